@@ -1,0 +1,64 @@
+"""Facetine: publication charts from data frames by a grammar of graphics.
+
+>>> import facetine as ft
+>>> fig = ft.figure(ft.demo_data("wheels")).map(x="moisture_pct", y="firmness_n", color="rind").points()
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+__version__ = "0.1.0"
+
+# Every public name and the module that holds it. They are loaded when first used, so that `import facetine` is quick
+# and a name can be had without what the others need.
+_HOMES = {
+    "figure": "facetine.figure",
+    "from_spec": "facetine.figure",
+    "Figure": "facetine.figure",
+    "demo_data": "facetine.data.demo",
+    "read_columns": "facetine.data.readers",
+    "read_bytes": "facetine.data.readers",
+    "FacetineError": "facetine.errors",
+    "MappingError": "facetine.errors",
+    "KindError": "facetine.errors",
+    "ScaleError": "facetine.errors",
+    "OptionError": "facetine.errors",
+    "DataError": "facetine.errors",
+    "PlanError": "facetine.errors",
+    "ExportError": "facetine.errors",
+    "FacetineNote": "facetine.errors",
+}
+
+if TYPE_CHECKING:
+    from facetine.data.demo import demo_data as demo_data
+    from facetine.data.readers import read_bytes as read_bytes
+    from facetine.data.readers import read_columns as read_columns
+    from facetine.errors import DataError as DataError
+    from facetine.errors import ExportError as ExportError
+    from facetine.errors import FacetineError as FacetineError
+    from facetine.errors import FacetineNote as FacetineNote
+    from facetine.errors import KindError as KindError
+    from facetine.errors import MappingError as MappingError
+    from facetine.errors import OptionError as OptionError
+    from facetine.errors import PlanError as PlanError
+    from facetine.errors import ScaleError as ScaleError
+    from facetine.figure import Figure as Figure
+    from facetine.figure import figure as figure
+    from facetine.figure import from_spec as from_spec
+
+__all__ = [*_HOMES]  # noqa: PLE0604
+
+
+def __getattr__(name: str) -> Any:
+    if name not in _HOMES:
+        raise AttributeError(f"facetine has no name {name!r}; its names: {', '.join(_HOMES)}")
+    from importlib import import_module
+
+    found = getattr(import_module(_HOMES[name]), name)
+    globals()[name] = found
+    return found
+
+
+def __dir__() -> list[str]:
+    return sorted([*globals(), *_HOMES])

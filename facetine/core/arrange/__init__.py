@@ -1,0 +1,1 @@
+"""How marks that fall on the same place share it."""

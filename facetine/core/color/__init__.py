@@ -1,0 +1,1 @@
+"""Colors: spaces, names, simulated color vision, and our palettes."""

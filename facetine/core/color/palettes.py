@@ -1,0 +1,33 @@
+"""Our palettes, as computed by scripts/make_palettes.py; change that script, not these lines."""
+
+from __future__ import annotations
+
+QUALITATIVE: dict[str, tuple[str, ...]] = {
+    "orchard": ("#23347e", "#774e07", "#b15d6a", "#a586cc", "#515d9c", "#5c71ee", "#740529", "#eb9a42"),
+    "pantry": ("#086a52", "#593301", "#7d6ab4", "#b18a81", "#7195c2", "#8a4800", "#e8b88e", "#474568"),
+    "market": ("#a70858", "#d17593", "#6d1d00", "#9d4ec3", "#9580fe", "#02923d", "#5ada99", "#2f2396"),
+}
+"""For categories: eight colors, in the order of use."""
+
+SEQUENTIAL: dict[str, tuple[str, ...]] = {
+    "cellar": ("#f9ecba", "#c8db98", "#8cca8a", "#43b68c", "#099b90", "#087d89", "#08617d", "#11466d", "#1f2d4c"),
+    "meadow": ("#e9f1c3", "#c7da9e", "#a3c47f", "#7fae67", "#5c9755", "#3c8048", "#21673e", "#0f4f33", "#0a3627"),
+    "ember": ("#ffe9bb", "#fbc77e", "#f0a553", "#e08432", "#cb661f", "#b04c1d", "#913721", "#6f2822", "#4c1c1e"),
+    "brine": ("#bef8fa", "#91e0ed", "#68c7e0", "#46acd0", "#2f91bd", "#2676a5", "#255c89", "#234469", "#1e2e48"),
+    "plum": ("#ffe5dc", "#eecc8c", "#aec270", "#57b57e", "#129a94", "#067b99", "#2d5892", "#41396d", "#3b2340"),
+    "slate": ("#e6ecf2", "#cad2da", "#afb9c2", "#96a0aa", "#7d8792", "#67707a", "#515961", "#3d434a", "#2a2e33"),
+}
+"""For numbers from low (light) to high (dark)."""
+
+DIVERGING: dict[str, tuple[str, ...]] = {
+    "frost": ("#0a5998", "#2c76bb", "#5395d7", "#82b4e9", "#b6d3f2", "#f0f0f0", "#efc4b6", "#e39b83", "#ce7657", "#b15433", "#8d3918"),
+    "moss": ("#006654", "#0e8670", "#38a68d", "#74c1ac", "#b0dacd", "#f0f0f0", "#e4c4dc", "#d19cc4", "#b877aa", "#9b578e", "#7b3c6f"),
+    "dusk": ("#574991", "#7365b4", "#9084cf", "#aea7e3", "#cecbee", "#f0f0f0", "#e3cbac", "#d0a871", "#b8863b", "#9a6703", "#754e02"),
+    "thaw": ("#046176", "#06809b", "#26a0bf", "#6dbdd5", "#add8e6", "#f0f0f0", "#eec3c5", "#e1999e", "#cb737b", "#ae525c", "#8b3742"),
+}
+"""For numbers on both sides of a middle."""
+
+CYCLIC: dict[str, tuple[str, ...]] = {
+    "orbit": ("#f2ad73", "#d0b25e", "#96a856", "#4a925c", "#087365", "#065965", "#054d72", "#38498b", "#6d5398", "#a5679f", "#d6809c", "#f39a8b", "#f2ad73"),
+}
+"""For directions, hours and months: the end meets the start."""

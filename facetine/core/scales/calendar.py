@@ -1,0 +1,219 @@
+"""Ticks of time axes: steps of the calendar, in local time where the data have a time zone.
+
+Times are microseconds since 1970-01-01 00:00 UTC, as floats: exact for some 285 years around 1970, to a few
+microseconds beyond.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
+from typing import NamedTuple
+from zoneinfo import ZoneInfo
+
+import numpy as np
+
+SECOND = 1_000_000
+MINUTE = 60 * SECOND
+HOUR = 60 * MINUTE
+DAY = 24 * HOUR
+_MONTH = 30.436875 * DAY
+_YEAR = 365.2425 * DAY
+_MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+
+
+class Step(NamedTuple):
+    """A step of the calendar: so many of a unit."""
+
+    count: int
+    unit: str
+    """One of microsecond, day, month, year."""
+    length: float
+    """Microseconds, on average."""
+
+
+class TimeTicks(NamedTuple):
+    """Ticks of a time axis and their two-line labels."""
+
+    at: tuple[float, ...]
+    """Microseconds since 1970-01-01 UTC, increasing."""
+    labels: tuple[str, ...]
+    """What changes from tick to tick; below it, after a line break, the day, month or year where a new one begins."""
+    minor: tuple[float, ...] = ()
+
+
+def _steps() -> tuple[Step, ...]:
+    steps = [Step(n * unit, "microsecond", n * unit) for unit in (1, 1000) for n in (1, 2, 5, 10, 20, 50, 100, 200, 500)]
+    steps += [Step(n * SECOND, "microsecond", n * SECOND) for n in (1, 2, 5, 10, 15, 30)]
+    steps += [Step(n * MINUTE, "microsecond", n * MINUTE) for n in (1, 2, 5, 10, 15, 30)]
+    steps += [Step(n * HOUR, "microsecond", n * HOUR) for n in (1, 2, 3, 6, 12)]
+    steps += [Step(n, "day", n * DAY) for n in (1, 2, 7, 14)]
+    steps += [Step(n, "month", n * _MONTH) for n in (1, 2, 3, 6)]
+    steps += [Step(n * 10**p, "year", n * 10**p * _YEAR) for p in range(6) for n in (1, 2, 5)]
+    return tuple(steps)
+
+
+STEPS = _steps()
+
+
+def time_ticks(low: float, high: float, wanted: int, zone: str | None = None) -> TimeTicks:
+    """Ticks at full years, months, days, hours, … between two instants, about as many as wanted.
+
+    Args:
+        low: First instant, microseconds since 1970-01-01 UTC.
+        high: Last instant, not before `low`.
+        wanted: Desired number of ticks.
+        zone: IANA name of the zone whose calendar counts; None for data without a zone.
+
+    Returns:
+        Ticks in [low, high], at least one where the range is longer than two microseconds.
+
+    >>> time_ticks(0.0, 365 * 86400e6, 4).labels
+    ('Jan\\n1970', 'Apr', 'Jul', 'Oct', 'Jan\\n1971')
+    """
+    span = high - low
+    best: tuple[float, Step, list[float]] | None = None
+    for step in STEPS:
+        expected = span / step.length + 1
+        if expected > 4 * wanted + 8 or expected < 1.2:
+            continue
+        at = _instants(low, high, step, zone)
+        if len(at) < 2:
+            continue
+        miss = abs(math.log((len(at) - 0.2) / (wanted - 0.2)))
+        if best is None or miss < best[0]:
+            best = (miss, step, at)
+    if best is None:
+        middle = low if span < 1 else math.floor(low + span / 2)
+        return TimeTicks((middle,), (_stamp(_local(middle, zone)),))
+    _, step, at = best
+    return TimeTicks(tuple(at), _labels(at, step, zone))
+
+
+def _instants(low: float, high: float, step: Step, zone: str | None) -> list[float]:
+    """All multiples of a step in the range, at local midnight, first of the month, first of January, …"""
+    start, end = low, high
+    if zone is not None:
+        start, end = low - 16 * HOUR, high + 16 * HOUR
+    if step.unit == "microsecond":
+        first = math.ceil(start / step.count)
+        wall = [n * step.count for n in range(first, math.floor(end / step.count) + 1)]
+    elif step.unit == "day":
+        # Weeks begin on Monday: 1970-01-05 was one.
+        anchor = 4 if step.count % 7 == 0 else 0
+        first = math.ceil((start / DAY - anchor) / step.count)
+        wall = [(n * step.count + anchor) * DAY for n in range(first, math.floor((end / DAY - anchor) / step.count) + 1)]
+    else:
+        months = step.count if step.unit == "month" else step.count * 12
+        low_month = math.floor(start / _MONTH) - 2
+        first = low_month + (-(low_month + 1970 * 12)) % months
+        ordinals = np.arange(first, math.ceil(end / _MONTH) + 3, months)
+        wall = ordinals.astype("datetime64[M]").astype("datetime64[us]").astype(np.int64).tolist()
+    instants = [float(value) if zone is None else _instant(value, zone) for value in wall]
+    return [value for value in instants if low <= value <= high]
+
+
+def _instant(wall: int, zone: str) -> float:
+    """The instant at which the clocks of a zone show this wall time."""
+    try:
+        moment = datetime(1970, 1, 1) + timedelta(microseconds=wall)
+    except OverflowError:
+        return float(wall)
+    aware = moment.replace(tzinfo=ZoneInfo(zone))
+    return float((aware - datetime(1970, 1, 1, tzinfo=UTC)) // timedelta(microseconds=1))
+
+
+class _Wall(NamedTuple):
+    """A wall time taken apart; years are astronomical, so that millennia fit."""
+
+    year: int
+    month: int
+    day: int
+    microsecond: int
+    """Since midnight."""
+
+
+def _local(instant: float, zone: str | None) -> _Wall:
+    whole = round(instant)
+    if zone is not None:
+        try:
+            moment = datetime(1970, 1, 1, tzinfo=UTC) + timedelta(microseconds=whole)
+            offset = moment.astimezone(ZoneInfo(zone)).utcoffset() or timedelta(0)
+            whole += offset // timedelta(microseconds=1)
+        except OverflowError:
+            pass
+    day, microsecond = divmod(whole, DAY)
+    date = np.datetime64(day, "D")
+    month = date.astype("datetime64[M]")
+    months = int(month.astype(np.int64))
+    return _Wall(1970 + months // 12, months % 12 + 1, int((date - month).astype(np.int64)) + 1, microsecond)
+
+
+def _labels(at: Sequence[float], step: Step, zone: str | None) -> tuple[str, ...]:
+    walls = [_local(instant, zone) for instant in at]
+    texts = []
+    before: _Wall | None = None
+    for wall in walls:
+        fine, context, changed = _label(wall, before, step)
+        texts.append(f"{fine}\n{context}" if changed else fine)
+        before = wall
+    return tuple(texts)
+
+
+def _label(wall: _Wall, before: _Wall | None, step: Step) -> tuple[str, str, bool]:
+    """The tick's own part, its context, and whether the context is new."""
+    if step.unit == "year":
+        return year_text(wall.year), "", False
+    if step.unit == "month":
+        return _MONTHS[wall.month - 1], year_text(wall.year), before is None or before.year != wall.year
+    same_month = before is not None and (before.year, before.month) == (wall.year, wall.month)
+    if step.unit == "day":
+        return str(wall.day), f"{_MONTHS[wall.month - 1]} {year_text(wall.year)}", not same_month
+    same_day = same_month and before is not None and before.day == wall.day
+    day = f"{wall.day} {_MONTHS[wall.month - 1]} {year_text(wall.year)}"
+    return _clock(wall.microsecond, step.count), day, not same_day
+
+
+def _clock(microsecond: int, step: int) -> str:
+    hours, rest = divmod(microsecond, HOUR)
+    minutes, rest = divmod(rest, MINUTE)
+    seconds, fraction = divmod(rest, SECOND)
+    text = f"{hours:02d}:{minutes:02d}"
+    if step % MINUTE == 0:
+        return text
+    text += f":{seconds:02d}"
+    if step % SECOND == 0:
+        return text
+    return f"{text}.{fraction // 1000:03d}" if step % 1000 == 0 else f"{text}.{fraction:06d}"
+
+
+def _stamp(wall: _Wall) -> str:
+    day = f"{wall.day} {_MONTHS[wall.month - 1]} {year_text(wall.year)}"
+    if wall.microsecond == 0:
+        return day
+    step = next(unit for unit in (MINUTE, SECOND, 1000, 1) if wall.microsecond % unit == 0)
+    return f"{_clock(wall.microsecond, step)}\n{day}"
+
+
+def year_text(year: int) -> str:
+    """A year of the calendar; before the year 1 with a minus sign, as in ISO 8601."""
+    return str(year) if year >= 0 else f"−{-year}"
+
+
+def strftime(instants: Sequence[float], pattern: str, zone: str | None = None) -> list[str]:
+    """Instants written by a pattern of the C standard, such as "%b %Y", with English month names.
+
+    Raises:
+        ValueError: An instant lies outside the years 1 to 9999, for which the pattern has no meaning.
+    """
+    texts = []
+    for instant in instants:
+        wall = _local(instant, zone)
+        try:
+            moment = datetime(wall.year, wall.month, wall.day) + timedelta(microseconds=wall.microsecond)
+        except (ValueError, OverflowError) as problem:
+            raise ValueError(f"the year {wall.year} can't be written with {pattern!r}") from problem
+        text = pattern.replace("%b", _MONTHS[wall.month - 1]).replace("%Y", year_text(wall.year))
+        texts.append(moment.strftime(text))
+    return texts

@@ -1,0 +1,149 @@
+"""How numbers are written: the same decimals on a whole axis, thousands grouped, a real minus sign.
+
+Texts are in Facetine's inline markup, so that 10 to the power of 6 comes out as `10^6^`.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from decimal import Decimal
+
+MINUS = "−"
+_PREFIXES = {-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G", 12: "T"}
+
+
+def written(values: Sequence[float]) -> list[str]:
+    """Numbers of one axis as a reader expects them: one number of decimals, no noise, none twice the same.
+
+    Thousands are grouped with a comma as soon as one number has five digits before the point, so that years stay
+    plain. From ten million, or under a ten-thousandth, the powers of ten are written out.
+
+    Args:
+        values: Finite numbers, usually evenly spaced.
+
+    Returns:
+        One text a number.
+
+    >>> written([0.1, 0.2, 0.30000000000000004])
+    ['0.1', '0.2', '0.3']
+    >>> written([-5000.0, 0.0, 25000.0])
+    ['−5,000', '0', '25,000']
+    >>> written([2e7, 4e7])
+    ['2 × 10^7^', '4 × 10^7^']
+    """
+    finite = [abs(value) for value in values if value]
+    if not finite:
+        return ["0" for _ in values]
+    largest, smallest = max(finite), min(finite)
+    decimals = decimals_needed(values)
+    spread = math.log10(largest) - math.log10(smallest)
+    if (largest >= 1e7 and decimals == 0 and _zeros(values) >= 4) or largest < 1e-4 or (smallest < 1e-5 and spread > 3):
+        return _scientific(values)
+    return [fixed(value, decimals, grouped=largest >= 1e4) for value in values]
+
+
+def decimals_needed(values: Sequence[float]) -> int:
+    """The fewest decimals (0 to 17) that write every value right, to a millionth of the smallest step between them."""
+    ordered = sorted(set(values))
+    steps = [b - a for a, b in zip(ordered, ordered[1:], strict=False)]
+    step = min(steps) if steps else abs(ordered[0]) or 1.0
+    slack = max(step * 1e-6, 2 * math.ulp(max(abs(value) for value in ordered)) if steps else 0.0)
+    for decimals in range(18):
+        if all(abs(value - round(value, decimals)) <= slack for value in ordered):
+            return decimals
+    return 17
+
+
+def fixed(value: float, decimals: int, grouped: bool = True) -> str:
+    """A number with so many decimals, grouped by commas, with the minus sign U+2212.
+
+    >>> fixed(-12345.678, 1)
+    '−12,345.7'
+    """
+    text = f"{value:,.{decimals}f}" if grouped else f"{value:.{decimals}f}"
+    if text.startswith("-"):
+        text = text[1:] if not text.strip("-0.,") else MINUS + text[1:]
+    return text
+
+
+def _zeros(values: Sequence[float]) -> int:
+    """How many zeros all the values have in common at their end."""
+    common = 400
+    for value in values:
+        if value:
+            mantissa, power = _mantissa(value)
+            common = min(common, power - _places(mantissa))
+    return common
+
+
+def _places(value: float) -> int:
+    """The decimals of a number of moderate size."""
+    return max(0, -int(Decimal(f"{value:.12g}").normalize().as_tuple().exponent))
+
+
+def _scientific(values: Sequence[float]) -> list[str]:
+    """Mantissas with one number of decimals, all over the power of ten of the largest value."""
+    power = max(_mantissa(value)[1] for value in values if value)
+    mantissas = [float(Decimal(f"{value:.12e}").scaleb(-power)) for value in values]
+    decimals = decimals_needed(mantissas)
+    return [f"{fixed(mantissa, decimals)} × 10^{_sign(power)}^" if mantissa else "0" for mantissa in mantissas]
+
+
+def _mantissa(value: float) -> tuple[float, int]:
+    if value == 0:
+        return 0.0, 0
+    mantissa, power = f"{value:.12e}".split("e")
+    return float(mantissa), int(power)
+
+
+def _sign(power: int) -> str:
+    return f"{MINUS}{-power}" if power < 0 else str(power)
+
+
+def powers(values: Sequence[float]) -> list[str]:
+    """Log ticks: plain numbers while they are short, powers of ten otherwise.
+
+    >>> powers([1.0, 10.0, 100.0])
+    ['1', '10', '100']
+    >>> powers([1.0, 1e3, 1e6])
+    ['1', '10^3^', '10^6^']
+    """
+    if all(1e-3 <= value < 1e5 for value in values):
+        return [_shortest(value) for value in values]
+    parts = [_mantissa(value) for value in values]
+    if any(mantissa != 1 for mantissa, _ in parts):
+        return [f"{_shortest(mantissa)} × 10^{_sign(power)}^" for mantissa, power in parts]
+    plain = {0: "1", 1: "10"}
+    return [plain.get(power, f"10^{_sign(power)}^") for _, power in parts]
+
+
+def _shortest(value: float) -> str:
+    return fixed(value, _places(value), grouped=abs(value) >= 1e4)
+
+
+def formatted(values: Sequence[float], pattern: str) -> list[str]:
+    """Numbers written by a format: "percent", "si", or a format specification such as ",.1f".
+
+    Args:
+        values: Finite numbers.
+        pattern: The format.
+
+    Raises:
+        ValueError: The pattern is no format specification for numbers.
+
+    >>> formatted([0.25, 0.5], "percent")
+    ['25 %', '50 %']
+    >>> formatted([1500.0, 2000.0], "si")
+    ['1.5k', '2.0k']
+    """
+    if pattern == "percent":
+        return [f"{text} %" for text in written([round(value * 100, 12) for value in values])]
+    if pattern == "si":
+        largest = max((abs(value) for value in values), default=0.0)
+        power = 3 * math.floor(math.log10(largest) / 3 + 1e-9) if largest else 0
+        power = min(max(power, -12), 12)
+        scaled = [value / 10.0**power for value in values]
+        decimals = decimals_needed(scaled) if scaled else 0
+        return [fixed(value, decimals) + (_PREFIXES[power] if value else "") for value in scaled]
+    return [format(value, pattern).replace("-", MINUS) for value in values]

@@ -1,0 +1,66 @@
+"""Trained axes: where a value lies between the two ends of an axis, as a share."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from facetine.core.arrays import BoolArray, FloatArray
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """The range of a trained axis, in axis space (after its transform)."""
+
+    low: float
+    high: float
+    reverse: bool = False
+
+    def share(self, places: FloatArray) -> FloatArray:
+        """Where places lie between the two ends: 0 at the start of the axis, 1 at its end; shape kept."""
+        width = self.high - self.low
+        if np.isinf(width):
+            shares = (places / 2 - self.low / 2) / (self.high / 2 - self.low / 2)
+        else:
+            shares = (places - self.low) / width
+        return 1.0 - shares if self.reverse else shares
+
+    def holds(self, places: FloatArray) -> BoolArray:
+        """Where places lie inside, the ends included."""
+        slack = 1e-9 * abs(self.high - self.low)
+        result: BoolArray = (places >= self.low - slack) & (places <= self.high + slack)
+        return result
+
+
+def padded(low: float, high: float, margin: float) -> tuple[float, float]:
+    """A range with a share of its length added at both ends; a single value gets room around it.
+
+    Args:
+        low: Lower end.
+        high: Upper end, not below `low`.
+        margin: Share of the length.
+
+    >>> padded(0.0, 10.0, 0.05)
+    (-0.5, 10.5)
+    >>> padded(4.0, 4.0, 0.05)
+    (3.5, 4.5)
+    """
+    length = high - low
+    if length <= 4 * np.spacing(max(abs(low), abs(high))):
+        room = 0.5 if abs(low) < 1e4 else abs(low) * 1e-3
+        return low - room, high + room
+    extra = min(length * margin, np.finfo(float).max / 4)
+    return float(max(low - extra, -np.finfo(float).max)), float(min(high + extra, np.finfo(float).max))
+
+
+def natural_key(text: str) -> tuple[tuple[int, float, str], ...]:
+    """A sort key under which "site 2" comes before "site 10", and case does not matter.
+
+    >>> sorted(["site 10", "Site 2"], key=natural_key)
+    ['Site 2', 'site 10']
+    """
+    import re
+
+    parts = re.split(r"(\d+(?:\.\d+)?)", text.casefold())
+    return tuple((1, float(part), "") if i % 2 else (0, 0.0, part) for i, part in enumerate(parts))

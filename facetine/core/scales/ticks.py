@@ -1,0 +1,143 @@
+"""Ticks of number axes: an optimising search for linear axes, decades and their parts for log axes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from functools import lru_cache
+from typing import NamedTuple
+
+# Steps in order of preference, as integers over ten so that ticks come out exact (25 is 2.5).
+_STEPS = (10, 50, 20, 25, 40, 30)
+# Weights of simplicity, coverage and density, from the paper (its fourth, legibility, is decided by the layout).
+_SIMPLE, _COVER, _DENSE = 0.25, 0.2, 0.5
+
+
+class Ticks(NamedTuple):
+    """Places of ticks on a number axis, in the unit of the data."""
+
+    at: tuple[float, ...]
+    """Labelled ticks, increasing."""
+    minor: tuple[float, ...] = ()
+    """Ticks without a label, increasing, none of them in `at`."""
+
+
+@lru_cache(maxsize=4096)
+def linear_ticks(low: float, high: float, wanted: int) -> Ticks:
+    """Evenly spaced round values between two ends, about as many as wanted.
+
+    Scores every sequence of round steps by how simple it is, how well it covers the range and how close its density
+    is to the wanted one, and returns the best. All ticks lie in [low, high]; there are two at least where two floats
+    of the range can be told apart, otherwise one.
+
+    Args:
+        low: Lower end of the axis, finite.
+        high: Upper end of the axis, finite, not below `low`.
+        wanted: Desired number of ticks, 2 or more.
+
+    Returns:
+        Ticks with no minor ones.
+
+    Source: Talbot, Lin & Hanrahan (2010), "An Extension of Wilkinson's Algorithm for Positioning Tick Labels on Axes",
+    IEEE Transactions on Visualization and Computer Graphics 16(6), 1036–1043; restricted to ticks inside the range that are multiples of their step.
+
+    >>> linear_ticks(0.0, 10.3, 5).at
+    (0.0, 2.5, 5.0, 7.5, 10.0)
+    """
+    span = high - low
+    if not math.isfinite(span):
+        half = linear_ticks(low / 4, high / 4, wanted)
+        return Ticks(tuple(value * 4 for value in half.at))
+    if span <= 8 * math.ulp(max(abs(low), abs(high))):
+        return Ticks((low,))
+    best_score = -math.inf
+    best: tuple[int, int, int, int] | None = None  # first, step, count, power: ticks are (first + i step) 10^power
+    for order, step in enumerate(_STEPS):
+        simple = 1.0 - order / (len(_STEPS) - 1)
+        for count in range(2, 4 * wanted + 4):
+            if _SIMPLE * (simple + 1.0) + _COVER + _DENSE * _density(count, wanted) < best_score:
+                if count > wanted:
+                    break
+                continue
+            for score, first, power in _fitting(low, high, wanted, step, count, simple):
+                if score > best_score:
+                    best_score, best = score, (first, step, count, power)
+    if best is None:
+        return Ticks((low, high))
+    first, step, count, power = best
+    return Ticks(tuple(_exact(first + i * step, power) for i in range(count)))
+
+
+def _density(count: float, wanted: int) -> float:
+    """One where the number of ticks is the wanted one, falling with their ratio either way."""
+    ratio = (count - 1) / (wanted - 1)
+    return 2.0 - max(ratio, 1.0 / ratio)
+
+
+def _fitting(
+    low: float, high: float, wanted: int, step: int, count: int, simple: float
+) -> Iterator[tuple[float, int, int]]:
+    """Score, first tick and power of ten of every sequence with this step and count that covers the range well."""
+    span = high - low
+    power = math.floor(math.log10(span / (count - 1)) - math.log10(step) + 1e-9)
+    unit = _exact(1, power)
+    if unit == 0.0:
+        return
+    least = math.ceil(low / unit / step - 1e-9) * step
+    most = math.floor((high / unit - step * (count - 1)) / step + 1e-9) * step
+    if most - least > 4 * step:
+        return  # far too short for the range; a larger count will do
+    for first in range(least, most + 1, step):
+        last = first + step * (count - 1)
+        start, end = first * unit, last * unit
+        cover = 1.0 - 50.0 * (((high - end) / span) ** 2 + ((low - start) / span) ** 2)
+        zero = 1.0 if first <= 0 <= last else 0.0
+        dense = _density(1 + (count - 1) * span / (end - start), wanted)
+        yield _SIMPLE * (simple + zero) + _COVER * cover + _DENSE * dense, first, power
+
+
+def _exact(number: int, power: int) -> float:
+    """number × 10^power, correctly rounded, so that no tick is 0.30000000000000004."""
+    return float(f"{number}e{power}")
+
+
+def log_ticks(low: float, high: float, wanted: int) -> Ticks:
+    """Decades with their parts as minor ticks; parts of a decade, or even steps, where the range is short.
+
+    Args:
+        low: Lower end of the axis, above zero.
+        high: Upper end of the axis, above `low`.
+        wanted: Desired number of labelled ticks, 2 or more.
+
+    Returns:
+        Labelled and minor ticks, all in [low, high].
+
+    >>> log_ticks(1.0, 1000.0, 4).at
+    (1.0, 10.0, 100.0, 1000.0)
+    """
+    first, last = math.ceil(math.log10(low) - 1e-9), math.floor(math.log10(high) + 1e-9)
+    decades = last - first + 1
+    if decades >= 2:
+        every = max(1, math.ceil(decades / max(wanted, 2)))
+        powers = range(first + (-first) % every, last + 1, every)
+        if len(powers) < 2:
+            powers = range(first, last + 1, max(1, last - first))
+        at = tuple(_exact(1, power) for power in powers)
+        if every > 1:
+            minor = tuple(_exact(1, power) for power in range(first, last + 1) if power not in powers)
+        else:
+            minor = _parts(low, high, range(2, 10))
+        if decades > 2 or every > 1 or wanted <= 3:
+            return Ticks(at, minor)
+    for parts in ((1, 3), (1, 2, 5), tuple(range(1, 10))):
+        at = _parts(low, high, parts)
+        if len(at) >= min(wanted, 3):
+            return Ticks(at, tuple(value for value in _parts(low, high, range(1, 10)) if value not in at))
+    return linear_ticks(low, high, wanted)
+
+
+def _parts(low: float, high: float, digits: range | tuple[int, ...]) -> tuple[float, ...]:
+    first, last = math.floor(math.log10(low)), math.ceil(math.log10(high))
+    values = (_exact(digit, power) for power in range(first, last + 1) for digit in digits)
+    slack = 1e-9
+    return tuple(value for value in values if low * (1 - slack) <= value <= high * (1 + slack))

@@ -1,0 +1,1 @@
+"""Statistics: arrays in, small named results out."""

@@ -1,0 +1,95 @@
+"""Rows that share keys, summarised without a loop over rows."""
+
+from __future__ import annotations
+
+from typing import Literal, NamedTuple, TypeAlias, get_args
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray, FloatArray, IntArray
+
+Aggregate: TypeAlias = Literal["none", "mean", "median", "sum", "count", "min", "max"]
+AGGREGATES: tuple[Aggregate, ...] = get_args(Aggregate)
+
+
+class Groups(NamedTuple):
+    """Rows sorted into groups."""
+
+    order: IntArray
+    """Shape (n,): rows so that those of a group stand together, groups by increasing keys, rows as they came."""
+    starts: IntArray
+    """Shape (k,): where each group begins in `order`."""
+    sizes: IntArray
+    """Shape (k,): rows in each group."""
+
+    @property
+    def first(self) -> IntArray:
+        """Shape (k,): the first row of each group."""
+        result: IntArray = self.order[self.starts]
+        return result
+
+
+def grouped(*keys: AnyArray) -> Groups:
+    """Groups of rows with equal keys, sorted by the first key, then the second, and so on.
+
+    Args:
+        keys: At least one array, all of shape (n,); NaN counts as one value.
+
+    >>> grouped(np.array([2, 1, 2])).sizes
+    array([1, 2])
+    """
+    count = len(keys[0])
+    if count == 0:
+        none = np.zeros(0, np.int64)
+        return Groups(none, none, none)
+    order = np.lexsort(keys[::-1]).astype(np.int64)
+    fresh = np.zeros(count, bool)
+    fresh[0] = True
+    for key in keys:
+        line = key[order]
+        differs = line[1:] != line[:-1]
+        if line.dtype.kind == "f":
+            differs &= ~(np.isnan(line[1:]) & np.isnan(line[:-1]))
+        fresh[1:] |= differs
+    starts = np.flatnonzero(fresh).astype(np.int64)
+    return Groups(order, starts, np.diff(np.append(starts, count)).astype(np.int64))
+
+
+def aggregated(values: FloatArray, groups: Groups, how: str) -> FloatArray:
+    """One number for each group.
+
+    Args:
+        values: Shape (n,), finite.
+        groups: How the rows are grouped.
+        how: mean, median, sum, count, min or max.
+
+    Returns:
+        Shape (k,). The median of an even number of values is the mean of the middle two.
+
+    Raises:
+        ValueError: There is no such aggregate.
+    """
+    if not len(groups.starts):
+        return np.zeros(0)
+    if how == "count":
+        return groups.sizes.astype(float)
+    line = values[groups.order]
+    if how in ("sum", "mean"):
+        # Sums are taken about each group's first value, so that a large offset does not eat the digits.
+        base = np.repeat(line[groups.starts], groups.sizes)
+        sums = np.add.reduceat(line - base, groups.starts)
+        first = line[groups.starts]
+        result: FloatArray = first + sums / groups.sizes if how == "mean" else first * groups.sizes + sums
+        return result
+    if how in ("min", "max"):
+        reduce = np.minimum.reduceat if how == "min" else np.maximum.reduceat
+        extremes: FloatArray = reduce(line, groups.starts)
+        return extremes
+    if how == "median":
+        number = np.repeat(np.arange(len(groups.starts)), groups.sizes)
+        line = line[np.lexsort((line, number))]
+        low = groups.starts + (groups.sizes - 1) // 2
+        high = groups.starts + groups.sizes // 2
+        middle: FloatArray = line[low] + (line[high] - line[low]) / 2
+        return middle
+    raise ValueError(f"no aggregate {how!r}")

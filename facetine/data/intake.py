@@ -1,0 +1,158 @@
+"""Frames of every make taken in as one kind of table."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray
+from facetine.data.kinds import column_of, factorized, known_zone
+from facetine.data.table import Column, Table
+from facetine.errors import DataError, listed
+
+if TYPE_CHECKING:
+    import narwhals as nw
+
+
+def taken_in(data: object, where: str = "figure") -> Table:
+    """A table from anything that holds named columns.
+
+    Args:
+        data: A data frame of any library that narwhals knows, a dict of arrays or lists, a NumPy structured array, or
+            a table that was taken in before.
+        where: The verb that asks, for the error.
+
+    Raises:
+        DataError: It holds no named columns, two columns have one name, or columns differ in length.
+    """
+    if isinstance(data, Table):
+        return data
+    if isinstance(data, Mapping):
+        return _from_mapping(data, where)
+    if isinstance(data, np.ndarray):
+        return _from_array(data, where)
+    return _from_frame(data, where)
+
+
+def _refused(data: object, where: str) -> DataError:
+    what = "nothing" if data is None else f"{type(data).__module__}.{type(data).__name__}".removeprefix("builtins.")
+    return DataError(
+        f"{where}: no table in {what}",
+        "data is a data frame (pandas, polars, pyarrow, …), a dict of arrays, or a NumPy structured array",
+    )
+
+
+def _check_names(names: Iterable[object], where: str) -> tuple[str, ...]:
+    every = list(names)
+    twice = [str(name) for name, count in Counter(map(str, every)).items() if count > 1]
+    if twice:
+        raise DataError(
+            f"{where}: two columns are named {twice[0]!r}", f"columns: {listed(map(str, every))}; rename one of them"
+        )
+    return tuple(str(name) for name in every)
+
+
+def _from_mapping(data: Mapping[Any, Any], where: str) -> Table:
+    names = _check_names(data, where)
+    arrays = {str(name): _array(str(name), values, where) for name, values in data.items()}
+    lengths = {name: len(array) for name, array in arrays.items()}
+    if len(set(lengths.values())) > 1:
+        said = ", ".join(f"{name}: {length}" for name, length in list(lengths.items())[:8])
+        raise DataError(f"{where}: the columns differ in length", said)
+    height = next(iter(lengths.values()), 0)
+    return Table(names, height, data, lambda name: column_of(name, arrays[name]))
+
+
+def _array(name: str, values: object, where: str) -> AnyArray:
+    if isinstance(values, np.ndarray):
+        return values
+    if isinstance(values, str | bytes) or not isinstance(values, Iterable):
+        raise DataError(f"{where}: column {name!r} is one value, not a column", f"write [{values!r}] for a single row")
+    items = list(values)
+    kinds = {type(item) for item in items}
+    if kinds <= {int, float} or kinds <= {bool} or kinds <= {str}:
+        return np.array(items, dtype=object if kinds == {str} else None)
+    array = np.empty(len(items), object)
+    array[:] = items
+    return array
+
+
+def _from_array(data: AnyArray, where: str) -> Table:
+    names = data.dtype.names
+    if names is None or data.ndim != 1:
+        raise DataError(
+            f"{where}: an array without named columns",
+            'give a dict, such as {"x": array[:, 0], "y": array[:, 1]}, or a structured array of shape (n,)',
+        )
+    masked = np.ma.getmaskarray(data) if isinstance(data, np.ma.MaskedArray) else None
+    return Table(names, len(data), data, lambda name: column_of(name, data[name], None if masked is None else masked[name]))
+
+
+def _from_frame(data: object, where: str) -> Table:
+    # pandas lets two columns share a name; the names are checked before anything else touches them.
+    if hasattr(data, "columns") and type(data).__module__.partition(".")[0] in ("pandas", "modin"):
+        _check_names(data.columns, where)
+    import narwhals as nw
+
+    try:
+        frame: Any = nw.from_native(data)  # type: ignore[call-overload]
+    except TypeError as problem:
+        raise _refused(data, where) from problem
+    except Exception as problem:
+        raise DataError(f"{where}: the data frame can't be read: {problem}") from problem
+    if isinstance(frame, nw.LazyFrame):
+        frame = frame.collect()
+    if not isinstance(frame, nw.DataFrame):
+        raise _refused(data, where)
+    names = _check_names(frame.columns, where)
+    places = dict(zip(names, frame.columns, strict=True))
+    return Table(names, len(frame), data, lambda name: _from_series(name, frame[places[name]]))
+
+
+def _from_series(name: str, series: nw.Series[Any]) -> Column:
+    import narwhals as nw
+
+    kind = series.dtype
+    if kind in (nw.Float64, nw.Float32) or kind.is_integer():
+        if series.null_count() == 0:
+            return column_of(name, series.to_numpy())
+        missing = series.is_null().to_numpy()
+        numbers = series.fill_null(0).to_numpy()
+        return column_of(name, numbers, missing)
+    if kind.is_numeric():
+        return column_of(name, series.cast(nw.Float64).to_numpy().astype(np.float64))
+    if kind == nw.Boolean:
+        missing = series.is_null().to_numpy().astype(bool)
+        return column_of(name, series.fill_null(False).to_numpy().astype(bool), missing)
+    if kind == nw.Datetime or kind == nw.Date:
+        return _from_times(name, series, str(getattr(kind, "time_zone", None) or "") or None)
+    if kind == nw.Categorical or kind == nw.Enum:
+        return _from_categories(name, series)
+    return column_of(name, np.asarray(series.to_numpy(), dtype=object))
+
+
+def _from_times(name: str, series: nw.Series[Any], zone: str | None) -> Column:
+    missing = series.is_null().to_numpy().astype(bool)
+    stamps = series.drop_nulls().dt.timestamp("us").to_numpy().astype(np.float64)
+    micro = np.full(len(series), np.nan)
+    micro[~missing] = stamps
+    return Column(name, "time", micro, zone=known_zone(zone))
+
+
+def _from_categories(name: str, series: nw.Series[Any]) -> Column:
+    """Categories keep the order that the frame gives them; ordered ones are ordered here too."""
+    import narwhals as nw
+
+    native = series.to_native()
+    ordered = bool(getattr(getattr(native, "cat", None), "ordered", False)) or bool(
+        getattr(getattr(native, "type", None), "ordered", False)
+    )
+    levels = [level for level in series.cat.get_categories().to_list() if level is not None]
+    said = ordered or series.dtype == nw.Enum or (bool(levels) and levels != sorted(levels, key=str))
+    texts = np.array([*series.to_list(), None], object)[:-1]
+    codes, every = factorized(texts, None, name, order=levels)
+    # Levels that never occur are kept by the order of the data, and used where a scale asks for them.
+    return Column(name, "ordered" if ordered else "category", codes, every, own_order=bool(said))

@@ -1,0 +1,114 @@
+"""Files read into columns: comma- and tab-separated text, Parquet, and JSON lines."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from facetine.core.arrays import AnyArray
+from facetine.errors import DataError, unknown
+
+SUFFIXES = (".csv", ".tsv", ".txt", ".parquet", ".jsonl", ".ndjson", ".json")
+# Cells that mean "no value" in text files; "None" and "-" are left to the analyst, they may be words.
+_NULLS = ["", "NA", "N/A", "NaN", "nan", "null", "NULL"]
+
+
+def read_columns(path: str | Path, *, where: str = "read_columns") -> dict[str, AnyArray]:
+    """The columns of a file as arrays by name, with no data frame library in between.
+
+    Args:
+        path: A file that ends in .csv, .tsv, .txt, .parquet, .jsonl, .ndjson or .json; its first line holds the column
+            names where it is text.
+        where: Who asks, for the error.
+
+    Returns:
+        Arrays of shape (n,), masked where values are missing: numbers, text, truth values, datetime64.
+
+    Raises:
+        DataError: The file is missing, or holds no table.
+
+    Example:
+        >>> import facetine as ft
+        >>> columns = ft.read_columns("wheels.csv")  # doctest: +SKIP
+    """
+    file = Path(path)
+    if file.suffix.lower() not in SUFFIXES:
+        raise unknown(DataError, where, f"no reader for {file.name!r}, which ends in", file.suffix, SUFFIXES, "readers")
+    _check_readable(file, where)
+    return _read(file, file.suffix.lower(), where)
+
+
+def read_bytes(content: bytes, *, where: str = "read_bytes") -> dict[str, AnyArray]:
+    """The columns of a table that came through a pipe: Parquet, JSON lines, or separated text, told by its first bytes.
+
+    Raises:
+        DataError: It holds no table.
+    """
+    import tempfile
+
+    start = content[:64].lstrip()
+    suffix = ".parquet" if start.startswith(b"PAR1") else ".jsonl" if start[:1] in (b"{", b"[") else ".csv"
+    with tempfile.TemporaryDirectory(prefix="facetine-") as folder:
+        file = Path(folder) / f"input{suffix}"
+        file.write_bytes(content)
+        return _read(file, suffix, where)
+
+
+def _check_readable(file: Path, where: str) -> None:
+    if not file.exists():
+        folder = file.parent
+        if not folder.is_dir():
+            raise DataError(f"{where}: no file {str(file)!r}", f"there is no folder {str(folder)!r} either")
+        beside = sorted(p.name for p in folder.iterdir() if p.suffix.lower() in SUFFIXES)
+        raise unknown(DataError, where, "no file", file.name, beside, f"tables in {str(folder)!r}")
+    if file.is_dir():
+        raise DataError(f"{where}: {str(file)!r} is a folder", "give a file")
+
+
+def _read(file: Path, suffix: str, where: str) -> dict[str, AnyArray]:
+    import duckdb
+
+    if suffix in (".csv", ".tsv", ".txt"):
+        call, options = "read_csv", _text_options(file, suffix, where)
+    elif suffix == ".parquet":
+        call, options = "read_parquet", ""
+    else:
+        call, options = "read_json", ", format='auto', maximum_object_size=16777216"
+    try:
+        with duckdb.connect(config={"threads": 2}) as connection:
+            columns: dict[str, AnyArray] = connection.execute(f"SELECT * FROM {call}(?{options})", [str(file)]).fetchnumpy()
+    except duckdb.Error as problem:
+        said = str(problem).split("\n")[0].replace(str(file), file.name)
+        raise DataError(f"{where}: {file.name} is no table that can be read", said[:200]) from problem
+    _check_single(file, suffix, columns, where)
+    return columns
+
+
+def _text_options(file: Path, suffix: str, where: str) -> str:
+    with file.open("rb") as stream:
+        head = stream.read(65536)
+    if not head.strip():
+        raise DataError(f"{where}: {file.name} is empty", "a table has a first line with the column names")
+    if b"\0" in head:
+        raise DataError(f"{where}: {file.name} is no text, so it is no {suffix[1:]} table", "it holds zero bytes")
+    nulls = ", ".join(f"'{word}'" for word in _NULLS)
+    tab = ", delim='\\t'" if suffix == ".tsv" else ""
+    return f", header=true, sample_size=-1, nullstr=[{nulls}]{tab}"
+
+
+def _check_single(file: Path, suffix: str, columns: dict[str, AnyArray], where: str) -> None:
+    """A text with one column whose name still holds separators was not split: its rows differ in length."""
+    if suffix not in (".csv", ".tsv", ".txt") or len(columns) != 1:
+        return
+    name = next(iter(columns))
+    if any(sign in name for sign in ",;\t|{<"):
+        lines = file.read_text("utf-8", "replace").splitlines()[:100_000]
+        sign = max(",;\t|", key=name.count)
+        fields = name.count(sign)
+        for number, line in enumerate(lines[1:], 2):
+            if fields and line.strip() and line.count(sign) != fields:
+                raise DataError(
+                    f"{where}: {file.name} is no table: line {number} has {line.count(sign) + 1} fields, "
+                    f"the first line has {fields + 1}",
+                    f"line {number}: {line[:60]}",
+                )
+        raise DataError(f"{where}: {file.name} is no table: its first line has no column names", f"line 1: {name[:60]}")

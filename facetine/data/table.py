@@ -1,0 +1,86 @@
+"""A table as the rest of Facetine sees it: named columns with kinds, each converted when it is first asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal, TypeAlias, get_args
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray, BoolArray
+from facetine.errors import MappingError, unknown
+
+Kind: TypeAlias = Literal["number", "category", "ordered", "time", "yes_no"]
+KINDS: tuple[Kind, ...] = get_args(Kind)
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """One variable: its values as an array that fits its kind."""
+
+    name: str
+    kind: Kind
+    values: AnyArray
+    """Shape (n,). Numbers: float64, NaN where missing. Times: microseconds since 1970-01-01 UTC as float64, NaN where
+    missing. Categories, ordered and yes/no: int64 positions in `levels`, −1 where missing."""
+    levels: tuple[object, ...] = ()
+    """What the positions stand for: text, numbers or truth values, in their order."""
+    zone: str | None = None
+    """The time zone in which times are to be read; None for times without one."""
+    own_order: bool = False
+    """Whether the order of the levels was said by the data."""
+    hint: str | None = None
+    """What to write when the kind taken is not the one meant."""
+
+    @property
+    def discrete(self) -> bool:
+        """Whether the values are levels."""
+        return self.kind in ("category", "ordered", "yes_no")
+
+    @property
+    def missing(self) -> BoolArray:
+        """Shape (n,): where there is no value."""
+        result: BoolArray = self.values < 0 if self.discrete else np.isnan(self.values)
+        return result
+
+    def take(self, which: AnyArray) -> Column:
+        """The rows at these positions, or where this mask is true."""
+        return replace(self, values=self.values[which])
+
+
+@dataclass(slots=True)
+class Table:
+    """Columns by name, made lazily; the frame they came from stays at hand for callables."""
+
+    names: tuple[str, ...]
+    height: int
+    source: object
+    load: Callable[[str], Column]
+    cache: dict[str, Column] = field(default_factory=dict)
+
+    def column(self, name: str) -> Column:
+        """The column of that name, which must be there."""
+        found = self.cache.get(name)
+        if found is None:
+            found = self.cache[name] = self.load(name)
+        return found
+
+    def need(self, name: str, where: str, use: str) -> Column:
+        """The column of that name.
+
+        Raises:
+            MappingError: There is none.
+        """
+        if name not in self.names:
+            raise no_column(name, self.names, where, use)
+        return self.column(name)
+
+
+def no_column(name: object, names: Sequence[str], where: str, use: str) -> MappingError:
+    """The error for a column that is not there."""
+    error = unknown(MappingError, where, "no column", name, names, "columns")
+    error.headline = error.headline.replace(repr(name), f"{name!r} for {use}", 1)
+    error.args = (error.headline, error.detail)
+    assert isinstance(error, MappingError)
+    return error

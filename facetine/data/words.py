@@ -1,0 +1,37 @@
+"""A column's name as a reader would write it."""
+
+from __future__ import annotations
+
+# Only endings that can hardly be anything but a unit; a lone letter could be anything.
+_UNITS = {
+    "kg": "kg", "mg": "mg", "ug": "µg", "mm": "mm", "cm": "cm", "km": "km", "um": "µm", "nm": "nm",
+    "ms": "ms", "sec": "s", "seconds": "s", "minutes": "min", "hours": "h", "days": "days", "weeks": "weeks",
+    "months": "months", "years": "years", "pct": "%", "percent": "%", "hz": "Hz", "khz": "kHz", "mhz": "MHz",
+    "kpa": "kPa", "mpa": "MPa", "hpa": "hPa", "kw": "kW", "kwh": "kWh", "ml": "mL", "kj": "kJ", "kmh": "km/h",
+    "degc": "°C", "celsius": "°C", "kelvin": "K", "degrees": "°", "db": "dB", "eur": "EUR", "usd": "USD",
+}  # fmt: skip
+
+
+def as_words(name: str) -> tuple[str, str]:
+    """Label and unit that a column's name seems to say; the unit is empty where it says none.
+
+    >>> as_words("mass_kg")
+    ('Mass', 'kg')
+    >>> as_words("ph")
+    ('pH', '')
+    >>> as_words("cellarName")
+    ('Cellar name', '')
+    """
+    import re
+
+    text = re.sub(r"(?<=[a-z])(?=[A-Z][a-z])", "_", name)
+    words = [word for word in re.split(r"[_\s.]+", text) if word]
+    if not words:
+        return name, ""
+    unit = _UNITS.get(words[-1].lower(), "") if len(words) > 1 else ""
+    if unit:
+        words = words[:-1]
+    words = [word if word.isupper() else word.lower() for word in words]
+    words = ["pH" if word == "ph" else word for word in words]
+    first = words[0] if words[0] == "pH" else words[0][:1].upper() + words[0][1:]
+    return " ".join([first, *words[1:]]), unit

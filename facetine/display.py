@@ -1,0 +1,47 @@
+"""Figures shown: in a notebook, or in the system's viewer."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from facetine.grammar.sentence import Sentence
+from facetine.output import built, rendered
+
+
+def mime_bundle(
+    sentence: Sentence, limit: int, width: Any = None, height: Any = None
+) -> tuple[dict[str, Any], tuple[str, ...]]:
+    """What a notebook can show, by type, and the figure's notes.
+
+    Args:
+        sentence: The figure.
+        limit: The largest SVG in bytes; a larger one is shown as PNG.
+        width: Width of the sheet; 110 mm where it is not said, which suits a screen.
+        height: Its height.
+    """
+    made = built(sentence, "110 mm" if width is None else width, height, "figure.show")
+    drawing = rendered(made, "svg", dpi=150, transparent=False, embed_font=True)
+    if len(drawing) <= limit:
+        return {"image/svg+xml": drawing.decode("utf-8")}, made.notes
+    return {"image/png": rendered(made, "png", dpi=192, transparent=False, embed_font=False)}, made.notes
+
+
+def show(sentence: Sentence, width: Any, height: Any) -> tuple[str, ...]:
+    """Shows a figure and returns its notes."""
+    import sys
+
+    shell = sys.modules.get("IPython")
+    if shell is not None and shell.get_ipython() is not None:
+        bundle, notes = mime_bundle(sentence, 1_500_000, width, height)
+        shell.display.display(bundle, raw=True)
+        return notes
+    import tempfile
+    import webbrowser
+    from pathlib import Path
+
+    made = built(sentence, width, height, "figure.show")
+    # The viewer opens the file after this call has returned, so it can't be removed here.
+    with tempfile.NamedTemporaryFile("wb", suffix=".svg", prefix="facetine-", delete=False) as stream:
+        stream.write(rendered(made, "svg", dpi=150, transparent=False, embed_font=True))
+    webbrowser.open(Path(stream.name).as_uri())
+    return made.notes

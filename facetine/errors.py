@@ -1,0 +1,113 @@
+"""What a user can get wrong, one class for each, and the words that say how to mend it.
+
+A message has a headline (where, what was given, the nearest match) and a detail (what is possible). In Python both are
+shown, on two lines; on the command line they are joined into one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+
+class FacetineError(Exception):
+    """Anything that Facetine refuses, with a message that says where, what was given, what is possible and the nearest.
+
+    Args:
+        headline: One sentence: where it happened, what was given, and the nearest possible thing.
+        detail: What is possible, on a line of its own; empty for none.
+    """
+
+    def __init__(self, headline: str, detail: str = "") -> None:
+        super().__init__(headline, detail)
+        self.headline = headline
+        self.detail = detail
+
+    def __str__(self) -> str:
+        return f"{self.headline}\n  {self.detail}" if self.detail else self.headline
+
+    @property
+    def line(self) -> str:
+        """The message on one line, for the command line and for reports."""
+        text = f"{self.headline} ({self.detail})" if self.detail else self.headline
+        return " ".join(text.split())
+
+
+class MappingError(FacetineError):
+    """A mapping names a column or an aesthetic that is not there, or lacks one that a layer needs."""
+
+
+class KindError(FacetineError):
+    """A column has a kind that this use can't take."""
+
+
+class ScaleError(FacetineError):
+    """A scale can't be made as asked."""
+
+
+class OptionError(FacetineError):
+    """An option is unknown, or has a value that it can't have."""
+
+
+class DataError(FacetineError):
+    """The data can't be read, or can't be a table."""
+
+
+class PlanError(FacetineError):
+    """A plan can't be read, or says something that no figure can follow."""
+
+
+class ExportError(FacetineError):
+    """A figure can't be written as asked."""
+
+
+class FacetineNote(UserWarning):
+    """Something the reader of a figure should know: rows left out, a column taken for something it may not be."""
+
+
+def nearest(given: object, possible: Iterable[str]) -> str | None:
+    """The possible word that is closest to the given one, or None when none is close.
+
+    >>> nearest("rnd", ["wheel", "rind", "milk"])
+    'rind'
+    """
+    import difflib
+
+    words = {word.casefold(): word for word in possible}
+    close = difflib.get_close_matches(str(given).casefold(), words, n=1, cutoff=0.55)
+    return words[close[0]] if close else None
+
+
+def listed(words: Iterable[str], most: int = 12) -> str:
+    """Words in a row, cut after `most`, with the number of all of them when it is cut.
+
+    >>> listed(["wheel", "rind", "milk"], most=2)
+    'wheel, rind, … (3)'
+    """
+    every = list(words)
+    if len(every) <= most:
+        return ", ".join(every)
+    return ", ".join(every[:most]) + f", … ({len(every)})"
+
+
+def unknown(
+    error: type[FacetineError], where: str, what: str, given: object, possible: Iterable[str], name: str
+) -> FacetineError:
+    """The error for a word that is none of the possible ones.
+
+    Args:
+        error: The class to make.
+        where: The verb, such as "figure.points".
+        what: What is missing, with its article or "no", such as "no column".
+        given: The word as given.
+        possible: The words that would do.
+        name: What the possible words are called, in the plural.
+
+    >>> print(unknown(OptionError, "figure.theme", "no setting", "text_siz", ["text_size", "font"], "settings"))
+    figure.theme: no setting 'text_siz'. Did you mean 'text_size'?
+      settings: text_size, font
+    """
+    words = [str(word) for word in possible]
+    close = nearest(given, words)
+    hint = f". Did you mean {close!r}?" if close else ""
+    detail = f"{name}: {listed(words)}" if words else f"there are no {name} here"
+    return error(f"{where}: {what} {given!r}{hint}", detail)

@@ -1,0 +1,369 @@
+"""The figure: the sentence's public face. Every verb returns a new figure and leaves the old one as it was."""
+
+from __future__ import annotations
+
+import functools
+import inspect
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from typing import Any, ParamSpec, TypeVar
+
+from facetine.errors import FacetineNote, OptionError, ScaleError, unknown
+from facetine.grammar.sentence import Sentence, Titles
+from facetine.verbs import LayerVerbs
+
+P = ParamSpec("P")
+R = TypeVar("R")
+_SVG_LIMIT = 1_500_000
+
+
+def verb(method: Callable[P, R]) -> Callable[P, R]:
+    """A method whose misspelled options are refused with the nearest one, not with a TypeError."""
+    signature = inspect.signature(method)
+    known = [name for name in signature.parameters if name != "self"]
+    open_ended = any(parameter.kind is parameter.VAR_KEYWORD for parameter in signature.parameters.values())
+
+    @functools.wraps(method)
+    def checked(*args: P.args, **options: P.kwargs) -> R:
+        if not open_ended:
+            for name in options:
+                if name not in known:
+                    raise unknown(OptionError, f"figure.{method.__name__}", "no option", name, known, "options")
+        try:
+            signature.bind(*args, **options)
+        except TypeError as problem:
+            raise OptionError(f"figure.{method.__name__}: {problem}", f"options: {', '.join(known)}") from None
+        return method(*args, **options)
+
+    return checked
+
+
+class Figure(LayerVerbs):
+    """One grammar sentence: data, mapping, layers, facets, scales, titles, theme. Made by `facetine.figure`."""
+
+    __slots__ = ("_sentence",)
+
+    def __init__(self, sentence: Sentence) -> None:
+        self._sentence = sentence
+
+    def _with(self, **changes: Any) -> Figure:
+        return Figure(replace(self._sentence, **changes))
+
+    def _add_layer(self, name: str, options: Mapping[str, Any]) -> Figure:
+        from facetine.layers import made
+
+        layer = made(name, options, self._sentence.table)
+        return self._with(layers=(*self._sentence.layers, layer))
+
+    # The sentence ---------------------------------------------------------------------------------------------------
+
+    def map(self, **aesthetics: Any) -> Figure:
+        """Lets aesthetics follow columns of the data.
+
+        Args:
+            **aesthetics: Aesthetic and column name; a callable that gets the frame and returns a column; None to take
+                an earlier mapping away.
+
+        Raises:
+            MappingError: An aesthetic or a column is unknown.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"age": [30, 60], "mass": [4.1, 3.9]}).map(x="age", y="mass")
+        """
+        from facetine.grammar.aesthetics import checked_mapping
+
+        sentence = self._sentence
+        mapping = dict(sentence.mapping) | checked_mapping(aesthetics, sentence.table, "figure.map")
+        return self._with(mapping={name: column for name, column in mapping.items() if column is not None})
+
+    def kinds(self, **columns: str) -> Figure:
+        """Says what columns are, where the data do not.
+
+        Args:
+            **columns: Column name and kind: number, category, ordered, time or yes_no.
+
+        Raises:
+            MappingError: There is no such column.
+            OptionError: There is no such kind.
+            KindError: The column can't be read so.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"year": [2029, 2030]}).kinds(year="category")
+        """
+        return Figure(self._sentence.with_kinds(columns, "figure.kinds"))
+
+    @verb
+    def scale(self, aesthetic: str, kind: str | None = None, **options: Any) -> Figure:
+        """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
+
+        Args:
+            aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
+            kind: linear, log, category, ordered or time; that of the data where it is not said.
+            **options: title, limits, ticks, minor_ticks, format, order, missing, reverse, margin, include, palette,
+                colors, others, ramp, middle, span, shapes, dashes.
+
+        Raises:
+            ScaleError: The aesthetic has no scale, or the kind is unknown.
+            OptionError: An option is unknown, impossible, or says nothing for this aesthetic.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1, 1000], "b": [2, 3]}).map(x="a", y="b").points().scale("x", "log")
+        """
+        from facetine.grammar.scale import ScaleSpec, scale_spec
+
+        where = f"figure.scale({aesthetic!r})"
+        if not isinstance(aesthetic, str):
+            raise ScaleError(f"figure.scale: {aesthetic!r} is no aesthetic")
+        said = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
+        before = self._sentence.scale(aesthetic)
+        merged = ScaleSpec(**(before.said() | said.said()))
+        return self._with(scales={**self._sentence.scales, aesthetic: merged})
+
+    @verb
+    def facet(
+        self,
+        by: str | None = None,
+        *,
+        per_row: int | None = None,
+        order: Any = None,
+        heading: Any = "{value}",
+    ) -> Figure:
+        """Makes a panel for each value of a column, all on the same axes.
+
+        Args:
+            by: The column; None takes the facet away.
+            per_row: How many panels stand side by side; as many as make the grid about square by default.
+            order: The values in their order; others follow.
+            heading: What stands over a panel: "{value}", "{name}: {value}", or a callable that gets the value.
+
+        Raises:
+            MappingError: There is no such column.
+            OptionError: An option is impossible.
+
+        Example:
+            >>> import facetine as ft
+            >>> wheels = ft.demo_data("wheels")
+            >>> fig = ft.figure(wheels).map(x="age_days", y="mass_kg").points().facet("cellar", per_row=2)
+        """
+        if by is None:
+            return self._with(facet=None)
+        from facetine.data.table import no_column
+        from facetine.grammar.options import checked
+        from facetine.grammar.sentence import Facet, checked_heading
+
+        table = self._sentence.table
+        if not isinstance(by, str) or (table is not None and by not in table.names):
+            raise no_column(by, table.names if table is not None else (), "figure.facet", "the panels")
+        options = checked(Facet, {"per_row": per_row, "order": order}, "figure.facet")
+        return self._with(facet=Facet(by=by, heading=checked_heading(heading, "figure.facet"), **options))
+
+    def titles(
+        self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None, **guides: str
+    ) -> Figure:
+        """Writes the texts of the figure, in inline markup; what is not given stays as it was.
+
+        Args:
+            title: The title.
+            subtitle: A line below it.
+            note: A remark below the axes.
+            **guides: Titles of axes and legends by aesthetic, such as x="Moisture (%)"; "" for none.
+
+        Raises:
+            OptionError: A text is none, or there is no such guide.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1], "b": [2]}).titles("CO~2~ in the air", x="Day")
+        """
+        from facetine.grammar.scale import SCALED
+
+        where = "figure.titles"
+        for name, text in {"title": title, "subtitle": subtitle, "note": note, **guides}.items():
+            if name in guides and name not in SCALED:
+                raise unknown(OptionError, where, "no title for", name, ("title", "subtitle", "note", *SCALED), "titles")
+            if text is not None and not isinstance(text, str):
+                raise OptionError(f"{where}: {name} is a text, not {text!r}")
+        old = self._sentence.titles
+        new = Titles(
+            old.title if title is None else title,
+            old.subtitle if subtitle is None else subtitle,
+            old.note if note is None else note,
+            {**old.guides, **guides},
+        )
+        return self._with(titles=new)
+
+    def theme(self, name: str | None = None, **settings: Any) -> Figure:
+        """Chooses the looks: a theme by name, or settings laid over the one in use.
+
+        Args:
+            name: The theme.
+            **settings: Any of its settings, such as text_size=9; lengths in points.
+
+        Raises:
+            OptionError: There is no such theme or setting, or a setting has an impossible value.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1], "b": [2]}).theme("press", text_size=9)
+        """
+        from facetine.grammar.theme import themed
+
+        made = themed(self._sentence.theme, name, settings, "figure.theme")
+        before = {} if name is not None else dict(self._sentence.theme_said)
+        said = before | ({"name": name} if name is not None else {}) | settings
+        return self._with(theme=made, theme_said=said)
+
+    # Out ------------------------------------------------------------------------------------------------------------
+
+    @verb
+    def export(
+        self,
+        path: Any,
+        *,
+        width: Any = None,
+        height: Any = None,
+        dpi: float = 300,
+        transparent: bool = False,
+        formats: Any = None,
+        alt: str | None = None,
+        embed_font: bool = False,
+    ) -> Any:
+        """Writes the figure at its physical size; the format follows the suffix.
+
+        Args:
+            path: A file that ends in .svg, .pdf or .png, or several; without a suffix where `formats` is given.
+            width: Width of the sheet: "85 mm", "3.3 in", "240 pt", or a number of millimetres; 85 mm by default.
+            height: Its height; one that suits the panels by default.
+            dpi: Pixels an inch, for PNG only.
+            transparent: Whether the sheet stays unpainted.
+            formats: Several formats for one path without a suffix, such as ["pdf", "svg"].
+            alt: The figure in words, for readers who can't see it; a short description by default.
+            embed_font: Whether an SVG carries its font along.
+
+        Returns:
+            The files written, with their sizes and times, and the notes.
+
+        Raises:
+            ExportError: The suffix is unknown, or the file can't be written.
+            OptionError: An option is unknown or impossible.
+            FacetineError: The sentence can't be drawn.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points()
+            >>> fig.export("mass.pdf", width="85 mm", height="60 mm")  # doctest: +SKIP
+        """
+        from facetine.grammar.options import flag, text
+        from facetine.output import export
+
+        done = export(
+            self._sentence, path, width=width, height=height, dpi=dpi,
+            transparent=flag(transparent, "figure.export: transparent"), formats=formats,
+            alt=None if alt is None else text(alt, "figure.export: alt"),
+            embed_font=flag(embed_font, "figure.export: embed_font"),
+        )  # fmt: skip
+        _say(done.notes)
+        return done
+
+    def show(self, *, width: Any = None, height: Any = None) -> None:
+        """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files.
+
+        Args:
+            width: Width of the sheet, as for `export`.
+            height: Its height.
+
+        Raises:
+            FacetineError: The sentence can't be drawn.
+        """
+        from facetine.display import show
+
+        _say(show(self._sentence, width, height))
+
+    def _repr_mimebundle_(self, include: Any = None, exclude: Any = None) -> dict[str, Any]:  # noqa: ARG002
+        """What a notebook shows: SVG, or PNG where the SVG would be heavy."""
+        from facetine.display import mime_bundle
+
+        bundle, notes = mime_bundle(self._sentence, _SVG_LIMIT)
+        _say(notes)
+        return bundle | {"text/plain": repr(self)}
+
+    def to_spec(self) -> dict[str, Any]:
+        """The sentence as plain data, the same shape as in a plan; the data themselves are not part of it.
+
+        Raises:
+            OptionError: A callable stands in it, which plain data can't hold.
+
+        Example:
+            >>> import facetine as ft
+            >>> ft.figure({"a": [1], "b": [2]}).map(x="a", y="b").points(size=5).to_spec()
+            {'map': {'x': 'a', 'y': 'b'}, 'layer': [{'points': {'size': 5.0}}]}
+        """
+        from facetine.grammar.spec import to_spec
+
+        return to_spec(self._sentence)
+
+    def __repr__(self) -> str:
+        from facetine.grammar.spec import spelled
+
+        return spelled(self._sentence)
+
+
+def _say(notes: tuple[str, ...]) -> None:
+    """Notes reach the analyst as warnings, which Python shows once."""
+    if not notes:
+        return
+    import warnings
+
+    for note in notes:
+        warnings.warn(note, FacetineNote, stacklevel=4)
+
+
+def figure(data: Any, *, codebook: Any = None) -> Figure:
+    """Begins a figure.
+
+    Args:
+        data: A data frame (pandas, polars, pyarrow, and whatever else narwhals takes), a dict of arrays, or a NumPy
+            structured array; None where every layer brings its own.
+        codebook: What is known of the columns: a dict of entries with label, unit, kind, order and colors.
+
+    Raises:
+        DataError: The data hold no table.
+        OptionError: The codebook says something impossible.
+
+    Example:
+        >>> import facetine as ft
+        >>> ft.figure({"age": [30, 60], "mass": [4.1, 3.9]}).map(x="age", y="mass").points(size=4)
+        figure(2 rows × 2 columns)
+          .map(x='age', y='mass')
+          .points(size=4.0)
+    """
+    from facetine.data.codebook import Codebook
+    from facetine.data.intake import taken_in
+
+    table = None if data is None else taken_in(data, "figure")
+    return Figure(Sentence(table, Codebook.of(codebook, "figure: codebook")))
+
+
+def from_spec(spec: Mapping[str, Any], data: Any = None, *, codebook: Any = None) -> Figure:
+    """A figure from plain data, the shape that `Figure.to_spec` returns and a plan holds.
+
+    Args:
+        spec: map, kinds, layer, facet, scale, titles and theme, each optional.
+        data: The data, as for `figure`.
+        codebook: What is known of the columns, as for `figure`.
+
+    Raises:
+        OptionError: The spec has an unknown part, or a part of the wrong shape.
+        FacetineError: A part says something impossible.
+
+    Example:
+        >>> import facetine as ft
+        >>> spec = {"map": {"x": "a", "y": "b"}, "layer": [{"points": {}}]}
+        >>> fig = ft.from_spec(spec, {"a": [1, 2], "b": [3, 4]})
+    """
+    from facetine.grammar.spec import applied
+
+    return applied(figure(data, codebook=codebook), spec)

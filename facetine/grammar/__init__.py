@@ -1,0 +1,1 @@
+"""The sentence: what a figure says, as frozen values that know no drawing."""

@@ -1,0 +1,66 @@
+"""The aesthetics: visual properties that data can be mapped to, and how mappings are checked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any, TypeAlias
+
+from facetine.data.table import Table, no_column
+from facetine.errors import MappingError, unknown
+
+MapValue: TypeAlias = str | Callable[[Any], Any] | None
+"""A column's name; a callable that gets the frame and returns a column; None to take an inherited mapping away."""
+
+AESTHETICS: dict[str, str] = {
+    "x": "place from left to right",
+    "y": "place from bottom to top",
+    "x_low": "left end of a range",
+    "x_high": "right end of a range",
+    "y_low": "lower end of a range",
+    "y_high": "upper end of a range",
+    "x_to": "where a segment ends, from left to right",
+    "y_to": "where a segment ends, from bottom to top",
+    "color": "the body of a mark: the ink of a line, the inside of a point or bar",
+    "outline": "the border of a mark",
+    "opacity": "how much a mark covers what lies below it, 0 to 1",
+    "size": "the area of a point",
+    "shape": "the outline of a point",
+    "dash": "the pattern of a line",
+    "line_width": "the width of a line",
+    "label": "the text of a mark",
+    "weight": "how much a row counts in what is computed",
+    "group": "which rows belong together",
+}
+"""Every aesthetic and what it is."""
+
+POSITIONS: dict[str, str] = {
+    "x": "x", "x_low": "x", "x_high": "x", "x_to": "x",
+    "y": "y", "y_low": "y", "y_high": "y", "y_to": "y",
+}  # fmt: skip
+"""The axis of each aesthetic that is a place."""
+
+
+def checked_mapping(given: Mapping[str, Any], table: Table | None, where: str) -> dict[str, MapValue]:
+    """Mappings with known aesthetics and columns that are there.
+
+    Args:
+        given: Aesthetic and column.
+        table: The data whose columns are meant; None while they are not known.
+        where: The verb that asks.
+
+    Raises:
+        MappingError: An aesthetic or a column is unknown, or a value is neither name, callable nor None.
+    """
+    for aesthetic, value in given.items():
+        if aesthetic not in AESTHETICS:
+            raise unknown(MappingError, where, "no aesthetic", aesthetic, AESTHETICS, "aesthetics")
+        if value is None or callable(value):
+            continue
+        if not isinstance(value, str):
+            raise MappingError(
+                f"{where}: {aesthetic} is mapped to {value!r}, which is no column name",
+                f"a fixed value is an option of the layer, such as .points({aesthetic}=…)",
+            )
+        if table is not None and value not in table.names:
+            raise no_column(value, table.names, where, aesthetic)
+    return dict(given)

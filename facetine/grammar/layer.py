@@ -1,0 +1,42 @@
+"""What every layer says: its own mapping, data and name, and the constants of its marks."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, fields
+from typing import Any, ClassVar
+
+from facetine.data.table import Table
+from facetine.grammar.aesthetics import MapValue
+from facetine.grammar.options import anything, flag, option, text
+
+
+@dataclass(frozen=True, kw_only=True)
+class Layer:
+    """One kind of mark drawn from the data, over the layers before it."""
+
+    verb: ClassVar[str]
+    """Its method's name."""
+    takes: ClassVar[tuple[str, ...]]
+    """The aesthetics that can be mapped for it."""
+    required: ClassVar[tuple[str, ...]]
+    """The aesthetics without which it can't be drawn."""
+
+    map: Mapping[str, MapValue] = option({}, anything, "Mappings of this layer, over the figure's; None takes one away.")
+    data: Table | None = option(None, anything, "A table of its own, instead of the figure's.")
+    legend: bool = option(True, flag, "Whether its looks are explained in the legends.")
+    name: str | None = option(None, text, "What it is called in the file's groups.")
+
+    def said(self) -> dict[str, Any]:
+        """The options that differ from their defaults."""
+        out: dict[str, Any] = {}
+        for entry in fields(self):
+            value = getattr(self, entry.name)
+            default = {} if entry.name == "map" else entry.default
+            if value != default:
+                out[entry.name] = value
+        return out
+
+    def constant(self, aesthetic: str) -> Any:
+        """The fixed value of an aesthetic, None where it is not said."""
+        return getattr(self, aesthetic, None)

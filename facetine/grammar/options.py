@@ -1,0 +1,123 @@
+"""Options of verbs and layers: declared with a check and a sentence, refused with what would do."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import field, fields
+from typing import Any, TypeAlias
+
+from facetine.core.color.names import hex_color
+from facetine.errors import OptionError, unknown
+
+Check: TypeAlias = Callable[[Any, str], Any]
+"""Takes a value and the place that asks; returns the value as it is kept, or raises an OptionError."""
+
+
+def option(default: Any, check: Check, says: str) -> Any:
+    """A dataclass field that is an option: its default, its check, and what it is, in a sentence."""
+    if isinstance(default, dict):
+        return field(default_factory=dict, metadata={"check": check, "says": says})
+    return field(default=default, metadata={"check": check, "says": says})
+
+
+def checked(made: type, options: Mapping[str, Any], where: str) -> dict[str, Any]:
+    """Options of a dataclass, each through its check; None keeps its meaning of "not said".
+
+    Raises:
+        OptionError: An option is unknown, or its value is refused.
+    """
+    known = {entry.name: entry for entry in fields(made)}
+    values = {}
+    for name, value in options.items():
+        if name not in known:
+            raise unknown(OptionError, where, "no option", name, known, "options")
+        check = known[name].metadata.get("check")
+        values[name] = check(value, f"{where}: {name}") if check and value is not None else value
+    return values
+
+
+def number(low: float = -math.inf, high: float = math.inf) -> Check:
+    """A finite number between two bounds."""
+
+    def check(value: Any, where: str) -> float:
+        good = isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
+        if not good or not low <= value <= high:
+            raise OptionError(f"{where} is a number{_bounds(low, high)}, not {value!r}")
+        return float(value)
+
+    return check
+
+
+def whole(low: int, high: int = 10**9) -> Check:
+    """A whole number between two bounds."""
+
+    def check(value: Any, where: str) -> int:
+        if not isinstance(value, int) or isinstance(value, bool) or not low <= value <= high:
+            raise OptionError(f"{where} is a whole number{_bounds(low, high)}, not {value!r}")
+        return value
+
+    return check
+
+
+def _bounds(low: float, high: float) -> str:
+    if high in (math.inf, 10**9):
+        return "" if low == -math.inf else f" of at least {low:g}"
+    return f" from {low:g} to {high:g}"
+
+
+def choice(*words: str, name: str = "choices") -> Check:
+    """One of some words."""
+
+    def check(value: Any, where: str) -> str:
+        if value not in words:
+            raise unknown(OptionError, where, "can't be", value, words, name)
+        return str(value)
+
+    return check
+
+
+def flag(value: Any, where: str) -> bool:
+    """True or False."""
+    if not isinstance(value, bool):
+        raise OptionError(f"{where} is True or False, not {value!r}")
+    return value
+
+
+def text(value: Any, where: str) -> str:
+    """A text."""
+    if not isinstance(value, str):
+        raise OptionError(f"{where} is a text, not {value!r}")
+    return value
+
+
+def color(value: Any, where: str) -> str:
+    """A color as #rrggbb."""
+    return hex_color(value, where)
+
+
+def colors(value: Any, where: str) -> dict[str, str]:
+    """Colors by category."""
+    if not isinstance(value, Mapping):
+        raise OptionError(f"{where} is a dict of category and color, not {value!r}")
+    return {str(key): hex_color(shade, where) for key, shade in value.items()}
+
+
+def names(value: Any, where: str) -> tuple[Any, ...]:
+    """A list of levels."""
+    if isinstance(value, str) or not isinstance(value, Iterable) or isinstance(value, Mapping):
+        raise OptionError(f"{where} is a list, not {value!r}")
+    return tuple(value)
+
+
+def pair(value: Any, where: str) -> tuple[Any, Any]:
+    """Two values, either of which may be None."""
+    ends = names(value, where)
+    if len(ends) != 2:
+        raise OptionError(f"{where} has two ends, such as (0, 10) or (None, 10), not {value!r}")
+    return ends[0], ends[1]
+
+
+def anything(value: Any, where: str) -> Any:  # noqa: ARG001
+    """Whatever it is; checked where it is used."""
+    return value

@@ -1,0 +1,128 @@
+"""What is said of a scale: its kind and options; None where nothing is said."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, fields
+from typing import Any, TypeAlias
+
+from facetine.core.color.names import hex_color
+from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
+from facetine.errors import OptionError, ScaleError, unknown
+from facetine.grammar.options import anything, checked, choice, color, colors, flag, names, number, option, pair, text
+
+POSITION_KINDS = ("linear", "log", "category", "ordered", "time")
+KINDS = POSITION_KINDS
+SCALED = ("x", "y", "color", "outline", "opacity", "size", "shape", "dash", "line_width")
+"""The aesthetics that have a scale to speak of."""
+RAMPS = (*SEQUENTIAL, *DIVERGING, *CYCLIC)
+SHAPES = ("disc", "triangle", "diamond", "cross", "square", "wedge", "plus", "hexagon")
+DASHES: dict[str, tuple[float, ...]] = {
+    "solid": (), "dashed": (5, 2.5), "dotted": (1, 2), "dash_dot": (6, 2, 1, 2), "long": (9, 3),
+}  # fmt: skip
+"""Strokes and gaps in multiples of the line's width, in the order of use."""
+
+Format: TypeAlias = str | Mapping[Any, str] | Callable[[Any], str]
+
+
+def _missing(value: Any, where: str) -> str:
+    return value if value in ("drop", "show") else hex_color(value, f'{where} is "drop", "show" or a color')
+
+
+def _ticks(value: Any, where: str) -> Any:
+    if isinstance(value, int) and not isinstance(value, bool):
+        return number(0, 50)(value, where) and value
+    return names(value, where)
+
+
+def _format(value: Any, where: str) -> Any:
+    if not (callable(value) or isinstance(value, str | Mapping)):
+        raise OptionError(f"{where} is a format, a dict or a callable, not {value!r}", 'such as ",.1f" or "percent"')
+    return value
+
+
+def _each(possible: tuple[str, ...], name: str) -> Callable[[Any, str], Any]:
+    def check(value: Any, where: str) -> tuple[str, ...]:
+        words = (value,) if isinstance(value, str) else names(value, where)
+        return tuple(choice(*possible, name=name)(word, where) for word in words)
+
+    return check
+
+
+def palette_option(value: Any, where: str) -> Any:
+    """A palette's name, or a list of colors."""
+    if isinstance(value, str):
+        return choice(*QUALITATIVE, name="palettes")(value, where)
+    return tuple(hex_color(shade, where) for shade in names(value, where))
+
+
+def ramp_option(value: Any, where: str) -> Any:
+    """A ramp's name, or a list of colors."""
+    if isinstance(value, str):
+        return choice(*RAMPS, name="ramps")(value, where)
+    return tuple(hex_color(shade, where) for shade in names(value, where))
+
+
+@dataclass(frozen=True, kw_only=True)
+class ScaleSpec:
+    """Options of one scale."""
+
+    kind: str | None = option(None, anything, "linear, log, category, ordered or time; else that of the data.")
+    title: str | None = option(None, text, 'Title of its guide; "" for none.')
+    limits: tuple[Any, Any] | None = option(None, pair, "The window shown; an end that is None follows the data.")
+    ticks: Any = option(None, _ticks, "Where to put ticks: a list of values, or about how many.")
+    minor_ticks: bool | None = option(None, flag, "Whether there are ticks without labels between.")
+    format: Format | None = option(None, _format, "How values are written.")
+    order: tuple[Any, ...] | None = option(None, names, "Levels in their order; others follow.")
+    missing: str | None = option(None, _missing, '"drop", "show", or a color for rows without a value.')
+    reverse: bool | None = option(None, flag, "Whether it runs the other way.")
+    margin: float | None = option(None, number(0, 2), "Room at both ends, as a share of the range.")
+    include: Any = option(None, anything, "A value that the range must hold, or several.")
+    palette: Any = option(None, palette_option, "Colors for categories: the name of a palette, or a list.")
+    colors: Mapping[str, str] | None = option(None, colors, "Colors of some categories.")
+    others: str | None = option(None, color, "The color of all categories that `colors` does not name.")
+    ramp: Any = option(None, ramp_option, "Colors for numbers: the name of a ramp, or a list from low to high.")
+    middle: float | None = option(None, number(), "The value at the middle of a diverging ramp.")
+    span: tuple[Any, Any] | None = option(None, pair, "Smallest and largest size in points, or opacity.")
+    shapes: tuple[str, ...] | None = option(None, _each(SHAPES, "shapes"), "Shapes for categories, in order.")
+    dashes: tuple[str, ...] | None = option(None, _each(tuple(DASHES), "dashes"), "Dashes for categories, in order.")
+
+    def said(self) -> dict[str, Any]:
+        """The options that are said."""
+        return {entry.name: value for entry in fields(self) if (value := getattr(self, entry.name)) is not None}
+
+
+NOTHING = ScaleSpec()
+
+_ONLY: dict[str, tuple[str, ...]] = {
+    "palette": ("color", "outline"),
+    "colors": ("color", "outline"),
+    "others": ("color", "outline"),
+    "ramp": ("color", "outline"),
+    "middle": ("color", "outline"),
+    "span": ("size", "opacity", "line_width"),
+    "shapes": ("shape",),
+    "dashes": ("dash",),
+    "minor_ticks": ("x", "y"),
+    "margin": ("x", "y"),
+    "include": ("x", "y"),
+}
+
+
+def scale_spec(aesthetic: str, options: Mapping[str, Any], where: str) -> ScaleSpec:
+    """A checked scale.
+
+    Raises:
+        ScaleError: The aesthetic has no scale, or the kind is none of its kinds.
+        OptionError: An option is unknown, has an impossible value, or says nothing for this aesthetic.
+    """
+    if aesthetic not in SCALED:
+        raise unknown(ScaleError, where, "no scale for", aesthetic, SCALED, "aesthetics with a scale")
+    kind = options.get("kind")
+    if kind is not None and kind not in KINDS:
+        raise unknown(ScaleError, where, "no kind of scale", kind, KINDS, "kinds")
+    for name, value in options.items():
+        only = _ONLY.get(name)
+        if value is not None and only and aesthetic not in only:
+            raise OptionError(f"{where}: {name} says nothing for {aesthetic}", f"it belongs to {', '.join(only)}")
+    return ScaleSpec(**checked(ScaleSpec, options, where))

@@ -1,0 +1,106 @@
+"""One grammar sentence: data, mapping, layers, facet, scales, titles, theme."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from facetine.data.codebook import Codebook
+from facetine.data.kinds import as_kind
+from facetine.data.table import KINDS, Column, Table, no_column
+from facetine.errors import OptionError, unknown
+from facetine.grammar.aesthetics import MapValue
+from facetine.grammar.layer import Layer
+from facetine.grammar.options import anything, names, option, whole
+from facetine.grammar.scale import NOTHING, ScaleSpec
+from facetine.grammar.theme import THEMES, Theme
+
+
+@dataclass(frozen=True, kw_only=True)
+class Facet:
+    """Panels for the values of a column."""
+
+    by: str = option("", anything, "The column.")
+    per_row: int | None = option(None, whole(1, 1000), "How many panels stand side by side.")
+    order: tuple[Any, ...] | None = option(None, names, "The values in their order; others follow.")
+    heading: Any = option("{value}", anything, 'What stands over a panel: "{value}", "{name}: {value}" or a callable.')
+
+
+@dataclass(frozen=True)
+class Titles:
+    """Texts of a figure; None where nothing is said."""
+
+    title: str | None = None
+    subtitle: str | None = None
+    note: str | None = None
+    guides: Mapping[str, str] = field(default_factory=dict)
+    """Titles of axes and legends by aesthetic."""
+
+
+@dataclass(frozen=True)
+class Sentence:
+    """Everything that a figure says."""
+
+    table: Table | None
+    codebook: Codebook
+    mapping: Mapping[str, MapValue] = field(default_factory=dict)
+    kinds: Mapping[str, str] = field(default_factory=dict)
+    layers: tuple[Layer, ...] = ()
+    scales: Mapping[str, ScaleSpec] = field(default_factory=dict)
+    facet: Facet | None = None
+    titles: Titles = Titles()
+    theme: Theme = THEMES["press"]
+    theme_said: Mapping[str, Any] = field(default_factory=dict)
+
+    def scale(self, aesthetic: str) -> ScaleSpec:
+        """What is said of a scale."""
+        return self.scales.get(aesthetic, NOTHING)
+
+    def with_kinds(self, given: Mapping[str, str], where: str) -> Sentence:
+        """The sentence with columns read as these kinds.
+
+        Raises:
+            MappingError: There is no such column.
+            OptionError: There is no such kind.
+            KindError: A column can't be read so.
+        """
+        for name, kind in given.items():
+            if kind not in KINDS:
+                raise unknown(OptionError, where, f"column {name!r}: no kind", kind, KINDS, "kinds")
+            if self.table is not None:
+                if name not in self.table.names:
+                    raise no_column(name, self.table.names, where, f"kind {kind!r}")
+                as_kind(self.table.column(name), kind, where)
+        return replace(self, kinds={**self.kinds, **given})
+
+    def column(self, table: Table, name: str, where: str, use: str) -> Column:
+        """A column of a table in the kind that the sentence, or else the codebook, says."""
+        column = table.need(name, where, use)
+        kind = self.kinds.get(name) or self.codebook.entry(name).kind
+        return column if kind is None else as_kind(column, kind, where)
+
+
+HEADING_PARTS = ("name", "value")
+
+
+def checked_heading(heading: object, where: str) -> str | Callable[[Any], str]:
+    """A heading's template with known parts, or a callable.
+
+    Raises:
+        OptionError: It is neither, or names an unknown part.
+    """
+    if callable(heading):
+        return heading
+    if not isinstance(heading, str):
+        raise OptionError(f'{where}: heading is a text such as "{{name}}: {{value}}" or a callable, not {heading!r}')
+    import string
+
+    try:
+        parts = [part for _, part, _, _ in string.Formatter().parse(heading) if part is not None]
+    except ValueError as problem:
+        raise OptionError(f"{where}: heading {heading!r} is no template: {problem}") from problem
+    for part in parts:
+        if part not in HEADING_PARTS:
+            raise unknown(OptionError, where, "heading has no part", part, HEADING_PARTS, "parts")
+    return heading

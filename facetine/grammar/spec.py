@@ -1,0 +1,167 @@
+"""The sentence as plain data, and spelled out for reading."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from facetine.data.table import Table
+from facetine.errors import OptionError, unknown
+from facetine.grammar.sentence import Facet, Sentence
+
+PARTS = ("map", "kinds", "layer", "facet", "scale", "titles", "theme")
+"""What a figure's plain data may hold."""
+
+
+def _steps(sentence: Sentence) -> list[tuple[str, list[Any], dict[str, Any]]]:
+    """The verbs that make a sentence, each with its positional values and its options."""
+    steps: list[tuple[str, list[Any], dict[str, Any]]] = []
+    if sentence.kinds:
+        steps.append(("kinds", [], dict(sentence.kinds)))
+    if sentence.mapping:
+        steps.append(("map", [], dict(sentence.mapping)))
+    steps += [(layer.verb, [], layer.said()) for layer in sentence.layers]
+    if sentence.facet is not None:
+        steps.append(("facet", [sentence.facet.by], _facet_options(sentence.facet)))
+    for aesthetic, spec in sentence.scales.items():
+        said = spec.said()
+        kind = said.pop("kind", None)
+        steps.append(("scale", [aesthetic, *([kind] if kind else [])], said))
+    titles = sentence.titles
+    texts = {"subtitle": titles.subtitle, "note": titles.note, **titles.guides}
+    texts = {name: text for name, text in texts.items() if text is not None}
+    if titles.title is not None or texts:
+        steps.append(("titles", [titles.title] if titles.title is not None else [], texts))
+    if sentence.theme_said:
+        said = dict(sentence.theme_said)
+        name = said.pop("name", None)
+        steps.append(("theme", [name] if name else [], said))
+    return steps
+
+
+def _facet_options(facet: Facet) -> dict[str, Any]:
+    said = {"per_row": facet.per_row, "order": facet.order}
+    said = {name: value for name, value in said.items() if value is not None}
+    return said if facet.heading == "{value}" else said | {"heading": facet.heading}
+
+
+def spelled(sentence: Sentence) -> str:
+    """The sentence as an analyst would write it, a verb a line."""
+    table = sentence.table
+    lines = [f"figure({_size(table)})" if table is not None else "figure(None)"]
+    for verb, given, options in _steps(sentence):
+        shown = [repr(value) for value in given]
+        shown += [f"{name}={_shown(value)}" for name, value in options.items()]
+        lines.append(f"  .{verb}({', '.join(shown)})")
+    return "\n".join(lines)
+
+
+def _size(table: Table) -> str:
+    rows = "row" if table.height == 1 else "rows"
+    columns = "column" if len(table.names) == 1 else "columns"
+    return f"{table.height:,} {rows} × {len(table.names)} {columns}"
+
+
+def _shown(value: Any) -> str:
+    if isinstance(value, Table):
+        return f"<{_size(value)}>"
+    if callable(value):
+        return str(getattr(value, "__name__", "callable"))
+    return repr(value)
+
+
+def to_spec(sentence: Sentence) -> dict[str, Any]:
+    """Plain data: texts, numbers, truth values, lists and dicts.
+
+    Raises:
+        OptionError: A callable or a frame stands in the sentence.
+    """
+    spec: dict[str, Any] = {}
+    known = {"kinds", "map", "facet", "scale", "titles", "theme"}
+    for verb, given, options in _steps(sentence):
+        plain = {name: _plain(value, f"figure.{verb}: {name}") for name, value in options.items()}
+        if verb == "facet":
+            spec["facet"] = {"by": given[0], **plain}
+        elif verb == "scale":
+            kind = {"kind": given[1]} if len(given) > 1 else {}
+            spec.setdefault("scale", {})[given[0]] = kind | plain
+        elif verb == "titles":
+            spec["titles"] = ({"title": given[0]} if given else {}) | plain
+        elif verb == "theme":
+            spec["theme"] = ({"name": given[0]} if given else {}) | plain
+        elif verb in known:
+            spec[verb] = plain
+        else:
+            spec.setdefault("layer", []).append({verb: plain})
+    return spec
+
+
+def _plain(value: Any, where: str) -> Any:
+    if callable(value) or isinstance(value, Table):
+        what = "a table" if isinstance(value, Table) else f"the callable {getattr(value, '__name__', value)!r}"
+        raise OptionError(f"{where} holds {what}, which plain data can't hold", "use a column name or a format")
+    if isinstance(value, Mapping):
+        return {str(key): _plain(inner, where) for key, inner in value.items()}
+    if isinstance(value, tuple | list):
+        return [_plain(inner, where) for inner in value]
+    return value if isinstance(value, str | int | float | bool) or value is None else str(value)
+
+
+def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_spec") -> Any:
+    """A figure with every part of a spec said.
+
+    Args:
+        figure: A figure with its data.
+        spec: Plain data.
+        where: Who asks, for the error.
+
+    Raises:
+        OptionError: A part is unknown or has the wrong shape.
+    """
+    _table(spec, where, "a figure")
+    for part in spec:
+        if part not in PARTS:
+            raise unknown(OptionError, where, "no part", part, PARTS, "parts")
+    if "kinds" in spec:
+        figure = figure.kinds(**_table(spec["kinds"], where, "kinds"))
+    if "map" in spec:
+        figure = figure.map(**_table(spec["map"], where, "map"))
+    for name, options in _layers(spec.get("layer", []), where):
+        figure = figure._add_layer(name, options)
+    facet = spec.get("facet")
+    if isinstance(facet, str):
+        figure = figure.facet(facet)
+    elif facet:
+        figure = figure.facet(**_table(facet, where, "facet"))
+    for aesthetic, options in _table(spec.get("scale", {}), where, "scale").items():
+        said = {"kind": options} if isinstance(options, str) else _table(options, where, f"scale.{aesthetic}")
+        figure = figure.scale(aesthetic, **said)
+    titles = spec.get("titles")
+    if titles is not None:
+        figure = figure.titles(**({"title": titles} if isinstance(titles, str) else _table(titles, where, "titles")))
+    theme = spec.get("theme")
+    if theme is not None:
+        figure = figure.theme(theme) if isinstance(theme, str) else figure.theme(**_table(theme, where, "theme"))
+    return figure
+
+
+def _table(value: Any, where: str, part: str) -> dict[str, Any]:
+    if not isinstance(value, Mapping):
+        raise OptionError(f"{where}: {part} is a table, not {value!r}")
+    return {str(key): inner for key, inner in value.items()}
+
+
+def _layers(given: Any, where: str) -> list[tuple[str, dict[str, Any]]]:
+    """Name and options of each layer."""
+    if not isinstance(given, list | tuple):
+        raise OptionError(f"{where}: layer is a list of tables, not {given!r}", 'such as [{"points": {"opacity": 0.5}}]')
+    layers = []
+    for number, entry in enumerate(given, 1):
+        if isinstance(entry, str):
+            layers.append((entry, {}))
+            continue
+        if not isinstance(entry, Mapping) or len(entry) != 1:
+            raise OptionError(f"{where}: layer {number} is a table with one layer's name, not {entry!r}")
+        name, options = next(iter(entry.items()))
+        layers.append((str(name), _table(options, where, f"layer {number}, {name}")))
+    return layers

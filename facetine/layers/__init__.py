@@ -1,0 +1,66 @@
+"""The layers, one file each. A new one is a new file and a line here."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import lru_cache
+from typing import Any
+
+from facetine.data.intake import taken_in
+from facetine.data.table import Table
+from facetine.errors import MappingError, OptionError, unknown
+from facetine.grammar.aesthetics import checked_mapping
+from facetine.grammar.options import checked
+from facetine.layers.base import DrawnLayer
+
+LAYERS: dict[str, str] = {
+    "points": "Points",
+    "lines": "Lines",
+    "bars": "Bars",
+}
+"""The class of every layer, in the module of the layer's name."""
+
+
+@lru_cache(maxsize=None)
+def layer_class(verb: str) -> type[DrawnLayer]:
+    """The class of a layer.
+
+    Raises:
+        OptionError: There is no such layer.
+    """
+    if verb not in LAYERS:
+        raise unknown(OptionError, "figure", "no layer", verb, LAYERS, "layers")
+    from importlib import import_module
+
+    found: type[DrawnLayer] = getattr(import_module(f"facetine.layers.{verb}"), LAYERS[verb])
+    return found
+
+
+def made(verb: str, options: Mapping[str, Any], table: Table | None) -> DrawnLayer:
+    """A checked layer.
+
+    Args:
+        verb: Its name.
+        options: Its options as given.
+        table: The figure's data, whose columns its mapping names where it has no data of its own.
+
+    Raises:
+        OptionError: An option is unknown or has an impossible value.
+        MappingError: Its mapping names an unknown aesthetic or column, or one that it can't show.
+    """
+    kind = layer_class(verb)
+    where = f"figure.{verb}"
+    values = checked(kind, options, where)
+    if values.get("data") is not None:
+        values["data"] = table = taken_in(values["data"], where)
+    given = values.get("map")
+    if given:
+        if not isinstance(given, Mapping):
+            raise OptionError(f"{where}: map is a dict of aesthetic and column, not {given!r}")
+        values["map"] = checked_mapping(given, table, where)
+        for aesthetic in given:
+            if aesthetic not in kind.takes:
+                raise unknown(MappingError, where, "no use for", aesthetic, kind.takes, "aesthetics of this layer")
+            if given[aesthetic] is not None and values.get(aesthetic) is not None:
+                raise OptionError(f"{where}: {aesthetic} is both mapped and fixed", "leave out one of the two")
+    return kind(**values)

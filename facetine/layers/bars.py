@@ -1,0 +1,127 @@
+"""Bars: heights as given, or counts of rows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import ClassVar
+
+import numpy as np
+
+from facetine.core.arrange.bars import clustered, shares, stacked
+from facetine.core.arrays import FloatArray, IntArray
+from facetine.core.columns import Columns
+from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
+from facetine.errors import KindError, OptionError
+from facetine.grammar.options import choice, color, number, option
+from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches, combined
+from facetine.layers.summary import at_one_place, refuse_numeric_looks, summarised
+from facetine.scene.marks import Rects, Region, Stroke
+
+
+@dataclass(frozen=True, kw_only=True)
+class Bars(DrawnLayer):
+    """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x."""
+
+    verb: ClassVar[str] = "bars"
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group")
+    required: ClassVar[tuple[str, ...]] = ()
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
+    from_zero: ClassVar[bool] = True
+    can_lie: ClassVar[bool] = True
+    from_theme: ClassVar[Mapping[str, str]] = {"bar_width": "bar_width"}
+
+    color: str | None = option(None, color, "The inside of the bars.")
+    outline: str | None = option(None, color, "Their border; none where it is not set.")
+    opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
+    line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
+    bar_width: float | None = option(None, number(0.01, 1), "Share of its slot that a bar fills; the theme's by default.")
+    arrange: str = option(
+        "stack", choice("stack", "cluster", "share", "overlay", name="arrangements"), "How bars in one slot share it."
+    )
+    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
+
+    def lacks(self, mapped: Mapping[str, object]) -> str | None:
+        """Bars need an x or, for lying ones, a y."""
+        return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
+
+    def compute(self, rows: Columns, context: Context) -> Columns:
+        """One row a bar, with its height in y and what it is in a column of its own name."""
+        if context.discrete("x") and context.discrete("y"):
+            raise KindError(
+                f"{context.where}: both x and y hold categories, so no bar has a height",
+                "map one of them to color, or to the facet; without y the rows are counted",
+            )
+        if "y" not in rows:
+            refuse_numeric_looks(context)
+            groups = at_one_place(rows)
+            count = aggregated(rows["x"], groups, "count")
+            return _with_shares(rows.take(groups.first).put(y=count, count=count))
+        if self.aggregate != "none":
+            return summarised(rows, self.aggregate, context)
+        groups = at_one_place(rows)
+        if len(groups.starts) < len(rows):
+            raise OptionError(
+                f"{context.where}: {len(rows)} rows share {len(groups.starts)} bars; say what a bar shows of them",
+                f"aggregate: {', '.join(AGGREGATES[1:])}; or leave {context.columns['y']!r} unmapped to count rows",
+            )
+        return rows.put(height=rows["y"])
+
+    def arrange_rows(self, rows: Columns, context: Context) -> Columns:
+        """The ends of every bar along and across."""
+        slot = _slots(rows)
+        center, height = rows["x"].astype(float), rows["y"]
+        width = (1.0 if context.discrete("x") else _smallest_gap(center)) * (self.bar_width or 1.0)
+        low, high = np.minimum(height, 0.0), np.maximum(height, 0.0)
+        if self.arrange == "cluster":
+            shift, places = clustered(slot, rows.group)
+            center, width = center + shift * width, width / places
+        elif self.arrange in ("stack", "share"):
+            value = shares(slot, height) if self.arrange == "share" else height
+            low, high = stacked(slot, rows.group, value)
+        return rows.put(x=center, x_low=center - width / 2, x_high=center + width / 2, y_low=low, y_high=high, y=high)
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Rects]:
+        """Rectangles, one batch for each opacity and border."""
+        count = len(rows)
+        if not count:
+            return
+        x = np.sort(np.column_stack([rows["x_low"], rows["x_high"]]), axis=1)
+        y = np.sort(np.column_stack([rows["y_low"], rows["y_high"]]), axis=1)
+        boxes = np.column_stack([x[:, 0], y[:, 0], x[:, 1] - x[:, 0], y[:, 1] - y[:, 0]])
+        fills, which = combined(panel.looks, ("color",), count)
+        borders, border = combined(panel.looks, ("outline", "line_width", "opacity"), count)
+        for (outline, line_width, opacity), chosen in batches(Look(tuple(borders), border), count):
+            stroke = Stroke(outline, line_width) if outline else None
+            kept = None if which is None else which[chosen]
+            yield Rects(boxes[chosen], tuple(fill for (fill,) in fills), kept, stroke, opacity)
+
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+        """A filled square."""
+        side = min(box.width, box.height)
+        square = np.array([[box.x + (box.width - side) / 2, box.y + (box.height - side) / 2, side, side]])
+        outline = looks["outline"].values[0]
+        stroke = Stroke(outline, looks["line_width"].values[0]) if outline else None
+        yield Rects(square, (looks["color"].values[0],), None, stroke, 1.0)
+
+
+def _slots(rows: Columns) -> IntArray:
+    """Which slot of which panel each bar stands in."""
+    groups = grouped(rows.panel, rows["x"])
+    slot = np.empty(len(rows), np.int64)
+    slot[groups.order] = np.repeat(np.arange(len(groups.starts)), groups.sizes)
+    return slot
+
+
+def _with_shares(rows: Columns) -> Columns:
+    """Adds each bar's share of all rows in its panel."""
+    if not len(rows):
+        return rows.put(share=np.zeros(0))
+    total = np.bincount(rows.panel, rows["count"])[rows.panel]
+    return rows.put(share=rows["count"] / total)
+
+
+def _smallest_gap(center: FloatArray) -> float:
+    """The least distance of two bars on a number or time axis; one where there is a single place."""
+    found = np.unique(center)
+    return float(np.diff(found).min()) if len(found) > 1 else 1.0

@@ -1,0 +1,110 @@
+"""Lines: each group's rows joined."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import ClassVar
+
+import numpy as np
+
+from facetine.core.arrays import FloatArray, IntArray
+from facetine.core.columns import Columns
+from facetine.core.stats.groups import AGGREGATES
+from facetine.grammar.options import choice, color, flag, number, option
+from facetine.grammar.scale import DASHES
+from facetine.layers.base import Context, DrawnLayer, Look, PanelView, places
+from facetine.layers.summary import at_one_place, summarised
+from facetine.scene.marks import Paths, Region, Stroke, segments
+
+
+@dataclass(frozen=True, kw_only=True)
+class Lines(DrawnLayer):
+    """A line through the rows of each group; a row without y interrupts it."""
+
+    verb: ClassVar[str] = "lines"
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group")
+    required: ClassVar[tuple[str, ...]] = ("x", "y")
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
+    keeps_gaps: ClassVar[bool] = True
+
+    color: str | None = option(None, color, "Their ink.")
+    opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
+    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Their pattern; solid by default.")
+    line_width: float | None = option(None, number(0.01, 100), "Their width in points.")
+    steps: bool = option(False, flag, "Whether a value holds until the next one.")
+    follow: str = option("x", choice("x", "data"), "Whether rows are joined by increasing x or as they come.")
+    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
+
+    def compute(self, rows: Columns, context: Context) -> Columns:
+        """Rows in the order in which they are joined, groups one after the other."""
+        if self.aggregate != "none":
+            return summarised(rows.take(~np.isnan(rows["y"])), self.aggregate, context)
+        if self.follow == "data":
+            return rows.take(np.lexsort((rows.group, rows.panel)))
+        groups = at_one_place(rows)
+        if len(groups.starts) < len(rows):
+            context.say(
+                f"{context.where}: several rows of one line have the same {context.columns['x']}; "
+                'aggregate="mean" draws their mean, map={"group": …} a line for each'
+            )
+        return rows.take(groups.order)
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
+        """One batch of lines for each look."""
+        if not len(rows):
+            return
+        at = places(rows)
+        fresh = np.flatnonzero(np.append(True, rows.group[1:] != rows.group[:-1]))
+        ends = np.append(fresh[1:], len(rows))
+        for start, end in zip(fresh.tolist(), ends.tolist(), strict=True):
+            line, starts = _without_gaps(_stepped(at[start:end]) if self.steps else at[start:end])
+            if not len(line):
+                continue
+            looks = {name: look.of(start) for name, look in panel.looks.items()}
+            yield Paths(line, starts, _stroke(looks["color"], looks["line_width"], looks["dash"], looks["opacity"]))
+
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+        """A short line across."""
+        values = {name: look.values[0] for name, look in looks.items()}
+        middle = box.y + box.height / 2
+        ends = np.array([[box.x, middle, box.right, middle]])
+        yield segments(ends, _stroke(values["color"], values["line_width"], values["dash"], 1.0))
+
+
+def _stroke(ink: str, width: float, dash: str, opacity: float) -> Stroke:
+    pattern = tuple(round(length * width, 3) for length in DASHES[dash])
+    return Stroke(ink, width, pattern, opacity, cap="butt" if pattern else "round")
+
+
+def _stepped(at: FloatArray) -> FloatArray:
+    """Each value held until the next x."""
+    if len(at) < 2:
+        return at
+    out = np.repeat(at, 2, axis=0)[:-1]
+    out[1::2, 0] = at[1:, 0]
+    return out
+
+
+def _without_gaps(at: FloatArray) -> tuple[FloatArray, IntArray]:
+    """The vertices that are there, and where each unbroken stretch of two or more begins; a lone one is doubled."""
+    good = np.isfinite(at).all(axis=1)
+    if good.all():
+        line, fresh = at, np.zeros(len(at), bool)
+        if len(line):
+            fresh[0] = True
+    else:
+        line = at[good]
+        fresh = np.append(True, ~good[:-1])[good]
+        if len(fresh):
+            fresh[0] = True
+    alone = fresh & np.append(fresh[1:], True)
+    if alone.any():
+        # A stretch of a single row is drawn as a dot by its round cap, not lost.
+        times = np.where(alone, 2, 1)
+        line = np.repeat(line, times, axis=0)
+        keep = np.repeat(fresh, times)
+        second = np.cumsum(times)[alone] - 1
+        keep[second] = False
+        fresh = keep
+    return line, np.flatnonzero(fresh).astype(np.int64)

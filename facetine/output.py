@@ -1,0 +1,179 @@
+"""Figures to files: formats by suffix, sizes by length, all files written whole or not at all."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from facetine.errors import ExportError, OptionError, unknown
+from facetine.grammar.lengths import in_points
+
+if TYPE_CHECKING:
+    from facetine.build.pipeline import Built
+    from facetine.grammar.sentence import Sentence
+
+FORMATS = ("svg", "pdf", "png")
+"""The suffixes that can be written."""
+WIDTH = "85 mm"
+"""The width of a sheet where none is said: one column of a journal."""
+_MOST_PIXELS = 250_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class WrittenFile:
+    """One file that an export wrote."""
+
+    path: Path
+    width_mm: float
+    height_mm: float
+    size: int
+    """Bytes."""
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
+class Exported:
+    """What an export wrote, and what it has to say."""
+
+    files: tuple[WrittenFile, ...]
+    notes: tuple[str, ...]
+
+    def __repr__(self) -> str:
+        lines = [f"wrote {file.path}  {file.width_mm:.0f}×{file.height_mm:.0f} mm" for file in self.files]
+        return "\n".join([*lines, *(f"note: {note}" for note in self.notes)])
+
+
+def targets(path: Any, formats: Any) -> list[Path]:
+    """The files to be written.
+
+    Raises:
+        ExportError: A suffix is unknown or missing, or a suffix and formats are given together.
+    """
+    where = "figure.export"
+    if isinstance(path, str | os.PathLike):
+        paths = [Path(path)]
+    elif isinstance(path, Iterable):
+        paths = [Path(one) for one in path]
+    else:
+        raise ExportError(f"{where}: {path!r} is no path")
+    if not paths:
+        raise ExportError(f"{where}: no path")
+    if formats is not None:
+        words = [formats] if isinstance(formats, str) else list(formats)
+        if not words:
+            raise ExportError(f"{where}: formats is empty", f"formats: {', '.join(FORMATS)}")
+        for word in words:
+            if str(word).lstrip(".").lower() not in FORMATS:
+                raise unknown(ExportError, where, "no format", word, FORMATS, "formats")
+        for one in paths:
+            if one.suffix.lower().lstrip(".") in FORMATS:
+                raise ExportError(
+                    f"{where}: {str(one)!r} has a suffix, and formats are given too",
+                    f"leave one out: {str(one.with_suffix(''))!r} with formats, or {one.name!r} alone",
+                )
+        paths = [one.with_name(f"{one.name}.{str(word).lstrip('.').lower()}") for one in paths for word in words]
+    for one in paths:
+        if one.suffix.lower().lstrip(".") not in FORMATS:
+            if not one.suffix:
+                raise ExportError(
+                    f"{where}: {str(one)!r} has no suffix to say the format",
+                    f"suffixes: {', '.join('.' + word for word in FORMATS)}",
+                )
+            raise unknown(ExportError, where, "no format for", one.suffix, [f".{word}" for word in FORMATS], "suffixes")
+    return list(dict.fromkeys(paths))
+
+
+def built(sentence: Sentence, width: Any, height: Any, where: str = "figure.export") -> Built:
+    """A sentence built at a size; widths and heights that are None take their defaults."""
+    from facetine.build.pipeline import build
+
+    points = in_points(WIDTH if width is None else width, f"{where}: width")
+    tall = None if height is None else in_points(height, f"{where}: height")
+    return build(sentence, points, tall)
+
+
+def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> bytes:
+    """A built figure as the bytes of one format."""
+    if suffix == "svg":
+        from facetine.writers.svg import svg
+
+        return svg(made.scene, embed_font=embed_font, ground=not transparent)
+    from facetine.writers.pdf import pdf
+
+    document = pdf(made.scene, ground=not transparent)
+    if suffix == "pdf":
+        return document
+    from facetine.writers.raster import png
+
+    pixels = made.scene.width * made.scene.height * (dpi / 72) ** 2
+    if pixels > _MOST_PIXELS:
+        raise OptionError(f"figure.export: dpi={dpi:g} makes {pixels / 1e6:,.0f} million pixels", "250 million are the most")
+    return png(document, dpi=dpi, transparent=transparent)
+
+
+def checked_dpi(dpi: Any) -> float:
+    """A resolution.
+
+    Raises:
+        OptionError: It is none.
+    """
+    if isinstance(dpi, bool) or not isinstance(dpi, int | float) or not 10 <= dpi <= 4800:
+        raise OptionError(f"figure.export: dpi is a number from 10 to 4800, not {dpi!r}")
+    return float(dpi)
+
+
+def write_whole(path: Path, content: bytes) -> None:
+    """Writes a file by a temporary one beside it and a rename, so that no reader ever sees half of it.
+
+    Raises:
+        ExportError: The folder can't be made or written.
+    """
+    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        beside.write_bytes(content)
+        beside.replace(path)
+    except OSError as problem:
+        reason = problem.strerror or str(problem)
+        raise ExportError(f"figure.export: can't write {str(path)!r}: {reason}", f"folder: {path.parent}") from problem
+    finally:
+        if beside.exists():
+            beside.unlink()
+
+
+def export(
+    sentence: Sentence,
+    path: Any,
+    *,
+    width: Any,
+    height: Any,
+    dpi: Any,
+    transparent: bool,
+    formats: Any,
+    alt: str | None,
+    embed_font: bool,
+) -> Exported:
+    """Writes a sentence to files; see `Figure.export`."""
+    paths = targets(path, formats)
+    resolution = checked_dpi(dpi)
+    started = time.perf_counter()
+    made = built(sentence, width, height)
+    if alt is not None:
+        made.scene.description = alt
+    build_time = time.perf_counter() - started
+    files = []
+    for target in paths:
+        started = time.perf_counter()
+        suffix = target.suffix.lower().lstrip(".")
+        content = rendered(made, suffix, dpi=resolution, transparent=transparent, embed_font=embed_font)
+        write_whole(target, content)
+        spent = build_time + time.perf_counter() - started
+        millimetres = 25.4 / 72
+        size = made.scene.width * millimetres, made.scene.height * millimetres
+        files.append(WrittenFile(target, *size, len(content), spent))
+        build_time = 0.0
+    return Exported(tuple(files), made.notes)

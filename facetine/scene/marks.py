@@ -1,0 +1,234 @@
+"""Marks in batches: arrays of places with a few looks, in points from the top left of the sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import NamedTuple, TypeAlias
+
+import numpy as np
+
+from facetine.core.arrays import BoolArray as BoolArray
+from facetine.core.arrays import FloatArray as FloatArray
+from facetine.core.arrays import IntArray as IntArray
+
+Color: TypeAlias = str
+"""#rrggbb in lower case."""
+
+
+class Region(NamedTuple):
+    """A rectangle in points; y grows downwards."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+    @property
+    def right(self) -> float:
+        """The x of its right edge."""
+        return self.x + self.width
+
+    @property
+    def bottom(self) -> float:
+        """The y of its lower edge."""
+        return self.y + self.height
+
+    def overlaps(self, other: Region, slack: float = 0.0) -> bool:
+        """Whether two rectangles share more than `slack` points in both directions."""
+        return (
+            min(self.right, other.right) - max(self.x, other.x) > slack
+            and min(self.bottom, other.bottom) - max(self.y, other.y) > slack
+        )
+
+
+class Stroke(NamedTuple):
+    """The look of a line."""
+
+    color: Color
+    width: float
+    dash: tuple[float, ...] = ()
+    """Lengths of strokes and gaps in points; empty for an unbroken line."""
+    opacity: float = 1.0
+    cap: str = "butt"
+    """butt or round."""
+
+
+class MarkerStyle(NamedTuple):
+    """The look of one kind of marker."""
+
+    shape: str
+    radius: float
+    fill: Color | None
+    outline: Color | None = None
+    line_width: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Markers:
+    """Many small symbols: each a place and one of a few styles."""
+
+    at: FloatArray
+    """Shape (n, 2): centers."""
+    styles: tuple[MarkerStyle, ...]
+    which: IntArray | None = None
+    """Shape (n,): position of each marker's style; None where all have the first."""
+    opacity: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Rects:
+    """Many upright rectangles: bars, bins, cells."""
+
+    boxes: FloatArray
+    """Shape (n, 4): x, y, width, height."""
+    fills: tuple[Color, ...]
+    which: IntArray | None = None
+    """Shape (n,): position of each rectangle's fill; None where all have the first."""
+    outline: Stroke | None = None
+    opacity: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Paths:
+    """Polylines or polygons of one look."""
+
+    points: FloatArray
+    """Shape (m, 2): the vertices of all parts, one part after the other."""
+    starts: IntArray
+    """Shape (k,): where each part begins in `points`; increasing, the first is 0."""
+    stroke: Stroke | None = None
+    fill: Color | None = None
+    opacity: float = 1.0
+    """Of the fill."""
+    closed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Gradient:
+    """A rectangle whose color runs from one end to the other: a color bar."""
+
+    box: Region
+    colors: tuple[Color, ...]
+    """At even distances, from the left, or from the bottom where it is upright."""
+    upright: bool = False
+
+
+class Glyphs(NamedTuple):
+    """Shaped text of one face and size."""
+
+    face: str
+    """Key of the face in the font catalog."""
+    size: float
+    text: str
+    ids: tuple[int, ...]
+    """Glyph numbers in visual order."""
+    advances: tuple[float, ...]
+    """In thousandths of the size."""
+    clusters: tuple[int, ...]
+    """The character at which each glyph's text begins."""
+    shift: float = 0.0
+    """How far it stands above the baseline, in points."""
+
+    @property
+    def width(self) -> float:
+        """In points."""
+        return sum(self.advances) * self.size / 1000.0
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """One line of text."""
+
+    runs: tuple[Glyphs, ...]
+    x: float
+    y: float
+    """The baseline."""
+    color: Color
+    anchor: float = 0.0
+    """Which point of the line lies at x: 0 its start, 0.5 its middle, 1 its end."""
+    angle: float = 0.0
+    """Degrees, counter-clockwise, about (x, y)."""
+    role: str = ""
+    """What the text is, such as "title" or "tick", for tests and checks."""
+
+    @property
+    def width(self) -> float:
+        """In points."""
+        return sum(run.width for run in self.runs)
+
+    @property
+    def content(self) -> str:
+        """The characters."""
+        return "".join(run.text for run in self.runs)
+
+    @property
+    def box(self) -> Region:
+        """What the line covers, turned text by its bounding rectangle; from the top of capitals to the descent."""
+        size = max((run.size for run in self.runs), default=0.0)
+        up, down = 0.68 * size, 0.20 * size
+        if any(run.shift > 0 for run in self.runs):
+            up += 0.2 * size
+        left = -self.anchor * self.width
+        corners = np.array([[left, -up], [left + self.width, -up], [left + self.width, down], [left, down]])
+        turn = np.deg2rad(self.angle)
+        turned = corners @ np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
+        low, high = turned.min(axis=0), turned.max(axis=0)
+        return Region(self.x + low[0], self.y + low[1], high[0] - low[0], high[1] - low[1])
+
+
+Mark: TypeAlias = Markers | Rects | Paths | Gradient | Text
+
+
+@dataclass(slots=True)
+class Group:
+    """Marks that belong together under a name, so that they can be picked in a vector editor."""
+
+    name: str
+    """Short and made of letters, digits and dashes: the id."""
+    title: str
+    """In words."""
+    items: list[Mark | Group] = field(default_factory=list)
+    clip: Region | None = None
+
+    def group(self, name: str, title: str, clip: Region | None = None) -> Group:
+        """A new group inside this one, drawn after what it holds now."""
+        inner = Group(name, title, [], clip)
+        self.items.append(inner)
+        return inner
+
+
+@dataclass(slots=True)
+class Scene:
+    """A whole drawing at its physical size."""
+
+    width: float
+    """In points."""
+    height: float
+    ground: Color | None
+    """The color of the sheet; None for a transparent one."""
+    root: Group
+    title: str = ""
+    description: str = ""
+
+    def texts(self) -> list[Text]:
+        """All lines of text, in drawing order."""
+        found: list[Text] = []
+        stack: list[Mark | Group] = [self.root]
+        while stack:
+            item = stack.pop()
+            if isinstance(item, Group):
+                stack.extend(reversed(item.items))
+            elif isinstance(item, Text):
+                found.append(item)
+        return found
+
+
+def segments(ends: FloatArray, stroke: Stroke) -> Paths:
+    """Separate straight lines of one look from their ends, shape (n, 4): x, y of the start, x, y of the end."""
+    return Paths(ends.reshape(-1, 2), np.arange(0, 2 * len(ends), 2), stroke)
+
+
+def visible(points: FloatArray) -> BoolArray:
+    """Shape (n,): where both coordinates are finite."""
+    result: BoolArray = np.isfinite(points).all(axis=1)
+    return result

@@ -1,0 +1,40 @@
+"""Outlines of markers, as paths in units of the radius; all cover about the area of a disc of that radius."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+
+class Outline(NamedTuple):
+    """A closed outline, or open strokes, around the origin; y grows downwards."""
+
+    parts: tuple[tuple[tuple[float, float], ...], ...]
+    """Polylines; empty for the disc, which is a true circle."""
+    open: bool = False
+    """Whether it is drawn as strokes, without an inside."""
+
+
+def _regular(corners: int, turn: float) -> tuple[tuple[float, float], ...]:
+    """A regular polygon of the area of the unit disc."""
+    reach = math.sqrt(2 * math.pi / (corners * math.sin(2 * math.pi / corners)))
+    angles = [math.radians(turn) + 2 * math.pi * i / corners for i in range(corners)]
+    return tuple((round(reach * math.sin(a), 4), round(-reach * math.cos(a), 4)) for a in angles)
+
+
+def _cross(turn: float) -> tuple[tuple[tuple[float, float], ...], ...]:
+    x, y = 1.15 * math.cos(math.radians(turn)), 1.15 * math.sin(math.radians(turn))
+    return (((-round(x, 4), -round(y, 4)), (round(x, 4), round(y, 4))), ((round(y, 4), -round(x, 4)), (-round(y, 4), round(x, 4))))
+
+
+OUTLINES: dict[str, Outline] = {
+    "disc": Outline(()),
+    "triangle": Outline((_regular(3, 0),)),
+    "diamond": Outline((_regular(4, 0),)),
+    "cross": Outline(_cross(45), open=True),
+    "square": Outline((_regular(4, 45),)),
+    "wedge": Outline((_regular(3, 180),)),
+    "plus": Outline(_cross(0), open=True),
+    "hexagon": Outline((_regular(6, 0),)),
+}
+"""By name, in the order of use: neighbours differ in corners, in weight and in whether they are filled."""

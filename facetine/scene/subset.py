@@ -1,0 +1,97 @@
+"""Fonts cut down to the glyphs that a drawing uses."""
+
+from __future__ import annotations
+
+import struct
+from collections.abc import Iterable, Mapping
+from typing import NamedTuple
+
+from facetine.scene.fonts import FaceKey, named
+from facetine.scene.marks import Scene
+
+
+class UsedFace(NamedTuple):
+    """A face and what a drawing uses of it."""
+
+    name: str
+    key: FaceKey
+    glyphs: Mapping[int, str]
+    """The text that each glyph stands for."""
+
+
+class Subset(NamedTuple):
+    """A face with only some glyphs."""
+
+    outlines: bytes
+    """Its CFF table."""
+    numbers: Mapping[int, int]
+    """New glyph numbers by the old ones."""
+    widths: Mapping[int, float]
+    """Advances by old glyph number, in thousandths of the size."""
+    box: tuple[float, float, float, float]
+    """Left, bottom, right and top of all glyphs, in thousandths."""
+    ascent: float
+    descent: float
+
+
+def used_faces(scene: Scene) -> list[UsedFace]:
+    """The faces of all texts of a scene with their glyphs, in order of first use."""
+    found: dict[str, dict[int, str]] = {}
+    for text in scene.texts():
+        for run in text.runs:
+            glyphs = found.setdefault(run.face, {})
+            ends = (*run.clusters[1:], len(run.text))
+            for glyph, start, end in zip(run.ids, run.clusters, ends, strict=True):
+                if glyph not in glyphs:
+                    glyphs[glyph] = run.text[start:end] if end > start else run.text[start : start + 1]
+    return [UsedFace(name, named(name).key, glyphs) for name, glyphs in found.items()]
+
+
+# What only layout engines and desktop systems read; a document needs none of it.
+_DROPPED = ("GSUB", "GPOS", "GDEF", "BASE", "DSIG", "name", "post", "OS/2", "cmap", "VORG", "kern", "STAT", "meta")
+
+
+_DROPPED_TAGS = [int.from_bytes(table.encode("ascii").ljust(4), "big") for table in _DROPPED]
+
+
+def subset(name: str, glyphs: Iterable[int]) -> Subset:
+    """A face with only these glyphs, for a document that numbers glyphs itself.
+
+    Args:
+        name: The face's name, as runs of glyphs give it.
+        glyphs: The glyph numbers to keep; 0 is always kept.
+    """
+    import uharfbuzz as hb
+
+    used = named(name)
+    kept = sorted({0, *glyphs})
+    request = hb.SubsetInput()
+    request.glyph_set.update(kept)
+    request.flags = hb.SubsetFlags.NO_LAYOUT_CLOSURE | hb.SubsetFlags.NO_HINTING
+    request.drop_table_tag_set.update(_DROPPED_TAGS)
+    face = hb.Face(used.blob)
+    plan = hb.SubsetPlan(face, request)
+    numbers = dict(plan.old_to_new_glyph_mapping)
+    outlines = bytes(plan.execute().reference_table("CFF ").data)
+    per_thousand = 1000.0 / used.units
+    widths = {glyph: used.font.get_glyph_h_advance(glyph) * per_thousand for glyph in kept}
+    extents = used.font.get_font_extents("ltr")
+    left, bottom, right, top = struct.unpack(">4h", bytes(face.reference_table("head").data)[36:44])
+    return Subset(
+        outlines,
+        numbers,
+        widths,
+        (left * per_thousand, bottom * per_thousand, right * per_thousand, top * per_thousand),
+        extents.ascender * per_thousand,
+        extents.descender * per_thousand,
+    )
+
+
+def web_font(name: str, characters: str) -> bytes:
+    """A face with the glyphs of these characters, kerning and ligatures kept: an OpenType file for a web page."""
+    import uharfbuzz as hb
+
+    request = hb.SubsetInput()
+    request.unicode_set.update(map(ord, characters))
+    request.flags = hb.SubsetFlags.NO_HINTING
+    return bytes(hb.subset(hb.Face(named(name).blob), request).blob.data)

@@ -1,0 +1,27 @@
+"""The layers as methods of a figure. The stub beside this file, made by scripts/make_verbs.py, spells them out."""
+
+from __future__ import annotations
+
+from facetine.layers import LAYERS
+
+
+class LayerVerbs:
+    """What every figure can draw, one method for each layer of the registry."""
+
+    __slots__ = ()
+
+
+def _method(name):
+    """A method that adds a layer. The layer's module, and with it the help, is loaded when it is first used."""
+
+    def add(self, **options):
+        return self._add_layer(name, options)
+
+    add.__name__ = name
+    add.__qualname__ = f"Figure.{name}"
+    add.__doc__ = f"Adds the layer `{name}`; `facetine.layer_help({name!r})` tells its options."
+    return add
+
+
+for _name in LAYERS:
+    setattr(LayerVerbs, _name, _method(_name))

@@ -1,0 +1,1 @@
+"""Scenes to bytes, a module a format."""

@@ -1,0 +1,395 @@
+"""PDF 1.7: embedded subset fonts that can be searched, markers as form objects, groups as optional-content layers.
+
+Source: ISO 32000-1:2008.
+"""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from facetine.scene.marks import Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
+from facetine.scene.play import play
+from facetine.scene.shapes import OUTLINES
+from facetine.scene.subset import Subset, UsedFace, subset, used_faces
+from facetine.writers.numbers import cells, short
+
+if TYPE_CHECKING:
+    from pikepdf import Array, Dictionary, Object, Pdf
+
+_CHUNK = 50_000
+# Where the handles of a quarter circle lie: 4/3 tan(π/8).
+_ROUND = 0.5522847498
+
+
+def pdf(scene: Scene, *, ground: bool = True) -> bytes:
+    """A scene as a PDF document of one page.
+
+    Args:
+        scene: The drawing.
+        ground: Whether the sheet is painted; a white one is left to the paper.
+    """
+    import pikepdf
+
+    document = pikepdf.new()
+    writer = _Pdf(scene, document)
+    if ground and scene.ground and scene.ground != "#ffffff":
+        writer.out.append(f"{_rgb(scene.ground)} rg 0 0 {short(scene.width)} {short(scene.height)} re f\n")
+    play(scene, writer)
+    writer.finish(scene)
+    buffer = io.BytesIO()
+    document.save(
+        buffer,
+        deterministic_id=True,
+        compress_streams=True,
+        object_stream_mode=pikepdf.ObjectStreamMode.disable,
+    )
+    return buffer.getvalue()
+
+
+class _Pdf:
+    """Collects the content of the page and what it refers to."""
+
+    def __init__(self, scene: Scene, document: Pdf) -> None:
+        self.document = document
+        self.height = scene.height
+        self.out: list[str] = []
+        self.faces = used_faces(scene)
+        self.subsets: dict[str, Subset] = {face.name: subset(face.name, face.glyphs) for face in self.faces}
+        self.font_names = {face.name: f"F{number}" for number, face in enumerate(self.faces)}
+        self.forms: dict[tuple[MarkerStyle, bool], str] = {}
+        self.states: dict[tuple[float, float], str] = {}
+        self.shadings: dict[str, Dictionary] = {}
+        self.layers: list[tuple[str, Dictionary]] = []
+        self.tree: list[list[object]] = [[]]
+
+    # Groups ---------------------------------------------------------------------------------------------------------
+
+    @contextmanager
+    def group(self, group: Group) -> Iterator[None]:
+        """A layer that can be hidden; the parts of a legend's entries are none of their own."""
+        clip = ""
+        if group.clip is not None:
+            box = group.clip
+            clip = f"{short(box.x)} {short(self.height - box.bottom)} {short(box.width)} {short(box.height)} re W n\n"
+        if group.name.startswith("entry-"):
+            yield
+            return
+        name = f"L{len(self.layers)}"
+        import pikepdf
+
+        layer = self.document.make_indirect(
+            pikepdf.Dictionary(Type=pikepdf.Name.OCG, Name=pikepdf.String(group.title))
+        )
+        self.layers.append((name, layer))
+        self.tree[-1].append(layer)
+        self.tree.append([])
+        self.out.append(f"/OC /{name} BDC\nq\n{clip}")
+        yield
+        self.out.append("Q\nEMC\n")
+        inner = self.tree.pop()
+        if inner:
+            self.tree[-1].append(inner)
+
+    # Marks ----------------------------------------------------------------------------------------------------------
+
+    def markers(self, mark: Markers) -> None:
+        """A form object for each style, placed once for each marker, in one format call a chunk."""
+        self.out.append(f"q {self._state(mark.opacity, mark.opacity)}\n")
+        blended = mark.opacity < 1
+        templates = [f"q 1 0 0 1 %.7g %.7g cm /{self._form(style, blended)} Do Q\n" for style in mark.styles]
+        at = np.column_stack([mark.at[:, 0], self.height - mark.at[:, 1]])
+        for start in range(0, len(at), _CHUNK):
+            part = at[start : start + _CHUNK]
+            if mark.which is None:
+                pattern = templates[0] * len(part)
+            else:
+                pattern = "".join(map(templates.__getitem__, mark.which[start : start + _CHUNK].tolist()))
+            self.out.append(pattern % cells(part))
+        self.out.append("Q\n")
+
+    def rects(self, mark: Rects) -> None:
+        """Rectangles in their order; the color is set where it changes."""
+        if not len(mark.boxes):
+            return
+        paint = "f"
+        self.out.append(f"q {self._state(mark.opacity, mark.opacity)}\n")
+        if mark.outline is not None:
+            self.out.append(_pen(mark.outline))
+            paint = "B"
+        boxes = mark.boxes.copy()
+        boxes[:, 1] = self.height - boxes[:, 1] - boxes[:, 3]
+        if mark.which is None:
+            self.out.append(f"{_rgb(mark.fills[0])} rg\n")
+            pattern = f"%.7g %.7g %.7g %.7g re {paint}\n" * len(boxes)
+        else:
+            templates = [f"{_rgb(fill)} rg %.7g %.7g %.7g %.7g re {paint}\n" for fill in mark.fills]
+            pattern = "".join(map(templates.__getitem__, mark.which.tolist()))
+        self.out.append(pattern % cells(boxes))
+        self.out.append("Q\n")
+
+    def paths(self, mark: Paths) -> None:
+        """All parts as one path."""
+        if not len(mark.points):
+            return
+        line = mark.stroke.opacity if mark.stroke is not None else 1.0
+        self.out.append(f"q {self._state(mark.opacity, line)}\n")
+        if mark.stroke is not None:
+            self.out.append(_pen(mark.stroke))
+        if mark.fill is not None:
+            self.out.append(f"{_rgb(mark.fill)} rg\n")
+        ends = np.append(mark.starts[1:], len(mark.points))
+        close = "h\n" if mark.closed else ""
+        pattern = "".join(
+            "%.7g %.7g m\n" + "%.7g %.7g l\n" * (count - 1) + close for count in (ends - mark.starts).tolist()
+        )
+        points = np.column_stack([mark.points[:, 0], self.height - mark.points[:, 1]])
+        self.out.append(pattern % cells(points))
+        # The even-odd rule leaves the holes of rings open, whichever way they run.
+        paint = {(True, True): "B*", (True, False): "f*", (False, True): "S", (False, False): "n"}
+        self.out.append(paint[mark.fill is not None, mark.stroke is not None] + "\nQ\n")
+
+    def gradient(self, mark: Gradient) -> None:
+        """An axial shading, cut to the rectangle."""
+        import pikepdf
+
+        box, name = mark.box, f"S{len(self.shadings)}"
+        x, y = box.x, self.height - box.bottom
+        ends = [x, y, x, y + box.height] if mark.upright else [x, y, x + box.width, y]
+        shades = bytes(int(color[i : i + 2], 16) for color in mark.colors for i in (1, 3, 5))
+        sampled = self.document.make_stream(
+            shades,
+            FunctionType=0,
+            Domain=[0, 1],
+            Range=[0, 1, 0, 1, 0, 1],
+            Size=[len(mark.colors)],
+            BitsPerSample=8,
+        )
+        self.shadings[name] = pikepdf.Dictionary(
+            ShadingType=2,
+            ColorSpace=pikepdf.Name.DeviceRGB,
+            Coords=[round(value, 2) for value in ends],
+            Function=sampled,
+            Extend=[True, True],
+        )
+        self.out.append(
+            f"q {short(x)} {short(y)} {short(box.width)} {short(box.height)} re W n /{name} sh Q\n"
+        )
+
+    def text(self, mark: Text) -> None:
+        """A text object; every run names its font, size and rise."""
+        if not mark.runs:
+            return
+        turn = np.deg2rad(mark.angle)
+        along, across = float(np.cos(turn)), float(np.sin(turn))
+        back = mark.anchor * mark.width
+        x, y = mark.x - back * along, self.height - mark.y - back * across
+        self.out.append(f"BT {_rgb(mark.color)} rg ")
+        if mark.angle:
+            matrix = (along, across, -across, along)
+            self.out.append(f"{' '.join(short(value, 5) for value in matrix)} {short(x)} {short(y)} Tm\n")
+        else:
+            self.out.append(f"{short(x)} {short(y)} Td\n")
+        risen = 0.0
+        for run in mark.runs:
+            rise = f"{short(run.shift)} Ts " if run.shift != risen else ""
+            risen = run.shift
+            self.out.append(f"/{self.font_names[run.face]} {short(run.size)} Tf {rise}{self._shown(run)}\n")
+        self.out.append("0 Ts ET\n" if risen else "ET\n")
+
+    def _shown(self, run: Glyphs) -> str:
+        """The glyphs of a run, moved together or apart where shaping said so."""
+        font = self.subsets[run.face]
+        parts, codes = [], ""
+        for glyph, advance in zip(run.ids, run.advances, strict=True):
+            codes += f"{font.numbers[glyph]:04x}"
+            kern = font.widths[glyph] - advance
+            if abs(kern) > 0.05:
+                parts.append(f"<{codes}> {short(kern)}")
+                codes = ""
+        if codes:
+            parts.append(f"<{codes}>")
+        return f"{parts[0]} Tj" if len(parts) == 1 and codes else f"[{' '.join(parts)}] TJ"
+
+    # Resources ------------------------------------------------------------------------------------------------------
+
+    def _state(self, fill: float, line: float) -> str:
+        """Sets the opacity of fills and lines, where it is not full."""
+        if fill >= 1 and line >= 1:
+            return ""
+        name = self.states.setdefault((round(fill, 4), round(line, 4)), f"G{len(self.states)}")
+        return f"/{name} gs"
+
+    def _form(self, style: MarkerStyle, blended: bool) -> str:
+        alone = blended and style.outline is not None and style.fill is not None
+        return self.forms.setdefault((style, alone), f"M{len(self.forms)}")
+
+    def finish(self, scene: Scene) -> None:
+        """Puts the page together."""
+        import pikepdf
+        from pikepdf import Dictionary, Name
+
+        document = self.document
+        resources = Dictionary()
+        for key, made in (
+            ("Font", {self.font_names[face.name]: self._font(face) for face in self.faces}),
+            ("XObject", {name: self._marker(style, alone) for (style, alone), name in self.forms.items()}),
+            ("ExtGState", {n: Dictionary(ca=fill, CA=line) for (fill, line), n in self.states.items()}),
+            ("Shading", self.shadings),
+            ("Properties", dict(self.layers)),
+        ):
+            if made:
+                resources[f"/{key}"] = Dictionary({f"/{name}": value for name, value in made.items()})
+        page = Dictionary(
+            Type=Name.Page,
+            MediaBox=[0, 0, round(scene.width, 3), round(scene.height, 3)],
+            Resources=resources,
+            Contents=document.make_stream("".join(self.out).encode("ascii")),
+        )
+        document.pages.append(pikepdf.Page(document.make_indirect(page)))
+        if self.layers:
+            every = [layer for _, layer in self.layers]
+            document.Root.OCProperties = Dictionary(
+                OCGs=every, D=Dictionary(Order=_order(self.tree[0]), ON=every, Name=pikepdf.String("Figure"))
+            )
+        said = {"/Title": scene.title, "/Subject": scene.description, "/Creator": "Facetine"}
+        for key, text in said.items():
+            if text:
+                document.docinfo[key] = pikepdf.String(text)
+
+    def _marker(self, style: MarkerStyle, alone: bool) -> Object:
+        """A marker around the origin as a form object; one that is composited as a whole where it overlaps itself."""
+        from pikepdf import Dictionary, Name
+
+        content, reach = _outline(style)
+        box = [-reach, -reach, reach, reach]
+        form = self.document.make_stream(
+            content.encode("ascii"), Type=Name.XObject, Subtype=Name.Form, BBox=box, Resources=Dictionary()
+        )
+        if alone:
+            form.Group = Dictionary(S=Name.Transparency)
+        return form
+
+    def _font(self, used: UsedFace) -> Object:
+        """A composite font whose character codes are glyph numbers."""
+        from pikepdf import Array, Dictionary, Name, String
+
+        document, font = self.document, self.subsets[used.name]
+        name = Name(f"/{_tag(used, font)}+{used.key.family.replace(' ', '')}-{_style_name(used)}")
+        descriptor = Dictionary(
+            Type=Name.FontDescriptor,
+            FontName=name,
+            Flags=4 + (64 if used.key.italic else 0),
+            FontBBox=[round(value) for value in font.box],
+            ItalicAngle=-12 if used.key.italic else 0,
+            Ascent=round(font.ascent),
+            Descent=round(font.descent),
+            CapHeight=660,
+            StemV=round(used.key.weight / 5),
+            FontFile3=document.make_stream(font.outlines, Subtype=Name.CIDFontType0C),
+        )
+        widths = Array()
+        for old, new in sorted(font.numbers.items(), key=lambda pair: pair[1]):
+            widths.extend([new, Array([round(font.widths[old], 2)])])
+        inner = Dictionary(
+            Type=Name.Font,
+            Subtype=Name.CIDFontType0,
+            BaseFont=name,
+            CIDSystemInfo=Dictionary(Registry=String("Adobe"), Ordering=String("Identity"), Supplement=0),
+            FontDescriptor=document.make_indirect(descriptor),
+            DW=500,
+            W=widths,
+        )
+        return document.make_indirect(
+            Dictionary(
+                Type=Name.Font,
+                Subtype=Name.Type0,
+                BaseFont=name,
+                Encoding=Name("/Identity-H"),
+                DescendantFonts=[document.make_indirect(inner)],
+                ToUnicode=document.make_stream(_to_unicode(used, font)),
+            )
+        )
+
+
+def _order(tree: list[object]) -> Array:
+    """Layers nested as the groups are."""
+    from pikepdf import Array
+
+    return Array([_order(item) if isinstance(item, list) else item for item in tree])
+
+
+def _rgb(color: str) -> str:
+    return " ".join(short(int(color[i : i + 2], 16) / 255, 4) for i in (1, 3, 5))
+
+
+def _pen(stroke: Stroke) -> str:
+    dash = f"[{' '.join(short(length, 3) for length in stroke.dash)}] 0 d " if stroke.dash else ""
+    cap = "1 J 1 j " if stroke.cap == "round" else ""
+    return f"{_rgb(stroke.color)} RG {short(stroke.width, 3)} w {dash}{cap}\n"
+
+
+def _outline(style: MarkerStyle) -> tuple[str, float]:
+    """The content of a marker's form, and how far it reaches from its middle."""
+    outline, radius = OUTLINES[style.shape], style.radius
+    content = f"{_rgb(style.fill)} rg " if style.fill else ""
+    if style.outline:
+        content += f"{_rgb(style.outline)} RG {short(style.line_width, 3)} w "
+    if outline.parts:
+        reach = 0.0
+        for part in outline.parts:
+            points = [(x * radius, -y * radius) for x, y in part]
+            reach = max(reach, *(abs(value) for point in points for value in point))
+            content += " ".join(
+                f"{short(x, 3)} {short(y, 3)} {'l' if number else 'm'}" for number, (x, y) in enumerate(points)
+            )
+            content += " " if outline.open else " h "
+    else:
+        reach = radius
+        content += _disc(radius)
+    paint = {(True, True): "B", (True, False): "f", (False, True): "S", (False, False): "n"}
+    line = style.line_width if style.outline else 0.0
+    # A mitred corner of a triangle reaches twice the line's width beyond its vertex.
+    return content + paint[style.fill is not None, style.outline is not None], round(reach + 1.1 * line, 3)
+
+
+def _disc(radius: float) -> str:
+    r, k = short(radius, 4), short(radius * _ROUND, 4)
+    return (
+        f"{r} 0 m {r} {k} {k} {r} 0 {r} c -{k} {r} -{r} {k} -{r} 0 c "
+        f"-{r} -{k} -{k} -{r} 0 -{r} c {k} -{r} {r} -{k} {r} 0 c h "
+    )
+
+
+def _tag(used: UsedFace, font: Subset) -> str:
+    """Six letters that tell one subset from another, from its own content."""
+    import zlib
+
+    number = zlib.crc32(font.outlines + used.name.encode("utf-8"))
+    return "".join(chr(65 + number // 26**place % 26) for place in range(6))
+
+
+def _style_name(used: UsedFace) -> str:
+    weight = {300: "Light", 400: "Regular", 600: "Semibold", 700: "Bold", 900: "Black"}.get(used.key.weight, "Regular")
+    return f"{weight}Italic" if used.key.italic else weight
+
+
+def _to_unicode(used: UsedFace, font: Subset) -> bytes:
+    """Which text each glyph number stands for, so that text can be searched and copied."""
+    pairs = [
+        f"<{font.numbers[glyph]:04x}> <{text.encode('utf-16-be').hex()}>"
+        for glyph, text in sorted(used.glyphs.items(), key=lambda item: font.numbers[item[0]])
+    ]
+    blocks = [pairs[start : start + 100] for start in range(0, len(pairs), 100)]
+    body = "\n".join(f"{len(block)} beginbfchar\n" + "\n".join(block) + "\nendbfchar" for block in blocks)
+    return (
+        "/CIDInit /ProcSet findresource begin\n12 dict begin\nbegincmap\n"
+        "/CIDSystemInfo << /Registry (Adobe) /Ordering (UCS) /Supplement 0 >> def\n"
+        "/CMapName /Adobe-Identity-UCS def\n/CMapType 2 def\n"
+        "1 begincodespacerange\n<0000> <ffff>\nendcodespacerange\n"
+        f"{body}\nendcmap\nCMapName currentdict /CMap defineresource pop\nend\nend\n"
+    ).encode("ascii")

@@ -1,0 +1,255 @@
+"""SVG 1.1: text as text, markers as circles and paths, groups with ids and titles.
+
+Source: W3C, Scalable Vector Graphics (SVG) 1.1, second edition.
+"""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Iterator
+from contextlib import contextmanager
+from html import escape
+
+import numpy as np
+
+from facetine.scene.fonts import named
+from facetine.scene.marks import Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Region, Scene, Stroke, Text
+from facetine.scene.play import play
+from facetine.scene.shapes import OUTLINES
+from facetine.scene.subset import used_faces, web_font
+from facetine.writers.numbers import cells, short
+
+_CHUNK = 50_000
+_FALLBACK = "sans-serif"
+
+
+def svg(scene: Scene, *, embed_font: bool = False, ground: bool = True) -> bytes:
+    """A scene as an SVG document in UTF-8.
+
+    Args:
+        scene: The drawing.
+        embed_font: Whether the glyphs that are used travel inside the file; otherwise the family is named, and a
+            reader's machine must have it.
+        ground: Whether the sheet is painted.
+    """
+    writer = _Svg()
+    writer.start(scene, embed_font, ground)
+    play(scene, writer)
+    writer.out.append("</g>\n</svg>\n")
+    return "".join(writer.out).encode("utf-8")
+
+
+class _Svg:
+    """Collects the text of a document."""
+
+    def __init__(self) -> None:
+        self.out: list[str] = []
+        self.ids: set[str] = {"facetine"}
+        self.inside: list[str] = []
+        self.clips = 0
+        self.family = ""
+
+    def start(self, scene: Scene, embed_font: bool, ground: bool) -> None:
+        width, height = scene.width, scene.height
+        millimetres = 25.4 / 72
+        faces = used_faces(scene)
+        self.family = faces[0].key.family if faces else ""
+        self.out.append(
+            '<?xml version="1.0" encoding="UTF-8"?>\n'
+            '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" '
+            f'width="{short(width * millimetres, 4)}mm" height="{short(height * millimetres, 4)}mm" '
+            f'viewBox="0 0 {short(width, 4)} {short(height, 4)}" role="img">\n'
+        )
+        if scene.title:
+            self.out.append(f"<title>{_text(scene.title)}</title>\n")
+        if scene.description:
+            self.out.append(f"<desc>{_text(scene.description)}</desc>\n")
+        if embed_font:
+            self._fonts(scene)
+        if ground and scene.ground:
+            self.out.append(f'<rect width="{short(width, 4)}" height="{short(height, 4)}" fill="{scene.ground}"/>\n')
+        self.out.append(f'<g id="facetine" font-family="{_text(_families(self.family))}" fill="none">\n')
+
+    def _fonts(self, scene: Scene) -> None:
+        letters: dict[str, set[str]] = {}
+        for text in scene.texts():
+            for run in text.runs:
+                letters.setdefault(run.face, set()).update(run.text)
+        rules = []
+        for name, used in letters.items():
+            key = named(name).key
+            data = base64.b64encode(web_font(name, "".join(sorted(used)))).decode("ascii")
+            style = "italic" if key.italic else "normal"
+            rules.append(
+                f"@font-face{{font-family:'{key.family}';font-weight:{key.weight};font-style:{style};"
+                f"src:url(data:font/otf;base64,{data}) format('opentype')}}"
+            )
+        self.out.append(f'<style type="text/css">{"".join(rules)}</style>\n')
+
+    @contextmanager
+    def group(self, group: Group) -> Iterator[None]:
+        """A `g` element with a title."""
+        name = self._id(group.name)
+        clip = f' clip-path="url(#{self._clip(group.clip)})"' if group.clip is not None else ""
+        self.out.append(f'<g id="{name}"{clip}><title>{_text(group.title)}</title>\n')
+        self.inside.append(group.name)
+        yield
+        self.inside.pop()
+        self.out.append("</g>\n")
+
+    def _id(self, name: str) -> str:
+        """An id that says where the group stands, and that no other group has."""
+        full = "-".join((*self.inside, name)) if self.inside else name
+        unique, number = full, 2
+        while unique in self.ids:
+            unique, number = f"{full}-{number}", number + 1
+        self.ids.add(unique)
+        return unique
+
+    def _clip(self, box: Region) -> str:
+        self.clips += 1
+        name = f"clip-{self.clips}"
+        self.out.append(
+            f'<clipPath id="{name}"><rect x="{short(box.x)}" y="{short(box.y)}" '
+            f'width="{short(box.width)}" height="{short(box.height)}"/></clipPath>\n'
+        )
+        return name
+
+    def markers(self, mark: Markers) -> None:
+        """A circle or path for each marker, all written in one format call a chunk."""
+        opacity = f' opacity="{short(mark.opacity, 3)}"' if mark.opacity < 1 else ""
+        # What all styles share stands on the group, once.
+        shared = _style(mark.styles[0]) if len(mark.styles) == 1 else ""
+        self.out.append(f"<g{opacity}{shared}>\n")
+        templates = [_template(style, "" if shared else _style(style)) for style in mark.styles]
+        for start in range(0, len(mark.at), _CHUNK):
+            at = mark.at[start : start + _CHUNK]
+            if mark.which is None:
+                pattern = templates[0] * len(at)
+            else:
+                pattern = "".join(map(templates.__getitem__, mark.which[start : start + _CHUNK].tolist()))
+            self.out.append(pattern % cells(at))
+        self.out.append("</g>\n")
+
+    def rects(self, mark: Rects) -> None:
+        """A rectangle each, grouped by nothing: they keep their order."""
+        if not len(mark.boxes):
+            return
+        opacity = f' opacity="{short(mark.opacity, 3)}"' if mark.opacity < 1 else ""
+        border = _stroke(mark.outline) if mark.outline is not None else ""
+        self.out.append(f"<g{opacity}{border}>\n")
+        templates = [
+            f'<rect x="%.7g" y="%.7g" width="%.7g" height="%.7g" fill="{fill}"/>\n' for fill in mark.fills
+        ]
+        if mark.which is None:
+            pattern = templates[0] * len(mark.boxes)
+        else:
+            pattern = "".join(map(templates.__getitem__, mark.which.tolist()))
+        self.out.append(pattern % cells(mark.boxes))
+        self.out.append("</g>\n")
+
+    def paths(self, mark: Paths) -> None:
+        """One path element with all parts."""
+        if not len(mark.points):
+            return
+        ends = np.append(mark.starts[1:], len(mark.points))
+        end = "Z" if mark.closed else ""
+        pattern = "".join(
+            "M%.7g %.7g" + "L%.7g %.7g" * (count - 1) + end for count in (ends - mark.starts).tolist()
+        )
+        look = _stroke(mark.stroke) if mark.stroke is not None else ""
+        if mark.fill is not None:
+            look += f' fill="{mark.fill}" fill-rule="evenodd"'
+            look += f' fill-opacity="{short(mark.opacity, 3)}"' if mark.opacity < 1 else ""
+        self.out.append(f'<path d="{pattern % cells(mark.points)}"{look}/>\n')
+
+    def gradient(self, mark: Gradient) -> None:
+        """A rectangle painted by a linear gradient."""
+        name = self._id("gradient")
+        way = 'x1="0" y1="1" x2="0" y2="0"' if mark.upright else 'x1="0" y1="0" x2="1" y2="0"'
+        steps = max(len(mark.colors) - 1, 1)
+        stops = "".join(
+            f'<stop offset="{short(place / steps, 4)}" stop-color="{color}"/>' for place, color in enumerate(mark.colors)
+        )
+        box = mark.box
+        self.out.append(
+            f'<linearGradient id="{name}" {way}>{stops}</linearGradient>\n'
+            f'<rect x="{short(box.x)}" y="{short(box.y)}" width="{short(box.width)}" height="{short(box.height)}" '
+            f'fill="url(#{name})"/>\n'
+        )
+
+    def text(self, mark: Text) -> None:
+        """A text element; runs of another look are spans in it."""
+        if not mark.runs:
+            return
+        anchor = {0.5: ' text-anchor="middle"', 1.0: ' text-anchor="end"'}.get(mark.anchor, "")
+        turn = f' transform="rotate({short(-mark.angle)} {short(mark.x)} {short(mark.y)})"' if mark.angle else ""
+        first = mark.runs[0]
+        look = _font(first, self.family)
+        start = f'<text x="{short(mark.x)}" y="{short(mark.y)}"{anchor}{turn}{look} fill="{mark.color}">'
+        if len(mark.runs) == 1 and not first.shift:
+            self.out.append(f"{start}{_text(first.text)}</text>\n")
+            return
+        risen, spans = 0.0, []
+        for run in mark.runs:
+            drop = f' dy="{short(risen - run.shift)}"' if run.shift != risen else ""
+            risen = run.shift
+            spans.append(f"<tspan{drop}{_font(run, self.family)}>{_text(run.text)}</tspan>")
+        self.out.append(f"{start}{''.join(spans)}</text>\n")
+
+
+def _text(text: str) -> str:
+    """Escaped, without the control characters that XML forbids."""
+    clean = "".join(char for char in text if char >= " " or char in "\t\n")
+    return escape(clean, quote=True).replace("&#x27;", "'")
+
+
+def _families(family: str) -> str:
+    return f"'{family}', {_FALLBACK}" if family else _FALLBACK
+
+
+def _font(run: Glyphs, base: str) -> str:
+    key = named(run.face).key
+    look = f' font-size="{short(run.size)}"'
+    if key.family != base:
+        look += f' font-family="{_text(_families(key.family))}"'
+    if key.weight != 400:
+        look += f' font-weight="{key.weight}"'
+    if key.italic:
+        look += ' font-style="italic"'
+    return look
+
+
+def _stroke(stroke: Stroke) -> str:
+    look = f' stroke="{stroke.color}" stroke-width="{short(stroke.width, 3)}"'
+    if stroke.dash:
+        look += f' stroke-dasharray="{" ".join(short(length, 3) for length in stroke.dash)}"'
+    if stroke.opacity < 1:
+        look += f' stroke-opacity="{short(stroke.opacity, 3)}"'
+    if stroke.cap != "butt":
+        look += f' stroke-linecap="{stroke.cap}" stroke-linejoin="round"'
+    return look
+
+
+def _style(style: MarkerStyle) -> str:
+    look = f' fill="{style.fill}"' if style.fill else ""
+    if style.outline:
+        look += f' stroke="{style.outline}" stroke-width="{short(style.line_width, 3)}"'
+    return look
+
+
+def _template(style: MarkerStyle, look: str) -> str:
+    """A marker with gaps for its x and y."""
+    outline = OUTLINES[style.shape]
+    if not outline.parts:
+        return f'<circle cx="%.7g" cy="%.7g" r="{short(style.radius, 3)}"{look}/>\n'
+    # The pen jumps to the middle, then everything is drawn relative to it.
+    path, pen = "M%.7g %.7g", (0.0, 0.0)
+    for part in outline.parts:
+        points = [(x * style.radius, y * style.radius) for x, y in part]
+        path += f"m{short(points[0][0] - pen[0], 3)} {short(points[0][1] - pen[1], 3)}"
+        for before, after in zip(points, points[1:], strict=False):
+            path += f"l{short(after[0] - before[0], 3)} {short(after[1] - before[1], 3)}"
+        path += "" if outline.open else "z"
+        pen = points[-1] if outline.open else points[0]
+    return f'<path d="{path}"{look}/>\n'
