@@ -86,7 +86,7 @@ def _wheels(rng: np.random.Generator) -> Columns:
     age = np.clip(np.rint(typical * rng.lognormal(0, 0.38, count)), 12, 720)
     start = _by(rind, {"washed": 56.0, "bloomy": 60.0, "natural": 55.0, "waxed": 50.0})
     damp = _by(cellar, {"North": 0.6, "Quarry": 1.5, "Tunnel": -0.2, "Loft": -1.6})
-    moisture = np.clip(start + damp - 3.4 * np.log(age / 20) + rng.normal(0, 1.7, count), 29, 64)
+    moisture = np.clip(start + damp - 3.4 * np.log(age / 20) + rng.normal(0, 1.7, count), 29, 68)
     hard = _by(rind, {"washed": 41.0, "bloomy": 24.0, "natural": 62.0, "waxed": 50.0})
     slope = _by(rind, {"washed": 0.060, "bloomy": 0.038, "natural": 0.072, "waxed": 0.050})
     firmness = hard * np.exp(-slope * (moisture - 45)) * rng.lognormal(0, 0.13, count)
