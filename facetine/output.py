@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import time
 from collections.abc import Iterable
@@ -132,17 +133,24 @@ def write_whole(path: Path, content: bytes) -> None:
     Raises:
         ExportError: The folder can't be made or written.
     """
-    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
+    beside = f"{path.parent}/.{path.name}.{os.getpid()}.part"
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        beside.write_bytes(content)
-        beside.replace(path)
+        try:
+            _write(beside, content)
+        except FileNotFoundError:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            _write(beside, content)
+        os.replace(beside, path)
     except OSError as problem:
+        with contextlib.suppress(OSError):
+            os.unlink(beside)
         reason = problem.strerror or str(problem)
         raise ExportError(f"figure.export: can't write {str(path)!r}: {reason}", f"folder: {path.parent}") from problem
-    finally:
-        if beside.exists():
-            beside.unlink()
+
+
+def _write(path: str, content: bytes) -> None:
+    with open(path, "wb") as stream:
+        stream.write(content)
 
 
 def export(

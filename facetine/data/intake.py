@@ -47,8 +47,8 @@ def _refused(data: object, where: str) -> DataError:
 
 def _check_names(names: Iterable[object], where: str) -> tuple[str, ...]:
     every = list(names)
-    twice = [str(name) for name, count in Counter(map(str, every)).items() if count > 1]
-    if twice:
+    if len(set(map(str, every))) < len(every):
+        twice = [name for name, count in Counter(map(str, every)).items() if count > 1]
         raise DataError(
             f"{where}: two columns are named {twice[0]!r}", f"columns: {listed(map(str, every))}; rename one of them"
         )
@@ -116,12 +116,13 @@ def _from_series(name: str, series: nw.Series[Any]) -> Column:
     import narwhals as nw
 
     kind = series.dtype
-    if kind in (nw.Float64, nw.Float32) or kind.is_integer():
-        if series.null_count() == 0:
-            return column_of(name, series.to_numpy())
-        missing = series.is_null().to_numpy()
-        numbers = series.fill_null(0).to_numpy()
-        return column_of(name, numbers, missing)
+    if kind.is_float() or kind.is_integer():
+        # Most libraries hand over plain numbers, with NaN for what is missing; the others are asked where that is.
+        numbers = series.to_numpy()
+        if numbers.dtype.kind in "iuf":
+            return column_of(name, numbers, whole=kind.is_integer())
+        missing = series.is_null().to_numpy().astype(bool)
+        return column_of(name, series.fill_null(0).to_numpy().astype(np.float64), missing, whole=kind.is_integer())
     if kind.is_numeric():
         return column_of(name, series.cast(nw.Float64).to_numpy().astype(np.float64))
     if kind == nw.Boolean:

@@ -18,13 +18,14 @@ _FEW = 12
 _YES_NO = (False, True)
 
 
-def column_of(name: str, values: AnyArray, missing: BoolArray | None = None) -> Column:
+def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, whole: bool = False) -> Column:
     """A column from a NumPy array of any type.
 
     Args:
         name: Its name.
         values: Shape (n,): numbers, text, truth values, dates, or Python objects of one of these.
         missing: Shape (n,): where there is no value, beside NaN, NaT, None and masked ones; None for nowhere.
+        whole: Whether floats are whole numbers that became floats only because some are missing.
 
     Raises:
         DataError: The array is not one-dimensional, or holds things that are no values, such as lists.
@@ -37,7 +38,7 @@ def column_of(name: str, values: AnyArray, missing: BoolArray | None = None) -> 
         values = values.data
     code = values.dtype.kind
     if code in "iuf":
-        return _numbers(name, values, missing, whole=code != "f")
+        return _numbers(name, values, missing, whole=whole or code != "f")
     if code == "b":
         return Column(name, "yes_no", _put_missing(values.astype(np.int64), missing), _YES_NO)
     if code == "M":
@@ -96,6 +97,8 @@ def _texts(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
 
 def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     """Python objects: the kind is that of all values that are there."""
+    if set(map(type, values.tolist())) == {str}:
+        return _texts(name, values, missing)
     gone = np.fromiter((is_missing(value) for value in values), bool, len(values))
     if missing is not None:
         gone |= missing

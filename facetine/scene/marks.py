@@ -7,6 +7,7 @@ from typing import NamedTuple, TypeAlias
 
 import numpy as np
 
+from facetine.core.arrays import AnyArray as AnyArray
 from facetine.core.arrays import BoolArray as BoolArray
 from facetine.core.arrays import FloatArray as FloatArray
 from facetine.core.arrays import IntArray as IntArray

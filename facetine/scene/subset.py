@@ -69,14 +69,13 @@ def subset(name: str, glyphs: Iterable[int]) -> Subset:
     request.glyph_set.update(kept)
     request.flags = hb.SubsetFlags.NO_LAYOUT_CLOSURE | hb.SubsetFlags.NO_HINTING
     request.drop_table_tag_set.update(_DROPPED_TAGS)
-    face = hb.Face(used.blob)
-    plan = hb.SubsetPlan(face, request)
+    plan = hb.SubsetPlan(used.for_subsets(), request)
     numbers = dict(plan.old_to_new_glyph_mapping)
     outlines = bytes(plan.execute().reference_table("CFF ").data)
     per_thousand = 1000.0 / used.units
     widths = {glyph: used.font.get_glyph_h_advance(glyph) * per_thousand for glyph in kept}
     extents = used.font.get_font_extents("ltr")
-    left, bottom, right, top = struct.unpack(">4h", bytes(face.reference_table("head").data)[36:44])
+    left, bottom, right, top = struct.unpack(">4h", bytes(used.face.reference_table("head").data)[36:44])
     return Subset(
         outlines,
         numbers,
@@ -94,4 +93,4 @@ def web_font(name: str, characters: str) -> bytes:
     request = hb.SubsetInput()
     request.unicode_set.update(map(ord, characters))
     request.flags = hb.SubsetFlags.NO_HINTING
-    return bytes(hb.subset(hb.Face(named(name).blob), request).blob.data)
+    return bytes(hb.subset(named(name).face, request).blob.data)

@@ -2,15 +2,76 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import chain
+
 import numpy as np
 
-from facetine.scene.marks import FloatArray
+from facetine.scene.marks import AnyArray, FloatArray, IntArray
+
+# Texts of 0, 0.01, 0.02, … points: a coordinate on a sheet is one of few, so many are looked up, not formatted.
+_TABLE: list[str] = []
+_LARGEST = 150_000
+_MANY = 2_000
 
 
-def cells(values: FloatArray) -> tuple[float, ...]:
-    """All numbers of an array in reading order, rounded so that `%.7g` writes at most two decimals."""
-    # Adding zero turns −0 into 0.
-    return tuple((np.round(values, 2) + 0.0).ravel().tolist())
+def texts(values: FloatArray) -> list[str]:
+    """Every number of an array of shape (n,) with at most two decimals."""
+    hundredths = np.rint(values * 100).astype(np.int64)
+    if len(hundredths) > _MANY and hundredths.min() >= 0 and hundredths.max() < _LARGEST:
+        most = int(hundredths.max())
+        if most >= len(_TABLE):
+            _TABLE.extend([f"{number / 100:.7g}" for number in range(len(_TABLE), most + 1)])
+        return list(map(_TABLE.__getitem__, hundredths.tolist()))
+    return [f"{number / 100:.7g}" for number in hundredths.tolist()]
+
+
+def woven(*columns: Sequence[str]) -> str:
+    """Texts read row by row: the first of every column, then the second of every column, and so on."""
+    return "".join(chain.from_iterable(zip(*columns, strict=True)))
+
+
+def filled(templates: Sequence[tuple[str, ...]], which: IntArray | None, values: AnyArray) -> str:
+    """Templates with gaps, one for each row, filled with the row's numbers.
+
+    Args:
+        templates: The k + 1 texts before, between and after the k numbers of a row.
+        which: Shape (n,): position of each row's template; None where all have the first.
+        values: Shape (n, k).
+
+    >>> filled([("<", " ", ">")], None, np.array([[1.5, 2.0], [3.0, 4.25]]))
+    '<1.5 2><3 4.25>'
+    """
+    count, gaps = values.shape
+    numbers = [texts(values[:, gap]) for gap in range(gaps)]
+    columns: list[Sequence[str]] = []
+    for part in range(gaps + 1):
+        choices = [template[part] for template in templates]
+        if which is None or len(set(choices)) == 1:
+            columns.append([choices[0]] * count)
+        else:
+            columns.append(list(map(choices.__getitem__, which.tolist())))
+        if part < gaps:
+            columns.append(numbers[part])
+    return woven(*columns)
+
+
+def traced(points: FloatArray, starts: IntArray, first: str, then: str, between: str, close: str = "") -> str:
+    """Polylines written out.
+
+    Args:
+        points: Shape (m, 2).
+        starts: Shape (k,): where each part begins.
+        first: What stands before the first vertex of a part.
+        then: What stands before every other one.
+        between: What stands between x and y.
+        close: What stands after a part.
+    """
+    count = len(points)
+    heads = [then] * count
+    for start in starts.tolist():
+        heads[start] = (close if start else "") + first
+    return woven(heads, texts(points[:, 0]), [between] * count, texts(points[:, 1])) + close
 
 
 def short(value: float, decimals: int = 2) -> str:

@@ -12,11 +12,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from facetine.scene.marks import Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
+from facetine.scene.marks import FloatArray, Glyphs, Gradient, Group, IntArray, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
 from facetine.scene.play import play
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import Subset, UsedFace, subset, used_faces
-from facetine.writers.numbers import cells, short
+from facetine.writers.numbers import filled, short, texts, woven
 
 if TYPE_CHECKING:
     from pikepdf import Array, Dictionary, Object, Pdf
@@ -101,15 +101,11 @@ class _Pdf:
         """A form object for each style, placed once for each marker, in one format call a chunk."""
         self.out.append(f"q {self._state(mark.opacity, mark.opacity)}\n")
         blended = mark.opacity < 1
-        templates = [f"q 1 0 0 1 %.7g %.7g cm /{self._form(style, blended)} Do Q\n" for style in mark.styles]
+        templates = [("q 1 0 0 1 ", " ", f" cm /{self._form(style, blended)} Do Q\n") for style in mark.styles]
         at = np.column_stack([mark.at[:, 0], self.height - mark.at[:, 1]])
         for start in range(0, len(at), _CHUNK):
-            part = at[start : start + _CHUNK]
-            if mark.which is None:
-                pattern = templates[0] * len(part)
-            else:
-                pattern = "".join(map(templates.__getitem__, mark.which[start : start + _CHUNK].tolist()))
-            self.out.append(pattern % cells(part))
+            which = None if mark.which is None else mark.which[start : start + _CHUNK]
+            self.out.append(filled(templates, which, at[start : start + _CHUNK]))
         self.out.append("Q\n")
 
     def rects(self, mark: Rects) -> None:
@@ -123,13 +119,11 @@ class _Pdf:
             paint = "B"
         boxes = mark.boxes.copy()
         boxes[:, 1] = self.height - boxes[:, 1] - boxes[:, 3]
-        if mark.which is None:
+        alone = mark.which is None
+        if alone:
             self.out.append(f"{_rgb(mark.fills[0])} rg\n")
-            pattern = f"%.7g %.7g %.7g %.7g re {paint}\n" * len(boxes)
-        else:
-            templates = [f"{_rgb(fill)} rg %.7g %.7g %.7g %.7g re {paint}\n" for fill in mark.fills]
-            pattern = "".join(map(templates.__getitem__, mark.which.tolist()))
-        self.out.append(pattern % cells(boxes))
+        templates = [("" if alone else f"{_rgb(fill)} rg ", " ", " ", " ", f" re {paint}\n") for fill in mark.fills]
+        self.out.append(filled(templates, mark.which, boxes))
         self.out.append("Q\n")
 
     def paths(self, mark: Paths) -> None:
@@ -142,13 +136,8 @@ class _Pdf:
             self.out.append(_pen(mark.stroke))
         if mark.fill is not None:
             self.out.append(f"{_rgb(mark.fill)} rg\n")
-        ends = np.append(mark.starts[1:], len(mark.points))
-        close = "h\n" if mark.closed else ""
-        pattern = "".join(
-            "%.7g %.7g m\n" + "%.7g %.7g l\n" * (count - 1) + close for count in (ends - mark.starts).tolist()
-        )
         points = np.column_stack([mark.points[:, 0], self.height - mark.points[:, 1]])
-        self.out.append(pattern % cells(points))
+        self.out.append(_path(points, mark.starts, mark.closed))
         # The even-odd rule leaves the holes of rings open, whichever way they run.
         paint = {(True, True): "B*", (True, False): "f*", (False, True): "S", (False, False): "n"}
         self.out.append(paint[mark.fill is not None, mark.stroke is not None] + "\nQ\n")
@@ -276,7 +265,7 @@ class _Pdf:
 
     def _font(self, used: UsedFace) -> Object:
         """A composite font whose character codes are glyph numbers."""
-        from pikepdf import Array, Dictionary, Name, String
+        from pikepdf import Dictionary, Name, Object, String
 
         document, font = self.document, self.subsets[used.name]
         name = Name(f"/{_tag(used, font)}+{used.key.family.replace(' ', '')}-{_style_name(used)}")
@@ -292,9 +281,8 @@ class _Pdf:
             StemV=round(used.key.weight / 5),
             FontFile3=document.make_stream(font.outlines, Subtype=Name.CIDFontType0C),
         )
-        widths = Array()
-        for old, new in sorted(font.numbers.items(), key=lambda pair: pair[1]):
-            widths.extend([new, Array([round(font.widths[old], 2)])])
+        ordered = sorted(font.numbers, key=font.numbers.__getitem__)
+        widths = " ".join(short(font.widths[old]) for old in ordered)
         inner = Dictionary(
             Type=Name.Font,
             Subtype=Name.CIDFontType0,
@@ -302,7 +290,7 @@ class _Pdf:
             CIDSystemInfo=Dictionary(Registry=String("Adobe"), Ordering=String("Identity"), Supplement=0),
             FontDescriptor=document.make_indirect(descriptor),
             DW=500,
-            W=widths,
+            W=Object.parse(f"[0 [{widths}]]".encode("ascii")),
         )
         return document.make_indirect(
             Dictionary(
@@ -321,6 +309,18 @@ def _order(tree: list[object]) -> Array:
     from pikepdf import Array
 
     return Array([_order(item) if isinstance(item, list) else item for item in tree])
+
+
+def _path(points: FloatArray, starts: IntArray, closed: bool) -> str:
+    """Polylines as path construction operators, which follow their numbers."""
+    count = len(points)
+    tails = [" l\n"] * count
+    for start in starts.tolist():
+        tails[start] = " m\n"
+    if closed:
+        for end in [*starts.tolist()[1:], count]:
+            tails[end - 1] = " l h\n"
+    return woven(texts(points[:, 0]), [" "] * count, texts(points[:, 1]), tails)
 
 
 def _rgb(color: str) -> str:

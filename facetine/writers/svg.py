@@ -10,14 +10,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from html import escape
 
-import numpy as np
-
 from facetine.scene.fonts import named
 from facetine.scene.marks import Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Region, Scene, Stroke, Text
 from facetine.scene.play import play
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
-from facetine.writers.numbers import cells, short
+from facetine.writers.numbers import filled, short, traced
 
 _CHUNK = 50_000
 _FALLBACK = "sans-serif"
@@ -124,11 +122,8 @@ class _Svg:
         templates = [_template(style, "" if shared else _style(style)) for style in mark.styles]
         for start in range(0, len(mark.at), _CHUNK):
             at = mark.at[start : start + _CHUNK]
-            if mark.which is None:
-                pattern = templates[0] * len(at)
-            else:
-                pattern = "".join(map(templates.__getitem__, mark.which[start : start + _CHUNK].tolist()))
-            self.out.append(pattern % cells(at))
+            which = None if mark.which is None else mark.which[start : start + _CHUNK]
+            self.out.append(filled(templates, which, at))
         self.out.append("</g>\n")
 
     def rects(self, mark: Rects) -> None:
@@ -138,30 +133,20 @@ class _Svg:
         opacity = f' opacity="{short(mark.opacity, 3)}"' if mark.opacity < 1 else ""
         border = _stroke(mark.outline) if mark.outline is not None else ""
         self.out.append(f"<g{opacity}{border}>\n")
-        templates = [
-            f'<rect x="%.7g" y="%.7g" width="%.7g" height="%.7g" fill="{fill}"/>\n' for fill in mark.fills
-        ]
-        if mark.which is None:
-            pattern = templates[0] * len(mark.boxes)
-        else:
-            pattern = "".join(map(templates.__getitem__, mark.which.tolist()))
-        self.out.append(pattern % cells(mark.boxes))
+        templates = [('<rect x="', '" y="', '" width="', '" height="', f'" fill="{fill}"/>\n') for fill in mark.fills]
+        self.out.append(filled(templates, mark.which, mark.boxes))
         self.out.append("</g>\n")
 
     def paths(self, mark: Paths) -> None:
         """One path element with all parts."""
         if not len(mark.points):
             return
-        ends = np.append(mark.starts[1:], len(mark.points))
-        end = "Z" if mark.closed else ""
-        pattern = "".join(
-            "M%.7g %.7g" + "L%.7g %.7g" * (count - 1) + end for count in (ends - mark.starts).tolist()
-        )
+        path = traced(mark.points, mark.starts, "M", "L", " ", close="Z" if mark.closed else "")
         look = _stroke(mark.stroke) if mark.stroke is not None else ""
         if mark.fill is not None:
             look += f' fill="{mark.fill}" fill-rule="evenodd"'
             look += f' fill-opacity="{short(mark.opacity, 3)}"' if mark.opacity < 1 else ""
-        self.out.append(f'<path d="{pattern % cells(mark.points)}"{look}/>\n')
+        self.out.append(f'<path d="{path}"{look}/>\n')
 
     def gradient(self, mark: Gradient) -> None:
         """A rectangle painted by a linear gradient."""
@@ -238,13 +223,13 @@ def _style(style: MarkerStyle) -> str:
     return look
 
 
-def _template(style: MarkerStyle, look: str) -> str:
+def _template(style: MarkerStyle, look: str) -> tuple[str, str, str]:
     """A marker with gaps for its x and y."""
     outline = OUTLINES[style.shape]
     if not outline.parts:
-        return f'<circle cx="%.7g" cy="%.7g" r="{short(style.radius, 3)}"{look}/>\n'
+        return '<circle cx="', '" cy="', f'" r="{short(style.radius, 3)}"{look}/>\n'
     # The pen jumps to the middle, then everything is drawn relative to it.
-    path, pen = "M%.7g %.7g", (0.0, 0.0)
+    path, pen = "", (0.0, 0.0)
     for part in outline.parts:
         points = [(x * style.radius, y * style.radius) for x, y in part]
         path += f"m{short(points[0][0] - pen[0], 3)} {short(points[0][1] - pen[1], 3)}"
@@ -252,4 +237,4 @@ def _template(style: MarkerStyle, look: str) -> str:
             path += f"l{short(after[0] - before[0], 3)} {short(after[1] - before[1], 3)}"
         path += "" if outline.open else "z"
         pen = points[-1] if outline.open else points[0]
-    return f'<path d="{path}"{look}/>\n'
+    return '<path d="M', " ", f'{path}"{look}/>\n'
