@@ -19,6 +19,8 @@ _HOMES = {
     "demo_data": "facetine.data.demo",
     "read_columns": "facetine.data.readers",
     "read_bytes": "facetine.data.readers",
+    "suggest": "facetine.layers.suggest",
+    "export_plan": "facetine.batch.runner",
     "FacetineError": "facetine.errors",
     "MappingError": "facetine.errors",
     "KindError": "facetine.errors",
@@ -31,6 +33,7 @@ _HOMES = {
 }
 
 if TYPE_CHECKING:
+    from facetine.batch.runner import export_plan as export_plan
     from facetine.data.demo import demo_data as demo_data
     from facetine.data.readers import read_bytes as read_bytes
     from facetine.data.readers import read_columns as read_columns
@@ -46,6 +49,7 @@ if TYPE_CHECKING:
     from facetine.figure import Figure as Figure
     from facetine.figure import figure as figure
     from facetine.figure import from_spec as from_spec
+    from facetine.layers.suggest import suggest as suggest
 
 __all__ = [*_HOMES]  # noqa: PLE0604
 

@@ -103,17 +103,16 @@ def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, embed_f
         from facetine.writers.svg import svg
 
         return svg(made.scene, embed_font=embed_font, ground=not transparent)
-    from facetine.writers.pdf import pdf
-
-    document = pdf(made.scene, ground=not transparent)
     if suffix == "pdf":
-        return document
+        from facetine.writers.pdf import pdf
+
+        return pdf(made.scene, ground=not transparent)
     from facetine.writers.raster import png
 
     pixels = made.scene.width * made.scene.height * (dpi / 72) ** 2
     if pixels > _MOST_PIXELS:
         raise OptionError(f"figure.export: dpi={dpi:g} makes {pixels / 1e6:,.0f} million pixels", "250 million are the most")
-    return png(document, dpi=dpi, transparent=transparent)
+    return png(made.scene, dpi=dpi, transparent=transparent)
 
 
 def checked_dpi(dpi: Any) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from facetine.core.arrays import AnyArray
 from facetine.errors import DataError, unknown
@@ -12,19 +13,23 @@ SUFFIXES = (".csv", ".tsv", ".txt", ".parquet", ".jsonl", ".ndjson", ".json")
 _NULLS = ["", "NA", "N/A", "NaN", "nan", "null", "NULL"]
 
 
-def read_columns(path: str | Path, *, where: str = "read_columns") -> dict[str, AnyArray]:
+def read_columns(
+    path: str | Path, *, sql: str | None = None, name: str | None = None, where: str = "read_columns"
+) -> dict[str, AnyArray]:
     """The columns of a file as arrays by name, with no data frame library in between.
 
     Args:
         path: A file that ends in .csv, .tsv, .txt, .parquet, .jsonl, .ndjson or .json; its first line holds the column
             names where it is text.
+        sql: A query over the file, which can reach nothing else; all rows as they are where it is not given.
+        name: What the query calls the file's table; the file's name without its suffix where it is not given.
         where: Who asks, for the error.
 
     Returns:
         Arrays of shape (n,), masked where values are missing: numbers, text, truth values, datetime64.
 
     Raises:
-        DataError: The file is missing, or holds no table.
+        DataError: The file is missing, holds no table, or the query fails.
 
     Example:
         >>> import facetine as ft
@@ -34,7 +39,7 @@ def read_columns(path: str | Path, *, where: str = "read_columns") -> dict[str, 
     if file.suffix.lower() not in SUFFIXES:
         raise unknown(DataError, where, f"no reader for {file.name!r}, which ends in", file.suffix, SUFFIXES, "readers")
     _check_readable(file, where)
-    return _read(file, file.suffix.lower(), where)
+    return _read(file, file.suffix.lower(), where, sql, name or file.stem)
 
 
 def read_bytes(content: bytes, *, where: str = "read_bytes") -> dict[str, AnyArray]:
@@ -64,7 +69,9 @@ def _check_readable(file: Path, where: str) -> None:
         raise DataError(f"{where}: {str(file)!r} is a folder", "give a file")
 
 
-def _read(file: Path, suffix: str, where: str) -> dict[str, AnyArray]:
+def _read(
+    file: Path, suffix: str, where: str, sql: str | None = None, name: str = "data"
+) -> dict[str, AnyArray]:
     import duckdb
 
     if suffix in (".csv", ".tsv", ".txt"):
@@ -75,12 +82,32 @@ def _read(file: Path, suffix: str, where: str) -> dict[str, AnyArray]:
         call, options = "read_json", ", format='auto', maximum_object_size=16777216"
     try:
         with duckdb.connect(config={"threads": 2}) as connection:
-            columns: dict[str, AnyArray] = connection.execute(f"SELECT * FROM {call}(?{options})", [str(file)]).fetchnumpy()
+            source = f"SELECT * FROM {call}(?{options})"
+            if sql is None:
+                columns: dict[str, AnyArray] = connection.execute(source, [str(file)]).fetchnumpy()
+            else:
+                columns = _queried(connection, source, file, sql, name, where)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0].replace(str(file), file.name)
         raise DataError(f"{where}: {file.name} is no table that can be read", said[:200]) from problem
     _check_single(file, suffix, columns, where)
     return columns
+
+
+def _queried(connection: Any, source: str, file: Path, sql: str, name: str, where: str) -> dict[str, AnyArray]:
+    """What a query makes of a file's table. Once the table is in, the connection is cut off from files and network."""
+    import duckdb
+
+    quoted = name.replace('"', '""')
+    connection.execute(f'CREATE TABLE "{quoted}" AS {source}', [str(file)])
+    connection.execute("SET enable_external_access = false")
+    connection.execute("SET lock_configuration = true")
+    try:
+        found: dict[str, AnyArray] = connection.execute(sql).fetchnumpy()
+    except duckdb.Error as problem:
+        said = str(problem).split("\n")[0]
+        raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem
+    return found
 
 
 def _text_options(file: Path, suffix: str, where: str) -> str:

@@ -82,6 +82,24 @@ def set_text(text: str, type_: Type, width: float | None = None) -> Block:
     return Block(tuple(lines), tuple(sum(run.width for run in runs) for runs in lines), type_)
 
 
+@lru_cache(maxsize=2048)
+def balanced(text: str, type_: Type, width: float) -> Block:
+    """A text wrapped at a width into lines of about the same length, so that no single word is left over."""
+    block = set_text(text, type_, width)
+    lines = len(block.lines)
+    if lines <= 1 + text.count("\n"):
+        return block
+    low, high = block.width / 2, width
+    for _ in range(7):
+        middle = (low + high) / 2
+        tried = set_text(text, type_, round(middle, 2))
+        if len(tried.lines) <= lines and tried.width <= middle + 0.01:
+            block, high = tried, middle
+        else:
+            low = middle
+    return block
+
+
 def _glyphs(spans: tuple[Span, ...], type_: Type) -> tuple[Glyphs, ...]:
     return tuple(_run(span, type_) for span in spans if span.text)
 

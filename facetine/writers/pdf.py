@@ -22,21 +22,24 @@ if TYPE_CHECKING:
     from pikepdf import Array, Dictionary, Object, Pdf
 
 _CHUNK = 50_000
+_CLOSE = "Q\nEMC\n"
 # Where the handles of a quarter circle lie: 4/3 tan(π/8).
 _ROUND = 0.5522847498
 
 
-def pdf(scene: Scene, *, ground: bool = True) -> bytes:
+def pdf(scene: Scene, *, ground: bool = True, sheets: int | None = None) -> bytes:
     """A scene as a PDF document of one page.
 
     Args:
         scene: The drawing.
         ground: Whether the sheet is painted; a white one is left to the paper.
+        sheets: For rasterising only: the most markers on a page. The drawing is cut into pages that make it up when
+            they are laid over each other, so that no page is too large to be held in memory.
     """
     import pikepdf
 
     document = pikepdf.new()
-    writer = _Pdf(scene, document)
+    writer = _Pdf(scene, document, sheets)
     if ground and scene.ground and scene.ground != "#ffffff":
         writer.out.append(f"{_rgb(scene.ground)} rg 0 0 {short(scene.width)} {short(scene.height)} re f\n")
     play(scene, writer)
@@ -54,8 +57,12 @@ def pdf(scene: Scene, *, ground: bool = True) -> bytes:
 class _Pdf:
     """Collects the content of the page and what it refers to."""
 
-    def __init__(self, scene: Scene, document: Pdf) -> None:
+    def __init__(self, scene: Scene, document: Pdf, sheets: int | None = None) -> None:
         self.document = document
+        self.sheets = sheets
+        self.pages: list[list[str]] = []
+        self.open: list[str] = []
+        self.marked = 0
         self.height = scene.height
         self.out: list[str] = []
         self.faces = used_faces(scene)
@@ -88,9 +95,11 @@ class _Pdf:
         self.layers.append((name, layer))
         self.tree[-1].append(layer)
         self.tree.append([])
-        self.out.append(f"/OC /{name} BDC\nq\n{clip}")
+        self.open.append(f"/OC /{name} BDC\nq\n{clip}")
+        self.out.append(self.open[-1])
         yield
-        self.out.append("Q\nEMC\n")
+        self.open.pop()
+        self.out.append(_CLOSE)
         inner = self.tree.pop()
         if inner:
             self.tree[-1].append(inner)
@@ -99,14 +108,30 @@ class _Pdf:
 
     def markers(self, mark: Markers) -> None:
         """A form object for each style, placed once for each marker, in one format call a chunk."""
-        self.out.append(f"q {self._state(mark.opacity, mark.opacity)}\n")
+        state = f"q {self._state(mark.opacity, mark.opacity)}\n"
+        self.out.append(state)
         blended = mark.opacity < 1
-        templates = [("q 1 0 0 1 ", " ", f" cm /{self._form(style, blended)} Do Q\n") for style in mark.styles]
+        if self.sheets is None or (blended and any(style.fill and style.outline for style in mark.styles)):
+            painted = [f"/{self._form(style, blended)} Do" for style in mark.styles]
+        else:
+            # Rasterisers draw a plain path several times as fast as a form.
+            painted = [_outline(style)[0] for style in mark.styles]
+        templates = [("q 1 0 0 1 ", " ", f" cm {paint} Q\n") for paint in painted]
         at = np.column_stack([mark.at[:, 0], self.height - mark.at[:, 1]])
         for start in range(0, len(at), _CHUNK):
             which = None if mark.which is None else mark.which[start : start + _CHUNK]
             self.out.append(filled(templates, which, at[start : start + _CHUNK]))
+            self.marked += min(_CHUNK, len(at) - start)
+            if self.sheets is not None and self.marked >= self.sheets:
+                self._turn(state)
         self.out.append("Q\n")
+
+    def _turn(self, state: str) -> None:
+        """Goes on on another page, inside the same groups."""
+        self.out += ["Q\n", *[_CLOSE] * len(self.open)]
+        self.pages.append(self.out)
+        self.out = [*self.open, state]
+        self.marked = 0
 
     def rects(self, mark: Rects) -> None:
         """Rectangles in their order; the color is set where it changes."""
@@ -233,13 +258,15 @@ class _Pdf:
         ):
             if made:
                 resources[f"/{key}"] = Dictionary({f"/{name}": value for name, value in made.items()})
-        page = Dictionary(
-            Type=Name.Page,
-            MediaBox=[0, 0, round(scene.width, 3), round(scene.height, 3)],
-            Resources=resources,
-            Contents=document.make_stream("".join(self.out).encode("ascii")),
-        )
-        document.pages.append(pikepdf.Page(document.make_indirect(page)))
+        for content in (*self.pages, self.out):
+            page = Dictionary(
+                Type=Name.Page,
+                MediaBox=[0, 0, round(scene.width, 3), round(scene.height, 3)],
+                Resources=resources,
+                Contents=document.make_stream("".join(content).encode("ascii")),
+            )
+            content.clear()
+            document.pages.append(pikepdf.Page(document.make_indirect(page)))
         if self.layers:
             every = [layer for _, layer in self.layers]
             document.Root.OCProperties = Dictionary(

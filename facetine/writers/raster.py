@@ -3,23 +3,38 @@
 from __future__ import annotations
 
 import io
+import math
+
+from facetine.scene.marks import Scene
+from facetine.writers.pdf import pdf
+
+_MARKERS_A_PAGE = 100_000
 
 
-def png(pdf: bytes, *, dpi: float = 300.0, transparent: bool = False) -> bytes:
-    """The page of a PDF as a PNG that knows its physical size.
+def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes:
+    """A scene as a PNG that knows its physical size.
 
     Args:
-        pdf: A document as made by `writers.pdf`.
+        scene: The drawing.
         dpi: Pixels an inch.
         transparent: Whether the sheet stays clear where nothing is drawn.
     """
     import pypdfium2
+    import pypdfium2.raw as pdfium
 
-    document = pypdfium2.PdfDocument(pdf)
+    width, height = (max(1, math.ceil(round(side * dpi / 72, 3))) for side in (scene.width, scene.height))
+    document = pypdfium2.PdfDocument(pdf(scene, ground=not transparent, sheets=_MARKERS_A_PAGE))
     try:
-        ground = (255, 255, 255, 0) if transparent else (255, 255, 255, 255)
-        bitmap = document[0].render(scale=dpi / 72.0, fill_color=ground, maybe_alpha=transparent, rev_byteorder=True)
-        image = bitmap.to_pil()
+        layout = pdfium.FPDFBitmap_BGRA if transparent else pdfium.FPDFBitmap_BGRx
+        bitmap = pypdfium2.PdfBitmap.new_native(width, height, layout, rev_byteorder=True)
+        bitmap.fill_rect((255, 255, 255, 0 if transparent else 255), 0, 0, width, height)
+        flags = pdfium.FPDF_ANNOT | pdfium.FPDF_REVERSE_BYTE_ORDER
+        # Each page is drawn over the ones before it and let go.
+        for number in range(len(document)):
+            page = document[number]
+            pdfium.FPDF_RenderPageBitmap(bitmap, page, 0, 0, width, height, 0, flags)
+            page.close()
+        image = bitmap.to_pil() if transparent else bitmap.to_pil().convert("RGB")
     finally:
         document.close()
     buffer = io.BytesIO()

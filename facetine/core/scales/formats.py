@@ -146,4 +146,5 @@ def formatted(values: Sequence[float], pattern: str) -> list[str]:
         scaled = [value / 10.0**power for value in values]
         decimals = decimals_needed(scaled) if scaled else 0
         return [fixed(value, decimals) + (_PREFIXES[power] if value else "") for value in scaled]
-    return [format(value, pattern).replace("-", MINUS) for value in values]
+    whole = pattern.endswith(("d", "n")) and all(float(value).is_integer() for value in values)
+    return [format(int(value) if whole else value, pattern).replace("-", MINUS) for value in values]

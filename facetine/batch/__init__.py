@@ -1,0 +1,1 @@
+"""Many figures in one go: plans and their runner."""

@@ -1,0 +1,132 @@
+"""Plans: TOML files of data sources, codebook and figures, read and checked. A plan is data; nothing in it is run."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from facetine.errors import PlanError, nearest, unknown
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+
+class Settings(_Part):
+    """What holds for all figures of a plan."""
+
+    out: str = "figures"
+    formats: list[str] = ["pdf"]
+    width: str | int | float | None = None
+    height: str | int | float | None = None
+    dpi: int | float = 300
+    theme: str | dict[str, Any] | None = None
+
+
+class Source(_Part):
+    """Where a table comes from: a file, or another source through a query."""
+
+    file: str | None = None
+    origin: str | None = Field(default=None, alias="from")
+    sql: str | None = None
+
+
+class FigurePlan(_Part):
+    """One figure: its data, its sentence, and how it is written."""
+
+    data: str | None = None
+    map: dict[str, Any] = {}
+    kinds: dict[str, str] = {}
+    layer: list[Any] = []
+    facet: str | dict[str, Any] | None = None
+    scale: dict[str, Any] = {}
+    titles: str | dict[str, Any] | None = None
+    theme: str | dict[str, Any] | None = None
+    width: str | int | float | None = None
+    height: str | int | float | None = None
+    formats: list[str] | None = None
+    file: str | None = None
+
+    def spec(self) -> dict[str, Any]:
+        """The sentence as `facetine.from_spec` takes it."""
+        parts = {name: getattr(self, name) for name in ("map", "kinds", "layer", "facet", "scale", "titles", "theme")}
+        return {name: value for name, value in parts.items() if value}
+
+
+class Plan(_Part):
+    """A whole plan."""
+
+    plan: Settings = Settings()
+    data: dict[str, Source] = {}
+    codebook: dict[str, Any] = {}
+    figure: dict[str, FigurePlan] = {}
+
+
+def read_plan(path: Path) -> Plan:
+    """A plan from its file.
+
+    Raises:
+        PlanError: The file is missing, is no TOML, or holds something that no plan has.
+    """
+    import tomllib
+
+    try:
+        given = tomllib.loads(path.read_text("utf-8"))
+    except FileNotFoundError as problem:
+        beside = [file.name for file in path.parent.glob("*.toml")] if path.parent.is_dir() else []
+        raise unknown(PlanError, "export", "no plan", str(path), sorted(beside), "plans beside") from problem
+    except (OSError, UnicodeDecodeError) as problem:
+        raise PlanError(f"{path.name}: can't be read: {problem}") from problem
+    except tomllib.TOMLDecodeError as problem:
+        raise PlanError(f"{path.name}: no TOML: {problem}") from problem
+    try:
+        plan = Plan.model_validate(given)
+    except ValidationError as problem:
+        raise _said(problem, path.name) from problem
+    _check(plan, path.name)
+    return plan
+
+
+def _said(problem: ValidationError, name: str) -> PlanError:
+    """The first thing that is wrong, in our words."""
+    error = problem.errors()[0]
+    place = [str(step) for step in error["loc"] if not str(step).startswith(("str", "dict[", "int", "float"))]
+    where = f"{name}: {'.'.join(place[:-1])}" if len(place) > 1 else name
+    if error["type"] == "extra_forbidden":
+        known = _keys_at(place[:-1])
+        close = nearest(place[-1], known)
+        hint = f". Did you mean {close!r}?" if close else ""
+        return PlanError(f"{where}: no key {place[-1]!r}{hint}", f"keys: {', '.join(known)}")
+    return PlanError(f"{name}: {'.'.join(place)}: {error['msg'].lower()}, not {error['input']!r}")
+
+
+def _keys_at(place: list[str]) -> list[str]:
+    model: type[BaseModel] = Plan
+    if place:
+        model = {"plan": Settings, "data": Source, "figure": FigurePlan}.get(place[0], Plan)
+    return [field.alias or name for name, field in model.model_fields.items()]
+
+
+def _check(plan: Plan, name: str) -> None:
+    """What belongs together must be there.
+
+    Raises:
+        PlanError: A source or a figure names data that are not there, or says too much or too little.
+    """
+    for key, source in plan.data.items():
+        where = f"{name}: data.{key}"
+        if (source.file is None) == (source.origin is None):
+            raise PlanError(f"{where}: a source has a file or is made from another source", 'file = "…" or from = "…"')
+        if source.origin is not None and source.sql is None:
+            raise PlanError(f"{where}: from {source.origin!r}, but there is no sql that says how")
+        if source.origin is not None and source.origin not in plan.data:
+            raise unknown(PlanError, where, "no source", source.origin, plan.data, "sources")
+        if source.origin is not None and plan.data[source.origin].file is None:
+            raise PlanError(f"{where}: {source.origin!r} is made by a query itself", "begin from a source with a file")
+    for key, figure in plan.figure.items():
+        if figure.data is not None and figure.data not in plan.data:
+            raise unknown(PlanError, f"{name}: figure.{key}", "no source", figure.data, plan.data, "sources")
+    if not plan.figure:
+        raise PlanError(f"{name}: no figure, so there is nothing to export", "a figure begins with [figure.NAME]")

@@ -1,0 +1,127 @@
+"""The figures of a plan, exported one after the other; one that fails does not stop the others."""
+
+from __future__ import annotations
+
+import warnings
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import facetine as ft
+from facetine.batch.plan import FigurePlan, Plan, read_plan
+from facetine.errors import FacetineError, PlanError, unknown
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What became of one figure."""
+
+    name: str
+    files: tuple[Any, ...] = ()
+    """The files written, each with path, width_mm, height_mm, size and seconds."""
+    notes: tuple[str, ...] = ()
+    error: FacetineError | None = None
+
+
+def export_plan(
+    path: str | Path, *, only: str | None = None, told: Callable[[Outcome], None] | None = None
+) -> list[Outcome]:
+    """Exports the figures of a plan.
+
+    Args:
+        path: The plan, a TOML file; its paths are relative to its folder.
+        only: The name of one figure; all where it is not given.
+        told: Called with each outcome as soon as it is there.
+
+    Returns:
+        An outcome for each figure; failed ones hold their error.
+
+    Raises:
+        PlanError: The plan can't be read or is not sound; no figure is drawn then.
+
+    Example:
+        >>> import facetine as ft
+        >>> outcomes = ft.export_plan("plan.toml")  # doctest: +SKIP
+    """
+    file = Path(path)
+    plan = read_plan(file)
+    if only is not None and only not in plan.figure:
+        raise unknown(PlanError, f"{file.name}: only", "no figure", only, plan.figure, "figures")
+    targets = _targets(plan, file)
+    chosen = {only: plan.figure[only]} if only is not None else plan.figure
+    outcomes = []
+    for outcome in _exported(plan, chosen, targets, _Sources(plan, file.parent)):
+        if told is not None:
+            told(outcome)
+        outcomes.append(outcome)
+    return outcomes
+
+
+class _Sources:
+    """The tables of a plan, each read once."""
+
+    def __init__(self, plan: Plan, folder: Path) -> None:
+        self.plan = plan
+        self.folder = folder
+        self.tables: dict[str, Any] = {}
+
+    def table(self, name: str) -> Any:
+        """The columns of a source."""
+        if name not in self.tables:
+            source = self.plan.data[name]
+            origin = source.origin or name
+            file = self.folder / str(self.plan.data[origin].file)
+            self.tables[name] = ft.read_columns(file, sql=source.sql, name=origin, where=f"data.{name}")
+        return self.tables[name]
+
+
+def _exported(
+    plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list[Path]], sources: _Sources
+) -> Iterator[Outcome]:
+    for name, figure in chosen.items():
+        try:
+            data = sources.table(figure.data) if figure.data is not None else None
+            drawn = ft.from_spec(_with_theme(plan, figure), data, codebook=plan.codebook)
+            size = {
+                "width": plan.plan.width if figure.width is None else figure.width,
+                "height": plan.plan.height if figure.height is None else figure.height,
+            }
+            with warnings.catch_warnings():
+                # The notes come back with the outcome; as warnings they would be said twice.
+                warnings.simplefilter("ignore", ft.FacetineNote)
+                done = drawn.export(targets[name], dpi=plan.plan.dpi, **size)
+        except FacetineError as error:
+            yield Outcome(name, error=error)
+        else:
+            yield Outcome(name, done.files, done.notes)
+
+
+def _with_theme(plan: Plan, figure: FigurePlan) -> dict[str, Any]:
+    """The figure's sentence with its theme laid over the plan's."""
+    spec = figure.spec()
+    parts = [{"name": theme} if isinstance(theme, str) else theme or {} for theme in (plan.plan.theme, figure.theme)]
+    merged = parts[0] | parts[1]
+    return spec | ({"theme": merged} if merged else {})
+
+
+def _targets(plan: Plan, file: Path) -> dict[str, list[Path]]:
+    """The files of every figure.
+
+    Raises:
+        PlanError: A name leaves the output folder, or two figures would write one file.
+    """
+    out = file.parent / plan.plan.out
+    taken: dict[Path, str] = {}
+    targets: dict[str, list[Path]] = {}
+    for name, figure in plan.figure.items():
+        stem = figure.file or name
+        where = f"{file.name}: figure.{name}"
+        if Path(stem).is_absolute() or not (out / stem).resolve().is_relative_to(out.resolve()):
+            raise PlanError(f"{where}: file {stem!r} leaves the output folder", f"out: {plan.plan.out}")
+        targets[name] = [out / f"{stem}.{suffix.lstrip('.')}" for suffix in figure.formats or plan.plan.formats]
+        for target in targets[name]:
+            if target.resolve() in taken:
+                raise PlanError(f"{where} and figure.{taken[target.resolve()]} would both write {target.name!r}")
+            taken[target.resolve()] = name
+    return targets

@@ -1,0 +1,140 @@
+"""The commands."""
+
+from __future__ import annotations
+
+import sys
+import warnings
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from facetine.cli.report import Reporter
+from facetine.cli.values import layer as read_layer
+from facetine.cli.values import pairs, read_value
+from facetine.cli.values import scale as read_scale
+from facetine.errors import DataError, ExportError, OptionError
+
+Json = Annotated[bool, typer.Option("--json", help="One JSON object a line, for machines.")]
+Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Say nothing but errors.")]
+
+
+def demo(
+    folder: Annotated[Path, typer.Argument(help="Where to write; made if it is missing.")] = Path("facetine-demo"),
+    json: Json = False,
+    quiet: Quiet = False,
+) -> int:
+    """Write the demo data, plan and figures: the first thing to run."""
+    import shutil
+    from importlib.resources import as_file, files
+
+    from facetine.data.demo import write_demo_data
+
+    try:
+        write_demo_data(folder / "data")
+        with as_file(files("facetine.batch") / "demo_plan.toml") as source:
+            shutil.copyfile(source, folder / "plan.toml")
+    except OSError as problem:
+        raise ExportError(f"demo: can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
+    return export(folder / "plan.toml", None, json, quiet)
+
+
+def export(
+    plan: Annotated[Path, typer.Argument(help="The plan, a TOML file.")],
+    only: Annotated[str | None, typer.Option(help="Export this figure alone.")] = None,
+    json: Json = False,
+    quiet: Quiet = False,
+) -> int:
+    """Export the figures of a plan, one after the other; one that fails does not stop the others."""
+    from facetine.batch.runner import Outcome, export_plan
+
+    reporter = Reporter(json, quiet)
+
+    def tell(outcome: Outcome) -> None:
+        for number, file in enumerate(outcome.files):
+            reporter.wrote(file, outcome.notes if number == 0 else (), outcome.name)
+        reporter.notes(outcome.notes, outcome.name)
+        if outcome.error is not None:
+            reporter.failed(outcome.name, outcome.error.line)
+
+    outcomes = export_plan(plan, only=only, told=tell)
+    return 1 if any(outcome.error is not None for outcome in outcomes) else 0
+
+
+def draw(
+    data: Annotated[str, typer.Argument(help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")],
+    output: Annotated[list[Path], typer.Option("--output", "-o", help="Where to write: .pdf, .svg or .png; repeatable.")],
+    map_: Annotated[list[str] | None, typer.Option("--map", "-m", help="aesthetic=column; repeatable.")] = None,
+    layer: Annotated[
+        list[str] | None, typer.Option("--layer", "-l", help="A layer, such as points:opacity=0.5; the one that suits by default.")
+    ] = None,
+    kind: Annotated[list[str] | None, typer.Option("--kind", help="column=kind; repeatable.")] = None,
+    facet: Annotated[str | None, typer.Option("--facet", "-f", help="A panel for each value of this column.")] = None,
+    per_row: Annotated[int | None, typer.Option("--per-row", help="Panels side by side.")] = None,
+    scale: Annotated[list[str] | None, typer.Option("--scale", "-s", help="x=log, or x=log,reverse=true; repeatable.")] = None,
+    title: Annotated[str | None, typer.Option("--title", "-t", help="The title.")] = None,
+    subtitle: Annotated[str | None, typer.Option("--subtitle", help="A line below the title.")] = None,
+    note: Annotated[str | None, typer.Option("--note", help="A remark below the axes.")] = None,
+    label: Annotated[list[str] | None, typer.Option("--label", help='x="Moisture (%)": a guide\'s title; repeatable.')] = None,
+    theme: Annotated[str | None, typer.Option("--theme", help="The theme.")] = None,
+    setting: Annotated[list[str] | None, typer.Option("--set", help="text_size=9: a setting of the theme; repeatable.")] = None,
+    width: Annotated[str | None, typer.Option("--width", help='Such as "85 mm"; a bare number is millimetres.')] = None,
+    height: Annotated[str | None, typer.Option("--height", help="Likewise; one that suits by default.")] = None,
+    dpi: Annotated[float, typer.Option("--dpi", help="Pixels an inch, for PNG.")] = 300.0,
+    json: Json = False,
+    quiet: Quiet = False,
+) -> int:
+    """Draw one figure from a file."""
+    import facetine as ft
+
+    columns = _read(data)
+    mapped: dict[str, Any] = dict(pairs(map_ or [], "--map"))
+    figure = ft.figure(columns).kinds(**pairs(kind or [], "--kind")).map(**mapped)
+    for name, options in _layers(layer, columns, mapped):
+        figure = figure._add_layer(name, options)
+    if facet is not None:
+        figure = figure.facet(facet, per_row=per_row)
+    elif per_row is not None:
+        raise OptionError("--per-row says nothing without --facet")
+    for text in scale or []:
+        aesthetic, said = read_scale(text)
+        figure = figure.scale(aesthetic, **said)
+    figure = figure.titles(title, subtitle=subtitle, note=note, **pairs(label or [], "--label"))
+    settings = {name: read_value(value) for name, value in pairs(setting or [], "--set").items()}
+    if theme is not None or settings:
+        figure = figure.theme(theme, **settings)
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", ft.FacetineNote)
+        done = figure.export(output, width=_length(width), height=_length(height), dpi=dpi)
+    reporter = Reporter(json, quiet)
+    for number, file in enumerate(done.files):
+        reporter.wrote(file, done.notes if number == 0 else ())
+    reporter.notes(done.notes)
+    return 0
+
+
+def _read(data: str) -> Any:
+    import facetine as ft
+
+    if data != "-":
+        return ft.read_columns(data, where="draw")
+    content = sys.stdin.buffer.read()
+    if not content.strip():
+        raise DataError("draw: nothing came through standard input")
+    return ft.read_bytes(content, where="draw")
+
+
+def _layers(given: list[str] | None, columns: Any, mapped: dict[str, Any]) -> list[tuple[str, dict[str, Any]]]:
+    """The layers that were asked for, else the one that suits what is mapped."""
+    if given:
+        return [read_layer(text) for text in given]
+    import facetine as ft
+
+    places = {axis: mapped[axis] for axis in ("x", "y") if axis in mapped}
+    if not places:
+        raise OptionError("draw: nothing is mapped to x or y", "write --map x=COLUMN --map y=COLUMN")
+    return [(ft.suggest(columns, **places)[0].layer, {})]
+
+
+def _length(text: str | None) -> Any:
+    return None if text is None else read_value(text)

@@ -1,0 +1,72 @@
+"""The entry of the command line: one line on stderr for every wrong call, and exit codes that scripts can trust.
+
+0: done. 1: done, but something failed or was found. 2: wrong call.
+"""
+
+from __future__ import annotations
+
+import sys
+from typing import Annotated
+
+import typer
+
+from facetine.cli.commands import demo, draw, export
+from facetine.errors import FacetineError
+
+app = typer.Typer(
+    name="facetine",
+    help="Publication charts from data frames: vector figures at their physical size.",
+    no_args_is_help=True,
+    add_completion=False,
+    rich_markup_mode=None,
+    pretty_exceptions_enable=False,
+)
+app.command("demo")(demo)
+app.command("draw")(draw)
+app.command("export")(export)
+
+
+def _version(wanted: bool) -> None:
+    if wanted:
+        import facetine
+
+        typer.echo(f"facetine {facetine.__version__}")
+        raise typer.Exit
+
+
+@app.callback()
+def _root(
+    version: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version.")] = False,
+) -> None:
+    del version
+
+
+def main() -> None:
+    """Runs a command; never ends in a traceback for what a user got wrong."""
+    try:
+        code = app(standalone_mode=False, prog_name="facetine")
+    except FacetineError as error:
+        _fail(error.line)
+    except KeyboardInterrupt:
+        sys.exit(130)
+    except BrokenPipeError:
+        sys.exit(0)
+    except Exception as error:
+        # The parser's own errors carry an exit code and a message; anything else is a fault of ours and is shown whole.
+        said = getattr(error, "format_message", None)
+        if said is None or not hasattr(error, "exit_code"):
+            if type(error).__name__ == "Abort":
+                sys.exit(1)
+            raise
+        _fail(" ".join(said().split()))
+    else:
+        sys.exit(code if isinstance(code, int) else 0)
+
+
+def _fail(line: str) -> None:
+    sys.stderr.write(f"facetine: {line}\n")
+    sys.exit(2)
+
+
+if __name__ == "__main__":
+    main()
