@@ -18,7 +18,11 @@ from facetine.scene.fonts import face
 WIDTH, HEIGHT = 240.94, 170.08
 TICKS_X = [(40.0 + 38 * i, str(30 + 5 * i)) for i in range(6)]
 TICKS_Y = [(150.0 - 24 * i, str(20 * i)) for i in range(5)]
-LINES = [(30.0, 12.0, 10.0, "A cloud of two colors"), (30.0, 34.0, 8.0, "Firmness (N)"), (30.0, 165.0, 8.0, "Moisture (%)")]
+LINES = [
+    (30.0, 12.0, 10.0, "A cloud of two colors"),
+    (30.0, 34.0, 8.0, "Firmness (N)"),
+    (30.0, 165.0, 8.0, "Moisture (%)"),
+]
 LEGEND = [(40.0, 24.0, "sound"), (90.0, 24.0, "cracked")]
 INKS = ("#22347f", "#b35a68")
 
@@ -53,7 +57,7 @@ def floor_svg(data: Data) -> bytes:
     ticks = "".join(f"M{x:g} 150v3" for x, _ in TICKS_X) + "".join(f"M30 {y:g}h-3" for y, _ in TICKS_Y)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="85mm" height="60mm" viewBox="0 0 {WIDTH} {HEIGHT}">\n'
-        f"<g>\n{circles}</g>\n<path d=\"{ticks}\" stroke=\"#444\"/>\n"
+        f'<g>\n{circles}</g>\n<path d="{ticks}" stroke="#444"/>\n'
         f"<g font-family=\"'Source Sans Pro'\">{''.join(written)}</g>\n</svg>\n"
     ).encode()
 
@@ -92,7 +96,8 @@ def floor_pdf(data: Data) -> bytes:
 
 
 def _document(content: str, outlines: bytes, widths: str) -> bytes:
-    disc = "1.8 0 m 1.8 .99 .99 1.8 0 1.8 c -.99 1.8 -1.8 .99 -1.8 0 c -1.8 -.99 -.99 -1.8 0 -1.8 c .99 -1.8 1.8 -.99 1.8 0 c f"
+    disc = "1.8 0 m 1.8 .99 .99 1.8 0 1.8 c -.99 1.8 -1.8 .99 -1.8 0 c "
+    disc += "-1.8 -.99 -.99 -1.8 0 -1.8 c .99 -1.8 1.8 -.99 1.8 0 c f"
     form = "/Type /XObject /Subtype /Form /BBox [-2 -2 2 2]"
     objects = [
         b"<< /Type /Catalog /Pages 2 0 R >>",

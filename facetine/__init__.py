@@ -13,9 +13,9 @@ __version__ = "0.1.0"
 # Every public name and the module that holds it. They are loaded when first used, so that `import facetine` is quick
 # and a name can be had without what the others need.
 _HOMES = {
-    "figure": "facetine.figure",
-    "from_spec": "facetine.figure",
-    "Figure": "facetine.figure",
+    "figure": "facetine.public",
+    "from_spec": "facetine.public",
+    "Figure": "facetine.public",
     "demo_data": "facetine.data.demo",
     "read_columns": "facetine.data.readers",
     "read_bytes": "facetine.data.readers",
@@ -46,12 +46,12 @@ if TYPE_CHECKING:
     from facetine.errors import OptionError as OptionError
     from facetine.errors import PlanError as PlanError
     from facetine.errors import ScaleError as ScaleError
-    from facetine.figure import Figure as Figure
-    from facetine.figure import figure as figure
-    from facetine.figure import from_spec as from_spec
+    from facetine.public import Figure as Figure
+    from facetine.public import figure as figure
+    from facetine.public import from_spec as from_spec
     from facetine.layers.suggest import suggest as suggest
 
-__all__ = [*_HOMES]  # noqa: PLE0604
+__all__ = [*_HOMES]
 
 
 def __getattr__(name: str) -> Any:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from facetine.layers import LAYERS
 
 
@@ -11,10 +14,10 @@ class LayerVerbs:
     __slots__ = ()
 
 
-def _method(name):
+def _method(name: str) -> Callable[..., Any]:
     """A method that adds a layer. The layer's module, and with it the help, is loaded when it is first used."""
 
-    def add(self, **options):
+    def add(self: Any, **options: Any) -> Any:
         return self._add_layer(name, options)
 
     add.__name__ = name

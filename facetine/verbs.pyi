@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-from facetine.figure import Figure
+from facetine.public import Figure
 
 class LayerVerbs:
     def points(
@@ -21,7 +21,7 @@ class LayerVerbs:
         legend: bool = True,
         name: str | None = None,
     ) -> Figure:
-        """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so that none hides another.
+        """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another.
 
         Args:
             color: The inside of the points.

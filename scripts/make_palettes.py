@@ -16,14 +16,18 @@ from pathlib import Path
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.core.color.spaces import contrast, distances, from_oklch, luminance, oklab, to_hex, from_hex
+from facetine.core.color.spaces import contrast, distances, from_hex, from_oklch, luminance, oklab, to_hex
 from facetine.core.color.vision import simulated
 
 TARGET = Path(__file__).parent.parent / "facetine" / "core" / "color" / "palettes.py"
 WHITE = np.ones(3)
 
 # Qualitative: name, seed, range of chroma, hue that the first color should have.
-QUALITATIVE = {"orchard": (11, (0.08, 0.19), 250.0), "pantry": (23, (0.05, 0.13), 150.0), "market": (37, (0.11, 0.21), 20.0)}
+QUALITATIVE = {
+    "orchard": (11, (0.08, 0.19), 250.0),
+    "pantry": (23, (0.05, 0.13), 150.0),
+    "market": (37, (0.11, 0.21), 20.0),
+}
 # Sequential: name, hue at the light and at the dark end, largest chroma.
 SEQUENTIAL = {
     "cellar": (95.0, 265.0, 0.125),
@@ -34,7 +38,12 @@ SEQUENTIAL = {
     "slate": (250.0, 250.0, 0.020),
 }
 # Diverging: name, hue of the low and of the high arm, chroma.
-DIVERGING = {"frost": (250.0, 40.0, 0.130), "moss": (175.0, 335.0, 0.115), "dusk": (290.0, 75.0, 0.120), "thaw": (220.0, 15.0, 0.120)}
+DIVERGING = {
+    "frost": (250.0, 40.0, 0.130),
+    "moss": (135.0, 310.0, 0.115),
+    "dusk": (290.0, 75.0, 0.120),
+    "thaw": (220.0, 15.0, 0.120),
+}
 
 
 def shown(lch: FloatArray) -> FloatArray:
@@ -111,12 +120,14 @@ def diverging(low_hue: float, high_hue: float, chroma: float, count: int = 11) -
 def cyclic(chroma: float = 0.11, count: int = 12) -> list[str]:
     """Once round the hues, with one dark and one light side; the last color leads back to the first."""
     at = np.arange(count + 1) / count
-    lightness = 0.60 + 0.20 * np.cos(2 * np.pi * at)
+    lightness = 0.62 + 0.13 * np.cos(2 * np.pi * at)
     return to_hex(shown(np.column_stack([lightness, np.full(count + 1, chroma), (60 + 360 * at) % 360])))
 
 
 def table(name: str, says: str, palettes: dict[str, list[str]]) -> str:
-    rows = "\n".join(f'    "{key}": ({", ".join(repr(c) for c in colors)}),'.replace("'", '"') for key, colors in palettes.items())
+    rows = "\n".join(
+        f'    "{key}": ({", ".join(repr(c) for c in colors)}),'.replace("'", '"') for key, colors in palettes.items()
+    )
     return f'{name}: dict[str, tuple[str, ...]] = {{\n{rows}\n}}\n"""{says}"""\n'
 
 
@@ -128,8 +139,18 @@ def main() -> None:
     text = '"""Our palettes, as computed by scripts/make_palettes.py; change that script, not these lines."""\n\n'
     text += "from __future__ import annotations\n\n"
     text += table("QUALITATIVE", "For categories: eight colors, in the order of use.", found) + "\n"
-    text += table("SEQUENTIAL", "For numbers from low (light) to high (dark).", {n: sequential(*v) for n, v in SEQUENTIAL.items()}) + "\n"
-    text += table("DIVERGING", "For numbers on both sides of a middle.", {n: diverging(*v) for n, v in DIVERGING.items()}) + "\n"
+    text += (
+        table(
+            "SEQUENTIAL",
+            "For numbers from low (light) to high (dark).",
+            {n: sequential(*v) for n, v in SEQUENTIAL.items()},
+        )
+        + "\n"
+    )
+    text += (
+        table("DIVERGING", "For numbers on both sides of a middle.", {n: diverging(*v) for n, v in DIVERGING.items()})
+        + "\n"
+    )
     text += table("CYCLIC", "For directions, hours and months: the end meets the start.", {"orbit": cyclic()})
     TARGET.write_text(text, encoding="utf-8")
 

@@ -18,7 +18,7 @@ HEAD = '''"""The layers as methods of a figure. Made by scripts/make_verbs.py fr
 from collections.abc import Mapping
 from typing import Any
 
-from facetine.figure import Figure
+from facetine.public import Figure
 
 class LayerVerbs:
 '''

@@ -103,9 +103,8 @@ def _said(problem: ValidationError, name: str) -> PlanError:
 
 
 def _keys_at(place: list[str]) -> list[str]:
-    model: type[BaseModel] = Plan
-    if place:
-        model = {"plan": Settings, "data": Source, "figure": FigurePlan}.get(place[0], Plan)
+    models: dict[str, type[BaseModel]] = {"plan": Settings, "data": Source, "figure": FigurePlan}
+    model = models.get(place[0], Plan) if place else Plan
     return [field.alias or name for name, field in model.model_fields.items()]
 
 

@@ -83,7 +83,7 @@ def _exported(
         try:
             data = sources.table(figure.data) if figure.data is not None else None
             drawn = ft.from_spec(_with_theme(plan, figure), data, codebook=plan.codebook)
-            size = {
+            size: dict[str, Any] = {
                 "width": plan.plan.width if figure.width is None else figure.width,
                 "height": plan.plan.height if figure.height is None else figure.height,
             }

@@ -73,7 +73,7 @@ def read_value(text: str) -> Any:
             return kind(text)
         except ValueError:
             continue
-    if text[:1] in ('[', '"', "'", "{"):
+    if text[:1] in ("[", '"', "'", "{"):
         import tomllib
 
         try:

@@ -1,9 +1,9 @@
-"""The demo world: a made-up cooperative of cheese-ageing cellars. Everything here comes from one seed; nothing is real."""
+"""The demo world: a made-up cooperative of cheese-ageing cellars. All of it comes from one seed; nothing is real."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import lru_cache
+from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -29,7 +29,7 @@ def demo_names() -> tuple[str, ...]:
     return tuple(_MAKERS)
 
 
-@lru_cache(maxsize=None)
+@cache
 def demo_columns(name: str) -> Columns:
     """One demo table as arrays by column name; missing text is None, missing numbers are NaN.
 
@@ -94,7 +94,9 @@ def _wheels(rng: np.random.Generator) -> Columns:
     ph = 5.15 + 0.32 * (rind == "bloomy") + 0.0011 * age + rng.normal(0, 0.11, count)
     eyes = rng.random(count) < _by(rind, {"washed": 0.6, "bloomy": 0.1, "natural": 0.4, "waxed": 0.75})
     eye = np.where(eyes, rng.gamma(2.2, 2.1, count), 0.0)
-    merit = 0.5 * np.log(age / typical) + 0.08 * (firmness - firmness.mean()) / firmness.std() + rng.normal(0, 0.55, count)
+    merit = (
+        0.5 * np.log(age / typical) + 0.08 * (firmness - firmness.mean()) / firmness.std() + rng.normal(0, 0.55, count)
+    )
     grade = np.array(GRADES, object)[np.digitize(merit, [-0.55, 0.25, 0.85])]
     grade[rng.random(count) < 0.08] = None
     brushed = rng.random(count) < _by(rind, {"washed": 0.9, "bloomy": 0.05, "natural": 0.7, "waxed": 0.1})

@@ -14,7 +14,7 @@ from facetine.data.table import Column, Table
 from facetine.errors import DataError, listed
 
 if TYPE_CHECKING:
-    import narwhals as nw
+    import narwhals.stable.v2 as nw
 
 
 def taken_in(data: object, where: str = "figure") -> Table:
@@ -87,18 +87,20 @@ def _from_array(data: AnyArray, where: str) -> Table:
             f"{where}: an array without named columns",
             'give a dict, such as {"x": array[:, 0], "y": array[:, 1]}, or a structured array of shape (n,)',
         )
-    masked = np.ma.getmaskarray(data) if isinstance(data, np.ma.MaskedArray) else None
-    return Table(names, len(data), data, lambda name: column_of(name, data[name], None if masked is None else masked[name]))
+    masked: Any = np.ma.getmaskarray(data) if isinstance(data, np.ma.MaskedArray) else None
+    return Table(
+        names, len(data), data, lambda name: column_of(name, data[name], None if masked is None else masked[name])
+    )
 
 
 def _from_frame(data: object, where: str) -> Table:
     # pandas lets two columns share a name; the names are checked before anything else touches them.
-    if hasattr(data, "columns") and type(data).__module__.partition(".")[0] in ("pandas", "modin"):
+    if type(data).__module__.partition(".")[0] in ("pandas", "modin") and hasattr(data, "columns"):
         _check_names(data.columns, where)
-    import narwhals as nw
+    import narwhals.stable.v2 as nw
 
     try:
-        frame: Any = nw.from_native(data)  # type: ignore[call-overload]
+        frame: Any = nw.from_native(data)
     except TypeError as problem:
         raise _refused(data, where) from problem
     except Exception as problem:
@@ -113,7 +115,7 @@ def _from_frame(data: object, where: str) -> Table:
 
 
 def _from_series(name: str, series: nw.Series[Any]) -> Column:
-    import narwhals as nw
+    import narwhals.stable.v2 as nw
 
     kind = series.dtype
     if kind.is_float() or kind.is_integer():
@@ -145,15 +147,17 @@ def _from_times(name: str, series: nw.Series[Any], zone: str | None) -> Column:
 
 def _from_categories(name: str, series: nw.Series[Any]) -> Column:
     """Categories keep the order that the frame gives them; ordered ones are ordered here too."""
-    import narwhals as nw
+    import narwhals.stable.v2 as nw
 
     native = series.to_native()
     ordered = bool(getattr(getattr(native, "cat", None), "ordered", False)) or bool(
         getattr(getattr(native, "type", None), "ordered", False)
     )
     levels = [level for level in series.cat.get_categories().to_list() if level is not None]
-    said = ordered or series.dtype == nw.Enum or (bool(levels) and levels != sorted(levels, key=str))
+    # A polars Categorical lists its texts as they were first seen, by any column: that is no order of anybody's.
+    by_chance = type(native).__module__.startswith("polars") and series.dtype != nw.Enum
+    said = not by_chance and (ordered or series.dtype == nw.Enum or levels != sorted(levels, key=str))
     texts = np.array([*series.to_list(), None], object)[:-1]
-    codes, every = factorized(texts, None, name, order=levels)
+    codes, every = factorized(texts, None, name, order=() if by_chance else levels)
     # Levels that never occur are kept by the order of the data, and used where a scale asks for them.
-    return Column(name, "ordered" if ordered else "category", codes, every, own_order=bool(said))
+    return Column(name, "ordered" if ordered else "category", codes, every, own_order=said)

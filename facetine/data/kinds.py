@@ -250,9 +250,7 @@ def _from_levels(column: Column, numbers: list[float]) -> AnyArray:
 
 
 def _refuse(column: Column, kind: str, where: str, bad: object) -> KindError:
-    return KindError(
-        f"{where}: column {column.name!r} can't be read as {kind}: {bad!r}", f"its kind is {column.kind}"
-    )
+    return KindError(f"{where}: column {column.name!r} can't be read as {kind}: {bad!r}", f"its kind is {column.kind}")
 
 
 def _as_number(column: Column, where: str) -> Column:

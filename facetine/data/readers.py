@@ -69,9 +69,7 @@ def _check_readable(file: Path, where: str) -> None:
         raise DataError(f"{where}: {str(file)!r} is a folder", "give a file")
 
 
-def _read(
-    file: Path, suffix: str, where: str, sql: str | None = None, name: str = "data"
-) -> dict[str, AnyArray]:
+def _read(file: Path, suffix: str, where: str, sql: str | None = None, name: str = "data") -> dict[str, AnyArray]:
     import duckdb
 
     if suffix in (".csv", ".tsv", ".txt"):

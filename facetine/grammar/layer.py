@@ -22,7 +22,9 @@ class Layer:
     required: ClassVar[tuple[str, ...]]
     """The aesthetics without which it can't be drawn."""
 
-    map: Mapping[str, MapValue] = option({}, anything, "Mappings of this layer, over the figure's; None takes one away.")
+    map: Mapping[str, MapValue] = option(
+        {}, anything, "Mappings of this layer, over the figure's; None takes one away."
+    )
     data: Table | None = option(None, anything, "A table of its own, instead of the figure's.")
     legend: bool = option(True, flag, "Whether its looks are explained in the legends.")
     name: str | None = option(None, text, "What it is called in the file's groups.")

@@ -91,7 +91,7 @@ def text(value: Any, where: str) -> str:
     return value
 
 
-def color(value: Any, where: str) -> str:
+def ink(value: Any, where: str) -> str:
     """A color as #rrggbb."""
     return hex_color(value, where)
 

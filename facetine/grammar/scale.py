@@ -9,7 +9,7 @@ from typing import Any, TypeAlias
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
 from facetine.errors import OptionError, ScaleError, unknown
-from facetine.grammar.options import anything, checked, choice, color, colors, flag, names, number, option, pair, text
+from facetine.grammar.options import anything, checked, choice, colors, flag, ink, names, number, option, pair, text
 
 POSITION_KINDS = ("linear", "log", "category", "ordered", "time")
 KINDS = POSITION_KINDS
@@ -80,7 +80,7 @@ class ScaleSpec:
     include: Any = option(None, anything, "A value that the range must hold, or several.")
     palette: Any = option(None, palette_option, "Colors for categories: the name of a palette, or a list.")
     colors: Mapping[str, str] | None = option(None, colors, "Colors of some categories.")
-    others: str | None = option(None, color, "The color of all categories that `colors` does not name.")
+    others: str | None = option(None, ink, "The color of all categories that `colors` does not name.")
     ramp: Any = option(None, ramp_option, "Colors for numbers: the name of a ramp, or a list from low to high.")
     middle: float | None = option(None, number(), "The value at the middle of a diverging ramp.")
     span: tuple[Any, Any] | None = option(None, pair, "Smallest and largest size in points, or opacity.")

@@ -154,8 +154,10 @@ def _table(value: Any, where: str, part: str) -> dict[str, Any]:
 def _layers(given: Any, where: str) -> list[tuple[str, dict[str, Any]]]:
     """Name and options of each layer."""
     if not isinstance(given, list | tuple):
-        raise OptionError(f"{where}: layer is a list of tables, not {given!r}", 'such as [{"points": {"opacity": 0.5}}]')
-    layers = []
+        raise OptionError(
+            f"{where}: layer is a list of tables, not {given!r}", 'such as [{"points": {"opacity": 0.5}}]'
+        )
+    layers: list[tuple[str, dict[str, Any]]] = []
     for number, entry in enumerate(given, 1):
         if isinstance(entry, str):
             layers.append((entry, {}))

@@ -7,7 +7,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any
 
 from facetine.errors import OptionError, unknown
-from facetine.grammar.options import checked, choice, color, number, option, whole
+from facetine.grammar.options import checked, choice, ink, number, option, text, whole
 from facetine.grammar.scale import palette_option, ramp_option
 
 
@@ -15,22 +15,22 @@ from facetine.grammar.scale import palette_option, ramp_option
 class Theme:
     """All settings of a theme. Lengths and sizes are in points; colors are #rrggbb or CSS names."""
 
-    font: str = option("Source Sans Pro", lambda value, where: str(value), "Family of all text.")
+    font: str = option("Source Sans Pro", text, "Family of all text.")
     text_size: float = option(8.0, number(2, 200), "Size of axis titles, legends and labels.")
     tick_size: float | None = option(None, number(2, 200), "Size of tick labels; 0.9 of the text where it is not set.")
     title_size: float | None = option(None, number(2, 300), "Size of the title; 1.25 of the text where it is not set.")
     title_weight: float = option(700.0, number(200, 900), "Weight of the title, 400 regular, 700 bold.")
     heading_weight: float = option(600.0, number(200, 900), "Weight of panel headings.")
-    text_color: str = option("#1c1f24", color, "Ink of titles and legends.")
-    tick_color: str = option("#4a5059", color, "Ink of tick labels, subtitle and note.")
+    text_color: str = option("#1c1f24", ink, "Ink of titles and legends.")
+    tick_color: str = option("#4a5059", ink, "Ink of tick labels, subtitle and note.")
     line_height: float = option(1.2, number(0.8, 3), "Distance of baselines, in shares of the text size.")
-    ground: str = option("#ffffff", color, "The sheet.")
+    ground: str = option("#ffffff", ink, "The sheet.")
     margin: float = option(4.0, number(0, 200), "Room between the sheet's edge and everything on it.")
-    axis_color: str = option("#4a5059", color, "Ink of axis lines and ticks.")
+    axis_color: str = option("#4a5059", ink, "Ink of axis lines and ticks.")
     axis_width: float = option(0.6, number(0, 20), "Width of axis lines and ticks.")
     tick_length: float = option(3.0, number(0, 50), "Length of ticks, outwards.")
     hairlines: str = option("none", choice("none", "across", "both"), "Thin lines at the ticks behind the marks.")
-    hairline_color: str = option("#d9dce0", color, "Ink of hairlines.")
+    hairline_color: str = option("#d9dce0", ink, "Ink of hairlines.")
     hairline_width: float = option(0.4, number(0, 20), "Width of hairlines.")
     gap: float = option(3.0, number(0, 100), "Room between texts that belong together, and from tick to label.")
     block_gap: float = option(7.0, number(0, 200), "Room between title, legend, panels and note.")
@@ -41,7 +41,7 @@ class Theme:
     bar_width: float = option(0.72, number(0.01, 1), "Share of its slot that a bar fills.")
     palette: Any = option("orchard", palette_option, "Colors of categories.")
     ramp: Any = option("cellar", ramp_option, "Colors of numbers.")
-    missing_color: str = option("#a3a8ae", color, "Marks of rows without a value, where they are shown.")
+    missing_color: str = option("#a3a8ae", ink, "Marks of rows without a value, where they are shown.")
     seed: int = option(1, whole(0), "Seed of everything that is left to chance, such as the order of points.")
 
     @property

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import lru_cache
+from functools import cache
 from typing import Any
 
 from facetine.data.intake import taken_in
@@ -21,7 +21,7 @@ LAYERS: dict[str, str] = {
 """The class of every layer, in the module of the layer's name."""
 
 
-@lru_cache(maxsize=None)
+@cache
 def layer_class(verb: str) -> type[DrawnLayer]:
     """The class of a layer.
 

@@ -13,7 +13,7 @@ from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
 from facetine.errors import KindError, OptionError
-from facetine.grammar.options import choice, color, number, option
+from facetine.grammar.options import choice, ink, number, option
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches, combined
 from facetine.layers.summary import at_one_place, refuse_numeric_looks, summarised
 from facetine.scene.marks import Rects, Region, Stroke
@@ -31,11 +31,13 @@ class Bars(DrawnLayer):
     can_lie: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"bar_width": "bar_width"}
 
-    color: str | None = option(None, color, "The inside of the bars.")
-    outline: str | None = option(None, color, "Their border; none where it is not set.")
+    color: str | None = option(None, ink, "The inside of the bars.")
+    outline: str | None = option(None, ink, "Their border; none where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
     line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
-    bar_width: float | None = option(None, number(0.01, 1), "Share of its slot that a bar fills; the theme's by default.")
+    bar_width: float | None = option(
+        None, number(0.01, 1), "Share of its slot that a bar fills; the theme's by default."
+    )
     arrange: str = option(
         "stack", choice("stack", "cluster", "share", "overlay", name="arrangements"), "How bars in one slot share it."
     )

@@ -102,7 +102,9 @@ class DrawnLayer(Layer):
         raise NotImplementedError
 
 
-def combined(looks: Mapping[str, Look], names: tuple[str, ...], count: int) -> tuple[list[tuple[Any, ...]], IntArray | None]:
+def combined(
+    looks: Mapping[str, Look], names: tuple[str, ...], count: int
+) -> tuple[list[tuple[Any, ...]], IntArray | None]:
     """The distinct combinations of several looks among the rows.
 
     Args:

@@ -11,7 +11,7 @@ import numpy as np
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES
-from facetine.grammar.options import choice, color, flag, number, option
+from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView, places
 from facetine.layers.summary import at_one_place, summarised
@@ -28,7 +28,7 @@ class Lines(DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     keeps_gaps: ClassVar[bool] = True
 
-    color: str | None = option(None, color, "Their ink.")
+    color: str | None = option(None, ink, "Their ink.")
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
     dash: str | None = option(None, choice(*DASHES, name="dashes"), "Their pattern; solid by default.")
     line_width: float | None = option(None, number(0.01, 100), "Their width in points.")
@@ -88,7 +88,7 @@ def _stepped(at: FloatArray) -> FloatArray:
 
 def _without_gaps(at: FloatArray) -> tuple[FloatArray, IntArray]:
     """The vertices that are there, and where each unbroken stretch of two or more begins; a lone one is doubled."""
-    good = np.isfinite(at).all(axis=1)
+    good = np.asarray(np.isfinite(at).all(axis=1))
     if good.all():
         line, fresh = at, np.zeros(len(at), bool)
         if len(line):

@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES
-from facetine.grammar.options import choice, color, number, option
+from facetine.grammar.options import choice, ink, number, option
 from facetine.grammar.scale import SHAPES
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches, combined, places
 from facetine.layers.summary import summarised
@@ -19,17 +19,19 @@ from facetine.scene.marks import Markers, MarkerStyle, Region
 
 @dataclass(frozen=True, kw_only=True)
 class Points(DrawnLayer):
-    """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so that none hides another."""
+    """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another."""
 
     verb: ClassVar[str] = "points"
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "size", "shape", "line_width", "group")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
 
-    color: str | None = option(None, color, "The inside of the points.")
-    outline: str | None = option(None, color, "Their border; none where it is not set.")
+    color: str | None = option(None, ink, "The inside of the points.")
+    outline: str | None = option(None, ink, "Their border; none where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much a point covers what lies below it; 1 by default.")
-    size: float | None = option(None, number(0.01, 1000), "Their diameter in points; the theme's `point_size` by default.")
+    size: float | None = option(
+        None, number(0.01, 1000), "Their diameter in points; the theme's `point_size` by default."
+    )
     shape: str | None = option(None, choice(*SHAPES, name="shapes"), "Their outline; a disc by default.")
     line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")

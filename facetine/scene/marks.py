@@ -231,5 +231,4 @@ def segments(ends: FloatArray, stroke: Stroke) -> Paths:
 
 def visible(points: FloatArray) -> BoolArray:
     """Shape (n,): where both coordinates are finite."""
-    result: BoolArray = np.isfinite(points).all(axis=1)
-    return result
+    return np.asarray(np.isfinite(points).all(axis=1))

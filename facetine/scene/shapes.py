@@ -24,7 +24,10 @@ def _regular(corners: int, turn: float) -> tuple[tuple[float, float], ...]:
 
 def _cross(turn: float) -> tuple[tuple[tuple[float, float], ...], ...]:
     x, y = 1.15 * math.cos(math.radians(turn)), 1.15 * math.sin(math.radians(turn))
-    return (((-round(x, 4), -round(y, 4)), (round(x, 4), round(y, 4))), ((round(y, 4), -round(x, 4)), (-round(y, 4), round(x, 4))))
+    return (
+        ((-round(x, 4), -round(y, 4)), (round(x, 4), round(y, 4))),
+        ((round(y, 4), -round(x, 4)), (-round(y, 4), round(x, 4))),
+    )
 
 
 OUTLINES: dict[str, Outline] = {

@@ -7,8 +7,8 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from facetine.scene.fonts import face, register
-from facetine.scene.markup import Span, parsed
 from facetine.scene.marks import Glyphs, Text
+from facetine.scene.markup import Span, parsed
 
 # Where the parts of a line stand, in shares of the type size; the family's own metrics, rounded.
 CAP_HEIGHT = 0.66
@@ -58,9 +58,7 @@ class Block(NamedTuple):
             return 0.0
         return (CAP_HEIGHT + DESCENT) * self.type.size + (len(self.lines) - 1) * self.type.leading
 
-    def placed(
-        self, x: float, top: float, anchor: float = 0.0, angle: float = 0.0, role: str = ""
-    ) -> Iterator[Text]:
+    def placed(self, x: float, top: float, anchor: float = 0.0, angle: float = 0.0, role: str = "") -> Iterator[Text]:
         """Its lines below each other, the first one's capitals reaching up to `top`."""
         baseline = top + self.type.cap
         for runs in self.lines:
@@ -181,4 +179,3 @@ def _fitting_pieces(word: tuple[Span, ...], type_: Type, width: float) -> Iterat
         rest = rest[len(piece) :]
         ending = "-" if rest and piece[-1] not in "-/_–" else ""
         yield (word[0]._replace(text=piece + ending),)
-

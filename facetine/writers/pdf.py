@@ -12,7 +12,20 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from facetine.scene.marks import FloatArray, Glyphs, Gradient, Group, IntArray, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
+from facetine.scene.marks import (
+    FloatArray,
+    Glyphs,
+    Gradient,
+    Group,
+    IntArray,
+    Markers,
+    MarkerStyle,
+    Paths,
+    Rects,
+    Scene,
+    Stroke,
+    Text,
+)
 from facetine.scene.play import play
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import Subset, UsedFace, subset, used_faces
@@ -89,9 +102,7 @@ class _Pdf:
         name = f"L{len(self.layers)}"
         import pikepdf
 
-        layer = self.document.make_indirect(
-            pikepdf.Dictionary(Type=pikepdf.Name.OCG, Name=pikepdf.String(group.title))
-        )
+        layer = self.document.make_indirect(pikepdf.Dictionary(Type=pikepdf.Name.OCG, Name=pikepdf.String(group.title)))
         self.layers.append((name, layer))
         self.tree[-1].append(layer)
         self.tree.append([])
@@ -190,9 +201,7 @@ class _Pdf:
             Function=sampled,
             Extend=[True, True],
         )
-        self.out.append(
-            f"q {short(x)} {short(y)} {short(box.width)} {short(box.height)} re W n /{name} sh Q\n"
-        )
+        self.out.append(f"q {short(x)} {short(y)} {short(box.width)} {short(box.height)} re W n /{name} sh Q\n")
 
     def text(self, mark: Text) -> None:
         """A text object; every run names its font, size and rise."""

@@ -9,9 +9,22 @@ import base64
 from collections.abc import Iterator
 from contextlib import contextmanager
 from html import escape
+from itertools import pairwise
 
 from facetine.scene.fonts import named
-from facetine.scene.marks import Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Region, Scene, Stroke, Text
+from facetine.scene.marks import (
+    Glyphs,
+    Gradient,
+    Group,
+    Markers,
+    MarkerStyle,
+    Paths,
+    Rects,
+    Region,
+    Scene,
+    Stroke,
+    Text,
+)
 from facetine.scene.play import play
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
@@ -154,7 +167,8 @@ class _Svg:
         way = 'x1="0" y1="1" x2="0" y2="0"' if mark.upright else 'x1="0" y1="0" x2="1" y2="0"'
         steps = max(len(mark.colors) - 1, 1)
         stops = "".join(
-            f'<stop offset="{short(place / steps, 4)}" stop-color="{color}"/>' for place, color in enumerate(mark.colors)
+            f'<stop offset="{short(place / steps, 4)}" stop-color="{color}"/>'
+            for place, color in enumerate(mark.colors)
         )
         box = mark.box
         self.out.append(
@@ -233,7 +247,7 @@ def _template(style: MarkerStyle, look: str) -> tuple[str, str, str]:
     for part in outline.parts:
         points = [(x * style.radius, y * style.radius) for x, y in part]
         path += f"m{short(points[0][0] - pen[0], 3)} {short(points[0][1] - pen[1], 3)}"
-        for before, after in zip(points, points[1:], strict=False):
+        for before, after in pairwise(points):
             path += f"l{short(after[0] - before[0], 3)} {short(after[1] - before[1], 3)}"
         path += "" if outline.open else "z"
         pen = points[-1] if outline.open else points[0]

@@ -91,7 +91,7 @@ def contrast(rgb: FloatArray, ground: FloatArray) -> FloatArray:
 
 
 def distances(rgb: FloatArray) -> FloatArray:
-    """Distances in OKLab between all pairs, shape (n, n); 0.02 is about the least that can be told apart side by side."""
+    """Distances in OKLab between all pairs, shape (n, n); 0.02 is about the least that is seen."""
     lab = oklab(rgb)
     result: FloatArray = np.sqrt(((lab[:, None, :] - lab[None, :, :]) ** 2).sum(axis=2))
     return result

@@ -26,7 +26,7 @@ _MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct",
 class Step(NamedTuple):
     """A step of the calendar: so many of a unit."""
 
-    count: int
+    size: int
     unit: str
     """One of microsecond, day, month, year."""
     length: float
@@ -44,7 +44,9 @@ class TimeTicks(NamedTuple):
 
 
 def _steps() -> tuple[Step, ...]:
-    steps = [Step(n * unit, "microsecond", n * unit) for unit in (1, 1000) for n in (1, 2, 5, 10, 20, 50, 100, 200, 500)]
+    steps = [
+        Step(n * unit, "microsecond", n * unit) for unit in (1, 1000) for n in (1, 2, 5, 10, 20, 50, 100, 200, 500)
+    ]
     steps += [Step(n * SECOND, "microsecond", n * SECOND) for n in (1, 2, 5, 10, 15, 30)]
     steps += [Step(n * MINUTE, "microsecond", n * MINUTE) for n in (1, 2, 5, 10, 15, 30)]
     steps += [Step(n * HOUR, "microsecond", n * HOUR) for n in (1, 2, 3, 6, 12)]
@@ -97,15 +99,15 @@ def _instants(low: float, high: float, step: Step, zone: str | None) -> list[flo
     if zone is not None:
         start, end = low - 16 * HOUR, high + 16 * HOUR
     if step.unit == "microsecond":
-        first = math.ceil(start / step.count)
-        wall = [n * step.count for n in range(first, math.floor(end / step.count) + 1)]
+        first = math.ceil(start / step.size)
+        wall = [n * step.size for n in range(first, math.floor(end / step.size) + 1)]
     elif step.unit == "day":
         # Weeks begin on Monday: 1970-01-05 was one.
-        anchor = 4 if step.count % 7 == 0 else 0
-        first = math.ceil((start / DAY - anchor) / step.count)
-        wall = [(n * step.count + anchor) * DAY for n in range(first, math.floor((end / DAY - anchor) / step.count) + 1)]
+        anchor = 4 if step.size % 7 == 0 else 0
+        first = math.ceil((start / DAY - anchor) / step.size)
+        wall = [(n * step.size + anchor) * DAY for n in range(first, math.floor((end / DAY - anchor) / step.size) + 1)]
     else:
-        months = step.count if step.unit == "month" else step.count * 12
+        months = step.size if step.unit == "month" else step.size * 12
         low_month = math.floor(start / _MONTH) - 2
         first = low_month + (-(low_month + 1970 * 12)) % months
         ordinals = np.arange(first, math.ceil(end / _MONTH) + 3, months)
@@ -172,7 +174,7 @@ def _label(wall: _Wall, before: _Wall | None, step: Step) -> tuple[str, str, boo
         return str(wall.day), f"{_MONTHS[wall.month - 1]} {year_text(wall.year)}", not same_month
     same_day = same_month and before is not None and before.day == wall.day
     day = f"{wall.day} {_MONTHS[wall.month - 1]} {year_text(wall.year)}"
-    return _clock(wall.microsecond, step.count), day, not same_day
+    return _clock(wall.microsecond, step.size), day, not same_day
 
 
 def _clock(microsecond: int, step: int) -> str:

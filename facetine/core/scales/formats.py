@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from decimal import Decimal
+from itertools import pairwise
 
 MINUS = "−"
 _PREFIXES = {-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G", 12: "T"}
@@ -46,7 +47,7 @@ def written(values: Sequence[float]) -> list[str]:
 def decimals_needed(values: Sequence[float]) -> int:
     """The fewest decimals (0 to 17) that write every value right, to a millionth of the smallest step between them."""
     ordered = sorted(set(values))
-    steps = [b - a for a, b in zip(ordered, ordered[1:], strict=False)]
+    steps = [b - a for a, b in pairwise(ordered)]
     step = min(steps) if steps else abs(ordered[0]) or 1.0
     slack = max(step * 1e-6, 2 * math.ulp(max(abs(value) for value in ordered)) if steps else 0.0)
     for decimals in range(18):

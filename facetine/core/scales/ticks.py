@@ -39,7 +39,8 @@ def linear_ticks(low: float, high: float, wanted: int) -> Ticks:
         Ticks with no minor ones.
 
     Source: Talbot, Lin & Hanrahan (2010), "An Extension of Wilkinson's Algorithm for Positioning Tick Labels on Axes",
-    IEEE Transactions on Visualization and Computer Graphics 16(6), 1036–1043; restricted to ticks inside the range that are multiples of their step.
+    IEEE Transactions on Visualization and Computer Graphics 16(6), 1036–1043; restricted to ticks inside the range
+    that are multiples of their step.
 
     >>> linear_ticks(0.0, 10.3, 5).at
     (0.0, 2.5, 5.0, 7.5, 10.0)

@@ -183,7 +183,9 @@ class Figure(LayerVerbs):
         where = "figure.titles"
         for name, text in {"title": title, "subtitle": subtitle, "note": note, **guides}.items():
             if name in guides and name not in SCALED:
-                raise unknown(OptionError, where, "no title for", name, ("title", "subtitle", "note", *SCALED), "titles")
+                raise unknown(
+                    OptionError, where, "no title for", name, ("title", "subtitle", "note", *SCALED), "titles"
+                )
             if text is not None and not isinstance(text, str):
                 raise OptionError(f"{where}: {name} is a text, not {text!r}")
         old = self._sentence.titles
@@ -366,4 +368,5 @@ def from_spec(spec: Mapping[str, Any], data: Any = None, *, codebook: Any = None
     """
     from facetine.grammar.spec import applied
 
-    return applied(figure(data, codebook=codebook), spec)
+    made: Figure = applied(figure(data, codebook=codebook), spec)
+    return made

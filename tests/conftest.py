@@ -1,0 +1,88 @@
+"""What the tests share: the demo world, and figures read back from their bytes."""
+
+from __future__ import annotations
+
+import io
+import re
+import warnings
+import xml.etree.ElementTree as ET
+from pathlib import Path
+from typing import Any
+
+import hypothesis
+import pikepdf
+import pytest
+
+import facetine as ft
+from facetine.build.pipeline import Built
+from facetine.output import built, rendered
+
+hypothesis.settings.register_profile("suite", deadline=None, max_examples=60, derandomize=True)
+hypothesis.settings.load_profile("suite")
+
+_OPENED: list[pikepdf.Pdf] = []
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+@pytest.fixture
+def wheels() -> Any:
+    return ft.demo_data("wheels")
+
+
+@pytest.fixture(autouse=True)
+def _in_a_folder_of_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.chdir(tmp_path)
+
+
+def laid_out(figure: Any, width: Any = "85 mm", height: Any = None) -> Built:
+    """A figure built, without its notes as warnings."""
+    return built(figure._sentence, width, height)
+
+
+def notes(figure: Any) -> tuple[str, ...]:
+    """What a figure has to say."""
+    return laid_out(figure).notes
+
+
+def svg_of(figure: Any, width: Any = "85 mm", height: Any = None, **options: Any) -> ET.Element:
+    """A figure's SVG, parsed."""
+    made = laid_out(figure, width, height)
+    said = {"dpi": 100, "transparent": False, "embed_font": False} | options
+    return ET.fromstring(rendered(made, "svg", **said))
+
+
+def pdf_of(figure: Any, width: Any = "85 mm", height: Any = None) -> pikepdf.Pdf:
+    """A figure's PDF, opened."""
+    made = laid_out(figure, width, height)
+    pdf = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=100, transparent=False, embed_font=False)))
+    _OPENED.append(pdf)  # its objects live no longer than it does
+    return pdf
+
+
+def texts(element: ET.Element) -> list[str]:
+    """The content of every text element."""
+    return ["".join(text.itertext()) for text in element.iter(f"{SVG}text")]
+
+
+def group(element: ET.Element, name: str) -> ET.Element:
+    """The group with that id."""
+    found = element.find(f".//{SVG}g[@id='{name}']")
+    assert found is not None, f"no group {name}"
+    return found
+
+
+def shapes(element: ET.Element, tag: str) -> list[dict[str, str]]:
+    """The attributes of all elements of a kind inside."""
+    return [dict(shape.attrib) for shape in element.iter(f"{SVG}{tag}")]
+
+
+def numbers(path: str) -> list[float]:
+    """All numbers of a path."""
+    return [float(number) for number in re.findall(r"-?\d+\.?\d*(?:e-?\d+)?", path)]
+
+
+def quietly(call: Any, *args: Any, **options: Any) -> Any:
+    """A call whose notes are not of interest."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", ft.FacetineNote)
+        return call(*args, **options)

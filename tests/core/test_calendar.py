@@ -1,0 +1,72 @@
+"""Time ticks, against the calendar of the standard library."""
+
+from datetime import UTC, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from facetine.core.scales.calendar import strftime, time_ticks, year_text
+
+DAY = 86400e6
+spans = st.floats(1, 18).map(lambda power: 10**power)
+
+
+def moment(instant: float, zone: str = "UTC") -> datetime:
+    return (datetime(1970, 1, 1, tzinfo=UTC) + timedelta(microseconds=instant)).astimezone(ZoneInfo(zone))
+
+
+@given(st.floats(-1e15, 4e15), spans, st.integers(2, 8))
+def test_ticks_lie_inside_and_are_not_many(start, span, wanted):
+    ticks = time_ticks(start, start + span, wanted)
+    assert 1 <= len(ticks.at) <= 3 * wanted + 8
+    assert all(start <= at <= start + span for at in ticks.at)
+    assert list(ticks.at) == sorted(set(ticks.at))
+    assert len(ticks.labels) == len(ticks.at)
+
+
+@given(st.integers(1950, 2090), st.integers(1, 12), st.integers(200, 3000))
+def test_ticks_over_months_and_years_are_firsts_of_the_month(year, month, days):
+    start = (datetime(year, month, 3, tzinfo=UTC) - datetime(1970, 1, 1, tzinfo=UTC)) / timedelta(microseconds=1)
+    for at in time_ticks(start, start + days * DAY, 5).at:
+        seen = moment(at)
+        assert (seen.day, seen.hour, seen.minute) == (1, 0, 0)
+
+
+@pytest.mark.parametrize("zone", ["Europe/Berlin", "America/New_York", "Australia/Lord_Howe"])
+@given(start=st.floats(1.6e15, 1.9e15), days=st.floats(2, 600))
+def test_with_a_zone_ticks_stand_at_local_midnight(zone, start, days):
+    ticks = time_ticks(start, start + days * DAY, 5, zone)
+    for at in ticks.at:
+        local = moment(at, zone)
+        assert local.minute == 0
+        if days > 20:
+            assert local.hour == 0
+
+
+def test_a_change_of_the_clocks_leaves_local_hours_round():
+    start = (datetime(2030, 3, 31, tzinfo=ZoneInfo("Europe/Berlin")) - datetime(1970, 1, 1, tzinfo=UTC)) / timedelta(
+        microseconds=1
+    )
+    ticks = time_ticks(start, start + DAY, 5, "Europe/Berlin")
+    assert all(moment(at, "Europe/Berlin").hour % 6 == 0 for at in ticks.at)
+    assert len(ticks.at) >= 4
+
+
+def test_the_context_is_written_where_it_changes():
+    labels = time_ticks(np.datetime64("2030-11-20", "us").astype(float), np.datetime64("2031-02-10", "us").astype(float), 3).labels
+    assert labels == ("Dec\n2030", "Jan\n2031", "Feb")
+
+
+def test_years_before_the_common_era_are_written():
+    assert year_text(-43) == "−43"
+    ticks = time_ticks(-9e16, 9e16, 5)
+    assert len(ticks.at) >= 3
+
+
+def test_strftime_follows_the_zone():
+    instant = datetime(2030, 7, 1, 23, 30, tzinfo=UTC).timestamp() * 1e6
+    assert strftime([instant], "%d %b %Y", "Europe/Berlin") == ["02 Jul 2030"]
+    assert strftime([instant], "%d %b %Y") == ["01 Jul 2030"]

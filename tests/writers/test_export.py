@@ -1,0 +1,100 @@
+"""Files: named right, written whole, reported."""
+
+import os
+from pathlib import Path
+
+import pytest
+from conftest import quietly
+
+import facetine as ft
+from facetine.errors import ExportError, FacetineNote
+
+SCATTER = ft.figure({"a": [1.0, 2.0], "b": [1.0, 2.0]}).map(x="a", y="b").points()
+
+
+def test_several_formats_of_one_figure(tmp_path):
+    done = SCATTER.export(tmp_path / "deep" / "fig.one", formats=["pdf", "svg", "png"], width=60, height=40)
+    assert sorted(path.name for path in (tmp_path / "deep").iterdir()) == ["fig.one.pdf", "fig.one.png", "fig.one.svg"]
+    assert [file.path.suffix for file in done.files] == [".pdf", ".svg", ".png"]
+    assert all(file.size == file.path.stat().st_size for file in done.files)
+    assert done.files[0].width_mm == pytest.approx(60)
+    assert "60×40 mm" in repr(done)
+
+
+def test_several_paths_at_once(tmp_path):
+    SCATTER.export([tmp_path / "a.pdf", tmp_path / "b.SVG"])
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["a.pdf", "b.SVG"]
+
+
+def test_no_half_file_is_left_when_writing_fails(tmp_path, monkeypatch):
+    def fails(*_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(os, "replace", fails)
+    with pytest.raises(ExportError, match="No space left"):
+        SCATTER.export(tmp_path / "a.pdf")
+    assert not list(tmp_path.iterdir())
+
+
+def test_a_file_in_the_way_of_a_folder_is_told(tmp_path):
+    (tmp_path / "out").write_text("")
+    with pytest.raises(ExportError, match="can't write"):
+        SCATTER.export(tmp_path / "out" / "a.pdf")
+
+
+def test_notes_reach_the_analyst_as_warnings_and_in_the_result():
+    fig = ft.figure({"a": [1.0, float("nan")], "b": [1.0, 2.0]}).map(x="a", y="b").points()
+    with pytest.warns(FacetineNote, match="1 row without a left out"):
+        done = fig.export("a.svg")
+    assert done.notes == ("1 row without a left out",)
+
+
+def test_an_empty_frame_draws_an_empty_labelled_figure_and_says_so():
+    fig = ft.figure({"a": [], "b": []}).map(x="a", y="b").points()
+    with pytest.warns(FacetineNote, match="the figure is empty"):
+        fig.export("a.svg")
+    text = Path("a.svg").read_text("utf-8")
+    assert ">A</text>" in text
+    assert ">B</text>" in text
+
+
+def test_the_alternative_text_can_be_said():
+    SCATTER.export("a.svg", alt="Two points & more")
+    assert "<desc>Two points &amp; more</desc>" in Path("a.svg").read_text("utf-8")
+
+
+def test_a_notebook_shows_svg_or_a_light_png(monkeypatch):
+    bundle = SCATTER._repr_mimebundle_()
+    assert bundle["image/svg+xml"].startswith("<?xml")
+    assert bundle["text/plain"] == repr(SCATTER)
+    monkeypatch.setattr("facetine.public._SVG_LIMIT", 100)
+    assert SCATTER._repr_mimebundle_()["image/png"].startswith(b"\x89PNG")
+
+
+def test_show_opens_the_system_viewer(monkeypatch):
+    opened = []
+    monkeypatch.setattr("webbrowser.open", opened.append)
+    SCATTER.show()
+    path = Path(opened[0].removeprefix("file://"))
+    assert path.read_text("utf-8").startswith("<?xml")
+    path.unlink()
+
+
+def test_a_million_rows_need_little_memory(tmp_path):
+    import subprocess
+    import sys
+
+    code = (
+        "import numpy as np, resource, facetine as ft; r = np.random.default_rng(0); n = 1_000_000;"
+        "d = {'a': r.normal(size=n), 'b': r.normal(size=n), 'c': np.array(['u', 'v'], object)[r.integers(0, 2, n)]};"
+        f"ft.figure(d).map(x='a', y='b', color='c').points(size=1).export([r'{tmp_path}/a.pdf', r'{tmp_path}/a.svg']);"
+        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)"
+    )
+    said = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True).stdout
+    assert float(said) < 1000
+
+
+def test_export_leaves_the_figure_as_it_was():
+    before = repr(SCATTER)
+    quietly(SCATTER.export, "a.pdf")
+    assert repr(SCATTER) == before
