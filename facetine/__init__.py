@@ -46,10 +46,10 @@ if TYPE_CHECKING:
     from facetine.errors import OptionError as OptionError
     from facetine.errors import PlanError as PlanError
     from facetine.errors import ScaleError as ScaleError
+    from facetine.layers.suggest import suggest as suggest
     from facetine.public import Figure as Figure
     from facetine.public import figure as figure
     from facetine.public import from_spec as from_spec
-    from facetine.layers.suggest import suggest as suggest
 
 __all__ = [*_HOMES]
 

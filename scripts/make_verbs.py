@@ -32,7 +32,7 @@ def stub() -> str:
         lines = [f"    def {name}(", "        self,", "        *,"]
         entries = sorted(fields(kind), key=lambda entry: entry.name in ("map", "data", "legend", "name"))
         for entry in entries:
-            default = "{}" if entry.name == "map" else repr(entry.default)
+            default = "{}" if entry.name == "map" else repr(entry.default).replace("'", '"')
             typed = "Mapping[str, Any]" if entry.name == "map" else "Any" if entry.name == "data" else str(entry.type)
             lines.append(f"        {entry.name}: {typed} = {'...' if default == '{}' else default},")
         lines.append("    ) -> Figure:")

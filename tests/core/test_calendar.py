@@ -56,7 +56,9 @@ def test_a_change_of_the_clocks_leaves_local_hours_round():
 
 
 def test_the_context_is_written_where_it_changes():
-    labels = time_ticks(np.datetime64("2030-11-20", "us").astype(float), np.datetime64("2031-02-10", "us").astype(float), 3).labels
+    labels = time_ticks(
+        np.datetime64("2030-11-20", "us").astype(float), np.datetime64("2031-02-10", "us").astype(float), 3
+    ).labels
     assert labels == ("Dec\n2030", "Jan\n2031", "Feb")
 
 

@@ -9,7 +9,9 @@ from facetine.scene.markup import plain
 
 
 def test_titles_have_the_unit_in_parentheses():
-    book = Codebook.of({"moisture_pct": {"label": "Moisture", "unit": "%"}, "ph": {"label": "pH"}, "rind": "Kind of rind"})
+    book = Codebook.of(
+        {"moisture_pct": {"label": "Moisture", "unit": "%"}, "ph": {"label": "pH"}, "rind": "Kind of rind"}
+    )
     assert book.title("moisture_pct") == "Moisture (%)"
     assert book.title("ph") == "pH"
     assert book.title("rind") == "Kind of rind"
@@ -17,7 +19,13 @@ def test_titles_have_the_unit_in_parentheses():
 
 @pytest.mark.parametrize(
     ("name", "said"),
-    [("mass_kg", "Mass (kg)"), ("age_days", "Age (days)"), ("cellar", "Cellar"), ("firmness_n", "Firmness n"), ("ph", "pH")],
+    [
+        ("mass_kg", "Mass (kg)"),
+        ("age_days", "Age (days)"),
+        ("cellar", "Cellar"),
+        ("firmness_n", "Firmness n"),
+        ("ph", "pH"),
+    ],
 )
 def test_a_name_with_no_label_is_shown_as_words(name, said):
     assert Codebook.of(None).title(name) == said

@@ -61,7 +61,11 @@ def test_an_unknown_demo_table_is_answered_with_the_nearest():
 
 
 def test_separators_and_missing_cells(tmp_path):
-    for name, text in {"a.csv": "x;y\n1,5;\n2,5;b\n", "b.tsv": "x\ty\n1\tNA\n2\tb\n", "c.txt": "x|y\n1|\n2|b\n"}.items():
+    for name, text in {
+        "a.csv": "x;y\n1,5;\n2,5;b\n",
+        "b.tsv": "x\ty\n1\tNA\n2\tb\n",
+        "c.txt": "x|y\n1|\n2|b\n",
+    }.items():
         (tmp_path / name).write_text(text)
         found = ft.read_columns(tmp_path / name)
         assert list(found) == ["x", "y"]
@@ -76,7 +80,9 @@ def test_a_table_of_text_keeps_its_first_line_as_names(tmp_path):
 
 
 def test_dates_and_zones_come_in_as_times(tmp_path):
-    (tmp_path / "t.csv").write_text("day,moment\n2030-01-01,2030-01-01T10:00:00+02:00\n2030-01-02,2030-01-01T11:00:00+02:00\n")
+    (tmp_path / "t.csv").write_text(
+        "day,moment\n2030-01-01,2030-01-01T10:00:00+02:00\n2030-01-02,2030-01-01T11:00:00+02:00\n"
+    )
     found = ft.read_columns(tmp_path / "t.csv")
     assert found["day"].dtype.kind == found["moment"].dtype.kind == "M"
     assert found["moment"][0] == np.datetime64("2030-01-01T08:00")
@@ -128,5 +134,9 @@ def test_a_missing_file_is_answered_with_the_nearest_beside_it(tmp_path):
 def test_pipes_are_told_by_their_first_bytes(tmp_path):
     frame = pd.DataFrame({"x": [1, 2], "y": ["a", "b"]})
     frame.to_parquet(tmp_path / "rows.parquet")
-    for content in (b"x,y\n1,a\n2,b\n", b'{"x":1,"y":"a"}\n{"x":2,"y":"b"}\n', (tmp_path / "rows.parquet").read_bytes()):
+    for content in (
+        b"x,y\n1,a\n2,b\n",
+        b'{"x":1,"y":"a"}\n{"x":2,"y":"b"}\n',
+        (tmp_path / "rows.parquet").read_bytes(),
+    ):
         assert ft.read_bytes(content)["x"].tolist() == [1, 2]

@@ -27,7 +27,7 @@ def test_text_is_text_in_the_named_family():
     root = svg_of(SCATTER.titles("A title"))
     assert "A title" in texts(root)
     assert root.find(f"{SVG}g").get("font-family").startswith("'Source Sans Pro'")
-    assert not [path for path in shapes(group(root, "title"), "path")]
+    assert not list(shapes(group(root, "title"), "path"))
 
 
 def test_every_row_is_a_marker_at_its_place():
@@ -55,7 +55,9 @@ def test_groups_are_named_and_their_ids_are_unique():
     assert titles == ["Loft"]
 
 
-@pytest.mark.parametrize("hostile", ["<script>alert(1)</script>", 'a" onload="x', "a & b", "]]>", "\x07bell", "a\u2028b"])
+@pytest.mark.parametrize(
+    "hostile", ["<script>alert(1)</script>", 'a" onload="x', "a & b", "]]>", "\x07bell", "a\u2028b"]
+)
 def test_any_text_is_escaped(hostile):
     fig = ft.figure({hostile: [1.0, 2.0], "k": [hostile, "other"]}).map(x=hostile, y=hostile, color="k").points()
     root = svg_of(fig.titles(hostile.replace("*", "")))

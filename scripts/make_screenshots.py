@@ -1,0 +1,77 @@
+"""Remake docs/screenshots from the demo data.
+
+    python scripts/make_screenshots.py [NAME ...]
+
+Figures are exported by Facetine itself; the terminal is a real one, photographed on a virtual screen (Debian's
+packages xvfb, xterm and imagemagick).
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
+DPI = {"climate": 150, "salt": 150, "ewe": 150}
+
+
+def figures(folder: Path, names: list[str]) -> None:
+    """The demo figures as `facetine demo` makes them."""
+    facetine = Path(sys.executable).parent / "facetine"
+    subprocess.run([facetine, "demo", folder, "--quiet"], check=True)
+    for path in sorted((folder / "figures").glob("*.pdf")):
+        if names and path.stem not in names:
+            continue
+        dpi = DPI.get(path.stem, 220)
+        subprocess.run(["pdftoppm", "-r", str(dpi), "-png", "-singlefile", path, TARGET / path.stem], check=True)
+
+
+def terminal(folder: Path) -> None:
+    """A session of the command line in a terminal window."""
+    display = ":97"
+    server = subprocess.Popen(["Xvfb", display, "-screen", "0", "1280x380x24"], stderr=subprocess.DEVNULL)
+    env = os.environ | {"DISPLAY": display, "PATH": f"{Path(sys.executable).parent}:{os.environ['PATH']}", "PS1": "$ "}
+    draw = "facetine draw data/wheels.csv -m x=moisture_pct -m y=firmness_n -m color=rind"
+    lines = [
+        f"{draw} -o firmness.pdf -o firmness.svg",
+        f"{draw.replace('rind', 'rnd')} -o firmness.pdf",
+        "facetine export plan.toml --only grades",
+        "facetine draw data/sales.csv -m x=month -m y=retail -o sales.svg --json",
+    ]
+    script = "; ".join(f"echo '$ {line}'; {line}; echo" for line in lines)
+    try:
+        time.sleep(1)
+        window = subprocess.Popen(
+            ["xterm", "-geometry", "141x20+0+0", "-fa", "DejaVu Sans Mono", "-fs", "11", "-bg", "white", "-fg", "#1c1f24",
+             "-e", "bash", "-c", f"cd {folder}; {script}; touch done; sleep 30"], env=env,
+        )  # fmt: skip
+        for _ in range(200):
+            if (folder / "done").exists():
+                break
+            time.sleep(0.2)
+        time.sleep(1)
+        subprocess.run(["import", "-window", "root", "-display", display, TARGET / "terminal.png"], check=True, env=env)
+        window.terminate()
+    finally:
+        server.terminate()
+
+
+def main() -> None:
+    names = sys.argv[1:]
+    TARGET.mkdir(parents=True, exist_ok=True)
+    folder = Path(tempfile.mkdtemp())
+    try:
+        figures(folder, names)
+        if not names or "terminal" in names:
+            terminal(folder)
+    finally:
+        shutil.rmtree(folder)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,137 @@
+"""Plans: read, checked, and run figure by figure."""
+
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+import facetine as ft
+from facetine.errors import DataError, OptionError, PlanError
+
+ROWS = "x,y,k\n1,2,a\n2,3,b\n3,5,a\n"
+
+
+def plan(text, rows=ROWS):
+    """A plan file beside its data."""
+    Path("rows.csv").write_text(rows)
+    Path("plan.toml").write_text(text, "utf-8")
+    return "plan.toml"
+
+
+SOUND = """
+[plan]
+out = "out"
+formats = ["pdf", "svg"]
+width = "60 mm"
+theme = { text_size = 7 }
+
+[data.rows]
+file = "rows.csv"
+
+[data.few]
+from = "rows"
+sql = "SELECT * FROM rows WHERE k = 'a'"
+
+[codebook.x]
+label = "Across"
+unit = "mm"
+
+[figure.one]
+data = "rows"
+map = { x = "x", y = "y", color = "k" }
+titles = { title = "One" }
+scale.x = { kind = "log" }
+
+[[figure.one.layer]]
+points = { opacity = 0.5 }
+
+[figure.two]
+data = "few"
+file = "sub/two"
+formats = ["svg"]
+width = "90 mm"
+map = { x = "k" }
+layer = ["bars"]
+theme = { text_size = 9 }
+"""
+
+
+def test_a_plan_exports_its_figures():
+    outcomes = ft.export_plan(plan(SOUND))
+    assert [outcome.name for outcome in outcomes] == ["one", "two"]
+    assert all(outcome.error is None for outcome in outcomes)
+    assert sorted(str(path) for path in Path("out").rglob("*.*")) == ["out/one.pdf", "out/one.svg", "out/sub/two.svg"]
+    text = Path("out/one.svg").read_text("utf-8")
+    assert "Across (mm)" in text
+    assert 'font-size="7"' in text
+    assert 'width="60mm"' in text
+    assert 'width="90mm"' in Path("out/sub/two.svg").read_text("utf-8")
+    assert ">b<" not in Path("out/sub/two.svg").read_text("utf-8")
+
+
+def test_one_figure_can_be_chosen():
+    outcomes = ft.export_plan(plan(SOUND), only="two")
+    assert [outcome.name for outcome in outcomes] == ["two"]
+    assert not Path("out/one.pdf").exists()
+
+
+def test_a_figure_that_fails_does_not_stop_the_others():
+    text = SOUND.replace('y = "y"', 'y = "z"')
+    outcomes = ft.export_plan(plan(text))
+    assert "no column 'z'" in str(outcomes[0].error)
+    assert outcomes[1].files
+    done = subprocess.run(
+        [sys.executable, "-m", "facetine.cli.main", "export", "plan.toml"], capture_output=True, text=True
+    )
+    assert done.returncode == 1
+    assert done.stderr.startswith("facetine: one: figure.map: no column 'z' for y")
+    assert "two.svg" in done.stdout
+
+
+def test_a_table_that_cannot_be_read_fails_its_figures_only():
+    text = SOUND.replace("WHERE k = 'a'", "WHERE kk = 'a'")
+    outcomes = ft.export_plan(plan(text))
+    assert outcomes[0].error is None
+    assert isinstance(outcomes[1].error, DataError)
+
+
+WRONG = {
+    "[figure.one]\nmpa = { x = 'x' }": "no key 'mpa'. Did you mean 'map'",
+    "[plan]\nformat = ['pdf']\n[figure.one]": "Did you mean 'formats'",
+    "[plna]\n[figure.one]": "Did you mean 'plan'",
+    "[data.rows]\n[figure.one]": "a source has a file",
+    "[data.rows]\nfile = 'a.csv'\nfrom = 'b'\n[figure.one]": "a source has a file",
+    "[data.few]\nfrom = 'rows'\nsql = 'SELECT 1'\n[figure.one]": "no source 'rows'",
+    "[data.rows]\nfile = 'a.csv'\n[data.few]\nfrom = 'rows'\n[figure.one]": "no sql",
+    "[figure.one]\ndata = 'rows'": "no source 'rows'",
+    "[figure.one]\nmap = 3": "figure.one.map",
+    "[figure.one]\nfile = '../one'": "leaves the output folder",
+    "[figure.one]\nfile = '/tmp/one'": "leaves the output folder",
+    "[figure.one]\n[figure.two]\nfile = 'one'": "would both write",
+    "[plan]\nout = 'a'": "no figure",
+    "[figure.one": "no TOML",
+}
+
+
+@pytest.mark.parametrize("text", WRONG)
+def test_a_plan_that_is_not_sound_is_refused_before_anything_is_drawn(text):
+    with pytest.raises(PlanError) as caught:
+        ft.export_plan(plan(text))
+    assert WRONG[text] in str(caught.value)
+    assert not Path("figures").exists()
+
+
+def test_a_missing_plan_is_answered_with_the_ones_beside():
+    plan(SOUND)
+    with pytest.raises(PlanError, match="Did you mean 'plan.toml'"):
+        ft.export_plan("pln.toml")
+    with pytest.raises(PlanError, match="no figure 'on'"):
+        ft.export_plan("plan.toml", only="on")
+
+
+def test_wrong_parts_of_a_sentence_are_errors_of_their_figure():
+    text = SOUND.replace('{ kind = "log" }', '{ kind = "lgo" }')
+    assert "Did you mean 'log'" in str(ft.export_plan(plan(text))[0].error)
+    text = SOUND.replace("opacity = 0.5", "opacity = 5")
+    assert isinstance(ft.export_plan(plan(text))[0].error, OptionError)

@@ -1,0 +1,141 @@
+"""The command line, as a process."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pikepdf
+import pytest
+
+from facetine.cli.values import layer, pairs, read_value, scale
+from facetine.data.demo import write_demo_data
+from facetine.errors import OptionError
+
+
+def run(*args, stdin=None, cwd=None):
+    """Exit code, stdout and stderr of a command."""
+    command = [sys.executable, "-m", "facetine.cli.main", *map(str, args)]
+    done = subprocess.run(command, input=stdin, capture_output=True, cwd=cwd, timeout=120)
+    return done.returncode, done.stdout.decode(), done.stderr.decode()
+
+
+@pytest.fixture(scope="module")
+def data(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("data")
+    write_demo_data(folder)
+    return folder
+
+
+def test_demo_writes_data_plan_and_figures(tmp_path):
+    code, out, err = run("demo", tmp_path / "demo")
+    assert code == 0, err
+    written = [Path(line.split()[1]) for line in out.splitlines()]
+    assert all(line.startswith("wrote ") and line.endswith(" ms") for line in out.splitlines())
+    assert len({path.stem for path in written}) >= 6
+    assert {path.suffix for path in written} == {".pdf", ".svg", ".png"}
+    assert all(path.stat().st_size > 500 for path in written)
+    assert (tmp_path / "demo" / "plan.toml").exists()
+    assert len(list((tmp_path / "demo" / "data").iterdir())) == 13
+    # The plan beside them makes the same figures again.
+    before = {path: path.read_bytes() for path in written}
+    assert run("export", tmp_path / "demo" / "plan.toml", "--quiet")[:2] == (0, "")
+    assert all(path.read_bytes() == content for path, content in before.items())
+
+
+@pytest.mark.parametrize("suffix", ["csv", "parquet"])
+def test_draw_from_a_file(data, tmp_path, suffix):
+    code, out, err = run(
+        "draw", data / f"wheels.{suffix}", "--map", "x=moisture_pct", "--map", "y=firmness_n", "--map", "color=rind",
+        "--layer", "points:opacity=0.5,shape=diamond", "--facet", "cellar", "--per-row", "2", "--scale", "x=log",
+        "--title", "A title", "--label", "x=Water (%)", "--set", "text_size=7", "--width", "3.3 in", "-o", tmp_path / "a.pdf",
+    )  # fmt: skip
+    assert code == 0, err
+    assert "84×" in out
+    assert err == "note: 1 row without moisture_pct left out\n"
+    with pikepdf.open(tmp_path / "a.pdf") as pdf:
+        assert float(pdf.pages[0].MediaBox[2]) == pytest.approx(3.3 * 72, abs=0.01)
+        assert str(pdf.docinfo["/Title"]) == "A title"
+
+
+def test_draw_reads_a_pipe_and_takes_the_layer_that_suits(data, tmp_path):
+    content = (data / "sales.csv").read_bytes()
+    code, _, err = run("draw", "-", "-m", "x=month", "-m", "y=retail", "-o", tmp_path / "a.svg", stdin=content)
+    assert code == 0, err
+    assert "layer-1-lines" in (tmp_path / "a.svg").read_text("utf-8")
+
+
+def test_draw_speaks_json(data, tmp_path):
+    code, out, err = run(
+        "draw", data / "wheels.csv", "-m", "x=moisture_pct", "-m", "y=ph", "-o", tmp_path / "a.svg", "--json"
+    )
+    assert (code, err) == (0, "")
+    said = json.loads(out)
+    assert said["path"] == str(tmp_path / "a.svg")
+    assert said["bytes"] == (tmp_path / "a.svg").stat().st_size
+    assert said["notes"] == ["1 row without moisture_pct left out"]
+
+
+def wrong(*args, stdin=None):
+    """The one line on stderr of a wrong call."""
+    code, out, err = run(*args, stdin=stdin)
+    assert code == 2, (out, err)
+    assert out == ""
+    assert len(err.splitlines()) == 1, err
+    assert err.startswith("facetine: ")
+    assert "Traceback" not in err
+    return err
+
+
+def test_every_wrong_call_gives_one_line(data, tmp_path):
+    wheels, out = data / "wheels.csv", tmp_path / "a.pdf"
+    base = ("draw", wheels, "-m", "x=ph", "-m", "y=mass_kg")
+    (tmp_path / "not.csv").write_bytes(b"\x00\x01\x02")
+    for args, said in (
+        ((*base, "-m", "color=rnd", "-o", out), "Did you mean 'rind'"),
+        ((*base, "-m", "colour=rind", "-o", out), "Did you mean 'color'"),
+        ((*base, "-m", "x=ph", "-o", out), "given twice"),
+        ((*base, "-m", "color", "-o", out), "name=value"),
+        ((*base, "-l", "pionts", "-o", out), "Did you mean 'points'"),
+        ((*base, "-l", "points:opacty=0.5", "-o", out), "Did you mean 'opacity'"),
+        ((*base, "-l", "points:color=tael", "-o", out), "Did you mean 'teal'"),
+        ((*base, "-s", "x=lgo", "-o", out), "Did you mean 'log'"),
+        ((*base, "-s", "x", "-o", out), "--scale x=log"),
+        ((*base, "-f", "cellr", "-o", out), "Did you mean 'cellar'"),
+        ((*base, "--per-row", "2", "-o", out), "--facet"),
+        ((*base, "--theme", "pres", "-o", out), "Did you mean 'press'"),
+        ((*base, "--set", "text_siz=3", "-o", out), "Did you mean 'text_size'"),
+        ((*base, "--width", "85 mn", "-o", out), "no known unit"),
+        ((*base, "-o", tmp_path / "a.pfd"), "Did you mean '.pdf'"),
+        ((*base, "-o", "/proc/nothing/a.pdf"), "can't write"),
+        (base, "output"),
+        (("draw", data / "wheel.csv", "-m", "x=ph", "-o", out), "Did you mean 'wheels.csv'"),
+        (("draw", tmp_path / "not.csv", "-m", "x=ph", "-o", out), "no text"),
+        (("draw", wheels, "-o", out), "nothing is mapped"),
+        (("draw", wheels, "-l", "points", "-m", "y=ph", "-o", out), "nothing is mapped to x"),
+        ((*base, "--widht", "3", "-o", out), "--width"),
+        (("export", tmp_path / "plan.toml"), "no plan"),
+        (("drwa", wheels), "draw"),
+        (("demo", "/proc/nothing"), "can't write"),
+    ):
+        assert said in wrong(*args), args
+    assert "standard input" in wrong("draw", "-", "-m", "x=a", "-o", out, stdin=b"")
+    assert not out.exists()
+
+
+def test_help_and_version():
+    code, out, _ = run("--help")
+    assert code == 0
+    assert "draw" in out
+    assert run("--version")[1].startswith("facetine 0.")
+
+
+def test_values_from_the_command_line():
+    assert layer("points:size=4,color=#12ab9f") == ("points", {"size": 4, "color": "#12ab9f"})
+    assert scale("x=log,limits=[1, 10],title='a, b'") == ("x", {"kind": "log", "limits": [1, 10], "title": "a, b"})
+    assert scale("color=palette=pantry") == ("color", {"palette": "pantry"})
+    assert read_value("[a, b]") == ["a", "b"]
+    assert read_value("-1.5e3") == -1500
+    assert pairs(["a=b=c"], "--map") == {"a": "b=c"}
+    with pytest.raises(OptionError):
+        layer("points:size")

@@ -1,0 +1,72 @@
+"""What the documents show works: docstrings, examples, README, the stub of the layer methods."""
+
+import doctest
+import importlib
+import pkgutil
+import re
+import runpy
+import sys
+from pathlib import Path
+
+import pytest
+from conftest import quietly
+
+import facetine
+
+REPO = Path(__file__).parent.parent
+MODULES = sorted(
+    name for _, name, _ in pkgutil.walk_packages(facetine.__path__, "facetine.") if not name.endswith("__main__")
+)
+EXAMPLES = sorted((REPO / "examples").rglob("*.py"))
+
+
+@pytest.mark.parametrize("name", MODULES)
+def test_docstring_examples_run(name):
+    module = importlib.import_module(name)
+    result = doctest.testmod(module, extraglobs={"np": importlib.import_module("numpy")})
+    assert result.failed == 0
+
+
+@pytest.mark.parametrize("path", EXAMPLES, ids=[path.stem for path in EXAMPLES])
+def test_examples_draw(path, tmp_path, monkeypatch):
+    monkeypatch.setattr(sys, "argv", [str(path), str(tmp_path)])
+    quietly(runpy.run_path, str(path), run_name="__main__")
+    written = list(tmp_path.rglob("*.*"))
+    assert written, f"{path.name} wrote nothing"
+
+
+def python_blocks(path: Path) -> list[str]:
+    return re.findall(r"```python\n(.*?)```", path.read_text("utf-8"), re.DOTALL)
+
+
+@pytest.mark.parametrize("name", ["README.md", "CONTRIBUTING.md"])
+def test_code_in_documents_runs(name):
+    for block in python_blocks(REPO / name):
+        quietly(exec, compile(block, name, "exec"), {})
+
+
+@pytest.mark.parametrize("name", ["README.md", "CONTRIBUTING.md", "CHANGELOG.md", "docs/index.md"])
+def test_links_between_documents_lead_somewhere(name):
+    text = (REPO / name).read_text("utf-8")
+    for target in re.findall(r"\]\(([^)#\s]+)\)", text):
+        if not target.startswith(("http:", "https:")):
+            assert (REPO / name).parent.joinpath(target).exists(), target
+
+
+def test_the_stub_of_the_layer_methods_is_what_the_layers_say():
+    sys.path.insert(0, str(REPO / "scripts"))
+    try:
+        import make_verbs
+    finally:
+        sys.path.pop(0)
+    assert (REPO / "facetine" / "verbs.pyi").read_text("utf-8") == make_verbs.stub()
+
+
+def test_every_layer_option_says_what_it_is():
+    from dataclasses import fields
+
+    from facetine.layers import LAYERS, layer_class
+
+    for name in LAYERS:
+        for entry in fields(layer_class(name)):
+            assert entry.metadata.get("says", "").endswith("."), f"{name}.{entry.name}"

@@ -1,0 +1,129 @@
+"""The rooms import only what stands above them, and the slow libraries only where they are used."""
+
+import ast
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+import facetine
+
+ROOT = Path(facetine.__file__).parent
+MAY_IMPORT = {
+    "core": set(),
+    "data": {"core"},
+    "scene": {"core"},
+    "grammar": {"core", "data"},
+    "layers": {"core", "data", "grammar", "scene"},
+    "build": {"core", "data", "scene", "grammar", "layers"},
+    "writers": {"scene"},
+    "batch": {"public"},
+    "cli": {"public", "core", "data", "scene", "grammar", "layers", "build", "writers", "batch"},
+    "public": {"core", "data", "scene", "grammar", "layers", "build", "writers", "batch"},
+}
+OUTSIDE = {
+    "core": {"numpy", "scipy", "contourpy"},
+    "scene": {"numpy", "uharfbuzz"},
+    "grammar": set(),
+    "layers": {"numpy"},
+    "build": {"numpy"},
+}
+SLOW = {
+    "pandas",
+    "scipy",
+    "typer",
+    "rich",
+    "pydantic",
+    "pikepdf",
+    "PIL",
+    "narwhals",
+    "duckdb",
+    "uharfbuzz",
+    "contourpy",
+}
+
+
+def room_of(path: Path) -> str:
+    first = path.relative_to(ROOT).parts[0]
+    return first if (ROOT / first).is_dir() else "public"
+
+
+def imports(path: Path) -> list[tuple[str, bool]]:
+    """Every module that a file imports, and whether it does so when it is loaded."""
+    tree = ast.parse(path.read_text("utf-8"))
+    for_types = {
+        node
+        for block in ast.walk(tree)
+        if isinstance(block, ast.If) and "TYPE_CHECKING" in ast.unparse(block.test)
+        for node in ast.walk(block)
+    }
+    top = set(tree.body)
+    found = []
+    for node in ast.walk(tree):
+        if node in for_types:
+            continue
+        if isinstance(node, ast.Import):
+            found += [(name.name, node in top) for name in node.names]
+        elif isinstance(node, ast.ImportFrom) and node.level == 0 and node.module:
+            found.append((node.module, node in top))
+    return found
+
+
+FILES = sorted(ROOT.rglob("*.py"))
+
+
+@pytest.mark.parametrize("path", FILES, ids=[str(path.relative_to(ROOT)) for path in FILES])
+def test_a_room_imports_only_rooms_above_it(path):
+    room = room_of(path)
+    for module, _ in imports(path):
+        parts = module.split(".")
+        if parts[0] != "facetine" or parts[1:] in ([], ["errors"]):
+            continue  # the public names and the errors are for all
+        there = parts[1] if (ROOT / parts[1]).is_dir() else "public"
+        assert there == room or there in MAY_IMPORT[room], f"{room} imports {module}"
+
+
+@pytest.mark.parametrize("path", FILES, ids=[str(path.relative_to(ROOT)) for path in FILES])
+def test_a_room_stands_on_its_own_libraries_and_loads_slow_ones_late(path):
+    room = room_of(path)
+    for module, at_load in imports(path):
+        name = module.split(".")[0]
+        if name == "facetine" or name in sys.stdlib_module_names:
+            continue
+        if room in OUTSIDE:
+            assert name in OUTSIDE[room], f"{room} imports {name}"
+        if at_load and not (room == "cli" and name == "typer") and path.name != "plan.py":
+            assert name not in SLOW, f"{path.name} loads {name} before it is used"
+
+
+@pytest.mark.parametrize("code", ["import facetine", "import facetine; facetine.figure; facetine.suggest"])
+def test_importing_facetine_loads_no_slow_library(code):
+    watched = sorted(SLOW - {"contourpy"})
+    said = f"{code}; import sys; print([name for name in {watched} if name in sys.modules])"
+    result = subprocess.run([sys.executable, "-c", said], check=True, capture_output=True, text=True)
+    assert result.stdout.strip() == "[]"
+
+
+def test_exporting_an_svg_of_arrays_loads_neither_pandas_nor_a_pdf_library(tmp_path):
+    code = (
+        "import facetine as ft, sys; ft.figure({'a': [1.0, 2], 'b': [1.0, 2]}).map(x='a', y='b').points().export('a.svg');"
+        "print([n for n in ('pandas', 'scipy', 'narwhals', 'pikepdf', 'PIL', 'typer') if n in sys.modules])"
+    )
+    result = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True, cwd=tmp_path)
+    assert result.stdout.strip() == "[]"
+
+
+def test_every_public_name_is_there_in_any_order():
+    for name in facetine._HOMES:
+        code = f"import facetine; facetine.{name}; facetine.figure({{'a': [1]}}); assert callable(facetine.figure)"
+        if name in ("Figure", "from_spec", "export_plan", "suggest", "OptionError"):
+            subprocess.run([sys.executable, "-c", code], check=True)
+        assert getattr(facetine, name) is not None
+    assert set(facetine._HOMES) <= set(dir(facetine))
+
+
+def test_no_file_is_longer_than_a_reader_can_hold():
+    for path in FILES:
+        if path.name not in ("names.py", "palettes.py"):
+            assert len(path.read_text("utf-8").splitlines()) < 560, path
