@@ -61,6 +61,7 @@ def pdf(scene: Scene, *, ground: bool = True, sheets: int | None = None) -> byte
     document.save(
         buffer,
         deterministic_id=True,
+        min_version="1.7",
         compress_streams=True,
         object_stream_mode=pikepdf.ObjectStreamMode.disable,
     )

@@ -1,0 +1,1 @@
+"""The pipeline: from a sentence to a scene, a module a step."""

@@ -1,0 +1,40 @@
+"""From the rows of a layer to what it draws, arranged, with its places in axis space."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from facetine.build.split import TURNED, Part
+from facetine.core.columns import Columns
+from facetine.core.scales.transforms import Linear, Transform
+from facetine.grammar.aesthetics import POSITIONS
+
+
+def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
+    """A layer's table: computed, arranged, and turned back where the layer lies.
+
+    Args:
+        part: The layer and its rows, x and y exchanged where it lies.
+        transforms: The transforms of x and y as the reader sees them.
+    """
+    layer = part.layer
+    own = {"x": transforms["y"], "y": transforms["x"]} if part.lying else transforms
+    rows = part.rows
+    if layer.space == "axis":
+        rows = _transformed(rows, own)
+    layer = layer.prepare(rows, part.context)
+    rows = layer.compute(rows, part.context)
+    rows = layer.arrange_rows(rows, part.context)
+    if layer.space == "data":
+        rows = _transformed(rows, own)
+    return rows.renamed(TURNED) if part.lying else rows
+
+
+def _transformed(rows: Columns, transforms: Mapping[str, Transform]) -> Columns:
+    """Places from data to axis space; levels stay as they are, their axes are linear."""
+    moved = {
+        name: transforms[axis].forward(values)
+        for name, values in rows.values.items()
+        if (axis := POSITIONS.get(name)) is not None and not isinstance(transforms[axis], Linear)
+    }
+    return rows.put(**moved) if moved else rows

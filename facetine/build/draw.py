@@ -1,0 +1,211 @@
+"""From a laid-out figure to a scene: panels with their axes and marks, titles and legends, in named groups."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from facetine.build.layout import Layout, PanelPlace
+from facetine.build.legend import draw_legends
+from facetine.build.split import Part
+from facetine.build.train import Axis, Scales
+from facetine.core.arrays import FloatArray
+from facetine.core.columns import Columns
+from facetine.grammar.aesthetics import POSITIONS
+from facetine.grammar.theme import Theme
+from facetine.layers.base import Look, PanelView
+from facetine.scene.marks import Group, Region, Scene, Stroke, segments
+from facetine.scene.markup import plain
+from facetine.scene.typeset import Block
+
+
+def draw(
+    layout: Layout,
+    scales: Scales,
+    parts: list[Part],
+    tables: list[Columns],
+    defaults: Mapping[str, Mapping[str, Look]],
+    theme: Theme,
+    headings: tuple[str, ...] | None,
+) -> Scene:
+    """The scene of a figure.
+
+    Args:
+        layout: Where everything goes.
+        scales: The trained scales.
+        parts: The layers.
+        tables: Each layer's rows in axis space, x and y as the reader sees them.
+        defaults: The looks of marks to which nothing is mapped, by the layer's place.
+        theme: The looks.
+        headings: What the panels are called.
+    """
+    root = Group("figure", "Figure")
+    scene = Scene(layout.width, layout.height, theme.ground, root)
+    _titles(layout, root)
+    by_panel = [_panel_rows(table, len(layout.panels)) for table in tables]
+    for number, place in enumerate(layout.panels):
+        name = plain(headings[number]) if headings else "Panel"
+        group = root.group(f"panel-{number + 1}", name)
+        _hairlines(layout, place, scales, theme, group)
+        for order, part in enumerate(parts):
+            rows = by_panel[order][number]
+            _layer(part, order, rows, place, scales, defaults[str(order)], theme, number, group)
+        _axes(layout, place, scales, theme, group)
+        _heading(place, theme, group)
+    if layout.legends is not None and layout.legends.legends:
+        draw_legends(layout.legends, layout.legend_at, theme, layout.fonts.tick, root.group("legends", "Legends"))
+    return scene
+
+
+def _titles(layout: Layout, root: Group) -> None:
+    for name, said in (("title", layout.title), ("subtitle", layout.subtitle), ("note", layout.note)):
+        if said is not None:
+            block, top = said
+            root.group(name, name.capitalize()).items.extend(block.placed(layout.left, top, role=name))
+    for name, said in (("x-title", layout.x_title), ("y-title", layout.y_title)):
+        if said is not None:
+            block, top = said
+            title = f"Title of the {name[0]} axis"
+            root.group(name, title).items.extend(block.placed(layout.left, top, role="axis title"))
+
+
+def _panel_rows(table: Columns, panels: int) -> list[Columns]:
+    """The rows of each panel, in their order."""
+    if panels == 1:
+        return [table]
+    order = np.argsort(table.panel, kind="stable")
+    ends = np.searchsorted(table.panel[order], np.arange(panels + 1))
+    return [table.take(order[start:end]) for start, end in zip(ends[:-1], ends[1:], strict=True)]
+
+
+def _in_points(rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
+    """The same rows with their places in points."""
+    moved: dict[str, FloatArray] = {}
+    for name, values in rows.values.items():
+        axis = POSITIONS.get(name)
+        if axis == "x":
+            moved[name] = box.x + axes["x"].span.share(values) * box.width
+        elif axis == "y":
+            moved[name] = box.bottom - axes["y"].span.share(values) * box.height
+    return rows.put(**moved)
+
+
+def _layer(
+    part: Part,
+    order: int,
+    rows: Columns,
+    place: PanelPlace,
+    scales: Scales,
+    defaults: Mapping[str, Look],
+    theme: Theme,
+    panel: int,
+    into: Group,
+) -> None:
+    layer = part.layer
+    looks = dict(defaults)
+    for name in layer.looks:
+        if name in rows and name in scales.looks:
+            looks[name] = scales.looks[name].look(rows[name])
+    clip = place.box if any(axis.window for axis in scales.axes.values()) and _is_cut(part) else None
+    said = layer.name or f"{layer.verb.capitalize()}"
+    group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip)
+    view = PanelView(place.box, looks, theme.seed + 7919 * order + 104729 * panel)
+    group.items.extend(layer.draw(_in_points(rows, place.box, scales.axes), view))
+
+
+def _is_cut(part: Part) -> bool:
+    return part.layer.verb != "points"
+
+
+def _tick_places(axis: Axis, at: tuple[float, ...], box: Region) -> FloatArray:
+    share = axis.span.share(np.array(at, float))
+    return box.x + share * box.width if axis.name == "x" else box.bottom - share * box.height
+
+
+def _hairlines(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into: Group) -> None:
+    if theme.hairlines == "none" or layout.x_labels is None or layout.y_labels is None:
+        return
+    box, ends = place.box, []
+    if scales.axes["y"].kind != "levels":
+        ends += [(box.x, y, box.right, y) for y in _tick_places(scales.axes["y"], layout.y_labels.ticks.at, box).tolist()]
+    across_is_empty = not ends
+    if (theme.hairlines == "both" or across_is_empty) and scales.axes["x"].kind != "levels":
+        ends += [(x, box.y, x, box.bottom) for x in _tick_places(scales.axes["x"], layout.x_labels.ticks.at, box).tolist()]
+    if ends:
+        stroke = Stroke(theme.hairline_color, theme.hairline_width)
+        into.group("hairlines", "Hairlines").items.append(segments(np.array(ends), stroke))
+
+
+def _axes(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into: Group) -> None:
+    assert layout.x_labels is not None
+    assert layout.y_labels is not None
+    _x_axis(layout, place, scales.axes["x"], theme, into.group("x-axis", "x axis"))
+    _y_axis(layout, place, scales.axes["y"], theme, into.group("y-axis", "y axis"))
+
+
+def _x_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: Group) -> None:
+    labels = layout.x_labels
+    assert labels is not None
+    box = place.box
+    at = _tick_places(axis, labels.ticks.at, box)
+    long = 0.0
+    if axis.kind != "levels" and len(at):
+        long = theme.tick_length
+        y = box.bottom
+        minor = _tick_places(axis, labels.ticks.minor, box)
+        every = np.concatenate([at, minor])
+        ends = [(min(every), y, max(every), y)] if len(every) > 1 else []
+        ends += [(x, y, x, y + long) for x in at.tolist()]
+        ends += [(x, y, x, y + 0.55 * long) for x in minor.tolist()]
+        group.items.append(segments(np.array(ends), Stroke(theme.axis_color, theme.axis_width)))
+    if place.shows_x:
+        top = box.bottom + long + theme.gap
+        for x, block in zip(at.tolist(), labels.blocks, strict=True):
+            _x_label(block, x, top, labels.angle, group)
+
+
+def _x_label(block: Block, x: float, top: float, angle: float, group: Group) -> None:
+    if angle == 0:
+        group.items.extend(block.placed(x, top, 0.5, role="tick"))
+        return
+    # Turned labels read upwards and end at the axis; their lines stand side by side around the tick.
+    middle = (len(block.lines) - 1) / 2
+    for number, runs in enumerate(block.lines):
+        shifted = x + (number - middle) * block.type.leading + block.type.cap / 2
+        line = Block((runs,), (block.widths[number],), block.type)
+        for text in line.placed(shifted, top - block.type.cap, 1.0, angle, "tick"):
+            group.items.append(text)
+
+
+def _y_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: Group) -> None:
+    labels = layout.y_labels
+    assert labels is not None
+    box = place.box
+    at = _tick_places(axis, labels.ticks.at, box)
+    long = 0.0
+    if axis.kind != "levels" and len(at):
+        long = theme.tick_length
+        x = box.x
+        minor = _tick_places(axis, labels.ticks.minor, box)
+        every = np.concatenate([at, minor])
+        ends = [(x, min(every), x, max(every))] if len(every) > 1 else []
+        ends += [(x, y, x - long, y) for y in at.tolist()]
+        ends += [(x, y, x - 0.55 * long, y) for y in minor.tolist()]
+        group.items.append(segments(np.array(ends), Stroke(theme.axis_color, theme.axis_width)))
+    if place.shows_y:
+        right = box.x - long - theme.gap
+        for y, block in zip(at.tolist(), labels.blocks, strict=True):
+            height = block.type.cap + (len(block.lines) - 1) * block.type.leading
+            group.items.extend(block.placed(right, y - height / 2, 1.0, role="tick"))
+
+
+def _heading(place: PanelPlace, theme: Theme, into: Group) -> None:
+    if place.heading is None:
+        return
+    group = into.group("heading", "Heading")
+    top = place.heading_top
+    rule = np.array([[place.box.x, top - theme.gap, place.box.x + min(14.0, place.box.width), top - theme.gap]])
+    group.items.append(segments(rule, Stroke(theme.text_color, 2 * theme.axis_width)))
+    group.items.extend(place.heading.placed(place.box.x, top, role="heading"))
+

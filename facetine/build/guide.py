@@ -1,0 +1,248 @@
+"""What tells a reader which value a place or a look stands for: ticks with their texts, and legends."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from facetine.build.split import Part
+from facetine.build.train import Axis, LookScale, called_format, instant
+from facetine.core.scales.calendar import strftime, time_ticks
+from facetine.core.scales.formats import formatted, powers, written
+from facetine.core.scales.ticks import linear_ticks, log_ticks
+from facetine.data.codebook import escaped
+from facetine.errors import OptionError, ScaleError
+from facetine.grammar.scale import DASHES, ScaleSpec
+from facetine.grammar.theme import Theme
+from facetine.layers.base import DrawnLayer, Look
+
+
+class AxisTicks(NamedTuple):
+    """Ticks of an axis."""
+
+    at: tuple[float, ...]
+    """Places in axis space."""
+    labels: tuple[str, ...]
+    """Inline markup, one a tick; a second line where a new day, month or year begins."""
+    minor: tuple[float, ...] = ()
+    """Places without a label."""
+
+
+def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
+    """Ticks of an axis, about as many as wanted where the analyst did not say which.
+
+    Raises:
+        ScaleError: A tick was asked for that is no value of the axis.
+        OptionError: The scale's format can't write its values.
+    """
+    where = f"figure.scale({axis.name!r})"
+    if axis.kind == "levels":
+        return AxisTicks(tuple(float(place) for place in range(len(axis.labels))), axis.labels)
+    spec = axis.spec
+    if isinstance(spec.ticks, int):
+        if spec.ticks == 0:
+            return AxisTicks((), ())
+        wanted = max(spec.ticks, 2)
+    if axis.kind == "time":
+        return _time_axis(axis, wanted, where)
+    low, high = axis.transform.inverse(np.array([axis.span.low, axis.span.high])).tolist()
+    minor: tuple[float, ...] = ()
+    if isinstance(spec.ticks, tuple):
+        chosen = _numbers(spec.ticks, where)
+        at = tuple(value for value in chosen if low <= value <= high)
+    else:
+        at, minor = (log_ticks if axis.kind == "log" else linear_ticks)(low, high, max(wanted, 2))
+    if spec.minor_ticks is False:
+        minor = ()
+    elif spec.minor_ticks and not minor and len(at) > 1:
+        minor = _between(at, low, high)
+    labels = number_texts(at, spec, where, log=axis.kind == "log")
+    places = axis.transform.forward(np.array(at, float)).tolist()
+    return AxisTicks(tuple(places), labels, tuple(axis.transform.forward(np.array(minor, float)).tolist()))
+
+
+def _between(at: tuple[float, ...], low: float, high: float) -> tuple[float, ...]:
+    """The middle between ticks, also outside the first and last one where there is room."""
+    step = at[1] - at[0]
+    middles = [value + step / 2 for value in (at[0] - step, *at)]
+    return tuple(value for value in middles if low <= value <= high)
+
+
+def _numbers(values: tuple[Any, ...], where: str) -> tuple[float, ...]:
+    for value in values:
+        if isinstance(value, bool) or not isinstance(value, int | float | np.number):
+            raise ScaleError(f"{where}: ticks holds {value!r}, which is no number")
+    return tuple(sorted(float(value) for value in values))
+
+
+def number_texts(values: tuple[float, ...], spec: ScaleSpec, where: str, log: bool = False) -> tuple[str, ...]:
+    """Numbers written by the scale's format, else as short as they can be."""
+    form = spec.format
+    if form is None:
+        return tuple(powers(values) if log else written(values))
+    if callable(form):
+        return tuple(called_format(form, value, where) for value in values)
+    if isinstance(form, Mapping):
+        plain = written(values)
+        words = {_as_number(key): str(text) for key, text in form.items()}
+        return tuple(words.get(value, text) for value, text in zip(values, plain, strict=True))
+    try:
+        return tuple(escaped(text) if form not in ("percent", "si") else text for text in formatted(values, form))
+    except ValueError as problem:
+        raise OptionError(
+            f"{where}: {form!r} is no format for numbers", 'such as ",.1f", "percent" or "si"; or a callable'
+        ) from problem
+
+
+def _as_number(key: Any) -> float | None:
+    try:
+        return float(key)
+    except (TypeError, ValueError):
+        return None
+
+
+def _time_axis(axis: Axis, wanted: int, where: str) -> AxisTicks:
+    low, high = axis.span.low, axis.span.high
+    if isinstance(axis.spec.ticks, tuple):
+        at = tuple(sorted(instant(value, axis.zone, f"{where}: ticks") for value in axis.spec.ticks))
+        at = tuple(value for value in at if low <= value <= high)
+        labels = _stamps(at, axis)
+    else:
+        at, labels, _ = time_ticks(low, high, max(wanted, 2), axis.zone)
+    return AxisTicks(at, time_texts(at, labels, axis.spec, axis.zone, where))
+
+
+def _stamps(at: tuple[float, ...], axis: Axis) -> tuple[str, ...]:
+    return tuple(text.replace(" 00:00", "") for text in strftime(at, "%d %b %Y %H:%M", axis.zone))
+
+
+def time_texts(
+    at: tuple[float, ...], labels: tuple[str, ...], spec: ScaleSpec, zone: str | None, where: str
+) -> tuple[str, ...]:
+    """Times written by the scale's format, else as the calendar gave them."""
+    form = spec.format
+    if form is None:
+        return labels
+    if callable(form):
+        moments = np.array(at).astype(np.int64).astype("datetime64[us]").tolist()
+        return tuple(called_format(form, moment, where) for moment in moments)
+    if not isinstance(form, str) or "%" not in form:
+        raise OptionError(f"{where}: {form!r} is no format for times", 'such as "%b %Y"; or a callable')
+    try:
+        return tuple(strftime(at, form, zone))
+    except ValueError as problem:
+        raise OptionError(f"{where}: {problem}") from problem
+
+
+# Legends ------------------------------------------------------------------------------------------------------------
+
+
+class Entry(NamedTuple):
+    """One line of a legend: what it is called, and the layers that draw its key."""
+
+    label: str
+    keys: tuple[tuple[DrawnLayer, Mapping[str, Look]], ...]
+
+
+class ColorBar(NamedTuple):
+    """A continuous run of colors with ticks."""
+
+    colors: tuple[str, ...]
+    at: tuple[float, ...]
+    """Shares of its length."""
+    labels: tuple[str, ...]
+
+
+class Legend(NamedTuple):
+    """A legend for one column: entries, or a color bar."""
+
+    name: str
+    title: str
+    entries: tuple[Entry, ...]
+    bar: ColorBar | None = None
+
+
+def legends(looks: Mapping[str, LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]]) -> list[Legend]:
+    """One legend for each column that a look is mapped to; aesthetics that share a column share it.
+
+    Args:
+        looks: The trained scales by aesthetic.
+        parts: The layers.
+        defaults: For each layer's verb and place in the figure, the looks of marks to which nothing is mapped.
+    """
+    together: dict[tuple[str, str, str], list[LookScale]] = {}
+    for scale in looks.values():
+        if any(part.layer.legend and scale.aesthetic in part.columns and scale.aesthetic in part.layer.looks for part in parts):
+            together.setdefault((scale.column, scale.kind, scale.title), []).append(scale)
+    return [made for scales in together.values() if (made := _legend(scales, parts, defaults)) is not None]
+
+
+def _legend(
+    scales: list[LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]]
+) -> Legend | None:
+    first = scales[0]
+    if first.kind == "levels":
+        labels: tuple[str, ...] = first.labels
+        numbers = np.arange(float(len(labels)))
+    else:
+        at, labels = _round_values(first)
+        if len(scales) == 1 and first.aesthetic in ("color", "outline"):
+            width = first.high - first.low
+            share = tuple((value - first.low) / width if width > 0 else 0.5 for value in at)
+            colors = first.values[:-1]
+            return Legend(first.aesthetic, first.title, (), ColorBar(colors[:: max(1, len(colors) // 64)], share, labels))
+        numbers = np.array(at)
+    if not len(labels):
+        return None
+    entries = []
+    for label, number in zip(labels, numbers.tolist(), strict=True):
+        values = {scale.aesthetic: Look((_one(scale, number),)) for scale in scales}
+        keys = tuple(
+            (part.layer, {**defaults[f"{place}"], **{name: look for name, look in values.items() if name in part.columns}})
+            for place, part in enumerate(parts)
+            if part.layer.legend and any(scale.aesthetic in part.columns and scale.aesthetic in part.layer.looks for scale in scales)
+        )
+        entries.append(Entry(label, keys))
+    return Legend("-".join(scale.aesthetic for scale in scales), first.title, tuple(entries))
+
+
+def _one(scale: LookScale, number: float) -> Any:
+    if scale.kind == "levels":
+        return scale.values[int(number)]
+    return scale.values[int(scale.place(np.array([number]))[0])]
+
+
+def _round_values(scale: LookScale) -> tuple[tuple[float, ...], tuple[str, ...]]:
+    """A few round values of a number or time scale and their texts."""
+    where = f"figure.scale({scale.aesthetic!r})"
+    if scale.kind == "time":
+        ticks = time_ticks(scale.low, scale.high, 4, scale.zone)
+        return ticks.at, time_texts(ticks.at, tuple(t.replace("\n", " ") for t in ticks.labels), scale.spec, scale.zone, where)
+    if isinstance(scale.spec.ticks, tuple):
+        at = tuple(value for value in _numbers(scale.spec.ticks, where) if scale.low <= value <= scale.high)
+    else:
+        wanted = max(scale.spec.ticks, 2) if isinstance(scale.spec.ticks, int) else 3
+        at = linear_ticks(scale.low, scale.high, wanted).at
+        if scale.aesthetic == "size" and len(at) > 1 and at[0] == 0:
+            at = at[1:]  # a point without an area explains nothing
+    return at, number_texts(at, scale.spec, where)
+
+
+def default_looks(layer: DrawnLayer, theme: Theme, first_color: str) -> dict[str, Look]:
+    """The looks of a layer's marks to which nothing is mapped: its constants, else the theme's."""
+    usual: dict[str, Any] = {
+        "color": first_color,
+        "outline": None,
+        "opacity": 1.0,
+        "size": theme.point_size,
+        "shape": "disc",
+        "dash": next(iter(DASHES)),
+        "line_width": theme.line_width,
+    }
+    looks = {}
+    for name in layer.looks:
+        constant = layer.constant(name)
+        looks[name] = Look((usual[name] if constant is None else constant,))
+    return looks

@@ -1,0 +1,263 @@
+"""Legends measured and placed: in one row under the subtitle where they fit, at the right otherwise, else in several rows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from itertools import pairwise
+from typing import NamedTuple
+
+import numpy as np
+
+from facetine.build.guide import ColorBar, Entry, Legend
+from facetine.grammar.theme import Theme
+from facetine.scene.marks import Gradient, Group, Mark, Region, Stroke, Text, segments
+from facetine.scene.typeset import Block, Type, set_text
+
+_BAR_LENGTH = 11.0
+_BAR_DEPTH = 0.8
+
+
+class PlacedEntry(NamedTuple):
+    """One key with its label."""
+
+    entry: Entry
+    key: Region
+    label: Block
+    label_at: tuple[float, float]
+    """Left and top."""
+
+
+class PlacedLegend(NamedTuple):
+    """One legend, its parts placed from the top left of all legends."""
+
+    legend: Legend
+    title: Block
+    title_at: tuple[float, float]
+    entries: tuple[PlacedEntry, ...]
+    bar: Region | None
+    upright: bool
+
+
+@dataclass(slots=True)
+class LegendPlan:
+    """All legends of a figure as they will stand."""
+
+    place: str = "none"
+    """top, right or none."""
+    width: float = 0.0
+    height: float = 0.0
+    legends: list[PlacedLegend] = field(default_factory=list)
+
+
+def plan_legends(
+    legends: tuple[Legend, ...], theme: Theme, text: Type, tick: Type, room: float, height: float
+) -> LegendPlan:
+    """The first arrangement that fits.
+
+    Args:
+        legends: What is to be explained.
+        theme: The looks.
+        text: Type of titles and labels.
+        tick: Type of the labels of color bars.
+        room: Width from the left edge of the panels to the right margin, in points.
+        height: Height of the sheet.
+    """
+    if not legends or theme.legend_place == "none":
+        return LegendPlan()
+    setter = _Setter(theme, text, tick)
+    row = setter.in_rows(legends, room, one=True)
+    if theme.legend_place != "right" and row is not None:
+        return row
+    if theme.legend_place != "top":
+        column = setter.in_column(legends, 0.33 * room)
+        if theme.legend_place == "right" or (column.width <= 0.34 * room and column.height <= 0.72 * height):
+            return column
+    rows = setter.in_rows(legends, room, one=False)
+    assert rows is not None
+    return rows
+
+
+class _Setter:
+    """Places keys, labels and bars for one theme."""
+
+    def __init__(self, theme: Theme, text: Type, tick: Type) -> None:
+        self.text, self.tick = text, tick
+        self.strong = text._replace(weight=700)
+        self.size = text.size
+        self.gap = 0.45 * self.size
+        self.step = 1.25 * self.size
+        self.line = 1.35 * self.size
+        self.ticks = theme.gap
+
+    def _key_size(self, entry: Entry) -> tuple[float, float]:
+        """Room for the key: a little more than a line for points, wider for lines, as large as the largest point."""
+        width = height = 0.8 * self.size
+        for layer, looks in entry.keys:
+            if layer.verb == "lines":
+                width = max(width, 1.9 * self.size)
+            if "size" in looks and layer.verb == "points":
+                width, height = max(width, looks["size"].values[0]), max(height, looks["size"].values[0])
+        return width, height
+
+    def in_rows(self, legends: tuple[Legend, ...], room: float, one: bool) -> LegendPlan | None:
+        """Level: title and entries side by side; all in one row, or None, or each legend in as many rows as it needs."""
+        plan = LegendPlan("top")
+        x = y = depth = 0.0
+        for legend in legends:
+            if x and not one:
+                x, y, depth = 0.0, y + depth + 0.4 * self.size, 0.0
+            elif x:
+                x += 1.6 * self.step
+            placed, x, y, low = self._level(legend, x, y, room, one)
+            depth = max(depth, low)
+            if one and (x > room + 0.01 or y > 0):
+                return None
+            plan.legends.append(placed)
+            plan.width = max(plan.width, x)
+        plan.height = y + depth
+        return plan
+
+    def _level(
+        self, legend: Legend, x: float, y: float, room: float, one: bool
+    ) -> tuple[PlacedLegend, float, float, float]:
+        """One legend from (x, y); where the next thing may begin, and how deep its last row is."""
+        width = None if one else round(room, 2)
+        title = set_text(legend.title, self.strong, width)
+        title_at = (x, y)
+        depth = max(title.height, self.size)
+        x += title.width + (self.step * 0.8 if title.lines else 0.0)
+        if legend.bar is not None:
+            if not one and x + self._bar_length(legend.bar) > room:
+                x, y = 0.0, y + title.height + self.gap
+            return self._level_bar(legend, legend.bar, title, title_at, x, y, room)
+        start, entries, first = x, [], True
+        if start > 0.4 * room and not one:
+            start, x, y = 0.0, 0.0, y + title.height + self.gap
+        row_depth = depth
+        for entry in legend.entries:
+            key_width, key_height = self._key_size(entry)
+            label_room = None if one else round(max(room - start - key_width - self.gap, 2 * self.size), 2)
+            label = set_text(entry.label, self.text, label_room)
+            width_all = key_width + self.gap + label.width
+            if not one and not first and x + width_all > room:
+                x, y, row_depth = start, y + row_depth + 0.35 * self.size, self.size
+            row_depth = max(row_depth, label.height, key_height)
+            entries.append(self._entry(entry, x, y, key_width, key_height, label))
+            x += width_all + self.step
+            first = False
+        x -= self.step
+        return PlacedLegend(legend, title, title_at, tuple(entries), None, False), x, y, row_depth
+
+    def _entry(self, entry: Entry, x: float, y: float, key_width: float, key_height: float, label: Block) -> PlacedEntry:
+        """A key whose middle stands at half the height of the label's first capitals."""
+        middle = y + self.text.cap / 2
+        overhang = max(0.0, key_height / 2 - self.text.cap / 2) if key_height > 1.3 * self.size else 0.0
+        key = Region(x, middle + overhang - key_height / 2, key_width, key_height)
+        return PlacedEntry(entry, key, label, (x + key_width + self.gap, y + overhang))
+
+    def _bar_length(self, bar: ColorBar) -> float:
+        labels = [set_text(label, self.tick).width for label in bar.labels]
+        return max(_BAR_LENGTH * self.size, sum(labels) + 0.7 * self.size * len(labels))
+
+    def _level_bar(
+        self, legend: Legend, bar: ColorBar, title: Block, title_at: tuple[float, float], x: float, y: float, room: float
+    ) -> tuple[PlacedLegend, float, float, float]:
+        first, last = (set_text(bar.labels[i], self.tick).width / 2 if bar.labels else 0.0 for i in (0, -1))
+        length = min(self._bar_length(bar), max(room - x - last, 4 * self.size))
+        over = max(0.0, first - (bar.at[0] if bar.at else 0.0) * length) if x == 0 else 0.0
+        x += over
+        bar = self._thinned(bar, length)
+        legend = legend._replace(bar=bar)
+        height = _BAR_DEPTH * self.size
+        box = Region(x, y + self.text.cap / 2 - height / 2, length, height)
+        label = max((set_text(text, self.tick).height for text in bar.labels), default=0.0)
+        end = max(x + length, x + (bar.at[-1] if bar.at else 0.0) * length + last)
+        depth = box.bottom - y + self.ticks + label
+        return PlacedLegend(legend, title, title_at, (), box, False), end, y, depth
+
+    def _thinned(self, bar: ColorBar, length: float) -> ColorBar:
+        """Every tick, or every second, third, … one where the labels would meet."""
+        widths = [set_text(label, self.tick).width for label in bar.labels]
+        for every in range(1, len(widths) + 1):
+            kept = list(zip(bar.at, widths, strict=True))[::every]
+            near = (
+                (after[0] - before[0]) * length - (before[1] + after[1]) / 2 < 0.4 * self.size
+                for before, after in pairwise(kept)
+            )
+            if not any(near):
+                return ColorBar(bar.colors, bar.at[::every], bar.labels[::every])
+        return bar
+
+    def in_column(self, legends: tuple[Legend, ...], widest: float) -> LegendPlan:
+        """Upright: legends below each other, an entry a line."""
+        plan = LegendPlan("right")
+        y = 0.0
+        for legend in legends:
+            title = set_text(legend.title, self.strong, round(max(widest, 3 * self.size), 2))
+            title_at = (0.0, y)
+            plan.width = max(plan.width, title.width)
+            if title.lines:
+                y += title.height + 0.55 * self.size
+            if legend.bar is not None:
+                labels = [set_text(text, self.tick) for text in legend.bar.labels]
+                box = Region(0.0, y + 0.3 * self.size, _BAR_DEPTH * 1.2 * self.size, 9 * self.size)
+                wide = max((label.width for label in labels), default=0.0)
+                plan.width = max(plan.width, box.width + 2 * self.ticks + wide)
+                plan.legends.append(PlacedLegend(legend, title, title_at, (), box, True))
+                y = box.bottom + 0.3 * self.size
+            else:
+                entries, y, wide = self._lines(legend, y, widest)
+                plan.width = max(plan.width, wide)
+                plan.legends.append(PlacedLegend(legend, title, title_at, entries, None, True))
+            plan.height = y
+            y += 1.3 * self.size
+        return plan
+
+    def _lines(self, legend: Legend, y: float, widest: float) -> tuple[tuple[PlacedEntry, ...], float, float]:
+        column = max((self._key_size(entry)[0] for entry in legend.entries), default=0.0)
+        entries, wide = [], 0.0
+        for entry in legend.entries:
+            _, key_height = self._key_size(entry)
+            label = set_text(entry.label, self.text, round(max(widest - column - self.gap, 3 * self.size), 2))
+            placed = self._entry(entry, 0.0, y, column, key_height, label)
+            entries.append(placed)
+            wide = max(wide, column + self.gap + label.width)
+            y = max(placed.key.bottom, placed.label_at[1] + label.height) + 0.4 * self.size
+        return tuple(entries), y - 0.4 * self.size, wide
+
+
+def draw_legends(plan: LegendPlan, at: tuple[float, float], theme: Theme, tick: Type, into: Group) -> None:
+    """Adds the marks of all legends to a group."""
+    dx, dy = at
+    for placed in plan.legends:
+        group = into.group(f"legend-{placed.legend.name}", placed.legend.title or "Legend")
+        group.items.extend(placed.title.placed(dx + placed.title_at[0], dy + placed.title_at[1], role="legend title"))
+        for number, entry in enumerate(placed.entries, 1):
+            inner = group.group(f"entry-{number}", "Entry")
+            key = entry.key._replace(x=entry.key.x + dx, y=entry.key.y + dy)
+            for layer, looks in entry.entry.keys:
+                inner.items.extend(layer.key(key, looks))
+            inner.items.extend(entry.label.placed(dx + entry.label_at[0], dy + entry.label_at[1], role="legend"))
+        if placed.bar is not None and placed.legend.bar is not None:
+            box = placed.bar._replace(x=placed.bar.x + dx, y=placed.bar.y + dy)
+            group.items.extend(_bar(placed.legend.bar, box, placed.upright, theme, tick))
+
+
+def _bar(bar: ColorBar, box: Region, upright: bool, theme: Theme, tick: Type) -> Iterator[Mark]:
+    yield Gradient(box, bar.colors, upright)
+    ends, texts = [], list[Text]()
+    short = theme.gap * 0.6
+    for share, label in zip(bar.at, bar.labels, strict=True):
+        block = set_text(label, tick)
+        if upright:
+            y = box.bottom - share * box.height
+            ends.append((box.right, y, box.right + short, y))
+            texts.extend(block.placed(box.right + 2 * short, y - tick.cap / 2, role="legend tick"))
+        else:
+            x = box.x + share * box.width
+            ends.append((x, box.bottom, x, box.bottom + short))
+            texts.extend(block.placed(x, box.bottom + theme.gap, 0.5, role="legend tick"))
+    if ends:
+        yield segments(np.array(ends), Stroke(theme.axis_color, theme.axis_width))
+    yield from texts

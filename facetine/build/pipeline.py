@@ -1,0 +1,117 @@
+"""The whole way from a sentence to a scene."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from facetine.build.compute import computed
+from facetine.build.draw import draw
+from facetine.build.guide import default_looks, legends
+from facetine.build.layout import Layout, Request, lay_out
+from facetine.build.notes import Notes
+from facetine.build.split import Split, split
+from facetine.build.train import Scales, inside, palette_colors, train_axes, train_looks
+from facetine.core.columns import Columns
+from facetine.data.codebook import escaped
+from facetine.errors import OptionError
+from facetine.grammar.scale import NOTHING
+from facetine.grammar.sentence import Sentence
+from facetine.scene.marks import Scene
+from facetine.scene.markup import plain
+
+
+@dataclass(slots=True)
+class Built:
+    """A figure that is ready to be written."""
+
+    scene: Scene
+    notes: tuple[str, ...]
+    layout: Layout
+    scales: Scales
+    tables: list[Columns]
+    """Each layer's rows as drawn, in axis space."""
+
+
+def build(sentence: Sentence, width: float, height: float | None) -> Built:
+    """Takes a sentence through all steps.
+
+    Args:
+        sentence: What the figure says.
+        width: Width of the sheet in points.
+        height: Its height; None for the one that suits.
+
+    Raises:
+        FacetineError: The sentence can't be drawn; the message says why.
+    """
+    notes = Notes()
+    parts = split(sentence, notes)
+    tables = [computed(part, parts.transforms) for part in parts.parts]
+    axes = train_axes(sentence, parts, tables, notes)
+    tables = [
+        inside(axes, table, part.layer.verb != "points", notes)
+        for table, part in zip(tables, parts.parts, strict=True)
+    ]
+    looks = train_looks(sentence, parts, tables, notes)
+    scales = Scales(axes, looks)
+    if not any(len(table) for table in tables):
+        notes.say("there are no rows to draw; the figure is empty")
+    theme = sentence.theme
+    first = palette_colors(NOTHING, theme)[0]
+    defaults = {str(place): default_looks(part.layer, theme, first) for place, part in enumerate(parts.parts)}
+    headings = _headings(sentence, parts)
+    titles = sentence.titles
+    request = Request(
+        width, height, theme, titles.title or "", titles.subtitle or "", titles.note or "",
+        axes["x"], axes["y"], headings, sentence.facet.per_row if sentence.facet else None,
+        tuple(legends(looks, parts.parts, defaults)),
+    )  # fmt: skip
+    layout = lay_out(request, notes)
+    scene = draw(layout, scales, parts.parts, tables, defaults, theme, headings)
+    scene.title = plain(titles.title or "")
+    scene.description = _described(sentence, parts, axes)
+    _check_glyphs(scene, notes)
+    return Built(scene, tuple(notes.said), layout, scales, tables)
+
+
+def _headings(sentence: Sentence, parts: Split) -> tuple[str, ...] | None:
+    facet = sentence.facet
+    if facet is None:
+        return None
+    name = sentence.codebook.title(facet.by)
+    texts = []
+    for level in parts.levels["facet"] or ("",):
+        said = escaped({True: "yes", False: "no"}.get(level, str(level)) if isinstance(level, bool) else str(level))
+        texts.append(_heading(facet.heading, name, said, level))
+    return tuple(texts)
+
+
+def _heading(heading: Any, name: str, said: str, level: Any) -> str:
+    if not callable(heading):
+        return str(heading.format(name=name, value=said))
+    try:
+        text = heading(level)
+    except Exception as problem:
+        raise OptionError(f"figure.facet: heading failed for {level!r}: {type(problem).__name__}: {problem}") from problem
+    if not isinstance(text, str):
+        raise OptionError(f"figure.facet: heading returned {text!r} for {level!r}, which is no text")
+    return text
+
+
+def _described(sentence: Sentence, parts: Split, axes: Any) -> str:
+    """A sentence for readers who can't see the figure."""
+    drawn = ", ".join(dict.fromkeys(part.layer.verb for part in parts.parts))
+    text = f"Chart with {drawn}: {plain(axes['y'].title) or 'y'} against {plain(axes['x'].title) or 'x'}"
+    if sentence.facet is not None:
+        text += f", a panel for each {plain(sentence.codebook.title(sentence.facet.by))}"
+    return text + "."
+
+
+def _check_glyphs(scene: Scene, notes: Notes) -> None:
+    """Says which characters no face has a glyph for; without a word they would be empty boxes."""
+    lost = "".join(
+        run.text[at] for text in scene.texts() for run in text.runs for at, glyph in zip(run.clusters, run.ids, strict=True) if glyph == 0
+    )
+    if lost:
+        shown = " ".join(f"{char} (U+{ord(char):04X})" for char in sorted(set(lost)))
+        notes.say(f"the font has no glyph for {shown}")
