@@ -8,9 +8,7 @@ from facetine.grammar.sentence import Sentence
 from facetine.output import built, rendered
 
 
-def mime_bundle(
-    sentence: Sentence, limit: int, width: Any = None, height: Any = None
-) -> tuple[dict[str, Any], tuple[str, ...]]:
+def mime_bundle(sentence: Sentence, limit: int, width: Any = None, height: Any = None) -> tuple[dict[str, Any], tuple[str, ...]]:
     """What a notebook can show, by type, and the figure's notes.
 
     Args:

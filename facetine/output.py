@@ -111,9 +111,7 @@ def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, embed_f
 
     pixels = made.scene.width * made.scene.height * (dpi / 72) ** 2
     if pixels > _MOST_PIXELS:
-        raise OptionError(
-            f"figure.export: dpi={dpi:g} makes {pixels / 1e6:,.0f} million pixels", "250 million are the most"
-        )
+        raise OptionError(f"figure.export: dpi={dpi:g} makes {pixels / 1e6:,.0f} million pixels", "250 million are the most")
     return png(made.scene, dpi=dpi, transparent=transparent)
 
 

@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 from typing import Any, ParamSpec, TypeVar
 
-from facetine.errors import FacetineNote, OptionError, ScaleError, unknown
+from facetine.errors import DataError, FacetineNote, OptionError, ScaleError, unknown
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.verbs import LayerVerbs
 
@@ -94,6 +94,64 @@ class Figure(LayerVerbs):
         """
         return Figure(self._sentence.with_kinds(columns, "figure.kinds"))
 
+    def keep(self, expression: Any) -> Figure:
+        """Keeps the rows for which an expression holds; nothing is computed from the others.
+
+        Args:
+            expression: SQL such as "age_days > 90", a narwhals expression, or a callable that gets the frame.
+
+        Raises:
+            DataError: The figure has no data of its own.
+            MappingError: The expression fails, or is neither true nor false.
+
+        Example:
+            >>> import facetine as ft
+            >>> ft.figure({"age": [30, 60, 90]}).keep("age > 45")
+            figure(2 rows × 1 column)
+              .keep('age > 45')
+        """
+        from facetine.data.expressions import kept, true_where
+
+        table = self._own_table("figure.keep")
+        mask = true_where(expression, table, "figure.keep")
+        steps = (*self._sentence.steps, ("keep", {"expression": expression}))
+        return self._with(table=kept(table, mask), steps=steps)
+
+    def derive(self, **columns: Any) -> Figure:
+        """Adds columns.
+
+        Args:
+            **columns: Name and expression: SQL such as "mass_kg * 1000", a narwhals expression, or a callable.
+
+        Raises:
+            DataError: The figure has no data of its own.
+            MappingError: An expression fails.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"kg": [1.5, 2.0]}).derive(g="kg * 1000").map(x="kg", y="g").points()
+        """
+        from facetine.data.expressions import evaluated, with_column
+
+        table = self._own_table("figure.derive")
+        for name, expression in columns.items():
+            table = with_column(table, evaluated(expression, table, name, f"figure.derive: {name}"))
+        return self._with(table=table, steps=(*self._sentence.steps, ("derive", columns)))
+
+    def _own_table(self, where: str) -> Any:
+        if self._sentence.table is None:
+            raise DataError(f"{where}: the figure has no data of its own", "give them to figure(…)")
+        return self._sentence.table
+
+    def swap_axes(self) -> Figure:
+        """Turns the figure: what was on x is on y, with its scale and title.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines().swap_axes()
+        """
+        return self._with(swapped=not self._sentence.swapped)
+
     @verb
     def scale(self, aesthetic: str, kind: str | None = None, **options: Any) -> Figure:
         """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
@@ -160,9 +218,7 @@ class Figure(LayerVerbs):
         options = checked(Facet, {"per_row": per_row, "order": order}, "figure.facet")
         return self._with(facet=Facet(by=by, heading=checked_heading(heading, "figure.facet"), **options))
 
-    def titles(
-        self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None, **guides: str
-    ) -> Figure:
+    def titles(self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None, **guides: str) -> Figure:
         """Writes the texts of the figure, in inline markup; what is not given stays as it was.
 
         Args:
@@ -183,9 +239,7 @@ class Figure(LayerVerbs):
         where = "figure.titles"
         for name, text in {"title": title, "subtitle": subtitle, "note": note, **guides}.items():
             if name in guides and name not in SCALED:
-                raise unknown(
-                    OptionError, where, "no title for", name, ("title", "subtitle", "note", *SCALED), "titles"
-                )
+                raise unknown(OptionError, where, "no title for", name, ("title", "subtitle", "note", *SCALED), "titles")
             if text is not None and not isinstance(text, str):
                 raise OptionError(f"{where}: {name} is a text, not {text!r}")
         old = self._sentence.titles

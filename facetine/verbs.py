@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from facetine.layers import LAYERS
+from facetine.layers import LAYERS, with_first
 
 
 class LayerVerbs:
@@ -17,12 +17,12 @@ class LayerVerbs:
 def _method(name: str) -> Callable[..., Any]:
     """A method that adds a layer. The layer's module, and with it the help, is loaded when it is first used."""
 
-    def add(self: Any, **options: Any) -> Any:
-        return self._add_layer(name, options)
+    def add(self: Any, *given: Any, **options: Any) -> Any:
+        return self._add_layer(name, with_first(name, given, options))
 
     add.__name__ = name
     add.__qualname__ = f"Figure.{name}"
-    add.__doc__ = f"Adds the layer `{name}`; `facetine.layer_help({name!r})` tells its options."
+    add.__doc__ = f"Adds the layer `{name}`; editors show its options from the stub beside this module."
     return add
 
 

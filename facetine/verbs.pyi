@@ -16,8 +16,13 @@ class LayerVerbs:
         shape: str | None = None,
         line_width: float | None = None,
         aggregate: str = "none",
+        arrange: str = "overlay",
+        spread_x: float | None = None,
+        spread_y: float | None = None,
+        thin: int | None = None,
         map: Mapping[str, Any] = ...,
         data: Any = None,
+        where: Any = None,
         legend: bool = True,
         name: str | None = None,
     ) -> Figure:
@@ -31,8 +36,13 @@ class LayerVerbs:
             shape: Their outline; a disc by default.
             line_width: Width of their border in points.
             aggregate: What is drawn of the rows at one x.
+            arrange: How points on the same place share it.
+            spread_x: How far jitter goes along x, either way; 0.3 of a category's slot.
+            spread_y: Likewise along y.
+            thin: How many rows are drawn at most, a seeded choice; all are where it is not set.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends.
             name: What it is called in the file's groups.
         """
@@ -49,6 +59,7 @@ class LayerVerbs:
         aggregate: str = "none",
         map: Mapping[str, Any] = ...,
         data: Any = None,
+        where: Any = None,
         legend: bool = True,
         name: str | None = None,
     ) -> Figure:
@@ -64,6 +75,67 @@ class LayerVerbs:
             aggregate: What is drawn of the rows at one x.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def areas(
+        self,
+        *,
+        color: str | None = None,
+        outline: str | None = None,
+        opacity: float | None = None,
+        line_width: float | None = None,
+        arrange: str = "stack",
+        aggregate: str = "none",
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """The room between a line and zero.
+
+        Args:
+            color: The inside.
+            outline: A line around; none where it is not set.
+            opacity: How much they cover what lies below; 1 by default.
+            line_width: Width of the line around in points.
+            arrange: How groups share the room at one x.
+            aggregate: What is drawn of the rows at one x.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def bands(
+        self,
+        *,
+        color: str | None = None,
+        outline: str | None = None,
+        opacity: float | None = None,
+        line_width: float | None = None,
+        aggregate: str = "none",
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """The room between y_low and y_high.
+
+        Args:
+            color: The inside.
+            outline: A line around; none where it is not set.
+            opacity: How much they cover what lies below; 0.3 by default.
+            line_width: Width of the line around in points.
+            aggregate: What both ends show of the rows at one x.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends.
             name: What it is called in the file's groups.
         """
@@ -78,8 +150,10 @@ class LayerVerbs:
         bar_width: float | None = None,
         arrange: str = "stack",
         aggregate: str = "none",
+        value_labels: str | None = None,
         map: Mapping[str, Any] = ...,
         data: Any = None,
+        where: Any = None,
         legend: bool = True,
         name: str | None = None,
     ) -> Figure:
@@ -93,8 +167,588 @@ class LayerVerbs:
             bar_width: Share of its slot that a bar fills; the theme's by default.
             arrange: How bars in one slot share it.
             aggregate: What is drawn of the rows at one x.
+            value_labels: What is written on the bars, such as "{count:,}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def histogram(
+        self,
+        *,
+        color: str | None = None,
+        outline: str | None = None,
+        opacity: float | None = None,
+        line_width: float | None = None,
+        bins: int | None = None,
+        bin_width: float | None = None,
+        edges: Any = None,
+        rule: str = "freedman_diaconis",
+        measure: str = "count",
+        arrange: str = "stack",
+        value_labels: str | None = None,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """Bars over intervals of a number or a time, the same intervals in all panels and groups.
+
+        Args:
+            color: The inside of the bars.
+            outline: Their border; a thin line in the color of the sheet where it is not set.
+            opacity: How much they cover what lies below; 1 by default.
+            line_width: Width of their border in points.
+            bins: How many intervals over the range.
+            bin_width: Their width in the unit of the data; days for times.
+            edges: The ends of the intervals themselves.
+            rule: What chooses the width where nothing is said.
+            measure: What the height shows.
+            arrange: How groups share an interval.
+            value_labels: What is written on the bars, such as "{count:.0f}".
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def density(
+        self,
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        dash: str | None = None,
+        line_width: float | None = None,
+        bandwidth: Any = "scott",
+        measure: str = "density",
+        bin_width: float = 1.0,
+        bounds: Any = (None, None),
+        filled: bool = False,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """A curve that shows where values are dense, by a Gaussian kernel.
+
+        Args:
+            color: Ink of the curve, and of the area under it.
+            opacity: How much the curve covers what lies below; 1 by default.
+            dash: Its pattern; solid by default.
+            line_width: Its width in points.
+            bandwidth: "scott", "silverman", or a number in the unit of the axis.
+            measure: The height: "count" lies over a histogram of `bin_width`.
+            bin_width: The width of the bins over which a count is to lie.
+            bounds: The smallest and the largest value that can occur, where there are any.
+            filled: Whether the area below the curve is filled.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def cumulative(
+        self,
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        dash: str | None = None,
+        line_width: float | None = None,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """Steps from 0 to 1: the share of values at or below each.
+
+        Args:
+            color: Ink of the line.
+            opacity: How much it covers what lies below; 1 by default.
+            dash: Its pattern; solid by default.
+            line_width: Its width in points.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def qq(
+        self,
+        *,
+        color: str | None = None,
+        outline: str | None = None,
+        opacity: float | None = None,
+        size: float | None = None,
+        shape: str | None = None,
+        line_width: float | None = None,
+        distribution: str = "normal",
+        line: bool = True,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles.
+
+        Args:
+            color: The inside of the points.
+            outline: Their border; none where it is not set.
+            opacity: How much a point covers; 1 by default.
+            size: Their diameter in points.
+            shape: Their outline; a disc by default.
+            line_width: Width of their border in points.
+            distribution: What y is compared with where x is not mapped.
+            line: Whether the line through the quartiles is drawn.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def boxes(
+        self,
+        *,
+        color: str | None = None,
+        outline: str | None = None,
+        opacity: float | None = None,
+        line_width: float | None = None,
+        whiskers: Any = "1.5 iqr",
+        notches: bool = False,
+        outliers: bool = True,
+        box_width: float | None = None,
+        arrange: str = "cluster",
+        value_labels: str | None = None,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them.
+
+        Args:
+            color: Ink of the box; its inside is a tint of it.
+            outline: Its border and whiskers; the ink where it is not set.
+            opacity: How much the tint covers; the full ink is 1.
+            line_width: Width of its lines in points; 0.8 by default.
+            whiskers: How far they reach: "1.5 iqr", "range", or percentiles such as (5, 95).
+            notches: Whether the box narrows to an interval around its median.
+            outliers: Whether values beyond the whiskers are drawn.
+            box_width: Share of its slot that a box fills; the theme's by default.
+            arrange: How groups share a slot.
+            value_labels: What is written at the boxes, such as "{median:.1f}".
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def violins(
+        self,
+        *,
+        color: str | None = None,
+        outline: str | None = None,
+        opacity: float | None = None,
+        line_width: float | None = None,
+        half: str | None = None,
+        bandwidth: Any = "scott",
+        quartiles: bool = True,
+        same: str = "width",
+        violin_width: float | None = None,
+        arrange: str = "cluster",
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """Densities of each category, mirrored, or halves that face each other for a color of two values.
+
+        Args:
+            color: Ink of the violin; its inside is a tint of it.
+            outline: Its border; the ink where it is not set.
+            opacity: How much the tint covers; the full ink is 1.
+            line_width: Width of its lines in points; 0.7 by default.
+            half: One side only; "split" shares two groups.
+            bandwidth: "scott", "silverman", or a number in the unit of the axis.
+            quartiles: Whether lines mark the quartiles.
+            same: What equals among the violins of a panel.
+            violin_width: Share of its slot that the widest fills; the theme's by default.
+            arrange: How groups share a slot.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def rug(
+        self,
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        line_width: float | None = None,
+        length: float = 4.0,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """Ticks at the edges of the panel: one for each x at the bottom, one for each y at the left.
+
+        Args:
+            color: Their ink.
+            opacity: How much they cover; 0.6 by default.
+            line_width: Their width in points; 0.4 by default.
+            length: Their length in points.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def intervals(
+        self,
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        line_width: float | None = None,
+        size: float | None = None,
+        shape: str | None = None,
+        around: str = "mean",
+        reach: str = "confidence",
+        level: float = 0.95,
+        bootstrap: int = 0,
+        boxed: bool = False,
+        caps: float = 0.0,
+        bar_width: float | None = None,
+        arrange: str = "cluster",
+        value_labels: str | None = None,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """A dot at the center and a line to both ends; or ends as they are given in y_low and y_high.
+
+        Args:
+            color: Ink of line and dot.
+            opacity: How much they cover; 1 by default.
+            line_width: Width of the line in points.
+            size: Diameter of the dot in points; 0 for none.
+            shape: Its outline.
+            around: The center.
+            reach: What the ends are.
+            level: Level of a confidence interval.
+            bootstrap: Samples of a seeded bootstrap; 0 for the formula.
+            boxed: Whether the range is a box with the center as a line, instead of a line with a dot.
+            caps: Length of the caps at both ends in points.
+            bar_width: Share of its slot within which groups stand side by side.
+            arrange: How groups share a slot.
+            value_labels: What is written at the upper end, such as "{mean:.1f}".
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def trend(
+        self,
+        method: str = "linear",
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        dash: str | None = None,
+        line_width: float | None = None,
+        level: float | None = 0.95,
+        degree: int | None = None,
+        span: float = 0.75,
+        share: float = 0.5,
+        window: int = 7,
+        equation: bool = False,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """A line fitted to each group, with a band for what is known of it.
+
+        Args:
+            method: How the line is fitted.
+            color: Ink of the line, and of its band.
+            opacity: How much the line covers; 1 by default.
+            dash: Its pattern; solid by default.
+            line_width: Its width in points.
+            level: Level of the confidence band; None for no band.
+            degree: Of the polynomial: 2 by default, also for loess, which takes 0 to 2.
+            span: Share of the rows that each local fit of loess sees.
+            share: The quantile of method "quantile".
+            window: Rows of a moving average.
+            equation: Whether the equation of a straight line or polynomial is written at its end.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def cells(
+        self,
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        cell: str = "square",
+        bins: int | None = None,
+        all_pairs: bool = False,
+        aggregate: str = "none",
+        gap: float = 0.0,
+        value_labels: str | None = None,
+        edges: Any = None,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """A heat map: with color mapped, one cell for each x and y as given; without it, counts of the rows in each.
+
+        Args:
+            color: One color for all cells.
+            opacity: How much they cover what lies below; 1 by default.
+            cell: The shape of cells of numbers.
+            bins: Cells along each number axis; 30 by default.
+            all_pairs: Whether combinations that do not occur are drawn too.
+            aggregate: What color shows of several rows in one cell.
+            gap: Room between cells, as a share of their size.
+            value_labels: What is written in the cells, such as "{count:.0f}".
+            edges: Ends of cells along x and y, two lists of numbers.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def contours(
+        self,
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        dash: str | None = None,
+        line_width: float | None = None,
+        filled: bool = False,
+        levels: Any = None,
+        given: bool = False,
+        bandwidth: Any = 1.0,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """Lines, or filled steps, around where rows are dense; each encloses a share of them.
+
+        Args:
+            color: Ink of the lines, or of the filled steps.
+            opacity: How much they cover; 1 by default.
+            dash: Pattern of the lines; solid by default.
+            line_width: Width of the lines in points; 0.8 by default.
+            filled: Whether the room inside is filled, deeper with each level.
+            levels: Of densities: shares of the rows that are enclosed, 0.9 to 0.1 by default, or how many; of given values: the values, or about how many.
+            given: Whether `color` holds heights on a grid of x and y, instead of rows that are counted.
+            bandwidth: Factor of the bandwidth that Scott's rule gives along each axis.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def labels(
+        self,
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        size: float | None = None,
+        side: str = "above",
+        gap: float = 3.0,
+        avoid: bool = False,
+        of: str | None = None,
+        text: str | None = None,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """The text of a column at x and y; or what another layer computed, at its marks.
+
+        Args:
+            color: Ink of the text; that of titles by default.
+            opacity: Unused by text, which stays opaque.
+            size: Size of the text in points; that of tick labels by default.
+            side: Where a label stands beside its place.
+            gap: Room between a place and its label in points.
+            avoid: Whether labels are moved off points and each other, with leaders where they go far.
+            of: The layer whose computed values are written, by its method or name.
+            text: What is written of them, such as "{mean:.1f}".
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def segments(
+        self,
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        dash: str | None = None,
+        line_width: float | None = None,
+        arrow: bool = False,
+        head: float = 5.0,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """A line from x, y to x_to, y_to, with an arrow's head where wanted.
+
+        Args:
+            color: Their ink.
+            opacity: How much they cover; 1 by default.
+            dash: Their pattern; solid by default.
+            line_width: Their width in points.
+            arrow: Whether they end in an arrow's head.
+            head: Length of the head in points.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def reference(
+        self,
+        *,
+        x: Any = None,
+        y: Any = None,
+        aggregate: str | None = None,
+        axis: str = "y",
+        label: str | None = None,
+        color: str | None = None,
+        opacity: float | None = None,
+        dash: str | None = None,
+        line_width: float | None = None,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data.
+
+        Args:
+            x: Where an upright line stands: a number, a date or a category.
+            y: Where a level line stands.
+            aggregate: What is computed instead.
+            axis: Of which axis the aggregate is.
+            label: What is written at its end.
+            color: Its ink; that of the text by default.
+            opacity: How much it covers; 1 by default.
+            dash: Its pattern; dashed by default.
+            line_width: Its width in points; 0.7 by default.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def region(
+        self,
+        *,
+        x: Any = None,
+        y: Any = None,
+        shape: str = "rectangle",
+        label: str | None = None,
+        color: str | None = None,
+        outline: str | None = None,
+        opacity: float | None = None,
+        line_width: float | None = None,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """A part of the panel set off by a tint: between two x, two y, or both.
+
+        Args:
+            x: Its left and right end; None for the edge of the panel.
+            y: Its lower and upper end; None for the edge of the panel.
+            shape: Its outline.
+            label: What is written inside, at the top left.
+            color: The inside.
+            outline: The border; none where it is not set.
+            opacity: How much the inside covers; 0.18 by default.
+            line_width: Width of the border in points.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends.
+            name: What it is called in the file's groups.
+        """
+
+    def callout(
+        self,
+        text: str | None = None,
+        *,
+        x: Any = None,
+        y: Any = None,
+        x_to: Any = None,
+        y_to: Any = None,
+        color: str | None = None,
+        line_width: float | None = None,
+        size: float | None = None,
+        map: Mapping[str, Any] = ...,
+        data: Any = None,
+        where: Any = None,
+        legend: bool = True,
+        name: str | None = None,
+    ) -> Figure:
+        """A remark in the panel, with an arrow to what it is about.
+
+        Args:
+            text: What is written, in inline markup.
+            x: Where it stands: a number, a date or a category.
+            y: Likewise.
+            x_to: Where the arrow points; none where it is not given.
+            y_to: Likewise.
+            color: Ink of text and arrow; that of titles by default.
+            line_width: Width of the arrow in points; 0.6 by default.
+            size: Size of the text in points; that of tick labels by default.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends.
             name: What it is called in the file's groups.
         """

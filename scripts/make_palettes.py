@@ -147,10 +147,7 @@ def main() -> None:
         )
         + "\n"
     )
-    text += (
-        table("DIVERGING", "For numbers on both sides of a middle.", {n: diverging(*v) for n, v in DIVERGING.items()})
-        + "\n"
-    )
+    text += table("DIVERGING", "For numbers on both sides of a middle.", {n: diverging(*v) for n, v in DIVERGING.items()}) + "\n"
     text += table("CYCLIC", "For directions, hours and months: the end meets the start.", {"orbit": cyclic()})
     TARGET.write_text(text, encoding="utf-8")
 

@@ -29,9 +29,12 @@ def stub() -> str:
     parts = [HEAD]
     for name in LAYERS:
         kind = layer_class(name)
-        lines = [f"    def {name}(", "        self,", "        *,"]
-        entries = sorted(fields(kind), key=lambda entry: entry.name in ("map", "data", "legend", "name"))
-        for entry in entries:
+        lines = [f"    def {name}(", "        self,"]
+        last = ("map", "data", "where", "legend", "name")
+        entries = sorted(fields(kind), key=lambda entry: (entry.name != kind.first, entry.name in last))
+        for place, entry in enumerate(entries):
+            if place == (1 if kind.first else 0):
+                lines.append("        *,")
             default = "{}" if entry.name == "map" else repr(entry.default).replace("'", '"')
             typed = "Mapping[str, Any]" if entry.name == "map" else "Any" if entry.name == "data" else str(entry.type)
             lines.append(f"        {entry.name}: {typed} = {'...' if default == '{}' else default},")

@@ -14,9 +14,7 @@ from conftest import quietly
 import facetine
 
 REPO = Path(__file__).parent.parent
-MODULES = sorted(
-    name for _, name, _ in pkgutil.walk_packages(facetine.__path__, "facetine.") if not name.endswith("__main__")
-)
+MODULES = sorted(name for _, name, _ in pkgutil.walk_packages(facetine.__path__, "facetine.") if not name.endswith("__main__"))
 EXAMPLES = sorted((REPO / "examples").rglob("*.py"))
 
 

@@ -24,9 +24,7 @@ class Outcome:
     error: FacetineError | None = None
 
 
-def export_plan(
-    path: str | Path, *, only: str | None = None, told: Callable[[Outcome], None] | None = None
-) -> list[Outcome]:
+def export_plan(path: str | Path, *, only: str | None = None, told: Callable[[Outcome], None] | None = None) -> list[Outcome]:
     """Exports the figures of a plan.
 
     Args:
@@ -76,9 +74,7 @@ class _Sources:
         return self.tables[name]
 
 
-def _exported(
-    plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list[Path]], sources: _Sources
-) -> Iterator[Outcome]:
+def _exported(plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list[Path]], sources: _Sources) -> Iterator[Outcome]:
     for name, figure in chosen.items():
         try:
             data = sources.table(figure.data) if figure.data is not None else None

@@ -4,10 +4,37 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from facetine.build.split import TURNED, Part
+from facetine.build.split import Part, Split
 from facetine.core.columns import Columns
 from facetine.core.scales.transforms import Linear, Transform
-from facetine.grammar.aesthetics import POSITIONS
+from facetine.errors import OptionError, unknown
+from facetine.grammar.aesthetics import POSITIONS, TURNED
+
+
+def all_computed(split: Split) -> list[Columns]:
+    """The tables of all layers; one that borrows gets that of an earlier layer.
+
+    Raises:
+        OptionError: It names a layer that is not there.
+    """
+    tables: list[Columns] = []
+    for part in split.parts:
+        wanted = part.layer.borrows
+        if wanted is None:
+            tables.append(computed(part, split.transforms))
+            continue
+        found = [
+            (earlier, table)
+            for earlier, table in zip(split.parts, tables, strict=False)
+            if wanted in (earlier.layer.verb, earlier.layer.name)
+        ]
+        if not found:
+            before = [earlier.layer.verb for earlier in split.parts[: len(tables)]]
+            raise unknown(OptionError, part.context.where, "no earlier layer", wanted, before, "earlier layers")
+        earlier, table = found[-1]
+        part.layer.compute(table, part.context)
+        tables.append(earlier.layer.labelled_rows(table))
+    return tables
 
 
 def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
@@ -27,6 +54,7 @@ def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
     rows = layer.arrange_rows(rows, part.context)
     if layer.space == "data":
         rows = _transformed(rows, own)
+    rows = layer.scattered(rows, part.context)
     return rows.renamed(TURNED) if part.lying else rows
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import itertools
+from collections.abc import Callable, Mapping
 
 import numpy as np
 
@@ -12,12 +13,13 @@ from facetine.build.split import Part
 from facetine.build.train import Axis, Scales
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
-from facetine.grammar.aesthetics import POSITIONS
+from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.theme import Theme
 from facetine.layers.base import Look, PanelView
-from facetine.scene.marks import Group, Region, Scene, Stroke, segments
+from facetine.layers.values import value_texts
+from facetine.scene.marks import Group, Region, Scene, Stroke, segments, transposed
 from facetine.scene.markup import plain
-from facetine.scene.typeset import Block
+from facetine.scene.typeset import Block, Type
 
 
 def draw(
@@ -76,7 +78,7 @@ def _panel_rows(table: Columns, panels: int) -> list[Columns]:
         return [table]
     order = np.argsort(table.panel, kind="stable")
     ends = np.searchsorted(table.panel[order], np.arange(panels + 1))
-    return [table.take(order[start:end]) for start, end in zip(ends[:-1], ends[1:], strict=True)]
+    return [table.take(order[start:end]) for start, end in itertools.pairwise(ends)]
 
 
 def _in_points(rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
@@ -84,11 +86,16 @@ def _in_points(rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
     moved: dict[str, FloatArray] = {}
     for name, values in rows.values.items():
         axis = POSITIONS.get(name)
-        if axis == "x":
-            moved[name] = box.x + axes["x"].span.share(values) * box.width
-        elif axis == "y":
-            moved[name] = box.bottom - axes["y"].span.share(values) * box.height
+        if axis is not None:
+            moved[name] = _to_points(axis, box, axes[axis])(values)
     return rows.put(**moved)
+
+
+def _to_points(name: str, box: Region, axis: Axis) -> Callable[[FloatArray], FloatArray]:
+    """From an axis's space to points."""
+    if name == "x":
+        return lambda values: box.x + axis.span.share(values) * box.width
+    return lambda values: box.bottom - axis.span.share(values) * box.height
 
 
 def _layer(
@@ -110,12 +117,24 @@ def _layer(
     clip = place.box if any(axis.window for axis in scales.axes.values()) and _is_cut(part) else None
     said = layer.name or f"{layer.verb.capitalize()}"
     group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip)
-    view = PanelView(place.box, looks, theme.seed + 7919 * order + 104729 * panel)
-    group.items.extend(layer.draw(_in_points(rows, place.box, scales.axes), view))
+    rows = _in_points(rows, place.box, scales.axes)
+    box = place.box
+    type_ = Type(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
+    seed = theme.seed + 7919 * order + 104729 * panel
+    across, up = _to_points("x", box, scales.axes["x"]), _to_points("y", box, scales.axes["y"])
+    if part.lying:
+        turned_box = Region(box.y, box.x, box.height, box.width)
+        view = PanelView(turned_box, looks, seed, 1, type_, theme.ground, up, across)
+        group.items.extend(transposed(mark) for mark in layer.draw(rows.renamed(TURNED), view))
+    else:
+        view = PanelView(box, looks, seed, -1, type_, theme.ground, across, up)
+        group.items.extend(layer.draw(rows, view))
+    if layer.written is not None:
+        group.items.extend(value_texts(layer, rows, looks, part.lying, type_, theme.ground))
 
 
 def _is_cut(part: Part) -> bool:
-    return part.layer.verb != "points"
+    return part.layer.verb not in ("points", "labels", "callout")
 
 
 def _tick_places(axis: Axis, at: tuple[float, ...], box: Region) -> FloatArray:
@@ -208,4 +227,3 @@ def _heading(place: PanelPlace, theme: Theme, into: Group) -> None:
     rule = np.array([[place.box.x, top - theme.gap, place.box.x + min(14.0, place.box.width), top - theme.gap]])
     group.items.append(segments(rule, Stroke(theme.text_color, 2 * theme.axis_width)))
     group.items.extend(place.heading.placed(place.box.x, top, role="heading"))
-

@@ -8,8 +8,8 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from facetine.build.split import Part
-from facetine.build.train import Axis, LookScale, called_format, instant
-from facetine.core.scales.calendar import strftime, time_ticks
+from facetine.build.train import Axis, LookScale, called_format
+from facetine.core.scales.calendar import instant, strftime, time_ticks
 from facetine.core.scales.formats import formatted, powers, written
 from facetine.core.scales.ticks import linear_ticks, log_ticks
 from facetine.data.codebook import escaped
@@ -118,9 +118,7 @@ def _stamps(at: tuple[float, ...], axis: Axis) -> tuple[str, ...]:
     return tuple(text.replace(" 00:00", "") for text in strftime(at, "%d %b %Y %H:%M", axis.zone))
 
 
-def time_texts(
-    at: tuple[float, ...], labels: tuple[str, ...], spec: ScaleSpec, zone: str | None, where: str
-) -> tuple[str, ...]:
+def time_texts(at: tuple[float, ...], labels: tuple[str, ...], spec: ScaleSpec, zone: str | None, where: str) -> tuple[str, ...]:
     """Times written by the scale's format, else as the calendar gave them."""
     form = spec.format
     if form is None:
@@ -174,14 +172,19 @@ def legends(looks: Mapping[str, LookScale], parts: list[Part], defaults: Mapping
     """
     together: dict[tuple[str, str, str], list[LookScale]] = {}
     for scale in looks.values():
-        if any(part.layer.legend and scale.aesthetic in part.columns and scale.aesthetic in part.layer.looks for part in parts):
+        if any(_shown(part, scale.aesthetic) for part in parts):
             together.setdefault((scale.column, scale.kind, scale.title), []).append(scale)
     return [made for scales in together.values() if (made := _legend(scales, parts, defaults)) is not None]
 
 
-def _legend(
-    scales: list[LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]]
-) -> Legend | None:
+def _shown(part: Part, aesthetic: str) -> bool:
+    """Whether a layer's marks show an aesthetic that follows data."""
+    layer = part.layer
+    follows = aesthetic in part.columns or (aesthetic in layer.computed_looks and layer.constant(aesthetic) is None)
+    return layer.legend and follows and aesthetic in layer.looks
+
+
+def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]]) -> Legend | None:
     first = scales[0]
     if first.kind == "levels":
         labels: tuple[str, ...] = first.labels
@@ -200,9 +203,15 @@ def _legend(
     for label, number in zip(labels, numbers.tolist(), strict=True):
         values = {scale.aesthetic: Look((_one(scale, number),)) for scale in scales}
         keys = tuple(
-            (part.layer, {**defaults[f"{place}"], **{name: look for name, look in values.items() if name in part.columns}})
+            (
+                part.layer,
+                {
+                    **defaults[f"{place}"],
+                    **{name: look for name, look in values.items() if name in part.columns or name in part.layer.computed_looks},
+                },
+            )
             for place, part in enumerate(parts)
-            if part.layer.legend and any(scale.aesthetic in part.columns and scale.aesthetic in part.layer.looks for scale in scales)
+            if any(_shown(part, scale.aesthetic) for scale in scales)
         )
         entries.append(Entry(label, keys))
     return Legend("-".join(scale.aesthetic for scale in scales), first.title, tuple(entries))
@@ -241,6 +250,9 @@ def default_looks(layer: DrawnLayer, theme: Theme, first_color: str) -> dict[str
         "dash": next(iter(DASHES)),
         "line_width": theme.line_width,
     }
+    usual |= layer.usual
+    if usual["color"] == "text":
+        usual["color"] = theme.text_color
     looks = {}
     for name in layer.looks:
         constant = layer.constant(name)

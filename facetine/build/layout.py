@@ -6,6 +6,7 @@ the x axis, the note. All of it starts at the left edge of the first panel.
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass, field
 from typing import NamedTuple
@@ -279,9 +280,7 @@ class _Layouter:
             panel_height = (height - top - bottom - (self.rows - 1) * between) / self.rows - heading
         if panel_height < _LEAST_PANEL:
             self._too_small("height", height + (_LEAST_PANEL - panel_height) * self.rows)
-        return _Frame(
-            title, subtitle, note, y_title, x_title, headings, heading, tops, top, below, between, height, panel_height
-        )
+        return _Frame(title, subtitle, note, y_title, x_title, headings, heading, tops, top, below, between, height, panel_height)
 
     def _natural_height(self, panel_width: float) -> float:
         """A height that suits the width and the number of categories."""
@@ -366,7 +365,7 @@ class _Layouter:
             ticks = axis_ticks(axis, count)
             blocks = tuple(set_text(label.replace("\n", " "), type_) for label in ticks.labels)
             at = sorted((axis.span.share(_array(ticks.at)) * panel_height).tolist())
-            gaps = [b - a for a, b in zip(at, at[1:], strict=False)]
+            gaps = [b - a for a, b in itertools.pairwise(at)]
             if not gaps or min(gaps) >= 1.25 * type_.size:
                 break
         else:
@@ -453,7 +452,7 @@ def _collide(axis: Axis, ticks: AxisTicks, blocks: tuple[Block, ...], width: flo
             for x, block in zip(at, blocks, strict=True)
             if line < len(block.widths)
         )
-        if any(after[0] - before[1] < least for before, after in zip(spans, spans[1:], strict=False)):
+        if any(after[0] - before[1] < least for before, after in itertools.pairwise(spans)):
             return True
     return False
 

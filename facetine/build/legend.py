@@ -50,9 +50,7 @@ class LegendPlan:
     legends: list[PlacedLegend] = field(default_factory=list)
 
 
-def plan_legends(
-    legends: tuple[Legend, ...], theme: Theme, text: Type, tick: Type, room: float, height: float
-) -> LegendPlan:
+def plan_legends(legends: tuple[Legend, ...], theme: Theme, text: Type, tick: Type, room: float, height: float) -> LegendPlan:
     """The first arrangement that fits.
 
     Args:
@@ -118,9 +116,7 @@ class _Setter:
         plan.height = y + depth
         return plan
 
-    def _level(
-        self, legend: Legend, x: float, y: float, room: float, one: bool
-    ) -> tuple[PlacedLegend, float, float, float]:
+    def _level(self, legend: Legend, x: float, y: float, room: float, one: bool) -> tuple[PlacedLegend, float, float, float]:
         """One legend from (x, y); where the next thing may begin, and how deep its last row is."""
         width = None if one else round(room, 2)
         title = set_text(legend.title, self.strong, width)
@@ -161,7 +157,14 @@ class _Setter:
         return max(_BAR_LENGTH * self.size, sum(labels) + 0.7 * self.size * len(labels))
 
     def _level_bar(
-        self, legend: Legend, bar: ColorBar, title: Block, title_at: tuple[float, float], x: float, y: float, room: float
+        self,
+        legend: Legend,
+        bar: ColorBar,
+        title: Block,
+        title_at: tuple[float, float],
+        x: float,
+        y: float,
+        room: float,
     ) -> tuple[PlacedLegend, float, float, float]:
         first, last = (set_text(bar.labels[i], self.tick).width / 2 if bar.labels else 0.0 for i in (0, -1))
         length = min(self._bar_length(bar), max(room - x - last, 4 * self.size))
@@ -182,8 +185,7 @@ class _Setter:
         for every in range(1, len(widths) + 1):
             kept = list(zip(bar.at, widths, strict=True))[::every]
             near = (
-                (after[0] - before[0]) * length - (before[1] + after[1]) / 2 < 0.4 * self.size
-                for before, after in pairwise(kept)
+                (after[0] - before[0]) * length - (before[1] + after[1]) / 2 < 0.4 * self.size for before, after in pairwise(kept)
             )
             if not any(near):
                 return ColorBar(bar.colors, bar.at[::every], bar.labels[::every])

@@ -16,7 +16,6 @@ class Notes:
         self.said[text] = None
 
 
-
 def rows(count: int) -> str:
     """So many rows, in words.
 

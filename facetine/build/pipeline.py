@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from facetine.build.compute import computed
+from facetine.build.compute import all_computed
 from facetine.build.draw import draw
 from facetine.build.guide import default_looks, legends
 from facetine.build.layout import Layout, Request, lay_out
 from facetine.build.notes import Notes
-from facetine.build.split import Split, split
+from facetine.build.split import Split, split, turned
 from facetine.build.train import Scales, inside, palette_colors, train_axes, train_looks
 from facetine.core.columns import Columns
 from facetine.data.codebook import escaped
@@ -46,12 +46,10 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     """
     notes = Notes()
     parts = split(sentence, notes)
-    tables = [computed(part, parts.transforms) for part in parts.parts]
+    sentence = turned(sentence)
+    tables = all_computed(parts)
     axes = train_axes(sentence, parts, tables, notes)
-    tables = [
-        inside(axes, table, part.layer.verb != "points", notes)
-        for table, part in zip(tables, parts.parts, strict=True)
-    ]
+    tables = [inside(axes, table, part.layer.verb != "points", notes) for table, part in zip(tables, parts.parts, strict=True)]
     looks = train_looks(sentence, parts, tables, notes)
     scales = Scales(axes, looks)
     if not any(len(table) for table in tables):
@@ -110,7 +108,11 @@ def _described(sentence: Sentence, parts: Split, axes: Any) -> str:
 def _check_glyphs(scene: Scene, notes: Notes) -> None:
     """Says which characters no face has a glyph for; without a word they would be empty boxes."""
     lost = "".join(
-        run.text[at] for text in scene.texts() for run in text.runs for at, glyph in zip(run.clusters, run.ids, strict=True) if glyph == 0
+        run.text[at]
+        for text in scene.texts()
+        for run in text.runs
+        for at, glyph in zip(run.clusters, run.ids, strict=True)
+        if glyph == 0
     )
     if lost:
         shown = " ".join(f"{char} (U+{ord(char):04X})" for char in sorted(set(lost)))

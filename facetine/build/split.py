@@ -8,24 +8,24 @@ from typing import Any
 
 import numpy as np
 
-from facetine.build.notes import Notes, rows as so_many
+from facetine.build.notes import Notes
+from facetine.build.notes import rows as so_many
 from facetine.core.arrays import AnyArray, BoolArray, IntArray
 from facetine.core.columns import Columns
+from facetine.core.scales.calendar import instant
 from facetine.core.scales.position import natural_key
 from facetine.core.scales.transforms import Linear, Log, Transform
+from facetine.data.expressions import crossed, kept, true_where
 from facetine.data.intake import taken_in
 from facetine.data.kinds import as_kind
 from facetine.data.table import Column, Table, no_column
-from facetine.errors import DataError, KindError, MappingError, OptionError, listed
-from facetine.grammar.aesthetics import POSITIONS, MapValue
+from facetine.errors import DataError, KindError, MappingError, OptionError, listed, unknown
+from facetine.grammar.aesthetics import POSITIONS, TURNED, MapValue
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import Context, DrawnLayer
 
 _MOST_PANELS = 200
 DISCRETE_ONLY = ("shape", "dash", "group")
-_TURNED = {"x": "y", "x_low": "y_low", "x_high": "y_high", "x_to": "y_to"}
-TURNED = _TURNED | {there: here for here, there in _TURNED.items()}
-"""The other axis's aesthetic of each place."""
 MISSING = type("Missing", (), {"__repr__": lambda _: "missing", "__str__": lambda _: "missing"})()
 """The level of rows without a value, where they are shown."""
 
@@ -65,6 +65,7 @@ class _Draft:
     table: Table
     columns: dict[str, Column]
     facet: Column | None
+    swapped: bool
 
 
 def split(sentence: Sentence, notes: Notes) -> Split:
@@ -76,12 +77,9 @@ def split(sentence: Sentence, notes: Notes) -> Split:
         DataError: A layer has no data.
     """
     if not sentence.layers:
-        raise MappingError(
-            "figure: no layer, so there is nothing to draw", "add one, such as .points(), .lines() or .bars()"
-        )
-    transforms: dict[str, Transform] = {
-        axis: Log() if sentence.scale(axis).kind == "log" else Linear() for axis in ("x", "y")
-    }
+        raise MappingError("figure: no layer, so there is nothing to draw", "add one, such as .points(), .lines() or .bars()")
+    sentence = turned(sentence)
+    transforms: dict[str, Transform] = {axis: Log() if sentence.scale(axis).kind == "log" else Linear() for axis in ("x", "y")}
     drafts = [_draft(sentence, layer, notes) for layer in sentence.layers]  # type: ignore[arg-type]
     levels = _all_levels(sentence, drafts)
     panels = len(levels["facet"]) if sentence.facet else 1
@@ -89,17 +87,38 @@ def split(sentence: Sentence, notes: Notes) -> Split:
     for draft in drafts:
         for aesthetic, column in draft.columns.items():
             columns.setdefault(POSITIONS.get(aesthetic, aesthetic), column)
-    parts = [_part(sentence, draft, levels, transforms, panels, notes) for draft in drafts]
+    parts = [_part(sentence, draft, levels, transforms, columns, panels, notes) for draft in drafts]
     names = {aesthetic: column.name for aesthetic, column in columns.items()}
     return Split(parts, levels, transforms, columns, names, max(panels, 1))
+
+
+def turned(sentence: Sentence) -> Sentence:
+    """A swapped sentence with x and y exchanged in mappings, scales and titles; any other one as it is."""
+    if not sentence.swapped:
+        return sentence
+
+    def other(said: Mapping[str, Any]) -> dict[str, Any]:
+        return {TURNED.get(name, name): value for name, value in said.items()}
+
+    return replace(
+        sentence,
+        mapping=other(sentence.mapping),
+        layers=tuple(replace(layer, map=other(layer.map)) for layer in sentence.layers),
+        scales=other(sentence.scales),
+        titles=replace(sentence.titles, guides=other(sentence.titles.guides)),
+    )
 
 
 def _draft(sentence: Sentence, layer: DrawnLayer, notes: Notes) -> _Draft:
     where = f"figure.{layer.verb}"
     table = layer.data if layer.data is not None else sentence.table
+    if layer.stands_alone or layer.borrows is not None:
+        return _Draft(layer, Table((), 0, None, _no_columns), {}, None, sentence.swapped)
     if table is None:
         raise DataError(f"{where}: no data", "give them to figure(…), or to the layer with data=")
     layer = _with_theme(layer, sentence)
+    if layer.where is not None:
+        table = kept(table, true_where(layer.where, table, f"{where}: where"))
     mapped: dict[str, MapValue] = {
         aesthetic: value for aesthetic, value in sentence.mapping.items() if layer.constant(aesthetic) is None
     }
@@ -115,22 +134,29 @@ def _draft(sentence: Sentence, layer: DrawnLayer, notes: Notes) -> _Draft:
         for aesthetic, value in mapped.items()
         if value is not None and aesthetic in layer.takes
     }
-    return _Draft(layer, table, columns, _facet_column(sentence, table, where))
+    return _Draft(layer, table, columns, _facet_column(sentence, table, where), sentence.swapped)
+
+
+def _no_columns(name: str) -> Column:
+    raise AssertionError(name)
 
 
 def _with_theme(layer: DrawnLayer, sentence: Sentence) -> DrawnLayer:
     unsaid = {
-        name: getattr(sentence.theme, setting)
-        for name, setting in layer.from_theme.items()
-        if getattr(layer, name) is None
+        name: getattr(sentence.theme, setting) for name, setting in layer.from_theme.items() if getattr(layer, name) is None
     }
     return replace(layer, **unsaid) if unsaid else layer
 
 
-def _column(
-    sentence: Sentence, table: Table, aesthetic: str, value: MapValue, where: str, notes: Notes
-) -> Column:
+def _column(sentence: Sentence, table: Table, aesthetic: str, value: MapValue, where: str, notes: Notes) -> Column:
     """The column of a mapping, in the kind that the aesthetic's scale needs."""
+    if isinstance(value, tuple):
+        parts = [sentence.column(table, name, where, aesthetic) for name in value]
+        for part in parts:
+            if not part.discrete:
+                hint = f'write .kinds({part.name}="category")'
+                raise KindError(f"{where}: {aesthetic} crosses {part.name!r}, which holds {_said_kind(part)}", hint)
+        return crossed([_ordered(sentence, part) for part in parts])
     if callable(value):
         column = _called(table, value, aesthetic, where)
     else:
@@ -147,10 +173,19 @@ def _column(
         )
     elif aesthetic in DISCRETE_ONLY and not column.discrete:
         column = _as_category(column, aesthetic, where)
-    elif column.hint and (aesthetic not in POSITIONS or not column.hint.startswith(f"column {column.name!r} holds ")
-                          or "different whole" not in column.hint):
+    elif column.hint and (
+        aesthetic not in POSITIONS
+        or not column.hint.startswith(f"column {column.name!r} holds ")
+        or "different whole" not in column.hint
+    ):
         notes.say(column.hint)
     return column
+
+
+def _ordered(sentence: Sentence, column: Column) -> Column:
+    """A column whose levels stand in the codebook's order."""
+    levels = ordered_levels([column], sentence.codebook.entry(column.name).order, "codebook")
+    return Column(column.name, column.kind, _coded(column, levels), levels, own_order=True)
 
 
 def _said_kind(column: Column) -> str:
@@ -268,8 +303,6 @@ def ordered_levels(columns: list[Column], order: tuple[Any, ...] | None, where: 
 
 
 def _no_level(level: object, found: list[Any], where: str) -> OptionError:
-    from facetine.errors import unknown
-
     error = unknown(OptionError, where, "order has no level", level, map(str, found), "levels")
     assert isinstance(error, OptionError)
     return error
@@ -280,10 +313,16 @@ def _part(
     draft: _Draft,
     levels: Mapping[str, tuple[Any, ...]],
     transforms: Mapping[str, Transform],
+    columns: Mapping[str, Column],
     panels: int,
     notes: Notes,
 ) -> Part:
     """The rows of a layer that can be drawn."""
+    if draft.layer.borrows is not None:
+        layer, none = draft.layer, Columns.of({})
+        return Part(layer, none, Context(f"figure.{layer.verb}", {}, {}, notes.say), {}, False)
+    if draft.layer.stands_alone:
+        return _standing_alone(sentence, draft, levels, columns, panels, notes)
     values: dict[str, AnyArray] = {}
     keep = np.ones(draft.table.height, bool)
     for aesthetic, column in draft.columns.items():
@@ -312,6 +351,38 @@ def _part(
         kinds = {TURNED.get(aesthetic, aesthetic): kind for aesthetic, kind in kinds.items()}
     context = Context(f"figure.{draft.layer.verb}", names, kinds, notes.say)
     return Part(draft.layer, every, context, draft.columns, lying)
+
+
+def _standing_alone(
+    sentence: Sentence,
+    draft: _Draft,
+    levels: Mapping[str, tuple[Any, ...]],
+    columns: Mapping[str, Column],
+    panels: int,
+    notes: Notes,
+) -> Part:
+    """The rows of a layer that brings its own places, in every panel."""
+    where = f"figure.{draft.layer.verb}"
+
+    def place(axis: str, value: Any) -> float:
+        axis = TURNED[axis] if sentence.swapped else axis
+        if axis in levels:
+            texts = [str(level) for level in levels[axis]]
+            if str(value) not in texts:
+                raise unknown(OptionError, where, f"no category on {axis}", value, texts, "categories")
+            return float(texts.index(str(value)))
+        column = columns.get(axis)
+        if column is not None and column.kind == "time":
+            return instant(value, column.zone, f"{where}: {axis}")
+        if isinstance(value, bool) or not isinstance(value, int | float | np.number):
+            raise OptionError(f"{where}: {axis} is a number here, not {value!r}")
+        return float(value)
+
+    values = draft.layer.own_rows(place)
+    rows = Columns.of({name: np.asarray(array) for name, array in values.items()})
+    if panels > 1:
+        rows = _in_every_panel(rows, panels)
+    return Part(draft.layer, rows, Context(where, {}, {}, notes.say), {}, sentence.swapped)
 
 
 def _coded(column: Column, levels: tuple[Any, ...]) -> IntArray:
@@ -358,9 +429,7 @@ def _say_missing(column: Column, good: BoolArray, keep: BoolArray, notes: Notes)
         notes.say(f"{so_many(count)} without {column.name} left out")
 
 
-def _panels(
-    draft: _Draft, levels: Mapping[str, tuple[Any, ...]], keep: BoolArray, notes: Notes
-) -> tuple[IntArray, BoolArray]:
+def _panels(draft: _Draft, levels: Mapping[str, tuple[Any, ...]], keep: BoolArray, notes: Notes) -> tuple[IntArray, BoolArray]:
     if draft.facet is None:
         return np.zeros(draft.table.height, np.int64), keep
     panel = _coded(draft.facet, levels["facet"])
@@ -392,8 +461,12 @@ def _in_every_panel(rows: Columns, panels: int) -> Columns:
 def _lies(draft: _Draft) -> bool:
     """Whether a category on y and a number on x (or nothing) turn this layer."""
     if not draft.layer.can_lie:
-        return False
+        return draft.swapped
     x, y = draft.columns.get("x"), draft.columns.get("y")
     if x is None:
-        return y is not None
-    return y is not None and y.discrete and not x.discrete
+        return y is not None or draft.swapped
+    if y is None:
+        return False
+    if x.discrete != y.discrete:
+        return y.discrete
+    return draft.swapped

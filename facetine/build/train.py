@@ -8,12 +8,14 @@ from typing import Any
 
 import numpy as np
 
-from facetine.build.notes import Notes, rows as so_many
+from facetine.build.notes import Notes
+from facetine.build.notes import rows as so_many
 from facetine.build.split import MISSING, Part, Split
 from facetine.core.arrays import FloatArray
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
 from facetine.core.color.spaces import blend, from_oklch, to_hex
 from facetine.core.columns import Columns
+from facetine.core.scales.calendar import instant
 from facetine.core.scales.position import Span, padded
 from facetine.core.scales.transforms import Log, Transform
 from facetine.data.codebook import Codebook, escaped
@@ -187,11 +189,10 @@ def _reversed(axis: str, spec: ScaleSpec) -> bool:
 
 def _computed_title(parts: list[Part], axis: str) -> str:
     """What a layer computed for an axis to which nothing is mapped."""
-    value = {False: "y", True: "x"}
     for part in parts:
-        if value[part.lying] == axis:
-            shared = getattr(part.layer, "arrange", "") == "share"
-            return "Share" if shared else "Count"
+        own = ("x" if part.lying else "y") == axis
+        if said := part.layer.value_title() if own else part.layer.place_title():
+            return said
     return ""
 
 
@@ -238,7 +239,8 @@ def _ranged(
 ) -> Span:
     """The data's range with room at both ends, or the window that was said."""
     low, high = data
-    room = _MARGIN if spec.margin is None else spec.margin
+    written_on = any(part.layer.written is not None and ("x" if part.lying else "y") == axis for part in split.parts)
+    room = (3 * _MARGIN if written_on else _MARGIN) if spec.margin is None else spec.margin
     ends = list(padded(low, high, room))
     standing = any(part.layer.from_zero and ("x" if part.lying else "y") == axis for part in split.parts)
     if standing and spec.margin is None and low <= 0 <= high and low < high:
@@ -266,35 +268,6 @@ def _place(value: Any, kind: str, transform: Transform, zone: str | None, where:
     return float(place[0])
 
 
-def instant(value: Any, zone: str | None, where: str) -> float:
-    """A date or time, as a text such as "2030-06-01" or an object, in microseconds since 1970 UTC.
-
-    Raises:
-        ScaleError: It is none.
-    """
-    from datetime import date, datetime
-    from zoneinfo import ZoneInfo
-
-    moment: Any = value
-    if isinstance(value, str):
-        text = value if len(value) != 7 else f"{value}-01"
-        try:
-            moment = datetime.fromisoformat(text if len(text) != 4 else f"{text}-01-01")
-        except ValueError as problem:
-            raise ScaleError(f"{where}: {value!r} is no date or time", 'write "2030-06-01" or "2030-06-01 14:00"') from problem
-    elif isinstance(value, np.datetime64):
-        return float(value.astype("datetime64[us]").astype(np.int64))
-    if isinstance(moment, date) and not isinstance(moment, datetime):
-        moment = datetime(moment.year, moment.month, moment.day)
-    if not isinstance(moment, datetime):
-        raise ScaleError(f"{where}: {value!r} is no date or time", 'write "2030-06-01" or "2030-06-01 14:00"')
-    if moment.tzinfo is None and zone is not None:
-        moment = moment.replace(tzinfo=ZoneInfo(zone))
-    if moment.tzinfo is not None:
-        moment = moment.replace(tzinfo=None) - moment.utcoffset()
-    return float(np.datetime64(moment, "us").astype(np.int64))
-
-
 def inside(axes: Mapping[str, Axis], table: Columns, clipped: bool, notes: Notes) -> Columns:
     """The rows within the windows that were said; layers that are cut at the edge keep all."""
     if clipped or not any(axis.window for axis in axes.values()):
@@ -315,7 +288,12 @@ def inside(axes: Mapping[str, Axis], table: Columns, clipped: bool, notes: Notes
 
 def train_looks(sentence: Sentence, split: Split, tables: list[Columns], notes: Notes) -> dict[str, LookScale]:
     """A scale for every mapped aesthetic that is no place and shows in the marks."""
-    scales = {}
+    scales = {
+        aesthetic: _computed_scale(sentence, aesthetic, title, tables)
+        for part in split.parts
+        for aesthetic, title in part.layer.computed_looks.items()
+        if aesthetic not in split.columns and part.layer.constant(aesthetic) is None
+    }
     for aesthetic, column in split.columns.items():
         if aesthetic in ("x", "y", "group", "label", "weight"):
             continue
@@ -327,13 +305,23 @@ def train_looks(sentence: Sentence, split: Split, tables: list[Columns], notes: 
             values = _level_looks(sentence, aesthetic, column.kind, column.name, levels, notes)
             scales[aesthetic] = LookScale(aesthetic, column.name, title, "levels", labels, values, 0.0, 0.0, spec)
             continue
-        found = [table[aesthetic] for table in tables if aesthetic in table and len(table)]
-        low = min((float(np.fmin.reduce(values)) for values in found), default=0.0)
-        high = max((float(np.fmax.reduce(values)) for values in found), default=1.0)
-        if not low <= high:
-            low, high = 0.0, 1.0
+        low, high = _look_range(aesthetic, tables)
         scales[aesthetic] = _number_scale(sentence, aesthetic, column.kind, column.name, title, low, high, column.zone)
     return scales
+
+
+def _computed_scale(sentence: Sentence, aesthetic: str, title: str, tables: list[Columns]) -> LookScale:
+    """A scale for what a layer computed, such as the counts of cells."""
+    said = sentence.titles.guides.get(aesthetic) or sentence.scale(aesthetic).title
+    low, high = _look_range(aesthetic, tables)
+    return _number_scale(sentence, aesthetic, "number", "", said or title, low, high, None)
+
+
+def _look_range(aesthetic: str, tables: list[Columns]) -> tuple[float, float]:
+    found = [table[aesthetic] for table in tables if aesthetic in table and len(table)]
+    low = min((float(np.fmin.reduce(values)) for values in found), default=0.0)
+    high = max((float(np.fmax.reduce(values)) for values in found), default=1.0)
+    return (low, high) if low <= high else (0.0, 1.0)
 
 
 def _level_looks(

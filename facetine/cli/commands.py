@@ -63,9 +63,7 @@ def export(
 
 def draw(
     data: Annotated[str, typer.Argument(help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")],
-    output: Annotated[
-        list[Path], typer.Option("--output", "-o", help="Where to write: .pdf, .svg or .png; repeatable.")
-    ],
+    output: Annotated[list[Path], typer.Option("--output", "-o", help="Where to write: .pdf, .svg or .png; repeatable.")],
     map_: Annotated[list[str] | None, typer.Option("--map", "-m", help="aesthetic=column; repeatable.")] = None,
     layer: Annotated[
         list[str] | None,
@@ -74,19 +72,13 @@ def draw(
     kind: Annotated[list[str] | None, typer.Option("--kind", help="column=kind; repeatable.")] = None,
     facet: Annotated[str | None, typer.Option("--facet", "-f", help="A panel for each value of this column.")] = None,
     per_row: Annotated[int | None, typer.Option("--per-row", help="Panels side by side.")] = None,
-    scale: Annotated[
-        list[str] | None, typer.Option("--scale", "-s", help="x=log, or x=log,reverse=true; repeatable.")
-    ] = None,
+    scale: Annotated[list[str] | None, typer.Option("--scale", "-s", help="x=log, or x=log,reverse=true; repeatable.")] = None,
     title: Annotated[str | None, typer.Option("--title", "-t", help="The title.")] = None,
     subtitle: Annotated[str | None, typer.Option("--subtitle", help="A line below the title.")] = None,
     note: Annotated[str | None, typer.Option("--note", help="A remark below the axes.")] = None,
-    label: Annotated[
-        list[str] | None, typer.Option("--label", help='x="Moisture (%)": a guide\'s title; repeatable.')
-    ] = None,
+    label: Annotated[list[str] | None, typer.Option("--label", help='x="Moisture (%)": a guide\'s title; repeatable.')] = None,
     theme: Annotated[str | None, typer.Option("--theme", help="The theme.")] = None,
-    setting: Annotated[
-        list[str] | None, typer.Option("--set", help="text_size=9: a setting of the theme; repeatable.")
-    ] = None,
+    setting: Annotated[list[str] | None, typer.Option("--set", help="text_size=9: a setting of the theme; repeatable.")] = None,
     width: Annotated[str | None, typer.Option("--width", help='Such as "85 mm"; a bare number is millimetres.')] = None,
     height: Annotated[str | None, typer.Option("--height", help="Likewise; one that suits by default.")] = None,
     dpi: Annotated[float, typer.Option("--dpi", help="Pixels an inch, for PNG.")] = 300.0,

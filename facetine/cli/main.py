@@ -36,9 +36,7 @@ def _version(wanted: bool) -> None:
 
 @app.callback()
 def _root(
-    version: Annotated[
-        bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version.")
-    ] = False,
+    version: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version.")] = False,
 ) -> None:
     del version
 

@@ -45,9 +45,7 @@ class Columns:
 
     def take(self, which: IntArray | BoolArray) -> Columns:
         """The rows at these positions, or where this mask is true, in that order."""
-        return Columns(
-            {name: array[which] for name, array in self.values.items()}, self.panel[which], self.group[which]
-        )
+        return Columns({name: array[which] for name, array in self.values.items()}, self.panel[which], self.group[which])
 
     def put(self, **arrays: AnyArray) -> Columns:
         """The same rows with these arrays added or replaced."""

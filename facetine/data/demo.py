@@ -94,9 +94,7 @@ def _wheels(rng: np.random.Generator) -> Columns:
     ph = 5.15 + 0.32 * (rind == "bloomy") + 0.0011 * age + rng.normal(0, 0.11, count)
     eyes = rng.random(count) < _by(rind, {"washed": 0.6, "bloomy": 0.1, "natural": 0.4, "waxed": 0.75})
     eye = np.where(eyes, rng.gamma(2.2, 2.1, count), 0.0)
-    merit = (
-        0.5 * np.log(age / typical) + 0.08 * (firmness - firmness.mean()) / firmness.std() + rng.normal(0, 0.55, count)
-    )
+    merit = 0.5 * np.log(age / typical) + 0.08 * (firmness - firmness.mean()) / firmness.std() + rng.normal(0, 0.55, count)
     grade = np.array(GRADES, object)[np.digitize(merit, [-0.55, 0.25, 0.85])]
     grade[rng.random(count) < 0.08] = None
     brushed = rng.random(count) < _by(rind, {"washed": 0.9, "bloomy": 0.05, "natural": 0.7, "waxed": 0.1})

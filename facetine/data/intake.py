@@ -49,9 +49,7 @@ def _check_names(names: Iterable[object], where: str) -> tuple[str, ...]:
     every = list(names)
     if len(set(map(str, every))) < len(every):
         twice = [name for name, count in Counter(map(str, every)).items() if count > 1]
-        raise DataError(
-            f"{where}: two columns are named {twice[0]!r}", f"columns: {listed(map(str, every))}; rename one of them"
-        )
+        raise DataError(f"{where}: two columns are named {twice[0]!r}", f"columns: {listed(map(str, every))}; rename one of them")
     return tuple(str(name) for name in every)
 
 
@@ -88,9 +86,7 @@ def _from_array(data: AnyArray, where: str) -> Table:
             'give a dict, such as {"x": array[:, 0], "y": array[:, 1]}, or a structured array of shape (n,)',
         )
     masked: Any = np.ma.getmaskarray(data) if isinstance(data, np.ma.MaskedArray) else None
-    return Table(
-        names, len(data), data, lambda name: column_of(name, data[name], None if masked is None else masked[name])
-    )
+    return Table(names, len(data), data, lambda name: column_of(name, data[name], None if masked is None else masked[name]))
 
 
 def _from_frame(data: object, where: str) -> Table:

@@ -8,8 +8,8 @@ from typing import Any, TypeAlias
 from facetine.data.table import Table, no_column
 from facetine.errors import MappingError, unknown
 
-MapValue: TypeAlias = str | Callable[[Any], Any] | None
-"""A column's name; a callable that gets the frame and returns a column; None to take an inherited mapping away."""
+MapValue: TypeAlias = str | tuple[str, ...] | Callable[[Any], Any] | None
+"""A column's name; a tuple of names, which crosses them; a callable that gets the frame and returns a column; None to take an inherited mapping away."""
 
 AESTHETICS: dict[str, str] = {
     "x": "place from left to right",
@@ -32,6 +32,12 @@ AESTHETICS: dict[str, str] = {
     "group": "which rows belong together",
 }
 """Every aesthetic and what it is."""
+
+TURNED = {
+    "x": "y", "x_low": "y_low", "x_high": "y_high", "x_to": "y_to",
+    "y": "x", "y_low": "x_low", "y_high": "x_high", "y_to": "x_to",
+}  # fmt: skip
+"""The other axis's aesthetic of each place."""
 
 POSITIONS: dict[str, str] = {
     "x": "x", "x_low": "x", "x_high": "x", "x_to": "x",
@@ -56,6 +62,11 @@ def checked_mapping(given: Mapping[str, Any], table: Table | None, where: str) -
             raise unknown(MappingError, where, "no aesthetic", aesthetic, AESTHETICS, "aesthetics")
         if value is None or callable(value):
             continue
+        if isinstance(value, tuple | list) and value and all(isinstance(name, str) for name in value):
+            for name in value:
+                if table is not None and name not in table.names:
+                    raise no_column(name, table.names, where, aesthetic)
+            continue
         if not isinstance(value, str):
             raise MappingError(
                 f"{where}: {aesthetic} is mapped to {value!r}, which is no column name",
@@ -63,4 +74,4 @@ def checked_mapping(given: Mapping[str, Any], table: Table | None, where: str) -
             )
         if table is not None and value not in table.names:
             raise no_column(value, table.names, where, aesthetic)
-    return dict(given)
+    return {name: tuple(value) if isinstance(value, list) else value for name, value in given.items()}

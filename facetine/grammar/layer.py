@@ -22,12 +22,17 @@ class Layer:
     required: ClassVar[tuple[str, ...]]
     """The aesthetics without which it can't be drawn."""
 
-    map: Mapping[str, MapValue] = option(
-        {}, anything, "Mappings of this layer, over the figure's; None takes one away."
-    )
+    map: Mapping[str, MapValue] = option({}, anything, "Mappings of this layer, over the figure's; None takes one away.")
     data: Table | None = option(None, anything, "A table of its own, instead of the figure's.")
+    where: Any = option(None, anything, "An expression: only rows for which it holds are drawn and computed from.")
     legend: bool = option(True, flag, "Whether its looks are explained in the legends.")
     name: str | None = option(None, text, "What it is called in the file's groups.")
+
+    @property
+    def written(self) -> str | None:
+        """The template of what is written on every mark; an option of the layers that compute."""
+        template: str | None = getattr(self, "value_labels", None)
+        return template
 
     def said(self) -> dict[str, Any]:
         """The options that differ from their defaults."""

@@ -52,6 +52,10 @@ class Sentence:
     titles: Titles = Titles()
     theme: Theme = THEMES["press"]
     theme_said: Mapping[str, Any] = field(default_factory=dict)
+    steps: tuple[tuple[str, Mapping[str, Any]], ...] = ()
+    """What was kept and derived, in order, as it was said; `table` has it done."""
+    swapped: bool = False
+    """Whether x and y change places."""
 
     def scale(self, aesthetic: str) -> ScaleSpec:
         """What is said of a scale."""

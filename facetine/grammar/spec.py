@@ -9,13 +9,15 @@ from facetine.data.table import Table
 from facetine.errors import OptionError, unknown
 from facetine.grammar.sentence import Facet, Sentence
 
-PARTS = ("map", "kinds", "layer", "facet", "scale", "titles", "theme")
+PARTS = ("steps", "swap_axes", "map", "kinds", "layer", "facet", "scale", "titles", "theme")
 """What a figure's plain data may hold."""
 
 
 def _steps(sentence: Sentence) -> list[tuple[str, list[Any], dict[str, Any]]]:
     """The verbs that make a sentence, each with its positional values and its options."""
     steps: list[tuple[str, list[Any], dict[str, Any]]] = []
+    for verb, said in sentence.steps:
+        steps.append((verb, [said["expression"]], {}) if verb == "keep" else (verb, [], dict(said)))
     if sentence.kinds:
         steps.append(("kinds", [], dict(sentence.kinds)))
     if sentence.mapping:
@@ -32,6 +34,8 @@ def _steps(sentence: Sentence) -> list[tuple[str, list[Any], dict[str, Any]]]:
     texts = {name: text for name, text in texts.items() if text is not None}
     if titles.title is not None or texts:
         steps.append(("titles", [titles.title] if titles.title is not None else [], texts))
+    if sentence.swapped:
+        steps.append(("swap_axes", [], {}))
     if sentence.theme_said:
         said = dict(sentence.theme_said)
         name = said.pop("name", None)
@@ -80,7 +84,12 @@ def to_spec(sentence: Sentence) -> dict[str, Any]:
     known = {"kinds", "map", "facet", "scale", "titles", "theme"}
     for verb, given, options in _steps(sentence):
         plain = {name: _plain(value, f"figure.{verb}: {name}") for name, value in options.items()}
-        if verb == "facet":
+        if verb in ("keep", "derive"):
+            said = _plain(given[0], "figure.keep") if verb == "keep" else plain
+            spec.setdefault("steps", []).append({verb: said})
+        elif verb == "swap_axes":
+            spec[verb] = True
+        elif verb == "facet":
             spec["facet"] = {"by": given[0], **plain}
         elif verb == "scale":
             kind = {"kind": given[1]} if len(given) > 1 else {}
@@ -122,6 +131,11 @@ def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_spec") -> A
     for part in spec:
         if part not in PARTS:
             raise unknown(OptionError, where, "no part", part, PARTS, "parts")
+    for step in spec.get("steps", []):
+        verb, said = next(iter(_table(step, where, "a step").items()), ("", None))
+        if verb not in ("keep", "derive"):
+            raise unknown(OptionError, where, "no step", verb, ("keep", "derive"), "steps")
+        figure = figure.keep(said) if verb == "keep" else figure.derive(**_table(said, where, "derive"))
     if "kinds" in spec:
         figure = figure.kinds(**_table(spec["kinds"], where, "kinds"))
     if "map" in spec:
@@ -136,6 +150,8 @@ def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_spec") -> A
     for aesthetic, options in _table(spec.get("scale", {}), where, "scale").items():
         said = {"kind": options} if isinstance(options, str) else _table(options, where, f"scale.{aesthetic}")
         figure = figure.scale(aesthetic, **said)
+    if spec.get("swap_axes"):
+        figure = figure.swap_axes()
     titles = spec.get("titles")
     if titles is not None:
         figure = figure.titles(**({"title": titles} if isinstance(titles, str) else _table(titles, where, "titles")))
@@ -154,9 +170,7 @@ def _table(value: Any, where: str, part: str) -> dict[str, Any]:
 def _layers(given: Any, where: str) -> list[tuple[str, dict[str, Any]]]:
     """Name and options of each layer."""
     if not isinstance(given, list | tuple):
-        raise OptionError(
-            f"{where}: layer is a list of tables, not {given!r}", 'such as [{"points": {"opacity": 0.5}}]'
-        )
+        raise OptionError(f"{where}: layer is a list of tables, not {given!r}", 'such as [{"points": {"opacity": 0.5}}]')
     layers: list[tuple[str, dict[str, Any]]] = []
     for number, entry in enumerate(given, 1):
         if isinstance(entry, str):

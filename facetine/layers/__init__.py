@@ -16,7 +16,25 @@ from facetine.layers.base import DrawnLayer
 LAYERS: dict[str, str] = {
     "points": "Points",
     "lines": "Lines",
+    "areas": "Areas",
+    "bands": "Bands",
     "bars": "Bars",
+    "histogram": "Histogram",
+    "density": "Density",
+    "cumulative": "Cumulative",
+    "qq": "Qq",
+    "boxes": "Boxes",
+    "violins": "Violins",
+    "rug": "Rug",
+    "intervals": "Intervals",
+    "trend": "Trend",
+    "cells": "Cells",
+    "contours": "Contours",
+    "labels": "Labels",
+    "segments": "Segments",
+    "reference": "Reference",
+    "region": "Region",
+    "callout": "Callout",
 }
 """The class of every layer, in the module of the layer's name."""
 
@@ -61,6 +79,25 @@ def made(verb: str, options: Mapping[str, Any], table: Table | None) -> DrawnLay
         for aesthetic in given:
             if aesthetic not in kind.takes:
                 raise unknown(MappingError, where, "no use for", aesthetic, kind.takes, "aesthetics of this layer")
-            if given[aesthetic] is not None and values.get(aesthetic) is not None:
+            if given[aesthetic] is not None and kind(**values).constant(aesthetic) is not None:
                 raise OptionError(f"{where}: {aesthetic} is both mapped and fixed", "leave out one of the two")
     return kind(**values)
+
+
+def with_first(verb: str, given: tuple[Any, ...], options: Mapping[str, Any]) -> dict[str, Any]:
+    """Options with the one that may be given without its name, such as the method of a trend.
+
+    Raises:
+        OptionError: There is no such option, or it is given twice.
+    """
+    first = layer_class(verb).first
+    if not given:
+        return dict(options)
+    if first is None or len(given) > 1:
+        raise OptionError(
+            f"figure.{verb}: options are given by their names, not {given[-1]!r} alone",
+            f"such as figure.{verb}(opacity=0.5)" if first is None else f"only {first} may stand first",
+        )
+    if first in options:
+        raise OptionError(f"figure.{verb}: {first} is given twice")
+    return {first: given[0], **options}

@@ -8,14 +8,14 @@ from typing import ClassVar
 
 import numpy as np
 
-from facetine.core.arrange.bars import clustered, shares, stacked
-from facetine.core.arrays import FloatArray, IntArray
+from facetine.core.arrange.bars import shares, stacked
 from facetine.core.columns import Columns
-from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
+from facetine.core.stats.groups import AGGREGATES, aggregated
 from facetine.errors import KindError, OptionError
 from facetine.grammar.options import choice, ink, number, option
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches, combined
-from facetine.layers.summary import at_one_place, refuse_numeric_looks, summarised
+from facetine.layers.summary import at_one_place, at_place, refuse_numeric_looks, side_by_side, slots, summarised
+from facetine.layers.values import template
 from facetine.scene.marks import Rects, Region, Stroke
 
 
@@ -35,17 +35,20 @@ class Bars(DrawnLayer):
     outline: str | None = option(None, ink, "Their border; none where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
     line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
-    bar_width: float | None = option(
-        None, number(0.01, 1), "Share of its slot that a bar fills; the theme's by default."
-    )
+    bar_width: float | None = option(None, number(0.01, 1), "Share of its slot that a bar fills; the theme's by default.")
     arrange: str = option(
         "stack", choice("stack", "cluster", "share", "overlay", name="arrangements"), "How bars in one slot share it."
     )
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
+    value_labels: str | None = option(None, template, 'What is written on the bars, such as "{count:,}".')
 
     def lacks(self, mapped: Mapping[str, object]) -> str | None:
         """Bars need an x or, for lying ones, a y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
+
+    def value_title(self) -> str:
+        """Counts, or shares of them."""
+        return "Share" if self.arrange == "share" else "Count"
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """One row a bar, with its height in y and what it is in a column of its own name."""
@@ -71,48 +74,48 @@ class Bars(DrawnLayer):
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """The ends of every bar along and across."""
-        slot = _slots(rows)
-        center, height = rows["x"].astype(float), rows["y"]
-        width = (1.0 if context.discrete("x") else _smallest_gap(center)) * (self.bar_width or 1.0)
+        slot = slots(rows)
+        height = rows["y"]
+        width = at_place(rows["x"], context) * (self.bar_width or 1.0)
+        center, width = side_by_side(rows, width, self.arrange)
         low, high = np.minimum(height, 0.0), np.maximum(height, 0.0)
-        if self.arrange == "cluster":
-            shift, places = clustered(slot, rows.group)
-            center, width = center + shift * width, width / places
-        elif self.arrange in ("stack", "share"):
+        if self.arrange in ("stack", "share"):
             value = shares(slot, height) if self.arrange == "share" else height
             low, high = stacked(slot, rows.group, value)
         return rows.put(x=center, x_low=center - width / 2, x_high=center + width / 2, y_low=low, y_high=high, y=high)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Rects]:
-        """Rectangles, one batch for each opacity and border."""
-        count = len(rows)
-        if not count:
-            return
-        x = np.sort(np.column_stack([rows["x_low"], rows["x_high"]]), axis=1)
-        y = np.sort(np.column_stack([rows["y_low"], rows["y_high"]]), axis=1)
-        boxes = np.column_stack([x[:, 0], y[:, 0], x[:, 1] - x[:, 0], y[:, 1] - y[:, 0]])
-        fills, which = combined(panel.looks, ("color",), count)
-        borders, border = combined(panel.looks, ("outline", "line_width", "opacity"), count)
-        for (outline, line_width, opacity), chosen in batches(Look(tuple(borders), border), count):
-            stroke = Stroke(outline, line_width) if outline else None
-            kept = None if which is None else which[chosen]
-            yield Rects(boxes[chosen], tuple(fill for (fill,) in fills), kept, stroke, opacity)
+        """Rectangles."""
+        yield from rectangles(rows, panel.looks)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
-        side = min(box.width, box.height)
-        square = np.array([[box.x + (box.width - side) / 2, box.y + (box.height - side) / 2, side, side]])
-        outline = looks["outline"].values[0]
-        stroke = Stroke(outline, looks["line_width"].values[0]) if outline else None
-        yield Rects(square, (looks["color"].values[0],), None, stroke, 1.0)
+        yield from square_key(box, looks)
 
 
-def _slots(rows: Columns) -> IntArray:
-    """Which slot of which panel each bar stands in."""
-    groups = grouped(rows.panel, rows["x"])
-    slot = np.empty(len(rows), np.int64)
-    slot[groups.order] = np.repeat(np.arange(len(groups.starts)), groups.sizes)
-    return slot
+def rectangles(rows: Columns, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    """Rectangles between the low and high ends of the rows, one batch for each opacity and border."""
+    count = len(rows)
+    if not count:
+        return
+    x = np.sort(np.column_stack([rows["x_low"], rows["x_high"]]), axis=1)
+    y = np.sort(np.column_stack([rows["y_low"], rows["y_high"]]), axis=1)
+    boxes = np.column_stack([x[:, 0], y[:, 0], x[:, 1] - x[:, 0], y[:, 1] - y[:, 0]])
+    fills, which = combined(looks, ("color",), count)
+    borders, border = combined(looks, ("outline", "line_width", "opacity"), count)
+    for (outline, line_width, opacity), chosen in batches(Look(tuple(borders), border), count):
+        stroke = Stroke(outline, line_width) if outline else None
+        kept = None if which is None else which[chosen]
+        yield Rects(boxes[chosen], tuple(fill for (fill,) in fills), kept, stroke, opacity)
+
+
+def square_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    """A filled square: how areas stand in a legend."""
+    side = min(box.width, box.height)
+    square = np.array([[box.x + (box.width - side) / 2, box.y + (box.height - side) / 2, side, side]])
+    outline = looks["outline"].values[0] if "outline" in looks else None
+    stroke = Stroke(outline, looks["line_width"].values[0]) if outline else None
+    yield Rects(square, (looks["color"].values[0],), None, stroke, 1.0)
 
 
 def _with_shares(rows: Columns) -> Columns:
@@ -121,9 +124,3 @@ def _with_shares(rows: Columns) -> Columns:
         return rows.put(share=np.zeros(0))
     total = np.bincount(rows.panel, rows["count"])[rows.panel]
     return rows.put(share=rows["count"] / total)
-
-
-def _smallest_gap(center: FloatArray) -> float:
-    """The least distance of two bars on a number or time axis; one where there is a single place."""
-    found = np.unique(center)
-    return float(np.diff(found).min()) if len(found) > 1 else 1.0

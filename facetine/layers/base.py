@@ -12,6 +12,7 @@ from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.grammar.layer import Layer
 from facetine.scene.marks import Mark, Region
+from facetine.scene.typeset import Type
 
 Space = Literal["data", "axis"]
 """Whether a layer computes on values as they are, or on places along the (perhaps logarithmic) axes."""
@@ -59,6 +60,15 @@ class PanelView(NamedTuple):
     """Every aesthetic that is no place: mapped, fixed, or the theme's."""
     seed: int
     """For everything that is left to chance."""
+    up: int
+    """−1 where larger y stand higher on the sheet; 1 in a lying layer, whose y runs to the right."""
+    type: Type
+    """How labels are set."""
+    ground: str
+    """The color behind the marks."""
+    x: Callable[[FloatArray], FloatArray]
+    """From axis space to points, for computed values that are no aesthetics."""
+    y: Callable[[FloatArray], FloatArray]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -74,12 +84,37 @@ class DrawnLayer(Layer):
     """Whether a category on y and a number on x turns it."""
     from_theme: ClassVar[Mapping[str, str]] = {}
     """Options that take a setting of the theme where they are not said."""
+    first: ClassVar[str | None] = None
+    """The option that may be given without its name."""
+    stands_alone: ClassVar[bool] = False
+    """Whether it brings its own places instead of taking rows of the data."""
+    computed_looks: ClassVar[Mapping[str, str]] = {}
+    """Looks that it computes where nothing is mapped to them, and what their guides are called."""
+    usual: ClassVar[Mapping[str, Any]] = {}
+    """Looks that are other than the theme's where nothing is said."""
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity")
     """The aesthetics beside places that its marks show."""
+
+    @property
+    def borrows(self) -> str | None:
+        """The layer whose computed rows it takes instead of the data's; by method or name."""
+        return None
+
+    def value_title(self) -> str:
+        """What the value axis is called where nothing is mapped to it; empty where it is not computed."""
+        return ""
+
+    def place_title(self) -> str:
+        """What the other axis is called where nothing is mapped to it; empty where it is not computed."""
+        return ""
 
     def lacks(self, mapped: Mapping[str, Any]) -> str | None:
         """The aesthetic that must be mapped and is not, None where all is there."""
         return next((name for name in self.required if mapped.get(name) is None), None)
+
+    def own_rows(self, place: Callable[[str, Any], float]) -> Mapping[str, Any]:
+        """The rows of a layer that stands alone; `place` turns a value on an axis into data."""
+        raise NotImplementedError
 
     def prepare(self, rows: Columns, context: Context) -> Self:  # noqa: ARG002
         """What must be the same in all panels and groups, such as the edges of bins."""
@@ -93,6 +128,14 @@ class DrawnLayer(Layer):
         """How marks on the same place share it."""
         return rows
 
+    def labelled_rows(self, rows: Columns) -> Columns:
+        """The computed rows that can bear a text."""
+        return rows
+
+    def scattered(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+        """Marks moved apart along the axes, in axis space: only how they are drawn, not what is computed."""
+        return rows
+
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """From computed rows of one panel, their places in points, to batches of marks."""
         raise NotImplementedError
@@ -102,9 +145,7 @@ class DrawnLayer(Layer):
         raise NotImplementedError
 
 
-def combined(
-    looks: Mapping[str, Look], names: tuple[str, ...], count: int
-) -> tuple[list[tuple[Any, ...]], IntArray | None]:
+def combined(looks: Mapping[str, Look], names: tuple[str, ...], count: int) -> tuple[list[tuple[Any, ...]], IntArray | None]:
     """The distinct combinations of several looks among the rows.
 
     Args:

@@ -51,25 +51,35 @@ class Lines(DrawnLayer):
         return rows.take(groups.order)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
-        """One batch of lines for each look."""
-        if not len(rows):
-            return
-        at = places(rows)
-        fresh = np.flatnonzero(np.append(True, rows.group[1:] != rows.group[:-1]))
-        ends = np.append(fresh[1:], len(rows))
-        for start, end in zip(fresh.tolist(), ends.tolist(), strict=True):
-            line, starts = _without_gaps(_stepped(at[start:end]) if self.steps else at[start:end])
-            if not len(line):
-                continue
-            looks = {name: look.of(start) for name, look in panel.looks.items()}
-            yield Paths(line, starts, _stroke(looks["color"], looks["line_width"], looks["dash"], looks["opacity"]))
+        """A line for each group."""
+        yield from drawn_lines(rows, panel, self.steps)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
-        values = {name: look.values[0] for name, look in looks.items()}
-        middle = box.y + box.height / 2
-        ends = np.array([[box.x, middle, box.right, middle]])
-        yield segments(ends, _stroke(values["color"], values["line_width"], values["dash"], 1.0))
+        yield from line_key(box, looks)
+
+
+def drawn_lines(rows: Columns, panel: PanelView, steps: bool = False) -> Iterator[Paths]:
+    """A line through the rows of each group, which stand together; it breaks where a value is missing."""
+    if not len(rows):
+        return
+    at = places(rows)
+    fresh = np.flatnonzero(np.append(True, rows.group[1:] != rows.group[:-1]))
+    ends = np.append(fresh[1:], len(rows))
+    for start, end in zip(fresh.tolist(), ends.tolist(), strict=True):
+        line, starts = _without_gaps(_stepped(at[start:end]) if steps else at[start:end])
+        if not len(line):
+            continue
+        looks = {name: look.of(start) for name, look in panel.looks.items()}
+        yield Paths(line, starts, _stroke(looks["color"], looks["line_width"], looks["dash"], looks["opacity"]))
+
+
+def line_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+    """A short line across: how lines stand in a legend."""
+    values = {name: look.values[0] for name, look in looks.items()}
+    middle = box.y + box.height / 2
+    ends = np.array([[box.x, middle, box.right, middle]])
+    yield segments(ends, _stroke(values["color"], values["line_width"], values.get("dash", "solid"), 1.0))
 
 
 def _stroke(ink: str, width: float, dash: str, opacity: float) -> Stroke:

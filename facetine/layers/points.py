@@ -8,9 +8,11 @@ from typing import ClassVar
 
 import numpy as np
 
+from facetine.core.arrange.swarm import beeswarm, jitter
 from facetine.core.columns import Columns
-from facetine.core.stats.groups import AGGREGATES
-from facetine.grammar.options import choice, ink, number, option
+from facetine.core.stats.groups import AGGREGATES, grouped
+from facetine.errors import KindError
+from facetine.grammar.options import choice, ink, number, option, whole
 from facetine.grammar.scale import SHAPES
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches, combined, places
 from facetine.layers.summary import summarised
@@ -22,6 +24,8 @@ class Points(DrawnLayer):
     """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another."""
 
     verb: ClassVar[str] = "points"
+    seed: ClassVar[int] = 7
+    can_lie: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "size", "shape", "line_width", "group")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
@@ -29,38 +33,87 @@ class Points(DrawnLayer):
     color: str | None = option(None, ink, "The inside of the points.")
     outline: str | None = option(None, ink, "Their border; none where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much a point covers what lies below it; 1 by default.")
-    size: float | None = option(
-        None, number(0.01, 1000), "Their diameter in points; the theme's `point_size` by default."
-    )
+    size: float | None = option(None, number(0.01, 1000), "Their diameter in points; the theme's `point_size` by default.")
     shape: str | None = option(None, choice(*SHAPES, name="shapes"), "Their outline; a disc by default.")
     line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
 
+    arrange: str = option(
+        "overlay",
+        choice("overlay", "jitter", "beeswarm", name="arrangements"),
+        "How points on the same place share it.",
+    )
+    spread_x: float | None = option(None, number(0, 1e9), "How far jitter goes along x, either way; 0.3 of a category's slot.")
+    spread_y: float | None = option(None, number(0, 1e9), "Likewise along y.")
+    thin: int | None = option(None, whole(1), "How many rows are drawn at most, a seeded choice; all are where it is not set.")
+
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The rows, or one for each x of each group."""
-        return rows if self.aggregate == "none" else summarised(rows, self.aggregate, context)
+        if self.aggregate != "none":
+            return summarised(rows, self.aggregate, context)
+        if self.arrange == "beeswarm" and not context.discrete("x"):
+            raise KindError(
+                f"{context.where}: a beeswarm needs categories on one axis, but {context.columns['x']!r} holds none",
+                'write .kinds(…="category") for the axis that points may leave',
+            )
+        if self.thin is not None and len(rows) > self.thin:
+            chosen = np.sort(np.random.default_rng(self.seed).choice(len(rows), self.thin, replace=False))
+            context.say(f"{context.where}: {self.thin:,} of {len(rows):,} rows drawn")
+            return rows.take(chosen)
+        return rows
+
+    def scattered(self, rows: Columns, context: Context) -> Columns:
+        """Points moved at random, where they are jittered."""
+        if self.arrange != "jitter":
+            return rows
+        moved = {}
+        both = not (context.discrete("x") or context.discrete("y"))
+        for place, (axis, said) in enumerate((("x", self.spread_x), ("y", self.spread_y))):
+            values = rows[axis].astype(float)
+            usual = 0.3 if context.discrete(axis) else 0.01 * float(np.ptp(values)) if both and len(values) else 0.0
+            moved[axis] = values + jitter(len(values), usual if said is None else said, self.seed + place)
+        return rows.put(**moved)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Markers]:
-        """Markers in a seeded order, one batch for each opacity."""
-        count = len(rows)
-        if not count:
-            return
-        at = places(rows)
-        looks = panel.looks
-        if any(looks[name].which is not None for name in ("color", "shape", "size")):
-            shuffled = np.random.default_rng(panel.seed).permutation(count)
-            at = at[shuffled]
-            looks = {name: look.take(shuffled) for name, look in looks.items()}
-        parts, which = combined(looks, _STYLE, count)
-        styles = tuple(_style(*part) for part in parts)
-        for opacity, chosen in batches(looks["opacity"], count):
-            yield Markers(at[chosen], styles, None if which is None else which[chosen], opacity)
+        """Markers; in a beeswarm beside each other."""
+        yield from drawn_points(_swarmed(rows, panel) if self.arrange == "beeswarm" else rows, panel)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
         """One opaque marker in the middle."""
-        style = _style(*(looks[name].values[0] for name in _STYLE))
-        opacity = 1.0 if len(looks["opacity"].values) == 1 else looks["opacity"].values[0]
-        yield Markers(np.array([[box.x + box.width / 2, box.y + box.height / 2]]), (style,), None, opacity)
+        yield from point_key(box, looks)
+
+
+def drawn_points(rows: Columns, panel: PanelView) -> Iterator[Markers]:
+    """Markers in a seeded order, one batch for each opacity."""
+    count = len(rows)
+    if not count:
+        return
+    at, looks = places(rows), panel.looks
+    if any(looks[name].which is not None for name in ("color", "shape", "size")):
+        shuffled = np.random.default_rng(panel.seed).permutation(count)
+        at = at[shuffled]
+        looks = {name: look.take(shuffled) for name, look in looks.items()}
+    parts, which = combined(looks, _STYLE, count)
+    styles = tuple(_style(*part) for part in parts)
+    for opacity, chosen in batches(looks["opacity"], count):
+        yield Markers(at[chosen], styles, None if which is None else which[chosen], opacity)
+
+
+def point_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
+    """One opaque marker: how points stand in a legend."""
+    style = _style(*(looks[name].values[0] for name in _STYLE))
+    yield Markers(np.array([[box.x + box.width / 2, box.y + box.height / 2]]), (style,))
+
+
+def _swarmed(rows: Columns, panel: PanelView) -> Columns:
+    """Points of each category moved across until none overlap."""
+    x = rows["x"].astype(float).copy()
+    diameter = max(panel.looks["size"].values) * 1.05
+    groups = grouped(x)
+    for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
+        chosen = groups.order[start : start + size]
+        x[chosen] += beeswarm(rows["y"][chosen], diameter)
+    return rows.put(x=x)
 
 
 _STYLE = ("shape", "size", "color", "outline", "line_width")

@@ -70,6 +70,4 @@ def _of_heights(slots: Column, values: Column) -> Suggestion | None:
 
 
 def _said(column: Column) -> str:
-    return {"number": "a number", "time": "a time", "yes_no": "yes or no", "ordered": "ordered"}.get(
-        column.kind, "a category"
-    )
+    return {"number": "a number", "time": "a time", "yes_no": "yes or no", "ordered": "ordered"}.get(column.kind, "a category")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import NamedTuple, TypeAlias
 
 import numpy as np
@@ -227,6 +227,20 @@ class Scene:
 def segments(ends: FloatArray, stroke: Stroke) -> Paths:
     """Separate straight lines of one look from their ends, shape (n, 4): x, y of the start, x, y of the end."""
     return Paths(ends.reshape(-1, 2), np.arange(0, 2 * len(ends), 2), stroke)
+
+
+def transposed(mark: Mark) -> Mark:
+    """The same mark with x and y exchanged; text stays level."""
+    if isinstance(mark, Markers):
+        return replace(mark, at=mark.at[:, ::-1])
+    if isinstance(mark, Rects):
+        return replace(mark, boxes=mark.boxes[:, [1, 0, 3, 2]])
+    if isinstance(mark, Paths):
+        return replace(mark, points=mark.points[:, ::-1])
+    if isinstance(mark, Text):
+        return replace(mark, x=mark.y, y=mark.x)
+    box = mark.box
+    return replace(mark, box=Region(box.y, box.x, box.height, box.width), upright=not mark.upright)
 
 
 def visible(points: FloatArray) -> BoolArray:

@@ -381,9 +381,7 @@ def _outline(style: MarkerStyle) -> tuple[str, float]:
         for part in outline.parts:
             points = [(x * radius, -y * radius) for x, y in part]
             reach = max(reach, *(abs(value) for point in points for value in point))
-            content += " ".join(
-                f"{short(x, 3)} {short(y, 3)} {'l' if number else 'm'}" for number, (x, y) in enumerate(points)
-            )
+            content += " ".join(f"{short(x, 3)} {short(y, 3)} {'l' if number else 'm'}" for number, (x, y) in enumerate(points))
             content += " " if outline.open else " h "
     else:
         reach = radius
@@ -396,10 +394,7 @@ def _outline(style: MarkerStyle) -> tuple[str, float]:
 
 def _disc(radius: float) -> str:
     r, k = short(radius, 4), short(radius * _ROUND, 4)
-    return (
-        f"{r} 0 m {r} {k} {k} {r} 0 {r} c -{k} {r} -{r} {k} -{r} 0 c "
-        f"-{r} -{k} -{k} -{r} 0 -{r} c {k} -{r} {r} -{k} {r} 0 c h "
-    )
+    return f"{r} 0 m {r} {k} {k} {r} 0 {r} c -{k} {r} -{r} {k} -{r} 0 c -{r} -{k} -{k} -{r} 0 -{r} c {k} -{r} {r} -{k} {r} 0 c h "
 
 
 def _tag(used: UsedFace, font: Subset) -> str:

@@ -167,8 +167,7 @@ class _Svg:
         way = 'x1="0" y1="1" x2="0" y2="0"' if mark.upright else 'x1="0" y1="0" x2="1" y2="0"'
         steps = max(len(mark.colors) - 1, 1)
         stops = "".join(
-            f'<stop offset="{short(place / steps, 4)}" stop-color="{color}"/>'
-            for place, color in enumerate(mark.colors)
+            f'<stop offset="{short(place / steps, 4)}" stop-color="{color}"/>' for place, color in enumerate(mark.colors)
         )
         box = mark.box
         self.out.append(

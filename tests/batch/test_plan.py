@@ -81,9 +81,7 @@ def test_a_figure_that_fails_does_not_stop_the_others():
     outcomes = ft.export_plan(plan(text))
     assert "no column 'z'" in str(outcomes[0].error)
     assert outcomes[1].files
-    done = subprocess.run(
-        [sys.executable, "-m", "facetine.cli.main", "export", "plan.toml"], capture_output=True, text=True
-    )
+    done = subprocess.run([sys.executable, "-m", "facetine.cli.main", "export", "plan.toml"], capture_output=True, text=True)
     assert done.returncode == 1
     assert done.stderr.startswith("facetine: one: figure.map: no column 'z' for y")
     assert "two.svg" in done.stdout

@@ -44,9 +44,7 @@ def assert_sound(made):
     texts = [text for text in made.scene.texts() if text.content.strip()]
     boxes = [text.box for text in texts]
     for text, box in zip(texts, boxes, strict=True):
-        inside = (
-            box.x >= -0.1 and box.y >= -0.1 and box.right <= made.scene.width + 0.1 and box.bottom <= made.scene.height + 0.1
-        )
+        inside = box.x >= -0.1 and box.y >= -0.1 and box.right <= made.scene.width + 0.1 and box.bottom <= made.scene.height + 0.1
         assert inside, f"{text.role} {text.content!r} leaves the sheet: {box}"
     for (one, first), (other, second) in combinations(zip(texts, boxes, strict=True), 2):
         assert not first.overlaps(second, slack=0.3), f"{one.content!r} and {other.content!r} overlap"

@@ -66,9 +66,7 @@ def test_draw_reads_a_pipe_and_takes_the_layer_that_suits(data, tmp_path):
 
 
 def test_draw_speaks_json(data, tmp_path):
-    code, out, err = run(
-        "draw", data / "wheels.csv", "-m", "x=moisture_pct", "-m", "y=ph", "-o", tmp_path / "a.svg", "--json"
-    )
+    code, out, err = run("draw", data / "wheels.csv", "-m", "x=moisture_pct", "-m", "y=ph", "-o", tmp_path / "a.svg", "--json")
     assert (code, err) == (0, "")
     said = json.loads(out)
     assert said["path"] == str(tmp_path / "a.svg")

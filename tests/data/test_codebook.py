@@ -9,9 +9,7 @@ from facetine.scene.markup import plain
 
 
 def test_titles_have_the_unit_in_parentheses():
-    book = Codebook.of(
-        {"moisture_pct": {"label": "Moisture", "unit": "%"}, "ph": {"label": "pH"}, "rind": "Kind of rind"}
-    )
+    book = Codebook.of({"moisture_pct": {"label": "Moisture", "unit": "%"}, "ph": {"label": "pH"}, "rind": "Kind of rind"})
     assert book.title("moisture_pct") == "Moisture (%)"
     assert book.title("ph") == "pH"
     assert book.title("rind") == "Kind of rind"

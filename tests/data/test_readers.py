@@ -80,9 +80,7 @@ def test_a_table_of_text_keeps_its_first_line_as_names(tmp_path):
 
 
 def test_dates_and_zones_come_in_as_times(tmp_path):
-    (tmp_path / "t.csv").write_text(
-        "day,moment\n2030-01-01,2030-01-01T10:00:00+02:00\n2030-01-02,2030-01-01T11:00:00+02:00\n"
-    )
+    (tmp_path / "t.csv").write_text("day,moment\n2030-01-01,2030-01-01T10:00:00+02:00\n2030-01-02,2030-01-01T11:00:00+02:00\n")
     found = ft.read_columns(tmp_path / "t.csv")
     assert found["day"].dtype.kind == found["moment"].dtype.kind == "M"
     assert found["moment"][0] == np.datetime64("2030-01-01T08:00")

@@ -40,9 +40,7 @@ def test_every_verb_returns_a_new_figure_and_leaves_the_old_one(fig):
 
 
 def test_the_repr_is_the_sentence(fig):
-    said = repr(
-        fig.scale("x", "log").titles("A title", note="A note").facet("cellar", per_row=2).theme("press", text_size=9)
-    )
+    said = repr(fig.scale("x", "log").titles("A title", note="A note").facet("cellar", per_row=2).theme("press", text_size=9))
     assert said.splitlines() == [
         "figure(240 rows × 13 columns)",
         "  .map(x='moisture_pct', y='firmness_n', color='rind')",

@@ -50,9 +50,7 @@ def test_markup_never_loses_a_letter(text):
 def test_widths_are_those_of_the_font():
     font = face("Source Sans Pro")
     assert set_text("AVAVAV", PLAIN).width < 6 * set_text("A", PLAIN).width  # kerned
-    assert set_text("nn", PLAIN).width == pytest.approx(
-        2 * font.font.get_glyph_h_advance(font.shape("n").ids[0]) * 8 / 1000
-    )
+    assert set_text("nn", PLAIN).width == pytest.approx(2 * font.font.get_glyph_h_advance(font.shape("n").ids[0]) * 8 / 1000)
 
 
 def test_superscripts_are_smaller_and_higher():

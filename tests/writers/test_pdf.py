@@ -106,9 +106,7 @@ def test_groups_are_layers_that_can_be_hidden():
 
 def test_marked_content_is_balanced():
     depth = states = 0
-    for _, operator in pikepdf.parse_content_stream(
-        pdf_of(SCATTER.facet("cellar").scale("x", limits=(20, 100))).pages[0]
-    ):
+    for _, operator in pikepdf.parse_content_stream(pdf_of(SCATTER.facet("cellar").scale("x", limits=(20, 100))).pages[0]):
         depth += {"BDC": 1, "EMC": -1}.get(str(operator), 0)
         states += {"q": 1, "Q": -1}.get(str(operator), 0)
         assert depth >= 0
@@ -137,9 +135,7 @@ def test_the_document_knows_its_title_and_no_date():
 def test_the_same_figure_gives_the_same_bytes(suffix):
     def written():
         frame = WHEELS.copy()
-        fig = (
-            ft.figure(frame).map(x="age_days", y="mass_kg", color="ph", shape="rind").points(opacity=0.5).facet("milk")
-        )
+        fig = ft.figure(frame).map(x="age_days", y="mass_kg", color="ph", shape="rind").points(opacity=0.5).facet("milk")
         return rendered(laid_out(fig), suffix, dpi=80, transparent=False, embed_font=True)
 
     assert written() == written()

@@ -55,9 +55,7 @@ def test_groups_are_named_and_their_ids_are_unique():
     assert titles == ["Loft"]
 
 
-@pytest.mark.parametrize(
-    "hostile", ["<script>alert(1)</script>", 'a" onload="x', "a & b", "]]>", "\x07bell", "a\u2028b"]
-)
+@pytest.mark.parametrize("hostile", ["<script>alert(1)</script>", 'a" onload="x', "a & b", "]]>", "\x07bell", "a\u2028b"])
 def test_any_text_is_escaped(hostile):
     fig = ft.figure({hostile: [1.0, 2.0], "k": [hostile, "other"]}).map(x=hostile, y=hostile, color="k").points()
     root = svg_of(fig.titles(hostile.replace("*", "")))

@@ -8,11 +8,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from datetime import UTC, datetime, timedelta
-from typing import NamedTuple
+from datetime import UTC, date, datetime, timedelta
+from typing import Any, NamedTuple
 from zoneinfo import ZoneInfo
 
 import numpy as np
+
+from facetine.errors import ScaleError
 
 SECOND = 1_000_000
 MINUTE = 60 * SECOND
@@ -44,9 +46,7 @@ class TimeTicks(NamedTuple):
 
 
 def _steps() -> tuple[Step, ...]:
-    steps = [
-        Step(n * unit, "microsecond", n * unit) for unit in (1, 1000) for n in (1, 2, 5, 10, 20, 50, 100, 200, 500)
-    ]
+    steps = [Step(n * unit, "microsecond", n * unit) for unit in (1, 1000) for n in (1, 2, 5, 10, 20, 50, 100, 200, 500)]
     steps += [Step(n * SECOND, "microsecond", n * SECOND) for n in (1, 2, 5, 10, 15, 30)]
     steps += [Step(n * MINUTE, "microsecond", n * MINUTE) for n in (1, 2, 5, 10, 15, 30)]
     steps += [Step(n * HOUR, "microsecond", n * HOUR) for n in (1, 2, 3, 6, 12)]
@@ -219,3 +219,35 @@ def strftime(instants: Sequence[float], pattern: str, zone: str | None = None) -
         text = pattern.replace("%b", _MONTHS[wall.month - 1]).replace("%Y", year_text(wall.year))
         texts.append(moment.strftime(text))
     return texts
+
+
+def instant(value: Any, zone: str | None, where: str) -> float:
+    """A date or time, as a text such as "2030-06-01" or an object, in microseconds since 1970 UTC.
+
+    Args:
+        value: Text in ISO 8601 form (a year or a month alone is its first day), date, datetime or datetime64.
+        zone: The zone of values that have none.
+        where: Who asks, for the error.
+
+    Raises:
+        ScaleError: It is none.
+    """
+    moment: Any = value
+    wrong = ScaleError(f"{where}: {value!r} is no date or time", 'write "2030-06-01" or "2030-06-01 14:00"')
+    if isinstance(value, str):
+        text = f"{value}-01-01" if len(value) == 4 else f"{value}-01" if len(value) == 7 else value
+        try:
+            moment = datetime.fromisoformat(text)
+        except ValueError:
+            raise wrong from None
+    elif isinstance(value, np.datetime64):
+        return float(value.astype("datetime64[us]").astype(np.int64))
+    if isinstance(moment, date) and not isinstance(moment, datetime):
+        moment = datetime(moment.year, moment.month, moment.day)
+    if not isinstance(moment, datetime):
+        raise wrong
+    if moment.tzinfo is None and zone is not None:
+        moment = moment.replace(tzinfo=ZoneInfo(zone))
+    if moment.tzinfo is not None:
+        moment = moment.replace(tzinfo=None) - (moment.utcoffset() or timedelta(0))
+    return float(np.datetime64(moment, "us").astype(np.int64))

@@ -75,9 +75,7 @@ def _density(count: float, wanted: int) -> float:
     return 2.0 - max(ratio, 1.0 / ratio)
 
 
-def _fitting(
-    low: float, high: float, wanted: int, step: int, count: int, simple: float
-) -> Iterator[tuple[float, int, int]]:
+def _fitting(low: float, high: float, wanted: int, step: int, count: int, simple: float) -> Iterator[tuple[float, int, int]]:
     """Score, first tick and power of ten of every sequence with this step and count that covers the range well."""
     span = high - low
     power = math.floor(math.log10(span / (count - 1)) - math.log10(step) + 1e-9)

@@ -141,42 +141,16 @@ def chosen_edges(
 def counted(x: FloatArray, edges: FloatArray, weights: FloatArray | None = None) -> Bins:
     """Counts, or sums of weights, between edges; values outside them are not counted.
 
-    Even edges are found by arithmetic, others by bisection.
-
     Args:
         x: Sample of shape (n,), finite.
         edges: Shape (k + 1,), increasing.
         weights: Shape (n,); one each where they are not given.
     """
-    count = len(edges) - 1
-    steps = np.diff(edges)
-    if count > 1 and np.allclose(steps, steps[0], rtol=1e-9, atol=0):
-        return Bins(edges, _evenly(x, edges, weights))
-    place = np.searchsorted(edges, x, side="right") - 1
-    place[x == edges[-1]] = count - 1
-    good = (place >= 0) & (place < count)
-    kept = None if weights is None else weights[good]
-    return Bins(edges, np.bincount(place[good], kept, minlength=count).astype(float))
+    weight, _ = np.histogram(x, edges, weights=weights)
+    return Bins(edges, weight.astype(float))
 
 
-def _evenly(x: FloatArray, edges: FloatArray, weights: FloatArray | None) -> FloatArray:
-    """Sums between even edges, in blocks that stay in the processor's cache."""
-    count = len(edges) - 1
-    low, high = edges[0], edges[-1]
-    factor = count / (high - low)
-    total = np.zeros(count)
-    block = 1 << 16
-    for start in range(0, len(x), block):
-        part = x[start : start + block]
-        mass = None if weights is None else weights[start : start + block]
-        inside = (part >= low) & (part <= high)
-        if not inside.all():
-            part = part[inside]
-            mass = None if mass is None else mass[inside]
-        place = ((part - low) * factor).astype(np.int64)
-        np.minimum(place, count - 1, out=place)
-        # Rounding can put a value beside an edge into the neighbour; the edges themselves decide.
-        place -= part < edges[place]
-        place += (part >= edges[place + 1]) & (place < count - 1)
-        total += np.bincount(place, mass, minlength=count)
-    return total
+def counted_evenly(x: FloatArray, low: float, high: float, count: int, weights: FloatArray | None = None) -> FloatArray:
+    """Counts, or sums of weights, in so many even cells of a range, shape (count,): quicker than between edges."""
+    weight, _ = np.histogram(x, count, (low, high), weights=weights)
+    return weight.astype(float)

@@ -8,10 +8,10 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.core.stats.binning import counted
+from facetine.core.stats.binning import counted_evenly
 
 _EXACT = 2_000_000
-_GRID = 1 << 14
+_GRID = 1 << 12
 _BLOCK = 1 << 20
 
 
@@ -106,21 +106,18 @@ def _summed(x: FloatArray, at: FloatArray, width: float, weights: FloatArray | N
     return out / (width * math.sqrt(2 * math.pi))
 
 
-def _convolved(
-    x: FloatArray, at: FloatArray, width: float, weights: FloatArray | None, low: float, high: float
-) -> FloatArray:
+def _convolved(x: FloatArray, at: FloatArray, width: float, weights: FloatArray | None, low: float, high: float) -> FloatArray:
     start, end = float(x.min()) - 5 * width, float(x.max()) + 5 * width
     # The grid must resolve the kernel: sixteen cells a bandwidth at least.
     cells = int(min(max(_GRID, 16 * (end - start) / width), 1 << 20))
-    edges = np.linspace(start, end, cells + 1)
     step = (end - start) / cells
-    mass = counted(x, edges, weights).weight
+    mass = counted_evenly(x, start, end, cells, weights)
     mass = mass / mass.sum()
-    reach = min(int(math.ceil(6 * width / step)), cells)
+    reach = min(math.ceil(6 * width / step), cells)
     kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) * step / width) ** 2) / (width * math.sqrt(2 * math.pi))
     length = 1 << (cells + 2 * reach).bit_length()
     smooth = np.fft.irfft(np.fft.rfft(mass, length) * np.fft.rfft(kernel, length), length)[reach : reach + cells]
-    middles = edges[:-1] + step / 2
+    middles = start + (np.arange(cells) + 0.5) * step
     value = np.interp(at, middles, smooth, left=0.0, right=0.0)
     for bound in (low, high):
         if math.isfinite(bound):

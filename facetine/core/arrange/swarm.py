@@ -1,0 +1,64 @@
+"""Points that share a place moved apart: at random, or just as far as they must be."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from facetine.core.arrays import FloatArray
+
+
+def jitter(count: int, spread: float, seed: int) -> FloatArray:
+    """Even random shifts between −spread and spread, shape (count,), always the same for a seed."""
+    return np.random.default_rng(seed).uniform(-spread, spread, count)
+
+
+def beeswarm(value: FloatArray, diameter: float) -> FloatArray:
+    """Shifts across that keep discs on a line from overlapping, as small as a greedy placing makes them.
+
+    Discs are placed by increasing value, each at the shift nearest to zero where it touches none of those before it.
+
+    Args:
+        value: Places along the line, shape (n,), in the unit of the diameter.
+        diameter: Of every disc, above zero.
+
+    Returns:
+        Shifts of shape (n,); any two discs are a diameter apart at least.
+    """
+    order = np.argsort(value, kind="stable")
+    along = (value[order] / diameter).tolist()
+    shift: list[float] = []
+    first = 0
+    for number, place in enumerate(along):
+        while place - along[first] >= 1.0:
+            first += 1
+        shift.append(_nearest_free(place, along[first:number], shift[first:number]))
+    out = np.empty(len(value))
+    out[order] = np.array(shift) * diameter
+    return out
+
+
+def _nearest_free(place: float, along: list[float], shift: list[float]) -> float:
+    """The shift nearest to zero at which a unit disc touches none of its neighbours."""
+    if not shift:
+        return 0.0
+    blocked = sorted(
+        (other - half, other + half)
+        for other, half in zip(
+            shift, [math.sqrt(max(1.0 - (place - near) ** 2, 0.0)) * (1 + 1e-9) + 1e-9 for near in along], strict=True
+        )
+    )
+    # Free places lie at the ends of the blocked stretches, joined where they overlap; zero itself may be free.
+    up, down = 0.0, 0.0
+    start, end = blocked[0]
+    for low, high in blocked[1:]:
+        if low < end:
+            end = max(end, high)
+            continue
+        if start < 0 < end:
+            down, up = start, end
+        start, end = low, high
+    if start < 0 < end:
+        down, up = start, end
+    return up if up <= -down else down

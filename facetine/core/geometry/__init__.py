@@ -1,0 +1,1 @@
+"""Places of things on paper."""

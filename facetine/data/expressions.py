@@ -1,0 +1,207 @@
+"""Expressions over a table: SQL, narwhals, or a callable that gets the frame."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import Any, TypeAlias
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray, BoolArray
+from facetine.data.kinds import column_of
+from facetine.data.table import Column, Table
+from facetine.errors import MappingError, OptionError, listed, nearest
+
+Expression: TypeAlias = str | Callable[[Any], Any] | Any
+"""A SQL scalar expression such as "age_days > 90", a narwhals expression, or a callable."""
+
+
+def evaluated(expression: Expression, table: Table, name: str, where: str) -> Column:
+    """What an expression makes of a table: one value a row.
+
+    Args:
+        expression: SQL, narwhals expression or callable.
+        table: The table.
+        name: What the result is called.
+        where: The verb that asks, for the error.
+
+    Raises:
+        MappingError: The expression fails, or does not give a value for every row.
+        OptionError: It is none of the three.
+    """
+    if isinstance(expression, str):
+        values = _by_sql(expression, table, where)
+    elif type(expression).__module__.startswith("narwhals"):
+        values = _by_narwhals(expression, table, where)
+    elif callable(expression):
+        values = _by_call(expression, table, where)
+    else:
+        raise OptionError(f"{where}: {expression!r} is no expression", 'write SQL such as "age_days > 90", or give a callable')
+    column = column_of(name, values)
+    if len(column.values) != table.height:
+        raise MappingError(f"{where}: the expression gives {len(column.values)} values for {table.height} rows")
+    return column
+
+
+def true_where(expression: Expression, table: Table, where: str) -> BoolArray:
+    """The rows for which an expression holds; where it is missing it does not.
+
+    Raises:
+        MappingError: The expression fails, or is neither true nor false.
+    """
+    column = evaluated(expression, table, "condition", where)
+    if column.kind != "yes_no" and not column.missing.all():
+        raise MappingError(f"{where}: the expression gives a {column.kind} where yes or no is needed", f"given: {expression}")
+    return np.asarray(column.values == 1)
+
+
+def kept(table: Table, mask: BoolArray) -> Table:
+    """The rows of a table for which a mask holds; the frame behind it follows, for callables."""
+    rows = np.flatnonzero(mask)
+    return Table(table.names, len(rows), _filtered(table.source, mask), lambda name: table.column(name).take(rows))
+
+
+def with_column(table: Table, column: Column) -> Table:
+    """A table with one column more, or another one in its place."""
+    names = table.names if column.name in table.names else (*table.names, column.name)
+
+    def load(name: str) -> Column:
+        return column if name == column.name else table.column(name)
+
+    return Table(names, table.height, _extended(table.source, column), load)
+
+
+def _filtered(source: object, mask: BoolArray) -> object:
+    if isinstance(source, dict):
+        return {name: np.asarray(values, object if isinstance(values, list) else None)[mask] for name, values in source.items()}
+    if isinstance(source, np.ndarray):
+        return source[mask]
+    import narwhals.stable.v2 as nw
+
+    frame = nw.from_native(source)
+    frame = frame.collect() if isinstance(frame, nw.LazyFrame) else frame
+    return frame.filter(mask.tolist()).to_native()
+
+
+def _extended(source: object, column: Column) -> object:
+    values = plain_values(column)
+    if isinstance(source, dict):
+        return {**source, column.name: values}
+    if isinstance(source, np.ndarray):
+        names = source.dtype.names or ()
+        return {name: source[name] for name in names} | {column.name: values}
+    import narwhals.stable.v2 as nw
+
+    frame = nw.from_native(source)
+    frame = frame.collect() if isinstance(frame, nw.LazyFrame) else frame
+    made = nw.new_series(column.name, values.tolist(), backend=frame.implementation)
+    return frame.with_columns(made).to_native()
+
+
+def plain_values(column: Column) -> AnyArray:
+    """A column as an array that any library understands: floats, datetime64, or objects with None."""
+    if column.discrete:
+        return np.array([*column.levels, None], object)[column.values]
+    if column.kind == "time":
+        missing = np.isnan(column.values)
+        micro = np.where(missing, 0, column.values).astype(np.int64).astype("datetime64[us]")
+        micro[missing] = np.datetime64("NaT")
+        return micro
+    return column.values
+
+
+def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
+    """Runs a scalar expression in a database of its own, which reaches neither files nor the network."""
+    import duckdb
+
+    if not expression.strip() or ";" in expression:
+        raise OptionError(f"{where}: {expression!r} is no expression", 'such as "age_days > 90"')
+    words = set(re.findall(r"[A-Za-z_][\w ]*|\"[^\"]+\"", expression))
+    text = " ".join(words)
+    used = [name for name in table.names if name.lower() in text.lower()]
+    columns: dict[str, AnyArray] = {"row number": np.arange(table.height)}
+    for name in used:
+        columns[name] = plain_values(table.column(name))
+    # A missing number is NaN here and NULL there, where nothing is larger than it.
+    parts = [
+        f'CASE WHEN isnan("{_quoted(name)}") THEN NULL ELSE "{_quoted(name)}" END AS "{_quoted(name)}"'
+        if table.column(name).kind == "number"
+        else f'"{_quoted(name)}"'
+        for name in used
+    ]
+    if not table.height:
+        return np.zeros(0, bool)
+    with duckdb.connect(config={"enable_external_access": "false", "lock_configuration": "true"}) as connection:
+        connection.register("given", columns)
+        inner = f"SELECT {', '.join([*parts, chr(34) + 'row number' + chr(34)])} FROM given"
+        query = f'SELECT ({expression}) AS made FROM ({inner}) ORDER BY "row number"'
+        try:
+            found: AnyArray = connection.execute(query).fetchnumpy()["made"]
+        except duckdb.Error as problem:
+            raise _sql_error(expression, str(problem), table, where) from problem
+    return found
+
+
+def _quoted(name: str) -> str:
+    return name.replace('"', '""')
+
+
+def _sql_error(expression: str, said: str, table: Table, where: str) -> MappingError:
+    unknown = re.search(r'column "?([^"\s]+)"? not found', said, re.IGNORECASE)
+    if unknown:
+        name = unknown.group(1)
+        close = nearest(name, table.names)
+        hint = f". Did you mean {close!r}?" if close else ""
+        return MappingError(f"{where}: {expression!r}: no column {name!r}{hint}", f"columns: {listed(table.names)}")
+    first = said.split("\n")[0].strip()
+    return MappingError(f"{where}: {expression!r} can't be evaluated", first[:200])
+
+
+def _by_narwhals(expression: Any, table: Table, where: str) -> AnyArray:
+    import narwhals as nw
+    import narwhals.stable.v2 as stable
+
+    source = table.source
+    if isinstance(source, dict | np.ndarray):
+        raise MappingError(f"{where}: a narwhals expression needs a data frame", "the data are arrays; write SQL or a callable")
+    made = type(expression).__module__.startswith("narwhals.stable.v2")
+    frame: Any = stable.from_native(source) if made else nw.from_native(source)
+    try:
+        frame = frame.collect() if hasattr(frame, "collect") else frame
+        series = frame.select(expression.alias("made"))["made"]
+    except Exception as problem:
+        said = str(problem).split("\n")[0]
+        raise MappingError(f"{where}: the expression can't be evaluated: {said[:200]}") from problem
+    return np.array([*series.to_list(), None], object)[:-1]
+
+
+def _by_call(call: Callable[[Any], Any], table: Table, where: str) -> AnyArray:
+    try:
+        made = call(table.source)
+    except Exception as problem:
+        raise MappingError(
+            f"{where}: the callable failed: {type(problem).__name__}: {problem}",
+            "it gets the data frame, and returns a column",
+        ) from problem
+    return made if isinstance(made, np.ndarray) else np.array([*made, None], object)[:-1]
+
+
+def crossed(columns: list[Column]) -> Column:
+    """One category for every combination of several columns that occurs; its levels are tuples."""
+    code = np.zeros(len(columns[0].values), np.int64)
+    lost = np.zeros(len(code), bool)
+    for column in columns:
+        code = code * max(len(column.levels), 1) + np.maximum(column.values, 0)
+        lost |= column.values < 0
+    found, place = np.unique(code[~lost], return_inverse=True)
+    levels = []
+    for number in found.tolist():
+        level: list[object] = []
+        for column in reversed(columns):
+            number, own = divmod(number, max(len(column.levels), 1))
+            level.insert(0, column.levels[own])
+        levels.append(tuple(level))
+    codes = np.full(len(code), -1, np.int64)
+    codes[~lost] = place
+    return Column(" × ".join(column.name for column in columns), "category", codes, tuple(levels), own_order=True)

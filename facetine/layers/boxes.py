@@ -1,0 +1,128 @@
+"""Boxes and whiskers: five numbers of a sample, and what lies far out."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray
+from facetine.core.columns import Columns
+from facetine.core.stats.quantiles import box
+from facetine.errors import KindError, OptionError
+from facetine.grammar.options import choice, flag, ink, number, option
+from facetine.layers.bars import square_key
+from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.summary import at_place, each_group, refuse_numeric_looks, side_by_side
+from facetine.layers.values import template
+from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Region, Stroke, segments
+
+_NUMBERS = ("low", "lower", "median", "upper", "high", "notch_low", "notch_high")
+
+
+def _whiskers(value: Any, where: str) -> Any:
+    if isinstance(value, str):
+        return choice("1.5 iqr", "range", name="whiskers")(value, where)
+    good = isinstance(value, list | tuple) and len(value) == 2
+    if not good or not all(isinstance(end, int | float) and 0 <= end <= 100 for end in value) or value[0] >= value[1]:
+        raise OptionError(f'{where} are "1.5 iqr", "range" or a pair of percentiles such as (5, 95), not {value!r}')
+    return float(value[0]), float(value[1])
+
+
+@dataclass(frozen=True, kw_only=True)
+class Boxes(DrawnLayer):
+    """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them."""
+
+    verb: ClassVar[str] = "boxes"
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group")
+    required: ClassVar[tuple[str, ...]] = ("y",)
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
+    space: ClassVar[Any] = "axis"
+    can_lie: ClassVar[bool] = True
+    from_theme: ClassVar[Mapping[str, str]] = {"box_width": "bar_width"}
+    usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.8}
+
+    color: str | None = option(None, ink, "Ink of the box; its inside is a tint of it.")
+    outline: str | None = option(None, ink, "Its border and whiskers; the ink where it is not set.")
+    opacity: float | None = option(None, number(0, 1), "How much the tint covers; the full ink is 1.")
+    line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.8 by default.")
+    whiskers: Any = option("1.5 iqr", _whiskers, 'How far they reach: "1.5 iqr", "range", or percentiles such as (5, 95).')
+    notches: bool = option(False, flag, "Whether the box narrows to an interval around its median.")
+    outliers: bool = option(True, flag, "Whether values beyond the whiskers are drawn.")
+    box_width: float | None = option(None, number(0.01, 1), "Share of its slot that a box fills; the theme's by default.")
+    arrange: str = option("cluster", choice("cluster", "overlay", name="arrangements"), "How groups share a slot.")
+    value_labels: str | None = option(None, template, 'What is written at the boxes, such as "{median:.1f}".')
+
+    def compute(self, rows: Columns, context: Context) -> Columns:
+        """A row for each box, and one for each value beyond its whiskers, which has no median."""
+        if context.discrete("y") or context.kinds.get("y") == "time":
+            raise KindError(
+                f"{context.where}: y needs numbers, but {context.columns['y']!r} holds "
+                f"{'times' if context.kinds.get('y') == 'time' else 'categories'}",
+                "a box shows quartiles of numbers; the category belongs on the other axis",
+            )
+        refuse_numeric_looks(context)
+        if "x" not in rows:
+            rows = rows.put(x=np.zeros(len(rows)))
+        slot = at_place(rows["x"], context)
+
+        def make(part: Columns) -> Mapping[str, AnyArray]:
+            found = box(part["y"], self.whiskers)
+            far = found.outliers if self.outliers else found.outliers[:0]
+            made: dict[str, AnyArray] = {
+                name: np.concatenate([[getattr(found, name)], np.full(len(far), np.nan)]) for name in _NUMBERS
+            }
+            made["count"] = np.concatenate([[float(len(part))], np.full(len(far), np.nan)])
+            made["y"] = np.concatenate([[found.median], far])
+            return made
+
+        made = each_group(rows, make, ("y", "count", *_NUMBERS), "x")
+        return made.put(slot=np.full(len(made), slot))
+
+    def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+        """Boxes side by side in their slots; places that scales must know are given their names."""
+        width = float(rows["slot"][0]) * (self.box_width or 1.0) if len(rows) else 1.0
+        center, width = side_by_side(rows, width, self.arrange)
+        wide = min(width, 0.9 * width if self.arrange == "cluster" else width)
+        return rows.put(x=center, x_low=center - wide / 2, x_high=center + wide / 2, y_low=rows["low"], y_high=rows["high"])
+
+    def labelled_rows(self, rows: Columns) -> Columns:
+        """The boxes alone."""
+        return rows.take(~np.isnan(rows["median"]))
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
+        """Whiskers, box, median and far values of each box."""
+        for row in np.flatnonzero(~np.isnan(rows["median"])).tolist():
+            shade = panel.looks["color"].of(row)
+            line = panel.looks["outline"].of(row) or shade
+            stroke = Stroke(line, panel.looks["line_width"].of(row))
+            yield from self._one(rows, row, panel, shade, stroke, panel.looks["opacity"].of(row))
+        far = np.flatnonzero(np.isnan(rows["median"]))
+        for shade in dict.fromkeys(panel.looks["color"].of(row) for row in far.tolist()):
+            chosen = [row for row in far.tolist() if panel.looks["color"].of(row) == shade]
+            at = np.column_stack([rows["x"][chosen], rows["y"][chosen]])
+            yield Markers(at, (MarkerStyle("disc", 1.1, None, shade, 0.6),))
+
+    def _one(self, rows: Columns, row: int, panel: PanelView, shade: str, stroke: Stroke, opacity: float) -> Iterator[Mark]:
+        left, right, middle = (float(rows[name][row]) for name in ("x_low", "x_high", "x"))
+        values = np.array([rows[name][row] for name in _NUMBERS])
+        low, lower, median, upper, high, notch_low, notch_high = panel.y(values).tolist()
+        yield segments(np.array([[middle, low, middle, lower], [middle, upper, middle, high]]), stroke)
+        if self.notches:
+            waist = (right - left) / 4
+            half = [
+                (right, lower), (right, notch_low), (right - waist, median), (right, notch_high), (right, upper),
+                (left, upper), (left, notch_high), (left + waist, median), (left, notch_low), (left, lower),
+            ]  # fmt: skip
+        else:
+            waist = 0.0
+            half = [(right, lower), (right, upper), (left, upper), (left, lower)]
+        yield Paths(np.array(half), np.zeros(1, np.int64), stroke, shade, 0.25 * opacity, closed=True)
+        thick = stroke._replace(width=2 * stroke.width)
+        yield segments(np.array([[left + waist, median, right - waist, median]]), thick)
+
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+        """A filled square."""
+        yield from square_key(box, looks)

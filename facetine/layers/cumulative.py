@@ -1,0 +1,73 @@
+"""Empirical distribution functions: the share of values at or below each."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray
+from facetine.core.columns import Columns
+from facetine.core.stats.quantiles import empirical_distribution
+from facetine.errors import KindError
+from facetine.grammar.options import choice, ink, number, option
+from facetine.grammar.scale import DASHES
+from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.lines import drawn_lines, line_key
+from facetine.layers.summary import each_group, need_numbers
+from facetine.scene.marks import Paths, Region
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cumulative(DrawnLayer):
+    """Steps from 0 to 1: the share of values at or below each."""
+
+    verb: ClassVar[str] = "cumulative"
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
+    required: ClassVar[tuple[str, ...]] = ()
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
+    space: ClassVar[Any] = "axis"
+    from_zero: ClassVar[bool] = True
+    can_lie: ClassVar[bool] = True
+    steps: ClassVar[bool] = True
+
+    color: str | None = option(None, ink, "Ink of the line.")
+    opacity: float | None = option(None, number(0, 1), "How much it covers what lies below; 1 by default.")
+    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; solid by default.")
+    line_width: float | None = option(None, number(0.01, 100), "Its width in points.")
+
+    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+        """One of x and y."""
+        return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
+
+    def value_title(self) -> str:
+        """What the height is."""
+        return "Share at or below"
+
+    def compute(self, rows: Columns, context: Context) -> Columns:
+        """The distinct values of each group, beginning at zero."""
+        if "y" in rows:
+            raise KindError(
+                f"{context.where}: both x and y are mapped, but the share is computed",
+                'take one away with map={"y": None}',
+            )
+        need_numbers(context, "x")
+
+        def make(part: Columns) -> Mapping[str, AnyArray]:
+            found = empirical_distribution(part["x"], part.get("weight"))
+            if not len(found.at):
+                return {"x": found.at, "share": found.share}
+            return {"x": np.append(found.at[0], found.at), "share": np.append(0.0, found.share)}
+
+        made = each_group(rows, make, ("x", "share"))
+        return made.put(y=made["share"])
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
+        """One line for each group."""
+        yield from drawn_lines(rows, panel, self.steps)
+
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+        """A short line across."""
+        yield from line_key(box, looks)

@@ -1,0 +1,104 @@
+"""Labels: text from data, at its place or moved where it can be read."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+
+from facetine.core.columns import Columns
+from facetine.core.geometry.labels import placed_labels
+from facetine.errors import OptionError
+from facetine.grammar.options import choice, flag, ink, number, option, text
+from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.values import template, written
+from facetine.scene.marks import Mark, Region, Stroke, segments
+from facetine.scene.typeset import set_text
+
+_SIDES = {"above": (0.5, -1), "below": (0.5, 1), "left": (1.0, 0), "right": (0.0, 0), "middle": (0.5, 0)}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Labels(DrawnLayer):
+    """The text of a column at x and y; or what another layer computed, at its marks."""
+
+    verb: ClassVar[str] = "labels"
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "label", "color", "opacity", "group")
+    required: ClassVar[tuple[str, ...]] = ()
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "size")
+    usual: ClassVar[Mapping[str, Any]] = {"color": "text"}
+
+    color: str | None = option(None, ink, "Ink of the text; that of titles by default.")
+    opacity: float | None = option(None, number(0, 1), "Unused by text, which stays opaque.")
+    size: float | None = option(None, number(1, 300), "Size of the text in points; that of tick labels by default.")
+    side: str = option("above", choice(*_SIDES, name="sides"), "Where a label stands beside its place.")
+    gap: float = option(3.0, number(0, 100), "Room between a place and its label in points.")
+    avoid: bool = option(False, flag, "Whether labels are moved off points and each other, with leaders where they go far.")
+    of: str | None = option(None, text, "The layer whose computed values are written, by its method or name.")
+    text: str | None = option(None, template, 'What is written of them, such as "{mean:.1f}".')
+
+    @property
+    def borrows(self) -> str | None:
+        """The layer whose rows it takes."""
+        return self.of
+
+    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+        """x, y and label, unless another layer gives them."""
+        if self.of is not None:
+            return None
+        return next((name for name in ("x", "y", "label") if mapped.get(name) is None), None)
+
+    def compute(self, rows: Columns, context: Context) -> Columns:
+        """The rows."""
+        if self.of is not None and self.text is None:
+            raise OptionError(f"{context.where}: of={self.of!r}, but there is no text", 'such as text="{count:,}"')
+        return rows
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
+        """Texts, with leaders below them."""
+        said = self._said(rows)
+        shown = [row for row, line in enumerate(said) if line]
+        if not shown:
+            return
+        color, size = panel.looks["color"], self.size or panel.type.size
+        types = [panel.type._replace(size=size, color=color.of(row)) for row in shown]
+        blocks = [set_text(said[row], type_) for row, type_ in zip(shown, types, strict=True)]
+        at = np.column_stack([rows["x"], rows["y"]])
+        if self.avoid:
+            yield from self._avoiding(at[shown], blocks, at, panel)
+            return
+        anchor, side = _SIDES[self.side]
+        for row, block in zip(shown, blocks, strict=True):
+            x = at[row, 0] + {0.0: self.gap, 1.0: -self.gap}.get(anchor, 0.0)
+            y = float(at[row, 1])
+            cap, height = block.type.cap, block.height - 0.2 * size
+            top = {-1: y - self.gap - height, 1: y + self.gap, 0: y - height / 2 if cap else y}[side]
+            yield from block.placed(float(x), top, anchor, role="label")
+
+    def _said(self, rows: Columns) -> list[str]:
+        if self.text is not None:
+            return written(self.text, rows, "figure.labels: text")
+        return ["" if value is None else str(value) for value in rows["label"].tolist()]
+
+    def _avoiding(self, at: Any, blocks: list[Any], obstacles: Any, panel: PanelView) -> Iterator[Mark]:
+        size = np.array([(block.width, block.height) for block in blocks])
+        box = panel.box
+        places = placed_labels(at, size + 1.0, obstacles, (box.x, box.y - 4, box.right + 4, box.bottom), self.gap)
+        ends = []
+        for number, block in enumerate(blocks):
+            center = places.center[number]
+            if places.leader[number]:
+                reach = np.clip(at[number] - center, -size[number] / 2, size[number] / 2)
+                start = center + reach
+                ends.append((*start, *(at[number] + (start - at[number]) * 0.12)))
+        if ends:
+            yield segments(np.array(ends), Stroke(panel.type.color, 0.35))
+        for number, block in enumerate(blocks):
+            x, y = places.center[number].tolist()
+            yield from block.placed(x, y - block.height / 2, 0.5, role="label")
+
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
+        """Nothing: a text explains itself."""
+        yield from ()

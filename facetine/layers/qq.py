@@ -1,0 +1,87 @@
+"""Quantile–quantile plots: whether a sample has the shape of a distribution, or of another sample."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import ClassVar
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray
+from facetine.core.columns import Columns
+from facetine.core.stats.groups import grouped
+from facetine.core.stats.quantiles import plotting_positions, quantiles, quartile_line, theoretical_quantiles
+from facetine.grammar.options import choice, flag, ink, number, option
+from facetine.grammar.scale import SHAPES
+from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.points import drawn_points, point_key
+from facetine.layers.summary import each_group, need_numbers
+from facetine.scene.marks import Mark, Markers, Region, Stroke, segments
+
+_NAMES = ("x", "y", "theory", "sample", "line_low", "line_high")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Qq(DrawnLayer):
+    """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles."""
+
+    verb: ClassVar[str] = "qq"
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "size", "shape", "group")
+    required: ClassVar[tuple[str, ...]] = ("y",)
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
+
+    color: str | None = option(None, ink, "The inside of the points.")
+    outline: str | None = option(None, ink, "Their border; none where it is not set.")
+    opacity: float | None = option(None, number(0, 1), "How much a point covers; 1 by default.")
+    size: float | None = option(None, number(0.01, 1000), "Their diameter in points.")
+    shape: str | None = option(None, choice(*SHAPES, name="shapes"), "Their outline; a disc by default.")
+    line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
+    distribution: str = option(
+        "normal",
+        choice("normal", "uniform", "exponential", name="distributions"),
+        "What y is compared with where x is not mapped.",
+    )
+    line: bool = option(True, flag, "Whether the line through the quartiles is drawn.")
+
+    def compute(self, rows: Columns, context: Context) -> Columns:
+        """A row for each value, or for each quantile of the smaller of two samples."""
+        need_numbers(context, "y")
+        two = "x" in rows
+        if two:
+            need_numbers(context, "x")
+
+        def make(part: Columns) -> Mapping[str, AnyArray]:
+            sample = np.sort(part["y"])
+            shares = plotting_positions(len(sample))
+            theory = quantiles(part["x"], shares) if two else theoretical_quantiles(shares, self.distribution)
+            base, slope = quartile_line(theory, sample) if len(sample) > 1 else (np.nan, np.nan)
+            ends = base + slope * np.array([theory[0], theory[-1]])
+            full = np.ones(len(sample))
+            return {
+                "x": theory, "y": sample, "theory": theory, "sample": sample,
+                "line_low": full * ends[0], "line_high": full * ends[1],
+            }  # fmt: skip
+
+        return each_group(rows, make, _NAMES)
+
+    def place_title(self) -> str:
+        """What x is where it is computed."""
+        return f"{self.distribution.capitalize()} quantiles"
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
+        """The line of each group under its points."""
+        groups = grouped(rows.group)
+        for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
+            chosen = groups.order[start : start + size]
+            row = int(chosen[0])
+            if self.line and size > 1 and np.isfinite(rows["line_low"][row]):
+                ends = panel.y(np.array([rows["line_low"][row], rows["line_high"][row]]))
+                x = rows["x"][chosen]
+                line = np.array([[x.min(), ends[0], x.max(), ends[1]]])
+                yield segments(line, Stroke(panel.looks["color"].of(row), 0.7))
+        yield from drawn_points(rows, panel)
+
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
+        """One marker in the middle."""
+        yield from point_key(box, looks)

@@ -1,0 +1,83 @@
+"""Regions: a rectangle or an ellipse in the units of the data."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+
+from facetine.core.columns import Columns
+from facetine.errors import OptionError
+from facetine.grammar.options import choice, ink, number, option, pair, text
+from facetine.layers.bars import square_key
+from facetine.layers.base import DrawnLayer, Look, PanelView
+from facetine.scene.marks import Mark, Paths, Rects, Stroke
+from facetine.scene.marks import Region as Box
+from facetine.scene.typeset import set_text
+
+
+@dataclass(frozen=True, kw_only=True)
+class Region(DrawnLayer):
+    """A part of the panel set off by a tint: between two x, two y, or both."""
+
+    verb: ClassVar[str] = "region"
+    takes: ClassVar[tuple[str, ...]] = ()
+    required: ClassVar[tuple[str, ...]] = ()
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
+    stands_alone: ClassVar[bool] = True
+    usual: ClassVar[Mapping[str, Any]] = {"color": "#8b929b", "opacity": 0.18}
+
+    x: Any = option(None, pair, "Its left and right end; None for the edge of the panel.")
+    y: Any = option(None, pair, "Its lower and upper end; None for the edge of the panel.")
+    shape: str = option("rectangle", choice("rectangle", "ellipse", name="shapes"), "Its outline.")
+    label: str | None = option(None, text, "What is written inside, at the top left.")
+    color: str | None = option(None, ink, "The inside.")
+    outline: str | None = option(None, ink, "The border; none where it is not set.")
+    opacity: float | None = option(None, number(0, 1), "How much the inside covers; 0.18 by default.")
+    line_width: float | None = option(None, number(0, 100), "Width of the border in points.")
+
+    def constant(self, aesthetic: str) -> Any:
+        """Its own places and shape are no constants of an aesthetic."""
+        return None if aesthetic in ("x", "y", "shape", "label") else super().constant(aesthetic)
+
+    def own_rows(self, place: Callable[[str, Any], float]) -> Mapping[str, Any]:
+        """One row with its four ends."""
+        if self.x is None and self.y is None:
+            raise OptionError("figure.region: neither x nor y is given", "such as x=(10, 20)")
+        ends = {}
+        for axis, given in (("x", self.x), ("y", self.y)):
+            for name, value in zip((f"{axis}_low", f"{axis}_high"), given or (None, None), strict=True):
+                ends[name] = [np.nan if value is None else place(axis, value)]
+        return ends
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
+        """The shape with its label; an end that is not said is the edge of the panel."""
+        box = panel.box
+        looks = {name: look.of(0) for name, look in panel.looks.items()}
+        for row in range(len(rows)):
+            x = [float(rows[name][row]) for name in ("x_low", "x_high")]
+            y = [float(rows[name][row]) for name in ("y_low", "y_high")]
+            left, right = sorted(edge if np.isnan(value) else value for value, edge in zip(x, (box.x, box.right), strict=True))
+            top, bottom = sorted(edge if np.isnan(value) else value for value, edge in zip(y, (box.bottom, box.y), strict=True))
+            stroke = Stroke(looks["outline"], looks["line_width"]) if looks["outline"] else None
+            if self.shape == "rectangle":
+                ring = np.array([[left, top], [right, top], [right, bottom], [left, bottom]])
+            else:
+                turn = np.linspace(0, 2 * np.pi, 72, endpoint=False)
+                ring = np.column_stack(
+                    [
+                        (left + right) / 2 + (right - left) / 2 * np.cos(turn),
+                        (top + bottom) / 2 + (bottom - top) / 2 * np.sin(turn),
+                    ]
+                )
+            yield Paths(ring, np.zeros(1, np.int64), stroke, looks["color"], looks["opacity"], closed=True)
+            if self.label:
+                inside = self.shape == "rectangle"
+                at = max(left, box.x) + 3 if inside else (left + right) / 2
+                yield from set_text(self.label, panel.type).placed(at, max(top, box.y) + 3, 0.0 if inside else 0.5, role="region")
+
+    def key(self, box: Box, looks: Mapping[str, Look]) -> Iterator[Rects]:
+        """A filled square."""
+        yield from square_key(box, looks)

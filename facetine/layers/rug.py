@@ -1,0 +1,53 @@
+"""Rugs: a short line at the edge of the panel for each row."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+
+from facetine.core.columns import Columns
+from facetine.grammar.options import ink, number, option
+from facetine.layers.base import DrawnLayer, Look, PanelView, batches
+from facetine.layers.lines import line_key
+from facetine.scene.marks import Paths, Region, Stroke, segments
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rug(DrawnLayer):
+    """Ticks at the edges of the panel: one for each x at the bottom, one for each y at the left."""
+
+    verb: ClassVar[str] = "rug"
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "line_width", "group")
+    required: ClassVar[tuple[str, ...]] = ()
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "line_width", "dash")
+    usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.4, "opacity": 0.6}
+
+    color: str | None = option(None, ink, "Their ink.")
+    opacity: float | None = option(None, number(0, 1), "How much they cover; 0.6 by default.")
+    line_width: float | None = option(None, number(0.01, 100), "Their width in points; 0.4 by default.")
+    length: float = option(4.0, number(0.1, 1000), "Their length in points.")
+
+    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+        """One of x and y at least."""
+        return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
+        """One batch of lines for each color."""
+        box = panel.box
+        near, far = (box.bottom, box.bottom - self.length) if panel.up < 0 else (box.y, box.y + self.length)
+        for shade, chosen in batches(panel.looks["color"], len(rows)):
+            part = rows.take(np.arange(len(rows))[chosen])
+            stroke = Stroke(shade, panel.looks["line_width"].values[0], (), panel.looks["opacity"].values[0])
+            if "x" in part:
+                ends = np.column_stack([part["x"], np.full(len(part), near), part["x"], np.full(len(part), far)])
+                yield segments(ends, stroke)
+            if "y" in part:
+                left = np.full(len(part), box.x)
+                yield segments(np.column_stack([left, part["y"], left + self.length, part["y"]]), stroke)
+
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+        """A short line."""
+        yield from line_key(box, looks)

@@ -1,0 +1,67 @@
+"""Segments: straight lines and arrows from one place to another."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import ClassVar
+
+import numpy as np
+
+from facetine.core.arrays import FloatArray
+from facetine.core.columns import Columns
+from facetine.grammar.options import choice, flag, ink, number, option
+from facetine.grammar.scale import DASHES
+from facetine.layers.base import DrawnLayer, Look, PanelView, batches, combined
+from facetine.layers.lines import line_key
+from facetine.scene.marks import Mark, Paths, Region, Stroke, segments
+
+
+@dataclass(frozen=True, kw_only=True)
+class Segments(DrawnLayer):
+    """A line from x, y to x_to, y_to, with an arrow's head where wanted."""
+
+    verb: ClassVar[str] = "segments"
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "x_to", "y_to", "color", "opacity", "dash", "line_width", "group")
+    required: ClassVar[tuple[str, ...]] = ("x", "y", "x_to", "y_to")
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
+
+    color: str | None = option(None, ink, "Their ink.")
+    opacity: float | None = option(None, number(0, 1), "How much they cover; 1 by default.")
+    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Their pattern; solid by default.")
+    line_width: float | None = option(None, number(0.01, 100), "Their width in points.")
+    arrow: bool = option(False, flag, "Whether they end in an arrow's head.")
+    head: float = option(5.0, number(0.5, 200), "Length of the head in points.")
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
+        """One batch for each look."""
+        count = len(rows)
+        if not count:
+            return
+        ends = np.column_stack([rows["x"], rows["y"], rows["x_to"], rows["y_to"]])
+        parts, which = combined(panel.looks, ("color", "line_width", "dash", "opacity"), count)
+        for (shade, width, dash, opacity), chosen in batches(Look(tuple(parts), which), count):
+            pattern = tuple(length * width for length in DASHES[dash])
+            yield from arrows(ends[chosen], Stroke(shade, width, pattern, opacity), self.head if self.arrow else 0.0)
+
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+        """A short line across."""
+        yield from line_key(box, looks)
+
+
+def arrows(ends: FloatArray, stroke: Stroke, head: float) -> Iterator[Mark]:
+    """Lines from the first to the second place of each row, shape (n, 4), with heads of that length; 0 for none."""
+    if not head:
+        yield segments(ends, stroke)
+        return
+    way = ends[:, 2:] - ends[:, :2]
+    length = np.hypot(way[:, 0], way[:, 1])
+    unit = way / np.maximum(length, 1e-9)[:, None]
+    size = np.minimum(head, length)[:, None]
+    # The line stops inside the head, so that its blunt end does not show at the tip.
+    shaft = np.column_stack([ends[:, :2], ends[:, 2:] - unit * size * 0.8])
+    yield segments(shaft, stroke)
+    across = np.column_stack([-unit[:, 1], unit[:, 0]])
+    tip, foot = ends[:, 2:], ends[:, 2:] - unit * size
+    corners = np.stack([tip, foot + across * size * 0.36, foot - across * size * 0.36], axis=1).reshape(-1, 2)
+    yield Paths(corners, np.arange(0, len(corners), 3), None, stroke.color, stroke.opacity, closed=True)

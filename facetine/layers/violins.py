@@ -1,0 +1,131 @@
+"""Violins: densities mirrored about the place of their category."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray
+from facetine.core.columns import Columns
+from facetine.core.stats.density import bandwidth, density_curve
+from facetine.core.stats.groups import grouped
+from facetine.core.stats.quantiles import quantiles
+from facetine.errors import KindError
+from facetine.grammar.options import choice, flag, ink, number, option
+from facetine.layers.bars import square_key
+from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.density import bandwidth_option
+from facetine.layers.summary import at_place, each_group, need_numbers, refuse_numeric_looks, side_by_side
+from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke, segments
+
+
+@dataclass(frozen=True, kw_only=True)
+class Violins(DrawnLayer):
+    """Densities of each category, mirrored, or halves that face each other for a color of two values."""
+
+    verb: ClassVar[str] = "violins"
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
+    required: ClassVar[tuple[str, ...]] = ("y",)
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
+    space: ClassVar[Any] = "axis"
+    can_lie: ClassVar[bool] = True
+    from_theme: ClassVar[Mapping[str, str]] = {"violin_width": "bar_width"}
+    usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.7}
+
+    color: str | None = option(None, ink, "Ink of the violin; its inside is a tint of it.")
+    outline: str | None = option(None, ink, "Its border; the ink where it is not set.")
+    opacity: float | None = option(None, number(0, 1), "How much the tint covers; the full ink is 1.")
+    line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.7 by default.")
+    half: str | None = option(None, choice("left", "right", "split", name="halves"), 'One side only; "split" shares two groups.')
+    bandwidth: Any = option("scott", bandwidth_option, '"scott", "silverman", or a number in the unit of the axis.')
+    quartiles: bool = option(True, flag, "Whether lines mark the quartiles.")
+    same: str = option("width", choice("width", "area", "count", name="measures"), "What equals among the violins of a panel.")
+    violin_width: float | None = option(None, number(0.01, 1), "Share of its slot that the widest fills; the theme's by default.")
+    arrange: str = option("cluster", choice("cluster", "overlay", name="arrangements"), "How groups share a slot.")
+
+    def compute(self, rows: Columns, context: Context) -> Columns:
+        """256 places of each violin's density, and its quartiles."""
+        need_numbers(context, "y")
+        refuse_numeric_looks(context)
+        if "x" not in rows:
+            rows = rows.put(x=np.zeros(len(rows)))
+        slot = at_place(rows["x"], context)
+        if self.half == "split" and len(np.unique(rows.group)) > 2:
+            raise KindError(
+                f'{context.where}: half="split" needs two groups, but there are {len(np.unique(rows.group))}',
+                "map color to a column of two values",
+            )
+
+        def make(part: Columns) -> Mapping[str, AnyArray]:
+            width = bandwidth(part["y"], self.bandwidth, part.get("weight"))
+            curve = density_curve(part["y"], width, part.get("weight"))
+            if not len(curve.at):
+                context.say(f"{context.where}: a group of {len(part)} without spread has no density and is left out")
+            q = quantiles(part["y"], np.array([0.25, 0.5, 0.75]))
+            filled = {name: np.full(len(curve.at), value) for name, value in zip(("lower", "median", "upper"), q, strict=True)}
+            return {"y": curve.at, "density": curve.value, "count": np.full(len(curve.at), float(len(part))), **filled}
+
+        made = each_group(rows, make, ("y", "density", "count", "lower", "median", "upper"), "x")
+        return made.put(slot=np.full(len(made), slot))
+
+    def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+        """Widths in the unit of x, and centers side by side."""
+        if not len(rows):
+            return rows.put(x_low=rows["x"], x_high=rows["x"], center=rows["x"])
+        width = float(rows["slot"][0]) * (self.violin_width or 1.0)
+        arrange = "overlay" if self.half == "split" else self.arrange
+        center, width = side_by_side(rows, width, arrange)
+        size = rows["density"] * (rows["count"] if self.same == "count" else 1.0)
+        if self.same == "width":
+            groups = grouped(rows.panel, rows.group, rows["x"])
+            largest = np.empty(len(rows))
+            largest[groups.order] = np.repeat(np.maximum.reduceat(size[groups.order], groups.starts), groups.sizes)
+        else:
+            largest = np.full(len(rows), size.max())
+        reach = 0.47 * width * size / largest
+        low, high = center - reach, center + reach
+        side = self._side(rows)
+        low = np.where(side > 0, center, low)
+        high = np.where(side < 0, center, high)
+        return rows.put(x=center, x_low=low, x_high=high, center=center)
+
+    def _side(self, rows: Columns) -> AnyArray:
+        """−1 for left halves, 1 for right ones, 0 for whole violins, shape (n,)."""
+        if self.half == "split":
+            first = rows.group == np.unique(rows.group)[0]
+            return np.where(first, -1, 1)
+        return np.full(len(rows), {"left": -1, "right": 1, None: 0}[self.half])
+
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
+        """An outline for each violin with lines at its quartiles."""
+        groups = grouped(rows.group, rows["center"])
+        for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
+            chosen = groups.order[start : start + size]
+            part = rows.take(chosen)
+            row = int(chosen[0])
+            shade = panel.looks["color"].of(row)
+            stroke = Stroke(panel.looks["outline"].of(row) or shade, panel.looks["line_width"].of(row))
+            right = np.column_stack([part["x_high"], part["y"]])
+            left = np.column_stack([part["x_low"], part["y"]])[::-1]
+            ring = np.concatenate([right, left])
+            tint = 0.3 * panel.looks["opacity"].of(row)
+            yield Paths(ring, np.zeros(1, np.int64), stroke, shade, tint, closed=True)
+            if self.quartiles:
+                yield from _quartile_lines(part, panel, stroke)
+
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+        """A filled square."""
+        yield from square_key(box, looks)
+
+
+def _quartile_lines(part: Columns, panel: PanelView, stroke: Stroke) -> Iterator[Paths]:
+    at = panel.y(np.array([part[name][0] for name in ("lower", "median", "upper")]))
+    order = np.argsort(part["y"])
+    left = np.interp(at, part["y"][order], part["x_low"][order])
+    right = np.interp(at, part["y"][order], part["x_high"][order])
+    lines = np.column_stack([left, at, right, at])
+    yield segments(lines[[0, 2]], stroke._replace(dash=(1.5, 1.5)))
+    yield segments(lines[[1]], stroke._replace(width=2 * stroke.width))
