@@ -17,8 +17,10 @@ _HOMES = {
     "from_spec": "facetine.public",
     "Figure": "facetine.public",
     "demo_data": "facetine.data.demo",
+    "read": "facetine.data.readers",
     "read_columns": "facetine.data.readers",
     "read_bytes": "facetine.data.readers",
+    "unpivot": "facetine.data.reshape",
     "suggest": "facetine.layers.suggest",
     "export_plan": "facetine.batch.runner",
     "FacetineError": "facetine.errors",
@@ -35,8 +37,10 @@ _HOMES = {
 if TYPE_CHECKING:
     from facetine.batch.runner import export_plan as export_plan
     from facetine.data.demo import demo_data as demo_data
+    from facetine.data.readers import read as read
     from facetine.data.readers import read_bytes as read_bytes
     from facetine.data.readers import read_columns as read_columns
+    from facetine.data.reshape import unpivot as unpivot
     from facetine.errors import DataError as DataError
     from facetine.errors import ExportError as ExportError
     from facetine.errors import FacetineError as FacetineError

@@ -130,7 +130,7 @@ def _layer(
         view = PanelView(box, looks, seed, -1, type_, theme.ground, across, up)
         group.items.extend(layer.draw(rows, view))
     if layer.written is not None:
-        group.items.extend(value_texts(layer, rows, looks, part.lying, type_, theme.ground))
+        group.items.extend(value_texts(layer, rows, looks, part.lying, type_))
 
 
 def _is_cut(part: Part) -> bool:
@@ -182,6 +182,29 @@ def _x_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: 
         top = box.bottom + long + theme.gap
         for x, block in zip(at.tolist(), labels.blocks, strict=True):
             _x_label(block, x, top, labels.angle, group)
+        _outer_names(labels.outer, at, box.width / max(len(at), 1), top + labels.inner_height + theme.gap, theme, group)
+
+
+def _outer_names(
+    outer: tuple[tuple[int, int, Block], ...], at: FloatArray, slot: float, top: float, theme: Theme, group: Group
+) -> None:
+    """The names of the outer of crossed columns, each under a rule across what belongs to it."""
+    for first, last, block in outer:
+        left, right = sorted((float(at[first]), float(at[last])))
+        rule = np.array([[left - 0.42 * slot, top, right + 0.42 * slot, top]])
+        group.items.append(segments(rule, Stroke(theme.axis_color, theme.axis_width)))
+        group.items.extend(block.placed((left + right) / 2, top + theme.gap, 0.5, role="tick"))
+
+
+def _outer_sides(
+    outer: tuple[tuple[int, int, Block], ...], at: FloatArray, slot: float, right: float, theme: Theme, group: Group
+) -> None:
+    """Likewise beside the y axis."""
+    for first, last, block in outer:
+        low, high = sorted((float(at[first]), float(at[last])))
+        rule = np.array([[right, low - 0.42 * slot, right, high + 0.42 * slot]])
+        group.items.append(segments(rule, Stroke(theme.axis_color, theme.axis_width)))
+        group.items.extend(block.placed(right - theme.gap, (low + high) / 2 - block.type.cap / 2, 1.0, role="tick"))
 
 
 def _x_label(block: Block, x: float, top: float, angle: float, group: Group) -> None:
@@ -217,6 +240,8 @@ def _y_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: 
         for y, block in zip(at.tolist(), labels.blocks, strict=True):
             height = block.type.cap + (len(block.lines) - 1) * block.type.leading
             group.items.extend(block.placed(right, y - height / 2, 1.0, role="tick"))
+        slot = box.height / max(len(at), 1)
+        _outer_sides(labels.outer, at, slot, right - labels.inner_width - theme.gap, theme, group)
 
 
 def _heading(place: PanelPlace, theme: Theme, into: Group) -> None:

@@ -63,6 +63,9 @@ class XLabels(NamedTuple):
     angle: float
     """0, or 90 where they are turned."""
     height: float
+    outer: tuple[tuple[int, int, Block], ...] = ()
+    """For crossed columns: first and last tick, and the name below them."""
+    inner_height: float = 0.0
 
 
 class Side(NamedTuple):
@@ -71,6 +74,9 @@ class Side(NamedTuple):
     ticks: AxisTicks
     blocks: tuple[Block, ...]
     width: float
+    outer: tuple[tuple[int, int, Block], ...] = ()
+    """For crossed columns: first and last tick, and the name beside them."""
+    inner_width: float = 0.0
 
 
 class PanelPlace(NamedTuple):
@@ -294,7 +300,7 @@ class _Layouter:
 
     def _x_labels(self, panel_width: float) -> XLabels:
         if self.request.x.kind == "levels":
-            return self._level_labels(panel_width)
+            return self._nested(self._level_labels(panel_width), panel_width)
         type_ = self.fonts.tick
         least = 0.7 * type_.size
         wanted = max(2, min(9, int(panel_width / (4.2 * type_.size))))
@@ -310,6 +316,19 @@ class _Layouter:
                 break
         assert best is not None
         return _thinned(self.request.x, best, panel_width, least)
+
+    def _nested(self, labels: XLabels, panel_width: float) -> XLabels:
+        """Adds the names of the outer of crossed columns, below a rule under the names of the inner ones."""
+        axis = self.request.x
+        if not axis.outer or len(labels.blocks) != len(axis.outer):
+            return labels
+        slot = panel_width / len(axis.outer)
+        outer = tuple(
+            (first, last, set_text(name, self.fonts.tick, round((last - first + 0.9) * slot, 2)))
+            for first, last, name in _runs(axis.outer)
+        )
+        deep = max(block.height for _, _, block in outer)
+        return labels._replace(outer=outer, inner_height=labels.height, height=labels.height + 2 * self.theme.gap + deep)
 
     def _level_labels(self, panel_width: float) -> XLabels:
         """Category labels: on one line, else wrapped, else turned, else only some of them."""
@@ -359,7 +378,12 @@ class _Layouter:
                 )
                 ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
                 blocks = blocks[::every]
-            return Side(ticks, blocks, max((block.width for block in blocks), default=0.0))
+            side = Side(ticks, blocks, max((block.width for block in blocks), default=0.0))
+            if not axis.outer or len(blocks) != len(axis.outer):
+                return side
+            outer = tuple((first, last, set_text(name, type_, limit)) for first, last, name in _runs(axis.outer))
+            wide = max(block.width for _, _, block in outer)
+            return side._replace(outer=outer, inner_width=side.width, width=side.width + 2 * self.theme.gap + wide)
         wanted = max(2, min(9, int(panel_height / (3.6 * type_.size)) + 1))
         for count in range(wanted, 1, -1):
             ticks = axis_ticks(axis, count)
@@ -429,6 +453,17 @@ class _Frame(NamedTuple):
     between: float
     height: float
     panel_height: float
+
+
+def _runs(names: tuple[str, ...]) -> list[tuple[int, int, str]]:
+    """First place, last place and name of every stretch of equal names."""
+    runs: list[tuple[int, int, str]] = []
+    for place, name in enumerate(names):
+        if runs and runs[-1][2] == name:
+            runs[-1] = (runs[-1][0], place, name)
+        else:
+            runs.append((place, place, name))
+    return runs
 
 
 def _array(values: tuple[float, ...]) -> FloatArray:

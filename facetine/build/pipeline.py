@@ -48,7 +48,7 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     parts = split(sentence, notes)
     sentence = turned(sentence)
     tables = all_computed(parts)
-    axes = train_axes(sentence, parts, tables, notes)
+    axes = train_axes(sentence, parts, tables)
     tables = [inside(axes, table, part.layer.verb != "points", notes) for table, part in zip(tables, parts.parts, strict=True)]
     looks = train_looks(sentence, parts, tables, notes)
     scales = Scales(axes, looks)

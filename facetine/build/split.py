@@ -12,9 +12,11 @@ from facetine.build.notes import Notes
 from facetine.build.notes import rows as so_many
 from facetine.core.arrays import AnyArray, BoolArray, IntArray
 from facetine.core.columns import Columns
-from facetine.core.scales.calendar import instant
+from facetine.core.scales.calendar import instant, strftime
+from facetine.core.scales.formats import written
 from facetine.core.scales.position import natural_key
 from facetine.core.scales.transforms import Linear, Log, Transform
+from facetine.data.codebook import escaped
 from facetine.data.expressions import crossed, kept, true_where
 from facetine.data.intake import taken_in
 from facetine.data.kinds import as_kind
@@ -327,7 +329,10 @@ def _part(
     keep = np.ones(draft.table.height, bool)
     for aesthetic, column in draft.columns.items():
         axis = POSITIONS.get(aesthetic, aesthetic)
-        if column.discrete:
+        if aesthetic == "label":
+            values[aesthetic] = label_texts(column)
+            good = np.ones(draft.table.height, bool)
+        elif column.discrete:
             values[aesthetic] = _coded(column, levels[axis])
             good = values[aesthetic] >= 0
         else:
@@ -383,6 +388,25 @@ def _standing_alone(
     if panels > 1:
         rows = _in_every_panel(rows, panels)
     return Part(draft.layer, rows, Context(where, {}, {}, notes.say), {}, sentence.swapped)
+
+
+def label_texts(column: Column) -> AnyArray:
+    """What a label says of each row, as inline markup; empty where there is no value."""
+    if column.discrete:
+        texts = [_level_words(level) for level in column.levels]
+    else:
+        found, place = np.unique(column.values[~column.missing], return_inverse=True)
+        said = strftime(found.tolist(), "%d %b %Y", column.zone) if column.kind == "time" else written(found.tolist())
+        out = np.full(len(column.values), "", object)
+        out[~column.missing] = np.array([*said, ""], object)[place]
+        return out
+    return np.array([*map(escaped, texts), ""], object)[column.values]
+
+
+def _level_words(level: Any) -> str:
+    if isinstance(level, bool | np.bool_):
+        return "yes" if level else "no"
+    return ", ".join(map(str, level)) if isinstance(level, tuple) else str(level)
 
 
 def _coded(column: Column, levels: tuple[Any, ...]) -> IntArray:
@@ -444,7 +468,7 @@ def _groups(
     code = np.zeros(height, np.int64)
     seen: list[str] = []
     for aesthetic, column in columns.items():
-        if aesthetic in POSITIONS or not column.discrete or column.name in seen:
+        if aesthetic in POSITIONS or aesthetic == "label" or not column.discrete or column.name in seen:
             continue
         seen.append(column.name)
         code = code * max(len(levels[aesthetic]), 1) + values[aesthetic]

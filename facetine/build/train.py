@@ -48,6 +48,8 @@ class Axis:
     title: str
     window: bool
     """Whether limits were said, so that lines and areas end at them."""
+    outer: tuple[str, ...] = ()
+    """For crossed columns: what the level of the outer ones is called, for each of `labels`."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +102,9 @@ def guide_title(sentence: Sentence, aesthetic: str, column: str | None) -> str:
         said = sentence.scale(aesthetic).title
     if said is not None:
         return said
-    return sentence.codebook.title(column) if column is not None else ""
+    if column is None:
+        return ""
+    return " × ".join(sentence.codebook.title(name) for name in column.split(" × "))
 
 
 def level_texts(levels: Sequence[Any], spec: ScaleSpec, where: str) -> tuple[str, ...]:
@@ -117,6 +121,8 @@ def _level_text(level: Any, form: Any, where: str) -> str:
         found = form.get(level, form.get(str(level)))
         if found is not None:
             return str(found)
+    if isinstance(level, tuple):
+        return ", ".join(_level_text(part, None, where) for part in level)
     if isinstance(level, bool | np.bool_):
         return "yes" if level else "no"
     return escaped(str(level)) if str(level) else "(blank)"
@@ -140,22 +146,21 @@ def called_format(form: Any, value: Any, where: str) -> str:
 # Axes ---------------------------------------------------------------------------------------------------------------
 
 
-def train_axes(sentence: Sentence, split: Split, tables: list[Columns], notes: Notes) -> dict[str, Axis]:
+def train_axes(sentence: Sentence, split: Split, tables: list[Columns]) -> dict[str, Axis]:
     """The ranges of x and y over all layers and panels.
 
     Args:
         sentence: What the figure says.
         split: Its rows and levels.
         tables: Each layer's computed rows in axis space, x and y as the reader sees them.
-        notes: Takes remarks.
 
     Raises:
         ScaleError: Limits make no range, or bars stand on a log axis.
     """
-    return {axis: _axis(sentence, split, tables, axis, notes) for axis in ("x", "y")}
+    return {axis: _axis(sentence, split, tables, axis) for axis in ("x", "y")}
 
 
-def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str, notes: Notes) -> Axis:
+def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) -> Axis:
     spec = sentence.scale(axis)
     column = split.columns.get(axis)
     title = guide_title(sentence, axis, column.name if column else None)
@@ -167,7 +172,13 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str, no
         labels = level_texts(split.levels[axis], spec, f"figure.scale({axis!r})")
         if spec.limits is not None:
             raise ScaleError(f"figure.scale({axis!r}): limits are for numbers and times", "use order, or .keep the rows")
-        return Axis(axis, "levels", split.transforms[axis], span, labels, None, spec, title, False)
+        levels = split.levels[axis]
+        outer: tuple[str, ...] = ()
+        if levels and all(isinstance(level, tuple) for level in levels) and spec.format is None:
+            where = f"figure.scale({axis!r})"
+            labels = level_texts([level[-1] for level in levels], spec, where)
+            outer = level_texts([level[:-1] for level in levels], spec, where)
+        return Axis(axis, "levels", split.transforms[axis], span, labels, None, spec, title, False, outer)
     transform = split.transforms[axis]
     kind = "time" if column is not None and column.kind == "time" else "log" if isinstance(transform, Log) else "linear"
     zone = column.zone if column is not None else None
@@ -178,7 +189,7 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str, no
     if empty:
         low, high = (0.0, 1.0)
     low, high = _with_included(spec, kind, transform, low, high, zone, axis)
-    span = _ranged(sentence, split, spec, kind, transform, (low, high), zone, axis)
+    span = _ranged(split, spec, kind, transform, (low, high), zone, axis)
     return Axis(axis, kind, transform, span, (), zone, spec, title, spec.limits is not None)
 
 
@@ -228,7 +239,6 @@ def _with_included(
 
 
 def _ranged(
-    sentence: Sentence,
     split: Split,
     spec: ScaleSpec,
     kind: str,

@@ -79,9 +79,10 @@ def _filtered(source: object, mask: BoolArray) -> object:
         return source[mask]
     import narwhals.stable.v2 as nw
 
-    frame = nw.from_native(source)
+    frame: Any = nw.from_native(source)
     frame = frame.collect() if isinstance(frame, nw.LazyFrame) else frame
-    return frame.filter(mask.tolist()).to_native()
+    native: object = frame.filter(mask.tolist()).to_native()
+    return native
 
 
 def _extended(source: object, column: Column) -> object:
@@ -93,10 +94,11 @@ def _extended(source: object, column: Column) -> object:
         return {name: source[name] for name in names} | {column.name: values}
     import narwhals.stable.v2 as nw
 
-    frame = nw.from_native(source)
+    frame: Any = nw.from_native(source)
     frame = frame.collect() if isinstance(frame, nw.LazyFrame) else frame
     made = nw.new_series(column.name, values.tolist(), backend=frame.implementation)
-    return frame.with_columns(made).to_native()
+    native: object = frame.with_columns(made).to_native()
+    return native
 
 
 def plain_values(column: Column) -> AnyArray:

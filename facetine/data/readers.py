@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
 
 from facetine.core.arrays import AnyArray
-from facetine.errors import DataError, unknown
+from facetine.errors import DataError, listed, unknown
+
+if TYPE_CHECKING:
+    import pandas as pd
 
 SUFFIXES = (".csv", ".tsv", ".txt", ".parquet", ".jsonl", ".ndjson", ".json")
+_DATABASES = (".db", ".sqlite", ".sqlite3")
 # Cells that mean "no value" in text files; "None" and "-" are left to the analyst, they may be words.
 _NULLS = ["", "NA", "N/A", "NaN", "nan", "null", "NULL"]
 
@@ -40,6 +46,67 @@ def read_columns(
         raise unknown(DataError, where, f"no reader for {file.name!r}, which ends in", file.suffix, SUFFIXES, "readers")
     _check_readable(file, where)
     return _read(file, file.suffix.lower(), where, sql, name or file.stem)
+
+
+def read(source: str | Path, *, sql: str | None = None) -> pd.DataFrame:
+    """A file or a query of a database as a pandas frame; what was opened is closed again.
+
+    Args:
+        source: A file that ends in .csv, .tsv, .txt, .parquet, .jsonl, .ndjson or .json; a SQLite file (.db, .sqlite,
+            .sqlite3); or a database address such as "postgresql://user@host/cellar".
+        sql: The query; needed for a database, and possible for a file, whose table then has the file's name.
+
+    Raises:
+        DataError: The source is missing, can't be read, or the query fails.
+
+    Example:
+        >>> import facetine as ft
+        >>> late = ft.read("cellar.db", sql="SELECT * FROM wheels WHERE age_days > 90")  # doctest: +SKIP
+    """
+    import pandas as pd
+
+    text = str(source)
+    if "://" in text or Path(text).suffix.lower() in _DATABASES:
+        return _from_database(text, sql)
+    columns = read_columns(source, sql=sql, where="read")
+    return pd.DataFrame({name: _unmasked(array) for name, array in columns.items()})
+
+
+def _unmasked(array: AnyArray) -> AnyArray:
+    """An array without a mask; whole numbers with gaps become floats, as pandas has it."""
+    if not isinstance(array, np.ma.MaskedArray) or not np.ma.is_masked(array):
+        return np.asarray(array)
+    masked: Any = array
+    if array.dtype.kind in "iuf":
+        return np.asarray(masked.astype(float).filled(np.nan))
+    if array.dtype.kind == "M":
+        return np.asarray(masked.filled(np.datetime64("NaT")))
+    return np.asarray(masked.astype(object).filled(None))
+
+
+def _from_database(address: str, sql: str | None) -> pd.DataFrame:
+    import pandas as pd
+    import sqlalchemy
+
+    if "://" not in address:
+        if not Path(address).exists():
+            raise DataError(f"read: no file {address!r}")
+        address = f"sqlite:///{address}"
+    try:
+        engine = sqlalchemy.create_engine(address)
+    except (sqlalchemy.exc.ArgumentError, sqlalchemy.exc.NoSuchModuleError, ModuleNotFoundError) as problem:
+        raise DataError(f"read: {address!r} can't be opened: {problem}") from problem
+    try:
+        with engine.connect() as connection:
+            if sql is None:
+                tables = sqlalchemy.inspect(connection).get_table_names()
+                raise DataError(f"read: {address!r} is a database, so a query is needed", f"tables: {listed(tables)}")
+            return pd.read_sql_query(sqlalchemy.text(sql), connection)
+    except sqlalchemy.exc.SQLAlchemyError as problem:
+        said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
+        raise DataError(f"read: the query fails: {said[:200]}") from problem
+    finally:
+        engine.dispose()
 
 
 def read_bytes(content: bytes, *, where: str = "read_bytes") -> dict[str, AnyArray]:

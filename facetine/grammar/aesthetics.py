@@ -9,7 +9,8 @@ from facetine.data.table import Table, no_column
 from facetine.errors import MappingError, unknown
 
 MapValue: TypeAlias = str | tuple[str, ...] | Callable[[Any], Any] | None
-"""A column's name; a tuple of names, which crosses them; a callable that gets the frame and returns a column; None to take an inherited mapping away."""
+"""A column's name; a tuple of names, which crosses them;
+a callable that gets the frame and returns a column; None to take an inherited mapping away."""
 
 AESTHETICS: dict[str, str] = {
     "x": "place from left to right",

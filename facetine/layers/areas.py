@@ -9,7 +9,7 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.arrange.bars import shares, stacked
-from facetine.core.arrays import FloatArray
+from facetine.core.arrays import BoolArray
 from facetine.core.columns import Columns
 from facetine.core.columns import stacked as below
 from facetine.core.stats.groups import AGGREGATES, grouped
@@ -102,7 +102,7 @@ def ribbons(rows: Columns, panel: PanelView, opacity: float = 1.0) -> Iterator[P
 
 
 def _unbroken(part: Columns) -> Iterator[Columns]:
-    good: FloatArray = np.isfinite(part["x"]) & np.isfinite(part["y_low"]) & np.isfinite(part["y_high"])
+    good: BoolArray = np.isfinite(part["x"]) & np.isfinite(part["y_low"]) & np.isfinite(part["y_high"])
     edges = np.flatnonzero(np.diff(np.concatenate([[False], good, [False]]).astype(int)))
     for start, end in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
         if end - start > 1:

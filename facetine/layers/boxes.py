@@ -76,9 +76,10 @@ class Boxes(DrawnLayer):
             }
             made["count"] = np.concatenate([[float(len(part))], np.full(len(far), np.nan)])
             made["y"] = np.concatenate([[found.median], far])
+            made["y_to"] = np.full(len(far) + 1, max([found.high, *far]))
             return made
 
-        made = each_group(rows, make, ("y", "count", *_NUMBERS), "x")
+        made = each_group(rows, make, ("y", "y_to", "count", *_NUMBERS), "x")
         return made.put(slot=np.full(len(made), slot))
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
@@ -89,8 +90,9 @@ class Boxes(DrawnLayer):
         return rows.put(x=center, x_low=center - wide / 2, x_high=center + wide / 2, y_low=rows["low"], y_high=rows["high"])
 
     def labelled_rows(self, rows: Columns) -> Columns:
-        """The boxes alone."""
-        return rows.take(~np.isnan(rows["median"]))
+        """The boxes alone, up to their farthest value, beyond which there is room for a text."""
+        boxes = rows.take(~np.isnan(rows["median"]))
+        return boxes.put(y_high=boxes["y_to"]) if "y_to" in boxes else boxes.put(x_high=boxes["x_to"])
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Whiskers, box, median and far values of each box."""
@@ -106,8 +108,10 @@ class Boxes(DrawnLayer):
             yield Markers(at, (MarkerStyle("disc", 1.1, None, shade, 0.6),))
 
     def _one(self, rows: Columns, row: int, panel: PanelView, shade: str, stroke: Stroke, opacity: float) -> Iterator[Mark]:
+        # A notch that is wider than its box ends at the quartiles.
         left, right, middle = (float(rows[name][row]) for name in ("x_low", "x_high", "x"))
         values = np.array([rows[name][row] for name in _NUMBERS])
+        values[5:] = np.clip(values[5:], values[1], values[3])
         low, lower, median, upper, high, notch_low, notch_high = panel.y(values).tolist()
         yield segments(np.array([[middle, low, middle, lower], [middle, upper, middle, high]]), stroke)
         if self.notches:

@@ -71,6 +71,6 @@ class Callout(DrawnLayer):
                     yield from arrows(np.array([[*start, *end]]), Stroke(shade, width), 4.0)
             yield from block.placed(x, y - half[1], 0.5, role="callout")
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""
         yield from ()

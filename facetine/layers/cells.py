@@ -16,7 +16,7 @@ from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
 from facetine.errors import OptionError
 from facetine.grammar.options import anything, choice, flag, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Paths, Rects, Region
 
@@ -76,7 +76,7 @@ class Cells(DrawnLayer):
         edges = self.edges[axis]
         if edges is None:
             count = int(values.max()) + 1
-            return values.astype(np.int64), np.arange(count + 1) - 0.5
+            return values.astype(np.int64), np.arange(count + 1).astype(np.float64) - 0.5
         place = np.clip(np.searchsorted(edges, values, side="right") - 1, 0, len(edges) - 2)
         return place, edges
 
@@ -158,10 +158,8 @@ class Cells(DrawnLayer):
         height = np.abs(rows["y_high"] - rows["y_low"])
         shape = np.stack([corners[:, 0] * 1.0, corners[:, 1] * np.sqrt(3) / 2], axis=1)
         color = panel.looks["color"]
-        for number in range(len(color.values)) if color.which is not None else (None,):
-            chosen = np.arange(len(rows)) if number is None else np.flatnonzero(color.which == number)
-            if not len(chosen):
-                continue
+        for shade, rows_of_it in batches(color, len(rows)):
+            chosen = np.arange(len(rows))[rows_of_it]
             points = np.stack(
                 [
                     rows["x"][chosen, None] + shape[None, :, 0] * width[chosen, None],
@@ -170,7 +168,7 @@ class Cells(DrawnLayer):
                 axis=2,
             ).reshape(-1, 2)
             starts = np.arange(0, len(points), 6)
-            yield Paths(points, starts, None, color.values[number or 0], panel.looks["opacity"].values[0], closed=True)
+            yield Paths(points, starts, None, shade, panel.looks["opacity"].values[0], closed=True)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""

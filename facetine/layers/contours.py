@@ -10,6 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
+from facetine.core.geometry.contours import contour_pieces
 from facetine.core.scales.ticks import linear_ticks
 from facetine.core.stats.density import Surface, bandwidth, density_surface, mass_levels
 from facetine.core.stats.groups import grouped
@@ -81,7 +82,7 @@ class Contours(DrawnLayer):
     def _width(self, values: FloatArray, weights: FloatArray | None) -> float:
         """Scott's bandwidth for two variables: s n^(−1/6)."""
         one = bandwidth(values, "scott", weights)
-        return float(self.bandwidth) * one * len(values) ** (1 / 5 - 1 / 6)
+        return float(self.bandwidth) * one * float(len(values) ** (1 / 5 - 1 / 6))
 
     def _shares(self, context: Context) -> FloatArray:
         if self.levels is None:
@@ -111,30 +112,17 @@ class Contours(DrawnLayer):
 
     def _traced(self, surface: Surface, heights: FloatArray, names: FloatArray) -> Mapping[str, AnyArray]:
         """Vertices of all levels, lowest first; holes belong to the piece around them."""
-        import contourpy
-
         made: dict[str, list[FloatArray]] = {name: [] for name in _NAMES}
-        tracer = contourpy.contour_generator(surface.x, surface.y, surface.value, line_type="Separate", fill_type="OuterCode")
         piece = 0
         for height, name in sorted(zip(heights.tolist(), names.tolist(), strict=True)):
-            parts = self._rings(tracer, height) if self.filled else [[line] for line in tracer.lines(height)]
-            for rings in parts:
+            for rings in contour_pieces(surface, height, self.filled):
                 for ring in rings:
                     made["x"].append(ring[:, 0])
                     made["y"].append(ring[:, 1])
                     made["piece"].append(np.full(len(ring), float(piece)))
                     made["level"].append(np.full(len(ring), name))
-                    piece += 0 if self.filled else 1
                 piece += 1
         return {name: np.concatenate(parts) if parts else np.zeros(0) for name, parts in made.items()}
-
-    def _rings(self, tracer: Any, height: float) -> list[list[FloatArray]]:
-        points, codes = tracer.filled(height, np.inf)
-        out = []
-        for vertices, code in zip(points, codes, strict=True):
-            starts = np.flatnonzero(code == 1)
-            out.append(np.split(vertices, starts[1:]))
-        return out
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Pieces, lower levels first."""

@@ -29,7 +29,7 @@ def bandwidth_option(value: Any, where: str) -> str | float:
         OptionError: It is neither.
     """
     if isinstance(value, str):
-        return choice("scott", "silverman", name="rules, beside a number")(value, where)
+        return str(choice("scott", "silverman", name="rules, beside a number")(value, where))
     if isinstance(value, bool) or not isinstance(value, int | float) or not 0 < value < math.inf:
         raise OptionError(f'{where} is "scott", "silverman" or a number above 0, not {value!r}')
     return float(value)

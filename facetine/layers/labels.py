@@ -87,18 +87,16 @@ class Labels(DrawnLayer):
         box = panel.box
         places = placed_labels(at, size + 1.0, obstacles, (box.x, box.y - 4, box.right + 4, box.bottom), self.gap)
         ends = []
-        for number, block in enumerate(blocks):
-            center = places.center[number]
-            if places.leader[number]:
-                reach = np.clip(at[number] - center, -size[number] / 2, size[number] / 2)
-                start = center + reach
-                ends.append((*start, *(at[number] + (start - at[number]) * 0.12)))
+        for place in np.flatnonzero(places.leader).tolist():
+            center = places.center[place]
+            start = center + np.clip(at[place] - center, -size[place] / 2, size[place] / 2)
+            ends.append((*start, *(at[place] + (start - at[place]) * 0.12)))
         if ends:
             yield segments(np.array(ends), Stroke(panel.type.color, 0.35))
-        for number, block in enumerate(blocks):
-            x, y = places.center[number].tolist()
+        for block, center in zip(blocks, places.center.tolist(), strict=True):
+            x, y = center
             yield from block.placed(x, y - block.height / 2, 0.5, role="label")
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""
         yield from ()

@@ -10,6 +10,9 @@ from facetine.data.intake import taken_in
 from facetine.data.table import Column
 from facetine.errors import MappingError
 
+# Fewer rows have no shape to speak of; more cover each other.
+_FEW, _MANY = 10, 5000
+
 
 class Suggestion(NamedTuple):
     """A layer that suits, and why."""
@@ -40,33 +43,54 @@ def suggest(data: object, *, x: str | None = None, y: str | None = None) -> list
     columns = {axis: table.need(name, "suggest", axis) for axis, name in (("x", x), ("y", y)) if name is not None}
     if len(columns) == 1:
         axis, column = next(iter(columns.items()))
-        return _of_one(axis, column)
-    return _of_two(columns["x"], columns["y"])
+        return _of_one(axis, column, table.height)
+    return _of_two(columns["x"], columns["y"], table.height)
 
 
-def _of_one(axis: str, column: Column) -> list[Suggestion]:
-    return [Suggestion("bars", f"{column.name!r} on {axis} is {_said(column)}; bars count its rows")]
+def _of_one(axis: str, column: Column, rows: int) -> list[Suggestion]:
+    said = f"{column.name!r} on {axis} is {_said(column)}"
+    if column.discrete:
+        return [Suggestion("bars", f"{said}; bars count its rows")]
+    found = [
+        Suggestion("histogram", f"{said}; a histogram shows how often its values fall where"),
+        Suggestion("density", f"{said}; a density is smooth and lets several groups be compared"),
+        Suggestion("cumulative", f"{said}; the share at or below each value hides nothing"),
+    ]
+    return found if rows > _FEW else [found[2], found[0]]
 
 
-def _of_two(x: Column, y: Column) -> list[Suggestion]:
-    points = Suggestion("points", f"{x.name!r} is {_said(x)} and {y.name!r} is {_said(y)}; a point shows each row")
+def _of_two(x: Column, y: Column, rows: int) -> list[Suggestion]:
+    said = f"{x.name!r} is {_said(x)} and {y.name!r} is {_said(y)}"
     if x.discrete and y.discrete:
-        return [points]
+        return [Suggestion("cells", f"{said}; cells count the rows of every pair")]
     if x.discrete or y.discrete:
-        bars = _of_heights(x if x.discrete else y, y if x.discrete else x)
-        return [points] if bars is None else [bars, points]
-    lines = Suggestion("lines", f"{x.name!r} is {_said(x)}; a line shows how {y.name!r} goes on")
+        return _of_groups(x if x.discrete else y, y if x.discrete else x, said, rows)
+    points = Suggestion("points", f"{said}; a point shows each row")
     if x.kind == "time":
-        return [lines, points]
-    return [points, lines]
+        return [Suggestion("lines", f"{said}; a line shows how it goes on"), points]
+    trend = Suggestion("trend", f"{said}; a fitted line shows how one goes with the other")
+    if rows <= _MANY:
+        return [points, trend]
+    cells = Suggestion("cells", f"{said}, and {rows:,} points would cover each other; cells count them")
+    return [cells, Suggestion("contours", f"{said}, and {rows:,} points would cover each other; contours enclose them"), points]
 
 
-def _of_heights(slots: Column, values: Column) -> Suggestion | None:
-    """Bars, where every category has one row."""
+def _of_groups(slots: Column, values: Column, said: str, rows: int) -> list[Suggestion]:
+    """A category and a number: bars where every category has one row, else what shows the spread."""
     codes = slots.values[slots.values >= 0]
-    if not len(codes) or np.bincount(codes).max() > 1 or values.kind != "number":
-        return None
-    return Suggestion("bars", f"every {slots.name!r} has one {values.name!r}; its height shows it")
+    largest = int(np.bincount(codes).max()) if len(codes) else 0
+    if largest <= 1 and values.kind == "number":
+        return [
+            Suggestion("bars", f"every {slots.name!r} has one {values.name!r}; its height shows it"),
+            Suggestion("points", f"{said}; points need no zero"),
+        ]
+    points = Suggestion("points", f'{said}; with arrange="beeswarm" every row is seen')
+    if values.kind == "time" or largest < _FEW:
+        return [points]
+    boxes = Suggestion("boxes", f"{said}; boxes compare quartiles of {rows:,} rows")
+    violins = Suggestion("violins", f"{said}; violins show shapes that boxes hide")
+    intervals = Suggestion("intervals", f"{said}; means with their confidence intervals")
+    return [boxes, violins, points, intervals]
 
 
 def _said(column: Column) -> str:

@@ -29,7 +29,7 @@ _PLACES = 80
 
 
 def _level(value: Any, where: str) -> float:
-    return number(0.01, 0.9999)(value, where)
+    return float(number(0.01, 0.9999)(value, where))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -142,18 +142,24 @@ def _significant(value: float) -> str:
 
 
 def _equations(rows: Columns, panel: PanelView) -> Iterator[Mark]:
-    """Each group's equation above the end of its line, moved apart where they would meet."""
+    """The equations of all groups below each other, in the corner of the panel that the lines leave freest."""
     groups = grouped(rows.group)
-    taken: list[float] = []
-    for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
-        last = int(groups.order[start : start + size][np.argmax(rows["x"][groups.order[start : start + size]])])
-        block = set_text(rows["equation"][last], panel.type._replace(color=panel.looks["color"].of(last)))
-        top = float(rows["y"][last]) - 2.0 * panel.type.size
-        while any(abs(top - other) < 1.3 * panel.type.size for other in taken):
-            top -= 0.4 * panel.type.size
-        top = max(top, panel.box.y)
-        while any(abs(top - other) < 1.3 * panel.type.size for other in taken):
-            top += 0.4 * panel.type.size
-        taken.append(top)
-        right = min(float(rows["x"][last]), panel.box.right)
-        yield from block.placed(max(right, panel.box.x + block.width), top, 1.0, role="equation")
+    first = [int(groups.order[start]) for start in groups.starts.tolist()]
+    blocks = [set_text(rows["equation"][row], panel.type._replace(color=panel.looks["color"].of(row))) for row in first]
+    wide = max((block.width for block in blocks), default=0.0)
+    step = 1.35 * panel.type.size
+    box = panel.box
+    corners = [(right, low) for low in (False, True) for right in (True, False)]
+
+    def covered(corner: tuple[bool, bool]) -> int:
+        left = box.right - wide if corner[0] else box.x
+        top = box.bottom - step * len(blocks) if corner[1] else box.y
+        inside = (rows["x"] >= left - 4) & (rows["x"] <= left + wide + 4)
+        inside &= (rows["y"] >= top - 4) & (rows["y"] <= top + step * len(blocks) + 4)
+        return int(inside.sum())
+
+    right, low = min(corners, key=covered)
+    top = box.bottom - step * len(blocks) if low else box.y
+    for place, block in enumerate(blocks):
+        x = box.right if right else box.x + 2
+        yield from block.placed(x, top + place * step, 1.0 if right else 0.0, role="equation")

@@ -13,7 +13,7 @@ from facetine.core.columns import Columns
 from facetine.core.scales.formats import MINUS
 from facetine.errors import OptionError, unknown
 from facetine.layers.base import DrawnLayer, Look
-from facetine.scene.marks import Text
+from facetine.scene.marks import Region, Text
 from facetine.scene.typeset import Type, set_text
 
 DARK, LIGHT = "#1c1f24", "#ffffff"
@@ -62,9 +62,7 @@ def readable(fill: str) -> str:
     return DARK if dark >= light else LIGHT
 
 
-def value_texts(
-    layer: DrawnLayer, rows: Columns, looks: Mapping[str, Look], lying: bool, type_: Type, ground: str
-) -> Iterator[Text]:
+def value_texts(layer: DrawnLayer, rows: Columns, looks: Mapping[str, Look], lying: bool, type_: Type) -> Iterator[Text]:
     """What is computed, written on the marks: inside where they are filled and large enough, else at their end."""
     assert layer.written is not None
     where = f"figure.{layer.verb}: value_labels"
@@ -72,6 +70,7 @@ def value_texts(
     texts = written(layer.written, rows, where)
     inside_only = getattr(layer, "arrange", "") in ("stack", "share") and len(np.unique(rows.group)) > 1
     inside_only = inside_only or layer.verb == "cells"
+    taken: list[Region] = []
     for row, text in enumerate(texts):
         if not text:
             continue
@@ -85,7 +84,12 @@ def value_texts(
                 yield from set_text(text, type_._replace(color=ink)).placed(
                     middle[0], middle[1] - type_.cap / 2, 0.5, role="value"
                 )
-        elif lying:
-            yield from block.placed(x[1] + 0.35 * type_.size, middle[1] - type_.cap / 2, role="value")
+            continue
+        if lying:
+            placed = list(block.placed(x[1] + 0.35 * type_.size, middle[1] - type_.cap / 2, role="value"))
         else:
-            yield from block.placed(middle[0], y[0] - type_.cap - 0.35 * type_.size, 0.5, role="value")
+            placed = list(block.placed(middle[0], y[0] - type_.cap - 0.35 * type_.size, 0.5, role="value"))
+        # A value that would run into its neighbour's says less than none.
+        if not any(line.box.overlaps(other, -0.5) for line in placed for other in taken):
+            taken += [line.box for line in placed]
+            yield from placed

@@ -40,8 +40,7 @@ def placed_labels(
     center, leader, clear = at.copy(), np.zeros(count, bool), np.zeros(count, bool)
     boxes = np.zeros((count, 4))
     crowd = np.array([(np.hypot(*(at - point).T) < 30).sum() for point in at]) if count else np.zeros(0)
-    done = 0
-    for number in np.argsort(-crowd, kind="stable").tolist():
+    for done, number in enumerate(np.argsort(-crowd, kind="stable").tolist()):
         tries, ring = _tries(at[number], size[number], gap)
         half = size[number] / 2
         low, high = tries - half, tries + half
@@ -55,7 +54,6 @@ def placed_labels(
         center[number], leader[number] = tries[best], ring[best] >= 2
         clear[number] = bool(inside[best]) and over[best] == 0
         boxes[done] = (*low[best], *high[best])
-        done += 1
     return LabelPlaces(center, leader, clear)
 
 

@@ -48,7 +48,7 @@ def freedman_diaconis(x: FloatArray) -> float:
     if len(x) < 2:
         return 0.0
     low, high = np.percentile(x, [25, 75])
-    width = 2.0 * float(high - low) * len(x) ** (-1 / 3)
+    width = 2.0 * float(high - low) * float(len(x) ** (-1 / 3))
     return width if width > 0 else scott(x)
 
 
@@ -57,7 +57,7 @@ def scott(x: FloatArray) -> float:
 
     Source: Scott (1979), Biometrika 66, 605–610.
     """
-    return 3.49 * float(np.std(x, ddof=1)) * len(x) ** (-1 / 3) if len(x) > 1 else 0.0
+    return 3.49 * float(np.std(x, ddof=1)) * float(len(x) ** (-1 / 3)) if len(x) > 1 else 0.0
 
 
 def rule_width(x: FloatArray, rule: Rule) -> float:
@@ -75,8 +75,8 @@ def rule_width(x: FloatArray, rule: Rule) -> float:
         return scott(x)
     if len(x) < 2:
         return 0.0
-    count = {"sturges": math.log2(len(x)) + 1, "rice": 2 * len(x) ** (1 / 3), "square_root": math.sqrt(len(x))}[rule]
-    return float(x.max() - x.min()) / math.ceil(count)
+    count: float = {"sturges": math.log2(len(x)) + 1, "rice": 2 * len(x) ** (1 / 3), "square_root": math.sqrt(len(x))}[rule]
+    return float(x.max() - x.min()) / float(math.ceil(count))
 
 
 def even_edges(low: float, high: float, width: float) -> FloatArray:
@@ -93,7 +93,7 @@ def even_edges(low: float, high: float, width: float) -> FloatArray:
     width = max(width, (high - low) / _MOST_BINS)
     first = math.floor(low / width + 1e-9)
     last = max(math.ceil(high / width - 1e-9), first + 1)
-    edges = np.arange(first, last + 1) * width
+    edges = np.arange(first, last + 1).astype(np.float64) * width
     # Far from zero the multiples are rounded; they must still hold every value.
     edges[0], edges[-1] = min(edges[0], low), max(edges[-1], high)
     return edges

@@ -7,18 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.core.arrays import FloatArray, IntArray
-
-
-class SquareCells(NamedTuple):
-    """Sums in the cells of a grid that hold anything."""
-
-    column: IntArray
-    """Shape (m,): place of the cell along x."""
-    row: IntArray
-    """Shape (m,): place along y."""
-    weight: FloatArray
-    """Shape (m,)."""
+from facetine.core.arrays import BoolArray, FloatArray, IntArray
 
 
 def counted_squares(
@@ -49,10 +38,10 @@ def counted_squares(
     return total.reshape(rows, columns)
 
 
-def _place(values: FloatArray, edges: FloatArray) -> tuple[IntArray, FloatArray]:
+def _place(values: FloatArray, edges: FloatArray) -> tuple[IntArray, BoolArray]:
     count = len(edges) - 1
     place = ((values - edges[0]) * (count / (edges[-1] - edges[0]))).astype(np.int64)
-    good = (values >= edges[0]) & (values <= edges[-1])
+    good: BoolArray = (values >= edges[0]) & (values <= edges[-1])
     np.clip(place, 0, count - 1, out=place)
     # Rounding can put a value beside an edge into the neighbour; the edges themselves decide.
     place -= (values < edges[place]) & (place > 0)

@@ -54,8 +54,8 @@ def bandwidth(x: FloatArray, rule: str | float = "scott", weights: FloatArray | 
     share = mass / mass.sum()
     center = float(share @ x)
     spread = float(share @ (x - center) ** 2) / (1 - 1 / size) if size > 1 else 0.0
-    factor = size ** (-1 / 5) if rule == "scott" else (size * 3 / 4) ** (-1 / 5)
-    return math.sqrt(max(spread, 0.0)) * factor
+    factor = size if rule == "scott" else size * 3 / 4
+    return math.sqrt(max(spread, 0.0)) * float(factor ** (-1 / 5))
 
 
 def kernel_density(

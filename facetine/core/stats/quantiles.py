@@ -169,8 +169,7 @@ def plotting_positions(count: int) -> FloatArray:
     Source: Blom (1958), Statistical Estimates and Transformed Beta-Variables, chapter 6.
     """
     a = 3 / 8 if count <= 10 else 0.5
-    result: FloatArray = (np.arange(1, count + 1) - a) / (count + 1 - 2 * a)
-    return result
+    return np.asarray((np.arange(1, count + 1) - a) / (count + 1 - 2 * a), np.float64)
 
 
 def theoretical_quantiles(shares: FloatArray, distribution: str) -> FloatArray:

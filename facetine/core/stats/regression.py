@@ -48,7 +48,7 @@ class _Basis(NamedTuple):
 
     def columns(self, x: FloatArray, degree: int) -> FloatArray:
         """Legendre polynomials up to a degree, shape (n, degree + 1)."""
-        return np.polynomial.legendre.legvander((x - self.center) / self.scale, degree)
+        return np.asarray(np.polynomial.legendre.legvander((x - self.center) / self.scale, degree), np.float64)
 
     def plain(self, coefficients: FloatArray) -> FloatArray:
         """Coefficients of 1, x, x², … from those of the Legendre polynomials."""
@@ -133,7 +133,7 @@ def robust(x: FloatArray, y: FloatArray, at: FloatArray, tuning: float = 1.345) 
     design = basis.columns(x, 1)
     offset = float(np.median(y))
     target = y - offset
-    solved = np.linalg.lstsq(design, target, rcond=None)[0]
+    solved: FloatArray = np.asarray(np.linalg.lstsq(design, target, rcond=None)[0], np.float64)
     scale = 0.0
     for _ in range(200):
         residual = target - design @ solved
@@ -142,7 +142,7 @@ def robust(x: FloatArray, y: FloatArray, at: FloatArray, tuning: float = 1.345) 
             break
         weight = np.minimum(1.0, tuning * scale / np.maximum(np.abs(residual), 1e-300))
         root = np.sqrt(weight)
-        fresh = np.linalg.lstsq(design * root[:, None], target * root, rcond=None)[0]
+        fresh = np.asarray(np.linalg.lstsq(design * root[:, None], target * root, rcond=None)[0], np.float64)
         moved = float(np.abs(fresh - solved).max())
         solved = fresh
         if moved <= 1e-12 * (1.0 + float(np.abs(solved).max())):

@@ -114,7 +114,7 @@ def _local(
 def _equivalent_kernel(distance: FloatArray, weight: FloatArray, degree: int) -> FloatArray:
     """The weights lᵢ with which a local fit at zero sums the values: e₀ᵀ (XᵀWX)⁻¹ XᵀW."""
     if degree == 0:
-        return weight / weight.sum()
+        return np.asarray(weight / weight.sum())
     powers = [weight, weight * distance]
     if degree == 2:
         powers.append(powers[1] * distance)
@@ -127,7 +127,7 @@ def _equivalent_kernel(distance: FloatArray, weight: FloatArray, degree: int) ->
     # Where too few different x lie here for the degree, the least solution is a fit of a lower one.
     solved = np.linalg.lstsq(system, np.eye(size)[0], rcond=1e-12)[0] / moments[0]
     total = solved[0] * powers[0] + solved[1] * powers[1]
-    return total + solved[2] * powers[2] if degree == 2 else total
+    return np.asarray(total + solved[2] * powers[2] if degree == 2 else total)
 
 
 def _windows(xs: FloatArray, at: FloatArray, width: int) -> IntArray:
