@@ -293,7 +293,8 @@ class _Layouter:
         height = panel_width * _RATIO
         if self.request.y.kind == "levels":
             each = 1.45 * self.fonts.tick.size
-            height = max(len(self.request.y.labels) * each, min(height, len(self.request.y.labels) * 2.6 * each))
+            count = max(len(self.request.y.labels), 2)
+            height = max(count * each, min(height, count * 2.6 * each))
         return height
 
     # Labels ---------------------------------------------------------------------------------------------------------

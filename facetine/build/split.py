@@ -125,7 +125,9 @@ def _draft(sentence: Sentence, layer: DrawnLayer, notes: Notes) -> _Draft:
         aesthetic: value for aesthetic, value in sentence.mapping.items() if layer.constant(aesthetic) is None
     }
     mapped |= layer.map
-    lacking = layer.lacks(mapped)
+    # A layer speaks of x and y as they were said, before the axes were swapped.
+    said = {TURNED.get(name, name): value for name, value in mapped.items()} if sentence.swapped else mapped
+    lacking = layer.lacks(said)
     if lacking is not None:
         raise MappingError(
             f"{where}: nothing is mapped to {lacking}",
@@ -134,7 +136,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, notes: Notes) -> _Draft:
     columns = {
         aesthetic: _column(sentence, table, aesthetic, value, where, notes)
         for aesthetic, value in mapped.items()
-        if value is not None and aesthetic in layer.takes
+        if value is not None and (TURNED.get(aesthetic, aesthetic) if sentence.swapped else aesthetic) in layer.takes
     }
     return _Draft(layer, table, columns, _facet_column(sentence, table, where), sentence.swapped)
 

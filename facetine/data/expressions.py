@@ -73,6 +73,8 @@ def with_column(table: Table, column: Column) -> Table:
 
 
 def _filtered(source: object, mask: BoolArray) -> object:
+    if mask.all():
+        return source
     if isinstance(source, dict):
         return {name: np.asarray(values, object if isinstance(values, list) else None)[mask] for name, values in source.items()}
     if isinstance(source, np.ndarray):

@@ -130,7 +130,10 @@ def _from_series(name: str, series: nw.Series[Any]) -> Column:
         return _from_times(name, series, str(getattr(kind, "time_zone", None) or "") or None)
     if kind == nw.Categorical or kind == nw.Enum:
         return _from_categories(name, series)
-    return column_of(name, np.asarray(series.to_numpy(), dtype=object))
+    values = np.asarray(series.to_numpy(), dtype=object)
+    if kind == nw.String and not len(series.drop_nulls()):
+        return Column(name, "category", np.full(len(values), -1, np.int64))
+    return column_of(name, values)
 
 
 def _from_times(name: str, series: nw.Series[Any], zone: str | None) -> Column:

@@ -103,6 +103,8 @@ def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     if missing is not None:
         gone |= missing
     present = values[~gone]
+    if not len(values):
+        return Column(name, "category", np.zeros(0, np.int64))
     if not len(present):
         hint = f"column {name!r} holds no value at all"
         return Column(name, "number", np.full(len(values), np.nan), hint=hint)

@@ -102,7 +102,7 @@ def _from_database(address: str, sql: str | None) -> pd.DataFrame:
                 tables = sqlalchemy.inspect(connection).get_table_names()
                 raise DataError(f"read: {address!r} is a database, so a query is needed", f"tables: {listed(tables)}")
             return pd.read_sql_query(sqlalchemy.text(sql), connection)
-    except sqlalchemy.exc.SQLAlchemyError as problem:
+    except (sqlalchemy.exc.SQLAlchemyError, pd.errors.DatabaseError) as problem:
         said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
         raise DataError(f"read: the query fails: {said[:200]}") from problem
     finally:

@@ -174,7 +174,9 @@ def combined(looks: Mapping[str, Look], names: tuple[str, ...], count: int) -> t
 
 def batches(look: Look, count: int) -> Iterator[tuple[Any, IntArray | slice]]:
     """The rows that share a value of a look, value by value."""
-    if look.which is None or count == 0:
+    if count == 0:
+        return
+    if look.which is None:
         yield look.values[0], slice(None)
         return
     for number, value in enumerate(look.values):

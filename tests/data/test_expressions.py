@@ -1,0 +1,145 @@
+"""Expressions: SQL, narwhals and callables say the same."""
+
+import narwhals as nw
+import numpy as np
+import polars as pl
+import pyarrow as pa
+import pytest
+from conftest import laid_out
+
+import facetine as ft
+from facetine.data.demo import demo_columns, write_demo_data
+from facetine.errors import DataError, FacetineError, MappingError, OptionError
+
+WHEELS = ft.demo_data("wheels")
+MAKES = {"pandas": WHEELS, "polars": pl.from_pandas(WHEELS), "pyarrow": pa.Table.from_pandas(WHEELS), "dict": demo_columns("wheels")}
+OLD = int((WHEELS.age_days > 90).sum())
+
+
+def rows(figure):
+    return figure._sentence.table.height
+
+
+@pytest.mark.parametrize("make", MAKES)
+def test_sql_keeps_the_rows_for_which_it_holds(make):
+    fig = ft.figure(MAKES[make])
+    assert rows(fig.keep("age_days > 90")) == OLD
+    assert rows(fig.keep("rind = 'washed' AND brushed")) == ((WHEELS.rind == "washed") & WHEELS.brushed).sum()
+    assert rows(fig.keep("grade IS NULL")) == WHEELS.grade.isna().sum()
+    # A missing number is neither above nor below.
+    assert rows(fig.keep("moisture_pct > 0")) == WHEELS.moisture_pct.notna().sum()
+
+
+@pytest.mark.parametrize("make", ["pandas", "polars", "pyarrow"])
+def test_narwhals_and_callables_say_the_same(make):
+    fig = ft.figure(MAKES[make])
+    assert rows(fig.keep(nw.col("age_days") > 90)) == OLD
+    assert rows(fig.keep(lambda frame: np.asarray(frame["age_days"]) > 90)) == OLD
+
+
+@pytest.mark.parametrize("make", MAKES)
+def test_derived_columns_can_be_mapped_and_used_again(make):
+    fig = ft.figure(MAKES[make]).derive(grams="mass_kg * 1000").derive(heavy="grams > 4000")
+    assert np.allclose(fig._sentence.table.column("grams").values, WHEELS.mass_kg * 1000)
+    assert fig._sentence.table.column("heavy").kind == "yes_no"
+    assert rows(fig.keep("heavy")) == (WHEELS.mass_kg > 4).sum()
+    assert len(laid_out(fig.keep("heavy").map(x="grams", y="ph", color="heavy").points()).tables[0]) == (WHEELS.mass_kg > 4).sum()
+
+
+def test_a_callable_after_keep_gets_the_kept_frame():
+    fig = ft.figure(WHEELS).keep("milk = 'ewe'").derive(share=lambda frame: frame["mass_kg"] / frame["mass_kg"].sum())
+    assert fig._sentence.table.column("share").values.sum() == pytest.approx(1)
+
+
+def test_times_are_times_in_sql():
+    climate = ft.figure(ft.demo_data("climate"))
+    june = climate.keep("month(time) = 6 AND cellar = 'Loft'")
+    assert rows(june) == 30 * 24
+    assert june.derive(day="date_trunc('day', time)")._sentence.table.column("day").kind == "time"
+
+
+def test_where_filters_one_layer_only():
+    fig = ft.figure(WHEELS).map(x="moisture_pct", y="firmness_n").points().points(where="rind = 'waxed'", color="red")
+    made = laid_out(fig)
+    assert len(made.tables[1]) == ((WHEELS.rind == "waxed") & WHEELS.moisture_pct.notna()).sum()
+    assert len(made.tables[0]) > len(made.tables[1])
+
+
+def test_what_was_said_stands_in_the_repr_and_the_spec():
+    fig = ft.figure(WHEELS).keep("age_days > 90").derive(g="mass_kg * 2").map(x="g", y="ph").points(where="ph > 5").swap_axes()
+    assert ".keep('age_days > 90')" in repr(fig)
+    assert repr(ft.from_spec(fig.to_spec(), WHEELS)) == repr(fig)
+    with pytest.raises(OptionError, match="callable"):
+        ft.figure(WHEELS).keep(lambda frame: frame["ph"] > 5).to_spec()
+
+
+@pytest.mark.parametrize(
+    ("expression", "said"),
+    [
+        ("age_day > 90", "Did you mean 'age_days'"),
+        ("age_days >", "can't be evaluated"),
+        ("mass_kg", "yes or no is needed"),
+        ("count(*) > 3", "can't be evaluated"),
+        ("age_days > 90; DROP TABLE x", "no expression"),
+        ("(SELECT count(*) FROM read_csv('/etc/passwd')) > 0", "can't be evaluated"),
+        ("", "no expression"),
+        (3, "no expression"),
+        (lambda frame: frame["none"], "the callable failed"),
+        (lambda frame: [True], "1 values for 240 rows"),
+        (nw.col("none") > 3, "can't be evaluated"),
+    ],
+)  # fmt: skip
+def test_a_wrong_expression_is_told_at_the_verb(expression, said):
+    with pytest.raises(FacetineError, match="figure.keep") as caught:
+        ft.figure(WHEELS).keep(expression)
+    assert said in str(caught.value)
+
+
+def test_expressions_need_data():
+    with pytest.raises(DataError, match="no data of its own"):
+        ft.figure(None).keep("a > 1")
+    assert rows(ft.figure({"a": [], "b": []}).keep("a > 1")) == 0
+
+
+@pytest.mark.parametrize("make", ["pandas", "polars", "dict"])
+def test_wide_columns_become_long(make):
+    sales = ft.demo_data("sales")
+    given = {"pandas": sales, "polars": pl.from_pandas(sales), "dict": demo_columns("sales")}[make]
+    table = ft.figure(ft.unpivot(given, ["retail", "wholesale"], into="channel", values="sold"))._sentence.table
+    assert table.height == 72
+    assert table.column("channel").levels == ("retail", "wholesale")
+    assert table.column("sold").values.sum() == sales.retail.sum() + sales.wholesale.sum()
+
+
+def test_unpivot_refuses_what_is_not_there_or_in_the_way():
+    sales = ft.demo_data("sales")
+    with pytest.raises(MappingError, match="Did you mean 'retail'"):
+        ft.unpivot(sales, ["retial"])
+    with pytest.raises(OptionError, match="another column"):
+        ft.unpivot(sales, ["retail"], into="month")
+    with pytest.raises(OptionError, match="no column"):
+        ft.unpivot(sales, [])
+
+
+def test_read_takes_files_and_databases_and_closes_them(tmp_path):
+    write_demo_data(tmp_path)
+    assert len(ft.read(tmp_path / "cellar.db", sql="SELECT * FROM wheels WHERE age_days > 90")) == OLD
+    assert len(ft.read(f"sqlite:///{tmp_path / 'cellar.db'}", sql="SELECT * FROM wheels")) == 240
+    assert len(ft.read(tmp_path / "wheels.csv", sql="SELECT * FROM wheels WHERE age_days > 90")) == OLD
+    assert ft.read(tmp_path / "sales.parquet").retail.sum() == ft.demo_data("sales").retail.sum()
+    (tmp_path / "cellar.db").unlink()
+    for source, sql, said in (
+        (tmp_path / "cellar.db", "SELECT 1", "no file"),
+        ("oddbase://host/x", "SELECT 1", "can't be opened"),
+    ):
+        with pytest.raises(DataError, match=said):
+            ft.read(source, sql=sql)
+
+
+def test_a_database_needs_a_query_that_works(tmp_path):
+    write_demo_data(tmp_path)
+    with pytest.raises(DataError, match="a query is needed") as caught:
+        ft.read(tmp_path / "cellar.db")
+    assert "wheels" in str(caught.value)
+    with pytest.raises(DataError, match="the query fails"):
+        ft.read(tmp_path / "cellar.db", sql="SELECT * FROM nothing")
