@@ -594,7 +594,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool = False,
         name: str | None = None,
     ) -> Figure:
         """The text of a column at x and y; or what another layer computed, at its marks.
@@ -611,7 +611,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its colors are explained in the legends; a text explains itself.
             name: What it is called in the file's groups.
         """
 

@@ -16,6 +16,8 @@ import tempfile
 import time
 from pathlib import Path
 
+from PIL import Image
+
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 DPI = {"climate": 150, "salt": 150, "ewe": 150}
 
@@ -29,6 +31,39 @@ def figures(folder: Path, names: list[str]) -> None:
             continue
         dpi = DPI.get(path.stem, 220)
         subprocess.run(["pdftoppm", "-r", str(dpi), "-png", "-singlefile", path, TARGET / path.stem], check=True)
+
+
+FAMILIES = ("relations", "distributions", "amounts", "parts", "time_series", "grids", "uncertainty", "annotation")
+
+
+def families(folder: Path, names: list[str]) -> None:
+    """A contact sheet for each family of examples."""
+    examples = Path(__file__).parent.parent / "examples"
+    for family in FAMILIES:
+        if names and family not in names:
+            continue
+        made = folder / family
+        subprocess.run([sys.executable, "-W", "ignore", examples / f"{family}.py", made], check=True)
+        pages = []
+        for path in sorted(made.glob("*.pdf")):
+            subprocess.run(["pdftoppm", "-r", "130", "-png", "-singlefile", path, path.with_suffix("")], check=True)
+            pages.append(Image.open(path.with_suffix(".png")).convert("RGB"))
+        _sheet(pages).save(TARGET / f"examples-{family}.png", optimize=True)
+
+
+def _sheet(pages: list[Image.Image]) -> Image.Image:
+    """Pictures side by side in two or three columns, each row as high as its highest."""
+    columns = 3 if len(pages) > 4 else 2
+    rows = [pages[start : start + columns] for start in range(0, len(pages), columns)]
+    gap, width = 24, max(page.width for page in pages)
+    heights = [max(page.height for page in row) for row in rows]
+    sheet = Image.new("RGB", (columns * (width + gap) + gap, sum(heights) + gap * (len(rows) + 1)), "white")
+    top = gap
+    for row, height in zip(rows, heights, strict=True):
+        for column, page in enumerate(row):
+            sheet.paste(page, (gap + column * (width + gap), top))
+        top += height + gap
+    return sheet
 
 
 def terminal(folder: Path) -> None:
@@ -66,7 +101,9 @@ def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
     try:
-        figures(folder, names)
+        if not names or set(names) - {*FAMILIES, "terminal"}:
+            figures(folder, names)
+        families(folder, names)
         if not names or "terminal" in names:
             terminal(folder)
     finally:

@@ -41,6 +41,7 @@ class Areas(DrawnLayer):
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The rows of each group by increasing x."""
+        say_lone_rows(rows, context)
         if self.aggregate != "none":
             return summarised(rows, self.aggregate, context)
         groups = at_one_place(rows)
@@ -68,6 +69,13 @@ class Areas(DrawnLayer):
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
+
+
+def say_lone_rows(rows: Columns, context: Context) -> None:
+    """A group of one row has no width to fill."""
+    groups = grouped(rows.panel, rows.group)
+    if (groups.sizes == 1).any():
+        context.say(f"{context.where}: a group of 1 row has no area and is left out")
 
 
 def _on_common_places(rows: Columns) -> Columns:

@@ -9,7 +9,7 @@ from typing import ClassVar
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES, aggregated
 from facetine.grammar.options import choice, ink, number, option
-from facetine.layers.areas import ribbons
+from facetine.layers.areas import ribbons, say_lone_rows
 from facetine.layers.bars import square_key
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView
 from facetine.layers.summary import at_one_place, refuse_numeric_looks
@@ -34,6 +34,7 @@ class Bands(DrawnLayer):
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The rows of each group by increasing x."""
+        say_lone_rows(rows, context)
         groups = at_one_place(rows)
         if self.aggregate == "none":
             return rows.take(groups.order)

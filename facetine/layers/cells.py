@@ -13,7 +13,7 @@ from facetine.core.columns import Columns, stacked
 from facetine.core.stats.binning import chosen_edges
 from facetine.core.stats.cells import HEXAGON, counted_hexagons, counted_squares
 from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
-from facetine.errors import OptionError
+from facetine.errors import KindError, OptionError
 from facetine.grammar.options import anything, choice, flag, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches
@@ -21,6 +21,7 @@ from facetine.layers.values import template
 from facetine.scene.marks import Mark, Paths, Rects, Region
 
 _BINS = 30
+_MOST_PLACES = 400
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -99,7 +100,24 @@ class Cells(DrawnLayer):
         )  # fmt: skip
 
     def _given(self, rows: Columns, context: Context) -> Columns:
-        """Colors as they are, one row a cell."""
+        """Colors as they are, one row a cell; numbers that lie on no grid are binned where an aggregate is said."""
+        if context.discrete("color") and self.aggregate != "none":
+            raise KindError(
+                f"{context.where}: no {self.aggregate} of {context.columns['color']!r}, which holds categories",
+                "leave color unmapped to count rows",
+            )
+        widths = {}
+        for place, axis in enumerate(("x", "y")):
+            if not context.discrete(axis) and len(np.unique(rows[axis])) > _MOST_PLACES:
+                if self.aggregate == "none":
+                    raise OptionError(
+                        f"{context.where}: {context.columns[axis]!r} has more than {_MOST_PLACES} different values, so the "
+                        "rows lie on no grid of cells",
+                        f"aggregate: {', '.join(AGGREGATES[1:])}; then its values are binned",
+                    )
+                column, edges = self._slots(rows[axis], place)
+                rows = rows.put(**{axis: ((edges[:-1] + edges[1:]) / 2)[column]})
+                widths[axis] = float(edges[1] - edges[0]) / 2
         groups = grouped(rows.panel, rows["x"], rows["y"])
         if len(groups.starts) < len(rows):
             if self.aggregate == "none":
@@ -112,7 +130,7 @@ class Cells(DrawnLayer):
             rows = rows.take(groups.first).put(color=value, count=count)
         else:
             rows = rows.put(count=np.ones(len(rows)))
-        half_x, half_y = (_half(rows[axis], context.discrete(axis)) * (1 - self.gap) for axis in ("x", "y"))
+        half_x, half_y = ((widths.get(axis) or _half(rows[axis], context.discrete(axis))) * (1 - self.gap) for axis in ("x", "y"))
         rows = Columns(rows.values, rows.panel, np.zeros(len(rows), np.int64))
         made = rows.put(
             x_low=rows["x"] - half_x, x_high=rows["x"] + half_x, y_low=rows["y"] - half_y, y_high=rows["y"] + half_y

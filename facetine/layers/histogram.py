@@ -21,6 +21,8 @@ from facetine.layers.summary import each_group, need_numbers, slots
 from facetine.layers.values import template
 from facetine.scene.marks import Rects, Region
 
+# Bars narrower than this, in points, stand without a line between them.
+_LEAST_PARTED = 3.0
 MEASURES = ("count", "share", "density")
 
 
@@ -124,7 +126,8 @@ class Histogram(DrawnLayer):
         """Rectangles where something fell, set off from each other by a thin line of the sheet's color."""
         filled = rows["count"] > 0
         looks = {name: look.take(filled) for name, look in panel.looks.items()}
-        if looks["outline"] == Look((None,)):
+        widths = np.abs(rows["x_high"] - rows["x_low"])
+        if looks["outline"] == Look((None,)) and len(widths) and widths.min() > _LEAST_PARTED:
             looks |= {"outline": Look((panel.ground,)), "line_width": Look((0.4,))}
         yield from rectangles(rows.take(filled), looks)
 

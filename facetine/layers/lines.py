@@ -74,12 +74,17 @@ def drawn_lines(rows: Columns, panel: PanelView, steps: bool = False) -> Iterato
         yield Paths(line, starts, _stroke(looks["color"], looks["line_width"], looks["dash"], looks["opacity"]))
 
 
+# A color must be seen in the legend, however fine the lines are.
+_LEAST_KEY = 0.9
+
+
 def line_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
     """A short line across: how lines stand in a legend."""
     values = {name: look.values[0] for name, look in looks.items()}
     middle = box.y + box.height / 2
     ends = np.array([[box.x, middle, box.right, middle]])
-    yield segments(ends, _stroke(values["color"], values["line_width"], values.get("dash", "solid"), 1.0))
+    width = max(values["line_width"], _LEAST_KEY)
+    yield segments(ends, _stroke(values["color"], width, values.get("dash", "solid"), 1.0))
 
 
 def _stroke(ink: str, width: float, dash: str, opacity: float) -> Stroke:

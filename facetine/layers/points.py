@@ -101,7 +101,9 @@ def drawn_points(rows: Columns, panel: PanelView) -> Iterator[Markers]:
 
 def point_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
     """One opaque marker: how points stand in a legend."""
-    style = _style(*(looks[name].values[0] for name in _STYLE))
+    values = {name: looks[name].values[0] for name in _STYLE}
+    values["size"] = max(values["size"], _LEAST_KEY)
+    style = _style(*values.values())
     yield Markers(np.array([[box.x + box.width / 2, box.y + box.height / 2]]), (style,))
 
 
@@ -116,6 +118,8 @@ def _swarmed(rows: Columns, panel: PanelView) -> Columns:
     return rows.put(x=x)
 
 
+# A color must be seen in the legend, however small the points are.
+_LEAST_KEY = 2.6
 _STYLE = ("shape", "size", "color", "outline", "line_width")
 # Strokes of crosses and pluses, as a share of the radius, so that they weigh as much as a filled shape.
 _STROKE = 0.55

@@ -309,9 +309,7 @@ def test_a_straight_line_has_the_certified_coefficients_and_errors():
     assert (high - low)[0] / 2 == pytest.approx(half, rel=1e-10)
 
 
-@pytest.mark.parametrize(
-    ("degree", "low", "high"), [(5, 0.0, 20.0), (10, -9.0, -3.0), (3, 1e6, 1e6 + 10), (2, 1e9, 1e9 + 5)]
-)
+@pytest.mark.parametrize(("degree", "low", "high"), [(5, 0.0, 20.0), (10, -9.0, -3.0), (3, 1e6, 1e6 + 10), (2, 1e9, 1e9 + 5)])
 def test_ill_conditioned_polynomials_fit_as_the_certified_ones_do(degree, low, high):
     x = np.linspace(low, high, 60)
     u = (x - low) / (high - low)
@@ -383,7 +381,9 @@ def test_the_quantile_line_minimises_its_loss(share):
 
     fit = quantile_line(x, y, x, share)
     ours = loss(fit.coefficients)
-    found = optimize.minimize(loss, fit.coefficients + 0.05, method="Nelder-Mead", options={"xatol": 1e-9, "fatol": 1e-12, "maxiter": 4000})
+    found = optimize.minimize(
+        loss, fit.coefficients + 0.05, method="Nelder-Mead", options={"xatol": 1e-9, "fatol": 1e-12, "maxiter": 4000}
+    )
     assert ours <= found.fun + 1e-9
     assert (y < fit.value - 1e-9).sum() <= share * 90 <= (y <= fit.value + 1e-9).sum()
 
@@ -430,7 +430,9 @@ def test_loess_equals_a_direct_local_regression(degree, span):
     y = np.sin(x) + RNG.normal(0, 0.2, 60)
     at = np.linspace(0.1, 9.9, 25)
     full = min(span, 1.0)
-    expected = direct_loess(x, y, at, full if span <= 1 else span, degree) if span <= 1 else direct_loess_wide(x, y, at, span, degree)
+    expected = (
+        direct_loess(x, y, at, full if span <= 1 else span, degree) if span <= 1 else direct_loess_wide(x, y, at, span, degree)
+    )
     assert np.allclose(loess(x, y, at, span, degree).value, expected, atol=1e-8)
 
 

@@ -12,7 +12,12 @@ from facetine.data.demo import demo_columns, write_demo_data
 from facetine.errors import DataError, FacetineError, MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
-MAKES = {"pandas": WHEELS, "polars": pl.from_pandas(WHEELS), "pyarrow": pa.Table.from_pandas(WHEELS), "dict": demo_columns("wheels")}
+MAKES = {
+    "pandas": WHEELS,
+    "polars": pl.from_pandas(WHEELS),
+    "pyarrow": pa.Table.from_pandas(WHEELS),
+    "dict": demo_columns("wheels"),
+}
 OLD = int((WHEELS.age_days > 90).sum())
 
 

@@ -38,7 +38,7 @@ ONE_OF_EACH = {
     "rug": lambda f: f.map(x="n", y="v").rug(),
     "intervals": lambda f: f.map(x="g", y="v").intervals(),
     "trend": lambda f: f.map(x="n", y="v").trend(),
-    "cells": lambda f: f.map(x="n", y="v").cells(bins=8),
+    "cells": lambda f: f.map(x="n", y="v").cells(bins=8, map={"color": None}),
     "contours": lambda f: f.map(x="n", y="v").contours(),
     "labels": lambda f: f.map(x="n", y="v", label="g").labels(where="n > 2.5"),
     "segments": lambda f: f.map(x="n", y="v", x_to="v", y_to="n").segments(arrow=True),
@@ -318,6 +318,17 @@ def test_given_cells_ask_for_an_aggregate_and_all_pairs_are_missing_there():
     data = {"a": ["p", "q"], "b": ["r", "s"], "v": [1.0, 2.0]}
     both = table(ft.figure(data).map(x="a", y="b", color="v").cells(all_pairs=True))
     assert np.isnan(both["color"]).sum() == 2
+
+
+def test_given_cells_off_a_grid_are_binned_by_an_aggregate():
+    base = ft.figure(SCANS).derive(c="glow * 2").map(x="glow", y="grain", color="c")
+    with pytest.raises(OptionError, match="no grid"):
+        table(base.cells())
+    made = table(base.cells(aggregate="mean", bins=10))
+    assert len(made) <= 120
+    assert np.allclose(made["color"], 2 * made["x"], atol=15)
+    with pytest.raises(KindError, match="holds categories"):
+        table(wheels(x="rind", y="cellar", color="milk").cells(aggregate="mean"))
 
 
 def test_contours_of_groups_and_of_given_heights():

@@ -50,7 +50,10 @@ def placed_labels(
         near = obstacles[(np.abs(obstacles - at[number]) < np.abs(tries - at[number]).max(axis=0) + half).all(axis=1)]
         covered = _overlaps(low - 0.6, high + 0.6, near, near).sum(axis=1)
         cost = over * 1000.0 + ~inside * 500.0 + covered * 10.0 + ring
-        best = int(np.argmin(cost))
+        # Only the best few are worth the look whether their leader runs through another label.
+        few = np.argsort(cost, kind="stable")[:8]
+        crossed = np.where(ring[few] >= 2, _crossings(at[number], tries[few], taken), 0.0)
+        best = int(few[np.argmin(cost[few] + 60.0 * crossed)])
         center[number], leader[number] = tries[best], ring[best] >= 2
         clear[number] = bool(inside[best]) and over[best] == 0
         boxes[done] = (*low[best], *high[best])
@@ -65,6 +68,15 @@ def _tries(point: FloatArray, size: FloatArray, gap: float) -> tuple[FloatArray,
         found.append(point + sides * (size / 2 + far))
         cost.append(ring + np.arange(8) * 0.05)
     return np.concatenate(found), np.concatenate(cost)
+
+
+def _crossings(point: FloatArray, tries: FloatArray, boxes: FloatArray) -> FloatArray:
+    """How many labels the leader from each place to its point would run through, shape (k,)."""
+    along = np.linspace(0.15, 0.95, 9)[:, None, None]
+    path = tries[None] + along * (point - tries)[None]
+    inside = (path[:, :, None, :] > boxes[None, None, :, :2]) & (path[:, :, None, :] < boxes[None, None, :, 2:])
+    result: FloatArray = inside.all(axis=3).any(axis=0).sum(axis=1).astype(float)
+    return result
 
 
 def _overlaps(low: FloatArray, high: FloatArray, other_low: FloatArray, other_high: FloatArray) -> BoolArray:
