@@ -37,7 +37,7 @@ class LayerVerbs:
             line_width: Width of their border in points.
             aggregate: What is drawn of the rows at one x.
             arrange: How points on the same place share it.
-            spread_x: How far jitter goes along x, either way; 0.3 of a category's slot.
+            spread_x: How far jitter goes along x, either way (0.3 of a slot), or how far groups are offset.
             spread_y: Likewise along y.
             thin: How many rows are drawn at most, a seeded choice; all are where it is not set.
             map: Mappings of this layer, over the figure's; None takes one away.

@@ -54,6 +54,7 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     scales = Scales(axes, looks)
     if not any(len(table) for table in tables):
         notes.say("there are no rows to draw; the figure is empty")
+    _check_layers(parts, notes)
     theme = sentence.theme
     first = palette_colors(NOTHING, theme)[0]
     defaults = {str(place): default_looks(part.layer, theme, first) for place, part in enumerate(parts.parts)}
@@ -70,6 +71,13 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     scene.description = _described(sentence, parts, axes)
     _check_glyphs(scene, notes)
     return Built(scene, tuple(notes.said), layout, scales, tables)
+
+
+def _check_layers(parts: Split, notes: Notes) -> None:
+    """Layers that draw the same rows twice."""
+    verbs = {part.layer.verb for part in parts.parts}
+    if "points" in verbs and any(getattr(part.layer, "outliers", False) for part in parts.parts):
+        notes.say("figure.boxes: outliers are drawn by the boxes and by the points; outliers=False leaves them to the points")
 
 
 def _headings(sentence: Sentence, parts: Split) -> tuple[str, ...] | None:

@@ -24,7 +24,7 @@ class Bars(DrawnLayer):
     """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x."""
 
     verb: ClassVar[str] = "bars"
-    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group")
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     from_zero: ClassVar[bool] = True
@@ -60,7 +60,12 @@ class Bars(DrawnLayer):
         if "y" not in rows:
             refuse_numeric_looks(context)
             groups = at_one_place(rows)
-            count = aggregated(rows["x"], groups, "count")
+            weight = rows.get("weight")
+            count = aggregated(rows["x"], groups, "count") if weight is None else aggregated(weight, groups, "sum")
+            if len(rows) > 2 and (groups.sizes == 1).all() and weight is None:
+                context.say(
+                    f"{context.where}: every bar counts one row; if the heights stand in a column, map it to the other axis"
+                )
             return _with_shares(rows.take(groups.first).put(y=count, count=count))
         if self.aggregate != "none":
             return summarised(rows, self.aggregate, context)

@@ -129,7 +129,8 @@ class Contours(DrawnLayer):
         if not len(rows):
             return
         groups = grouped(rows.group, rows["piece"])
-        levels = np.unique(rows["level"])
+        # Steps of a density lie over each other and deepen; those of given heights have colors of their own.
+        veil = 1.0 if self.given else min(0.9, 1.6 / (len(np.unique(rows["level"])) + 2))
         for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
             chosen = np.sort(groups.order[start : start + size])
             looks = {name: look.of(int(chosen[0])) for name, look in panel.looks.items()}
@@ -140,7 +141,7 @@ class Contours(DrawnLayer):
                     _ring_starts(at),
                     None,
                     looks["color"],
-                    looks["opacity"] * min(0.9, 1.6 / (len(levels) + 2)),
+                    looks["opacity"] * veil,
                     closed=True,
                 )
                 continue

@@ -15,7 +15,7 @@ from facetine.errors import KindError
 from facetine.grammar.options import choice, ink, number, option, whole
 from facetine.grammar.scale import SHAPES
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches, combined, places
-from facetine.layers.summary import summarised
+from facetine.layers.summary import at_place, summarised
 from facetine.scene.marks import Markers, MarkerStyle, Region
 
 
@@ -40,10 +40,12 @@ class Points(DrawnLayer):
 
     arrange: str = option(
         "overlay",
-        choice("overlay", "jitter", "beeswarm", name="arrangements"),
+        choice("overlay", "jitter", "beeswarm", "offset", name="arrangements"),
         "How points on the same place share it.",
     )
-    spread_x: float | None = option(None, number(0, 1e9), "How far jitter goes along x, either way; 0.3 of a category's slot.")
+    spread_x: float | None = option(
+        None, number(0, 1e9), "How far jitter goes along x, either way (0.3 of a slot), or how far groups are offset."
+    )
     spread_y: float | None = option(None, number(0, 1e9), "Likewise along y.")
     thin: int | None = option(None, whole(1), "How many rows are drawn at most, a seeded choice; all are where it is not set.")
 
@@ -64,6 +66,8 @@ class Points(DrawnLayer):
 
     def scattered(self, rows: Columns, context: Context) -> Columns:
         """Points moved at random, where they are jittered."""
+        if self.arrange == "offset":
+            return self._offset(rows, context)
         if self.arrange != "jitter":
             return rows
         moved = {}
@@ -73,6 +77,16 @@ class Points(DrawnLayer):
             usual = 0.3 if context.discrete(axis) else 0.01 * float(np.ptp(values)) if both and len(values) else 0.0
             moved[axis] = values + jitter(len(values), usual if said is None else said, self.seed + place)
         return rows.put(**moved)
+
+    def _offset(self, rows: Columns, context: Context) -> Columns:
+        """Groups moved aside by an even step, so that marks at one place stand next to each other."""
+        if not len(rows):
+            return rows
+        axis = "x" if self.spread_y is None else "y"
+        said = self.spread_x if axis == "x" else self.spread_y
+        groups, rank = np.unique(rows.group, return_inverse=True)
+        step = at_place(rows[axis], context, axis) * 0.6 / len(groups) if said is None else said
+        return rows.put(**{axis: rows[axis] + (rank - (len(groups) - 1) / 2) * step})
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Markers]:
         """Markers; in a beeswarm beside each other."""

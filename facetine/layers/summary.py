@@ -98,9 +98,9 @@ def need_numbers(context: Context, *aesthetics: str) -> None:
             )
 
 
-def at_place(x: FloatArray, context: Context) -> float:
+def at_place(x: FloatArray, context: Context, axis: str = "x") -> float:
     """The width of the slot of marks that stand at x: one for categories, else the smallest distance between two."""
-    if context.discrete("x"):
+    if context.discrete(axis):
         return 1.0
     found = np.unique(x)
     return float(np.diff(found).min()) if len(found) > 1 else 1.0

@@ -12,7 +12,7 @@ from scipy import integrate, optimize
 
 from facetine.core.stats.binning import RULES, chosen_edges, counted, even_edges, freedman_diaconis, rule_width
 from facetine.core.stats.cells import counted_hexagons, counted_squares
-from facetine.core.stats.centers import interval, mean, standard_deviation
+from facetine.core.stats.centers import center, interval, standard_deviation
 from facetine.core.stats.density import (
     bandwidth,
     density_curve,
@@ -280,7 +280,8 @@ def test_centers_of_nothing_of_one_and_of_two():
 
 def test_means_far_from_zero_keep_their_digits():
     x = 1e9 + np.array([0.125, 0.25, 0.375])
-    assert mean(x) - 1e9 == 0.25
+    assert center(x, "mean") - 1e9 == 0.25
+    assert center(x, "median") - 1e9 == 0.25
     assert standard_deviation(x) == 0.125
 
 

@@ -159,6 +159,35 @@ def test_histogram_counts_are_numpys(milk):
     assert made["count"][made.group == group].tolist() == expected.tolist()
 
 
+def test_panels_of_a_histogram_equal_separate_figures_on_common_bins():
+    whole = table(wheels(x="mass_kg").histogram().facet("milk"))
+    edges = np.append(np.unique(whole["x_low"]), whole["x_high"].max())
+    for number, milk in enumerate(sorted(WHEELS.milk.unique())):
+        alone = table(ft.figure(WHEELS[WHEELS.milk == milk]).map(x="mass_kg").histogram(edges=edges))
+        assert whole["count"][whole.panel == number].tolist() == alone["count"].tolist()
+
+
+def test_weights_count_for_rows():
+    data = {"k": ["a", "b"], "n": [3.0, 5.0], "v": [1.0, 2.0]}
+    assert table(ft.figure(data).map(x="k", weight="n").bars())["count"].tolist() == [3, 5]
+    assert table(ft.figure(data).map(x="v", weight="n").histogram(edges=[0, 1.5, 3]))["count"].tolist() == [3, 5]
+
+
+def test_bars_that_count_one_row_each_ask_whether_the_heights_are_meant():
+    assert "map it to the other axis" in notes(ft.figure({"k": ["a", "b", "c"], "n": [3, 4, 5]}).map(x="k").bars())[0]
+
+
+def test_outliers_under_points_are_said():
+    assert "outliers" in " ".join(notes(wheels(x="rind", y="ph").boxes().points()))
+    assert notes(wheels(x="rind", y="ph").boxes(outliers=False).points()) == ()
+
+
+def test_offset_points_stand_beside_each_other():
+    made = table(wheels(x="rind", y="mass_kg", color="milk").points(arrange="offset"))
+    shift = np.round(made["x"] - np.rint(made["x"]), 9)
+    assert len(np.unique(shift)) == 3
+
+
 def test_measures_of_histograms():
     share = table(wheels(x="mass_kg").histogram(measure="share"))
     assert share["y"].sum() == pytest.approx(1)

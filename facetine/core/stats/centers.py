@@ -8,6 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.arrays import FloatArray
+from facetine.core.stats.groups import aggregated, grouped
 from facetine.core.stats.quantiles import quantiles
 
 REACHES = ("confidence", "std_error", "std_dev", "quartiles", "range")
@@ -21,13 +22,9 @@ class Interval(NamedTuple):
     high: float
 
 
-def mean(x: FloatArray, weights: FloatArray | None = None) -> float:
-    """The mean, taken about the first value so that a large offset costs no digits; NaN for an empty sample."""
-    if not len(x):
-        return math.nan
-    base = float(x[0])
-    rest = x - base
-    return base + float(rest.mean() if weights is None else np.average(rest, weights=weights))
+def center(x: FloatArray, how: str) -> float:
+    """The "mean" or "median" of a sample, by the same sums as all aggregates; NaN for an empty one."""
+    return float(aggregated(x, grouped(np.zeros(len(x))), how)[0]) if len(x) else math.nan
 
 
 def standard_deviation(x: FloatArray) -> float:
@@ -70,32 +67,32 @@ def interval(
     count = len(x)
     if not count:
         return Interval(math.nan, math.nan, math.nan)
-    center = mean(x) if around == "mean" else float(quantiles(x, np.array([0.5]))[0])
+    middle = center(x, around)
     if reach == "quartiles":
         low, high = quantiles(x, np.array([0.25, 0.75])).tolist()
-        return Interval(center, low, high)
+        return Interval(middle, low, high)
     if reach == "range":
-        return Interval(center, float(x.min()), float(x.max()))
+        return Interval(middle, float(x.min()), float(x.max()))
     spread = standard_deviation(x)
     if reach == "std_dev":
-        return Interval(center, center - spread, center + spread)
+        return Interval(middle, middle - spread, middle + spread)
     error = spread / math.sqrt(count)
     if reach == "std_error":
         error *= 1.0 if around == "mean" else math.sqrt(math.pi / 2)
-        return Interval(center, center - error, center + error)
+        return Interval(middle, middle - error, middle + error)
     if count < 2:
-        return Interval(center, math.nan, math.nan)
+        return Interval(middle, math.nan, math.nan)
     if draws:
-        return _bootstrapped(x, around, center, level, draws, seed)
+        return _bootstrapped(x, around, middle, level, draws, seed)
     if around == "median":
-        return _order_interval(x, center, level)
+        return _order_interval(x, middle, level)
     from scipy.special import stdtrit
 
     half = float(stdtrit(count - 1, 0.5 + level / 2)) * error
-    return Interval(center, center - half, center + half)
+    return Interval(middle, middle - half, middle + half)
 
 
-def _bootstrapped(x: FloatArray, around: str, center: float, level: float, draws: int, seed: int) -> Interval:
+def _bootstrapped(x: FloatArray, around: str, middle: float, level: float, draws: int, seed: int) -> Interval:
     """The percentile interval; large samples are resampled in parts to keep memory small."""
     rng = np.random.default_rng(seed)
     ordered = np.sort(x)  # so that the order of rows changes nothing
@@ -105,10 +102,10 @@ def _bootstrapped(x: FloatArray, around: str, center: float, level: float, draws
         sample = ordered[rng.integers(0, len(x), (min(step, draws - start), len(x)))]
         found.append(sample.mean(axis=1) if around == "mean" else np.median(sample, axis=1))
     low, high = quantiles(np.concatenate(found), np.array([0.5 - level / 2, 0.5 + level / 2])).tolist()
-    return Interval(center, low, high)
+    return Interval(middle, low, high)
 
 
-def _order_interval(x: FloatArray, center: float, level: float) -> Interval:
+def _order_interval(x: FloatArray, middle: float, level: float) -> Interval:
     """Order statistics whose binomial coverage of the median is at least the level, where the sample is large enough."""
     from scipy.special import bdtr
 
@@ -117,5 +114,5 @@ def _order_interval(x: FloatArray, center: float, level: float) -> Interval:
     shares = bdtr(np.arange(count), count, 0.5)
     below = int(np.searchsorted(shares, (1 - level) / 2, side="right"))
     if below == 0:
-        return Interval(center, math.nan, math.nan)
-    return Interval(center, float(ordered[below - 1]), float(ordered[count - below]))
+        return Interval(middle, math.nan, math.nan)
+    return Interval(middle, float(ordered[below - 1]), float(ordered[count - below]))
