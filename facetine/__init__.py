@@ -16,6 +16,8 @@ _HOMES = {
     "figure": "facetine.public",
     "from_spec": "facetine.public",
     "Figure": "facetine.public",
+    "set_defaults": "facetine.session",
+    "defaults": "facetine.session",
     "demo_data": "facetine.data.demo",
     "read": "facetine.data.readers",
     "read_columns": "facetine.data.readers",
@@ -54,6 +56,8 @@ if TYPE_CHECKING:
     from facetine.public import Figure as Figure
     from facetine.public import figure as figure
     from facetine.public import from_spec as from_spec
+    from facetine.session import defaults as defaults
+    from facetine.session import set_defaults as set_defaults
 
 __all__ = [*_HOMES]
 

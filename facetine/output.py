@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from facetine.errors import ExportError, OptionError, unknown
 from facetine.grammar.lengths import in_points
+from facetine.session import now
 
 if TYPE_CHECKING:
     from facetine.build.pipeline import Built
@@ -92,7 +93,9 @@ def built(sentence: Sentence, width: Any, height: Any, where: str = "figure.expo
     """A sentence built at a size; widths and heights that are None take their defaults."""
     from facetine.build.pipeline import build
 
-    points = in_points(WIDTH if width is None else width, f"{where}: width")
+    if width is None:
+        width = now().width or WIDTH
+    points = in_points(width, f"{where}: width")
     tall = None if height is None else in_points(height, f"{where}: height")
     return build(sentence, points, tall)
 

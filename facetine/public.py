@@ -10,6 +10,7 @@ from typing import Any, ParamSpec, TypeVar
 
 from facetine.errors import DataError, FacetineNote, OptionError, ScaleError, unknown
 from facetine.grammar.sentence import Sentence, Titles
+from facetine.session import now
 from facetine.verbs import LayerVerbs
 
 P = ParamSpec("P")
@@ -400,7 +401,7 @@ def figure(data: Any, *, codebook: Any = None) -> Figure:
     from facetine.data.intake import taken_in
 
     table = None if data is None else taken_in(data, "figure")
-    return Figure(Sentence(table, Codebook.of(codebook, "figure: codebook")))
+    return Figure(Sentence(table, Codebook.of(codebook, "figure: codebook"), theme=now().theme))
 
 
 def from_spec(spec: Mapping[str, Any], data: Any = None, *, codebook: Any = None) -> Figure:

@@ -21,6 +21,9 @@ from facetine.core.color.vision import simulated
 
 TARGET = Path(__file__).parent.parent / "facetine" / "core" / "color" / "palettes.py"
 WHITE = np.ones(3)
+DARK = from_hex(["#1d2126"])[0]
+# For the theme with a dark ground.
+LANTERN = ("lantern", (53, (0.07, 0.17), 250.0, True))
 
 # Qualitative: name, seed, range of chroma, hue that the first color should have.
 QUALITATIVE = {
@@ -70,11 +73,12 @@ def worst(rgb: FloatArray) -> float:
     return float(min(far[0] * 0.8, *far[1:]))
 
 
-def qualitative(seed: int, chroma: tuple[float, float], hue: float) -> list[str]:
-    """Eight colors, by random restarts and shrinking random steps."""
+def qualitative(seed: int, chroma: tuple[float, float], hue: float, dark: bool = False) -> list[str]:
+    """Eight colors, by random restarts and shrinking random steps; for a white or a dark ground."""
     rng = np.random.default_rng(seed)
-    low = np.array([0.36, chroma[0], 0.0])
-    high = np.array([0.84, chroma[1], 360.0])
+    low = np.array([0.56 if dark else 0.36, chroma[0], 0.0])
+    high = np.array([0.92 if dark else 0.84, chroma[1], 360.0])
+    ground = DARK if dark else WHITE
     best, best_score = None, -1.0
     for _ in range(12):
         now = rng.uniform(low, high, (8, 3))
@@ -88,7 +92,7 @@ def qualitative(seed: int, chroma: tuple[float, float], hue: float) -> list[str]
             trial[:, :2] = np.clip(trial[:, :2], low[:2], high[:2])
             trial[0, 2] = np.clip(trial[0, 2], hue - 20, hue + 20)
             rgb = from_hex(to_hex(shown(trial)))
-            if (contrast(rgb[:6], WHITE) < 3.05).any() or (contrast(rgb[6:], WHITE) < 1.6).any():
+            if (contrast(rgb[:6], ground) < 3.05).any() or (contrast(rgb[6:], ground) < 1.6).any():
                 continue
             found = worst(rgb)
             if found > score:
@@ -136,6 +140,8 @@ def main() -> None:
     for name, (seed, chroma, hue) in QUALITATIVE.items():
         print(name)
         found[name] = qualitative(seed, chroma, hue)
+    print(LANTERN[0])
+    found[LANTERN[0]] = qualitative(*LANTERN[1])
     text = '"""Our palettes, as computed by scripts/make_palettes.py; change that script, not these lines."""\n\n'
     text += "from __future__ import annotations\n\n"
     text += table("QUALITATIVE", "For categories: eight colors, in the order of use.", found) + "\n"

@@ -47,22 +47,23 @@ def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
     layer = part.layer
     own = {"x": transforms["y"], "y": transforms["x"]} if part.lying else transforms
     rows = part.rows
+    mapped = {POSITIONS[name] for name in rows.values if name in POSITIONS}
     if layer.space == "axis":
-        rows = _transformed(rows, own)
+        rows = _transformed(rows, own, mapped)
     layer = layer.prepare(rows, part.context)
     rows = layer.compute(rows, part.context)
     rows = layer.arrange_rows(rows, part.context)
-    if layer.space == "data":
-        rows = _transformed(rows, own)
+    # What was computed on places is in axis space already; counts beside them are not.
+    rows = _transformed(rows, own, {"x", "y"} - (mapped if layer.space == "axis" else set()))
     rows = layer.scattered(rows, part.context)
     return rows.renamed(TURNED) if part.lying else rows
 
 
-def _transformed(rows: Columns, transforms: Mapping[str, Transform]) -> Columns:
+def _transformed(rows: Columns, transforms: Mapping[str, Transform], axes: set[str]) -> Columns:
     """Places from data to axis space; levels stay as they are, their axes are linear."""
     moved = {
-        name: transforms[axis].forward(values)
+        name: transforms[str(axis)].forward(values)
         for name, values in rows.values.items()
-        if (axis := POSITIONS.get(name)) is not None and not isinstance(transforms[axis], Linear)
+        if (axis := POSITIONS.get(name)) in axes and not isinstance(transforms[str(axis)], Linear)
     }
     return rows.put(**moved) if moved else rows

@@ -143,7 +143,7 @@ def _tick_places(axis: Axis, at: tuple[float, ...], box: Region) -> FloatArray:
 
 
 def _hairlines(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into: Group) -> None:
-    if theme.hairlines == "none" or layout.x_labels is None or layout.y_labels is None:
+    if theme.hairlines == "none" or not theme.axes or layout.x_labels is None or layout.y_labels is None:
         return
     box, ends = place.box, []
     if scales.axes["y"].kind != "levels":

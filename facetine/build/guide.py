@@ -10,8 +10,9 @@ import numpy as np
 from facetine.build.split import Part
 from facetine.build.train import Axis, LookScale, called_format
 from facetine.core.scales.calendar import instant, strftime, time_ticks
-from facetine.core.scales.formats import formatted, powers, written
-from facetine.core.scales.ticks import linear_ticks, log_ticks
+from facetine.core.scales.formats import base_powers, durations, formatted, powers, written
+from facetine.core.scales.ticks import Ticks, duration_ticks, linear_ticks, log_ticks, logit_ticks, symlog_ticks
+from facetine.core.scales.transforms import Log, Logit, Symlog, Transform
 from facetine.data.codebook import escaped
 from facetine.errors import OptionError, ScaleError
 from facetine.grammar.scale import DASHES, ScaleSpec
@@ -53,12 +54,12 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
         chosen = _numbers(spec.ticks, where)
         at = tuple(value for value in chosen if low <= value <= high)
     else:
-        at, minor = (log_ticks if axis.kind == "log" else linear_ticks)(low, high, max(wanted, 2))
+        at, minor = number_ticks(low, high, max(wanted, 2), axis.transform, axis.kind)
     if spec.minor_ticks is False:
         minor = ()
     elif spec.minor_ticks and not minor and len(at) > 1:
         minor = _between(at, low, high)
-    labels = number_texts(at, spec, where, log=axis.kind == "log")
+    labels = number_texts(at, spec, where, axis.transform, axis.kind)
     places = axis.transform.forward(np.array(at, float)).tolist()
     return AxisTicks(tuple(places), labels, tuple(axis.transform.forward(np.array(minor, float)).tolist()))
 
@@ -77,11 +78,24 @@ def _numbers(values: tuple[Any, ...], where: str) -> tuple[float, ...]:
     return tuple(sorted(float(value) for value in values))
 
 
-def number_texts(values: tuple[float, ...], spec: ScaleSpec, where: str, log: bool = False) -> tuple[str, ...]:
+def number_ticks(low: float, high: float, wanted: int, transform: Transform, kind: str) -> Ticks:
+    """Ticks that suit a transform."""
+    if isinstance(transform, Log):
+        return log_ticks(low, high, wanted, transform.base)
+    if isinstance(transform, Symlog):
+        return symlog_ticks(low, high, transform.threshold, wanted)
+    if isinstance(transform, Logit):
+        return logit_ticks(low, high, wanted)
+    return duration_ticks(low, high, wanted)[0] if kind == "duration" else linear_ticks(low, high, wanted)
+
+
+def number_texts(
+    values: tuple[float, ...], spec: ScaleSpec, where: str, transform: Transform | None = None, kind: str = "linear"
+) -> tuple[str, ...]:
     """Numbers written by the scale's format, else as short as they can be."""
     form = spec.format
     if form is None:
-        return tuple(powers(values) if log else written(values))
+        return tuple(_plain_texts(values, transform, kind))
     if callable(form):
         return tuple(called_format(form, value, where) for value in values)
     if isinstance(form, Mapping):
@@ -94,6 +108,17 @@ def number_texts(values: tuple[float, ...], spec: ScaleSpec, where: str, log: bo
         raise OptionError(
             f"{where}: {form!r} is no format for numbers", 'such as ",.1f", "percent" or "si"; or a callable'
         ) from problem
+
+
+def _plain_texts(values: tuple[float, ...], transform: Transform | None, kind: str) -> list[str]:
+    if isinstance(transform, Log):
+        return powers(values) if transform.base == 10.0 else base_powers(values, transform.base)
+    if isinstance(transform, Symlog | Logit):
+        return [written([value])[0] for value in values]
+    if kind == "duration" and len(values):
+        _, length, unit = duration_ticks(min(values), max(values), len(values))
+        return durations(values, length, unit)
+    return written(values)
 
 
 def _as_number(key: Any) -> float | None:
@@ -193,7 +218,9 @@ def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, M
         at, labels = _round_values(first)
         if len(scales) == 1 and first.aesthetic in ("color", "outline"):
             width = first.high - first.low
-            share = tuple((value - first.low) / width if width > 0 else 0.5 for value in at)
+            low, high = first.transform.forward(np.array([first.low, first.high])).tolist()
+            places = first.transform.forward(np.array(at, float)).tolist()
+            share = tuple((place - low) / (high - low) if width > 0 else 0.5 for place in places)
             colors = first.values[:-1]
             return Legend(first.aesthetic, first.title, (), ColorBar(colors[:: max(1, len(colors) // 64)], share, labels))
         numbers = np.array(at)
@@ -233,10 +260,10 @@ def _round_values(scale: LookScale) -> tuple[tuple[float, ...], tuple[str, ...]]
         at = tuple(value for value in _numbers(scale.spec.ticks, where) if scale.low <= value <= scale.high)
     else:
         wanted = max(scale.spec.ticks, 2) if isinstance(scale.spec.ticks, int) else 3
-        at = linear_ticks(scale.low, scale.high, wanted).at
+        at = number_ticks(scale.low, scale.high, wanted, scale.transform, scale.spec.kind or "linear").at
         if scale.aesthetic == "size" and len(at) > 1 and at[0] == 0:
             at = at[1:]  # a point without an area explains nothing
-    return at, number_texts(at, scale.spec, where)
+    return at, number_texts(at, scale.spec, where, scale.transform, scale.spec.kind or "linear")
 
 
 def default_looks(layer: DrawnLayer, theme: Theme, first_color: str) -> dict[str, Look]:

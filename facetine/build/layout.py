@@ -246,8 +246,8 @@ class _Layouter:
         subtitle = self._wrapped(request.subtitle, fonts.quiet, room)
         note = self._wrapped(request.note, fonts.tick, room)
         beside = room - self._beside()
-        y_title = self._wrapped(request.y.title, fonts.text, beside)
-        x_title = self._wrapped(request.x.title, fonts.text, beside)
+        y_title = self._wrapped(request.y.title if theme.axes else "", fonts.text, beside)
+        x_title = self._wrapped(request.x.title if theme.axes else "", fonts.text, beside)
         headings = tuple(self._wrapped(text, fonts.heading, panel_width) for text in request.headings or ())
         tallest = max((block.height for block in headings), default=0.0)
         heading = tallest + 2 * theme.gap if headings else 0.0
@@ -270,7 +270,7 @@ class _Layouter:
             top += 0.35 * theme.tick_text_size
         labels = self.x_labels
         assert labels is not None
-        value_axis = request.x.kind != "levels"
+        value_axis = request.x.kind != "levels" and theme.axes
         below = theme.tick_length if value_axis else 0.0
         below += labels.height + theme.gap if labels.blocks else 0.0
         bottom = below + (x_title.height + theme.gap if x_title.lines else 0.0)
@@ -300,6 +300,8 @@ class _Layouter:
     # Labels ---------------------------------------------------------------------------------------------------------
 
     def _x_labels(self, panel_width: float) -> XLabels:
+        if not self.theme.axes:
+            return XLabels(AxisTicks((), ()), (), 0.0, 0.0)
         if self.request.x.kind == "levels":
             return self._nested(self._level_labels(panel_width), panel_width)
         type_ = self.fonts.tick
@@ -366,6 +368,8 @@ class _Layouter:
         return XLabels(ticks, turned, 90.0, depth)
 
     def _y_labels(self, panel_height: float) -> Side:
+        if not self.theme.axes:
+            return Side(AxisTicks((), ()), (), 0.0)
         axis, type_ = self.request.y, self.fonts.tick
         if axis.kind == "levels":
             ticks = axis_ticks(axis, 0)

@@ -15,7 +15,7 @@ from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant, strftime
 from facetine.core.scales.formats import written
 from facetine.core.scales.position import natural_key
-from facetine.core.scales.transforms import Linear, Log, Transform
+from facetine.core.scales.transforms import Log, Logit, Transform
 from facetine.data.codebook import escaped
 from facetine.data.expressions import crossed, kept, true_where
 from facetine.data.intake import taken_in
@@ -23,6 +23,7 @@ from facetine.data.kinds import as_kind
 from facetine.data.table import Column, Table, no_column
 from facetine.errors import DataError, KindError, MappingError, OptionError, listed, unknown
 from facetine.grammar.aesthetics import POSITIONS, TURNED, MapValue
+from facetine.grammar.scale import NUMBER_KINDS, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import Context, DrawnLayer
 
@@ -81,7 +82,7 @@ def split(sentence: Sentence, notes: Notes) -> Split:
     if not sentence.layers:
         raise MappingError("figure: no layer, so there is nothing to draw", "add one, such as .points(), .lines() or .bars()")
     sentence = turned(sentence)
-    transforms: dict[str, Transform] = {axis: Log() if sentence.scale(axis).kind == "log" else Linear() for axis in ("x", "y")}
+    transforms: dict[str, Transform] = {axis: transform_of(sentence.scale(axis)) for axis in ("x", "y")}
     drafts = [_draft(sentence, layer, notes) for layer in sentence.layers]  # type: ignore[arg-type]
     levels = _all_levels(sentence, drafts)
     panels = len(levels["facet"]) if sentence.facet else 1
@@ -170,7 +171,7 @@ def _column(sentence: Sentence, table: Table, aesthetic: str, value: MapValue, w
     kind = sentence.scale(axis).kind
     if kind in ("category", "ordered", "time") and kind != column.kind:
         column = as_kind(column, kind, f"figure.scale({axis!r})")
-    elif kind in ("linear", "log") and column.kind != "number":
+    elif kind in NUMBER_KINDS and column.kind != "number":
         raise KindError(
             f"figure.scale({axis!r}): a {kind} scale needs numbers, but {column.name!r} holds {_said_kind(column)}",
             f'write .kinds({column.name}="number") if it can be read as numbers',
@@ -426,10 +427,9 @@ def _usable(
     sentence: Sentence, layer: DrawnLayer, aesthetic: str, column: Column, transform: Transform | None, notes: Notes
 ) -> BoolArray:
     """Where a number has a place; says what has none for another reason than being missing."""
-    if transform is not None:
-        good = transform.admits(column.values)
-    else:
-        good = np.isfinite(column.values)
+    if transform is None:
+        transform = transform_of(sentence.scale(aesthetic))
+    good = transform.admits(column.values)
     if good.all():
         return good
     infinite = int(np.isinf(column.values).sum())
@@ -439,6 +439,10 @@ def _usable(
         low = int((column.values <= 0).sum()) - int(np.isneginf(column.values).sum())
         if low:
             notes.say(f"{so_many(low)} with {column.name} of zero or less left out: a log scale has no place for them")
+    if isinstance(transform, Logit):
+        outside = int(((column.values <= 0) | (column.values >= 1)).sum()) - infinite
+        if outside:
+            notes.say(f"{so_many(outside)} with {column.name} not between 0 and 1 left out: a logit scale has no place for them")
     missing = np.isnan(column.values)
     if aesthetic == "y" and layer.keeps_gaps:
         return good | missing

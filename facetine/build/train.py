@@ -17,11 +17,11 @@ from facetine.core.color.spaces import blend, from_oklch, to_hex
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.position import Span, padded
-from facetine.core.scales.transforms import Log, Transform
+from facetine.core.scales.transforms import Linear, Transform
 from facetine.data.codebook import Codebook, escaped
 from facetine.errors import FacetineError, OptionError, ScaleError, unknown
 from facetine.grammar.aesthetics import POSITIONS
-from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec
+from facetine.grammar.scale import DASHES, NUMBER_KINDS, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.base import Look
@@ -69,6 +69,7 @@ class LookScale:
     high: float
     spec: ScaleSpec
     zone: str | None = None
+    transform: Transform = Linear()
 
     def look(self, data: FloatArray) -> Look:
         """The looks of rows with these levels or numbers."""
@@ -79,8 +80,9 @@ class LookScale:
     def place(self, data: FloatArray) -> Any:
         """Which of the values stand for these numbers, shape (n,)."""
         steps = len(self.values) - 2
-        width = self.high - self.low
-        share = (data - self.low) / width if width > 0 else np.full(len(data), 0.5)
+        low, high = self.transform.forward(np.array([self.low, self.high])).tolist()
+        width = high - low
+        share = (self.transform.forward(data) - low) / width if width > 0 else np.full(len(data), 0.5)
         lost = np.isnan(share)
         places = np.rint(np.clip(np.where(lost, 0.0, share), 0, 1) * steps).astype(np.int64)
         places[lost] = steps + 1
@@ -180,10 +182,10 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) ->
             outer = level_texts([level[:-1] for level in levels], spec, where)
         return Axis(axis, "levels", split.transforms[axis], span, labels, None, spec, title, False, outer)
     transform = split.transforms[axis]
-    kind = "time" if column is not None and column.kind == "time" else "log" if isinstance(transform, Log) else "linear"
+    kind = "time" if column is not None and column.kind == "time" else spec.kind if spec.kind in NUMBER_KINDS else "linear"
     zone = column.zone if column is not None else None
-    if kind == "log":
-        _refuse_bars_on_log(split.parts, axis)
+    if kind in ("log", "logit"):
+        _refuse_bars_on_log(split.parts, axis, kind)
     low, high = _data_range(tables, axis)
     empty = not low <= high
     if empty:
@@ -207,11 +209,11 @@ def _computed_title(parts: list[Part], axis: str) -> str:
     return ""
 
 
-def _refuse_bars_on_log(parts: list[Part], axis: str) -> None:
+def _refuse_bars_on_log(parts: list[Part], axis: str, kind: str) -> None:
     for part in parts:
         if part.layer.from_zero and ("x" if part.lying else "y") == axis:
             raise ScaleError(
-                f"figure.{part.layer.verb}: they stand on zero, for which a log axis has no place",
+                f"figure.{part.layer.verb}: they stand on zero, for which a {kind} axis has no place",
                 "draw .points(), or leave the scale linear",
             )
 
@@ -252,6 +254,8 @@ def _ranged(
     written_on = any(part.layer.written is not None and ("x" if part.lying else "y") == axis for part in split.parts)
     room = (3 * _MARGIN if written_on else _MARGIN) if spec.margin is None else spec.margin
     ends = list(padded(low, high, room))
+    if kind in ("sqrt", "power") and low >= 0 > ends[0]:
+        ends[0] = 0.0  # below zero there is nothing to show
     standing = any(part.layer.from_zero and ("x" if part.lying else "y") == axis for part in split.parts)
     if standing and spec.margin is None and low <= 0 <= high and low < high:
         # Bars grow out of the axis itself.
@@ -485,7 +489,7 @@ def _number_scale(
     else:
         values = _number_looks(aesthetic, spec, theme, low, high)
     sort = "time" if kind == "time" else "number"
-    return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone)
+    return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform_of(spec))
 
 
 def _missing_color(spec: ScaleSpec, theme: Theme) -> str:

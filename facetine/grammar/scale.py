@@ -8,11 +8,12 @@ from typing import Any, TypeAlias
 
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
+from facetine.core.scales.transforms import Linear, Log, Logit, Power, Symlog, Transform
 from facetine.errors import OptionError, ScaleError, unknown
 from facetine.grammar.options import anything, checked, choice, colors, flag, ink, names, number, option, pair, text
 
-POSITION_KINDS = ("linear", "log", "category", "ordered", "time")
-KINDS = POSITION_KINDS
+NUMBER_KINDS = ("linear", "log", "sqrt", "symlog", "logit", "power", "duration")
+KINDS = (*NUMBER_KINDS, "category", "ordered", "time")
 SCALED = ("x", "y", "color", "outline", "opacity", "size", "shape", "dash", "line_width")
 """The aesthetics that have a scale to speak of."""
 RAMPS = (*SEQUENTIAL, *DIVERGING, *CYCLIC)
@@ -67,7 +68,9 @@ def ramp_option(value: Any, where: str) -> Any:
 class ScaleSpec:
     """Options of one scale."""
 
-    kind: str | None = option(None, anything, "linear, log, category, ordered or time; else that of the data.")
+    kind: str | None = option(
+        None, anything, "linear, log, sqrt, symlog, logit, power, duration, category, ordered or time; else that of the data."
+    )
     title: str | None = option(None, text, 'Title of its guide; "" for none.')
     limits: tuple[Any, Any] | None = option(None, pair, "The window shown; an end that is None follows the data.")
     ticks: Any = option(None, _ticks, "Where to put ticks: a list of values, or about how many.")
@@ -87,12 +90,28 @@ class ScaleSpec:
     shapes: tuple[str, ...] | None = option(None, _each(SHAPES, "shapes"), "Shapes for categories, in order.")
     dashes: tuple[str, ...] | None = option(None, _each(tuple(DASHES), "dashes"), "Dashes for categories, in order.")
 
+    base: float | None = option(None, number(1.0001, 1e6), "Base of a log scale; 10 by default.")
+    exponent: float | None = option(None, number(0.01, 100), "Exponent of a power scale; 0.5 by default.")
+    threshold: float | None = option(None, number(1e-300), "Below it a symlog scale is about linear; 1 by default.")
+
     def said(self) -> dict[str, Any]:
         """The options that are said."""
         return {entry.name: value for entry in fields(self) if (value := getattr(self, entry.name)) is not None}
 
 
 NOTHING = ScaleSpec()
+
+
+def transform_of(spec: ScaleSpec) -> Transform:
+    """The transform of a scale's kind; the identity for those that are no numbers."""
+    if spec.kind == "log":
+        return Log(spec.base or 10.0)
+    if spec.kind in ("sqrt", "power"):
+        return Power(spec.exponent or 0.5)
+    if spec.kind == "symlog":
+        return Symlog(spec.threshold or 1.0)
+    return Logit() if spec.kind == "logit" else Linear()
+
 
 _ONLY: dict[str, tuple[str, ...]] = {
     "palette": ("color", "outline"),
@@ -125,4 +144,7 @@ def scale_spec(aesthetic: str, options: Mapping[str, Any], where: str) -> ScaleS
         only = _ONLY.get(name)
         if value is not None and only and aesthetic not in only:
             raise OptionError(f"{where}: {name} says nothing for {aesthetic}", f"it belongs to {', '.join(only)}")
+    for name, belongs in (("base", ("log",)), ("exponent", ("power",)), ("threshold", ("symlog",))):
+        if options.get(name) is not None and kind not in belongs and kind is not None:
+            raise OptionError(f"{where}: {name} says nothing for a {kind} scale", f"it belongs to {belongs[0]}")
     return ScaleSpec(**checked(ScaleSpec, options, where))

@@ -7,7 +7,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any
 
 from facetine.errors import OptionError, unknown
-from facetine.grammar.options import checked, choice, ink, number, option, text, whole
+from facetine.grammar.options import checked, choice, flag, ink, number, option, text, whole
 from facetine.grammar.scale import palette_option, ramp_option
 
 
@@ -29,6 +29,7 @@ class Theme:
     axis_color: str = option("#4a5059", ink, "Ink of axis lines and ticks.")
     axis_width: float = option(0.6, number(0, 20), "Width of axis lines and ticks.")
     tick_length: float = option(3.0, number(0, 50), "Length of ticks, outwards.")
+    axes: bool = option(True, flag, "Whether axes, ticks and their titles are drawn.")
     hairlines: str = option("none", choice("none", "across", "both"), "Thin lines at the ticks behind the marks.")
     hairline_color: str = option("#d9dce0", ink, "Ink of hairlines.")
     hairline_width: float = option(0.4, number(0, 20), "Width of hairlines.")
@@ -55,8 +56,27 @@ class Theme:
         return self.title_size if self.title_size is not None else round(self.text_size * 1.25, 2)
 
 
-THEMES: dict[str, Theme] = {"press": Theme()}
-"""All themes by name."""
+THEMES: dict[str, Theme] = {
+    "press": Theme(),
+    "ledger": Theme(hairlines="across"),
+    "field": Theme(hairlines="both", axis_color="#8b929b"),
+    "basalt": Theme(
+        ground="#1d2126",
+        text_color="#f1f2f4",
+        tick_color="#b4bac2",
+        axis_color="#8b929b",
+        hairline_color="#3a4048",
+        palette=("#8fb7e8", "#e0b45c", "#e58a95", "#7fcfae", "#c3a4ee", "#e59a6a", "#9fd3e6", "#d7d87f"),
+        ramp=("#2b3a4a", "#2c5f7c", "#2f8a9a", "#5fb39b", "#a9d48e", "#f5efb0"),
+        missing_color="#7a828c",
+    ),
+    "bare": Theme(axes=False, margin=2.0),
+    "lecture": Theme(
+        text_size=16.0, axis_width=1.2, tick_length=6.0, point_size=7.5, line_width=2.4, margin=10.0, gap=6.0,
+        block_gap=14.0, panel_gap=26.0, hairline_width=0.8,
+    ),
+}  # fmt: skip
+"""All themes by name: for print, with hairlines across, with hairlines both ways, dark, without axes, large."""
 
 
 def themed(base: Theme, name: str | None, settings: Mapping[str, Any], where: str) -> Theme:

@@ -119,6 +119,34 @@ def powers(values: Sequence[float]) -> list[str]:
     return [plain.get(power, f"10^{_sign(power)}^") for _, power in parts]
 
 
+def base_powers(values: Sequence[float], base: float) -> list[str]:
+    """Powers of a base: plain numbers while they are short, the base with its exponent otherwise.
+
+    >>> base_powers([1.0, 2.0, 4.0], 2.0)
+    ['1', '2', '4']
+    >>> base_powers([2.0**20, 2.0**24], 2.0)
+    ['2^20^', '2^24^']
+    """
+    if all(1e-3 <= value < 1e5 for value in values):
+        return [_shortest(value) for value in values]
+    return [f"{_shortest(base)}^{_sign(round(math.log(value, base)))}^" for value in values]
+
+
+def durations(values: Sequence[float], length: float, unit: str) -> list[str]:
+    """Seconds written in a unit: hours and minutes by the clock, days and seconds as numbers.
+
+    >>> durations([0.0, 5400.0], 3600.0, "h")
+    ['0:00 h', '1:30 h']
+    """
+    if unit in ("min", "h"):
+        texts = []
+        for value in values:
+            whole, part = divmod(round(abs(value)), round(length))
+            texts.append(f"{MINUS if value < 0 else ''}{whole}:{part * 60 // round(length):02d} {unit}")
+        return texts
+    return [f"{text} {unit}" for text in written([value / length for value in values])]
+
+
 def _shortest(value: float) -> str:
     return fixed(value, _places(value), grouped=abs(value) >= 1e4)
 

@@ -100,13 +100,14 @@ def _exact(number: int, power: int) -> float:
     return float(f"{number}e{power}")
 
 
-def log_ticks(low: float, high: float, wanted: int) -> Ticks:
+def log_ticks(low: float, high: float, wanted: int, base: float = 10.0) -> Ticks:
     """Decades with their parts as minor ticks; parts of a decade, or even steps, where the range is short.
 
     Args:
         low: Lower end of the axis, above zero.
         high: Upper end of the axis, above `low`.
         wanted: Desired number of labelled ticks, 2 or more.
+        base: Of the logarithm; with another one than ten its powers are the ticks.
 
     Returns:
         Labelled and minor ticks, all in [low, high].
@@ -114,6 +115,8 @@ def log_ticks(low: float, high: float, wanted: int) -> Ticks:
     >>> log_ticks(1.0, 1000.0, 4).at
     (1.0, 10.0, 100.0, 1000.0)
     """
+    if base != 10.0:
+        return _power_ticks(low, high, wanted, base)
     first, last = math.ceil(math.log10(low) - 1e-9), math.floor(math.log10(high) + 1e-9)
     decades = last - first + 1
     if decades >= 2:
@@ -140,3 +143,75 @@ def _parts(low: float, high: float, digits: range | tuple[int, ...]) -> tuple[fl
     values = (_exact(digit, power) for power in range(first, last + 1) for digit in digits)
     slack = 1e-9
     return tuple(value for value in values if low * (1 - slack) <= value <= high * (1 + slack))
+
+
+def _power_ticks(low: float, high: float, wanted: int, base: float) -> Ticks:
+    """Powers of a base, every one or every second, third, …"""
+    first, last = math.ceil(math.log(low, base) - 1e-9), math.floor(math.log(high, base) + 1e-9)
+    count = last - first + 1
+    if count < 2:
+        return linear_ticks(low, high, wanted)
+    every = max(1, math.ceil(count / max(wanted, 2)))
+    powers = range(first + (-first) % every, last + 1, every)
+    if len(powers) < 2:
+        powers = range(first, last + 1, max(1, last - first))
+    at = tuple(float(base) ** power for power in powers)
+    rest = (float(base) ** power for power in range(first, last + 1) if power not in powers)
+    return Ticks(at, tuple(rest))
+
+
+def symlog_ticks(low: float, high: float, threshold: float, wanted: int) -> Ticks:
+    """Zero and decades of the threshold on both sides; even steps where the range does not leave its surroundings.
+
+    >>> symlog_ticks(-500.0, 20000.0, 1.0, 6).at
+    (-100.0, 0.0, 100.0, 10000.0)
+    """
+    reach = max(abs(low), abs(high))
+    start = round(math.log10(threshold))
+    last = math.floor(math.log10(reach) + 1e-9)
+    if last - start < 1:
+        return linear_ticks(low, high, wanted)
+    sides = (low < 0) + (high > 0)
+    every = max(1, math.ceil((last - start) * sides / max(wanted - 1, 1)))
+    sizes = [_exact(1, power) for power in range(last - (last - start) // every * every, last + 1, every) if power > start]
+    at = [sign * size for sign in (-1, 1) for size in sizes if low <= sign * size <= high]
+    if low <= 0 <= high:
+        at.append(0.0)
+    minor = [sign * _exact(1, power) for sign in (-1, 1) for power in range(start, last + 1)]
+    inside = tuple(sorted(value for value in minor if low <= value <= high and value not in at))
+    return Ticks(tuple(sorted(at)), inside) if len(at) > 1 else linear_ticks(low, high, wanted)
+
+
+def logit_ticks(low: float, high: float, wanted: int) -> Ticks:
+    """Shares that are round in odds: a half, tenths and hundredths from both ends; even steps where the range is short.
+
+    >>> logit_ticks(0.005, 0.995, 5).at
+    (0.01, 0.1, 0.5, 0.9, 0.99)
+    """
+    ends = [_exact(1, -power) for power in range(15, 0, -1)]
+    every = [*ends, 0.5, *(1 - value for value in reversed(ends))]
+    at = [value for value in every if low <= value <= high]
+    while len(at) > max(wanted, 2) + 1:
+        outer = [value for value in at if value != 0.5]
+        at = sorted({*outer[1::2], *([0.5] if 0.5 in at else [])})
+    return Ticks(tuple(at)) if len(at) > 2 else linear_ticks(low, high, wanted)
+
+
+_DURATIONS = ((1.0, "s"), (60.0, "min"), (3600.0, "h"), (86400.0, "d"))
+
+
+def duration_ticks(low: float, high: float, wanted: int) -> tuple[Ticks, float, str]:
+    """Ticks at round seconds, minutes, hours or days, with the unit's length in seconds and its name.
+
+    >>> duration_ticks(0.0, 7200.0, 4)[0].at
+    (0.0, 1800.0, 3600.0, 5400.0, 7200.0)
+    """
+    length, name = next(((size, unit) for size, unit in reversed(_DURATIONS) if high - low >= 1.5 * size), _DURATIONS[0])
+    if name in ("min", "h"):
+        steps = (1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1200, 1800, 3600, 7200, 10800, 21600, 43200)
+        step = min(steps, key=lambda size: abs(math.log((high - low) / size / max(wanted - 1, 1))))
+        first, last = math.ceil(low / step - 1e-9), math.floor(high / step + 1e-9)
+        if last > first:
+            return Ticks(tuple(float(number * step) for number in range(first, last + 1))), length, name
+    found = linear_ticks(low / length, high / length, wanted)
+    return Ticks(tuple(value * length for value in found.at)), length, name

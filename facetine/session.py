@@ -1,0 +1,90 @@
+"""What figures start from: the theme and the width that are said once for a session."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass, replace
+from typing import Any
+
+from facetine.errors import OptionError, unknown
+from facetine.grammar.lengths import in_points
+from facetine.grammar.options import checked
+from facetine.grammar.theme import THEMES, Theme, themed
+
+
+@dataclass(frozen=True)
+class Defaults:
+    """What a figure starts from."""
+
+    theme: Theme = THEMES["press"]
+    width: Any = None
+    """Of exported sheets; 85 mm where it is None."""
+
+
+_NOW: ContextVar[Defaults] = ContextVar("facetine_defaults", default=Defaults())  # noqa: B039
+KEYS = ("theme", "width", "palette", "ramp")
+
+
+def now() -> Defaults:
+    """The defaults in force."""
+    return _NOW.get()
+
+
+def set_defaults(**said: Any) -> None:
+    """Says for the rest of the session what every new figure starts from.
+
+    Args:
+        **said: theme (a name, or a dict with "name" and settings), width, palette, ramp.
+
+    Raises:
+        OptionError: There is no such default, or its value is impossible.
+
+    Example:
+        >>> import facetine as ft
+        >>> ft.set_defaults(theme="press")
+    """
+    _NOW.set(_changed(now(), said, "set_defaults"))
+
+
+@contextmanager
+def defaults(**said: Any) -> Iterator[None]:
+    """The same for a stretch of code.
+
+    Args:
+        **said: As for `set_defaults`.
+
+    Raises:
+        OptionError: There is no such default, or its value is impossible.
+
+    Example:
+        >>> import facetine as ft
+        >>> with ft.defaults(theme="ledger", width="180 mm"):
+        ...     fig = ft.figure({"a": [1], "b": [2]})
+    """
+    token = _NOW.set(_changed(now(), said, "defaults"))
+    try:
+        yield
+    finally:
+        _NOW.reset(token)
+
+
+def _changed(before: Defaults, said: dict[str, Any], where: str) -> Defaults:
+    for key in said:
+        if key not in KEYS:
+            raise unknown(OptionError, where, "no default", key, KEYS, "defaults")
+    theme = said.get("theme")
+    made = before.theme
+    if isinstance(theme, str):
+        made = themed(made, theme, {}, where)
+    elif isinstance(theme, dict):
+        settings = dict(theme)
+        made = themed(made, settings.pop("name", None), settings, where)
+    elif theme is not None:
+        raise OptionError(f"{where}: theme is a name or a dict of settings, not {theme!r}")
+    looks = {key: said[key] for key in ("palette", "ramp") if said.get(key) is not None}
+    made = replace(made, **checked(Theme, looks, where))
+    if said.get("width") is not None:
+        in_points(said["width"], f"{where}: width")
+    return Defaults(made, said.get("width") or before.width)

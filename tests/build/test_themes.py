@@ -1,0 +1,107 @@
+"""Themes, defaults and the further kinds of scales, on built figures."""
+
+import numpy as np
+import pytest
+from conftest import laid_out, notes, svg_of
+from build.test_layout import FIGURES, assert_sound
+
+import facetine as ft
+from facetine.errors import OptionError, ScaleError
+from facetine.grammar.theme import THEMES
+
+
+def numbers(**scales):
+    rng = np.random.default_rng(4)
+    data = {"x": rng.uniform(0, 1e4, 80), "y": rng.normal(0, 300, 80), "p": rng.uniform(0.01, 0.99, 80)}
+    figure = ft.figure(data).map(x="x", y="y").points()
+    for axis, kind in scales.items():
+        figure = figure.scale(axis, kind)
+    return figure
+
+
+@pytest.mark.parametrize("theme", THEMES)
+@pytest.mark.parametrize("name", ["scatter", "facets", "color bar", "lying", "log", "time", "many names"])
+@pytest.mark.parametrize(("width", "size"), [(60, 6), (85, None), (180, 14)])
+def test_no_text_overlaps_in_any_theme(theme, name, width, size):
+    settings = {} if size is None else {"text_size": size}
+    if theme == "lecture" and size is None:
+        width = 2 * width
+    assert_sound(laid_out(FIGURES[name].theme(theme, **settings), width))
+
+
+def test_a_theme_without_axes_has_no_ticks_and_no_axis_titles():
+    texts = {text.role for text in laid_out(FIGURES["scatter"].theme("bare")).scene.texts()}
+    assert not texts & {"tick", "axis title"}
+    assert "legend" in texts
+
+
+def test_hairlines_are_drawn_behind_the_marks():
+    root = svg_of(FIGURES["scatter"].theme("ledger"))
+    panel = next(group for group in root.iter() if group.get("id") == "panel-1")
+    ids = [group.get("id") for group in panel if group.get("id")]
+    assert ids[0] == "panel-1-hairlines"
+
+
+def test_defaults_hold_for_a_stretch_of_code_or_the_session():
+    data = {"a": [1.0, 2], "b": [1.0, 2]}
+    with ft.defaults(theme={"name": "ledger", "text_size": 11}, width="120 mm", palette="pantry"):
+        inside = ft.figure(data).map(x="a", y="b").points()
+        assert laid_out(inside, None).scene.width == pytest.approx(120 / 25.4 * 72)
+    assert inside._sentence.theme.hairlines == "across"
+    assert inside._sentence.theme.palette == "pantry"
+    assert ft.figure(data)._sentence.theme == THEMES["press"]
+    with ft.defaults():
+        ft.set_defaults(theme="field")
+        assert ft.figure(data)._sentence.theme.hairlines == "both"
+    assert ft.figure(data)._sentence.theme == THEMES["press"]
+
+
+@pytest.mark.parametrize(
+    ("said", "answer"),
+    [({"them": "press"}, "Did you mean 'theme'"), ({"theme": "pres"}, "Did you mean 'press'"), ({"width": "wide"}, "no length"),
+     ({"theme": {"text_siz": 3}}, "Did you mean 'text_size'"), ({"palette": "orchad"}, "Did you mean 'orchard'"), ({"theme": 3}, "a name")],
+)  # fmt: skip
+def test_wrong_defaults_are_told(said, answer):
+    with pytest.raises(OptionError, match=answer):
+        ft.set_defaults(**said)
+
+
+@pytest.mark.parametrize("kind", ["sqrt", "symlog", "power", "duration"])
+def test_every_kind_of_axis_draws_all_rows(kind):
+    made = laid_out(numbers(x=kind))
+    assert len(made.tables[0]) == 80
+    assert_sound(made)
+    share = made.scales.axes["x"].span.share(made.tables[0]["x"])
+    assert (share >= 0).all()
+    assert (share <= 1).all()
+
+
+def test_a_logit_axis_leaves_out_what_is_no_share_and_says_so():
+    figure = ft.figure({"p": [0.0, 0.2, 0.9, 1.0, 1.5], "q": [1.0, 2, 3, 4, 5]}).map(x="q", y="p").points().scale("y", "logit")
+    assert len(laid_out(figure).tables[0]) == 2
+    assert "3 rows with p not between 0 and 1 left out" in notes(figure)[0]
+
+
+def test_options_of_a_kind_belong_to_it():
+    base = numbers()
+    assert laid_out(base.scale("x", "log", base=2)).scales.axes["x"].transform.base == 2
+    assert laid_out(base.scale("y", "symlog", threshold=10)).scales.axes["y"].transform.threshold == 10
+    assert laid_out(base.scale("x", "power", exponent=0.25)).scales.axes["x"].transform.exponent == 0.25
+    with pytest.raises(OptionError, match="base says nothing"):
+        base.scale("x", "sqrt", base=2)
+
+
+def test_counts_on_a_square_root_axis_are_moved_too():
+    made = laid_out(ft.figure({"v": np.repeat([1.0, 2.0, 3.0], [1, 4, 25])}).map(x="v").histogram(edges=[0.5, 1.5, 2.5, 3.5]).scale("y", "sqrt"))
+    assert made.tables[0]["y_high"].tolist() == pytest.approx([1, 2, 5])
+    with pytest.raises(ScaleError, match="stand on zero"):
+        laid_out(ft.figure({"v": [1.0, 2]}).map(x="v").histogram().scale("y", "log"))
+
+
+def test_colors_can_follow_a_logarithm():
+    data = {"a": [1.0, 2, 3, 4], "b": [1.0, 2, 3, 4], "c": [1.0, 10.0, 100.0, 0.0]}
+    made = laid_out(ft.figure(data).map(x="a", y="b", color="c").points().scale("color", "log"))
+    scale = made.scales.looks["color"]
+    assert len(made.tables[0]) == 3
+    middle = scale.place(np.array([10.0]))[0]
+    assert middle == pytest.approx((len(scale.values) - 2) / 2, abs=1)
