@@ -53,7 +53,7 @@ class Figure(LayerVerbs):
     def _add_layer(self, name: str, options: Mapping[str, Any]) -> Figure:
         from facetine.layers import made
 
-        layer = made(name, options, self._sentence.table)
+        layer = made(name, options, self._sentence.table, self._sentence.codebook)
         return self._with(layers=(*self._sentence.layers, layer))
 
     # The sentence ---------------------------------------------------------------------------------------------------
@@ -384,7 +384,8 @@ def figure(data: Any, *, codebook: Any = None) -> Figure:
     Args:
         data: A data frame (pandas, polars, pyarrow, and whatever else narwhals takes), a dict of arrays, or a NumPy
             structured array; None where every layer brings its own.
-        codebook: What is known of the columns: a dict of entries with label, unit, kind, order and colors.
+        codebook: What is known of the columns: a dict of entries with label, unit, kind, values (words for codes), order,
+            colors, missing, classes and from; or a TOML file, or a data frame, that says the same.
 
     Raises:
         DataError: The data hold no table.
@@ -398,10 +399,12 @@ def figure(data: Any, *, codebook: Any = None) -> Figure:
           .points(size=4.0)
     """
     from facetine.data.codebook import Codebook
+    from facetine.data.explained import explained
     from facetine.data.intake import taken_in
 
-    table = None if data is None else taken_in(data, "figure")
-    return Figure(Sentence(table, Codebook.of(codebook, "figure: codebook"), theme=now().theme))
+    book = Codebook.of(codebook, "figure: codebook")
+    table = None if data is None else explained(taken_in(data, "figure"), book)
+    return Figure(Sentence(table, book, theme=now().theme))
 
 
 def from_spec(spec: Mapping[str, Any], data: Any = None, *, codebook: Any = None) -> Figure:

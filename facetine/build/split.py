@@ -189,7 +189,7 @@ def _column(sentence: Sentence, table: Table, aesthetic: str, value: MapValue, w
 
 def _ordered(sentence: Sentence, column: Column) -> Column:
     """A column whose levels stand in the codebook's order."""
-    levels = ordered_levels([column], sentence.codebook.entry(column.name).order, "codebook")
+    levels = ordered_levels([column], said_order(sentence, column.name), "codebook")
     return Column(column.name, column.kind, _coded(column, levels), levels, own_order=True)
 
 
@@ -247,13 +247,15 @@ def _all_levels(sentence: Sentence, drafts: list[_Draft]) -> dict[str, tuple[Any
         _one_kind(aesthetic, columns)
         if columns[0].discrete:
             spec = sentence.scale(aesthetic)
-            order = spec.order or sentence.codebook.entry(columns[0].name).order
+            order = spec.order or said_order(sentence, columns[0].name)
             found = ordered_levels(columns, order, f"figure.scale({aesthetic!r})")
-            shown = spec.missing not in (None, "drop") and any(column.missing.any() for column in columns)
+            shown = missing_policy(sentence, aesthetic, columns[0].name) not in (None, "drop") and any(
+                column.missing.any() for column in columns
+            )
             levels[aesthetic] = (*found, MISSING) if shown else found
     if sentence.facet is not None:
         facets = [draft.facet for draft in drafts if draft.facet is not None]
-        order = sentence.facet.order or sentence.codebook.entry(sentence.facet.by).order
+        order = sentence.facet.order or said_order(sentence, sentence.facet.by)
         if not facets:
             raise no_column(sentence.facet.by, drafts[0].table.names, "figure.facet", "the panels")
         levels["facet"] = ordered_levels(facets, order, "figure.facet")
@@ -263,6 +265,17 @@ def _all_levels(sentence: Sentence, drafts: list[_Draft]) -> dict[str, tuple[Any
                 f"a facet makes a panel for each value; {_MOST_PANELS} panels are the most",
             )
     return levels
+
+
+def said_order(sentence: Sentence, name: str) -> tuple[Any, ...]:
+    """The codebook's order of a column's categories, by their words."""
+    entry = sentence.codebook.entry(name)
+    return tuple(entry.word(code) for code in entry.order)
+
+
+def missing_policy(sentence: Sentence, aesthetic: str, name: str) -> str | None:
+    """What becomes of rows without a value: the scale's word, else the codebook's."""
+    return sentence.scale(aesthetic).missing or sentence.codebook.entry(name).missing
 
 
 def _one_kind(aesthetic: str, columns: list[Column]) -> None:
@@ -446,7 +459,7 @@ def _usable(
     missing = np.isnan(column.values)
     if aesthetic == "y" and layer.keeps_gaps:
         return good | missing
-    shown = aesthetic not in POSITIONS and sentence.scale(aesthetic).missing not in (None, "drop")
+    shown = aesthetic not in POSITIONS and missing_policy(sentence, aesthetic, column.name) not in (None, "drop")
     return good | missing if shown else good
 
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.build.notes import Notes
 from facetine.build.notes import rows as so_many
-from facetine.build.split import MISSING, Part, Split
+from facetine.build.split import MISSING, Part, Split, missing_policy
 from facetine.core.arrays import FloatArray
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
 from facetine.core.color.spaces import blend, from_oklch, to_hex
@@ -83,7 +83,7 @@ class LookScale:
         low, high = self.transform.forward(np.array([self.low, self.high])).tolist()
         width = high - low
         share = (self.transform.forward(data) - low) / width if width > 0 else np.full(len(data), 0.5)
-        lost = np.isnan(share)
+        lost = np.isnan(data) | np.isnan(share)
         places = np.rint(np.clip(np.where(lost, 0.0, share), 0, 1) * steps).astype(np.int64)
         places[lost] = steps + 1
         return places
@@ -346,7 +346,8 @@ def _level_looks(
     if levels and levels[-1] is MISSING:
         rest = _level_looks(sentence, aesthetic, kind, column, levels[:-1], notes)
         if aesthetic in ("color", "outline"):
-            return (*rest, theme.missing_color if spec.missing == "show" else spec.missing)
+            said = missing_policy(sentence, aesthetic, column)
+            return (*rest, theme.missing_color if said in (None, "show", "drop") else said)
         return (*rest, _missing_look(aesthetic, rest))
     count = len(levels)
     if aesthetic in ("color", "outline"):
@@ -402,7 +403,9 @@ def _level_colors(
     notes: Notes,
 ) -> tuple[str, ...]:
     """The color of each level: what is said for it, else the next of the palette."""
-    said = {**(codebook.entry(column).colors or {}), **(spec.colors or {})}
+    entry = codebook.entry(column)
+    booked = {str(entry.word(code)): shade for code, shade in (entry.colors or {}).items()}
+    said = {**booked, **(spec.colors or {})}
     for name in spec.colors or {}:
         if levels and name not in {_key(level) for level in levels}:
             raise _no_category(name, levels)

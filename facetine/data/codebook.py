@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
+from itertools import pairwise
+from pathlib import Path
 from typing import Any
 
 from facetine.core.color.names import hex_color
@@ -22,10 +24,22 @@ class Entry:
     """Its unit; "" for none."""
     kind: str | None = None
     """number, category, ordered, time or yes_no, where the data do not say it."""
+    values: Mapping[str, str] | None = None
+    """Words for its codes, such as {"1": "spring"}; a column that has them is a category."""
     order: tuple[object, ...] = ()
-    """Its categories in their order."""
+    """Its categories in their order, by code or by word."""
     colors: Mapping[str, str] | None = None
-    """Colors of its categories, in every figure."""
+    """Colors of its categories, by code or by word, in every figure."""
+    missing: str | None = None
+    """What becomes of rows without a value: "drop", "show" or a color, where a scale does not say it."""
+    classes: Mapping[str, tuple[float, float]] | None = None
+    """Names of ranges, each from its lower end up to, but without, its upper end; the highest holds its end too."""
+    origin: str | None = None
+    """Another column, or a SQL expression, from which it is made; "from" where it is written."""
+
+    def word(self, code: object) -> object:
+        """What a code is called."""
+        return (self.values or {}).get(code_text(code), code)
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +50,10 @@ class Codebook:
 
     @classmethod
     def of(cls, given: object, where: str = "codebook") -> Codebook:
-        """A codebook from a dict of dicts (the shape it has in a plan), another codebook, or None.
+        """A codebook from a dict of dicts (the shape it has in a plan), a TOML file, a data frame, another codebook, or None.
+
+        In a frame each row is an entry: `column` names it, the other columns are its keys; lists are separated by
+        semicolons, and words and colors are written code=word; code=word.
 
         Raises:
             OptionError: An entry has an unknown key, or a value that it can't have.
@@ -45,6 +62,10 @@ class Codebook:
             return cls({})
         if isinstance(given, Codebook):
             return given
+        if isinstance(given, str | Path):
+            return _from_file(Path(given), where)
+        if not isinstance(given, Mapping) and hasattr(given, "columns"):
+            return cls.of(_from_frame(given, where), where)
         if not isinstance(given, Mapping):
             raise OptionError(f"{where}: a codebook is a dict of columns, not {type(given).__name__}")
         return cls({str(name): _entry(str(name), says, where) for name, says in given.items()})
@@ -67,13 +88,22 @@ class Codebook:
         """This codebook with another one's entries laid over it, key by key."""
         entries = dict(self.entries)
         for name, entry in over.entries.items():
-            said = {field.name: value for field in fields(entry) if (value := getattr(entry, field.name))}
+            said = {field.name: value for field in fields(entry) if (value := getattr(entry, field.name)) not in (None, ())}
             entries[name] = replace(entries.get(name, _NOTHING), **said)
         return Codebook(entries)
 
 
 _NOTHING = Entry()
-_KEYS = tuple(field.name for field in fields(Entry))
+_KEYS = tuple("from" if field.name == "origin" else field.name for field in fields(Entry))
+
+
+def code_text(code: object) -> str:
+    """A code as it is written in a codebook: whole numbers without a point, truth values in lower case."""
+    if isinstance(code, bool):
+        return str(code).lower()
+    if isinstance(code, float) and code.is_integer():
+        return str(int(code))
+    return str(code)
 
 
 def escaped(text: str) -> str:
@@ -97,18 +127,100 @@ def _entry(name: str, says: object, where: str) -> Entry:
     for key in says:
         if key not in _KEYS:
             raise unknown(OptionError, place, "no key", key, _KEYS, "keys")
-    made: dict[str, Any] = dict(says)
-    for key in ("label", "unit"):
+    made: dict[str, Any] = {"origin" if key == "from" else key: value for key, value in says.items()}
+    for key in ("label", "unit", "origin"):
         if made.get(key) is not None and not isinstance(made[key], str):
-            raise OptionError(f"{place}: {key} is text, not {made[key]!r}")
+            raise OptionError(f"{place}: {'from' if key == 'origin' else key} is text, not {made[key]!r}")
     if made.get("kind") is not None and made["kind"] not in KINDS:
         raise unknown(OptionError, place, "no kind", made["kind"], KINDS, "kinds")
     if "order" in made:
         if isinstance(made["order"], str) or not isinstance(made["order"], list | tuple):
             raise OptionError(f"{place}: order is a list of categories, not {made['order']!r}")
         made["order"] = tuple(made["order"])
+    for key in ("values", "colors", "classes"):
+        if made.get(key) is not None and not isinstance(made[key], Mapping):
+            raise OptionError(f"{place}: {key} is a table, not {made[key]!r}")
+    if made.get("values") is not None:
+        made["values"] = {code_text(code): str(word) for code, word in made["values"].items()}
     if made.get("colors") is not None:
-        if not isinstance(made["colors"], Mapping):
-            raise OptionError(f"{place}: colors is a dict of category and color, not {made['colors']!r}")
         made["colors"] = {str(key): hex_color(value, place) for key, value in made["colors"].items()}
+    if made.get("missing") not in (None, "drop", "show"):
+        made["missing"] = hex_color(made["missing"], f'{place}: missing is "drop", "show" or a color')
+    if made.get("classes") is not None:
+        made["classes"] = _classes(made["classes"], place)
     return Entry(**made)
+
+
+def _classes(given: Mapping[str, Any], place: str) -> dict[str, tuple[float, float]]:
+    """Ranges that follow each other without overlapping."""
+    classes: dict[str, tuple[float, float]] = {}
+    for name, ends in given.items():
+        good = isinstance(ends, list | tuple) and len(ends) == 2 and all(isinstance(end, int | float) for end in ends)
+        if not good or not ends[0] < ends[1]:
+            raise OptionError(f"{place}: class {name!r} is a range such as [0, 60], not {ends!r}")
+        classes[str(name)] = (float(ends[0]), float(ends[1]))
+    ordered = dict(sorted(classes.items(), key=lambda item: item[1]))
+    for (one, first), (other, second) in pairwise(ordered.items()):
+        if first[1] > second[0]:
+            raise OptionError(f"{place}: classes {one!r} and {other!r} overlap", f"{first} and {second}")
+    return ordered
+
+
+def _from_file(path: Path, where: str) -> Codebook:
+    """A codebook from a TOML file, as a table `codebook` or as the whole file; an error names the line."""
+    import tomllib
+
+    try:
+        text = path.read_text("utf-8")
+        given = tomllib.loads(text)
+    except OSError as problem:
+        raise OptionError(f"{where}: {str(path)!r} can't be read: {problem.strerror or problem}") from problem
+    except tomllib.TOMLDecodeError as problem:
+        raise OptionError(f"{where}: {path.name} is no TOML: {problem}") from problem
+    entries = given.get("codebook", given)
+    if not isinstance(entries, dict):
+        raise OptionError(f"{where}: {path.name}: codebook is a table")
+    made = {}
+    for name, says in entries.items():
+        try:
+            made[str(name)] = _entry(str(name), says, where)
+        except OptionError as problem:
+            line = _line_of(text, str(name), says)
+            raise OptionError(f"{path.name}, line {line}: {problem.headline}", problem.detail) from problem
+    return Codebook(made)
+
+
+def _line_of(text: str, name: str, says: Any) -> int:
+    """The line on which an entry begins, or that of its first unknown key."""
+    import re
+
+    lines = text.splitlines()
+    header = re.compile(rf"^\s*(\[(codebook\.)?\"?{re.escape(name)}\"?\]|\"?{re.escape(name)}\"?\s*=)")
+    start = next((number for number, line in enumerate(lines) if header.match(line)), 0)
+    unknown_key = next((key for key in says if key not in _KEYS), None) if isinstance(says, dict) else None
+    if unknown_key is not None:
+        key = re.compile(rf"(^|[{{,\s]){re.escape(unknown_key)}\s*=")
+        return next((number for number in range(start, len(lines)) if key.search(lines[number])), start) + 1
+    return start + 1
+
+
+def _from_frame(frame: Any, where: str) -> dict[str, dict[str, Any]]:
+    from facetine.data.expressions import plain_values
+    from facetine.data.intake import taken_in
+    from facetine.data.kinds import is_missing
+
+    table = taken_in(frame, where)
+    if "column" not in table.names:
+        raise OptionError(f"{where}: a codebook frame has a column named 'column'", f"columns: {', '.join(table.names)}")
+    cells = {name: plain_values(table.column(name)).tolist() for name in table.names}
+    entries = {}
+    for row, column in enumerate(cells["column"]):
+        said = {key: cells[key][row] for key in table.names if key != "column" and not is_missing(cells[key][row])}
+        for key in ("values", "colors"):
+            if key in said:
+                pairs = (part.split("=", 1) for part in str(said[key]).split(";") if "=" in part)
+                said[key] = {code.strip(): word.strip() for code, word in pairs}
+        if "order" in said:
+            said["order"] = [part.strip() for part in str(said["order"]).split(";")]
+        entries[str(column)] = said
+    return entries

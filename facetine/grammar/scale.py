@@ -10,7 +10,7 @@ from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
 from facetine.core.scales.transforms import Linear, Log, Logit, Power, Symlog, Transform
 from facetine.errors import OptionError, ScaleError, unknown
-from facetine.grammar.options import anything, checked, choice, colors, flag, ink, names, number, option, pair, text
+from facetine.grammar.options import anything, checked, choice, colors, flag, ink, names, number, option, pair, text, whole
 
 NUMBER_KINDS = ("linear", "log", "sqrt", "symlog", "logit", "power", "duration")
 KINDS = (*NUMBER_KINDS, "category", "ordered", "time")
@@ -32,7 +32,7 @@ def _missing(value: Any, where: str) -> str:
 
 def _ticks(value: Any, where: str) -> Any:
     if isinstance(value, int) and not isinstance(value, bool):
-        return number(0, 50)(value, where) and value
+        return whole(0, 50)(value, where)
     return names(value, where)
 
 

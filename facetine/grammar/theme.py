@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 from typing import Any
 
+from facetine.core.color.palettes import SEQUENTIAL
 from facetine.errors import OptionError, unknown
 from facetine.grammar.options import checked, choice, flag, ink, number, option, text, whole
 from facetine.grammar.scale import palette_option, ramp_option
@@ -66,8 +67,8 @@ THEMES: dict[str, Theme] = {
         tick_color="#b4bac2",
         axis_color="#8b929b",
         hairline_color="#3a4048",
-        palette=("#8fb7e8", "#e0b45c", "#e58a95", "#7fcfae", "#c3a4ee", "#e59a6a", "#9fd3e6", "#d7d87f"),
-        ramp=("#2b3a4a", "#2c5f7c", "#2f8a9a", "#5fb39b", "#a9d48e", "#f5efb0"),
+        palette="lantern",
+        ramp=tuple(reversed(SEQUENTIAL["cellar"])),
         missing_color="#7a828c",
     ),
     "bare": Theme(axes=False, margin=2.0),

@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from functools import cache
 from typing import Any
 
+from facetine.data.codebook import Codebook
+from facetine.data.explained import explained
 from facetine.data.intake import taken_in
 from facetine.data.table import Table
 from facetine.errors import MappingError, OptionError, unknown
@@ -54,13 +56,14 @@ def layer_class(verb: str) -> type[DrawnLayer]:
     return found
 
 
-def made(verb: str, options: Mapping[str, Any], table: Table | None) -> DrawnLayer:
+def made(verb: str, options: Mapping[str, Any], table: Table | None, codebook: Codebook) -> DrawnLayer:
     """A checked layer.
 
     Args:
         verb: Its name.
         options: Its options as given.
         table: The figure's data, whose columns its mapping names where it has no data of its own.
+        codebook: What is known of the columns, also of those of its own data.
 
     Raises:
         OptionError: An option is unknown or has an impossible value.
@@ -70,7 +73,7 @@ def made(verb: str, options: Mapping[str, Any], table: Table | None) -> DrawnLay
     where = f"figure.{verb}"
     values = checked(kind, options, where)
     if values.get("data") is not None:
-        values["data"] = table = taken_in(values["data"], where)
+        values["data"] = table = explained(taken_in(values["data"], where), codebook)
     given = values.get("map")
     if given:
         if not isinstance(given, Mapping):

@@ -2,8 +2,8 @@
 
 import numpy as np
 import pytest
-from conftest import laid_out, notes, svg_of
 from build.test_layout import FIGURES, assert_sound
+from conftest import laid_out, notes, svg_of
 
 import facetine as ft
 from facetine.errors import OptionError, ScaleError
@@ -92,7 +92,12 @@ def test_options_of_a_kind_belong_to_it():
 
 
 def test_counts_on_a_square_root_axis_are_moved_too():
-    made = laid_out(ft.figure({"v": np.repeat([1.0, 2.0, 3.0], [1, 4, 25])}).map(x="v").histogram(edges=[0.5, 1.5, 2.5, 3.5]).scale("y", "sqrt"))
+    made = laid_out(
+        ft.figure({"v": np.repeat([1.0, 2.0, 3.0], [1, 4, 25])})
+        .map(x="v")
+        .histogram(edges=[0.5, 1.5, 2.5, 3.5])
+        .scale("y", "sqrt")
+    )
     assert made.tables[0]["y_high"].tolist() == pytest.approx([1, 2, 5])
     with pytest.raises(ScaleError, match="stand on zero"):
         laid_out(ft.figure({"v": [1.0, 2]}).map(x="v").histogram().scale("y", "log"))

@@ -8,15 +8,18 @@ from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENT
 from facetine.core.color.spaces import blend, contrast, distances, from_hex, from_oklab, luminance, oklab, to_hex
 from facetine.core.color.vision import grayed, simulated
 from facetine.errors import OptionError
+from facetine.grammar.theme import THEMES
 
 WHITE = np.ones(3)
 
 
 @pytest.mark.parametrize("name", QUALITATIVE)
-def test_the_first_six_colors_stand_out_on_white(name):
+def test_the_first_six_colors_stand_out_on_their_ground(name):
     colors = from_hex(QUALITATIVE[name])
+    # One palette is made for the theme with a dark ground.
+    ground = from_hex([THEMES["basalt"].ground])[0] if name == "lantern" else WHITE
     assert len(colors) == 8
-    assert (contrast(colors[:6], WHITE) >= 3.0).all()
+    assert (contrast(colors[:6], ground) >= 3.0).all()
 
 
 @pytest.mark.parametrize("name", QUALITATIVE)

@@ -6,6 +6,7 @@ QUALITATIVE: dict[str, tuple[str, ...]] = {
     "orchard": ("#23347e", "#774e07", "#b15d6a", "#a586cc", "#515d9c", "#5c71ee", "#740529", "#eb9a42"),
     "pantry": ("#086a52", "#593301", "#7d6ab4", "#b18a81", "#7195c2", "#8a4800", "#e8b88e", "#474568"),
     "market": ("#a70858", "#d17593", "#6d1d00", "#9d4ec3", "#9580fe", "#02923d", "#5ada99", "#2f2396"),
+    "lantern": ("#5470dc", "#df8fb3", "#82ffe7", "#bfd16d", "#79aa4d", "#49bcff", "#b25802", "#9c7098"),
 }
 """For categories: eight colors, in the order of use."""
 
