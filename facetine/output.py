@@ -17,8 +17,14 @@ from facetine.session import now
 if TYPE_CHECKING:
     from facetine.build.pipeline import Built
     from facetine.grammar.sentence import Sentence
+    from facetine.scene.marks import Scene
 
-FORMATS = ("svg", "pdf", "png")
+FORMAT_WORDS = {
+    "svg": "vectors for the web and for editors; text stays text",
+    "pdf": "vectors for print; fonts embedded, parts as layers",
+    "png": "pixels at dpi=, made from the PDF",
+}
+FORMATS = tuple(FORMAT_WORDS)
 """The suffixes that can be written."""
 WIDTH = "85 mm"
 """The width of a sheet where none is said: one column of a journal."""
@@ -102,20 +108,25 @@ def built(sentence: Sentence, width: Any, height: Any, where: str = "figure.expo
 
 def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> bytes:
     """A built figure as the bytes of one format."""
+    return drawn(made.scene, suffix, dpi=dpi, transparent=transparent, embed_font=embed_font)
+
+
+def drawn(scene: Scene, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> bytes:
+    """A scene as the bytes of one format."""
     if suffix == "svg":
         from facetine.writers.svg import svg
 
-        return svg(made.scene, embed_font=embed_font, ground=not transparent)
+        return svg(scene, embed_font=embed_font, ground=not transparent)
     if suffix == "pdf":
         from facetine.writers.pdf import pdf
 
-        return pdf(made.scene, ground=not transparent)
+        return pdf(scene, ground=not transparent)
     from facetine.writers.raster import png
 
-    pixels = made.scene.width * made.scene.height * (dpi / 72) ** 2
+    pixels = scene.width * scene.height * (dpi / 72) ** 2
     if pixels > _MOST_PIXELS:
         raise OptionError(f"figure.export: dpi={dpi:g} makes {pixels / 1e6:,.0f} million pixels", "250 million are the most")
-    return png(made.scene, dpi=dpi, transparent=transparent)
+    return png(scene, dpi=dpi, transparent=transparent)
 
 
 def checked_dpi(dpi: Any) -> float:

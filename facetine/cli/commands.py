@@ -88,7 +88,7 @@ def draw(
     """Draw one figure from a file."""
     import facetine as ft
 
-    columns = _read(data)
+    columns = read_table(data, "draw")
     mapped: dict[str, Any] = dict(pairs(map_ or [], "--map"))
     figure = ft.figure(columns).kinds(**pairs(kind or [], "--kind")).map(**mapped)
     for name, options in _layers(layer, columns, mapped):
@@ -114,15 +114,16 @@ def draw(
     return 0
 
 
-def _read(data: str) -> Any:
+def read_table(data: str, where: str) -> Any:
+    """The columns of a file, or of standard input for "-"."""
     import facetine as ft
 
     if data != "-":
-        return ft.read_columns(data, where="draw")
+        return ft.read_columns(data, where=where)
     content = sys.stdin.buffer.read()
     if not content.strip():
-        raise DataError("draw: nothing came through standard input")
-    return ft.read_bytes(content, where="draw")
+        raise DataError(f"{where}: nothing came through standard input")
+    return ft.read_bytes(content, where=where)
 
 
 def _layers(given: list[str] | None, columns: Any, mapped: dict[str, Any]) -> list[tuple[str, dict[str, Any]]]:

@@ -11,6 +11,7 @@ from typing import Annotated
 import typer
 
 from facetine.cli.commands import demo, draw, export
+from facetine.cli.looking import catalog, inspect
 from facetine.errors import FacetineError
 
 app = typer.Typer(
@@ -24,6 +25,8 @@ app = typer.Typer(
 app.command("demo")(demo)
 app.command("draw")(draw)
 app.command("export")(export)
+app.command("inspect")(inspect)
+app.command("catalog")(catalog)
 
 
 def _version(wanted: bool) -> None:

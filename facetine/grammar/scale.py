@@ -13,7 +13,19 @@ from facetine.errors import OptionError, ScaleError, unknown
 from facetine.grammar.options import anything, checked, choice, colors, flag, ink, names, number, option, pair, text, whole
 
 NUMBER_KINDS = ("linear", "log", "sqrt", "symlog", "logit", "power", "duration")
-KINDS = (*NUMBER_KINDS, "category", "ordered", "time")
+KIND_WORDS = {
+    "linear": "numbers in even steps",
+    "log": "orders of magnitude; base= for another base than 10",
+    "sqrt": "square roots: large values closer together, zero at home",
+    "symlog": "linear around zero, logarithmic far from it, on both sides; threshold=",
+    "logit": "shares between 0 and 1, with room at both ends",
+    "power": "any power of the size; exponent=",
+    "duration": "seconds, written as seconds, minutes, hours or days",
+    "category": "names, in natural order or as said",
+    "ordered": "names that have an order",
+    "time": "dates and times of the calendar",
+}
+KINDS = tuple(KIND_WORDS)
 SCALED = ("x", "y", "color", "outline", "opacity", "size", "shape", "dash", "line_width")
 """The aesthetics that have a scale to speak of."""
 RAMPS = (*SEQUENTIAL, *DIVERGING, *CYCLIC)

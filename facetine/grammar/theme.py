@@ -77,7 +77,15 @@ THEMES: dict[str, Theme] = {
         block_gap=14.0, panel_gap=26.0, hairline_width=0.8,
     ),
 }  # fmt: skip
-"""All themes by name: for print, with hairlines across, with hairlines both ways, dark, without axes, large."""
+"""All themes by name."""
+THEME_WORDS = {
+    "press": "for print: white ground, no lines but the axes",
+    "ledger": "hairlines across, at the values",
+    "field": "hairlines both ways",
+    "basalt": "a dark ground, for screens and slides",
+    "bare": "no axes: marks, titles and legends alone",
+    "lecture": "everything twice as large, for a hall",
+}
 
 
 def themed(base: Theme, name: str | None, settings: Mapping[str, Any], where: str) -> Theme:

@@ -8,6 +8,7 @@ from pathlib import Path
 import pikepdf
 import pytest
 
+import facetine as ft
 from facetine.cli.values import layer, pairs, read_value, scale
 from facetine.data.demo import write_demo_data
 from facetine.errors import OptionError
@@ -119,6 +120,51 @@ def test_every_wrong_call_gives_one_line(data, tmp_path):
         assert said in wrong(*args), args
     assert "standard input" in wrong("draw", "-", "-m", "x=a", "-o", out, stdin=b"")
     assert not out.exists()
+
+
+def test_inspect_tells_columns_and_suggests_layers(data, tmp_path):
+    code, out, err = run("inspect", data / "wheels.csv", "-m", "x=rind", "-m", "y=mass_kg", "--codebook", tmp_path / "book.toml")
+    assert code == 0
+    assert "240 rows, 13 columns" in out
+    row = next(line for line in out.splitlines() if "moisture_pct" in line)
+    assert "number" in row
+    assert "1 missing" in row
+    assert "boxes: " in out
+    assert err == ""
+    fig = ft.figure(ft.read_columns(data / "wheels.csv"), codebook=tmp_path / "book.toml")
+    assert fig._sentence.codebook.title("mass_kg") == "Mass (kg)"
+    assert fig._sentence.codebook.entry("rind").order == ("bloomy", "natural", "washed", "waxed")
+    code, out, _ = run("inspect", "-", "--json", stdin=b"a,b\n1,x\n2,\n")
+    said = json.loads(out)
+    assert said["rows"] == 2
+    assert [(column["kind"], column["missing"]) for column in said["columns"]] == [("number", 0), ("category", 1)]
+    assert "Did you mean 'wheels.csv'" in wrong("inspect", data / "wheel.csv")
+    assert "x and y" in wrong("inspect", data / "wheels.csv", "-m", "color=rind")
+
+
+@pytest.mark.parametrize(
+    ("topic", "word"),
+    [
+        ("layers", "violins"),
+        ("scales", "symlog"),
+        ("themes", "basalt"),
+        ("palettes", "orchard"),
+        ("fonts", "Source Sans Pro"),
+        ("formats", "pdf"),
+    ],
+)
+def test_catalog_lists_what_there_is(topic, word):
+    code, out, err = run("catalog", topic)
+    assert (code, err) == (0, "")
+    assert word in out
+
+
+def test_catalog_draws_the_palettes(tmp_path):
+    assert run("catalog", "palettes", "--figure", tmp_path / "p.svg")[:2] == (0, f"wrote {tmp_path / 'p.svg'}\n")
+    text = (tmp_path / "p.svg").read_text("utf-8")
+    assert all(word in text for word in ("orchard", "deutan", "orbit", "gray"))
+    assert "Did you mean 'palettes'" in wrong("catalog", "palletes")
+    assert "no figure of themes" in wrong("catalog", "themes", "--figure", tmp_path / "a.svg")
 
 
 def test_help_and_version():

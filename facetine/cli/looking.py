@@ -1,0 +1,128 @@
+"""Commands that tell: what a file holds, and what Facetine offers."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from facetine.cli.commands import Json, read_table
+from facetine.cli.values import pairs
+from facetine.errors import OptionError, unknown
+
+TOPICS = ("layers", "scales", "themes", "palettes", "fonts", "formats")
+
+
+def inspect(
+    data: Annotated[str, typer.Argument(help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")],
+    map_: Annotated[list[str] | None, typer.Option("--map", "-m", help="x=column and y=column: which layers suit them.")] = None,
+    codebook: Annotated[Path | None, typer.Option("--codebook", help="Write a starter codebook here.")] = None,
+    json: Json = False,
+) -> int:
+    """Tell columns, kinds, ranges and missing values; which layers suit; and write a codebook to begin with."""
+    import facetine as ft
+    from facetine.data.inspected import facts, starter_codebook
+    from facetine.data.intake import taken_in
+    from facetine.output import write_whole
+
+    table = taken_in(read_table(data, "inspect"), "inspect")
+    found = facts(table)
+    mapped = pairs(map_ or [], "--map")
+    wrong = [axis for axis in mapped if axis not in ("x", "y")]
+    if wrong:
+        raise OptionError(f"inspect: --map takes x and y, not {wrong[0]!r}")
+    suggestions = ft.suggest(table, **mapped) if mapped else []
+    if json:
+        _as_json(table, found, suggestions)
+    else:
+        _as_text(data, table, found, suggestions)
+    if codebook is not None:
+        write_whole(codebook, starter_codebook(table).encode("utf-8"))
+        _out(f"wrote {codebook}")
+    return 0
+
+
+def _as_json(table: Any, found: list[Any], suggestions: list[Any]) -> None:
+    import json
+
+    said = {
+        "rows": table.height,
+        "columns": [fact._asdict() for fact in found],
+        "suggestions": [suggestion._asdict() for suggestion in suggestions],
+    }
+    _out(json.dumps(said, ensure_ascii=False))
+
+
+def _as_text(data: str, table: Any, found: list[Any], suggestions: list[Any]) -> None:
+    _out(f"{data}  {table.height:,} rows, {len(found)} columns")
+    name = max((len(fact.name) for fact in found), default=0)
+    for fact in found:
+        missing = f"  {fact.missing:,} missing" if fact.missing else ""
+        count = f"{fact.distinct:,} values" if fact.kind != "number" else ""
+        _out(f"  {fact.name:<{name}}  {fact.kind:<8}  {count:<13} {fact.range}{missing}".rstrip())
+    for fact in found:
+        if fact.hint:
+            sys.stderr.write(f"note: {fact.hint}\n")
+    for suggestion in suggestions:
+        _out(f"  {suggestion.layer}: {suggestion.reason}")
+
+
+def catalog(
+    topic: Annotated[str, typer.Argument(help=f"One of {', '.join(TOPICS)}.")],
+    figure: Annotated[Path | None, typer.Option("--figure", help="Draw the palettes into this file: .pdf, .svg or .png.")] = None,
+) -> int:
+    """List what there is: layers, scales, themes, palettes, fonts or formats."""
+    if topic not in TOPICS:
+        raise unknown(OptionError, "catalog", "no topic", topic, TOPICS, "topics")
+    if figure is not None:
+        if topic != "palettes":
+            raise OptionError(f"catalog: no figure of {topic}", "palettes have one")
+        _draw_palettes(figure)
+        return 0
+    for name, says in _entries(topic):
+        _out(f"{name:<14}  {says}" if says else name)
+    return 0
+
+
+def _entries(topic: str) -> list[tuple[str, str]]:
+    if topic == "layers":
+        from facetine.layers import LAYERS, layer_class
+
+        return [(name, (layer_class(name).__doc__ or "").split("\n")[0]) for name in LAYERS]
+    if topic == "scales":
+        from facetine.grammar.scale import KIND_WORDS
+
+        return list(KIND_WORDS.items())
+    if topic == "themes":
+        from facetine.grammar.theme import THEME_WORDS
+
+        return list(THEME_WORDS.items())
+    if topic == "palettes":
+        from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
+
+        sorts = (("categories", QUALITATIVE), ("low to high", SEQUENTIAL), ("about a middle", DIVERGING), ("cyclic", CYCLIC))
+        return [(name, f"{sort:<15} {' '.join(colors)}") for sort, palettes in sorts for name, colors in palettes.items()]
+    if topic == "fonts":
+        from facetine.scene.fonts import families
+
+        return [(name, "") for name in families()]
+    from facetine.output import FORMAT_WORDS
+
+    return list(FORMAT_WORDS.items())
+
+
+def _draw_palettes(path: Path) -> None:
+    from facetine.build.swatches import palette_sheet
+    from facetine.output import drawn, targets, write_whole
+
+    (target,) = targets(path, None)
+    scene = palette_sheet()
+    content = drawn(scene, target.suffix.lower().lstrip("."), dpi=200, transparent=False, embed_font=False)
+    write_whole(target, content)
+    _out(f"wrote {target}")
+
+
+def _out(line: str) -> None:
+    sys.stdout.write(f"{line}\n")

@@ -1,0 +1,88 @@
+"""What a table holds, and the codebook that one could begin with."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from facetine.core.scales.calendar import strftime
+from facetine.core.scales.formats import fixed
+from facetine.data.codebook import code_text
+from facetine.data.table import Column, Table
+from facetine.data.words import as_words
+
+_SHOWN = 6
+
+
+class ColumnFacts(NamedTuple):
+    """One column at a glance."""
+
+    name: str
+    kind: str
+    distinct: int
+    missing: int
+    range: str
+    """From … to, or the first categories."""
+    hint: str
+    """What to write where the kind may not be the one meant; empty for nothing."""
+
+
+def facts(table: Table) -> list[ColumnFacts]:
+    """Every column of a table at a glance."""
+    return [_facts(table.column(name)) for name in table.names]
+
+
+def _facts(column: Column) -> ColumnFacts:
+    present = ~column.missing
+    missing = int((~present).sum())
+    values = column.values[present]
+    distinct = len(np.unique(values))
+    if not len(values):
+        said = "no value"
+    elif column.discrete:
+        used = [column.levels[place] for place in np.unique(values).tolist()]
+        shown = ", ".join(_word(level) for level in used[:_SHOWN])
+        said = shown + (", …" if len(used) > _SHOWN else "")
+    elif column.kind == "time":
+        low, high = strftime([float(values.min()), float(values.max())], "%d %b %Y %H:%M", column.zone)
+        said = f"{low} … {high}".replace(" 00:00", "")
+    else:
+        said = f"{_short(float(values.min()))} … {_short(float(values.max()))}"
+    return ColumnFacts(column.name, column.kind, distinct, missing, said, column.hint or "")
+
+
+def _word(level: object) -> str:
+    return {True: "yes", False: "no"}[level] if isinstance(level, bool) else code_text(level)
+
+
+def _short(value: float) -> str:
+    if value.is_integer() and abs(value) < 1e15:
+        return fixed(value, 0)
+    return f"{value:.4g}".replace("-", "−")
+
+
+def starter_codebook(table: Table) -> str:
+    """A codebook in TOML with what the names and values seem to say, for the analyst to correct."""
+    parts = ["# What is known of the columns, said once for all figures. Correct what is guessed."]
+    for name in table.names:
+        column = table.column(name)
+        label, unit = as_words(name)
+        lines = [f"[codebook.{_key(name)}]", f"label = {_quoted(label)}"]
+        if column.kind == "number":
+            lines.append(f"unit = {_quoted(unit)}")
+        elif column.kind in ("category", "ordered") and len(column.levels) <= 12:
+            lines.append(f"order = [{', '.join(_quoted(code_text(level)) for level in column.levels)}]")
+        parts.append("\n".join(lines))
+    return "\n\n".join(parts) + "\n"
+
+
+def _key(name: str) -> str:
+    bare = name.replace("_", "").replace("-", "")
+    return name if bare.isalnum() and bare.isascii() else _quoted(name)
+
+
+def _quoted(text: str) -> str:
+    import json
+
+    return json.dumps(text, ensure_ascii=False)
