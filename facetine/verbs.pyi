@@ -23,7 +23,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another.
@@ -43,7 +43,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -60,7 +60,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A line through the rows of each group; a row without y interrupts it.
@@ -76,7 +76,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -92,7 +92,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """The room between a line and zero.
@@ -107,7 +107,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -122,7 +122,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """The room between y_low and y_high.
@@ -136,7 +136,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -154,7 +154,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x.
@@ -171,7 +171,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -192,7 +192,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Bars over intervals of a number or a time, the same intervals in all panels and groups.
@@ -212,7 +212,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -231,7 +231,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A curve that shows where values are dense, by a Gaussian kernel.
@@ -249,7 +249,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -263,7 +263,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Steps from 0 to 1: the share of values at or below each.
@@ -276,7 +276,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -294,7 +294,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles.
@@ -311,7 +311,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -331,7 +331,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them.
@@ -350,7 +350,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -370,7 +370,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Densities of each category, mirrored, or halves that face each other for a color of two values.
@@ -389,7 +389,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -403,7 +403,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Ticks at the edges of the panel: one for each x at the bottom, one for each y at the left.
@@ -416,7 +416,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -440,7 +440,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A dot at the center and a line to both ends; or ends as they are given in y_low and y_high.
@@ -463,7 +463,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -484,7 +484,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A line fitted to each group, with a band for what is known of it.
@@ -504,7 +504,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -523,7 +523,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A heat map: with color mapped, one cell for each x and y as given; without it, counts of the rows in each.
@@ -541,7 +541,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -559,7 +559,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Lines, or filled steps, around where rows are dense; each encloses a share of them.
@@ -576,7 +576,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -594,7 +594,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = False,
+        legend: bool | str = False,
         name: str | None = None,
     ) -> Figure:
         """The text of a column at x and y; or what another layer computed, at its marks.
@@ -627,7 +627,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A line from x, y to x_to, y_to, with an arrow's head where wanted.
@@ -642,7 +642,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -661,7 +661,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data.
@@ -679,7 +679,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -697,7 +697,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A part of the panel set off by a tint: between two x, two y, or both.
@@ -714,7 +714,7 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """
 
@@ -732,7 +732,7 @@ class LayerVerbs:
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
-        legend: bool = True,
+        legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A remark in the panel, with an arrow to what it is about.
@@ -749,6 +749,6 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
         """

@@ -70,7 +70,7 @@ def worst(rgb: FloatArray) -> float:
         far.append(1.0 * between[:4, :4][np.triu_indices(4, 1)].min() / 1.25)
     light = np.sort(oklab(np.repeat(luminance(rgb[:4])[:, None] ** (1 / 2.2), 3, axis=1))[:, 0])
     far.append(np.diff(light).min() * 1.1)
-    return float(min(far[0] * 0.8, *far[1:]))
+    return float(min(far[0] * 0.62, *far[1:]))
 
 
 def qualitative(seed: int, chroma: tuple[float, float], hue: float, dark: bool = False) -> list[str]:

@@ -7,10 +7,12 @@ from collections.abc import Callable, Mapping
 
 import numpy as np
 
+from facetine.build.direct import DirectNames, draw_names
 from facetine.build.layout import Layout, PanelPlace
 from facetine.build.legend import draw_legends
+from facetine.build.looks import Scales
 from facetine.build.split import Part
-from facetine.build.train import Axis, Scales
+from facetine.build.train import Axis
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.grammar.aesthetics import POSITIONS, TURNED
@@ -30,6 +32,7 @@ def draw(
     defaults: Mapping[str, Mapping[str, Look]],
     theme: Theme,
     headings: tuple[str, ...] | None,
+    direct: list[DirectNames],
 ) -> Scene:
     """The scene of a figure.
 
@@ -41,6 +44,7 @@ def draw(
         defaults: The looks of marks to which nothing is mapped, by the layer's place.
         theme: The looks.
         headings: What the panels are called.
+        direct: The layers whose lines are named at their ends.
     """
     root = Group("figure", "Figure")
     scene = Scene(layout.width, layout.height, theme.ground, root)
@@ -53,11 +57,29 @@ def draw(
         for order, part in enumerate(parts):
             rows = by_panel[order][number]
             _layer(part, order, rows, place, scales, defaults[str(order)], theme, number, group)
+            for names in direct:
+                if names.layer == order and len(rows):
+                    _names(names, rows, place, scales, defaults[str(order)], layout, theme, group)
         _axes(layout, place, scales, theme, group)
         _heading(place, theme, group)
     if layout.legends is not None and layout.legends.legends:
         draw_legends(layout.legends, layout.legend_at, theme, layout.fonts.tick, root.group("legends", "Legends"))
     return scene
+
+
+def _names(
+    names: DirectNames,
+    rows: Columns,
+    place: PanelPlace,
+    scales: Scales,
+    defaults: Mapping[str, Look],
+    layout: Layout,
+    theme: Theme,
+    into: Group,
+) -> None:
+    look = scales.looks["color"].look(rows["color"]) if "color" in rows else defaults["color"]
+    moved = _in_points(rows, place.box, scales.axes)
+    draw_names(names, moved, look, place.box, layout.fonts.text, theme.gap, place.box.bottom - layout.fonts.text.cap / 2, into)
 
 
 def _titles(layout: Layout, root: Group) -> None:

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
+from itertools import pairwise
 from typing import Any, NamedTuple
 
 import numpy as np
 
+from facetine.build.looks import LookScale
 from facetine.build.split import Part
-from facetine.build.train import Axis, LookScale, called_format
-from facetine.core.scales.calendar import instant, strftime, time_ticks
+from facetine.build.train import Axis, called_format
+from facetine.core.arrays import FloatArray
+from facetine.core.scales.calendar import instant, stepped_ticks, strftime, time_ticks
 from facetine.core.scales.formats import base_powers, durations, formatted, powers, written
 from facetine.core.scales.ticks import Ticks, duration_ticks, linear_ticks, log_ticks, logit_ticks, symlog_ticks
 from facetine.core.scales.transforms import Log, Logit, Symlog, Transform
 from facetine.data.codebook import escaped
 from facetine.errors import OptionError, ScaleError
-from facetine.grammar.scale import DASHES, ScaleSpec
+from facetine.grammar.scale import DASHES, EVERY, ScaleSpec
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer, Look
 
@@ -42,6 +46,8 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
     if axis.kind == "levels":
         return AxisTicks(tuple(float(place) for place in range(len(axis.labels))), axis.labels)
     spec = axis.spec
+    if isinstance(spec.ticks, str) and axis.kind != "time":
+        raise ScaleError(f"{where}: ticks {spec.ticks!r} are for times", "give a list of numbers, or how many")
     if isinstance(spec.ticks, int):
         if spec.ticks == 0:
             return AxisTicks((), ())
@@ -134,6 +140,12 @@ def _time_axis(axis: Axis, wanted: int, where: str) -> AxisTicks:
         at = tuple(sorted(instant(value, axis.zone, f"{where}: ticks") for value in axis.spec.ticks))
         at = tuple(value for value in at if low <= value <= high)
         labels = _stamps(at, axis)
+    elif isinstance(axis.spec.ticks, str):
+        every = re.fullmatch(EVERY, axis.spec.ticks)
+        assert every is not None
+        at, labels, _ = stepped_ticks(low, high, int(every[1] or 1), every[2], axis.zone)
+        if len(at) > 400:
+            raise ScaleError(f"{where}: {axis.spec.ticks!r} makes {len(at):,} ticks", "a longer step")
     else:
         at, labels, _ = time_ticks(low, high, max(wanted, 2), axis.zone)
     return AxisTicks(at, time_texts(at, labels, axis.spec, axis.zone, where))
@@ -176,6 +188,8 @@ class ColorBar(NamedTuple):
     at: tuple[float, ...]
     """Shares of its length."""
     labels: tuple[str, ...]
+    stepped: bool = False
+    """Whether it holds a few even blocks instead of a run."""
 
 
 class Legend(NamedTuple):
@@ -197,6 +211,9 @@ def legends(looks: Mapping[str, LookScale], parts: list[Part], defaults: Mapping
     """
     together: dict[tuple[str, str, str], list[LookScale]] = {}
     for scale in looks.values():
+        # Looks that stand in the data explain nothing beyond themselves, unless the analyst gives them words.
+        if scale.spec.kind == "as_given" and scale.spec.format is None:
+            continue
         if any(_shown(part, scale.aesthetic) for part in parts):
             together.setdefault((scale.column, scale.kind, scale.title), []).append(scale)
     return [made for scales in together.values() if (made := _legend(scales, parts, defaults)) is not None]
@@ -206,7 +223,7 @@ def _shown(part: Part, aesthetic: str) -> bool:
     """Whether a layer's marks show an aesthetic that follows data."""
     layer = part.layer
     follows = aesthetic in part.columns or (aesthetic in layer.computed_looks and layer.constant(aesthetic) is None)
-    return layer.legend and follows and aesthetic in layer.looks
+    return bool(layer.legend) and follows and aesthetic in layer.looks
 
 
 def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]]) -> Legend | None:
@@ -214,6 +231,13 @@ def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, M
     if first.kind == "levels":
         labels: tuple[str, ...] = first.labels
         numbers = np.arange(float(len(labels)))
+    elif first.breaks:
+        labels, numbers = _classes(first)
+        if len(scales) == 1 and first.aesthetic in ("color", "outline"):
+            count = len(first.breaks) + 1
+            share = tuple((place + 1) / count for place in range(count - 1))
+            texts = number_texts(first.breaks, first.spec, f"figure.scale({first.aesthetic!r})")
+            return Legend(first.aesthetic, first.title, (), ColorBar(first.values[:-1], share, texts, stepped=True))
     else:
         at, labels = _round_values(first)
         if len(scales) == 1 and first.aesthetic in ("color", "outline"):
@@ -242,6 +266,14 @@ def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, M
         )
         entries.append(Entry(label, keys))
     return Legend("-".join(scale.aesthetic for scale in scales), first.title, tuple(entries))
+
+
+def _classes(scale: LookScale) -> tuple[tuple[str, ...], FloatArray]:
+    """What the classes are called, and a number in each."""
+    texts = number_texts(scale.breaks, scale.spec, f"figure.scale({scale.aesthetic!r})")
+    names = [f"under {texts[0]}", *(f"{low} to {high}" for low, high in pairwise(texts)), f"{texts[-1]} and over"]
+    inner = [(low + high) / 2 for low, high in pairwise(scale.breaks)]
+    return tuple(names), np.array([scale.breaks[0] - 1.0, *inner, scale.breaks[-1]])
 
 
 def _one(scale: LookScale, number: float) -> Any:

@@ -53,6 +53,8 @@ class Request(NamedTuple):
     """One a panel; None for a figure without a facet."""
     per_row: int | None
     legends: tuple[Legend, ...]
+    names: float = 0.0
+    """Room that the names of lines need at the right of the panels."""
 
 
 class XLabels(NamedTuple):
@@ -202,7 +204,8 @@ class _Layouter:
     def _beside(self) -> float:
         """Room that a legend at the right takes."""
         plan = self.legend_plan
-        return plan.width + self.theme.block_gap * 1.5 if plan.place == "right" else 0.0
+        beside = plan.width + self.theme.block_gap * 1.5 if plan.place == "right" else 0.0
+        return beside + self.request.names
 
     def _panel_width(self) -> float:
         room = self.request.width - self.left - self.right - self._beside()
@@ -233,7 +236,7 @@ class _Layouter:
             for block, x in zip(labels.blocks, at.tolist(), strict=True):
                 left = max(left, theme.margin + block.width / 2 - x)
                 right = max(right, theme.margin + x + block.width / 2 - panel_width)
-        return left, right if not self._beside() else theme.margin
+        return left, max(theme.margin, right - self._beside())
 
     def _wrapped(self, text: str, type_: Type, width: float) -> Block:
         return balanced(text, type_, round(width, 2))

@@ -11,7 +11,7 @@ import numpy as np
 
 from facetine.build.guide import ColorBar, Entry, Legend
 from facetine.grammar.theme import Theme
-from facetine.scene.marks import Gradient, Group, Mark, Region, Stroke, Text, segments
+from facetine.scene.marks import Gradient, Group, Mark, Rects, Region, Stroke, Text, segments
 from facetine.scene.typeset import Block, Type, set_text
 
 _BAR_LENGTH = 11.0
@@ -188,7 +188,7 @@ class _Setter:
                 (after[0] - before[0]) * length - (before[1] + after[1]) / 2 < 0.4 * self.size for before, after in pairwise(kept)
             )
             if not any(near):
-                return ColorBar(bar.colors, bar.at[::every], bar.labels[::every])
+                return bar._replace(at=bar.at[::every], labels=bar.labels[::every])
         return bar
 
     def in_column(self, legends: tuple[Legend, ...], widest: float) -> LegendPlan:
@@ -246,8 +246,22 @@ def draw_legends(plan: LegendPlan, at: tuple[float, float], theme: Theme, tick: 
             group.items.extend(_bar(placed.legend.bar, box, placed.upright, theme, tick))
 
 
+def _blocks(bar: ColorBar, box: Region, upright: bool) -> Rects:
+    """Even blocks of a stepped bar, from the left or from the bottom."""
+    count = len(bar.colors)
+    width, height = box.width / count, box.height / count
+    if upright:
+        blocks = [(box.x, box.bottom - (place + 1) * height, box.width, height) for place in range(count)]
+    else:
+        blocks = [(box.x + place * width, box.y, width, box.height) for place in range(count)]
+    return Rects(np.array(blocks), bar.colors, np.arange(count))
+
+
 def _bar(bar: ColorBar, box: Region, upright: bool, theme: Theme, tick: Type) -> Iterator[Mark]:
-    yield Gradient(box, bar.colors, upright)
+    if bar.stepped:
+        yield _blocks(bar, box, upright)
+    else:
+        yield Gradient(box, bar.colors, upright)
     ends, texts = [], list[Text]()
     short = theme.gap * 0.6
     for share, label in zip(bar.at, bar.labels, strict=True):

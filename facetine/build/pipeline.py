@@ -6,12 +6,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from facetine.build.compute import all_computed
+from facetine.build.direct import direct_names, named_directly, room_for
 from facetine.build.draw import draw
 from facetine.build.guide import default_looks, legends
-from facetine.build.layout import Layout, Request, lay_out
+from facetine.build.layout import Layout, Request, fonts_of, lay_out
+from facetine.build.looks import Scales, palette_colors, train_looks
 from facetine.build.notes import Notes
 from facetine.build.split import Split, split, turned
-from facetine.build.train import Scales, inside, palette_colors, train_axes, train_looks
+from facetine.build.train import inside, train_axes
 from facetine.core.columns import Columns
 from facetine.data.codebook import escaped
 from facetine.errors import OptionError
@@ -59,14 +61,17 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     first = palette_colors(NOTHING, theme)[0]
     defaults = {str(place): default_looks(part.layer, theme, first) for place, part in enumerate(parts.parts)}
     headings = _headings(sentence, parts)
+    per_row = sentence.facet.per_row if sentence.facet else 1
+    direct = direct_names(parts.parts, looks, per_row if per_row is not None else parts.panels)
+    shown = {name: scale for name, scale in looks.items() if not named_directly(scale, parts.parts, direct)}
     titles = sentence.titles
     request = Request(
         width, height, theme, titles.title or "", titles.subtitle or "", titles.note or "",
         axes["x"], axes["y"], headings, sentence.facet.per_row if sentence.facet else None,
-        tuple(legends(looks, parts.parts, defaults)),
+        tuple(legends(shown, parts.parts, defaults)), room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, notes)
-    scene = draw(layout, scales, parts.parts, tables, defaults, theme, headings)
+    scene = draw(layout, scales, parts.parts, tables, defaults, theme, headings, direct)
     scene.title = plain(titles.title or "")
     scene.description = _described(sentence, parts, axes)
     _check_glyphs(scene, notes)

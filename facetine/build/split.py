@@ -169,7 +169,11 @@ def _column(sentence: Sentence, table: Table, aesthetic: str, value: MapValue, w
         column = sentence.column(table, value, where, aesthetic)
     axis = POSITIONS.get(aesthetic, aesthetic)
     kind = sentence.scale(axis).kind
-    if kind in ("category", "ordered", "time") and kind != column.kind:
+    if kind == "as_given" and not column.discrete:
+        column = as_kind(column, "category", f"figure.scale({axis!r})")
+    elif kind == "classed" and column.kind != "number":
+        raise KindError(f"figure.scale({axis!r}): a classed scale needs numbers, but {column.name!r} holds {_said_kind(column)}")
+    elif kind in ("category", "ordered", "time") and kind != column.kind:
         column = as_kind(column, kind, f"figure.scale({axis!r})")
     elif kind in NUMBER_KINDS and column.kind != "number":
         raise KindError(

@@ -8,7 +8,13 @@ from typing import Any, ClassVar
 
 from facetine.data.table import Table
 from facetine.grammar.aesthetics import MapValue
-from facetine.grammar.options import anything, flag, option, text
+from facetine.grammar.options import anything, choice, option, text
+
+
+def _legend(value: Any, where: str) -> bool | str:
+    if isinstance(value, bool):
+        return value
+    return str(choice("direct", "auto", name="words, beside True and False")(value, where))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -25,7 +31,9 @@ class Layer:
     map: Mapping[str, MapValue] = option({}, anything, "Mappings of this layer, over the figure's; None takes one away.")
     data: Table | None = option(None, anything, "A table of its own, instead of the figure's.")
     where: Any = option(None, anything, "An expression: only rows for which it holds are drawn and computed from.")
-    legend: bool = option(True, flag, "Whether its looks are explained in the legends.")
+    legend: bool | str = option(
+        True, _legend, 'Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.'
+    )
     name: str | None = option(None, text, "What it is called in the file's groups.")
 
     @property

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields
+from itertools import pairwise
 from typing import Any, TypeAlias
 
 from facetine.core.color.names import hex_color
@@ -24,10 +26,15 @@ KIND_WORDS = {
     "category": "names, in natural order or as said",
     "ordered": "names that have an order",
     "time": "dates and times of the calendar",
+    "classed": "numbers put into classes at breaks=, each with one look",
+    "as_given": "values that are colors, sizes, shapes or opacities already",
 }
 KINDS = tuple(KIND_WORDS)
+PLACE_KINDS = tuple(kind for kind in KINDS if kind not in ("classed", "as_given"))
 SCALED = ("x", "y", "color", "outline", "opacity", "size", "shape", "dash", "line_width")
 """The aesthetics that have a scale to speak of."""
+EVERY = r"every (?:(\d+) )?(year|month|week|day|hour|minute|second)s?"
+"""How ticks of times are asked for."""
 RAMPS = (*SEQUENTIAL, *DIVERGING, *CYCLIC)
 SHAPES = ("disc", "triangle", "diamond", "cross", "square", "wedge", "plus", "hexagon")
 DASHES: dict[str, tuple[float, ...]] = {
@@ -45,7 +52,22 @@ def _missing(value: Any, where: str) -> str:
 def _ticks(value: Any, where: str) -> Any:
     if isinstance(value, int) and not isinstance(value, bool):
         return whole(0, 50)(value, where)
+    if isinstance(value, str):
+        if not re.fullmatch(EVERY, value):
+            raise OptionError(f"{where}: {value!r} says no ticks", 'a list, a number, or such as "every 3 months"')
+        return value
     return names(value, where)
+
+
+def _breaks(value: Any, where: str) -> Any:
+    if isinstance(value, int) and not isinstance(value, bool):
+        return whole(2, 12)(value, where)
+    ends = names(value, where)
+    if not ends or any(isinstance(end, bool) or not isinstance(end, int | float) for end in ends):
+        raise OptionError(f"{where} is a list of numbers, or how many classes, not {value!r}")
+    if any(after <= before for before, after in pairwise(ends)):
+        raise OptionError(f"{where} must increase, which {value!r} does not")
+    return tuple(float(end) for end in ends)
 
 
 def _format(value: Any, where: str) -> Any:
@@ -85,7 +107,7 @@ class ScaleSpec:
     )
     title: str | None = option(None, text, 'Title of its guide; "" for none.')
     limits: tuple[Any, Any] | None = option(None, pair, "The window shown; an end that is None follows the data.")
-    ticks: Any = option(None, _ticks, "Where to put ticks: a list of values, or about how many.")
+    ticks: Any = option(None, _ticks, 'A list of values, about how many, or for times such as "every 3 months".')
     minor_ticks: bool | None = option(None, flag, "Whether there are ticks without labels between.")
     format: Format | None = option(None, _format, "How values are written.")
     order: tuple[Any, ...] | None = option(None, names, "Levels in their order; others follow.")
@@ -102,6 +124,7 @@ class ScaleSpec:
     shapes: tuple[str, ...] | None = option(None, _each(SHAPES, "shapes"), "Shapes for categories, in order.")
     dashes: tuple[str, ...] | None = option(None, _each(tuple(DASHES), "dashes"), "Dashes for categories, in order.")
 
+    breaks: Any = option(None, _breaks, "Where a classed scale changes: a list of numbers, or how many classes.")
     base: float | None = option(None, number(1.0001, 1e6), "Base of a log scale; 10 by default.")
     exponent: float | None = option(None, number(0.01, 100), "Exponent of a power scale; 0.5 by default.")
     threshold: float | None = option(None, number(1e-300), "Below it a symlog scale is about linear; 1 by default.")
@@ -152,11 +175,15 @@ def scale_spec(aesthetic: str, options: Mapping[str, Any], where: str) -> ScaleS
     kind = options.get("kind")
     if kind is not None and kind not in KINDS:
         raise unknown(ScaleError, where, "no kind of scale", kind, KINDS, "kinds")
+    if kind in ("classed", "as_given") and aesthetic in ("x", "y"):
+        raise ScaleError(
+            f"{where}: a {kind} scale is for looks, not for places", f"kinds for {aesthetic}: {', '.join(PLACE_KINDS)}"
+        )
     for name, value in options.items():
         only = _ONLY.get(name)
         if value is not None and only and aesthetic not in only:
             raise OptionError(f"{where}: {name} says nothing for {aesthetic}", f"it belongs to {', '.join(only)}")
-    for name, belongs in (("base", ("log",)), ("exponent", ("power",)), ("threshold", ("symlog",))):
+    for name, belongs in (("base", ("log",)), ("breaks", ("classed",)), ("exponent", ("power",)), ("threshold", ("symlog",))):
         if options.get(name) is not None and kind not in belongs and kind is not None:
             raise OptionError(f"{where}: {name} says nothing for a {kind} scale", f"it belongs to {belongs[0]}")
     return ScaleSpec(**checked(ScaleSpec, options, where))

@@ -30,7 +30,7 @@ class Labels(DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "size")
     usual: ClassVar[Mapping[str, Any]] = {"color": "text"}
 
-    legend: bool = option(False, flag, "Whether its colors are explained in the legends; a text explains itself.")
+    legend: bool | str = option(False, flag, "Whether its colors are explained in the legends; a text explains itself.")
     color: str | None = option(None, ink, "Ink of the text; that of titles by default.")
     opacity: float | None = option(None, number(0, 1), "Unused by text, which stays opaque.")
     size: float | None = option(None, number(1, 300), "Size of the text in points; that of tick labels by default.")

@@ -93,6 +93,24 @@ def time_ticks(low: float, high: float, wanted: int, zone: str | None = None) ->
     return TimeTicks(tuple(at), _labels(at, step, zone))
 
 
+def stepped_ticks(low: float, high: float, count: int, unit: str, zone: str | None = None) -> TimeTicks:
+    """Ticks at every so many years, months, weeks, days, hours, minutes or seconds between two instants.
+
+    >>> stepped_ticks(0.0, 200 * 86400e6, 3, "month").labels
+    ('Jan\\n1970', 'Apr', 'Jul')
+    """
+    lengths = {"second": SECOND, "minute": MINUTE, "hour": HOUR}
+    if unit in lengths:
+        step = Step(count * lengths[unit], "microsecond", float(count * lengths[unit]))
+    elif unit in ("week", "day"):
+        days = count * (7 if unit == "week" else 1)
+        step = Step(days, "day", float(days * DAY))
+    else:
+        step = Step(count, unit, count * (_MONTH if unit == "month" else _YEAR))
+    at = _instants(low, high, step, zone)
+    return TimeTicks(tuple(at), _labels(at, step, zone))
+
+
 def _instants(low: float, high: float, step: Step, zone: str | None) -> list[float]:
     """All multiples of a step in the range, at local midnight, first of the month, first of January, …"""
     start, end = low, high

@@ -1,0 +1,111 @@
+"""Direct labels: the names of lines at their ends, in their ink, instead of a legend."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+import numpy as np
+
+from facetine.build.looks import LookScale
+from facetine.build.split import Part
+from facetine.core.columns import Columns
+from facetine.core.geometry.apart import moved_apart
+from facetine.core.stats.groups import grouped
+from facetine.layers.base import Look
+from facetine.scene.marks import Group, Region, Stroke, segments
+from facetine.scene.typeset import Block, Type, set_text
+
+_MOST_AUTOMATIC = 3
+
+
+class DirectNames(NamedTuple):
+    """What is written at the ends of a layer's lines."""
+
+    layer: int
+    """Which layer's."""
+    aesthetic: str
+    """The aesthetic whose levels tell the lines apart."""
+    names: tuple[str, ...]
+    """Of every level, in inline markup."""
+
+
+def direct_names(parts: list[Part], looks: Mapping[str, LookScale], columns: int) -> list[DirectNames]:
+    """The layers whose lines are named at their ends: where that was said, or left open and there are three at most.
+
+    Args:
+        parts: The layers.
+        looks: The trained scales.
+        columns: Panels side by side; the names need the room at the right of a single one.
+    """
+    found = []
+    for number, part in enumerate(parts):
+        wish = part.layer.legend
+        if wish not in ("direct", "auto") or columns > 1 or part.lying:
+            continue
+        scale = next((looks[name] for name in ("color", "dash") if name in part.columns and name in looks), None)
+        if scale is None or scale.kind != "levels":
+            continue
+        if wish == "direct" or len(scale.labels) <= _MOST_AUTOMATIC:
+            found.append(DirectNames(number, scale.aesthetic, scale.labels))
+    return found
+
+
+def named_directly(scale: LookScale, parts: list[Part], direct: list[DirectNames]) -> bool:
+    """Whether every layer that shows a scale names its lines at their ends, so that a legend says nothing new."""
+    named = {names.layer for names in direct if looks_alike(names, scale, parts)}
+    return bool(named) and all(
+        number in named
+        for number, part in enumerate(parts)
+        if part.layer.legend and scale.aesthetic in part.columns and scale.aesthetic in part.layer.looks
+    )
+
+
+def looks_alike(names: DirectNames, scale: LookScale, parts: list[Part]) -> bool:
+    """Whether a scale follows the column whose levels are named."""
+    column = parts[names.layer].columns.get(names.aesthetic)
+    return column is not None and column.name == scale.column
+
+
+def room_for(direct: list[DirectNames], text: Type, gap: float) -> float:
+    """Room at the right of the panel that the names need."""
+    widths = [set_text(name, text).width for names in direct for name in names.names]
+    return max(widths) + 3 * gap if widths else 0.0
+
+
+def draw_names(
+    names: DirectNames, rows: Columns, look: Look, box: Region, text: Type, gap: float, lowest: float, into: Group
+) -> None:
+    """Adds the names of one layer's lines in one panel, moved apart, with leaders where they moved.
+
+    Args:
+        names: What is written.
+        rows: The layer's rows in points; the aesthetic's column holds levels.
+        look: The colors of the rows.
+        box: The panel.
+        text: How names are set.
+        gap: Room between line and name.
+        lowest: How far down names may go.
+        into: Takes the marks.
+    """
+    ends: list[tuple[float, float, Block]] = []
+    groups = grouped(rows.group)
+    for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
+        chosen = groups.order[start : start + size]
+        good = chosen[np.isfinite(rows["y"][chosen]) & (rows["x"][chosen] <= box.right + 0.5)]
+        if not len(good):
+            continue
+        last = int(good[np.argmax(rows["x"][good])])
+        name = names.names[int(rows[names.aesthetic][last])]
+        ink = look.of(last) if names.aesthetic == "color" else text.color
+        ends.append((float(rows["x"][last]), float(rows["y"][last]), set_text(name, text._replace(color=ink))))
+    group = into.group("names", "Names of the lines")
+    half = text.cap / 2
+    wanted = np.array([y for _, y, _ in ends])
+    placed = moved_apart(wanted, 1.15 * text.size, box.y + half, max(lowest, box.y + half))
+    for (x, y, block), level in zip(ends, placed.tolist(), strict=True):
+        left = box.right + 2 * gap
+        if abs(level - y) > 1.0 or box.right - x > 3.0:
+            leader = np.array([[x + 1.0, y, left - 1.0, level]])
+            group.items.append(segments(leader, Stroke(block.type.color, 0.35)))
+        group.items.extend(block.placed(left, level - half, role="name"))

@@ -1,0 +1,355 @@
+"""Trained looks: the colors, sizes, shapes, … that stand for levels and numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from facetine.build.notes import Notes
+from facetine.build.split import MISSING, Split, missing_policy
+from facetine.build.train import Axis, guide_title, level_texts
+from facetine.core.arrays import FloatArray
+from facetine.core.color.names import hex_color
+from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
+from facetine.core.color.spaces import blend, from_oklch, to_hex
+from facetine.core.columns import Columns
+from facetine.core.scales.calendar import instant
+from facetine.core.scales.ticks import linear_ticks
+from facetine.core.scales.transforms import Linear, Transform
+from facetine.data.codebook import Codebook
+from facetine.data.table import Column
+from facetine.errors import FacetineError, OptionError, ScaleError, unknown
+from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
+from facetine.grammar.sentence import Sentence
+from facetine.grammar.theme import Theme
+from facetine.layers.base import Look
+
+_STEPS = 256
+_COARSE = 24
+
+
+@dataclass(frozen=True, slots=True)
+class LookScale:
+    """A trained scale of an aesthetic that is no place."""
+
+    aesthetic: str
+    column: str
+    title: str
+    kind: str
+    """levels, number or time."""
+    labels: tuple[str, ...]
+    """What the levels are called; empty for numbers."""
+    values: tuple[Any, ...]
+    """The look of each level, or of even steps from `low` to `high`, with that of missing values at the end."""
+    low: float
+    high: float
+    spec: ScaleSpec
+    zone: str | None = None
+    transform: Transform = Linear()
+    breaks: tuple[float, ...] = ()
+    """Where a classed scale changes: one fewer than it has values, that of missing ones not counted."""
+
+    def look(self, data: FloatArray) -> Look:
+        """The looks of rows with these levels or numbers."""
+        if self.kind == "levels":
+            return Look(self.values, data.astype(np.int64, copy=False))
+        return Look(self.values, self.place(data))
+
+    def place(self, data: FloatArray) -> Any:
+        """Which of the values stand for these numbers, shape (n,)."""
+        if self.breaks:
+            classes = np.searchsorted(np.array(self.breaks), data, side="right").astype(np.int64)
+            classes[np.isnan(data)] = len(self.values) - 1
+            return classes
+        steps = len(self.values) - 2
+        low, high = self.transform.forward(np.array([self.low, self.high])).tolist()
+        width = high - low
+        share = (self.transform.forward(data) - low) / width if width > 0 else np.full(len(data), 0.5)
+        lost = np.isnan(data) | np.isnan(share)
+        places = np.rint(np.clip(np.where(lost, 0.0, share), 0, 1) * steps).astype(np.int64)
+        places[lost] = steps + 1
+        return places
+
+
+@dataclass(frozen=True, slots=True)
+class Scales:
+    """All trained scales of a figure."""
+
+    axes: Mapping[str, Axis]
+    looks: Mapping[str, LookScale]
+
+
+def train_looks(sentence: Sentence, split: Split, tables: list[Columns], notes: Notes) -> dict[str, LookScale]:
+    """A scale for every mapped aesthetic that is no place and shows in the marks."""
+    scales = {
+        aesthetic: _computed_scale(sentence, aesthetic, title, tables)
+        for part in split.parts
+        for aesthetic, title in part.layer.computed_looks.items()
+        if aesthetic not in split.columns and part.layer.constant(aesthetic) is None
+    }
+    for aesthetic, column in split.columns.items():
+        if aesthetic in ("x", "y", "group", "label", "weight"):
+            continue
+        spec = sentence.scale(aesthetic)
+        title = guide_title(sentence, aesthetic, column.name)
+        if column.discrete:
+            levels = split.levels[aesthetic]
+            labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})")
+            if spec.kind == "as_given":
+                values = _as_given(aesthetic, column, levels)
+                scales[aesthetic] = LookScale(aesthetic, column.name, title, "levels", labels, values, 0.0, 0.0, spec)
+                continue
+            values = _level_looks(sentence, aesthetic, column.kind, column.name, levels, notes)
+            scales[aesthetic] = LookScale(aesthetic, column.name, title, "levels", labels, values, 0.0, 0.0, spec)
+            continue
+        low, high = _look_range(aesthetic, tables)
+        scales[aesthetic] = _number_scale(sentence, aesthetic, column.kind, column.name, title, low, high, column.zone)
+    return scales
+
+
+def _computed_scale(sentence: Sentence, aesthetic: str, title: str, tables: list[Columns]) -> LookScale:
+    """A scale for what a layer computed, such as the counts of cells."""
+    said = sentence.titles.guides.get(aesthetic) or sentence.scale(aesthetic).title
+    low, high = _look_range(aesthetic, tables)
+    return _number_scale(sentence, aesthetic, "number", "", said or title, low, high, None)
+
+
+def _look_range(aesthetic: str, tables: list[Columns]) -> tuple[float, float]:
+    found = [table[aesthetic] for table in tables if aesthetic in table and len(table)]
+    low = min((float(np.fmin.reduce(values)) for values in found), default=0.0)
+    high = max((float(np.fmax.reduce(values)) for values in found), default=1.0)
+    return (low, high) if low <= high else (0.0, 1.0)
+
+
+def _level_looks(
+    sentence: Sentence, aesthetic: str, kind: str, column: str, levels: tuple[Any, ...], notes: Notes
+) -> tuple[Any, ...]:
+    """The look of each level."""
+    spec, theme = sentence.scale(aesthetic), sentence.theme
+    if levels and levels[-1] is MISSING:
+        rest = _level_looks(sentence, aesthetic, kind, column, levels[:-1], notes)
+        if aesthetic in ("color", "outline"):
+            said = missing_policy(sentence, aesthetic, column)
+            return (*rest, theme.missing_color if said in (None, "show", "drop") else said)
+        return (*rest, _missing_look(aesthetic, rest))
+    count = len(levels)
+    if aesthetic in ("color", "outline"):
+        return _level_colors(spec, theme, sentence.codebook, kind, column, levels, notes)
+    if aesthetic == "shape":
+        return _from_list(spec.shapes or SHAPES, count, "shapes", column)
+    if aesthetic == "dash":
+        return _from_list(spec.dashes or tuple(DASHES), count, "dashes", column)
+    low, high = _look_span(aesthetic, spec, theme)
+    share = np.linspace(0.0, 1.0, count) if count > 1 else np.array([1.0])
+    if aesthetic == "size":
+        return tuple(np.round(np.sqrt(low**2 + share * (high**2 - low**2)), 2).tolist())
+    return tuple(np.round(low + share * (high - low), 3).tolist())
+
+
+def _missing_look(aesthetic: str, rest: tuple[Any, ...]) -> Any:
+    if aesthetic == "shape":
+        return next((shape for shape in reversed(SHAPES) if shape not in rest), SHAPES[-1])
+    if aesthetic == "dash":
+        return next((dash for dash in reversed(list(DASHES)) if dash not in rest), "dotted")
+    return min(rest, default=1.0)
+
+
+def _from_list(possible: tuple[str, ...], count: int, name: str, column: str) -> tuple[str, ...]:
+    if count > len(possible):
+        raise ScaleError(
+            f"figure: {column!r} has {count} categories, but there are {len(possible)} {name}",
+            "map it to color, or make panels of it with .facet()",
+        )
+    return possible[:count]
+
+
+def _look_span(aesthetic: str, spec: ScaleSpec, theme: Theme) -> tuple[float, float]:
+    """Smallest and largest size, opacity or width."""
+    usual = {"size": (0.6 * theme.point_size, 3.0 * theme.point_size), "opacity": (0.2, 1.0), "line_width": (0.5, 3.2)}
+    low, high = usual[aesthetic]
+    given = spec.span or (None, None)
+    ends = []
+    for value, end in zip(given, (low, high), strict=True):
+        if value is not None and (isinstance(value, bool) or not isinstance(value, int | float) or value < 0):
+            raise OptionError(f"figure.scale({aesthetic!r}): span {given!r} is no pair of sizes")
+        ends.append(end if value is None else float(value))
+    return ends[0], ends[1]
+
+
+def _level_colors(
+    spec: ScaleSpec,
+    theme: Theme,
+    codebook: Codebook,
+    kind: str,
+    column: str,
+    levels: tuple[Any, ...],
+    notes: Notes,
+) -> tuple[str, ...]:
+    """The color of each level: what is said for it, else the next of the palette."""
+    entry = codebook.entry(column)
+    booked = {str(entry.word(code)): shade for code, shade in (entry.colors or {}).items()}
+    said = {**booked, **(spec.colors or {})}
+    for name in spec.colors or {}:
+        if levels and name not in {_key(level) for level in levels}:
+            raise _no_category(name, levels)
+    if kind == "ordered" and spec.palette is None and not said and spec.others is None:
+        stops = ramp_colors(spec, theme)
+        # The palest end of a ramp is lost on white; ordered levels start a little inside.
+        inner = blend(stops, 101)[18:]
+        return tuple(blend(inner, len(levels))) if len(levels) > 1 else (inner[60],)
+    palette = palette_colors(spec, theme)
+    free = [shade for shade in palette if shade not in said.values()]
+    left = [level for level in levels if _key(level) not in said]
+    if spec.others is not None:
+        drawn = {_key(level): spec.others for level in left}
+    else:
+        if len(left) > len(free):
+            notes.say(
+                f"{column} has {len(levels)} categories, more than the {len(palette)} colors that can be told apart; "
+                "make panels of it, or name the ones that matter with colors= and others="
+            )
+            free = [*free, *_more_colors(len(left) - len(free))]
+        drawn = {_key(level): shade for level, shade in zip(left, free, strict=False)}
+    return tuple(said.get(_key(level), drawn.get(_key(level), "")) for level in levels)
+
+
+def _key(level: Any) -> str:
+    if isinstance(level, bool | np.bool_):
+        return "yes" if level else "no"
+    return str(level)
+
+
+def _no_category(name: str, levels: tuple[Any, ...]) -> FacetineError:
+    return unknown(OptionError, "figure.scale('color')", "colors names no category", name, map(_key, levels), "categories")
+
+
+def palette_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
+    """The colors for categories: the scale's, else the theme's."""
+    chosen = spec.palette if spec.palette is not None else theme.palette
+    return QUALITATIVE[chosen] if isinstance(chosen, str) else tuple(chosen)
+
+
+def ramp_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
+    """The colors for numbers: the scale's, else a diverging ramp where it has a middle, else the theme's."""
+    chosen = spec.ramp
+    if chosen is None:
+        chosen = next(iter(DIVERGING)) if spec.middle is not None else theme.ramp
+    if isinstance(chosen, str):
+        return (SEQUENTIAL | DIVERGING | CYCLIC)[chosen]
+    return tuple(chosen)
+
+
+def _more_colors(count: int) -> list[str]:
+    """Further colors by the golden angle of hue, alternating in lightness."""
+    number = np.arange(count)
+    lightness = np.array([0.52, 0.68, 0.42])[number % 3]
+    lch = np.column_stack([lightness, np.full(count, 0.09), (200 + 137.508 * number) % 360])
+    return to_hex(from_oklch(lch))
+
+
+def _number_scale(
+    sentence: Sentence,
+    aesthetic: str,
+    kind: str,
+    column: str,
+    title: str,
+    low: float,
+    high: float,
+    zone: str | None,
+) -> LookScale:
+    spec, theme = sentence.scale(aesthetic), sentence.theme
+    if spec.limits is not None:
+        ends = [low, high]
+        for end, value in enumerate(spec.limits):
+            if value is not None:
+                ends[end] = instant(value, zone, f"figure.scale({aesthetic!r}): limits") if kind == "time" else float(value)
+        low, high = ends
+        if not low < high:
+            raise ScaleError(f"figure.scale({aesthetic!r}): limits {spec.limits!r} make no range")
+    breaks = class_breaks(spec, low, high)
+    if breaks:
+        values: tuple[Any, ...] = _class_looks(aesthetic, spec, theme, len(breaks) + 1)
+        return LookScale(aesthetic, column, title, "number", (), values, low, high, spec, zone, Linear(), breaks)
+    if aesthetic in ("color", "outline"):
+        if spec.middle is not None:
+            reach = max(high - spec.middle, spec.middle - low)
+            low, high = spec.middle - reach, spec.middle + reach
+        shades = blend(ramp_colors(spec, theme), _STEPS)
+        values = (*(shades[::-1] if spec.reverse else shades), _missing_color(spec, theme))
+    else:
+        values = _number_looks(aesthetic, spec, theme, low, high)
+    sort = "time" if kind == "time" else "number"
+    return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform_of(spec))
+
+
+def class_breaks(spec: ScaleSpec, low: float, high: float) -> tuple[float, ...]:
+    """Where a classed scale changes; round values where only their number was said; none for other scales."""
+    if spec.kind != "classed":
+        return ()
+    if isinstance(spec.breaks, tuple):
+        return spec.breaks
+    wanted = spec.breaks or 5
+    inner = [value for value in linear_ticks(low, high, wanted + 1).at if low < value < high]
+    return tuple(inner) or ((low + high) / 2,)
+
+
+def _class_looks(aesthetic: str, spec: ScaleSpec, theme: Theme, count: int) -> tuple[Any, ...]:
+    """The look of each class, and that of missing values."""
+    if aesthetic in ("color", "outline"):
+        # The palest end of a ramp is lost on white; classes start a little inside.
+        shades = blend(blend(ramp_colors(spec, theme), 101)[10:], count)
+        return (*(shades[::-1] if spec.reverse else shades), _missing_color(spec, theme))
+    low, high = _look_span(aesthetic, spec, theme)
+    share = np.linspace(0.0, 1.0, count)
+    looks = np.sqrt(low**2 + share * (high**2 - low**2)) if aesthetic == "size" else low + share * (high - low)
+    ordered = np.round(looks[::-1] if spec.reverse else looks, 2).tolist()
+    return (*ordered, min(ordered))
+
+
+def _as_given(aesthetic: str, column: Column, levels: tuple[Any, ...]) -> tuple[Any, ...]:
+    """Levels that are looks themselves.
+
+    Raises:
+        ScaleError: One of them is none.
+    """
+    where = f"figure.scale({aesthetic!r}): as_given"
+    looks: list[Any] = []
+    for level in levels:
+        if level is MISSING:
+            looks.append("#a3a8ae" if aesthetic in ("color", "outline") else looks[0])
+        elif aesthetic in ("color", "outline"):
+            looks.append(hex_color(level, f"{where}: column {column.name!r}"))
+        elif aesthetic in ("shape", "dash"):
+            known = SHAPES if aesthetic == "shape" else tuple(DASHES)
+            if level not in known:
+                raise unknown(ScaleError, where, f"column {column.name!r} holds no {aesthetic}:", level, known, f"{aesthetic}s")
+            looks.append(level)
+        else:
+            size = float(level) if isinstance(level, int | float) else -1.0
+            if not 0 <= size <= (1 if aesthetic == "opacity" else 1000):
+                raise ScaleError(f"{where}: column {column.name!r} holds {level!r}, which is no {aesthetic.replace('_', ' ')}")
+            looks.append(size)
+    return tuple(looks)
+
+
+def _missing_color(spec: ScaleSpec, theme: Theme) -> str:
+    return theme.missing_color if spec.missing in (None, "drop", "show") else spec.missing
+
+
+def _number_looks(aesthetic: str, spec: ScaleSpec, theme: Theme, low: float, high: float) -> tuple[float, ...]:
+    """Sizes, opacities or widths of even steps from low to high; the area of a point follows its number."""
+    small, large = _look_span(aesthetic, spec, theme)
+    share = np.linspace(0.0, 1.0, _STEPS if aesthetic == "size" else _COARSE)
+    if aesthetic == "size":
+        if low >= 0 and high > 0 and spec.span is None:
+            looks = large * np.sqrt((low + share * (high - low)) / high)
+            looks = np.maximum(looks, 0.25 * small)
+        else:
+            looks = np.sqrt(small**2 + share * (large**2 - small**2))
+    else:
+        looks = small + share * (large - small)
+    ordered = np.round(looks[::-1] if spec.reverse else looks, 2).tolist()
+    return (*ordered, min(ordered))

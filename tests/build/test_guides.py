@@ -1,0 +1,135 @@
+"""Direct names, stepped bars, classes, looks as given, and ticks at calendar steps."""
+
+import numpy as np
+import pytest
+from build.test_layout import assert_sound
+from conftest import laid_out, svg_of, texts
+from hypothesis import given
+from hypothesis import strategies as st
+
+import facetine as ft
+from facetine.core.geometry.apart import moved_apart
+from facetine.errors import FacetineError
+from facetine.scene.marks import Rects
+
+CLIMATE = ft.figure(ft.demo_data("climate")).derive(week="date_trunc('week', time)").map(x="week", y="temp_c", color="cellar")
+WHEELS = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg")
+
+
+@given(st.lists(st.floats(0, 100), max_size=20), st.floats(0.1, 12))
+def test_what_is_moved_apart_keeps_its_order_its_distance_and_its_room(places, size):
+    at = np.array(places)
+    found = moved_apart(at, size, 0.0, 100.0)
+    least = min(size, 100 / max(len(at) - 1, 1))
+    if len(at):
+        assert np.diff(np.sort(found)).min(initial=np.inf) >= least - 1e-9
+        assert found.min() >= -1e-9
+        assert found.max() <= 100 + 1e-9
+        order = np.argsort(at, kind="stable")
+        assert (np.diff(found[order]) >= -1e-9).all()
+
+
+def test_places_with_room_stay_where_they_are():
+    assert moved_apart(np.array([30.0, 10, 20]), 5, 0, 100).tolist() == [30, 10, 20]
+
+
+@pytest.mark.parametrize("width", [60, 85, 180])
+@pytest.mark.parametrize("size", [6, 8, 14])
+def test_direct_names_replace_the_legend_and_never_overlap(width, size):
+    made = laid_out(CLIMATE.lines(aggregate="mean", legend="direct").theme(text_size=size), width)
+    assert not made.layout.legends.legends
+    names = [text for text in made.scene.texts() if text.role == "name"]
+    assert {text.content for text in names} == {"Loft", "North", "Quarry", "Tunnel"}
+    assert all(text.x > made.layout.panels[0].box.right for text in names)
+    assert_sound(made)
+
+
+def test_automatic_names_are_for_up_to_three_lines():
+    assert laid_out(CLIMATE.lines(aggregate="mean", legend="auto")).layout.legends.legends
+    two = CLIMATE.keep("cellar IN ('Loft', 'North')").lines(aggregate="mean", legend="auto")
+    assert not laid_out(two).layout.legends.legends
+
+
+def test_names_give_way_to_a_legend_beside_other_panels():
+    made = laid_out(CLIMATE.lines(aggregate="mean", legend="direct").facet("cellar", per_row=2))
+    assert made.layout.legends.legends
+
+
+def test_a_classed_color_has_a_stepped_bar():
+    figure = WHEELS.map(color="firmness_n").points().scale("color", "classed", breaks=[20, 40, 60])
+    made = laid_out(figure)
+    (legend,) = made.layout.legends.legends
+    assert legend.legend.bar.stepped
+    assert legend.legend.bar.labels == ("20", "40", "60")
+    scale = made.scales.looks["color"]
+    assert scale.place(np.array([5.0, 20, 39.9, 60, 100, np.nan])).tolist() == [0, 1, 1, 3, 3, 4]
+    assert len(set(scale.values[:4])) == 4
+    bars = [
+        item
+        for group in made.scene.root.items
+        if hasattr(group, "items")
+        for part in group.items
+        if hasattr(part, "items")
+        for item in part.items
+    ]
+    assert any(isinstance(item, Rects) and len(item.boxes) == 4 for item in bars)
+
+
+def test_classes_of_sizes_are_named_in_a_legend_with_open_ends():
+    said = texts(svg_of(WHEELS.map(size="firmness_n").points().scale("size", "classed", breaks=[20, 40])))
+    assert {"under 20", "20 to 40", "40 and over"} <= set(said)
+
+
+def test_a_number_of_classes_makes_round_breaks():
+    made = laid_out(WHEELS.map(color="firmness_n").points().scale("color", "classed", breaks=4))
+    breaks = made.scales.looks["color"].breaks
+    assert 2 <= len(breaks) <= 6
+    assert all(value % 5 == 0 for value in breaks)
+
+
+def test_looks_can_stand_in_the_data():
+    data = {
+        "a": [1.0, 2, 3],
+        "b": [1.0, 2, 3],
+        "c": ["teal", "#ff0000", "teal"],
+        "s": [4.0, 9.0, 4.0],
+        "m": ["disc", "square", "disc"],
+    }
+    figure = ft.figure(data).map(x="a", y="b", color="c", size="s", shape="m").points()
+    figure = figure.scale("color", "as_given").scale("size", "as_given").scale("shape", "as_given")
+    made = laid_out(figure)
+    assert set(made.scales.looks["color"].values) == {"#008080", "#ff0000"}
+    assert set(made.scales.looks["size"].values) == {4.0, 9.0}
+    assert not made.layout.legends.legends
+    named = figure.scale("color", format={"teal": "sea", "#ff0000": "alarm"})
+    assert {"sea", "alarm"} <= set(texts(svg_of(named)))
+
+
+def test_ticks_at_steps_of_the_calendar():
+    sales = ft.figure(ft.demo_data("sales")).map(x="month", y="retail").lines()
+    at = np.array(laid_out(sales.scale("x", ticks="every 6 months"), 180).layout.x_labels.ticks.at)
+    moments = at.astype(np.int64).astype("datetime64[us]").astype("datetime64[M]")
+    assert (np.diff(moments).astype(int) == 6).all()
+    assert (moments.astype(int) % 6 == 0).all()
+    years = laid_out(sales.scale("x", ticks="every year")).layout.x_labels.ticks.labels
+    assert years == ("2028", "2029", "2030")
+
+
+@pytest.mark.parametrize(
+    ("make", "said"),
+    [
+        (lambda: WHEELS.points().scale("x", ticks="every 3 months"), "are for times"),
+        (lambda: WHEELS.points().scale("x", ticks="monthly"), "says no ticks"),
+        (lambda: CLIMATE.lines().scale("x", ticks="every second"), "ticks"),
+        (lambda: WHEELS.points().scale("x", "classed"), "for looks"),
+        (lambda: WHEELS.map(color="rind").points().scale("color", "classed"), "needs numbers"),
+        (lambda: WHEELS.map(color="ph").points().scale("color", "classed", breaks=[3, 2]), "must increase"),
+        (lambda: WHEELS.map(color="ph").points().scale("color", "log", breaks=[3]), "belongs to classed"),
+        (lambda: WHEELS.map(color="rind").points().scale("color", "as_given"), "no color named"),
+        (lambda: WHEELS.map(shape="rind").points().scale("shape", "as_given"), "no shape"),
+        (lambda: WHEELS.points(legend="below"), "can't be 'below'"),
+    ],
+)  # fmt: skip
+def test_a_wrong_guide_is_told(make, said):
+    with pytest.raises(FacetineError, match=said):
+        laid_out(make())
