@@ -51,6 +51,32 @@ def families(folder: Path, names: list[str]) -> None:
         _sheet(pages).save(TARGET / f"examples-{family}.png", optimize=True)
 
 
+def themes(folder: Path) -> None:
+    """The same figure in every theme."""
+    import warnings
+
+    import facetine as ft
+    from facetine.grammar.theme import THEMES
+
+    warnings.simplefilter("ignore", ft.FacetineNote)
+    book = {"moisture_pct": {"label": "Moisture", "unit": "%"}, "firmness_n": {"label": "Firmness", "unit": "N"}}
+    wheels = ft.figure(ft.demo_data("wheels"), codebook=book).map(x="moisture_pct", y="firmness_n", color="rind")
+    pages = []
+    for theme in THEMES:
+        large = 2 if theme == "lecture" else 1
+        figure = wheels.points(opacity=0.85).trend().theme(theme).titles(f"The theme {theme}", note="Cellar trial")
+        path = folder / f"{theme}.png"
+        figure.export(path, width=80 * large, height=66 * large, dpi=140 / large)
+        pages.append(Image.open(path).convert("RGB"))
+    _sheet(pages).save(TARGET / "themes.png", optimize=True)
+
+
+def palettes() -> None:
+    """All palettes in all views."""
+    facetine = Path(sys.executable).parent / "facetine"
+    subprocess.run([facetine, "catalog", "palettes", "--figure", TARGET / "palettes.png"], check=True)
+
+
 def _sheet(pages: list[Image.Image]) -> Image.Image:
     """Pictures side by side in two or three columns, each row as high as its highest."""
     columns = 3 if len(pages) > 4 else 2
@@ -101,9 +127,13 @@ def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
     try:
-        if not names or set(names) - {*FAMILIES, "terminal"}:
+        if not names or set(names) - {*FAMILIES, "terminal", "themes", "palettes"}:
             figures(folder, names)
         families(folder, names)
+        if not names or "themes" in names:
+            themes(folder)
+        if not names or "palettes" in names:
+            palettes()
         if not names or "terminal" in names:
             terminal(folder)
     finally:

@@ -35,6 +35,8 @@ if TYPE_CHECKING:
     from pikepdf import Array, Dictionary, Object, Pdf
 
 _CHUNK = 50_000
+# With more looks than these, markers of all sizes share a form for each shape and color.
+_FEW_STYLES = 16
 _CLOSE = "Q\nEMC\n"
 # Where the handles of a quarter circle lie: 4/3 tan(π/8).
 _ROUND = 0.5522847498
@@ -124,11 +126,12 @@ class _Pdf:
         self.out.append(state)
         blended = mark.opacity < 1
         if self.sheets is None or (blended and any(style.fill and style.outline for style in mark.styles)):
-            painted = [f"/{self._form(style, blended)} Do" for style in mark.styles]
+            many = len(mark.styles) > _FEW_STYLES
+            placed = [self._placed(style, blended, many) for style in mark.styles]
+            templates = [(f"q {matrix} ", " ", f" cm /{form} Do Q\n") for matrix, form in placed]
         else:
             # Rasterisers draw a plain path several times as fast as a form.
-            painted = [_outline(style)[0] for style in mark.styles]
-        templates = [("q 1 0 0 1 ", " ", f" cm {paint} Q\n") for paint in painted]
+            templates = [("q 1 0 0 1 ", " ", f" cm {_outline(style)[0]} Q\n") for style in mark.styles]
         at = np.column_stack([mark.at[:, 0], self.height - mark.at[:, 1]])
         for start in range(0, len(at), _CHUNK):
             which = None if mark.which is None else mark.which[start : start + _CHUNK]
@@ -247,6 +250,15 @@ class _Pdf:
             return ""
         name = self.states.setdefault((round(fill, 4), round(line, 4)), f"G{len(self.states)}")
         return f"/{name} gs"
+
+    def _placed(self, style: MarkerStyle, blended: bool, many: bool) -> tuple[str, str]:
+        """The scale and the form with which a marker is drawn; where there are many sizes, one form serves all of them."""
+        if not many or style.radius <= 0:
+            return "1 0 0 1", self._form(style, blended)
+        ratio = round(style.line_width / style.radius, 3)
+        unit = style._replace(radius=1.0, line_width=ratio)
+        size = short(style.radius, 3)
+        return f"{size} 0 0 {size}", self._form(unit, blended)
 
     def _form(self, style: MarkerStyle, blended: bool) -> str:
         alone = blended and style.outline is not None and style.fill is not None

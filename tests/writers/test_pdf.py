@@ -81,6 +81,23 @@ def test_markers_are_form_objects_one_for_each_look():
     assert content(pdf).count(b" Do Q") == 240 + 4
 
 
+def test_markers_of_many_sizes_share_a_form_and_keep_their_size():
+    fig = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="rind", size="firmness_n").points()
+    made = laid_out(fig)
+    pdf = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=72, transparent=False, embed_font=False)))
+    assert len(pdf.pages[0].Resources.XObject) <= 4 + 20
+    scale = made.scales.looks["size"]
+    look = scale.look(made.tables[0]["size"])
+    wanted = sorted(look.of(row) / 2 for row in range(240))
+    found = sorted(
+        float(operands[0])
+        for operands, operator in pikepdf.parse_content_stream(pdf.pages[0])
+        if str(operator) == "cm" and float(operands[0]) != 1
+    )
+    assert len(found) == 240
+    assert np.allclose(found, wanted, atol=0.001)
+
+
 def test_markers_stand_where_the_data_say():
     fig = ft.figure({"a": [0.0, 10.0], "b": [0.0, 10.0]}).map(x="a", y="b").points()
     made = laid_out(fig, "85 mm", "60 mm")

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 QUALITATIVE: dict[str, tuple[str, ...]] = {
-    "orchard": ("#23347e", "#774e07", "#b15d6a", "#a586cc", "#515d9c", "#5c71ee", "#740529", "#eb9a42"),
-    "pantry": ("#086a52", "#593301", "#7d6ab4", "#b18a81", "#7195c2", "#8a4800", "#e8b88e", "#474568"),
-    "market": ("#a70858", "#d17593", "#6d1d00", "#9d4ec3", "#9580fe", "#02923d", "#5ada99", "#2f2396"),
-    "lantern": ("#5470dc", "#df8fb3", "#82ffe7", "#bfd16d", "#79aa4d", "#49bcff", "#b25802", "#9c7098"),
+    "orchard": ("#3448ae", "#07829e", "#ca8508", "#6b0059", "#494001", "#a76ee2", "#b7c9ff", "#58b6a3"),
+    "pantry": ("#749d5d", "#6d1339", "#4d5377", "#8e6350", "#5f4600", "#42859f", "#f39eab", "#a0b4fe"),
+    "market": ("#9b365d", "#642900", "#4497ec", "#857803", "#0a6b9f", "#50257a", "#e27c70", "#fea7e0"),
+    "lantern": ("#a6bffe", "#a449a9", "#d78391", "#fce15a", "#4b89f2", "#74ffea", "#6f7b4a", "#a9af17"),
 }
 """For categories: eight colors, in the order of use."""
 
