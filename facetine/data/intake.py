@@ -131,7 +131,7 @@ def _from_series(name: str, series: nw.Series[Any]) -> Column:
     if kind == nw.Categorical or kind == nw.Enum:
         return _from_categories(name, series)
     values = np.asarray(series.to_numpy(), dtype=object)
-    if kind == nw.String and not len(series.drop_nulls()):
+    if kind == nw.String and str not in set(map(type, values.tolist())):
         return Column(name, "category", np.full(len(values), -1, np.int64))
     return column_of(name, values)
 

@@ -7,8 +7,11 @@ import scipy.stats
 from conftest import SVG, laid_out, notes, shapes, svg_of, texts
 
 import facetine as ft
+from facetine.core.color.palettes import QUALITATIVE, SEQUENTIAL
+from facetine.core.color.spaces import contrast, from_hex
 from facetine.errors import FacetineError, KindError, MappingError, OptionError
 from facetine.layers import LAYERS
+from facetine.layers.values import DARK, LIGHT, readable
 
 WHEELS = ft.demo_data("wheels")
 FULL = WHEELS.dropna(subset=["moisture_pct"])
@@ -393,7 +396,9 @@ def test_labels_of_another_layer_write_what_it_computed():
 def test_value_labels_write_counts_in_a_readable_ink():
     root = svg_of(wheels(x="rind", color="milk").bars(value_labels="{count:,.0f}"))
     inks = {text.get("fill") for text in root.iter(f"{SVG}text") if "".join(text.itertext()) in ("45", "28", "29")}
-    assert inks == {"#ffffff"}
+    assert inks <= {DARK, LIGHT}
+    for color in (*QUALITATIVE["orchard"], *SEQUENTIAL["cellar"]):
+        assert contrast(from_hex([color]), from_hex([readable(color)])[0])[0] >= 4
     above = svg_of(wheels(x="rind").bars(value_labels="{share:.0%}"))
     assert "35%" in texts(above)
     with pytest.raises(OptionError, match="no template"):

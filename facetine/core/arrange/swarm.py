@@ -43,12 +43,9 @@ def _nearest_free(place: float, along: list[float], shift: list[float]) -> float
     """The shift nearest to zero at which a unit disc touches none of its neighbours."""
     if not shift:
         return 0.0
-    blocked = sorted(
-        (other - half, other + half)
-        for other, half in zip(
-            shift, [math.sqrt(max(1.0 - (place - near) ** 2, 0.0)) * (1 + 1e-9) + 1e-9 for near in along], strict=True
-        )
-    )
+    # All neighbours are nearer than a diameter along the line; a little is added so that rounding makes none touch.
+    half = [math.sqrt(1.000000004 - (place - near) * (place - near)) for near in along]
+    blocked = sorted([(other - reach, other + reach) for other, reach in zip(shift, half, strict=True)])
     # Free places lie at the ends of the blocked stretches, joined where they overlap; zero itself may be free.
     up, down = 0.0, 0.0
     start, end = blocked[0]
