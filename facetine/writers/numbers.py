@@ -12,7 +12,7 @@ from facetine.scene.marks import AnyArray, FloatArray, IntArray
 # Texts of 0, 0.01, 0.02, … points: a coordinate on a sheet is one of few, so many are looked up, not formatted.
 _TABLE: list[str] = []
 _LARGEST = 150_000
-_MANY = 2_000
+_MANY = 200
 
 
 def texts(values: FloatArray) -> list[str]:

@@ -37,6 +37,7 @@ if TYPE_CHECKING:
 _CHUNK = 50_000
 # With more looks than these, markers of all sizes share a form for each shape and color.
 _FEW_STYLES = 16
+_FIXED_ID = b"31415926535897932384626433832795"
 _CLOSE = "Q\nEMC\n"
 # Where the handles of a quarter circle lie: 4/3 tan(π/8).
 _ROUND = 0.5522847498
@@ -62,12 +63,20 @@ def pdf(scene: Scene, *, ground: bool = True, sheets: int | None = None) -> byte
     buffer = io.BytesIO()
     document.save(
         buffer,
-        deterministic_id=True,
+        static_id=True,
         min_version="1.7",
         compress_streams=True,
         object_stream_mode=pikepdf.ObjectStreamMode.disable,
     )
-    return buffer.getvalue()
+    return _identified(buffer.getvalue())
+
+
+def _identified(document: bytes) -> bytes:
+    """The document with an identifier of its own, made from its content, in the place of the library's fixed one."""
+    import hashlib
+
+    own = hashlib.md5(document, usedforsecurity=False).hexdigest().encode("ascii")
+    return document.replace(_FIXED_ID, own)
 
 
 class _Pdf:
@@ -314,33 +323,24 @@ class _Pdf:
 
     def _font(self, used: UsedFace) -> Object:
         """A composite font whose character codes are glyph numbers."""
-        from pikepdf import Dictionary, Name, Object, String
+        from pikepdf import Dictionary, Name, Object
 
         document, font = self.document, self.subsets[used.name]
         name = Name(f"/{_tag(used, font)}+{used.key.family.replace(' ', '')}-{_style_name(used)}")
-        descriptor = Dictionary(
-            Type=Name.FontDescriptor,
-            FontName=name,
-            Flags=4 + (64 if used.key.italic else 0),
-            FontBBox=[round(value) for value in font.box],
-            ItalicAngle=-12 if used.key.italic else 0,
-            Ascent=round(font.ascent),
-            Descent=round(font.descent),
-            CapHeight=660,
-            StemV=round(used.key.weight / 5),
-            FontFile3=document.make_stream(font.outlines, Subtype=Name.CIDFontType0C),
+        box = " ".join(str(round(value)) for value in font.box)
+        descriptor = Object.parse(
+            f"<< /Type /FontDescriptor /FontName {name} /Flags {4 + (64 if used.key.italic else 0)} /FontBBox [{box}] "
+            f"/ItalicAngle {-12 if used.key.italic else 0} /Ascent {round(font.ascent)} /Descent {round(font.descent)} "
+            f"/CapHeight 660 /StemV {round(used.key.weight / 5)} >>".encode("ascii")
         )
+        descriptor.FontFile3 = document.make_stream(font.outlines, Subtype=Name.CIDFontType0C)
         ordered = sorted(font.numbers, key=font.numbers.__getitem__)
         widths = " ".join(short(font.widths[old]) for old in ordered)
-        inner = Dictionary(
-            Type=Name.Font,
-            Subtype=Name.CIDFontType0,
-            BaseFont=name,
-            CIDSystemInfo=Dictionary(Registry=String("Adobe"), Ordering=String("Identity"), Supplement=0),
-            FontDescriptor=document.make_indirect(descriptor),
-            DW=500,
-            W=Object.parse(f"[0 [{widths}]]".encode("ascii")),
+        inner = Object.parse(
+            f"<< /Type /Font /Subtype /CIDFontType0 /BaseFont {name} /DW 500 /W [0 [{widths}]] "
+            "/CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>".encode("ascii")
         )
+        inner.FontDescriptor = document.make_indirect(descriptor)
         return document.make_indirect(
             Dictionary(
                 Type=Name.Font,
