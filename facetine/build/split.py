@@ -344,7 +344,7 @@ def _part(
         layer, none = draft.layer, Columns.of({})
         return Part(layer, none, Context(f"figure.{layer.verb}", {}, {}, notes.say), {}, False)
     if draft.layer.stands_alone:
-        return _standing_alone(sentence, draft, levels, columns, panels, notes)
+        return _standing_alone(sentence, draft, levels, columns, transforms, panels, notes)
     values: dict[str, AnyArray] = {}
     keep = np.ones(draft.table.height, bool)
     for aesthetic, column in draft.columns.items():
@@ -383,6 +383,7 @@ def _standing_alone(
     draft: _Draft,
     levels: Mapping[str, tuple[Any, ...]],
     columns: Mapping[str, Column],
+    transforms: Mapping[str, Transform],
     panels: int,
     notes: Notes,
 ) -> Part:
@@ -401,6 +402,8 @@ def _standing_alone(
             return instant(value, column.zone, f"{where}: {axis}")
         if isinstance(value, bool) or not isinstance(value, int | float | np.number):
             raise OptionError(f"{where}: {axis} is a number here, not {value!r}")
+        if not transforms[axis].admits(np.array([float(value)]))[0]:
+            raise OptionError(f"{where}: {value!r} has no place on the {sentence.scale(axis).kind or 'linear'} scale of {axis}")
         return float(value)
 
     values = draft.layer.own_rows(place)
@@ -510,10 +513,12 @@ def _lies(draft: _Draft) -> bool:
     if not draft.layer.can_lie:
         return draft.swapped
     x, y = draft.columns.get("x"), draft.columns.get("y")
+    # A layer that computes heights may stand on either axis; one that shows values of y needs a category, or a swap, to lie.
+    shows_y = "y" in draft.layer.required
     if x is None:
-        return y is not None or draft.swapped
+        return y is not None and not shows_y
     if y is None:
-        return False
+        return draft.swapped and shows_y
     if x.discrete != y.discrete:
         return y.discrete
     return draft.swapped
