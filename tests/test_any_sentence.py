@@ -60,7 +60,7 @@ def sentences(draw):
     options = {"reference": {"aggregate": "mean"}, "region": {"x": (0, 1)}, "callout": {"text": "here", "x": 1, "y": 1}}.get(
         verb, {}
     )
-    if "aggregate" in {name for name in layer_class(verb).__dataclass_fields__} and verb != "reference":
+    if "aggregate" in layer_class(verb).__dataclass_fields__ and verb != "reference":
         options["aggregate"] = draw(st.sampled_from(["none", "mean", "count"]))
     if "arrange" in layer_class(verb).__dataclass_fields__:
         options["arrange"] = draw(st.sampled_from(["overlay", "stack", "cluster", "share", "jitter", "beeswarm"]))
@@ -76,12 +76,15 @@ def sentences(draw):
 @given(st.data())
 def test_any_sentence_is_drawn_or_refused_in_our_own_words(data):
     warnings.simplefilter("ignore", ft.FacetineNote)
+    refused: FacetineError | None = None
     try:
         figure = data.draw(sentences())
         made = laid_out(figure, "120 mm")
     except FacetineError as error:
-        assert error.headline
-        assert "\n" not in error.line
+        refused = error
+    if refused is not None:
+        assert refused.headline
+        assert "\n" not in refused.line
         return
     drawing = rendered(made, "svg", dpi=72, transparent=False, embed_font=False).decode("utf-8")
     assert "nan" not in drawing.replace("finance", ""), figure
