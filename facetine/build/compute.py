@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+import numpy as np
+
+from facetine.build.notes import rows as so_many
 from facetine.build.split import Part, Split
 from facetine.core.columns import Columns
 from facetine.core.scales.transforms import Linear, Transform
@@ -54,9 +57,22 @@ def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
     rows = layer.compute(rows, part.context)
     rows = layer.arrange_rows(rows, part.context)
     # What was computed on places is in axis space already; counts beside them are not.
-    rows = _transformed(rows, own, {"x", "y"} - (mapped if layer.space == "axis" else set()))
+    rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.space == "axis" else set())), rows, part)
     rows = layer.scattered(rows, part.context)
     return rows.renamed(TURNED) if part.lying else rows
+
+
+def _placed(moved: Columns, rows: Columns, part: Part) -> Columns:
+    """The rows whose computed x and y have a place on their scales; says how many have none."""
+    keep = np.ones(len(rows), bool)
+    for name in ("x", "y"):
+        if name in rows and moved[name] is not rows[name]:
+            keep &= np.isfinite(moved[name]) | ~np.isfinite(rows[name])
+    gone = len(rows) - int(keep.sum())
+    if not gone:
+        return moved
+    part.context.say(f"{part.context.where}: {so_many(gone)} computed without a place on their scale left out")
+    return moved.take(keep)
 
 
 def _transformed(rows: Columns, transforms: Mapping[str, Transform], axes: set[str]) -> Columns:

@@ -142,7 +142,7 @@ def test_density_within_bounds_integrates_to_one_and_stays_inside(count):
     assert (kernel_density(x, np.array([-0.1, -1.0]), 0.3, low=0.0) == 0).all()
 
 
-@pytest.mark.parametrize("x", [np.zeros(0), np.ones(1), np.full(5, 2.0)])
+@pytest.mark.parametrize("x", [np.zeros(0), np.ones(1), np.full(5, 2.0), np.full(3, 7.1)])
 def test_a_sample_without_spread_has_no_curve(x):
     assert len(density_curve(x, bandwidth(x)).at) == 0
 

@@ -47,7 +47,7 @@ def bandwidth(x: FloatArray, rule: str | float = "scott", weights: FloatArray | 
     """
     if not isinstance(rule, str):
         return float(rule)
-    if len(x) < 2:
+    if len(x) < 2 or np.ptp(x) <= 8 * np.spacing(np.abs(x).max()):
         return 0.0
     mass = np.ones(len(x)) if weights is None else weights
     size = effective_size(mass)
