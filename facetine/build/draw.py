@@ -8,6 +8,7 @@ from collections.abc import Callable, Mapping
 import numpy as np
 
 from facetine.build.direct import DirectNames, draw_names
+from facetine.build.guide import AxisTicks
 from facetine.build.layout import Layout, PanelPlace
 from facetine.build.legend import draw_legends
 from facetine.build.looks import Scales
@@ -185,21 +186,34 @@ def _axes(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into:
     _y_axis(layout, place, scales.axes["y"], theme, into.group("y-axis", "y axis"))
 
 
+def _line_and_ticks(axis: Axis, ticks: AxisTicks, box: Region, theme: Theme, group: Group) -> tuple[FloatArray, float]:
+    """Draws the line from the first to the last tick with its ticks outwards; where they are, and how long.
+
+    An axis of categories has neither.
+    """
+    at = _tick_places(axis, ticks.at, box)
+    if axis.kind == "levels" or not len(at):
+        return at, 0.0
+    minor = _tick_places(axis, ticks.minor, box)
+    every, long = np.concatenate([at, minor]), theme.tick_length
+    # Along the axis and outwards from it, then turned to where the axis is.
+    ends = [(min(every), 0.0, max(every), 0.0)] if len(every) > 1 else []
+    ends += [(place, 0.0, place, long) for place in at.tolist()]
+    ends += [(place, 0.0, place, 0.55 * long) for place in minor.tolist()]
+    lines = np.array(ends)
+    if axis.name == "x":
+        lines[:, [1, 3]] += box.bottom
+    else:
+        lines = np.column_stack([box.x - lines[:, 1], lines[:, 0], box.x - lines[:, 3], lines[:, 2]])
+    group.items.append(segments(lines, Stroke(theme.axis_color, theme.axis_width)))
+    return at, long
+
+
 def _x_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: Group) -> None:
     labels = layout.x_labels
     assert labels is not None
     box = place.box
-    at = _tick_places(axis, labels.ticks.at, box)
-    long = 0.0
-    if axis.kind != "levels" and len(at):
-        long = theme.tick_length
-        y = box.bottom
-        minor = _tick_places(axis, labels.ticks.minor, box)
-        every = np.concatenate([at, minor])
-        ends = [(min(every), y, max(every), y)] if len(every) > 1 else []
-        ends += [(x, y, x, y + long) for x in at.tolist()]
-        ends += [(x, y, x, y + 0.55 * long) for x in minor.tolist()]
-        group.items.append(segments(np.array(ends), Stroke(theme.axis_color, theme.axis_width)))
+    at, long = _line_and_ticks(axis, labels.ticks, box, theme, group)
     if place.shows_x:
         top = box.bottom + long + theme.gap
         for x, block in zip(at.tolist(), labels.blocks, strict=True):
@@ -246,17 +260,7 @@ def _y_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: 
     labels = layout.y_labels
     assert labels is not None
     box = place.box
-    at = _tick_places(axis, labels.ticks.at, box)
-    long = 0.0
-    if axis.kind != "levels" and len(at):
-        long = theme.tick_length
-        x = box.x
-        minor = _tick_places(axis, labels.ticks.minor, box)
-        every = np.concatenate([at, minor])
-        ends = [(x, min(every), x, max(every))] if len(every) > 1 else []
-        ends += [(x, y, x - long, y) for y in at.tolist()]
-        ends += [(x, y, x - 0.55 * long, y) for y in minor.tolist()]
-        group.items.append(segments(np.array(ends), Stroke(theme.axis_color, theme.axis_width)))
+    at, long = _line_and_ticks(axis, labels.ticks, box, theme, group)
     if place.shows_y:
         right = box.x - long - theme.gap
         for y, block in zip(at.tolist(), labels.blocks, strict=True):

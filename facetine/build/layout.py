@@ -361,10 +361,6 @@ class _Layouter:
             every = max(1, math.ceil(1.05 * type_.leading / (panel_width / count)))
             depth = max(block.width for block in turned)
         if every > 1:
-            self.notes.say(
-                f"{count} categories on x leave room for the name of every {_ordinal(every)} one only; "
-                "map the column to y, or make the figure wider"
-            )
             ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
             turned = turned[::every]
             depth = max(block.width for block in turned)
@@ -380,10 +376,6 @@ class _Layouter:
             blocks = tuple(set_text(label, type_, limit) for label in ticks.labels)
             every = self._every(blocks, panel_height)
             if every > 1:
-                self.notes.say(
-                    f"{len(blocks)} categories on y leave room for the name of every {_ordinal(every)} one only; "
-                    "make the figure higher"
-                )
                 ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
                 blocks = blocks[::every]
             side = Side(ticks, blocks, max((block.width for block in blocks), default=0.0))
@@ -415,8 +407,23 @@ class _Layouter:
 
     # Placing --------------------------------------------------------------------------------------------------------
 
+    def _say_unnamed(self) -> None:
+        """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
+        assert self.x_labels is not None
+        assert self.y_labels is not None
+        mends = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
+        for axis, labels in ((self.request.x, self.x_labels), (self.request.y, self.y_labels)):
+            named = len(labels.ticks.at)
+            if axis.kind == "levels" and self.theme.axes and 0 < named < len(axis.labels):
+                every = _ordinal(math.ceil(len(axis.labels) / named))
+                self.notes.say(
+                    f"{len(axis.labels)} categories on {axis.name} leave room for the name of every {every} one only; "
+                    f"{mends[axis.name]}"
+                )
+
     def _place(self, panel_width: float, frame: _Frame) -> Layout:
         theme = self.theme
+        self._say_unnamed()
         layout = Layout(self.request.width, frame.height, self.fonts, self.left)
         layout.x_labels, layout.y_labels, layout.legends = self.x_labels, self.y_labels, self.legend_plan
         for name in ("title", "subtitle", "y_title"):

@@ -13,10 +13,8 @@ from facetine.build.layout import Layout, Request, fonts_of, lay_out
 from facetine.build.looks import Scales, palette_colors, train_looks
 from facetine.build.notes import Notes
 from facetine.build.split import Split, split, turned
-from facetine.build.train import inside, train_axes
+from facetine.build.train import called_format, inside, level_texts, train_axes
 from facetine.core.columns import Columns
-from facetine.data.codebook import escaped
-from facetine.errors import OptionError
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
 from facetine.scene.marks import Scene
@@ -90,23 +88,11 @@ def _headings(sentence: Sentence, parts: Split) -> tuple[str, ...] | None:
     if facet is None:
         return None
     name = sentence.codebook.title(facet.by)
-    texts = []
-    for level in parts.levels["facet"] or ("",):
-        said = escaped({True: "yes", False: "no"}.get(level, str(level)) if isinstance(level, bool) else str(level))
-        texts.append(_heading(facet.heading, name, said, level))
-    return tuple(texts)
-
-
-def _heading(heading: Any, name: str, said: str, level: Any) -> str:
-    if not callable(heading):
-        return str(heading.format(name=name, value=said))
-    try:
-        text = heading(level)
-    except Exception as problem:
-        raise OptionError(f"figure.facet: heading failed for {level!r}: {type(problem).__name__}: {problem}") from problem
-    if not isinstance(text, str):
-        raise OptionError(f"figure.facet: heading returned {text!r} for {level!r}, which is no text")
-    return text
+    levels = parts.levels["facet"] or ("",)
+    if callable(facet.heading):
+        return tuple(called_format(facet.heading, level, "figure.facet", "heading") for level in levels)
+    said = level_texts(levels, NOTHING, "figure.facet") if parts.levels["facet"] else ("",)
+    return tuple(str(facet.heading.format(name=name, value=text)) for text in said)
 
 
 def _described(sentence: Sentence, parts: Split, axes: Any) -> str:

@@ -78,8 +78,8 @@ def _level_text(level: Any, form: Any, where: str) -> str:
     return escaped(str(level)) if str(level) else "(blank)"
 
 
-def called_format(form: Any, value: Any, where: str) -> str:
-    """What a callable format makes of a value.
+def called_format(form: Any, value: Any, where: str, what: str = "format") -> str:
+    """What a callable format, or heading, makes of a value.
 
     Raises:
         OptionError: It fails, or returns no text.
@@ -87,9 +87,9 @@ def called_format(form: Any, value: Any, where: str) -> str:
     try:
         said = form(value)
     except Exception as problem:
-        raise OptionError(f"{where}: format failed for {value!r}: {type(problem).__name__}: {problem}") from problem
+        raise OptionError(f"{where}: {what} failed for {value!r}: {type(problem).__name__}: {problem}") from problem
     if not isinstance(said, str):
-        raise OptionError(f"{where}: format returned {said!r} for {value!r}, which is no text")
+        raise OptionError(f"{where}: {what} returned {said!r} for {value!r}, which is no text")
     return said
 
 

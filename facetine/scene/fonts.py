@@ -12,7 +12,6 @@ from facetine.errors import OptionError, unknown
 if TYPE_CHECKING:
     import uharfbuzz as hb
 
-WEIGHTS = {"light": 300, "regular": 400, "semibold": 600, "bold": 700, "black": 900}
 _STYLES = {300: "Light", 400: "Regular", 600: "Semibold", 700: "Bold", 900: "Black"}
 
 

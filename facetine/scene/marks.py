@@ -241,8 +241,3 @@ def transposed(mark: Mark) -> Mark:
         return replace(mark, x=mark.y, y=mark.x)
     box = mark.box
     return replace(mark, box=Region(box.y, box.x, box.height, box.width), upright=not mark.upright)
-
-
-def visible(points: FloatArray) -> BoolArray:
-    """Shape (n,): where both coordinates are finite."""
-    return np.asarray(np.isfinite(points).all(axis=1))

@@ -13,7 +13,6 @@ from facetine.scene.markup import Span, parsed
 # Where the parts of a line stand, in shares of the type size; the family's own metrics, rounded.
 CAP_HEIGHT = 0.66
 DESCENT = 0.20
-X_HEIGHT = 0.486
 _SCRIPT_SIZE = 0.68
 _SUPER_RISE, _SUB_DROP = 0.33, 0.13
 

@@ -108,6 +108,15 @@ def test_names_that_can_not_all_be_written_are_said():
     assert any("room for the name" in note for note in made.notes)
 
 
+def test_names_left_out_are_said_of_the_layout_that_stands_only():
+    for name, figure in FIGURES.items():
+        made = laid_out(figure, 180)
+        said = any("room for the name" in note for note in made.notes)
+        axes = ((made.scales.axes["x"], made.layout.x_labels), (made.scales.axes["y"], made.layout.y_labels))
+        thinned = any(axis.kind == "levels" and len(labels.blocks) < len(axis.labels) for axis, labels in axes)
+        assert said == thinned, name
+
+
 def test_lying_bars_make_the_sheet_as_high_as_they_need():
     assert laid_out(FIGURES["many names, lying"]).layout.height > laid_out(FIGURES["lying"]).layout.height
     assert len(laid_out(FIGURES["many names, lying"]).layout.y_labels.blocks) == 60

@@ -41,7 +41,9 @@ def test_log_odds_go_there_and_back(values):
 
 def test_powers_of_a_base_are_the_ticks():
     assert log_ticks(1, 64, 8, 2.0).at == (1, 2, 4, 8, 16, 32, 64)
-    assert np.allclose(np.diff(np.log2(log_ticks(1, 2.0**40, 5, 2.0).at)), 10) or len(log_ticks(1, 2.0**40, 5, 2.0).at) <= 7
+    steps = np.diff(np.log2(log_ticks(1, 2.0**40, 5, 2.0).at))
+    assert np.allclose(steps, steps[0])
+    assert len(steps) <= 6
     assert base_powers([2.0**30], 2.0) == ["2^30^"]
 
 
