@@ -24,7 +24,7 @@ MAY_IMPORT = {
 }
 OUTSIDE = {
     "core": {"numpy", "scipy", "contourpy"},
-    "scene": {"numpy", "uharfbuzz"},
+    "scene": {"numpy", "uharfbuzz", "bidi"},
     "grammar": set(),
     "layers": {"numpy"},
     "build": {"numpy"},

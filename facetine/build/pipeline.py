@@ -17,6 +17,7 @@ from facetine.build.train import called_format, inside, level_texts, train_axes
 from facetine.core.columns import Columns
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
+from facetine.scene.fonts import named
 from facetine.scene.marks import Scene
 from facetine.scene.markup import plain
 
@@ -72,7 +73,7 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     scene = draw(layout, scales, parts.parts, tables, defaults, theme, headings, direct)
     scene.title = plain(titles.title or "")
     scene.description = _described(sentence, parts, axes)
-    _check_glyphs(scene, notes)
+    _check_glyphs(scene, theme.font, notes)
     return Built(scene, tuple(notes.said), layout, scales, tables)
 
 
@@ -104,15 +105,21 @@ def _described(sentence: Sentence, parts: Split, axes: Any) -> str:
     return text + "."
 
 
-def _check_glyphs(scene: Scene, notes: Notes) -> None:
-    """Says which characters no face has a glyph for; without a word they would be empty boxes."""
-    lost = "".join(
-        run.text[at]
-        for text in scene.texts()
-        for run in text.runs
-        for at, glyph in zip(run.clusters, run.ids, strict=True)
-        if glyph == 0
-    )
+def _check_glyphs(scene: Scene, font: str, notes: Notes) -> None:
+    """Says which characters no font here has, and which come from a font that another machine may lack."""
+    lost: set[str] = set()
+    borrowed: dict[str, set[str]] = {}
+    for text in scene.texts():
+        for run in text.runs:
+            used = named(run.face)
+            if 0 in run.ids:
+                lost.update(run.text[at] for at, glyph in zip(run.clusters, run.ids, strict=True) if glyph == 0)
+            elif used.source == "system" and used.key.family != font:
+                borrowed.setdefault(used.key.family, set()).update(run.text)
     if lost:
-        shown = " ".join(f"{char} (U+{ord(char):04X})" for char in sorted(set(lost)))
-        notes.say(f"the font has no glyph for {shown}")
+        shown = ", ".join(f"{char} (U+{ord(char):04X})" for char in sorted(lost))
+        notes.say(f"fonts: no font here has {shown}; an empty box stands there. facetine catalog fonts lists what there is")
+    for family, chars in sorted(borrowed.items()):
+        shown = "".join(sorted(chars - {" "}))
+        shown = f"{shown[:12]}…" if len(shown) > 12 else shown
+        notes.say(f"fonts: {shown} set in {family}, a font of this machine; elsewhere it may look otherwise")

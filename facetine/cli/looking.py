@@ -105,9 +105,9 @@ def _entries(topic: str) -> list[tuple[str, str]]:
         sorts = (("categories", QUALITATIVE), ("low to high", SEQUENTIAL), ("about a middle", DIVERGING), ("cyclic", CYCLIC))
         return [(name, f"{sort:<15} {' '.join(colors)}") for sort, palettes in sorts for name, colors in palettes.items()]
     if topic == "fonts":
-        from facetine.scene.fonts import families
+        from facetine.scene.catalog import catalog
 
-        return [(name, "") for name in families()]
+        return [(name, found.described) for name, found in catalog().items()]
     from facetine.output import FORMAT_WORDS
 
     return list(FORMAT_WORDS.items())

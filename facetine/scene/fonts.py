@@ -1,18 +1,20 @@
-"""Faces: found, loaded once, asked for glyphs and measures."""
+"""Faces: loaded once, asked for glyphs and measures, and what stands in where a face has no glyph."""
 
 from __future__ import annotations
 
+import unicodedata
+from collections.abc import Iterator
 from dataclasses import dataclass, field
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
-from facetine.errors import OptionError, unknown
+from facetine.scene.catalog import SHIPPED, Family, catalog, family, loaded, nearest, shipped_folder, substitutes
 
 if TYPE_CHECKING:
     import uharfbuzz as hb
 
-_STYLES = {300: "Light", 400: "Regular", 600: "Semibold", 700: "Bold", 900: "Black"}
+_STYLES = {200: "ExtraLight", 300: "Light", 400: "Regular", 600: "Semibold", 700: "Bold", 900: "Black"}
 
 
 class FaceKey(NamedTuple):
@@ -27,13 +29,15 @@ class FaceKey(NamedTuple):
 
 
 class Shaped(NamedTuple):
-    """Glyphs of a text, in thousandths of the type size."""
+    """Glyphs of a text in the order in which they stand, in thousandths of the type size."""
 
     ids: tuple[int, ...]
     advances: tuple[float, ...]
     clusters: tuple[int, ...]
-    missing: str
-    """The characters for which the face has no glyph."""
+    offsets: tuple[tuple[float, float], ...]
+    """How far each glyph stands to the right of and above its place; empty where none does."""
+    lacks: bool
+    """Whether the face has no glyph for one of the characters."""
 
     @property
     def width(self) -> float:
@@ -41,98 +45,178 @@ class Shaped(NamedTuple):
         return sum(self.advances)
 
 
-@dataclass(slots=True)
+class Measures(NamedTuple):
+    """Where the parts of a line stand, in shares of the type size."""
+
+    cap: float
+    """Height of capitals."""
+    descent: float
+    """How far letters reach below the baseline."""
+    super_size: float
+    super_rise: float
+    sub_size: float
+    sub_drop: float
+
+
+@dataclass(eq=False)
 class Face:
     """One loaded face."""
 
     key: FaceKey
-    path: Path
     face: hb.Face
     font: hb.Font
     units: int
-    shaped: dict[str, Shaped] = field(default_factory=dict)
-    prepared: hb.Face | None = None
+    source: str
+    """Where it comes from: shipped, package or system."""
+    shaped: dict[tuple[str, bool], Shaped] = field(default_factory=dict)
 
+    @cached_property
     def for_subsets(self) -> hb.Face:
         """The face prepared for being cut down again and again, which makes each cut several times as fast."""
-        if self.prepared is None:
-            import uharfbuzz as hb
+        import uharfbuzz as hb
 
-            self.prepared = hb.subset_preprocess(self.face)
-        return self.prepared
+        return hb.subset_preprocess(self.face)
 
-    def shape(self, text: str) -> Shaped:
+    @cached_property
+    def characters(self) -> hb.Set:
+        """The characters for which it has a glyph."""
+        return self.face.unicodes
+
+    @cached_property
+    def measures(self) -> Measures:
+        """From its own tables; a table that says nothing sensible is set aside for the shipped family's numbers.
+
+        The size of small figures is the larger of the two that a font gives for its width and its height: at the sizes
+        of figures, type that is any smaller can't be read.
+
+        Source: OpenType 1.9, table `OS/2`.
+        """
+        import uharfbuzz as hb
+
+        def read(tag: hb.OTMetricsTag, low: float, high: float, otherwise: float) -> float:
+            value = (self.font.get_metric_position(tag) or 0) / self.units
+            return value if low <= value <= high else otherwise
+
+        tags = hb.OTMetricsTag
+        up = max(read(tag, 0.4, 0.9, 0.65) for tag in (tags.SUPERSCRIPT_EM_X_SIZE, tags.SUPERSCRIPT_EM_Y_SIZE))
+        down = max(read(tag, 0.4, 0.9, 0.65) for tag in (tags.SUBSCRIPT_EM_X_SIZE, tags.SUBSCRIPT_EM_Y_SIZE))
+        low = self.font.get_glyph_extents(self.font.get_nominal_glyph(ord("p")) or 0)
+        descent = -(low.y_bearing + low.height) / self.units if low is not None else 0.2
+        return Measures(
+            read(tags.CAP_HEIGHT, 0.4, 1.0, 0.66),
+            descent if 0.05 <= descent <= 0.5 else 0.2,
+            up,
+            read(tags.SUPERSCRIPT_EM_Y_OFFSET, 0.1, 0.7, 0.35),
+            down,
+            read(tags.SUBSCRIPT_EM_Y_OFFSET, 0.02, 0.5, 0.075),
+        )
+
+    def shape(self, text: str, right_to_left: bool = False) -> Shaped:
         """The glyphs of a text with kerning and ligatures, remembered."""
-        found = self.shaped.get(text)
+        found = self.shaped.get((text, right_to_left))
         if found is None:
             if len(self.shaped) > 20_000:
                 self.shaped.clear()
-            found = self.shaped[text] = self._shape(text)
+            found = self.shaped[text, right_to_left] = self._shape(text, right_to_left)
         return found
 
-    def _shape(self, text: str) -> Shaped:
+    def _shape(self, text: str, right_to_left: bool) -> Shaped:
         import uharfbuzz as hb
 
         buffer = hb.Buffer()
         buffer.add_str(text)
         buffer.guess_segment_properties()
+        buffer.direction = "rtl" if right_to_left else "ltr"
         hb.shape(self.font, buffer, None)
         to_thousandths = 1000.0 / self.units
         infos, places = buffer.glyph_infos, buffer.glyph_positions
         ids = tuple([info.codepoint for info in infos])
         advances = tuple([place.x_advance * to_thousandths for place in places])
-        clusters = tuple([info.cluster for info in infos])
-        lost = "".join(sorted({text[at] for at, glyph in zip(clusters, ids, strict=True) if glyph == 0}))
-        return Shaped(ids, advances, clusters, lost)
+        offsets = tuple([(place.x_offset * to_thousandths, place.y_offset * to_thousandths) for place in places])
+        moved = any(x or y for x, y in offsets)
+        return Shaped(ids, advances, tuple([info.cluster for info in infos]), offsets if moved else (), 0 in ids)
 
 
-@lru_cache(maxsize=1)
-def _shipped() -> tuple[str, Path]:
-    """The family that comes with Facetine and the folder of its files."""
-    import importlib.util
-
-    # The package is located, not imported: its own import is slow and of no use here.
-    spec = importlib.util.find_spec("font_source_sans_pro")
-    if spec is None or spec.origin is None:
-        raise OptionError("fonts: the shipped family is not installed", "python -m pip install font-source-sans-pro")
-    return "Source Sans Pro", Path(spec.origin).parent / "files"
-
-
-def families() -> tuple[str, ...]:
-    """The families that can be asked for."""
-    return (_shipped()[0],)
-
-
-@lru_cache(maxsize=64)
-def face(family: str, weight: int = 400, italic: bool = False) -> Face:
+@lru_cache(maxsize=128)
+def face(name: str, weight: int = 400, italic: bool = False) -> Face:
     """The face of a family with the nearest weight.
 
     Raises:
         OptionError: There is no such family.
     """
-    name, folder = _shipped()
-    if family != name:
-        raise unknown(OptionError, "fonts", "no family", family, families(), "families")
     import uharfbuzz as hb
 
-    near = min(_STYLES, key=lambda known: abs(known - weight))
-    style = _STYLES[near]
-    ending = ("It" if style == "Regular" else f"{style}It") if italic else style
-    path = folder / f"SourceSansPro-{ending}.otf"
-    loaded = hb.Face(hb.Blob.from_file_path(str(path)))
-    return Face(FaceKey(family, near, italic), path, loaded, hb.Font(loaded), loaded.upem)
+    if name == SHIPPED:
+        # The usual family is found without a look at what else there is.
+        near = min(_STYLES, key=lambda known: abs(known - weight))
+        style = _STYLES[near]
+        ending = ("It" if style == "Regular" else f"{style}It") if italic else style
+        tables = hb.Face(hb.Blob.from_file_path(str(Path(shipped_folder()) / f"SourceSansPro-{ending}.otf")))
+        return _registered(FaceKey(name, near, italic), tables, "shipped")
+    found = family(name)
+    file = nearest(found.faces, weight, italic)
+    weight = round(min(max(weight, file.lightest), file.heaviest))
+    return _registered(FaceKey(found.name, weight, file.italic), _static(loaded(file), weight), file.source)
+
+
+def pieces(text: str, wanted: Face) -> Iterator[tuple[str, Face]]:
+    """A text cut where its face has no glyph and another family's stands in; marks and joiners stay with their letter.
+
+    A character that no face has stays with the one that is wanted, and shows as its empty box.
+    """
+    start, now = 0, wanted
+    for place, char in enumerate(text):
+        if unicodedata.category(char) in ("Mn", "Mc", "Me", "Cf", "Zs"):
+            continue
+        able = now if now is not wanted and ord(char) in now.characters and ord(char) not in wanted.characters else None
+        able = able or (wanted if ord(char) in wanted.characters else _substitute(char, wanted))
+        if able is not now:
+            if place > start:
+                yield text[start:place], now
+            start, now = place, able
+    if start < len(text):
+        yield text[start:], now
+
+
+def _substitute(char: str, wanted: Face) -> Face:
+    found: tuple[Family, ...] = substitutes(char)
+    if wanted.key.family != SHIPPED and ord(char) in face(SHIPPED).characters:
+        found = (catalog()[SHIPPED], *found)
+    for one in found:
+        able = face(one.name, wanted.key.weight, wanted.key.italic)
+        if ord(char) in able.characters:
+            return able
+    return wanted
+
+
+def _static(tables: hb.Face, weight: float) -> hb.Face:
+    """A face at one weight, cut from a variable one; a face that is not variable as it is."""
+    import uharfbuzz as hb
+
+    axes = {axis.tag for axis in tables.axis_infos}
+    if not axes:
+        return tables
+    request = hb.SubsetInput()
+    request.keep_everything()
+    request.pin_all_axes_to_default(tables)
+    if "wght" in axes:
+        request.pin_axis_location(tables, "wght", weight)
+    request.flags |= hb.SubsetFlags.DOWNGRADE_CFF2
+    return hb.subset(tables, request)
 
 
 _BY_NAME: dict[str, Face] = {}
 
 
+def _registered(key: FaceKey, tables: hb.Face, source: str) -> Face:
+    import uharfbuzz as hb
+
+    found = _BY_NAME.get(str(key))
+    if found is None:
+        found = _BY_NAME[str(key)] = Face(key, tables, hb.Font(tables), tables.upem, source)
+    return found
+
+
 def named(key: str) -> Face:
     """The face that a run of glyphs names."""
     return _BY_NAME[key]
-
-
-def register(used: Face) -> str:
-    """The name under which runs of glyphs refer to a face."""
-    name = str(used.key)
-    _BY_NAME[name] = used
-    return name

@@ -11,6 +11,8 @@ from facetine.core.arrays import AnyArray as AnyArray
 from facetine.core.arrays import BoolArray as BoolArray
 from facetine.core.arrays import FloatArray as FloatArray
 from facetine.core.arrays import IntArray as IntArray
+from facetine.scene.direction import visual
+from facetine.scene.fonts import named
 
 Color: TypeAlias = str
 """#rrggbb in lower case."""
@@ -129,6 +131,12 @@ class Glyphs(NamedTuple):
     """The character at which each glyph's text begins."""
     shift: float = 0.0
     """How far it stands above the baseline, in points."""
+    level: int = 0
+    """Of the bidirectional order; odd where the text runs from right to left."""
+    right_to_left: bool = False
+    """Whether the paragraph that it belongs to runs from right to left."""
+    offsets: tuple[tuple[float, float], ...] = ()
+    """How far each glyph stands to the right of and above its place, in thousandths of the size; empty where none does."""
 
     @property
     def width(self) -> float:
@@ -141,6 +149,7 @@ class Text:
     """One line of text."""
 
     runs: tuple[Glyphs, ...]
+    """In the order of the text; `standing` gives that on the sheet."""
     x: float
     y: float
     """The baseline."""
@@ -158,6 +167,13 @@ class Text:
         return sum(run.width for run in self.runs)
 
     @property
+    def standing(self) -> tuple[Glyphs, ...]:
+        """The runs as they stand from left to right."""
+        if not any(run.level for run in self.runs):
+            return self.runs
+        return tuple(visual(self.runs, [run.level for run in self.runs]))
+
+    @property
     def content(self) -> str:
         """The characters."""
         return "".join(run.text for run in self.runs)
@@ -165,10 +181,10 @@ class Text:
     @property
     def box(self) -> Region:
         """What the line covers, turned text by its bounding rectangle; from the top of capitals to the descent."""
-        size = max((run.size for run in self.runs), default=0.0)
-        up, down = 0.68 * size, 0.20 * size
-        if any(run.shift > 0 for run in self.runs):
-            up += 0.2 * size
+        measures = [(run.size, run.shift, named(run.face).measures) for run in self.runs]
+        # Round letters reach a little over the height of the flat ones.
+        up = max((shift + (of.cap + 0.02) * size for size, shift, of in measures), default=0.0)
+        down = max((of.descent * size - shift for size, shift, of in measures), default=0.0)
         left = -self.anchor * self.width
         corners = np.array([[left, -up], [left + self.width, -up], [left + self.width, down], [left, down]])
         turn = np.deg2rad(self.angle)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import struct
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
+from facetine.scene.direction import mirrored
 from facetine.scene.fonts import FaceKey, named
-from facetine.scene.marks import Scene
+from facetine.scene.marks import Glyphs, Scene
 
 
 class UsedFace(NamedTuple):
@@ -23,7 +25,9 @@ class Subset(NamedTuple):
     """A face with only some glyphs."""
 
     outlines: bytes
-    """Its CFF table."""
+    """Its CFF table; the whole file of a face with quadratic outlines."""
+    quadratic: bool
+    """Whether the outlines are those of a `glyf` table."""
     numbers: Mapping[int, int]
     """New glyph numbers by the old ones."""
     widths: Mapping[int, float]
@@ -32,6 +36,7 @@ class Subset(NamedTuple):
     """Left, bottom, right and top of all glyphs, in thousandths."""
     ascent: float
     descent: float
+    cap: float
 
 
 def used_faces(scene: Scene) -> list[UsedFace]:
@@ -40,11 +45,26 @@ def used_faces(scene: Scene) -> list[UsedFace]:
     for text in scene.texts():
         for run in text.runs:
             glyphs = found.setdefault(run.face, {})
-            ends = (*run.clusters[1:], len(run.text))
-            for glyph, start, end in zip(run.ids, run.clusters, ends, strict=True):
-                if glyph not in glyphs:
-                    glyphs[glyph] = run.text[start:end] if end > start else run.text[start : start + 1]
+            for glyph, said in zip(run.ids, _said(run), strict=True):
+                glyphs.setdefault(glyph, said)
     return [UsedFace(name, named(name).key, glyphs) for name, glyphs in found.items()]
+
+
+def _said(run: Glyphs) -> list[str]:
+    """The text of each glyph: of its cluster, shared out where several glyphs make one up."""
+    starts = sorted(set(run.clusters))
+    ends = dict(zip(starts, [*starts[1:], len(run.text)], strict=True))
+    left = Counter(run.clusters)
+    taken = dict.fromkeys(starts, 0)
+    # Programs that take text out of a document expect the signs as they are seen.
+    seen = mirrored if run.level % 2 else str
+    said = []
+    for start in run.clusters:
+        left[start] -= 1
+        text = run.text[start + taken[start] : ends[start]]
+        said.append(seen(text[:1] if left[start] else text))
+        taken[start] += 1
+    return said
 
 
 # What only layout engines and desktop systems read; a document needs none of it.
@@ -67,22 +87,28 @@ def subset(name: str, glyphs: Iterable[int]) -> Subset:
     kept = sorted({0, *glyphs})
     request = hb.SubsetInput()
     request.glyph_set.update(kept)
-    request.flags = hb.SubsetFlags.NO_LAYOUT_CLOSURE | hb.SubsetFlags.NO_HINTING
+    # A collection of characters numbers its glyphs by a charset of its own; here a code is a glyph's number.
+    request.flags = hb.SubsetFlags.NO_LAYOUT_CLOSURE | hb.SubsetFlags.NO_HINTING | hb.SubsetFlags.CFF_IDENTITY_CHARSET
     request.drop_table_tag_set.update(_DROPPED_TAGS)
-    plan = hb.SubsetPlan(used.for_subsets(), request)
+    plan = hb.SubsetPlan(used.for_subsets, request)
     numbers = dict(plan.old_to_new_glyph_mapping)
-    outlines = bytes(plan.execute().reference_table("CFF ").data)
+    cut = plan.execute()
+    quadratic = "glyf" in cut.table_tags
+    outlines = bytes(cut.blob.data if quadratic else cut.reference_table("CFF ").data)
     per_thousand = 1000.0 / used.units
-    widths = {glyph: used.font.get_glyph_h_advance(glyph) * per_thousand for glyph in kept}
+    # Composed glyphs bring their parts.
+    widths = {glyph: used.font.get_glyph_h_advance(glyph) * per_thousand for glyph in numbers}
     extents = used.font.get_font_extents("ltr")
     left, bottom, right, top = struct.unpack(">4h", bytes(used.face.reference_table("head").data)[36:44])
     return Subset(
         outlines,
+        quadratic,
         numbers,
         widths,
         (left * per_thousand, bottom * per_thousand, right * per_thousand, top * per_thousand),
         extents.ascender * per_thousand,
         extents.descender * per_thousand,
+        used.measures.cap * 1000,
     )
 
 

@@ -4,17 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import lru_cache
+from itertools import pairwise
 from typing import NamedTuple
+from unicodedata import category, east_asian_width
 
-from facetine.scene.fonts import face, register
+from facetine.scene.direction import base_level, levels, needs_order
+from facetine.scene.fonts import Face, face, pieces
 from facetine.scene.marks import Glyphs, Text
 from facetine.scene.markup import Span, parsed
-
-# Where the parts of a line stand, in shares of the type size; the family's own metrics, rounded.
-CAP_HEIGHT = 0.66
-DESCENT = 0.20
-_SCRIPT_SIZE = 0.68
-_SUPER_RISE, _SUB_DROP = 0.33, 0.13
 
 
 class Type(NamedTuple):
@@ -35,7 +32,12 @@ class Type(NamedTuple):
     @property
     def cap(self) -> float:
         """Height of capitals in points."""
-        return self.size * CAP_HEIGHT
+        return self.size * face(self.family, self.weight).measures.cap
+
+    @property
+    def descent(self) -> float:
+        """How far letters reach below the baseline, in points."""
+        return self.size * face(self.family, self.weight).measures.descent
 
 
 class Block(NamedTuple):
@@ -55,7 +57,7 @@ class Block(NamedTuple):
         """From the top of the first line's capitals to the last line's descent; zero without a line."""
         if not self.lines:
             return 0.0
-        return (CAP_HEIGHT + DESCENT) * self.type.size + (len(self.lines) - 1) * self.type.leading
+        return self.type.cap + self.type.descent + (len(self.lines) - 1) * self.type.leading
 
     def placed(self, x: float, top: float, anchor: float = 0.0, angle: float = 0.0, role: str = "") -> Iterator[Text]:
         """Its lines below each other, the first one's capitals reaching up to `top`."""
@@ -97,19 +99,47 @@ def balanced(text: str, type_: Type, width: float) -> Block:
     return block
 
 
-def _glyphs(spans: tuple[Span, ...], type_: Type) -> tuple[Glyphs, ...]:
-    return tuple(_run(span, type_) for span in spans if span.text)
+def _glyphs(spans: tuple[Span, ...], type_: Type, base: int | None = None) -> tuple[Glyphs, ...]:
+    """The runs of a line in the order of its text.
+
+    Args:
+        spans: The line.
+        type_: How it is set.
+        base: The level of the paragraph that it belongs to; None where it is one of its own.
+    """
+    text = "".join(span.text for span in spans)
+    if not base and not needs_order(text):
+        return tuple(run for span in spans if span.text for run in _runs(span, type_, 0, False))
+    base = base_level(text) if base is None else base
+    of_each, runs, start = levels(text, base), [], 0
+    for span in spans:
+        end = start + len(span.text)
+        cuts = [start, *(at for at in range(start + 1, end) if of_each[at] != of_each[at - 1]), end]
+        for low, high in pairwise(cuts):
+            if high > low:
+                runs += _runs(span._replace(text=text[low:high]), type_, of_each[low], base == 1)
+        start = end
+    return tuple(runs)
 
 
-def _run(span: Span, type_: Type) -> Glyphs:
+def _runs(span: Span, type_: Type, level: int, right_to_left: bool) -> list[Glyphs]:
+    """A stretch of one look and direction, in several faces where the first has not all its characters."""
     weight = max(type_.weight, 700) if span.bold else type_.weight
     used = face(type_.family, weight, span.italic)
-    shaped = used.shape(span.text)
     size, shift = type_.size, 0.0
-    if span.level:
-        shift = size * (_SUPER_RISE if span.level > 0 else -_SUB_DROP)
-        size = round(size * _SCRIPT_SIZE, 2)
-    return Glyphs(register(used), size, span.text, shaped.ids, shaped.advances, shaped.clusters, shift)
+    if span.level > 0:
+        size, shift = round(size * used.measures.super_size, 2), size * used.measures.super_rise
+    elif span.level < 0:
+        size, shift = round(size * used.measures.sub_size, 2), -size * used.measures.sub_drop
+
+    def run(text: str, used: Face) -> Glyphs:
+        shaped = used.shape(text, bool(level % 2))
+        ids, advances, clusters, offsets, _ = shaped
+        return Glyphs(str(used.key), size, text, ids, advances, clusters, shift, level, right_to_left, offsets)
+
+    if not used.shape(span.text, bool(level % 2)).lacks:
+        return [run(span.text, used)]
+    return [run(text, able) for text, able in pieces(span.text, used)]
 
 
 def _wrapped(line: str, type_: Type, width: float) -> list[tuple[Glyphs, ...]]:
@@ -128,7 +158,9 @@ def _wrapped(line: str, type_: Type, width: float) -> list[tuple[Glyphs, ...]]:
             else:
                 now = longer
     lines.append(now)
-    return [_glyphs(_joined(spans), type_) for spans in lines]
+    text = "".join(span.text for span in parsed(line))
+    base = base_level(text) if needs_order(text) else None
+    return [_glyphs(_joined(spans), type_, base) for spans in lines]
 
 
 def _width(spans: tuple[Span, ...], type_: Type) -> float:
@@ -162,7 +194,7 @@ def _words(spans: tuple[Span, ...]) -> Iterator[tuple[Span, ...]]:
 
 
 def _fitting_pieces(word: tuple[Span, ...], type_: Type, width: float) -> Iterator[tuple[Span, ...]]:
-    """A word as it is, or cut into pieces that fit, after a dash, slash or underscore where it has one."""
+    """A word as it is, or cut into pieces that fit: after a dash, slash or underscore, or beside a wide character."""
     if _width(word, type_) <= width or len(word) > 1:
         yield word
         return
@@ -173,8 +205,18 @@ def _fitting_pieces(word: tuple[Span, ...], type_: Type, width: float) -> Iterat
             fits = 1
             while fits < len(rest) and _width((word[0]._replace(text=rest[: fits + 1] + "-"),), type_) <= width:
                 fits += 1
-            breaks = [at + 1 for at, char in enumerate(rest[:fits]) if char in "-/_–"]
+            breaks = [at for at in range(1, fits + 1) if rest[at - 1] in "-/_–" or (_wide(rest[at - 1]) and _may_start(rest[at]))]
             piece = rest[: breaks[-1]] if breaks else rest[:fits]
         rest = rest[len(piece) :]
-        ending = "-" if rest and piece[-1] not in "-/_–" else ""
+        ending = "-" if rest and piece[-1] not in "-/_–" and not _wide(piece[-1]) else ""
         yield (word[0]._replace(text=piece + ending),)
+
+
+def _wide(char: str) -> bool:
+    """Whether a character is one of a script that is written without blanks between words."""
+    return east_asian_width(char) in "WF"
+
+
+def _may_start(char: str) -> bool:
+    """Whether a line may start with a character: closing brackets and full stops may not."""
+    return category(char) not in ("Pe", "Pf", "Po", "Mn", "Lm")

@@ -231,7 +231,7 @@ class _Pdf:
         else:
             self.out.append(f"{short(x)} {short(y)} Td\n")
         risen = 0.0
-        for run in mark.runs:
+        for run in mark.standing:
             rise = f"{short(run.shift)} Ts " if run.shift != risen else ""
             risen = run.shift
             self.out.append(f"/{self.font_names[run.face]} {short(run.size)} Tf {rise}{self._shown(run)}\n")
@@ -239,6 +239,8 @@ class _Pdf:
 
     def _shown(self, run: Glyphs) -> str:
         """The glyphs of a run, moved together or apart where shaping said so."""
+        if run.offsets:
+            return self._shown_singly(run)
         font = self.subsets[run.face]
         parts, codes = [], ""
         for glyph, advance in zip(run.ids, run.advances, strict=True):
@@ -250,6 +252,18 @@ class _Pdf:
         if codes:
             parts.append(f"<{codes}>")
         return f"{parts[0]} Tj" if len(parts) == 1 and codes else f"[{' '.join(parts)}] TJ"
+
+    def _shown_singly(self, run: Glyphs) -> str:
+        """The glyphs of a run of which some stand beside or above their place, as marks on letters do."""
+        font, risen, line = self.subsets[run.face], 0.0, []
+        for glyph, advance, (right, up) in zip(run.ids, run.advances, run.offsets, strict=True):
+            rise = f"{short(run.shift + up * run.size / 1000)} Ts " if up != risen else ""
+            risen = up
+            after = short(font.widths[glyph] + right - advance)
+            line.append(f"{rise}[{short(-right)} <{font.numbers[glyph]:04x}> {after}] TJ")
+        if risen:
+            line.append(f"{short(run.shift)} Ts")
+        return " ".join(line)
 
     # Resources ------------------------------------------------------------------------------------------------------
 
@@ -326,19 +340,25 @@ class _Pdf:
         from pikepdf import Dictionary, Name, Object
 
         document, font = self.document, self.subsets[used.name]
-        name = Name(f"/{_tag(used, font)}+{used.key.family.replace(' ', '')}-{_style_name(used)}")
+        name = Name(f"/{_tag(used, font)}+{_font_name(used)}")
         box = " ".join(str(round(value)) for value in font.box)
         descriptor = Object.parse(
             f"<< /Type /FontDescriptor /FontName {name} /Flags {4 + (64 if used.key.italic else 0)} /FontBBox [{box}] "
             f"/ItalicAngle {-12 if used.key.italic else 0} /Ascent {round(font.ascent)} /Descent {round(font.descent)} "
-            f"/CapHeight 660 /StemV {round(used.key.weight / 5)} >>".encode("ascii")
+            f"/CapHeight {round(font.cap)} /StemV {round(used.key.weight / 5)} >>".encode("ascii")
         )
-        descriptor.FontFile3 = document.make_stream(font.outlines, Subtype=Name.CIDFontType0C)
+        if font.quadratic:
+            descriptor.FontFile2 = document.make_stream(font.outlines, Length1=len(font.outlines))
+        else:
+            descriptor.FontFile3 = document.make_stream(font.outlines, Subtype=Name.CIDFontType0C)
         ordered = sorted(font.numbers, key=font.numbers.__getitem__)
         widths = " ".join(short(font.widths[old]) for old in ordered)
+        sort = "CIDFontType2 /CIDToGIDMap /Identity" if font.quadratic else "CIDFontType0"
         inner = Object.parse(
-            f"<< /Type /Font /Subtype /CIDFontType0 /BaseFont {name} /DW 500 /W [0 [{widths}]] "
-            "/CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>".encode("ascii")
+            f"<< /Type /Font /Subtype /{sort} /BaseFont {name} "
+            f"/DW 500 /W [0 [{widths}]] /CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>".encode(
+                "ascii"
+            )
         )
         inner.FontDescriptor = document.make_indirect(descriptor)
         return document.make_indirect(
@@ -417,9 +437,17 @@ def _tag(used: UsedFace, font: Subset) -> str:
     return "".join(chr(65 + number // 26**place % 26) for place in range(6))
 
 
-def _style_name(used: UsedFace) -> str:
-    weight = {300: "Light", 400: "Regular", 600: "Semibold", 700: "Bold", 900: "Black"}.get(used.key.weight, "Regular")
-    return f"{weight}Italic" if used.key.italic else weight
+_WEIGHTS = {
+    100: "Thin", 200: "ExtraLight", 300: "Light", 400: "Regular", 500: "Medium", 600: "Semibold", 700: "Bold",
+    800: "ExtraBold", 900: "Black",
+}  # fmt: skip
+
+
+def _font_name(used: UsedFace) -> str:
+    """Family and style, of the signs that a name may hold."""
+    family = "".join(char for char in used.key.family if char.isascii() and char.isalnum()) or "Font"
+    weight = _WEIGHTS.get(used.key.weight, f"Weight{used.key.weight}")
+    return f"{family}-{weight}{'Italic' if used.key.italic else ''}"
 
 
 def _to_unicode(used: UsedFace, font: Subset) -> bytes:

@@ -32,6 +32,7 @@ from facetine.writers.numbers import filled, short, traced
 
 _CHUNK = 50_000
 _FALLBACK = "sans-serif"
+_ANCHORS = {0.5: ' text-anchor="middle"', 1.0: ' text-anchor="end"'}
 
 
 def svg(scene: Scene, *, embed_font: bool = False, ground: bool = True) -> bytes:
@@ -91,9 +92,11 @@ class _Svg:
             key = named(name).key
             data = base64.b64encode(web_font(name, "".join(sorted(used)))).decode("ascii")
             style = "italic" if key.italic else "normal"
+            quadratic = "glyf" in named(name).face.table_tags
+            sort, kind = ("ttf", "truetype") if quadratic else ("otf", "opentype")
             rules.append(
-                f"@font-face{{font-family:'{key.family}';font-weight:{key.weight};font-style:{style};"
-                f"src:url(data:font/otf;base64,{data}) format('opentype')}}"
+                f"@font-face{{font-family:'{_quoted(key.family)}';font-weight:{key.weight};font-style:{style};"
+                f"src:url(data:font/{sort};base64,{data}) format('{kind}')}}"
             )
         self.out.append(f'<style type="text/css">{"".join(rules)}</style>\n')
 
@@ -180,7 +183,11 @@ class _Svg:
         """A text element; runs of another look are spans in it."""
         if not mark.runs:
             return
-        anchor = {0.5: ' text-anchor="middle"', 1.0: ' text-anchor="end"'}.get(mark.anchor, "")
+        backwards = mark.runs[0].right_to_left
+        # Such a text starts at its right end.
+        anchor = _ANCHORS.get(1.0 - mark.anchor if backwards else mark.anchor, "")
+        if backwards:
+            anchor += ' direction="rtl"'
         turn = f' transform="rotate({short(-mark.angle)} {short(mark.x)} {short(mark.y)})"' if mark.angle else ""
         first = mark.runs[0]
         look = _font(first, self.family)
@@ -203,7 +210,12 @@ def _text(text: str) -> str:
 
 
 def _families(family: str) -> str:
-    return f"'{family}', {_FALLBACK}" if family else _FALLBACK
+    return f"'{_quoted(family)}', {_FALLBACK}" if family else _FALLBACK
+
+
+def _quoted(family: str) -> str:
+    """A family's name as it stands inside the quotes of a style."""
+    return family.replace("\\", "").replace("'", "\\'")
 
 
 def _font(run: Glyphs, base: str) -> str:
