@@ -62,6 +62,7 @@ def draw(
                 if names.layer == order and len(rows):
                     _names(names, rows, place, scales, defaults[str(order)], layout, theme, group)
         _axes(layout, place, scales, theme, group)
+        _second_axes(layout, place, scales, theme, group)
         _heading(place, theme, group)
     if layout.legends is not None and layout.legends.legends:
         draw_legends(layout.legends, layout.legend_at, theme, layout.fonts.tick, root.group("legends", "Legends"))
@@ -93,6 +94,9 @@ def _titles(layout: Layout, root: Group) -> None:
             block, top = said
             title = f"Title of the {name[0]} axis"
             root.group(name, title).items.extend(block.placed(layout.left, top, role="axis title"))
+    for block, top, right in layout.right_titles:
+        group = root.group("second-title", "Title of a second axis")
+        group.items.extend(block.placed(right, top, 1.0, role="axis title"))
 
 
 def _panel_rows(table: Columns, panels: int) -> list[Columns]:
@@ -186,10 +190,12 @@ def _axes(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into:
     _y_axis(layout, place, scales.axes["y"], theme, into.group("y-axis", "y axis"))
 
 
-def _line_and_ticks(axis: Axis, ticks: AxisTicks, box: Region, theme: Theme, group: Group) -> tuple[FloatArray, float]:
+def _line_and_ticks(
+    axis: Axis, ticks: AxisTicks, box: Region, theme: Theme, group: Group, second: bool = False
+) -> tuple[FloatArray, float]:
     """Draws the line from the first to the last tick with its ticks outwards; where they are, and how long.
 
-    An axis of categories has neither.
+    An axis of categories has neither. A second axis stands on the other side of the panel.
     """
     at = _tick_places(axis, ticks.at, box)
     if axis.kind == "levels" or not len(at):
@@ -202,11 +208,27 @@ def _line_and_ticks(axis: Axis, ticks: AxisTicks, box: Region, theme: Theme, gro
     ends += [(place, 0.0, place, 0.55 * long) for place in minor.tolist()]
     lines = np.array(ends)
     if axis.name == "x":
-        lines[:, [1, 3]] += box.bottom
+        lines[:, [1, 3]] = box.y - lines[:, [1, 3]] if second else box.bottom + lines[:, [1, 3]]
     else:
-        lines = np.column_stack([box.x - lines[:, 1], lines[:, 0], box.x - lines[:, 3], lines[:, 2]])
+        outwards = box.right + lines[:, [1, 3]] if second else box.x - lines[:, [1, 3]]
+        lines = np.column_stack([outwards[:, 0], lines[:, 0], outwards[:, 1], lines[:, 2]])
     group.items.append(segments(lines, Stroke(theme.axis_color, theme.axis_width)))
     return at, long
+
+
+def _second_axes(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into: Group) -> None:
+    """The same values in other units, above and at the right."""
+    box, top, right = place.box, layout.top_labels, layout.right_labels
+    if top is not None:
+        group = into.group("second-x-axis", "Second x axis")
+        at, long = _line_and_ticks(scales.axes["x"], top.ticks, box, theme, group, second=True)
+        for x, block in zip(at.tolist() if place.shows_top else (), top.blocks, strict=False):
+            group.items.extend(block.placed(x, box.y - long - theme.gap - block.height + block.type.descent, 0.5, role="tick"))
+    if right is not None:
+        group = into.group("second-y-axis", "Second y axis")
+        at, long = _line_and_ticks(scales.axes["y"], right.ticks, box, theme, group, second=True)
+        for y, block in zip(at.tolist() if place.shows_right else (), right.blocks, strict=False):
+            group.items.extend(block.placed(box.right + long + theme.gap, y - block.type.cap / 2, role="tick"))
 
 
 def _x_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: Group) -> None:
@@ -216,8 +238,8 @@ def _x_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: 
     at, long = _line_and_ticks(axis, labels.ticks, box, theme, group)
     if place.shows_x:
         top = box.bottom + long + theme.gap
-        for x, block in zip(at.tolist(), labels.blocks, strict=True):
-            _x_label(block, x, top, labels.angle, group)
+        for number, (x, block) in enumerate(zip(at.tolist(), labels.blocks, strict=True)):
+            _x_label(block, x, top + number % 2 * labels.lower, labels.angle, group)
         _outer_names(labels.outer, at, box.width / max(len(at), 1), top + labels.inner_height + theme.gap, theme, group)
 
 

@@ -17,7 +17,6 @@ from facetine.core.scales.calendar import instant, stepped_ticks, strftime, time
 from facetine.core.scales.formats import base_powers, durations, formatted, powers, written
 from facetine.core.scales.ticks import Ticks, duration_ticks, linear_ticks, log_ticks, logit_ticks, symlog_ticks
 from facetine.core.scales.transforms import Log, Logit, Symlog, Transform
-from facetine.data.codebook import escaped
 from facetine.errors import OptionError, ScaleError
 from facetine.grammar.scale import DASHES, EVERY, ScaleSpec
 from facetine.grammar.theme import Theme
@@ -109,10 +108,11 @@ def number_texts(
         words = {_as_number(key): str(text) for key, text in form.items()}
         return tuple(words.get(value, text) for value, text in zip(values, plain, strict=True))
     try:
-        return tuple(escaped(text) if form not in ("percent", "si") else text for text in formatted(values, form))
+        return tuple(formatted(values, form))
     except ValueError as problem:
         raise OptionError(
-            f"{where}: {form!r} is no format for numbers", 'such as ",.1f", "percent" or "si"; or a callable'
+            f"{where}: {form!r} is no format for numbers",
+            'such as ",.1f", "percent", "si", "scientific" or "€{value:,.0f}"; or a callable',
         ) from problem
 
 
@@ -143,9 +143,10 @@ def _time_axis(axis: Axis, wanted: int, where: str) -> AxisTicks:
     elif isinstance(axis.spec.ticks, str):
         every = re.fullmatch(EVERY, axis.spec.ticks)
         assert every is not None
-        at, labels, _ = stepped_ticks(low, high, int(every[1] or 1), every[2], axis.zone)
-        if len(at) > 400:
-            raise ScaleError(f"{where}: {axis.spec.ticks!r} makes {len(at):,} ticks", "a longer step")
+        try:
+            at, labels, _ = stepped_ticks(low, high, int(every[1] or 1), every[2], axis.zone)
+        except ValueError as problem:
+            raise ScaleError(f"{where}: {axis.spec.ticks!r} makes {problem}", "a longer step") from problem
     else:
         at, labels, _ = time_ticks(low, high, max(wanted, 2), axis.zone)
     return AxisTicks(at, time_texts(at, labels, axis.spec, axis.zone, where))
@@ -237,7 +238,8 @@ def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, M
             count = len(first.breaks) + 1
             share = tuple((place + 1) / count for place in range(count - 1))
             texts = number_texts(first.breaks, first.spec, f"figure.scale({first.aesthetic!r})")
-            return Legend(first.aesthetic, first.title, (), ColorBar(first.values[:-1], share, texts, stepped=True))
+            at, said = (0.0, *share, 1.0), (end_word(first, "under"), *texts, end_word(first, "over"))
+            return Legend(first.aesthetic, first.title, (), ColorBar(first.values[:-1], at, said, stepped=True))
     else:
         at, labels = _round_values(first)
         if len(scales) == 1 and first.aesthetic in ("color", "outline"):
@@ -246,6 +248,7 @@ def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, M
             places = first.transform.forward(np.array(at, float)).tolist()
             share = tuple((place - low) / (high - low) if width > 0 else 0.5 for place in places)
             colors = first.values[:-1]
+            share, labels = _open_ends(first, share, labels)
             return Legend(first.aesthetic, first.title, (), ColorBar(colors[:: max(1, len(colors) // 64)], share, labels))
         numbers = np.array(at)
     if not len(labels):
@@ -268,10 +271,31 @@ def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, M
     return Legend("-".join(scale.aesthetic for scale in scales), first.title, tuple(entries))
 
 
+def end_word(scale: LookScale, word: str) -> str:
+    """What an end of a scale that goes on is called: "under" or "over", or what a dict of formats says for it."""
+    form = scale.spec.format
+    return str(form.get(word, word)) if isinstance(form, Mapping) else word
+
+
+def _open_ends(scale: LookScale, at: tuple[float, ...], labels: tuple[str, ...]) -> tuple[tuple[float, ...], tuple[str, ...]]:
+    """Ticks at the limits that say that there are values beyond them; a tick in their place gives way."""
+    below, above = scale.beyond
+    ends = [(0.0, end_word(scale, "under"), scale.low)] if below else []
+    ends += [(1.0, end_word(scale, "over"), scale.high)] if above else []
+    for place, word, limit in ends:
+        where = f"figure.scale({scale.aesthetic!r})"
+        (text,) = number_texts((limit,), scale.spec, where, scale.transform) if scale.kind == "number" else ("",)
+        kept = [(share, label) for share, label in zip(at, labels, strict=True) if abs(share - place) > 0.1]
+        ordered = sorted([*kept, (place, f"{word} {text}".strip())])
+        at, labels = tuple(share for share, _ in ordered), tuple(label for _, label in ordered)
+    return at, labels
+
+
 def _classes(scale: LookScale) -> tuple[tuple[str, ...], FloatArray]:
     """What the classes are called, and a number in each."""
     texts = number_texts(scale.breaks, scale.spec, f"figure.scale({scale.aesthetic!r})")
-    names = [f"under {texts[0]}", *(f"{low} to {high}" for low, high in pairwise(texts)), f"{texts[-1]} and over"]
+    low_end, high_end = end_word(scale, "under"), end_word(scale, "over")
+    names = [f"{low_end} {texts[0]}", *(f"{low} to {high}" for low, high in pairwise(texts)), f"{texts[-1]} and {high_end}"]
     inner = [(low + high) / 2 for low, high in pairwise(scale.breaks)]
     return tuple(names), np.array([scale.breaks[0] - 1.0, *inner, scale.breaks[-1]])
 

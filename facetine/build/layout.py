@@ -6,22 +6,22 @@ the x axis, the note. All of it starts at the left edge of the first panel.
 
 from __future__ import annotations
 
-import itertools
 import math
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
 import numpy as np
 
-from facetine.build.guide import AxisTicks, Legend, axis_ticks
+from facetine.build.guide import Legend
+from facetine.build.labels import LabelFitter, Side, XLabels
 from facetine.build.legend import LegendPlan, plan_legends
 from facetine.build.notes import Notes
+from facetine.build.second import second_spec, second_ticks
 from facetine.build.train import Axis
-from facetine.core.arrays import FloatArray
 from facetine.errors import ExportError
 from facetine.grammar.theme import Theme
 from facetine.scene.marks import Region
-from facetine.scene.typeset import Block, Type, balanced, set_text
+from facetine.scene.typeset import Block, Type, balanced
 
 _LEAST_PANEL = 12.0
 _RATIO = 0.7
@@ -57,30 +57,6 @@ class Request(NamedTuple):
     """Room that the names of lines need at the right of the panels."""
 
 
-class XLabels(NamedTuple):
-    """Labels under the x axis as they are set."""
-
-    ticks: AxisTicks
-    blocks: tuple[Block, ...]
-    angle: float
-    """0, or 90 where they are turned."""
-    height: float
-    outer: tuple[tuple[int, int, Block], ...] = ()
-    """For crossed columns: first and last tick, and the name below them."""
-    inner_height: float = 0.0
-
-
-class Side(NamedTuple):
-    """Labels beside the y axis."""
-
-    ticks: AxisTicks
-    blocks: tuple[Block, ...]
-    width: float
-    outer: tuple[tuple[int, int, Block], ...] = ()
-    """For crossed columns: first and last tick, and the name beside them."""
-    inner_width: float = 0.0
-
-
 class PanelPlace(NamedTuple):
     """One panel."""
 
@@ -92,6 +68,9 @@ class PanelPlace(NamedTuple):
     shows_x: bool
     """Whether its x axis is labelled: the lowest panel of each column."""
     shows_y: bool
+    shows_top: bool = False
+    """Whether a second x axis is labelled above it: the uppermost panel of each column."""
+    shows_right: bool = False
 
 
 @dataclass(slots=True)
@@ -112,6 +91,11 @@ class Layout:
     panels: list[PanelPlace] = field(default_factory=list)
     x_labels: XLabels | None = None
     y_labels: Side | None = None
+    top_labels: XLabels | None = None
+    """Of a second x axis."""
+    right_labels: Side | None = None
+    right_titles: list[tuple[Block, float, float]] = field(default_factory=list)
+    """Titles of second axes with the y of their tops and the x at which they end."""
     legends: LegendPlan | None = None
     legend_at: tuple[float, float] = (0.0, 0.0)
 
@@ -154,8 +138,18 @@ class _Layouter:
         bare = theme.tick_length + theme.gap
         self.left = theme.margin + 2.4 * theme.text_size + bare
         self.right = theme.margin
+        self.fitter = LabelFitter(
+            request.x, request.y, theme, self.fonts.tick, self.columns, request.width, request.height or request.width
+        )
         self.x_labels: XLabels | None = None
         self.y_labels: Side | None = None
+        self.top_labels: XLabels | None = None
+        self.right_labels: Side | None = None
+        self.seconds = {
+            axis.name: (said, second_ticks(axis, said))
+            for axis in (request.x, request.y)
+            if theme.axes and (said := second_spec(axis)) is not None
+        }
         self.legend_plan = LegendPlan()
 
     def _grid(self) -> tuple[int, int]:
@@ -177,11 +171,11 @@ class _Layouter:
         for turn in range(6):
             self._plan_legends()
             width = self._panel_width()
-            self.x_labels = self._x_labels(width)
-            frame = self._frame(width)
-            self.y_labels = self._y_labels(frame.panel_height)
+            beside = self._second_side()
+            frame = self._measured(width)
             left, right = self._margins(width)
-            if abs(left - self.left) < 0.05 and abs(right - self.right) < 0.05:
+            settled = abs(left - self.left) < 0.05 and abs(right - self.right) < 0.05
+            if settled and self._second_side() <= beside + 0.05:
                 return self._place(width, frame)
             # Two layouts can lead to each other; then the one with more room for labels is taken.
             if turn >= 3 and (round(left, 1), round(right, 1)) in seen:
@@ -189,12 +183,22 @@ class _Layouter:
             seen.append((round(left, 1), round(right, 1)))
             self.left, self.right = left, right
         width = self._panel_width()
-        self.x_labels = self._x_labels(width)
-        frame = self._frame(width)
-        self.y_labels = self._y_labels(frame.panel_height)
-        return self._place(width, frame)
+        return self._place(width, self._measured(width))
 
     # Measures -------------------------------------------------------------------------------------------------------
+
+    def _measured(self, width: float) -> _Frame:
+        """All labels for panels of a width, and the heights that follow from them."""
+        self.x_labels = self.fitter.x_labels(width)
+        if "x" in self.seconds:
+            said, ticks = self.seconds["x"]
+            self.top_labels = self.fitter.number_labels(ticks, said.ticks is not None, width)
+        frame = self._frame(width)
+        self.y_labels = self.fitter.y_labels(frame.panel_height)
+        if "y" in self.seconds:
+            said, ticks = self.seconds["y"]
+            self.right_labels = self.fitter.number_side(ticks, said.ticks is not None, frame.panel_height)
+        return frame
 
     def _plan_legends(self) -> None:
         room = self.request.width - self.left - self.theme.margin
@@ -205,7 +209,14 @@ class _Layouter:
         """Room that a legend at the right takes."""
         plan = self.legend_plan
         beside = plan.width + self.theme.block_gap * 1.5 if plan.place == "right" else 0.0
-        return beside + self.request.names
+        return beside + self.request.names + self._second_side()
+
+    def _second_side(self) -> float:
+        """Room for the labels of a second y axis."""
+        if "y" not in self.seconds:
+            return 0.0
+        width = self.right_labels.width if self.right_labels is not None else 2.4 * self.theme.text_size
+        return width + self.theme.gap + self.theme.tick_length
 
     def _panel_width(self) -> float:
         room = self.request.width - self.left - self.right - self._beside()
@@ -231,9 +242,11 @@ class _Layouter:
         side = self.y_labels.width + theme.gap + (theme.tick_length if value_axis else 0.0)
         left = theme.margin + (side if self.y_labels.blocks else theme.gap)
         right = theme.margin
-        if labels.blocks and labels.angle == 0:
-            at = self.request.x.span.share(_array(labels.ticks.at)) * panel_width
-            for block, x in zip(labels.blocks, at.tolist(), strict=True):
+        for upper in (labels, self.top_labels):
+            if upper is None or upper.angle != 0:
+                continue
+            at = self.request.x.span.share(np.array(upper.ticks.at, float)) * panel_width
+            for block, x in zip(upper.blocks, at.tolist(), strict=True):
                 left = max(left, theme.margin + block.width / 2 - x)
                 right = max(right, theme.margin + x + block.width / 2 - panel_width)
         return left, max(theme.margin, right - self._beside())
@@ -249,11 +262,13 @@ class _Layouter:
         subtitle = self._wrapped(request.subtitle, fonts.quiet, room)
         note = self._wrapped(request.note, fonts.tick, room)
         beside = room - self._beside()
-        y_title = self._wrapped(request.y.title if theme.axes else "", fonts.text, beside)
         x_title = self._wrapped(request.x.title if theme.axes else "", fonts.text, beside)
+        y_title, right_titles = self._upper_titles(beside + self._second_side())
         headings = tuple(self._wrapped(text, fonts.heading, panel_width) for text in request.headings or ())
         tallest = max((block.height for block in headings), default=0.0)
         heading = tallest + 2 * theme.gap if headings else 0.0
+        if headings and "x" in self.seconds:
+            heading += theme.tick_length
 
         top = theme.margin
         tops = {}
@@ -267,9 +282,15 @@ class _Layouter:
         if self.legend_plan.place == "top" and self.legend_plan.height:
             top += self.legend_plan.height + theme.block_gap
         tops["y_title"] = top
-        if y_title.lines:
+        seconds = []
+        for number, block in enumerate(right_titles):
+            # The first stands beside the title of the y axis.
+            line = max(block.height, y_title.height if number == 0 else 0.0)
+            seconds.append((block, top))
+            top += line + theme.gap * (1.6 if headings or self.top_labels else 1.8)
+        if not right_titles and y_title.lines:
             top += y_title.height + theme.gap * (1.6 if headings else 1.8)
-        elif not headings:
+        elif not headings and not y_title.lines:
             top += 0.35 * theme.tick_text_size
         labels = self.x_labels
         assert labels is not None
@@ -280,16 +301,33 @@ class _Layouter:
         bottom += note.height + theme.block_gap if note.lines else 0.0
         bottom += theme.margin
         # Within a column of panels, the ticks of the upper ones stand in the gap.
+        upper = self.top_labels.height + theme.gap + theme.tick_length if self.top_labels is not None else 0.0
         between = theme.panel_gap + (theme.tick_length if value_axis and self.rows > 1 else 0.0)
         if request.height is None:
             panel_height = self._natural_height(panel_width)
-            height = top + self.rows * (heading + panel_height) + (self.rows - 1) * between + bottom
+            height = top + upper + self.rows * (heading + panel_height) + (self.rows - 1) * between + bottom
         else:
             height = request.height
-            panel_height = (height - top - bottom - (self.rows - 1) * between) / self.rows - heading
+            panel_height = (height - top - upper - bottom - (self.rows - 1) * between) / self.rows - heading
         if panel_height < _LEAST_PANEL:
             self._too_small("height", height + (_LEAST_PANEL - panel_height) * self.rows)
-        return _Frame(title, subtitle, note, y_title, x_title, headings, heading, tops, top, below, between, height, panel_height)
+        return _Frame(
+            title, subtitle, note, y_title, x_title, headings, heading, tops, top, below, between, height, panel_height,
+            upper, seconds,
+        )  # fmt: skip
+
+    def _upper_titles(self, room: float) -> tuple[Block, list[Block]]:
+        """The title of the y axis, and those of second axes; side by side where they fit, else in half of the room each."""
+        type_, title = self.fonts.text, self.request.y.title if self.theme.axes else ""
+        said = [self.seconds[name][0].title for name in ("y", "x") if name in self.seconds]
+        titles = [text for text in said if text]
+        left = self._wrapped(title, type_, room)
+        if not titles:
+            return left, []
+        rights = [self._wrapped(text, type_, room) for text in titles]
+        if left.lines and left.width + rights[0].width + 2 * type_.size > room:
+            left, rights[0] = self._wrapped(title, type_, 0.47 * room), self._wrapped(titles[0], type_, 0.47 * room)
+        return left, rights
 
     def _natural_height(self, panel_width: float) -> float:
         """A height that suits the width and the number of categories."""
@@ -299,111 +337,6 @@ class _Layouter:
             count = max(len(self.request.y.labels), 2)
             height = max(count * each, min(height, count * 2.6 * each))
         return height
-
-    # Labels ---------------------------------------------------------------------------------------------------------
-
-    def _x_labels(self, panel_width: float) -> XLabels:
-        if not self.theme.axes:
-            return XLabels(AxisTicks((), ()), (), 0.0, 0.0)
-        if self.request.x.kind == "levels":
-            return self._nested(self._level_labels(panel_width), panel_width)
-        type_ = self.fonts.tick
-        least = 0.7 * type_.size
-        wanted = max(2, min(9, int(panel_width / (4.2 * type_.size))))
-        best: XLabels | None = None
-        for count in range(wanted, 1, -1):
-            ticks = axis_ticks(self.request.x, count)
-            blocks = tuple(set_text(label, type_) for label in ticks.labels)
-            height = max((block.height for block in blocks), default=0.0)
-            best = XLabels(ticks, blocks, 0.0, height)
-            if not _collide(self.request.x, ticks, blocks, panel_width, least):
-                return best
-            if self.request.x.spec.ticks is not None:
-                break
-        assert best is not None
-        return _thinned(self.request.x, best, panel_width, least)
-
-    def _nested(self, labels: XLabels, panel_width: float) -> XLabels:
-        """Adds the names of the outer of crossed columns, below a rule under the names of the inner ones."""
-        axis = self.request.x
-        if not axis.outer or len(labels.blocks) != len(axis.outer):
-            return labels
-        slot = panel_width / len(axis.outer)
-        outer = tuple(
-            (first, last, set_text(name, self.fonts.tick, round((last - first + 0.9) * slot, 2)))
-            for first, last, name in _runs(axis.outer)
-        )
-        deep = max(block.height for _, _, block in outer)
-        return labels._replace(outer=outer, inner_height=labels.height, height=labels.height + 2 * self.theme.gap + deep)
-
-    def _level_labels(self, panel_width: float) -> XLabels:
-        """Category labels: on one line, else wrapped, else turned, else only some of them."""
-        axis, type_ = self.request.x, self.fonts.tick
-        ticks = axis_ticks(axis, 0)
-        count = max(len(ticks.at), 1)
-        slot = panel_width / count - 0.5 * type_.size
-        level = tuple(set_text(label, type_) for label in ticks.labels)
-        height = max((block.height for block in level), default=0.0)
-        if all(block.width <= slot for block in level):
-            return XLabels(ticks, level, 0.0, height)
-        longest = max(_longest_word(label, type_) for label in ticks.labels)
-        if longest <= slot:
-            wrapped = tuple(set_text(label, type_, round(slot, 2)) for label in ticks.labels)
-            if max(len(block.lines) for block in wrapped) <= 3:
-                return XLabels(ticks, wrapped, 0.0, max(block.height for block in wrapped))
-        limit = 0.34 * (self.request.height or self.request.width)
-        turned = tuple(set_text(label, type_, limit) for label in ticks.labels)
-        lines = max(len(block.lines) for block in turned)
-        depth = max(block.width for block in turned)
-        every = max(1, math.ceil((0.15 + lines) * type_.leading / (panel_width / count)))
-        if every > 1:
-            turned = tuple(set_text(label, type_) for label in ticks.labels)
-            every = max(1, math.ceil(1.05 * type_.leading / (panel_width / count)))
-            depth = max(block.width for block in turned)
-        if every > 1:
-            ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
-            turned = turned[::every]
-            depth = max(block.width for block in turned)
-        return XLabels(ticks, turned, 90.0, depth)
-
-    def _y_labels(self, panel_height: float) -> Side:
-        if not self.theme.axes:
-            return Side(AxisTicks((), ()), (), 0.0)
-        axis, type_ = self.request.y, self.fonts.tick
-        if axis.kind == "levels":
-            ticks = axis_ticks(axis, 0)
-            limit = round(0.38 * self.request.width, 2)
-            blocks = tuple(set_text(label, type_, limit) for label in ticks.labels)
-            every = self._every(blocks, panel_height)
-            if every > 1:
-                ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
-                blocks = blocks[::every]
-            side = Side(ticks, blocks, max((block.width for block in blocks), default=0.0))
-            if not axis.outer or len(blocks) != len(axis.outer):
-                return side
-            outer = tuple((first, last, set_text(name, type_, limit)) for first, last, name in _runs(axis.outer))
-            wide = max(block.width for _, _, block in outer)
-            return side._replace(outer=outer, inner_width=side.width, width=side.width + 2 * self.theme.gap + wide)
-        wanted = max(2, min(9, int(panel_height / (3.6 * type_.size)) + 1))
-        for count in range(wanted, 1, -1):
-            ticks = axis_ticks(axis, count)
-            blocks = tuple(set_text(label.replace("\n", " "), type_) for label in ticks.labels)
-            at = sorted((axis.span.share(_array(ticks.at)) * panel_height).tolist())
-            gaps = [b - a for a, b in itertools.pairwise(at)]
-            if not gaps or min(gaps) >= 1.25 * type_.size:
-                break
-        else:
-            every = max(1, math.ceil(1.25 * type_.size / max(min(gaps), 1e-6)))
-            ticks = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
-            blocks = blocks[::every]
-        return Side(ticks, blocks, max((block.width for block in blocks), default=0.0))
-
-    def _every(self, blocks: tuple[Block, ...], panel_height: float) -> int:
-        if not blocks:
-            return 1
-        slot = panel_height / len(blocks)
-        tallest = max(block.height for block in blocks)
-        return max(1, math.ceil(1.02 * tallest / slot))
 
     # Placing --------------------------------------------------------------------------------------------------------
 
@@ -426,6 +359,11 @@ class _Layouter:
         self._say_unnamed()
         layout = Layout(self.request.width, frame.height, self.fonts, self.left)
         layout.x_labels, layout.y_labels, layout.legends = self.x_labels, self.y_labels, self.legend_plan
+        layout.top_labels, layout.right_labels = self.top_labels, self.right_labels
+        right = self.left + self.columns * (panel_width + theme.panel_gap) - theme.panel_gap
+        for number, (block, top) in enumerate(frame.right_titles):
+            beside = self._second_side() if number == 0 and self.right_labels is not None else 0.0
+            layout.right_titles.append((block, top, right + beside))
         for name in ("title", "subtitle", "y_title"):
             block = getattr(frame, name)
             if block.lines:
@@ -435,11 +373,16 @@ class _Layouter:
             row, column = divmod(number, self.columns)
             above = frame.top + row * (frame.heading + frame.panel_height + frame.between)
             x = self.left + column * (panel_width + theme.panel_gap)
-            box = Region(x, above + frame.heading, panel_width, frame.panel_height)
+            # The labels of a second x axis stand between the heading and the panel.
+            lower = 0.0 if row == 0 else frame.upper
+            box = Region(x, above + frame.heading + frame.upper, panel_width, frame.panel_height)
             bottom = max(bottom, box.bottom)
             heading = frame.headings[number] if frame.headings else None
             lowest = number + self.columns >= self.count
-            layout.panels.append(PanelPlace(box, row, column, heading, above + theme.gap, lowest, column == 0))
+            last = column == self.columns - 1 or number == self.count - 1
+            layout.panels.append(
+                PanelPlace(box, row, column, heading, above + lower + theme.gap, lowest, column == 0, row == 0, last)
+            )
         below = bottom + frame.below
         if frame.x_title.lines:
             layout.x_title = (frame.x_title, below + theme.gap)
@@ -468,50 +411,10 @@ class _Frame(NamedTuple):
     between: float
     height: float
     panel_height: float
-
-
-def _runs(names: tuple[str, ...]) -> list[tuple[int, int, str]]:
-    """First place, last place and name of every stretch of equal names."""
-    runs: list[tuple[int, int, str]] = []
-    for place, name in enumerate(names):
-        if runs and runs[-1][2] == name:
-            runs[-1] = (runs[-1][0], place, name)
-        else:
-            runs.append((place, place, name))
-    return runs
-
-
-def _array(values: tuple[float, ...]) -> FloatArray:
-    return np.array(values, float)
-
-
-def _longest_word(label: str, type_: Type) -> float:
-    return max((set_text(word, type_).width for word in label.split()), default=0.0)
+    upper: float
+    """Room for the labels of a second x axis above the first row of panels."""
+    right_titles: list[tuple[Block, float]]
 
 
 def _ordinal(number: int) -> str:
     return {2: "second", 3: "third"}.get(number, f"{number}th")
-
-
-def _collide(axis: Axis, ticks: AxisTicks, blocks: tuple[Block, ...], width: float, least: float) -> bool:
-    """Whether two labels come closer than `least`, line by line."""
-    at = (axis.span.share(_array(ticks.at)) * width).tolist()
-    for line in range(max((len(block.lines) for block in blocks), default=0)):
-        spans = sorted(
-            (x - block.widths[line] / 2, x + block.widths[line] / 2)
-            for x, block in zip(at, blocks, strict=True)
-            if line < len(block.widths)
-        )
-        if any(after[0] - before[1] < least for before, after in itertools.pairwise(spans)):
-            return True
-    return False
-
-
-def _thinned(axis: Axis, labels: XLabels, width: float, least: float) -> XLabels:
-    """Every second, third, … label where even two ticks are too many for their texts."""
-    ticks, blocks = labels.ticks, labels.blocks
-    for every in range(1, len(blocks) + 1):
-        kept = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
-        if not _collide(axis, kept, blocks[::every], width, least):
-            return XLabels(kept, blocks[::every], 0.0, labels.height)
-    return labels

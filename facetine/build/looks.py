@@ -49,6 +49,8 @@ class LookScale:
     spec: ScaleSpec
     zone: str | None = None
     transform: Transform = Linear()
+    beyond: tuple[bool, bool] = (False, False)
+    """Whether there are values under the lower limit, and over the upper one; they have the looks of the limits."""
     breaks: tuple[float, ...] = ()
     """Where a classed scale changes: one fewer than it has values, that of missing ones not counted."""
 
@@ -132,8 +134,7 @@ def _level_looks(
     if levels and levels[-1] is MISSING:
         rest = _level_looks(sentence, aesthetic, kind, column, levels[:-1], notes)
         if aesthetic in ("color", "outline"):
-            said = missing_policy(sentence, aesthetic, column)
-            return (*rest, theme.missing_color if said in (None, "show", "drop") else said)
+            return (*rest, _missing_color(sentence, aesthetic, column))
         return (*rest, _missing_look(aesthetic, rest))
     count = len(levels)
     if aesthetic in ("color", "outline"):
@@ -199,9 +200,18 @@ def _level_colors(
         stops = ramp_colors(spec, theme)
         # The palest end of a ramp is lost on white; ordered levels start a little inside.
         inner = blend(stops, 101)[18:]
-        return tuple(blend(inner, len(levels))) if len(levels) > 1 else (inner[60],)
+        shown = tuple(map(_key, levels))
+        # Where the codebook names all steps, each keeps its color in figures that show only some of them.
+        steps = entry.known if set(shown) <= set(entry.known) else shown
+        shades = dict(zip(steps, blend(inner, len(steps)) if len(steps) > 1 else (inner[60],), strict=True))
+        return tuple(shades[name] for name in shown)
     palette = palette_colors(spec, theme)
     free = [shade for shade in palette if shade not in said.values()]
+    # Categories that the codebook names keep their color also in figures that show only some of them.
+    known = [name for name in entry.known if name not in said]
+    if len(known) <= len(free) and spec.others is None:
+        said |= dict(zip(known, free, strict=False))
+        free = free[len(known) :]
     left = [level for level in levels if _key(level) not in said]
     if spec.others is not None:
         drawn = {_key(level): spec.others for level in left}
@@ -261,28 +271,30 @@ def _number_scale(
     zone: str | None,
 ) -> LookScale:
     spec, theme = sentence.scale(aesthetic), sentence.theme
+    beyond = (False, False)
     if spec.limits is not None:
         ends = [low, high]
         for end, value in enumerate(spec.limits):
             if value is not None:
                 ends[end] = instant(value, zone, f"figure.scale({aesthetic!r}): limits") if kind == "time" else float(value)
+        beyond = (low < ends[0], high > ends[1])
         low, high = ends
         if not low < high:
             raise ScaleError(f"figure.scale({aesthetic!r}): limits {spec.limits!r} make no range")
     breaks = class_breaks(spec, low, high)
     if breaks:
-        values: tuple[Any, ...] = _class_looks(aesthetic, spec, theme, len(breaks) + 1)
-        return LookScale(aesthetic, column, title, "number", (), values, low, high, spec, zone, Linear(), breaks)
+        values: tuple[Any, ...] = _class_looks(sentence, aesthetic, column, len(breaks) + 1)
+        return LookScale(aesthetic, column, title, "number", (), values, low, high, spec, zone, breaks=breaks)
     if aesthetic in ("color", "outline"):
         if spec.middle is not None:
             reach = max(high - spec.middle, spec.middle - low)
             low, high = spec.middle - reach, spec.middle + reach
         shades = blend(ramp_colors(spec, theme), _STEPS)
-        values = (*(shades[::-1] if spec.reverse else shades), _missing_color(spec, theme))
+        values = (*(shades[::-1] if spec.reverse else shades), _missing_color(sentence, aesthetic, column))
     else:
         values = _number_looks(aesthetic, spec, theme, low, high)
     sort = "time" if kind == "time" else "number"
-    return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform_of(spec))
+    return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform_of(spec), beyond)
 
 
 def class_breaks(spec: ScaleSpec, low: float, high: float) -> tuple[float, ...]:
@@ -296,12 +308,13 @@ def class_breaks(spec: ScaleSpec, low: float, high: float) -> tuple[float, ...]:
     return tuple(inner) or ((low + high) / 2,)
 
 
-def _class_looks(aesthetic: str, spec: ScaleSpec, theme: Theme, count: int) -> tuple[Any, ...]:
+def _class_looks(sentence: Sentence, aesthetic: str, column: str, count: int) -> tuple[Any, ...]:
     """The look of each class, and that of missing values."""
+    spec, theme = sentence.scale(aesthetic), sentence.theme
     if aesthetic in ("color", "outline"):
         # The palest end of a ramp is lost on white; classes start a little inside.
         shades = blend(blend(ramp_colors(spec, theme), 101)[10:], count)
-        return (*(shades[::-1] if spec.reverse else shades), _missing_color(spec, theme))
+        return (*(shades[::-1] if spec.reverse else shades), _missing_color(sentence, aesthetic, column))
     low, high = _look_span(aesthetic, spec, theme)
     share = np.linspace(0.0, 1.0, count)
     looks = np.sqrt(low**2 + share * (high**2 - low**2)) if aesthetic == "size" else low + share * (high - low)
@@ -335,8 +348,9 @@ def _as_given(aesthetic: str, column: Column, levels: tuple[Any, ...]) -> tuple[
     return tuple(looks)
 
 
-def _missing_color(spec: ScaleSpec, theme: Theme) -> str:
-    return theme.missing_color if spec.missing in (None, "drop", "show") else spec.missing
+def _missing_color(sentence: Sentence, aesthetic: str, column: str) -> str:
+    said = missing_policy(sentence, aesthetic, column)
+    return sentence.theme.missing_color if said in (None, "drop", "show") else said
 
 
 def _number_looks(aesthetic: str, spec: ScaleSpec, theme: Theme, low: float, high: float) -> tuple[float, ...]:

@@ -61,7 +61,9 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     defaults = {str(place): default_looks(part.layer, theme, first) for place, part in enumerate(parts.parts)}
     headings = _headings(sentence, parts)
     per_row = sentence.facet.per_row if sentence.facet else 1
-    direct = direct_names(parts.parts, looks, per_row if per_row is not None else parts.panels)
+    # Where a second axis stands at the right, there is no place for names at the ends of lines.
+    beside = axes["y"].spec.second is None
+    direct = direct_names(parts.parts, looks, per_row if per_row is not None else parts.panels) if beside else []
     shown = {name: scale for name, scale in looks.items() if not named_directly(scale, parts.parts, direct)}
     titles = sentence.titles
     request = Request(

@@ -16,7 +16,7 @@ from facetine.core.scales.calendar import instant, strftime
 from facetine.core.scales.formats import written
 from facetine.core.scales.position import natural_key
 from facetine.core.scales.transforms import Log, Logit, Transform
-from facetine.data.codebook import escaped
+from facetine.data.codebook import Word, escaped
 from facetine.data.expressions import crossed, kept, true_where
 from facetine.data.intake import taken_in
 from facetine.data.kinds import as_kind
@@ -423,10 +423,13 @@ def label_texts(column: Column) -> AnyArray:
         out = np.full(len(column.values), "", object)
         out[~column.missing] = np.array([*said, ""], object)[place]
         return out
-    return np.array([*map(escaped, texts), ""], object)[column.values]
+    said = [text if isinstance(text, Word) else escaped(text) for text in texts]
+    return np.array([*said, ""], object)[column.values]
 
 
 def _level_words(level: Any) -> str:
+    if isinstance(level, Word):
+        return level
     if isinstance(level, bool | np.bool_):
         return "yes" if level else "no"
     return ", ".join(map(str, level)) if isinstance(level, tuple) else str(level)

@@ -15,7 +15,7 @@ from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.position import Span, padded
 from facetine.core.scales.transforms import Transform
-from facetine.data.codebook import escaped
+from facetine.data.codebook import Word, escaped
 from facetine.errors import OptionError, ScaleError
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.scale import NUMBER_KINDS, ScaleSpec
@@ -64,7 +64,7 @@ def level_texts(levels: Sequence[Any], spec: ScaleSpec, where: str) -> tuple[str
 
 def _level_text(level: Any, form: Any, where: str) -> str:
     if level is MISSING:
-        return "missing"
+        return str(form.get("missing", "missing")) if isinstance(form, Mapping) else "missing"
     if callable(form):
         return called_format(form, level, where)
     if isinstance(form, Mapping):
@@ -75,6 +75,8 @@ def _level_text(level: Any, form: Any, where: str) -> str:
         return ", ".join(_level_text(part, None, where) for part in level)
     if isinstance(level, bool | np.bool_):
         return "yes" if level else "no"
+    if isinstance(level, Word):
+        return level
     return escaped(str(level)) if str(level) else "(blank)"
 
 

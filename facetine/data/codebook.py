@@ -14,6 +14,12 @@ from facetine.data.words import as_words
 from facetine.errors import OptionError, unknown
 
 
+class Word(str):
+    """What a codebook calls a code or a class: written by the analyst, so that it may hold markup, which data never do."""
+
+    __slots__ = ()
+
+
 @dataclass(frozen=True, slots=True)
 class Entry:
     """What is known of one column."""
@@ -40,6 +46,12 @@ class Entry:
     def word(self, code: object) -> object:
         """What a code is called."""
         return (self.values or {}).get(code_text(code), code)
+
+    @property
+    def known(self) -> tuple[str, ...]:
+        """The words of all categories that it names, in their order; empty where it names none."""
+        named = self.order or tuple(self.classes or ()) or tuple((self.values or {}).values())
+        return tuple(dict.fromkeys(str(self.word(code)) for code in named))
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,7 +153,7 @@ def _entry(name: str, says: object, where: str) -> Entry:
         if made.get(key) is not None and not isinstance(made[key], Mapping):
             raise OptionError(f"{place}: {key} is a table, not {made[key]!r}")
     if made.get("values") is not None:
-        made["values"] = {code_text(code): str(word) for code, word in made["values"].items()}
+        made["values"] = {code_text(code): Word(word) for code, word in made["values"].items()}
     if made.get("colors") is not None:
         made["colors"] = {str(key): hex_color(value, place) for key, value in made["colors"].items()}
     if made.get("missing") not in (None, "drop", "show"):
@@ -158,7 +170,7 @@ def _classes(given: Mapping[str, Any], place: str) -> dict[str, tuple[float, flo
         good = isinstance(ends, list | tuple) and len(ends) == 2 and all(isinstance(end, int | float) for end in ends)
         if not good or not ends[0] < ends[1]:
             raise OptionError(f"{place}: class {name!r} is a range such as [0, 60], not {ends!r}")
-        classes[str(name)] = (float(ends[0]), float(ends[1]))
+        classes[Word(name)] = (float(ends[0]), float(ends[1]))
     ordered = dict(sorted(classes.items(), key=lambda item: item[1]))
     for (one, first), (other, second) in pairwise(ordered.items()):
         if first[1] > second[0]:

@@ -98,6 +98,42 @@ def ramp_option(value: Any, where: str) -> Any:
     return tuple(hex_color(shade, where) for shade in names(value, where))
 
 
+def _conversion(value: Any, where: str) -> Any:
+    good = callable(value) or isinstance(value, str) or (isinstance(value, int | float) and not isinstance(value, bool))
+    if not good or value == 0:
+        raise OptionError(
+            f"{where} is a factor, a SQL expression in value, or a callable, not {value!r}", 'such as "value * 1.8 + 32"'
+        )
+    return value
+
+
+def _number_places(value: Any, where: str) -> Any:
+    if isinstance(value, str):
+        raise OptionError(f"{where} is a list of numbers, or how many, not {value!r}")
+    given = _ticks(value, where)
+    for tick in given if isinstance(given, tuple) else ():
+        number()(tick, where)
+    return given
+
+
+@dataclass(frozen=True, kw_only=True)
+class SecondSpec:
+    """A second axis: the values of the first in another unit."""
+
+    of: Any = option(None, _conversion, "The conversion: a factor, a SQL expression in value, or a callable of an array.")
+    title: str = option("", text, "Its title.")
+    ticks: Any = option(None, _number_places, "A list of values in its unit, or about how many.")
+    format: Format | None = option(None, _format, "How its values are written.")
+
+
+def _second(value: Any, where: str) -> dict[str, Any]:
+    if not isinstance(value, Mapping):
+        raise OptionError(f"{where} is a dict, not {value!r}", 'such as {"of": "value * 1.8 + 32", "title": "Temperature (°F)"}')
+    if value.get("of") is None:
+        raise OptionError(f"{where} says no conversion", 'of is a factor, or such as "value * 1.8 + 32"')
+    return checked(SecondSpec, value, where)
+
+
 @dataclass(frozen=True, kw_only=True)
 class ScaleSpec:
     """Options of one scale."""
@@ -109,12 +145,15 @@ class ScaleSpec:
     limits: tuple[Any, Any] | None = option(None, pair, "The window shown; an end that is None follows the data.")
     ticks: Any = option(None, _ticks, 'A list of values, about how many, or for times such as "every 3 months".')
     minor_ticks: bool | None = option(None, flag, "Whether there are ticks without labels between.")
-    format: Format | None = option(None, _format, "How values are written.")
+    format: Format | None = option(
+        None, _format, 'How values are written, such as ",.1f", "percent", "€{value}" or "%b %Y"; a dict, or a callable.'
+    )
     order: tuple[Any, ...] | None = option(None, names, "Levels in their order; others follow.")
     missing: str | None = option(None, _missing, '"drop", "show", or a color for rows without a value.')
     reverse: bool | None = option(None, flag, "Whether it runs the other way.")
     margin: float | None = option(None, number(0, 2), "Room at both ends, as a share of the range.")
     include: Any = option(None, anything, "A value that the range must hold, or several.")
+    second: Mapping[str, Any] | None = option(None, _second, "A second axis in another unit: of, title, ticks, format.")
     palette: Any = option(None, palette_option, "Colors for categories: the name of a palette, or a list.")
     colors: Mapping[str, str] | None = option(None, colors, "Colors of some categories.")
     others: str | None = option(None, ink, "The color of all categories that `colors` does not name.")
@@ -160,6 +199,7 @@ _ONLY: dict[str, tuple[str, ...]] = {
     "minor_ticks": ("x", "y"),
     "margin": ("x", "y"),
     "include": ("x", "y"),
+    "second": ("x", "y"),
 }
 
 

@@ -96,6 +96,9 @@ def time_ticks(low: float, high: float, wanted: int, zone: str | None = None) ->
 def stepped_ticks(low: float, high: float, count: int, unit: str, zone: str | None = None) -> TimeTicks:
     """Ticks at every so many years, months, weeks, days, hours, minutes or seconds between two instants.
 
+    Raises:
+        ValueError: There are more than 1,000 of them.
+
     >>> stepped_ticks(0.0, 200 * 86400e6, 3, "month").labels
     ('Jan\\n1970', 'Apr', 'Jul')
     """
@@ -107,6 +110,8 @@ def stepped_ticks(low: float, high: float, count: int, unit: str, zone: str | No
         step = Step(days, "day", float(days * DAY))
     else:
         step = Step(count, unit, count * (_MONTH if unit == "month" else _YEAR))
+    if (high - low) / step.length > 1000:
+        raise ValueError(f"{(high - low) / step.length:,.0f} ticks")
     at = _instants(low, high, step, zone)
     return TimeTicks(tuple(at), _labels(at, step, zone))
 

@@ -6,6 +6,7 @@ Texts are in Facetine's inline markup, so that 10 to the power of 6 comes out as
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Sequence
 from decimal import Decimal
 from itertools import pairwise
@@ -152,28 +153,74 @@ def _shortest(value: float) -> str:
 
 
 def formatted(values: Sequence[float], pattern: str) -> list[str]:
-    """Numbers written by a format: "percent", "si", or a format specification such as ",.1f".
+    """Numbers written by a format.
+
+    A format is "percent", "si", "scientific", or a format specification such as ",.1f"; or a text with one of these in
+    `{value:…}`, which puts signs before or after the number: "€{value:,.0f}", "{value} kr". A minus comes before a sign
+    that stands before the number.
 
     Args:
-        values: Finite numbers.
+        values: Finite numbers, those of one guide: they are written alike.
         pattern: The format.
 
+    Returns:
+        One text a number, in inline markup.
+
     Raises:
-        ValueError: The pattern is no format specification for numbers.
+        ValueError: The pattern is no format for numbers.
 
     >>> formatted([0.25, 0.5], "percent")
     ['25 %', '50 %']
     >>> formatted([1500.0, 2000.0], "si")
     ['1.5k', '2.0k']
+    >>> formatted([0.0, 300000.0], "scientific")
+    ['0', '3 × 10^5^']
+    >>> formatted([-20.0, 1500.0], "€{value:,.2f}")
+    ['−€20.00', '€1,500.00']
     """
-    if pattern == "percent":
+    parts = _AROUND.fullmatch(pattern)
+    if parts is None:
+        return _by_name(values, pattern)
+    before, name, after = parts["before"], parts["name"] or "", parts["after"]
+    texts = _by_name(values, name) if name else written(values)
+    return [
+        f"{MINUS}{before}{text[1:]}{after}" if before and text.startswith(MINUS) else f"{before}{text}{after}" for text in texts
+    ]
+
+
+# Text, a number in braces with its own format, text.
+_AROUND = re.compile(r"(?P<before>[^{}]*)\{value(?::(?P<name>[^{}]*))?\}(?P<after>[^{}]*)", re.DOTALL)
+
+
+def _by_name(values: Sequence[float], name: str) -> list[str]:
+    if name == "percent":
         return [f"{text} %" for text in written([round(value * 100, 12) for value in values])]
-    if pattern == "si":
-        largest = max((abs(value) for value in values), default=0.0)
-        power = 3 * math.floor(math.log10(largest) / 3 + 1e-9) if largest else 0
-        power = min(max(power, -12), 12)
-        scaled = [value / 10.0**power for value in values]
-        decimals = decimals_needed(scaled) if scaled else 0
-        return [fixed(value, decimals) + (_PREFIXES[power] if value else "") for value in scaled]
-    whole = pattern.endswith(("d", "n")) and all(float(value).is_integer() for value in values)
-    return [format(int(value) if whole else value, pattern).replace("-", MINUS) for value in values]
+    if name == "si":
+        return _prefixed(values)
+    if name == "scientific":
+        return _powers_of_ten(values)
+    whole = name.endswith(("d", "n")) and all(float(value).is_integer() for value in values)
+    texts = [format(int(value) if whole else value, name).replace("-", MINUS) for value in values]
+    # What a specification makes is no markup, whatever signs it fills with.
+    return [re.sub(r"([\\*~^])", r"\\\1", text) for text in texts]
+
+
+def _prefixed(values: Sequence[float]) -> list[str]:
+    """Numbers of one axis with one prefix of the SI."""
+    largest = max((abs(value) for value in values), default=0.0)
+    power = 3 * math.floor(math.log10(largest) / 3 + 1e-9) if largest else 0
+    power = min(max(power, -12), 12)
+    scaled = [value / 10.0**power for value in values]
+    decimals = decimals_needed(scaled) if scaled else 0
+    return [fixed(value, decimals) + (_PREFIXES[power] if value else "") for value in scaled]
+
+
+def _powers_of_ten(values: Sequence[float]) -> list[str]:
+    """One power for all numbers of an axis; each its own where they span more than two decades."""
+    sizes = [abs(value) for value in values if value]
+    if not sizes:
+        return ["0" for _ in values]
+    if max(sizes) / min(sizes) <= 100:
+        return _scientific(values)
+    parts = [_mantissa(value) for value in values]
+    return [f"{_shortest(mantissa)} × 10^{_sign(power)}^" if mantissa else "0" for mantissa, power in parts]

@@ -1,0 +1,241 @@
+"""Labels of axes fitted to the room they have: on one line, wrapped, in two rows, turned, or only some of them."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+
+from facetine.build.guide import AxisTicks, axis_ticks
+from facetine.build.train import Axis
+from facetine.core.arrays import FloatArray
+from facetine.grammar.theme import Theme
+from facetine.scene.typeset import Block, Type, set_text
+
+
+class XLabels(NamedTuple):
+    """Labels under the x axis as they are set."""
+
+    ticks: AxisTicks
+    blocks: tuple[Block, ...]
+    angle: float
+    """0, or 90 where they are turned."""
+    height: float
+    outer: tuple[tuple[int, int, Block], ...] = ()
+    """For crossed columns: first and last tick, and the name below them."""
+    inner_height: float = 0.0
+    lower: float = 0.0
+    """How much lower every second label stands, where they stand in two rows."""
+
+
+class Side(NamedTuple):
+    """Labels beside the y axis."""
+
+    ticks: AxisTicks
+    blocks: tuple[Block, ...]
+    width: float
+    outer: tuple[tuple[int, int, Block], ...] = ()
+    """For crossed columns: first and last tick, and the name beside them."""
+    inner_width: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class LabelFitter:
+    """Fits the labels of a figure's axes, for panels of one size after the other."""
+
+    x: Axis
+    y: Axis
+    theme: Theme
+    type: Type
+    """How labels are set."""
+    columns: int
+    """How many panels stand side by side."""
+    width: float
+    """Of the sheet, in points."""
+    height: float
+    """Of the sheet, or its width where it has none yet."""
+
+    def x_labels(self, panel_width: float) -> XLabels:
+        """Those under the x axis of a panel."""
+        if not self.theme.axes:
+            return XLabels(AxisTicks((), ()), (), 0.0, 0.0)
+        if self.x.kind == "levels":
+            return self._nested(self._level_labels(panel_width), panel_width)
+        axis = self.x
+        return self.number_labels(lambda count: axis_ticks(axis, count), axis.spec.ticks is not None, panel_width)
+
+    def number_labels(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_width: float) -> XLabels:
+        """As many ticks as have room for their labels on one line; where they were said, every second, third, … label."""
+        axis, type_ = self.x, self.type
+        least = 0.7 * type_.size
+        wanted = max(2, min(9, int(panel_width / (4.2 * type_.size))))
+        best: XLabels | None = None
+        for count in range(wanted, 1, -1):
+            ticks = ticks_for(count)
+            blocks = tuple(set_text(label, type_) for label in ticks.labels)
+            height = max((block.height for block in blocks), default=0.0)
+            best = XLabels(ticks, blocks, 0.0, height)
+            if not _collide(axis, ticks, blocks, panel_width, least):
+                return best
+            if said:
+                break
+        assert best is not None
+        return _thinned(axis, best, panel_width, least)
+
+    def _nested(self, labels: XLabels, panel_width: float) -> XLabels:
+        """Adds the names of the outer of crossed columns, below a rule under the names of the inner ones."""
+        axis = self.x
+        if not axis.outer or len(labels.blocks) != len(axis.outer):
+            return labels
+        slot = panel_width / len(axis.outer)
+        outer = tuple(
+            (first, last, set_text(name, self.type, round((last - first + 0.9) * slot, 2)))
+            for first, last, name in _runs(axis.outer)
+        )
+        deep = max(block.height for _, _, block in outer)
+        return labels._replace(outer=outer, inner_height=labels.height, height=labels.height + 2 * self.theme.gap + deep)
+
+    def _level_labels(self, panel_width: float) -> XLabels:
+        """Category labels: on one line, else wrapped, else turned, else only some of them."""
+        axis, type_ = self.x, self.type
+        ticks = axis_ticks(axis, 0)
+        count = max(len(ticks.at), 1)
+        slot = panel_width / count - 0.5 * type_.size
+        level = tuple(set_text(label, type_) for label in ticks.labels)
+        height = max((block.height for block in level), default=0.0)
+        if all(block.width <= slot for block in level):
+            return XLabels(ticks, level, 0.0, height)
+        longest = max(_longest_word(label, type_) for label in ticks.labels)
+        if longest <= slot:
+            wrapped = tuple(set_text(label, type_, round(slot, 2)) for label in ticks.labels)
+            if max(len(block.lines) for block in wrapped) <= 3:
+                return XLabels(ticks, wrapped, 0.0, max(block.height for block in wrapped))
+        two = self._in_two_rows(ticks, level, panel_width)
+        if two is not None:
+            return two
+        limit = 0.34 * (self.height)
+        turned = tuple(set_text(label, type_, limit) for label in ticks.labels)
+        lines = max(len(block.lines) for block in turned)
+        depth = max(block.width for block in turned)
+        every = max(1, math.ceil((0.15 + lines) * type_.leading / (panel_width / count)))
+        if every > 1:
+            turned = tuple(set_text(label, type_) for label in ticks.labels)
+            every = max(1, math.ceil(1.05 * type_.leading / (panel_width / count)))
+            depth = max(block.width for block in turned)
+        if every > 1:
+            ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
+            turned = turned[::every]
+            depth = max(block.width for block in turned)
+        return XLabels(ticks, turned, 90.0, depth)
+
+    def _in_two_rows(self, ticks: AxisTicks, level: tuple[Block, ...], panel_width: float) -> XLabels | None:
+        """Every second label a row lower, where that keeps all of them apart; None where it does not."""
+        axis, type_ = self.x, self.type
+        least = 0.7 * type_.size
+        if len(level) < 3 or axis.outer or any(len(block.lines) > 1 for block in level):
+            return None
+        for row in (0, 1):
+            kept = AxisTicks(ticks.at[row::2], ticks.labels[row::2])
+            if _collide(axis, kept, level[row::2], panel_width, least):
+                return None
+        # Labels may reach over the edge of their panel, but not into those of the next one.
+        at = axis.span.share(_array(ticks.at)) * panel_width
+        over = max(max(block.width / 2 - min(x, panel_width - x) for block, x in zip(level, at.tolist(), strict=True)), 0.0)
+        # The first one, in the upper row, must not come under the labels of the y axis.
+        if level[0].width / 2 - float(at.min()) > self.theme.gap:
+            return None
+        if self.columns > 1 and 2 * over + least > self.theme.panel_gap:
+            return None
+        return XLabels(ticks, level, 0.0, level[0].height + type_.leading, lower=type_.leading)
+
+    def y_labels(self, panel_height: float) -> Side:
+        """Those beside the y axis of a panel."""
+        if not self.theme.axes:
+            return Side(AxisTicks((), ()), (), 0.0)
+        axis, type_ = self.y, self.type
+        if axis.kind == "levels":
+            ticks = axis_ticks(axis, 0)
+            limit = round(0.38 * self.width, 2)
+            blocks = tuple(set_text(label, type_, limit) for label in ticks.labels)
+            every = self._every(blocks, panel_height)
+            if every > 1:
+                ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
+                blocks = blocks[::every]
+            side = Side(ticks, blocks, max((block.width for block in blocks), default=0.0))
+            if not axis.outer or len(blocks) != len(axis.outer):
+                return side
+            outer = tuple((first, last, set_text(name, type_, limit)) for first, last, name in _runs(axis.outer))
+            wide = max(block.width for _, _, block in outer)
+            return side._replace(outer=outer, inner_width=side.width, width=side.width + 2 * self.theme.gap + wide)
+        return self.number_side(lambda count: axis_ticks(axis, count), axis.spec.ticks is not None, panel_height)
+
+    def number_side(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_height: float) -> Side:
+        """As many ticks as have room for their labels above each other."""
+        axis, type_ = self.y, self.type
+        wanted = max(2, min(9, int(panel_height / (3.6 * type_.size)) + 1))
+        for count in range(2 if said else wanted, 1, -1):
+            ticks = ticks_for(count)
+            blocks = tuple(set_text(label.replace("\n", " "), type_) for label in ticks.labels)
+            at = sorted((axis.span.share(_array(ticks.at)) * panel_height).tolist())
+            gaps = [b - a for a, b in itertools.pairwise(at)]
+            if not gaps or min(gaps) >= 1.25 * type_.size:
+                break
+        else:
+            every = max(1, math.ceil(1.25 * type_.size / max(min(gaps), 1e-6)))
+            ticks = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
+            blocks = blocks[::every]
+        return Side(ticks, blocks, max((block.width for block in blocks), default=0.0))
+
+    def _every(self, blocks: tuple[Block, ...], panel_height: float) -> int:
+        if not blocks:
+            return 1
+        slot = panel_height / len(blocks)
+        tallest = max(block.height for block in blocks)
+        return max(1, math.ceil(1.02 * tallest / slot))
+
+
+def _runs(names: tuple[str, ...]) -> list[tuple[int, int, str]]:
+    """First place, last place and name of every stretch of equal names."""
+    runs: list[tuple[int, int, str]] = []
+    for place, name in enumerate(names):
+        if runs and runs[-1][2] == name:
+            runs[-1] = (runs[-1][0], place, name)
+        else:
+            runs.append((place, place, name))
+    return runs
+
+
+def _array(values: tuple[float, ...]) -> FloatArray:
+    return np.array(values, float)
+
+
+def _longest_word(label: str, type_: Type) -> float:
+    return max((set_text(word, type_).width for word in label.split()), default=0.0)
+
+
+def _collide(axis: Axis, ticks: AxisTicks, blocks: tuple[Block, ...], width: float, least: float) -> bool:
+    """Whether two labels come closer than `least`, line by line."""
+    at = (axis.span.share(_array(ticks.at)) * width).tolist()
+    for line in range(max((len(block.lines) for block in blocks), default=0)):
+        spans = sorted(
+            (x - block.widths[line] / 2, x + block.widths[line] / 2)
+            for x, block in zip(at, blocks, strict=True)
+            if line < len(block.widths)
+        )
+        if any(after[0] - before[1] < least for before, after in itertools.pairwise(spans)):
+            return True
+    return False
+
+
+def _thinned(axis: Axis, labels: XLabels, width: float, least: float) -> XLabels:
+    """Every second, third, … label where even two ticks are too many for their texts."""
+    ticks, blocks = labels.ticks, labels.blocks
+    for every in range(1, len(blocks) + 1):
+        kept = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
+        if not _collide(axis, kept, blocks[::every], width, least):
+            return XLabels(kept, blocks[::every], 0.0, labels.height)
+    return labels
