@@ -68,6 +68,10 @@ class LabelFitter:
         axis = self.x
         return self.number_labels(lambda count: axis_ticks(axis, count), axis.spec.ticks is not None, panel_width)
 
+    @property
+    def _gap(self) -> float | None:
+        return self.theme.panel_gap if self.columns > 1 else None
+
     def number_labels(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_width: float) -> XLabels:
         """As many ticks as have room for their labels on one line; where they were said, every second, third, … label."""
         axis, type_ = self.x, self.type
@@ -79,12 +83,12 @@ class LabelFitter:
             blocks = tuple(set_text(label, type_) for label in ticks.labels)
             height = max((block.height for block in blocks), default=0.0)
             best = XLabels(ticks, blocks, 0.0, height)
-            if not _collide(axis, ticks, blocks, panel_width, least):
+            if not _collide(axis, ticks, blocks, panel_width, least, self._gap):
                 return best
             if said:
                 break
         assert best is not None
-        return _thinned(axis, best, panel_width, least)
+        return _thinned(axis, best, panel_width, least, self._gap)
 
     def _nested(self, labels: XLabels, panel_width: float) -> XLabels:
         """Adds the names of the outer of crossed columns, below a rule under the names of the inner ones."""
@@ -140,15 +144,11 @@ class LabelFitter:
             return None
         for row in (0, 1):
             kept = AxisTicks(ticks.at[row::2], ticks.labels[row::2])
-            if _collide(axis, kept, level[row::2], panel_width, least):
+            if _collide(axis, kept, level[row::2], panel_width, least, self._gap):
                 return None
-        # Labels may reach over the edge of their panel, but not into those of the next one.
         at = axis.span.share(_array(ticks.at)) * panel_width
-        over = max(max(block.width / 2 - min(x, panel_width - x) for block, x in zip(level, at.tolist(), strict=True)), 0.0)
         # The first one, in the upper row, must not come under the labels of the y axis.
         if level[0].width / 2 - float(at.min()) > self.theme.gap:
-            return None
-        if self.columns > 1 and 2 * over + least > self.theme.panel_gap:
             return None
         return XLabels(ticks, level, 0.0, level[0].height + type_.leading, lower=type_.leading)
 
@@ -217,8 +217,13 @@ def _longest_word(label: str, type_: Type) -> float:
     return max((set_text(word, type_).width for word in label.split()), default=0.0)
 
 
-def _collide(axis: Axis, ticks: AxisTicks, blocks: tuple[Block, ...], width: float, least: float) -> bool:
-    """Whether two labels come closer than `least`, line by line."""
+def _collide(
+    axis: Axis, ticks: AxisTicks, blocks: tuple[Block, ...], width: float, least: float, gap: float | None = None
+) -> bool:
+    """Whether two labels come closer than `least`, line by line.
+
+    With a gap there is another panel at that distance, whose first labels must keep clear of the last ones of this.
+    """
     at = (axis.span.share(_array(ticks.at)) * width).tolist()
     for line in range(max((len(block.lines) for block in blocks), default=0)):
         spans = sorted(
@@ -226,16 +231,18 @@ def _collide(axis: Axis, ticks: AxisTicks, blocks: tuple[Block, ...], width: flo
             for x, block in zip(at, blocks, strict=True)
             if line < len(block.widths)
         )
+        if gap is not None and spans:
+            spans.append((spans[0][0] + width + gap, spans[0][1] + width + gap))
         if any(after[0] - before[1] < least for before, after in itertools.pairwise(spans)):
             return True
     return False
 
 
-def _thinned(axis: Axis, labels: XLabels, width: float, least: float) -> XLabels:
+def _thinned(axis: Axis, labels: XLabels, width: float, least: float, gap: float | None) -> XLabels:
     """Every second, third, … label where even two ticks are too many for their texts."""
     ticks, blocks = labels.ticks, labels.blocks
     for every in range(1, len(blocks) + 1):
         kept = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
-        if not _collide(axis, kept, blocks[::every], width, least):
+        if not _collide(axis, kept, blocks[::every], width, least, gap):
             return XLabels(kept, blocks[::every], 0.0, labels.height)
     return labels
