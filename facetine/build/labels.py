@@ -180,15 +180,13 @@ class LabelFitter:
         for count in range(2 if said else wanted, 1, -1):
             ticks = ticks_for(count)
             blocks = tuple(set_text(label.replace("\n", " "), type_) for label in ticks.labels)
-            at = sorted((axis.span.share(_array(ticks.at)) * panel_height).tolist())
-            gaps = [b - a for a, b in itertools.pairwise(at)]
-            if not gaps or min(gaps) >= 1.25 * type_.size:
+            if max((block.width for block in blocks), default=0.0) > 0.25 * self.width:
+                blocks = tuple(set_text(label, type_) for label in ticks.labels)
+            every = _all_apart(axis.span.share(_array(ticks.at)) * panel_height, blocks)
+            if every == 1:
                 break
-        else:
-            every = max(1, math.ceil(1.25 * type_.size / max(min(gaps), 1e-6)))
-            ticks = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
-            blocks = blocks[::every]
-        return Side(ticks, blocks, max((block.width for block in blocks), default=0.0))
+        ticks = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
+        return Side(ticks, blocks[::every], max((block.width for block in blocks[::every]), default=0.0))
 
     def _every(self, blocks: tuple[Block, ...], panel_height: float) -> int:
         if not blocks:
@@ -236,6 +234,18 @@ def _collide(
         if any(after[0] - before[1] < least for before, after in itertools.pairwise(spans)):
             return True
     return False
+
+
+def _all_apart(at: FloatArray, blocks: tuple[Block, ...]) -> int:
+    """Of which labels above each other there is room for all: every one, or every second, third, …"""
+    for every in range(1, max(len(blocks), 1)):
+        order = np.argsort(at[::every])
+        places = at[::every][order]
+        tall = np.array([block.height for block in blocks[::every]])[order]
+        leading = 1.25 * blocks[0].type.size - blocks[0].type.cap - blocks[0].type.descent
+        if (np.diff(places) >= (tall[1:] + tall[:-1]) / 2 + leading).all():
+            return every
+    return max(len(blocks), 1)
 
 
 def _thinned(axis: Axis, labels: XLabels, width: float, least: float, gap: float | None) -> XLabels:

@@ -138,6 +138,8 @@ class _Layouter:
         bare = theme.tick_length + theme.gap
         self.left = theme.margin + 2.4 * theme.text_size + bare
         self.right = theme.margin
+        self.beside = 0.0
+        """Room for the labels of a second y axis."""
         self.fitter = LabelFitter(
             request.x, request.y, theme, self.fonts.tick, self.columns, request.width, request.height or request.width
         )
@@ -167,23 +169,19 @@ class _Layouter:
 
     def run(self) -> Layout:
         """Rounds until the margins stand still, then the placing."""
-        seen: list[tuple[float, float]] = []
-        for turn in range(6):
+        for turn in range(16):
             self._plan_legends()
             width = self._panel_width()
-            beside = self._second_side()
             frame = self._measured(width)
-            left, right = self._margins(width)
-            settled = abs(left - self.left) < 0.05 and abs(right - self.right) < 0.05
-            if settled and self._second_side() <= beside + 0.05:
-                return self._place(width, frame)
-            # Two layouts can lead to each other; then the one with more room for labels is taken.
-            if turn >= 3 and (round(left, 1), round(right, 1)) in seen:
-                left, right = max(left, self.left), max(right, self.right)
-            seen.append((round(left, 1), round(right, 1)))
-            self.left, self.right = left, right
-        width = self._panel_width()
-        return self._place(width, self._measured(width))
+            needed = (*self._margins(width), self._labels_beside())
+            before = (self.left, self.right, self.beside)
+            if turn >= 4:
+                # Two layouts can lead to each other; from here on, room for labels is only added.
+                needed = max(needed[0], before[0]), max(needed[1], before[1]), max(needed[2], before[2])
+            if all(abs(now - then) < 0.05 for now, then in zip(needed, before, strict=True)):
+                break
+            self.left, self.right, self.beside = needed
+        return self._place(width, frame)
 
     # Measures -------------------------------------------------------------------------------------------------------
 
@@ -209,14 +207,13 @@ class _Layouter:
         """Room that a legend at the right takes."""
         plan = self.legend_plan
         beside = plan.width + self.theme.block_gap * 1.5 if plan.place == "right" else 0.0
-        return beside + self.request.names + self._second_side()
+        return beside + self.request.names + self.beside
 
-    def _second_side(self) -> float:
+    def _labels_beside(self) -> float:
         """Room for the labels of a second y axis."""
-        if "y" not in self.seconds:
+        if self.right_labels is None:
             return 0.0
-        width = self.right_labels.width if self.right_labels is not None else 2.4 * self.theme.text_size
-        return width + self.theme.gap + self.theme.tick_length
+        return self.right_labels.width + self.theme.gap + self.theme.tick_length
 
     def _panel_width(self) -> float:
         room = self.request.width - self.left - self.right - self._beside()
@@ -263,7 +260,7 @@ class _Layouter:
         note = self._wrapped(request.note, fonts.tick, room)
         beside = room - self._beside()
         x_title = self._wrapped(request.x.title if theme.axes else "", fonts.text, beside)
-        y_title, right_titles = self._upper_titles(beside + self._second_side())
+        y_title, right_titles = self._upper_titles(beside + self.beside)
         headings = tuple(self._wrapped(text, fonts.heading, panel_width) for text in request.headings or ())
         tallest = max((block.height for block in headings), default=0.0)
         heading = tallest + 2 * theme.gap if headings else 0.0
@@ -331,7 +328,7 @@ class _Layouter:
 
     def _natural_height(self, panel_width: float) -> float:
         """A height that suits the width and the number of categories."""
-        height = panel_width * _RATIO
+        height = max(panel_width * _RATIO, 4 * self.fonts.tick.size, _LEAST_PANEL)
         if self.request.y.kind == "levels":
             each = 1.45 * self.fonts.tick.size
             count = max(len(self.request.y.labels), 2)
@@ -362,7 +359,7 @@ class _Layouter:
         layout.top_labels, layout.right_labels = self.top_labels, self.right_labels
         right = self.left + self.columns * (panel_width + theme.panel_gap) - theme.panel_gap
         for number, (block, top) in enumerate(frame.right_titles):
-            beside = self._second_side() if number == 0 and self.right_labels is not None else 0.0
+            beside = self.beside if number == 0 and self.right_labels is not None else 0.0
             layout.right_titles.append((block, top, right + beside))
         for name in ("title", "subtitle", "y_title"):
             block = getattr(frame, name)

@@ -154,3 +154,33 @@ def test_any_range_of_numbers_has_labels_apart(start, span, width):
     assert_sound(made)
     for labels in (made.layout.x_labels.ticks.labels, made.layout.y_labels.ticks.labels):
         assert len(set(labels)) == len(labels)
+
+
+def drawn_at(low, high, width, **scale):
+    """A figure whose axes both span a range, built at a width in millimetres."""
+    figure = ft.figure({"a": [low, high], "b": [low, high]}).map(x="a", y="b").points()
+    return laid_out(figure.scale("x", margin=0, **scale).scale("y", margin=0, **scale), width)
+
+
+@pytest.mark.parametrize("width", [40, 85, 180])
+@given(st.floats(-300, 299), st.floats(-1, 1), st.floats(-9, 0))
+def test_labels_of_numbers_of_any_size_stand_apart(width, power, start, fraction):
+    low = start * 10.0**power
+    high = low + max(abs(low), 10.0**power) * 10.0**fraction
+    assert_sound(drawn_at(low, high, width))
+
+
+@pytest.mark.parametrize("width", [40, 85, 180])
+@given(st.floats(-300, 280), st.floats(0.1, 300))
+def test_labels_of_logs_stand_apart(width, start, decades):
+    low, high = 10.0**start, 10.0 ** min(start + decades, 299.0)
+    figure = ft.figure({"a": [low, high], "b": [low, high]}).map(x="a", y="b").points()
+    assert_sound(laid_out(figure.scale("x", "log").scale("y", "log"), width))
+
+
+@pytest.mark.parametrize("width", [40, 85, 180])
+@given(st.integers(-(10**15), 3 * 10**15), st.floats(1, 16))
+def test_labels_of_times_from_microseconds_to_millennia_stand_apart(width, start, power):
+    times = np.array([start, start + max(int(10.0**power), 20)]).astype("datetime64[us]")
+    assert_sound(laid_out(ft.figure({"t": times, "v": [0.0, 1.0]}).map(x="t", y="v").points(), width))
+    assert_sound(laid_out(ft.figure({"t": times, "v": [0.0, 1.0]}).map(x="v", y="t").points(), width))

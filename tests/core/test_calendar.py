@@ -5,10 +5,10 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from facetine.core.scales.calendar import strftime, time_ticks, year_text
+from facetine.core.scales.calendar import HOUR, stepped_ticks, strftime, time_ticks, year_text
 
 DAY = 86400e6
 spans = st.floats(1, 18).map(lambda power: 10**power)
@@ -72,3 +72,69 @@ def test_strftime_follows_the_zone():
     instant = datetime(2030, 7, 1, 23, 30, tzinfo=UTC).timestamp() * 1e6
     assert strftime([instant], "%d %b %Y", "Europe/Berlin") == ["02 Jul 2030"]
     assert strftime([instant], "%d %b %Y") == ["01 Jul 2030"]
+
+
+def read_in_full(labels):
+    """Each label with the day, month or year that was last written below one."""
+    context, read = "", []
+    for label in labels:
+        fine, _, said = label.partition("\n")
+        context = said or context
+        read.append((fine, context))
+    return read
+
+
+def assert_good(ticks, low, high):
+    assert 2 <= len(ticks.at) <= 11
+    assert low <= ticks.at[0]
+    assert ticks.at[-1] <= high
+    assert (np.diff(ticks.at) > 0).all()
+    read = read_in_full(ticks.labels)
+    assert len(set(read)) == len(read)
+
+
+@settings(max_examples=300)
+@given(st.floats(-6e16, 6e16), st.floats(1.5, 16.9), st.integers(2, 9))
+def test_ticks_from_microseconds_to_millennia_are_few_and_say_different_things(start, power, wanted):
+    # Far from 1970 a float of microseconds has no single ones left.
+    span = max(10.0**power, 40 * abs(np.spacing(start)))
+    assert_good(time_ticks(start, start + span, wanted), start, start + span)
+
+
+CHANGES = [
+    ("Europe/Berlin", datetime(2030, 3, 31, 1, tzinfo=UTC)),
+    ("Europe/Berlin", datetime(2030, 10, 27, 1, tzinfo=UTC)),
+    ("Australia/Lord_Howe", datetime(2030, 4, 6, 15, tzinfo=UTC)),
+    ("Australia/Lord_Howe", datetime(2030, 10, 5, 15, 30, tzinfo=UTC)),
+    ("America/New_York", datetime(2030, 3, 10, 7, tzinfo=UTC)),
+    ("America/New_York", datetime(2030, 11, 3, 6, tzinfo=UTC)),
+]
+
+
+@pytest.mark.parametrize(("zone", "change"), CHANGES)
+@given(st.floats(2, 12.5), st.floats(2, 12.5), st.integers(2, 9))
+def test_ticks_around_a_change_of_the_clocks_are_good_and_at_round_local_times(zone, change, before, after, wanted):
+    middle = change.timestamp() * 1e6
+    low, high = middle - 10**before, middle + 10**after
+    ticks = time_ticks(low, high, wanted, zone)
+    assert_good(ticks, low, high)
+    if high - low > 12 * HOUR:
+        moments = [datetime.fromtimestamp(at / 1e6, ZoneInfo(zone)) for at in ticks.at]
+        assert all(moment.second == moment.minute == 0 for moment in moments)
+
+
+def test_an_hour_that_comes_twice_says_which_clock_is_meant():
+    middle = datetime(2030, 10, 27, 1, tzinfo=UTC).timestamp() * 1e6
+    labels = time_ticks(middle - 1.4 * HOUR, middle + 1.6 * HOUR, 6, "Europe/Berlin").labels
+    assert labels == ("02:00\n27 Oct 2030, UTC+2", "02:30", "02:00\n27 Oct 2030, UTC+1", "02:30", "03:00", "03:30")
+
+
+def test_short_ranges_with_a_zone_need_no_more_than_their_ticks():
+    start = datetime(2030, 6, 1, 12, tzinfo=UTC).timestamp() * 1e6
+    ticks = time_ticks(start, start + 40, 5, "Europe/Berlin")  # forty microseconds
+    assert_good(ticks, start, start + 40)
+
+
+def test_steps_that_make_too_many_ticks_are_refused():
+    with pytest.raises(ValueError, match="ticks"):
+        stepped_ticks(0.0, 365 * 86400e6, 1, "second")

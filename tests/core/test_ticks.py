@@ -3,26 +3,55 @@
 import math
 
 import numpy as np
-from hypothesis import assume, given
+import pytest
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from facetine.core.scales.formats import fixed, formatted, powers, written
 from facetine.core.scales.ticks import linear_ticks, log_ticks
 
-ends = st.floats(-1e300, 1e300, allow_nan=False)
 wanted = st.integers(2, 9)
 
 
-@given(ends, ends, wanted)
-def test_linear_ticks_are_few_even_and_inside(one, other, count):
-    low, high = min(one, other), max(one, other)
-    assume(high - low > 1e-9 * max(abs(low), abs(high), 1e-290))
+@st.composite
+def ranges(draw):
+    """A low and a high end: of one size, of any two sizes, or close together and far from zero."""
+    power = draw(st.floats(-299, 299))
+    shape = draw(st.sampled_from(["wide", "any", "far"]))
+    if shape == "far":
+        low = draw(st.sampled_from([-1, 1])) * 10.0**power
+        high = low + abs(low) * 10.0 ** draw(st.floats(-12, 0))
+    elif shape == "wide":
+        low = draw(st.floats(-1, 1)) * 10.0**power
+        high = low + draw(st.floats(1e-3, 1)) * 10.0**power
+    else:
+        low, high = sorted((draw(st.floats(-1, 1)) * 10.0**power, draw(st.floats(-1, 1)) * 10.0 ** draw(st.floats(-299, 299))))
+    assume(high - low > 64 * math.ulp(max(abs(low), abs(high), 1e-300)))
+    return low, high
+
+
+@settings(max_examples=400)
+@given(ranges(), wanted)
+def test_linear_ticks_are_few_even_and_inside_and_say_different_things(ends, count):
+    low, high = ends
     at = np.array(linear_ticks(low, high, count).at)
-    assert 2 <= len(at) <= 4 * count + 4
-    assert (at >= low - 1e-9 * (high - low)).all()
-    assert (at <= high + 1e-9 * (high - low)).all()
+    noise = math.ulp(max(abs(low), abs(high)))
+    assert 2 <= len(at) <= 11
+    assert (at >= low - 1e-9 * (high - low) - noise).all()
+    assert (at <= high + 1e-9 * (high - low) + noise).all()
     steps = np.diff(at / 2)
-    assert np.allclose(steps, steps[0], rtol=1e-6)
+    assert (np.abs(steps - steps.mean()) <= 1e-6 * steps.mean() + 2 * noise).all()
+    labels = written(at.tolist())
+    assert len(set(labels)) == len(labels)
+
+
+@settings(max_examples=300)
+@given(st.floats(-300, 299), st.floats(0.01, 400), wanted)
+def test_log_ticks_are_few_and_say_different_things(start, decades, count):
+    low, high = 10.0**start, 10.0 ** min(start + decades, 300.0)
+    at = log_ticks(low, high, count).at
+    assert 2 <= len(at) <= 11
+    assert len(set(powers(at))) == len(at)
 
 
 @given(st.floats(1e-3, 1e3), st.floats(-50, 50), wanted)
@@ -98,3 +127,34 @@ def test_formats_of_the_reader():
     assert formatted([0.0, 2500.0], "si") == ["0.0", "2.5k"]
     assert formatted([-1234.5], ",.1f") == ["−1,234.5"]
     assert formatted([2030.0], "d") == ["2030"]
+
+
+def test_signs_stand_before_or_after_the_number():
+    assert formatted([-20.0, 1500.0], "€{value:,.2f}") == ["−€20.00", "€1,500.00"]
+    assert formatted([-20.0, 1500.0], "{value} kr") == ["−20 kr", "1500 kr"]
+    assert formatted([0.5], "about {value:percent}") == ["about 50 %"]
+    assert formatted([2e6], "{value:si}W m^−2^") == ["2MW m^−2^"]
+
+
+def test_scientific_numbers_share_a_power_unless_they_are_far_apart():
+    assert formatted([0.0, 3e5], "scientific") == ["0", "3 × 10^5^"]
+    assert formatted([5e4, 1e5, 1.5e5], "scientific") == ["0.5 × 10^5^", "1.0 × 10^5^", "1.5 × 10^5^"]
+    assert formatted([2e-3, 1e5], "scientific") == ["2 × 10^−3^", "1 × 10^5^"]
+
+
+@given(st.floats(-1e12, 1e12).filter(lambda value: abs(value) > 1e-9))
+def test_scientific_numbers_read_back(value):
+    (text,) = formatted([value], "scientific")
+    mantissa, power = text.replace("−", "-").replace(",", "").rstrip("^").split(" × 10^")
+    assert math.isclose(float(mantissa) * 10.0 ** int(power), value, rel_tol=1e-5)
+    assert 1 <= abs(float(mantissa)) <= 10
+
+
+@pytest.mark.parametrize("wrong", ["{value:zz}", "x{", "{price}", "{value}{value}", ".2q"])
+def test_what_is_no_format_is_refused(wrong):
+    with pytest.raises(ValueError, match=r"[Ii]nvalid|[Uu]nknown"):
+        formatted([1.0], wrong)
+
+
+def test_a_specification_makes_no_markup():
+    assert formatted([1.5], "*^7.1f") == ["\\*\\*1.5\\*\\*"]

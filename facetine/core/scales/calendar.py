@@ -14,6 +14,7 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
+from facetine.core.scales.formats import MINUS
 from facetine.errors import ScaleError
 
 SECOND = 1_000_000
@@ -22,6 +23,7 @@ HOUR = 60 * MINUTE
 DAY = 24 * HOUR
 _MONTH = 30.436875 * DAY
 _YEAR = 365.2425 * DAY
+_MOST = 11
 _MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 
 
@@ -81,7 +83,7 @@ def time_ticks(low: float, high: float, wanted: int, zone: str | None = None) ->
         if expected > 4 * wanted + 8 or expected < 1.2:
             continue
         at = _instants(low, high, step, zone)
-        if len(at) < 2:
+        if not 2 <= len(at) <= _MOST:
             continue
         miss = abs(math.log((len(at) - 0.2) / (wanted - 0.2)))
         if best is None or miss < best[0]:
@@ -118,35 +120,58 @@ def stepped_ticks(low: float, high: float, count: int, unit: str, zone: str | No
 
 def _instants(low: float, high: float, step: Step, zone: str | None) -> list[float]:
     """All multiples of a step in the range, at local midnight, first of the month, first of January, …"""
-    start, end = low, high
-    if zone is not None:
-        start, end = low - 16 * HOUR, high + 16 * HOUR
+    if zone is None:
+        return [float(wall) for wall in _walls(low, high, step) if low <= wall <= high]
+    ends = {_offset(round(low), zone), _offset(round(high), zone)}
+    if high - low < 20 * DAY:
+        # The clocks change once at most, so that both ways to read them are known from the ends.
+        pairs = {(wall - ahead, wall) for ahead in ends for wall in _walls(low + ahead, high + ahead, step)}
+    else:
+        pairs = {(_instant(wall, zone), wall) for wall in _walls(low + min(ends), high + max(ends), step)}
+    # Wall times that the clocks leap over in spring stand for no instant.
+    good = [(at, wall) for at, wall in sorted(pairs) if low <= at <= high and at + _offset(at, zone) == wall]
+    if step.length > HOUR:
+        # Of an hour that comes twice, only steps of up to an hour count both.
+        good = [pair for place, pair in enumerate(good) if place == 0 or pair[1] > good[place - 1][1]]
+    return [float(at) for at, _ in good]
+
+
+def _walls(low: float, high: float, step: Step) -> list[int]:
+    """All multiples of a step that clocks show between two wall times, in microseconds."""
     if step.unit == "microsecond":
-        first = math.ceil(start / step.size)
-        wall = [n * step.size for n in range(first, math.floor(end / step.size) + 1)]
-    elif step.unit == "day":
+        return [n * step.size for n in range(math.ceil(low / step.size), math.floor(high / step.size) + 1)]
+    if step.unit == "day":
         # Weeks begin on Monday: 1970-01-05 was one.
         anchor = 4 if step.size % 7 == 0 else 0
-        first = math.ceil((start / DAY - anchor) / step.size)
-        wall = [(n * step.size + anchor) * DAY for n in range(first, math.floor((end / DAY - anchor) / step.size) + 1)]
-    else:
-        months = step.size if step.unit == "month" else step.size * 12
-        low_month = math.floor(start / _MONTH) - 2
-        first = low_month + (-(low_month + 1970 * 12)) % months
-        ordinals = np.arange(first, math.ceil(end / _MONTH) + 3, months)
-        wall = ordinals.astype("datetime64[M]").astype("datetime64[us]").astype(np.int64).tolist()
-    instants = [float(value) if zone is None else _instant(value, zone) for value in wall]
-    return [value for value in instants if low <= value <= high]
+        first = math.ceil((low / DAY - anchor) / step.size)
+        return [(n * step.size + anchor) * DAY for n in range(first, math.floor((high / DAY - anchor) / step.size) + 1)]
+    months = step.size if step.unit == "month" else step.size * 12
+    low_month = math.floor(low / _MONTH) - 2
+    first = low_month + (-(low_month + 1970 * 12)) % months
+    ordinals = np.arange(first, math.ceil(high / _MONTH) + 3, months)
+    walls: list[int] = ordinals.astype("datetime64[M]").astype("datetime64[us]").astype(np.int64).tolist()
+    return walls
 
 
-def _instant(wall: int, zone: str) -> float:
+def _instant(wall: int, zone: str) -> int:
     """The instant at which the clocks of a zone show this wall time."""
     try:
         moment = datetime(1970, 1, 1) + timedelta(microseconds=wall)
     except OverflowError:
-        return float(wall)
+        return wall
     aware = moment.replace(tzinfo=ZoneInfo(zone))
-    return float((aware - datetime(1970, 1, 1, tzinfo=UTC)) // timedelta(microseconds=1))
+    return (aware - datetime(1970, 1, 1, tzinfo=UTC)) // timedelta(microseconds=1)
+
+
+def _offset(instant: int, zone: str | None) -> int:
+    """How far the clocks of a zone are ahead of UTC, in microseconds; zero outside the years that they are kept for."""
+    if zone is None:
+        return 0
+    try:
+        moment = datetime(1970, 1, 1, tzinfo=UTC) + timedelta(microseconds=instant)
+        return (moment.astimezone(ZoneInfo(zone)).utcoffset() or timedelta(0)) // timedelta(microseconds=1)
+    except OverflowError:
+        return 0
 
 
 class _Wall(NamedTuple):
@@ -161,13 +186,7 @@ class _Wall(NamedTuple):
 
 def _local(instant: float, zone: str | None) -> _Wall:
     whole = round(instant)
-    if zone is not None:
-        try:
-            moment = datetime(1970, 1, 1, tzinfo=UTC) + timedelta(microseconds=whole)
-            offset = moment.astimezone(ZoneInfo(zone)).utcoffset() or timedelta(0)
-            whole += offset // timedelta(microseconds=1)
-        except OverflowError:
-            pass
+    whole += _offset(whole, zone)
     day, microsecond = divmod(whole, DAY)
     date = np.datetime64(day, "D")
     month = date.astype("datetime64[M]")
@@ -177,10 +196,16 @@ def _local(instant: float, zone: str | None) -> _Wall:
 
 def _labels(at: Sequence[float], step: Step, zone: str | None) -> tuple[str, ...]:
     walls = [_local(instant, zone) for instant in at]
+    offsets = [_offset(round(instant), zone) for instant in at]
+    clocks_change = step.unit == "microsecond" and len(set(offsets)) > 1
     texts = []
     before: _Wall | None = None
-    for wall in walls:
+    for number, wall in enumerate(walls):
         fine, context, changed = _label(wall, before, step)
+        if clocks_change:
+            # The same wall time can come twice; which clock it is read from tells them apart.
+            context = f"{context}, {_clock_name(offsets[number])}"
+            changed = changed or offsets[number] != offsets[number - 1]
         texts.append(f"{fine}\n{context}" if changed else fine)
         before = wall
     return tuple(texts)
@@ -198,6 +223,17 @@ def _label(wall: _Wall, before: _Wall | None, step: Step) -> tuple[str, str, boo
     same_day = same_month and before is not None and before.day == wall.day
     day = f"{wall.day} {_MONTHS[wall.month - 1]} {year_text(wall.year)}"
     return _clock(wall.microsecond, step.size), day, not same_day
+
+
+def _clock_name(offset: int) -> str:
+    """How far the clocks are ahead of UTC, as a reader writes it.
+
+    >>> _clock_name(37_800_000_000)
+    'UTC+10:30'
+    """
+    hours, rest = divmod(abs(offset), HOUR)
+    minutes = f":{rest // MINUTE:02d}" if rest else ""
+    return f"UTC{MINUS if offset < 0 else '+'}{hours}{minutes}" if offset else "UTC"
 
 
 def _clock(microsecond: int, step: int) -> str:

@@ -46,15 +46,15 @@ def written(values: Sequence[float]) -> list[str]:
 
 
 def decimals_needed(values: Sequence[float]) -> int:
-    """The fewest decimals (0 to 17) that write every value right, to a millionth of the smallest step between them."""
+    """The fewest decimals (0 to 23) that write every value right, to a millionth of the smallest step between them."""
     ordered = sorted(set(values))
     steps = [b - a for a, b in pairwise(ordered)]
     step = min(steps) if steps else abs(ordered[0]) or 1.0
     slack = max(step * 1e-6, 2 * math.ulp(max(abs(value) for value in ordered)) if steps else 0.0)
-    for decimals in range(18):
+    for decimals in range(24):
         if all(abs(value - round(value, decimals)) <= slack for value in ordered):
             return decimals
-    return 17
+    return 23
 
 
 def fixed(value: float, decimals: int, grouped: bool = True) -> str:
@@ -81,13 +81,13 @@ def _zeros(values: Sequence[float]) -> int:
 
 def _places(value: float) -> int:
     """The decimals of a number of moderate size."""
-    return max(0, -int(Decimal(f"{value:.12g}").normalize().as_tuple().exponent))
+    return max(0, -int(Decimal(f"{value:.15g}").normalize().as_tuple().exponent))
 
 
 def _scientific(values: Sequence[float]) -> list[str]:
     """Mantissas with one number of decimals, all over the power of ten of the largest value."""
     power = max(_mantissa(value)[1] for value in values if value)
-    mantissas = [float(Decimal(f"{value:.12e}").scaleb(-power)) for value in values]
+    mantissas = [float(Decimal(repr(float(value))).scaleb(-power)) for value in values]
     decimals = decimals_needed(mantissas)
     return [f"{fixed(mantissa, decimals)} × 10^{_sign(power)}^" if mantissa else "0" for mantissa in mantissas]
 
@@ -95,7 +95,8 @@ def _scientific(values: Sequence[float]) -> list[str]:
 def _mantissa(value: float) -> tuple[float, int]:
     if value == 0:
         return 0.0, 0
-    mantissa, power = f"{value:.12e}".split("e")
+    # Fifteen digits hold every decimal number that a float can hold, and none of its noise.
+    mantissa, power = f"{value:.14e}".split("e")
     return float(mantissa), int(power)
 
 

@@ -56,8 +56,9 @@ class Log:
         return np.where(np.isfinite(places), places, np.nan)
 
     def inverse(self, places: FloatArray) -> FloatArray:
-        """The base to the power of the places."""
-        result: FloatArray = np.power(self.base, places)
+        """The base to the power of the places; what no float can hold is taken to the end of what it can."""
+        furthest = 307.0 / math.log10(self.base)
+        result: FloatArray = np.power(self.base, np.clip(places, -furthest, furthest))
         return result
 
     def admits(self, values: FloatArray) -> BoolArray:
