@@ -6,6 +6,7 @@ import functools
 import inspect
 from collections.abc import Callable, Mapping
 from dataclasses import replace
+from pathlib import Path
 from typing import Any, ParamSpec, TypeVar
 
 from facetine.errors import DataError, FacetineNote, OptionError, ScaleError, unknown
@@ -257,11 +258,12 @@ class Figure(LayerVerbs):
         )
         return self._with(titles=new)
 
-    def theme(self, name: str | None = None, **settings: Any) -> Figure:
+    def theme(self, name: str | Path | None = None, **settings: Any) -> Figure:
         """Chooses the looks: a theme by name, or settings laid over the one in use.
 
         Args:
-            name: The theme.
+            name: One of press, ledger, field, basalt, bare and lecture; or a TOML file of settings, in which `name` is the
+                theme that it starts from.
             **settings: Any of its settings, such as text_size=9; lengths in points.
 
         Raises:
@@ -275,7 +277,7 @@ class Figure(LayerVerbs):
 
         made = themed(self._sentence.theme, name, settings, "figure.theme")
         before = {} if name is not None else dict(self._sentence.theme_said)
-        said = before | ({"name": name} if name is not None else {}) | settings
+        said = before | ({"name": str(name)} if name is not None else {}) | settings
         return self._with(theme=made, theme_said=said)
 
     # Out ------------------------------------------------------------------------------------------------------------
@@ -390,7 +392,8 @@ def figure(data: Any, *, codebook: Any = None) -> Figure:
         data: A data frame (pandas, polars, pyarrow, and whatever else narwhals takes), a dict of arrays, or a NumPy
             structured array; None where every layer brings its own.
         codebook: What is known of the columns: a dict of entries with label, unit, kind, values (words for codes), order,
-            colors, missing, classes and from; or a TOML file, or a data frame, that says the same.
+            colors, missing, classes and from; or a TOML file, or a data frame, that says the same; or a list of these,
+            each laid over those before it. It is laid over the codebook of `set_defaults`.
 
     Raises:
         DataError: The data hold no table.
@@ -407,7 +410,7 @@ def figure(data: Any, *, codebook: Any = None) -> Figure:
     from facetine.data.explained import explained
     from facetine.data.intake import taken_in
 
-    book = Codebook.of(codebook, "figure: codebook")
+    book = Codebook.of([now().codebook, codebook], "figure: codebook")
     table = None if data is None else explained(taken_in(data, "figure"), book)
     return Figure(Sentence(table, book, theme=now().theme))
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass, replace
+from pathlib import Path
 from typing import Any
 
 from facetine.errors import OptionError, unknown
@@ -21,10 +22,12 @@ class Defaults:
     theme: Theme = THEMES["press"]
     width: Any = None
     """Of exported sheets; 85 mm where it is None."""
+    codebook: Any = None
+    """What is known of the columns of all figures; a figure's own is laid over it."""
 
 
 _NOW: ContextVar[Defaults] = ContextVar("facetine_defaults", default=Defaults())  # noqa: B039
-KEYS = ("theme", "width", "palette", "ramp")
+KEYS = ("theme", "width", "palette", "ramp", "codebook")
 
 
 def now() -> Defaults:
@@ -36,7 +39,8 @@ def set_defaults(**said: Any) -> None:
     """Says for the rest of the session what every new figure starts from.
 
     Args:
-        **said: theme (a name, or a dict with "name" and settings), width, palette, ramp.
+        **said: theme (a name, a TOML file, or a dict with "name" and settings), width, palette, ramp, codebook (on which
+            a figure's own is laid).
 
     Raises:
         OptionError: There is no such default, or its value is impossible.
@@ -76,15 +80,18 @@ def _changed(before: Defaults, said: dict[str, Any], where: str) -> Defaults:
             raise unknown(OptionError, where, "no default", key, KEYS, "defaults")
     theme = said.get("theme")
     made = before.theme
-    if isinstance(theme, str):
+    if isinstance(theme, str | Path):
         made = themed(made, theme, {}, where)
     elif isinstance(theme, dict):
         settings = dict(theme)
         made = themed(made, settings.pop("name", None), settings, where)
     elif theme is not None:
-        raise OptionError(f"{where}: theme is a name or a dict of settings, not {theme!r}")
+        raise OptionError(f"{where}: theme is a name, a file or a dict of settings, not {theme!r}")
     looks = {key: said[key] for key in ("palette", "ramp") if said.get(key) is not None}
     made = replace(made, **checked(Theme, looks, where))
     if said.get("width") is not None:
         in_points(said["width"], f"{where}: width")
-    return Defaults(made, said.get("width") or before.width)
+    from facetine.data.codebook import Codebook
+
+    book = before.codebook if said.get("codebook") is None else Codebook.of(said["codebook"], f"{where}: codebook")
+    return Defaults(made, said.get("width") or before.width, book)

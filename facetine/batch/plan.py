@@ -23,6 +23,7 @@ class Settings(_Part):
     height: str | int | float | None = None
     dpi: int | float = 300
     theme: str | dict[str, Any] | None = None
+    codebook: str | None = None
 
 
 class Source(_Part):
@@ -44,6 +45,7 @@ class FigurePlan(_Part):
     scale: dict[str, Any] = {}
     titles: str | dict[str, Any] | None = None
     theme: str | dict[str, Any] | None = None
+    codebook: dict[str, Any] = {}
     width: str | int | float | None = None
     height: str | int | float | None = None
     formats: list[str] | None = None

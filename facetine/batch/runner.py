@@ -78,7 +78,9 @@ def _exported(plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list
     for name, figure in chosen.items():
         try:
             data = sources.table(figure.data) if figure.data is not None else None
-            drawn = ft.from_spec(_with_theme(plan, figure), data, codebook=plan.codebook)
+            file = [sources.folder / plan.plan.codebook] if plan.plan.codebook else []
+            spec = _with_theme(plan, figure, sources.folder)
+            drawn = ft.from_spec(spec, data, codebook=[*file, plan.codebook, figure.codebook])
             size: dict[str, Any] = {
                 "width": plan.plan.width if figure.width is None else figure.width,
                 "height": plan.plan.height if figure.height is None else figure.height,
@@ -93,11 +95,13 @@ def _exported(plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list
             yield Outcome(name, done.files, done.notes)
 
 
-def _with_theme(plan: Plan, figure: FigurePlan) -> dict[str, Any]:
-    """The figure's sentence with its theme laid over the plan's."""
+def _with_theme(plan: Plan, figure: FigurePlan, folder: Path) -> dict[str, Any]:
+    """The figure's sentence with its theme laid over the plan's; a theme's file stands beside the plan."""
     spec = figure.spec()
     parts = [{"name": theme} if isinstance(theme, str) else theme or {} for theme in (plan.plan.theme, figure.theme)]
     merged = parts[0] | parts[1]
+    if str(merged.get("name", "")).endswith(".toml"):
+        merged["name"] = str(folder / merged["name"])
     return spec | ({"theme": merged} if merged else {})
 
 

@@ -238,8 +238,9 @@ def _x_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: 
     at, long = _line_and_ticks(axis, labels.ticks, box, theme, group)
     if place.shows_x:
         top = box.bottom + long + theme.gap
-        for number, (x, block) in enumerate(zip(at.tolist(), labels.blocks, strict=True)):
-            _x_label(block, x, top + number % 2 * labels.lower, labels.angle, group)
+        drops = labels.drops or (0.0,) * len(labels.blocks)
+        for x, block, drop in zip(at.tolist(), labels.blocks, drops, strict=True):
+            _x_label(block, x, top + drop, labels.angle, group)
         _outer_names(labels.outer, at, box.width / max(len(at), 1), top + labels.inner_height + theme.gap, theme, group)
 
 

@@ -28,8 +28,8 @@ class XLabels(NamedTuple):
     outer: tuple[tuple[int, int, Block], ...] = ()
     """For crossed columns: first and last tick, and the name below them."""
     inner_height: float = 0.0
-    lower: float = 0.0
-    """How much lower every second label stands, where they stand in two rows."""
+    drops: tuple[float, ...] = ()
+    """How much lower each label stands, where they stand in two rows."""
 
 
 class Side(NamedTuple):
@@ -147,10 +147,11 @@ class LabelFitter:
             if _collide(axis, kept, level[row::2], panel_width, least, self._gap):
                 return None
         at = axis.span.share(_array(ticks.at)) * panel_width
-        # The first one, in the upper row, must not come under the labels of the y axis.
-        if level[0].width / 2 - float(at.min()) > self.theme.gap:
-            return None
-        return XLabels(ticks, level, 0.0, level[0].height + type_.leading, lower=type_.leading)
+        # In the upper row, the first one must not come under the labels of the y axis; then it is the lower one.
+        at = axis.span.share(_array(ticks.at)) * panel_width
+        lower = int(level[0].width / 2 - float(at.min()) <= self.theme.gap)
+        drops = tuple(type_.leading * ((number + lower + 1) % 2) for number in range(len(level)))
+        return XLabels(ticks, level, 0.0, level[0].height + type_.leading, drops=drops)
 
     def y_labels(self, panel_height: float) -> Side:
         """Those beside the y axis of a panel."""

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
+from functools import reduce
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
 from facetine.core.color.names import hex_color
 from facetine.data.table import KINDS
+from facetine.data.toml import line_of, read_toml
 from facetine.data.words import as_words
 from facetine.errors import OptionError, unknown
 
@@ -62,10 +65,11 @@ class Codebook:
 
     @classmethod
     def of(cls, given: object, where: str = "codebook") -> Codebook:
-        """A codebook from a dict of dicts (the shape it has in a plan), a TOML file, a data frame, another codebook, or None.
+        """A codebook from a dict of dicts (the shape it has in a plan), a TOML file, a data frame, another codebook, or None;
+        from a list of these, each laid over those before it: the paper's first, then the figure's.
 
         In a frame each row is an entry: `column` names it, the other columns are its keys; lists are separated by
-        semicolons, and words and colors are written code=word; code=word.
+        semicolons, words and colors are written code=word; code=word, and classes name=0..60; name=60..180.
 
         Raises:
             OptionError: An entry has an unknown key, or a value that it can't have.
@@ -76,6 +80,8 @@ class Codebook:
             return given
         if isinstance(given, str | Path):
             return _from_file(Path(given), where)
+        if isinstance(given, list | tuple):
+            return reduce(Codebook.merged, (cls.of(one, where) for one in given), cls({}))
         if not isinstance(given, Mapping) and hasattr(given, "columns"):
             return cls.of(_from_frame(given, where), where)
         if not isinstance(given, Mapping):
@@ -180,15 +186,7 @@ def _classes(given: Mapping[str, Any], place: str) -> dict[str, tuple[float, flo
 
 def _from_file(path: Path, where: str) -> Codebook:
     """A codebook from a TOML file, as a table `codebook` or as the whole file; an error names the line."""
-    import tomllib
-
-    try:
-        text = path.read_text("utf-8")
-        given = tomllib.loads(text)
-    except OSError as problem:
-        raise OptionError(f"{where}: {str(path)!r} can't be read: {problem.strerror or problem}") from problem
-    except tomllib.TOMLDecodeError as problem:
-        raise OptionError(f"{where}: {path.name} is no TOML: {problem}") from problem
+    text, given = read_toml(path, where)
     entries = given.get("codebook", given)
     if not isinstance(entries, dict):
         raise OptionError(f"{where}: {path.name}: codebook is a table")
@@ -204,15 +202,11 @@ def _from_file(path: Path, where: str) -> Codebook:
 
 def _line_of(text: str, name: str, says: Any) -> int:
     """The line on which an entry begins, or that of its first unknown key."""
-    import re
-
-    lines = text.splitlines()
-    header = re.compile(rf"^\s*(\[(codebook\.)?\"?{re.escape(name)}\"?\]|\"?{re.escape(name)}\"?\s*=)")
-    start = next((number for number, line in enumerate(lines) if header.match(line)), 0)
+    quoted = rf'"?{re.escape(name)}"?'
+    start = line_of(text, rf"^\s*(\[(codebook\.)?{quoted}\]|(codebook\.)?{quoted}\s*=)") or 0
     unknown_key = next((key for key in says if key not in _KEYS), None) if isinstance(says, dict) else None
     if unknown_key is not None:
-        key = re.compile(rf"(^|[{{,\s]){re.escape(unknown_key)}\s*=")
-        return next((number for number in range(start, len(lines)) if key.search(lines[number])), start) + 1
+        return (line_of(text, rf"(^|[{{,\s]){re.escape(unknown_key)}\s*=", start) or start) + 1
     return start + 1
 
 
@@ -232,7 +226,22 @@ def _from_frame(frame: Any, where: str) -> dict[str, dict[str, Any]]:
             if key in said:
                 pairs = (part.split("=", 1) for part in str(said[key]).split(";") if "=" in part)
                 said[key] = {code.strip(): word.strip() for code, word in pairs}
+        if "classes" in said:
+            said["classes"] = _ranges(str(said["classes"]), f"{where}.{column}")
         if "order" in said:
             said["order"] = [part.strip() for part in str(said["order"]).split(";")]
         entries[str(column)] = said
     return entries
+
+
+def _ranges(text: str, place: str) -> dict[str, list[float]]:
+    """Classes as a frame writes them: name=0..60; name=60..180."""
+    ranges = {}
+    for part in text.split(";"):
+        said = re.fullmatch(r"\s*(.+?)\s*=\s*([-+.\deE]+?)\s*\.\.\s*([-+.\deE]+)\s*", part)
+        try:
+            assert said is not None
+            ranges[said[1]] = [float(said[2]), float(said[3])]
+        except (AssertionError, ValueError):
+            raise OptionError(f"{place}: {part.strip()!r} is no class", "such as young=0..60; ripe=60..180") from None
+    return ranges

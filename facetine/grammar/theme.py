@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
+from pathlib import Path
 from typing import Any
 
 from facetine.core.color.palettes import SEQUENTIAL
+from facetine.data.toml import at_line, read_toml
 from facetine.errors import OptionError, unknown
 from facetine.grammar.options import checked, choice, flag, ink, number, option, text, whole
 from facetine.grammar.scale import palette_option, ramp_option
@@ -88,13 +90,21 @@ THEME_WORDS = {
 }
 
 
-def themed(base: Theme, name: str | None, settings: Mapping[str, Any], where: str) -> Theme:
-    """A theme with settings laid over it; a name starts from that theme anew.
+def themed(base: Theme, name: str | Path | None, settings: Mapping[str, Any], where: str) -> Theme:
+    """A theme with settings laid over it; a name, or a file, starts anew.
+
+    Args:
+        base: What holds so far.
+        name: One of our themes, or a TOML file of settings, in which `name` says the theme that it starts from.
+        settings: What is laid over it.
+        where: Who asks, for the error.
 
     Raises:
-        OptionError: There is no such theme or setting, or a setting has an impossible value.
+        OptionError: There is no such theme, file or setting, or a setting has an impossible value.
     """
-    if name is not None:
+    if isinstance(name, Path) or (name is not None and name.endswith(".toml")):
+        base = _from_file(Path(name), where)
+    elif name is not None:
         if name not in THEMES:
             raise unknown(OptionError, where, "no theme", name, THEMES, "themes")
         base = THEMES[name]
@@ -103,3 +113,22 @@ def themed(base: Theme, name: str | None, settings: Mapping[str, Any], where: st
         if setting not in known:
             raise unknown(OptionError, where, "no setting", setting, known, "settings")
     return replace(base, **checked(Theme, settings, where))
+
+
+def _from_file(path: Path, where: str) -> Theme:
+    """A theme from a TOML file, as a table `theme` or as the whole file; an error names the line."""
+    text, given = read_toml(path, where)
+    settings = given.get("theme", given)
+    if not isinstance(settings, dict):
+        raise OptionError(f"{where}: {path.name}: theme is a table")
+    begun = settings.get("name")
+    if begun is not None and (not isinstance(begun, str) or begun not in THEMES):
+        raise at_line(unknown(OptionError, where, "no theme", begun, THEMES, "themes"), path, text, "name")
+    base = THEMES[begun or "press"]
+    for key, value in settings.items():
+        if key != "name":
+            try:
+                base = themed(base, None, {key: value}, where)
+            except OptionError as problem:
+                raise at_line(problem, path, text, key) from problem
+    return base

@@ -133,3 +133,35 @@ def test_wrong_parts_of_a_sentence_are_errors_of_their_figure():
     assert "Did you mean 'log'" in str(ft.export_plan(plan(text))[0].error)
     text = SOUND.replace("opacity = 0.5", "opacity = 5")
     assert isinstance(ft.export_plan(plan(text))[0].error, OptionError)
+
+
+def test_a_plan_takes_its_codebook_and_theme_from_files_and_figures_add_to_them():
+    Path("book.toml").write_text('[x]\nlabel = "Depth"\nunit = "mm"\n[y]\nlabel = "Salt"\n', "utf-8")
+    Path("house.toml").write_text('name = "ledger"\ntext_size = 7\n', "utf-8")
+    text = """
+[plan]
+codebook = "book.toml"
+theme = "house.toml"
+formats = ["svg"]
+[data.rows]
+file = "rows.csv"
+[codebook.x]
+unit = "cm"
+[figure.one]
+data = "rows"
+map = { x = "x", y = "y" }
+layer = [{ points = {} }]
+[figure.two]
+data = "rows"
+map = { x = "x", y = "y" }
+layer = [{ points = {} }]
+codebook = { y = { label = "Brine" } }
+"""
+    outcomes = ft.export_plan(plan(text))
+    assert [outcome.error for outcome in outcomes] == [None, None]
+    one, two = (Path(f"figures/{name}.svg").read_text("utf-8") for name in ("one", "two"))
+    assert "Depth (cm)" in one
+    assert "Salt" in one
+    assert "Brine" in two
+    assert "Salt" not in two
+    assert "<title>Hairlines</title>" in one

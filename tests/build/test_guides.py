@@ -133,3 +133,60 @@ def test_ticks_at_steps_of_the_calendar():
 def test_a_wrong_guide_is_told(make, said):
     with pytest.raises(FacetineError, match=said):
         laid_out(make())
+
+
+def bar_of(figure, **options):
+    (legend,) = laid_out(figure, **options).layout.legends.legends
+    return legend.legend.bar
+
+
+def test_limits_of_colors_say_that_there_is_more_beyond_them():
+    figure = WHEELS.map(color="firmness_n").points()
+    assert bar_of(figure.scale("color", limits=(20, 60)), width=180).labels[:: len("ab")] == ("under 20", "over 60")
+    assert not {"under", "over"} & {label.split()[0] for label in bar_of(figure.scale("color", limits=(0, 1000))).labels}
+    upper = bar_of(figure.scale("color", limits=(None, 60)), width=180)
+    assert upper.labels[-1] == "over 60"
+    assert upper.at[-1] == 1.0
+    assert not upper.labels[0].startswith("under")
+
+
+def test_the_words_of_open_ends_and_of_missing_values_can_be_said():
+    figure = WHEELS.map(color="firmness_n").points()
+    words = {"under": "unter", "over": "über"}
+    assert bar_of(figure.scale("color", limits=(20, 60), format=words), width=180).labels[-1] == "über 60"
+    classed = bar_of(figure.scale("color", "classed", breaks=[20, 40], format=words), width=180)
+    assert classed.labels == ("unter", "20", "40", "über")
+    graded = WHEELS.map(color="grade").points().scale("color", missing="show", format={"missing": "not yet"})
+    assert laid_out(graded).scales.looks["color"].labels[-1] == "not yet"
+
+
+def test_signs_stand_at_the_ticks():
+    made = laid_out(WHEELS.points().scale("y", format="€{value:,.2f}"))
+    assert all(label.startswith("€") for label in made.layout.y_labels.ticks.labels)
+
+
+def test_long_names_move_to_two_rows_before_they_are_turned():
+    words = ["bloomywhite", "naturalrind", "washed-twice", "waxed-black"]
+    made = laid_out(ft.figure({"k": words, "v": [1.0, 2, 3, 4]}).map(x="k", y="v").points(), 50)
+    labels = made.layout.x_labels
+    assert labels.angle == 0
+    assert len(set(labels.drops)) == 2
+    ticks = [text for text in made.scene.texts() if text.content in words]
+    assert len({round(text.y, 2) for text in ticks}) == 2
+    narrow = laid_out(ft.figure({"k": words, "v": [1.0, 2, 3, 4]}).map(x="k", y="v").points(), 36).layout.x_labels
+    assert narrow.angle == 90
+
+
+def test_many_entries_with_long_names_stand_in_columns_or_rows_without_meeting():
+    from test_layout import assert_sound
+
+    names = [
+        f"{part} shelf of the {row} row" for row in ("upper", "lower", "middle") for part in ("first", "second", "third", "last")
+    ]
+    data = {"x": np.arange(12.0), "y": np.arange(12.0), "k": names}
+    figure = ft.figure(data).map(x="x", y="y", color="k").points()
+    for width in (85, 120, 180):
+        made = laid_out(figure, width, "120 mm")
+        assert_sound(made)
+        (legend,) = made.layout.legends.legends
+        assert len(legend.entries) == 12

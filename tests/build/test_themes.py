@@ -1,5 +1,7 @@
 """Themes, defaults and the further kinds of scales, on built figures."""
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 from build.test_layout import FIGURES, assert_sound
@@ -110,3 +112,30 @@ def test_colors_can_follow_a_logarithm():
     assert len(made.tables[0]) == 3
     middle = scale.place(np.array([10.0]))[0]
     assert middle == pytest.approx((len(scale.values) - 2) / 2, abs=1)
+
+
+def test_a_theme_can_stand_in_a_file():
+    Path("house.toml").write_text('name = "ledger"\ntext_size = 7\nhairline_color = "teal"\n', "utf-8")
+    made = FIGURES["scatter"].theme("house.toml", margin=9)._sentence.theme
+    assert (made.text_size, made.hairlines, made.hairline_color, made.margin) == (7.0, "across", "#008080", 9.0)
+    Path("table.toml").write_text("[theme]\ntext_size = 9\n", "utf-8")
+    with ft.defaults(theme=Path("table.toml")):
+        assert ft.figure(None)._sentence.theme.text_size == 9.0
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ('name = "ledger"\ntext_sise = 7\n', r"house.toml, line 2: .*Did you mean 'text_size'"),
+        ('name = "leger"\n', r"house.toml, line 1: .*Did you mean 'ledger'"),
+        ('\n\ntext_size = "large"\n', r"house.toml, line 3: .*text_size"),
+        ("text_size = \n", "no TOML"),
+        ("theme = 4\n", "theme is a table"),
+    ],
+)
+def test_what_is_wrong_in_a_themes_file_names_the_line(text, said):
+    Path("house.toml").write_text(text, "utf-8")
+    with pytest.raises(OptionError, match=said):
+        FIGURES["scatter"].theme("house.toml")
+    with pytest.raises(OptionError, match="can't be read"):
+        FIGURES["scatter"].theme("no_house.toml")

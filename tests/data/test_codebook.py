@@ -1,7 +1,9 @@
 """What is known of the columns."""
 
 import pytest
+from conftest import laid_out
 
+import facetine as ft
 from facetine.data.codebook import Codebook, escaped
 from facetine.data.words import as_words
 from facetine.errors import OptionError
@@ -63,9 +65,67 @@ def test_books_are_laid_over_each_other_key_by_key():
         {"x": {"colors": "teal"}},
         {"x": {"unit": 5}},
         {"x": 5},
-        ["x"],
+        [{"x": {"unit": 5}}],
+        5,
     ],
 )
 def test_what_no_entry_can_say_is_refused(given):
     with pytest.raises(OptionError, match="codebook"):
         Codebook.of(given)
+
+
+def test_a_list_of_books_is_laid_over_each_other():
+    book = Codebook.of([{"x": {"label": "Depth", "unit": "mm"}}, None, {"x": {"unit": "cm"}}])
+    assert book.title("x") == "Depth (cm)"
+
+
+def test_a_frame_can_say_classes():
+    pandas = pytest.importorskip("pandas")
+    book = Codebook.of(pandas.DataFrame({"column": ["age"], "classes": ["young=0..60; ripe = 60 .. 1e3"]}))
+    assert book.entry("age").classes == {"young": (0.0, 60.0), "ripe": (60.0, 1000.0)}
+    with pytest.raises(OptionError, match="no class"):
+        Codebook.of(pandas.DataFrame({"column": ["age"], "classes": ["young 0 to 60"]}))
+
+
+def test_words_of_a_book_may_hold_markup_and_data_may_not():
+    book = {"gas": {"values": {"a": "CO~2~", "b": "N~2~"}}}
+    figure = ft.figure({"gas": ["a", "b", "c~2~"], "v": [1, 2, 3]}, codebook=book).map(x="gas", y="v", color="gas").points()
+    said = [text.content for text in laid_out(figure).scene.texts()]
+    assert {"CO2", "N2", "c~2~"} <= set(said)
+    labelled = figure.labels(map={"label": "gas"})
+    assert "CO2" in [text.content for text in laid_out(labelled).scene.texts() if text.role not in ("tick", "legend")]
+
+
+def colors_of(figure):
+    scale = laid_out(figure).scales.looks["color"]
+    return dict(zip(scale.labels, scale.values, strict=False))
+
+
+@pytest.mark.parametrize(
+    "entry",
+    [
+        {"order": ["washed", "bloomy", "natural", "waxed"]},
+        {"values": {"washed": "Washed", "bloomy": "Bloomy", "natural": "Natural", "waxed": "Waxed"}},
+        {"kind": "ordered", "order": ["washed", "bloomy", "natural", "waxed"]},
+        {"order": ["washed", "bloomy", "natural", "waxed"], "colors": {"bloomy": "teal"}},
+    ],
+)
+def test_categories_keep_their_colors_in_figures_that_show_only_some_of_them(entry):
+    wheels = ft.figure(ft.demo_data("wheels"), codebook={"rind": entry}).map(x="age_days", y="mass_kg", color="rind").points()
+    every, some = colors_of(wheels), colors_of(wheels.keep("lower(rind) IN ('natural', 'waxed')"))
+    assert len(some) == 2
+    assert some.items() <= every.items()
+    assert len(set(every.values())) == 4
+
+
+def test_a_book_for_all_figures_lies_under_a_figures_own():
+    with ft.defaults(codebook={"mass_kg": {"label": "Mass", "unit": "kg"}, "age_days": {"label": "Age"}}):
+        figure = ft.figure(ft.demo_data("wheels"), codebook={"mass_kg": {"unit": "t"}}).map(x="age_days", y="mass_kg").points()
+    axes = laid_out(figure).scales.axes
+    assert (axes["x"].title, axes["y"].title) == ("Age", "Mass (t)")
+
+
+def test_a_color_for_missing_numbers_can_stand_in_the_book():
+    data = {"x": [1.0, 2], "y": [1.0, 2], "c": [5.0, None]}
+    figure = ft.figure(data, codebook={"c": {"missing": "#112233"}}).map(x="x", y="y", color="c").points()
+    assert laid_out(figure).scales.looks["color"].values[-1] == "#112233"

@@ -1,0 +1,40 @@
+"""Files that analysts write in TOML, and errors that name the line."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any
+
+from facetine.errors import FacetineError, OptionError
+
+
+def read_toml(path: Path, where: str) -> tuple[str, dict[str, Any]]:
+    """The text of a file and what it says.
+
+    Raises:
+        OptionError: It can't be read, or is no TOML.
+    """
+    import tomllib
+
+    try:
+        text = path.read_text("utf-8")
+        return text, tomllib.loads(text)
+    except (OSError, UnicodeDecodeError) as problem:
+        reason = problem.strerror if isinstance(problem, OSError) and problem.strerror else str(problem)
+        raise OptionError(f"{where}: {str(path)!r} can't be read: {reason}") from problem
+    except tomllib.TOMLDecodeError as problem:
+        raise OptionError(f"{where}: {path.name} is no TOML: {problem}") from problem
+
+
+def line_of(text: str, pattern: str, start: int = 0) -> int | None:
+    """The first line, counted from zero, from `start` on that a pattern is found in."""
+    lines = text.splitlines()
+    return next((number for number in range(start, len(lines)) if re.search(pattern, lines[number])), None)
+
+
+def at_line(problem: FacetineError, path: Path, text: str, key: str) -> OptionError:
+    """The same error, with the file and the line that says a key."""
+    line = line_of(text, rf"^\s*\"?{re.escape(key)}\"?\s*=")
+    place = f"{path.name}, line {line + 1}" if line is not None else path.name
+    return OptionError(f"{place}: {problem.headline}", problem.detail)
