@@ -180,6 +180,8 @@ class Entry(NamedTuple):
 
     label: str
     keys: tuple[tuple[DrawnLayer, Mapping[str, Look]], ...]
+    opacity: float = 1.0
+    """Of the key; full where the legend does not explain opacities."""
 
 
 class ColorBar(NamedTuple):
@@ -202,13 +204,16 @@ class Legend(NamedTuple):
     bar: ColorBar | None = None
 
 
-def legends(looks: Mapping[str, LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]]) -> list[Legend]:
+def legends(
+    looks: Mapping[str, LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]], neutral: str
+) -> list[Legend]:
     """One legend for each column that a look is mapped to; aesthetics that share a column share it.
 
     Args:
         looks: The trained scales by aesthetic.
         parts: The layers.
         defaults: For each layer's verb and place in the figure, the looks of marks to which nothing is mapped.
+        neutral: The color of keys in legends that do not explain the color, where the marks' color follows other data.
     """
     together: dict[tuple[str, str, str], list[LookScale]] = {}
     for scale in looks.values():
@@ -217,7 +222,7 @@ def legends(looks: Mapping[str, LookScale], parts: list[Part], defaults: Mapping
             continue
         if any(_shown(part, scale.aesthetic) for part in parts):
             together.setdefault((scale.column, scale.kind, scale.title), []).append(scale)
-    return [made for scales in together.values() if (made := _legend(scales, parts, defaults)) is not None]
+    return [made for scales in together.values() if (made := _legend(scales, parts, defaults, neutral)) is not None]
 
 
 def _shown(part: Part, aesthetic: str) -> bool:
@@ -227,7 +232,9 @@ def _shown(part: Part, aesthetic: str) -> bool:
     return bool(layer.legend) and follows and aesthetic in layer.looks
 
 
-def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]]) -> Legend | None:
+def _legend(
+    scales: list[LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]], neutral: str
+) -> Legend | None:
     first = scales[0]
     if first.kind == "levels":
         labels: tuple[str, ...] = first.labels
@@ -257,18 +264,22 @@ def _legend(scales: list[LookScale], parts: list[Part], defaults: Mapping[str, M
     for label, number in zip(labels, numbers.tolist(), strict=True):
         values = {scale.aesthetic: Look((_one(scale, number),)) for scale in scales}
         keys = tuple(
-            (
-                part.layer,
-                {
-                    **defaults[f"{place}"],
-                    **{name: look for name, look in values.items() if name in part.columns or name in part.layer.computed_looks},
-                },
-            )
+            (part.layer, _key_looks(part, defaults[f"{place}"], values, neutral))
             for place, part in enumerate(parts)
             if any(_shown(part, scale.aesthetic) for scale in scales)
         )
-        entries.append(Entry(label, keys))
+        entries.append(Entry(label, keys, float(values["opacity"].values[0]) if "opacity" in values else 1.0))
     return Legend("-".join(scale.aesthetic for scale in scales), first.title, tuple(entries))
+
+
+def _key_looks(part: Part, usual: Mapping[str, Look], values: Mapping[str, Look], neutral: str) -> dict[str, Look]:
+    """The looks of a key: those that the legend explains, else the layer's own."""
+    follows = {*part.columns, *part.layer.computed_looks}
+    looks = {**usual, **{name: look for name, look in values.items() if name in follows}}
+    if "color" in follows and "color" not in values and part.layer.constant("color") is None:
+        # A color of the palette would stand for a category here.
+        looks["color"] = Look((neutral,))
+    return looks
 
 
 def end_word(scale: LookScale, word: str) -> str:

@@ -11,7 +11,7 @@ import numpy as np
 
 from facetine.build.guide import ColorBar, Entry, Legend
 from facetine.grammar.theme import Theme
-from facetine.scene.marks import Gradient, Group, Mark, Rects, Region, Stroke, Text, segments
+from facetine.scene.marks import Gradient, Group, Mark, Rects, Region, Stroke, Text, faded, segments
 from facetine.scene.typeset import Block, Type, set_text
 
 _BAR_LENGTH = 11.0
@@ -26,6 +26,16 @@ class PlacedEntry(NamedTuple):
     label: Block
     label_at: tuple[float, float]
     """Left and top."""
+
+
+class _Cell(NamedTuple):
+    """One entry, measured."""
+
+    entry: Entry
+    key_width: float
+    key_height: float
+    label: Block
+    width: float
 
 
 class PlacedLegend(NamedTuple):
@@ -127,30 +137,51 @@ class _Setter:
             if not one and x + self._bar_length(legend.bar) > room:
                 x, y = 0.0, y + title.height + self.gap
             return self._level_bar(legend, legend.bar, title, title_at, x, y, room)
-        start, entries, first = x, [], True
+        start = x
         if start > 0.4 * room and not one:
-            start, x, y = 0.0, 0.0, y + title.height + self.gap
-        row_depth = depth
-        for entry in legend.entries:
-            key_width, key_height = self._key_size(entry)
-            label_room = None if one else round(max(room - start - key_width - self.gap, 2 * self.size), 2)
-            label = set_text(entry.label, self.text, label_room)
-            width_all = key_width + self.gap + label.width
-            if not one and not first and x + width_all > room:
-                x, y, row_depth = start, y + row_depth + 0.35 * self.size, self.size
-            row_depth = max(row_depth, label.height, key_height)
-            entries.append(self._entry(entry, x, y, key_width, key_height, label))
-            x += width_all + self.step
-            first = False
-        x -= self.step
-        return PlacedLegend(legend, title, title_at, tuple(entries), None, False), x, y, row_depth
+            start, y, depth = 0.0, y + title.height + self.gap, self.size
+        cells = [self._cell(entry, None if one else room - start) for entry in legend.entries]
+        columns = len(cells) if one else self._columns([cell.width for cell in cells], room - start)
+        widths = [max(cell.width for cell in cells[place::columns]) for place in range(columns)]
+        entries, end = [], start
+        for first in range(0, len(cells), columns):
+            if first:
+                y += depth + 0.35 * self.size
+                depth = self.size
+            x, row = start, cells[first : first + columns]
+            overhang = max(self._overhang(cell.key_height) for cell in row)
+            if not first and start > 0:
+                # The title stands on the line of the first entries.
+                title_at = (title_at[0], y + overhang)
+            for cell, width in zip(row, widths, strict=False):
+                depth = max(depth, overhang + cell.label.height, cell.key_height)
+                entries.append(self._entry(cell, x, y + overhang))
+                end = max(end, x + cell.width)
+                x += width + self.step
+        return PlacedLegend(legend, title, title_at, tuple(entries), None, False), end, y, depth
 
-    def _entry(self, entry: Entry, x: float, y: float, key_width: float, key_height: float, label: Block) -> PlacedEntry:
-        """A key whose middle stands at half the height of the label's first capitals."""
+    def _cell(self, entry: Entry, room: float | None) -> _Cell:
+        key_width, key_height = self._key_size(entry)
+        label_room = None if room is None else round(max(room - key_width - self.gap, 2 * self.size), 2)
+        label = set_text(entry.label, self.text, label_room)
+        return _Cell(entry, key_width, key_height, label, key_width + self.gap + label.width)
+
+    def _columns(self, widths: list[float], room: float) -> int:
+        """As many columns as fit beside each other, each as wide as the widest of its entries."""
+        for count in range(len(widths), 1, -1):
+            if sum(max(widths[place::count]) for place in range(count)) + (count - 1) * self.step <= room + 0.01:
+                return count
+        return 1
+
+    def _overhang(self, key_height: float) -> float:
+        """How far a key reaches over the capitals of its label."""
+        return max(0.0, key_height / 2 - self.text.cap / 2) if key_height > 1.3 * self.size else 0.0
+
+    def _entry(self, cell: _Cell, x: float, y: float) -> PlacedEntry:
+        """A key whose middle stands at half the height of the label's first capitals, which begin at y."""
         middle = y + self.text.cap / 2
-        overhang = max(0.0, key_height / 2 - self.text.cap / 2) if key_height > 1.3 * self.size else 0.0
-        key = Region(x, middle + overhang - key_height / 2, key_width, key_height)
-        return PlacedEntry(entry, key, label, (x + key_width + self.gap, y + overhang))
+        key = Region(x, middle - cell.key_height / 2, cell.key_width, cell.key_height)
+        return PlacedEntry(cell.entry, key, cell.label, (x + cell.key_width + self.gap, y))
 
     def _bar_length(self, bar: ColorBar) -> float:
         labels = [set_text(label, self.tick).width for label in bar.labels]
@@ -180,15 +211,19 @@ class _Setter:
         return PlacedLegend(legend, title, title_at, (), box, False), end, y, depth
 
     def _thinned(self, bar: ColorBar, length: float) -> ColorBar:
-        """Every tick, or every second, third, … one where the labels would meet."""
+        """Every tick, or every second, third, … one where the labels would meet; ends that go on keep theirs."""
         widths = [set_text(label, self.tick).width for label in bar.labels]
-        for every in range(1, len(widths) + 1):
-            kept = list(zip(bar.at, widths, strict=True))[::every]
+        count = len(widths)
+        open_ends = count > 2 and bar.at[0] == 0.0 and bar.at[-1] == 1.0
+        for every in range(1, count + 1):
+            chosen = [0, *range(every, count - 1, every), count - 1] if open_ends else list(range(0, count, every))
+            kept = [(bar.at[place], widths[place]) for place in chosen]
             near = (
                 (after[0] - before[0]) * length - (before[1] + after[1]) / 2 < 0.4 * self.size for before, after in pairwise(kept)
             )
             if not any(near):
-                return bar._replace(at=bar.at[::every], labels=bar.labels[::every])
+                at, labels = tuple(bar.at[place] for place in chosen), tuple(bar.labels[place] for place in chosen)
+                return bar._replace(at=at, labels=labels)
         return bar
 
     def in_column(self, legends: tuple[Legend, ...], widest: float) -> LegendPlan:
@@ -220,12 +255,11 @@ class _Setter:
         column = max((self._key_size(entry)[0] for entry in legend.entries), default=0.0)
         entries, wide = [], 0.0
         for entry in legend.entries:
-            _, key_height = self._key_size(entry)
-            label = set_text(entry.label, self.text, round(max(widest - column - self.gap, 3 * self.size), 2))
-            placed = self._entry(entry, 0.0, y, column, key_height, label)
+            cell = self._cell(entry, widest)._replace(key_width=column)
+            placed = self._entry(cell, 0.0, y + self._overhang(cell.key_height))
             entries.append(placed)
-            wide = max(wide, column + self.gap + label.width)
-            y = max(placed.key.bottom, placed.label_at[1] + label.height) + 0.4 * self.size
+            wide = max(wide, column + self.gap + cell.label.width)
+            y = max(placed.key.bottom, placed.label_at[1] + cell.label.height) + 0.4 * self.size
         return tuple(entries), y - 0.4 * self.size, wide
 
 
@@ -239,7 +273,7 @@ def draw_legends(plan: LegendPlan, at: tuple[float, float], theme: Theme, tick: 
             inner = group.group(f"entry-{number}", "Entry")
             key = entry.key._replace(x=entry.key.x + dx, y=entry.key.y + dy)
             for layer, looks in entry.entry.keys:
-                inner.items.extend(layer.key(key, looks))
+                inner.items.extend(faded(mark, entry.entry.opacity) for mark in layer.key(key, looks))
             inner.items.extend(entry.label.placed(dx + entry.label_at[0], dy + entry.label_at[1], role="legend"))
         if placed.bar is not None and placed.legend.bar is not None:
             box = placed.bar._replace(x=placed.bar.x + dx, y=placed.bar.y + dy)

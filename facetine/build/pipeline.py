@@ -69,7 +69,7 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     request = Request(
         width, height, theme, titles.title or "", titles.subtitle or "", titles.note or "",
         axes["x"], axes["y"], headings, sentence.facet.per_row if sentence.facet else None,
-        tuple(legends(shown, parts.parts, defaults)), room_for(direct, fonts_of(theme).text, theme.gap),
+        tuple(legends(shown, parts.parts, defaults, theme.tick_color)), room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, notes)
     scene = draw(layout, scales, parts.parts, tables, defaults, theme, headings, direct)

@@ -257,3 +257,13 @@ def transposed(mark: Mark) -> Mark:
         return replace(mark, x=mark.y, y=mark.x)
     box = mark.box
     return replace(mark, box=Region(box.y, box.x, box.height, box.width), upright=not mark.upright)
+
+
+def faded(mark: Mark, opacity: float) -> Mark:
+    """The same mark, let through by as much; texts stay as they are."""
+    if isinstance(mark, Markers | Rects):
+        return replace(mark, opacity=mark.opacity * opacity)
+    if isinstance(mark, Paths):
+        stroke = mark.stroke._replace(opacity=mark.stroke.opacity * opacity) if mark.stroke is not None else None
+        return replace(mark, opacity=mark.opacity * opacity, stroke=stroke)
+    return mark

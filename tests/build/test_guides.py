@@ -190,3 +190,31 @@ def test_many_entries_with_long_names_stand_in_columns_or_rows_without_meeting()
         assert_sound(made)
         (legend,) = made.layout.legends.legends
         assert len(legend.entries) == 12
+
+
+def test_a_legend_of_opacities_shows_them_and_others_are_opaque():
+    figure = WHEELS.map(color="rind", opacity="grade").points(shape="square")
+    made = laid_out(figure, 180)
+    (group,) = [item for item in made.scene.root.items if getattr(item, "name", "") == "legends"]
+    shown = {legend.name: [entry.items[0].opacity for entry in legend.items[1:]] for legend in group.items}
+    assert shown["legend-color"] == [1.0] * 4
+    assert shown["legend-opacity"] == sorted(set(shown["legend-opacity"]))
+    assert len(shown["legend-opacity"]) == 4
+
+
+def test_labels_of_one_row_of_a_legend_stand_on_one_line():
+    made = laid_out(WHEELS.map(size="mass_kg").points().scale("size", span=(2, 30)), 180)
+    lines = {round(text.y, 3) for text in made.scene.texts() if text.role in ("legend", "legend title")}
+    assert len(lines) == 1
+
+
+def test_keys_of_shapes_have_no_color_that_stands_for_something_else():
+    made = laid_out(WHEELS.map(color="rind", shape="milk").points(), 180)
+    (group,) = [item for item in made.scene.root.items if getattr(item, "name", "") == "legends"]
+    fills = {legend.name: {entry.items[0].styles[0].fill for entry in legend.items[1:]} for legend in group.items}
+    assert len(fills["legend-color"]) == 4
+    assert len(fills["legend-shape"]) == 1
+    assert not fills["legend-shape"] & fills["legend-color"]
+    alone = laid_out(WHEELS.map(shape="milk").points(color="teal"), 180)
+    (group,) = [item for item in alone.scene.root.items if getattr(item, "name", "") == "legends"]
+    assert group.items[0].items[1].items[0].styles[0].fill == "#008080"
