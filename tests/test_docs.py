@@ -53,11 +53,12 @@ def test_links_between_documents_lead_somewhere(name):
 
 def test_what_scripts_make_from_the_layers_is_current(monkeypatch):
     monkeypatch.syspath_prepend(str(REPO / "scripts"))
-    import make_layer_docs
+    import make_docs
     import make_verbs
 
     assert (REPO / "facetine" / "verbs.pyi").read_text("utf-8") == make_verbs.stub()
-    assert (REPO / "docs" / "layers.md").read_text("utf-8") == make_layer_docs.page()
+    for name, page in make_docs.PAGES.items():
+        assert (REPO / "docs" / name).read_text("utf-8") == page()
 
 
 def test_every_layer_option_says_what_it_is():
@@ -68,3 +69,17 @@ def test_every_layer_option_says_what_it_is():
     for name in LAYERS:
         for entry in fields(layer_class(name)):
             assert entry.metadata.get("says", "").endswith("."), f"{name}.{entry.name}"
+
+
+def test_every_setting_of_a_theme_or_scale_says_what_it_is():
+    from dataclasses import fields
+
+    from facetine.grammar.scale import ScaleSpec, SecondSpec
+    from facetine.grammar.theme import Theme
+
+    for kind in (Theme, ScaleSpec, SecondSpec):
+        for entry in fields(kind):
+            assert entry.metadata.get("says", "").endswith("."), f"{kind.__name__}.{entry.name}"
+    for entry in fields(Theme):
+        if entry.type == "float" and entry.name not in ("title_weight", "heading_weight", "line_height", "bar_width"):
+            assert "points" in entry.metadata["says"], entry.name

@@ -1,4 +1,4 @@
-"""All palettes on one sheet: as they are, as readers with a color vision deficiency see them, and in gray."""
+"""What there is to choose from, on a sheet: palettes in normal and simulated vision and in gray, and font families."""
 
 from __future__ import annotations
 
@@ -8,11 +8,13 @@ from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENT
 from facetine.core.color.spaces import blend, from_hex, to_hex
 from facetine.core.color.vision import grayed, simulated
 from facetine.grammar.theme import THEMES
+from facetine.scene.catalog import SOURCES, catalog
 from facetine.scene.marks import Gradient, Group, Rects, Region, Scene
 from facetine.scene.typeset import Type, set_text
 
 _VIEWS = ("normal", "protan", "deutan", "tritan", "gray")
 _WIDTH, _ROW, _NAME, _CELL = 510.0, 15.0, 62.0, 88.0
+_SAMPLE = "Firmness 0.25 ± 0.1 N, *n* = 240, CO~2~, m s^−1^, µ Å β Ж"
 
 
 def seen(colors: list[str], view: str) -> list[str]:
@@ -57,3 +59,27 @@ def _swatch(colors: list[str], view: str, box: Region, steps: bool) -> Rects | G
     each = box.width / len(colors)
     boxes = np.array([(box.x + place * each, box.y, each - 0.8, box.height) for place in range(len(colors))])
     return Rects(boxes, tuple(seen(colors, view)), np.arange(len(colors)))
+
+
+def font_sheet() -> Scene:
+    """The drawing: a row for each family, with a sample in it; a letter that it lacks comes from another one."""
+    theme = THEMES["press"]
+    text = Type(theme.font, 8.0, 400, theme.text_color)
+    quiet, strong = text._replace(color=theme.tick_color), text._replace(weight=700)
+    root = Group("figure", "Figure")
+    top = 8.0
+    for source, says in SOURCES.items():
+        families = [one for one in catalog().values() if one.source == source]
+        if not families:
+            continue
+        root.items.extend(set_text(says[0].upper() + says[1:], strong).placed(8.0, top, role="title"))
+        top += 14.0
+        for one in families:
+            group = root.group("family", one.name)
+            name = set_text(one.name, quiet, 120.0)
+            sample = set_text(_SAMPLE, Type(one.name, 10.0, 400, theme.text_color), _WIDTH - 148.0)
+            group.items.extend(name.placed(8.0, top + 1.0, role="label"))
+            group.items.extend(sample.placed(140.0, top, role="label"))
+            top += max(name.height, sample.height) + 7.0
+        top += 6.0
+    return Scene(_WIDTH, top, theme.ground, root, "Fonts", "Every font family that a theme can name, with a sample.")

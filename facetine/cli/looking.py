@@ -71,18 +71,22 @@ def _as_text(data: str, table: Any, found: list[Any], suggestions: list[Any]) ->
 
 def catalog(
     topic: Annotated[str, typer.Argument(help=f"One of {', '.join(TOPICS)}.")],
-    figure: Annotated[Path | None, typer.Option("--figure", help="Draw the palettes into this file: .pdf, .svg or .png.")] = None,
+    figure: Annotated[
+        Path | None, typer.Option("--figure", help="Draw palettes or fonts into this file: .pdf, .svg or .png.")
+    ] = None,
 ) -> int:
     """List what there is: layers, scales, themes, palettes, fonts or formats."""
     if topic not in TOPICS:
         raise unknown(OptionError, "catalog", "no topic", topic, TOPICS, "topics")
     if figure is not None:
-        if topic != "palettes":
-            raise OptionError(f"catalog: no figure of {topic}", "palettes have one")
-        _draw_palettes(figure)
+        if topic not in ("palettes", "fonts"):
+            raise OptionError(f"catalog: no figure of {topic}", "palettes and fonts have one")
+        _draw_sheet(topic, figure)
         return 0
-    for name, says in _entries(topic):
-        _out(f"{name:<14}  {says}" if says else name)
+    entries = _entries(topic)
+    wide = max(14, *(len(name) for name, _ in entries))
+    for name, says in entries:
+        _out(f"{name:<{wide}}  {says}" if says else name)
     return 0
 
 
@@ -113,12 +117,12 @@ def _entries(topic: str) -> list[tuple[str, str]]:
     return list(FORMAT_WORDS.items())
 
 
-def _draw_palettes(path: Path) -> None:
-    from facetine.build.swatches import palette_sheet
+def _draw_sheet(topic: str, path: Path) -> None:
+    from facetine.build.swatches import font_sheet, palette_sheet
     from facetine.output import drawn, targets, write_whole
 
     (target,) = targets(path, None)
-    scene = palette_sheet()
+    scene = palette_sheet() if topic == "palettes" else font_sheet()
     content = drawn(scene, target.suffix.lower().lstrip("."), dpi=200, transparent=False, embed_font=False)
     write_whole(target, content)
     _out(f"wrote {target}")

@@ -163,6 +163,11 @@ def test_catalog_draws_the_palettes(tmp_path):
     assert run("catalog", "palettes", "--figure", tmp_path / "p.svg")[:2] == (0, f"wrote {tmp_path / 'p.svg'}\n")
     text = (tmp_path / "p.svg").read_text("utf-8")
     assert all(word in text for word in ("orchard", "deutan", "orbit", "gray"))
+    code, out, _ = run("catalog", "fonts", "--figure", tmp_path / "fonts.svg")
+    assert (code, out) == (0, f"wrote {tmp_path / 'fonts.svg'}\n")
+    drawn = (tmp_path / "fonts.svg").read_text("utf-8")
+    assert "Literata" in drawn
+    assert "font-family=\"'Literata', sans-serif\"" in drawn
     assert "Did you mean 'palettes'" in wrong("catalog", "palletes")
     assert "no figure of themes" in wrong("catalog", "themes", "--figure", tmp_path / "a.svg")
 

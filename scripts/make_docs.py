@@ -1,0 +1,92 @@
+"""Write docs/layers.md and docs/settings.md: every layer, scale and theme with its options.
+
+    python scripts/make_docs.py
+
+`tests/test_docs.py` fails where a page is not what the code says.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import Field, fields
+from pathlib import Path
+from typing import Any
+
+from facetine.data.codebook import Entry
+from facetine.grammar.aesthetics import AESTHETICS
+from facetine.grammar.scale import KIND_WORDS, ScaleSpec, SecondSpec
+from facetine.grammar.theme import THEME_WORDS, THEMES, Theme
+from facetine.layers import LAYERS, layer_class
+
+DOCS = Path(__file__).parent.parent / "docs"
+SHARED = ("map", "data", "where", "legend", "name")
+
+
+def _default(value: Any) -> str:
+    return "" if value is None else f"`{value!r}`".replace("'", '"')
+
+
+def _options(entries: Iterable[Field[Any]]) -> list[str]:
+    return [f"| `{entry.name}` | {_default(entry.default)} | {entry.metadata['says']} |" for entry in entries]
+
+
+def layers() -> str:
+    """The page of layers and aesthetics."""
+    lines = ["# Layers", "", "Made by `scripts/make_docs.py` from the layers themselves.", ""]
+    lines += [
+        "All take `map=`, `data=`, `where=`, `legend=` and `name=`. What follows the data is mapped, what is fixed is an option.",
+        "",
+    ]
+    for verb in LAYERS:
+        kind = layer_class(verb)
+        first = f" The first argument may be `{kind.first}`." if kind.first else ""
+        lines += [f"## {verb}", "", f"{kind.__doc__}{first}", ""]
+        if kind.takes:
+            lines += [f"Aesthetics: {', '.join(f'`{name}`' for name in kind.takes)}.", ""]
+        lines += ["| option | default | |", "|---|---|---|"]
+        lines += [*_options(entry for entry in fields(kind) if entry.name not in SHARED), ""]
+    lines += ["# Aesthetics", "", "| aesthetic | |", "|---|---|"]
+    lines += [f"| `{name}` | {says} |" for name, says in AESTHETICS.items()]
+    return "\n".join(lines) + "\n"
+
+
+def settings() -> str:
+    """The page of scales, themes and the codebook."""
+    lines = ["# Settings", "", "Made by `scripts/make_docs.py` from the code itself.", "", "## Kinds of scales", ""]
+    lines += ["| kind | for |", "|---|---|", *(f"| `{name}` | {says} |" for name, says in KIND_WORDS.items()), ""]
+    lines += ["## Options of a scale", "", "| option | |", "|---|---|"]
+    lines += [f"| `{entry.name}` | {entry.metadata['says']} |" for entry in fields(ScaleSpec) if entry.name != "kind"]
+    lines += ["", "## Options of a second axis", "", "| option | |", "|---|---|"]
+    lines += [f"| `{entry.name}` | {entry.metadata['says']} |" for entry in fields(SecondSpec)]
+    lines += ["", "## Themes", "", "| theme | | differs from `press` in |", "|---|---|---|"]
+    press = THEMES["press"]
+    for name, theme in THEMES.items():
+        own = [entry.name for entry in fields(Theme) if getattr(theme, entry.name) != getattr(press, entry.name)]
+        lines.append(f"| `{name}` | {THEME_WORDS[name]} | {', '.join(own)} |")
+    lines += ["", "## Settings of a theme", "", "| setting | default | |", "|---|---|---|", *_options(fields(Theme))]
+    lines += ["", "## Keys of a codebook's entry", "", "| key | |", "|---|---|"]
+    docs = _field_docs()
+    lines += [f"| `{'from' if entry.name == 'origin' else entry.name}` | {docs[entry.name]} |" for entry in fields(Entry)]
+    return "\n".join(lines) + "\n"
+
+
+def _field_docs() -> dict[str, str]:
+    """What stands below each key of an entry in its source."""
+    import ast
+    import inspect
+    import textwrap
+
+    (kind,) = ast.parse(textwrap.dedent(inspect.getsource(Entry))).body
+    assert isinstance(kind, ast.ClassDef)
+    said: dict[str, str] = {}
+    for before, after in zip(kind.body, kind.body[1:], strict=False):
+        if isinstance(before, ast.AnnAssign) and isinstance(after, ast.Expr) and isinstance(after.value, ast.Constant):
+            said[ast.unparse(before.target)] = " ".join(str(after.value.value).split())
+    return said
+
+
+PAGES = {"layers.md": layers, "settings.md": settings}
+
+if __name__ == "__main__":
+    for name, page in PAGES.items():
+        (DOCS / name).write_text(page(), encoding="utf-8")
