@@ -239,14 +239,14 @@ def _collide(
 
 def _all_apart(at: FloatArray, blocks: tuple[Block, ...]) -> int:
     """Of which labels above each other there is room for all: every one, or every second, third, …"""
-    for every in range(1, max(len(blocks), 1)):
-        order = np.argsort(at[::every])
-        places = at[::every][order]
-        tall = np.array([block.height for block in blocks[::every]])[order]
-        leading = 1.25 * blocks[0].type.size - blocks[0].type.cap - blocks[0].type.descent
-        if (np.diff(places) >= (tall[1:] + tall[:-1]) / 2 + leading).all():
+    if not blocks:
+        return 1
+    leading = 1.25 * blocks[0].type.size - blocks[0].type.cap - blocks[0].type.descent
+    for every in range(1, len(blocks)):
+        chosen = sorted((place, block.height) for place, block in zip(at.tolist()[::every], blocks[::every], strict=True))
+        if all(high - low >= (tall + taller) / 2 + leading for (low, tall), (high, taller) in itertools.pairwise(chosen)):
             return every
-    return max(len(blocks), 1)
+    return len(blocks)
 
 
 def _thinned(axis: Axis, labels: XLabels, width: float, least: float, gap: float | None) -> XLabels:

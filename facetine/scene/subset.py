@@ -52,6 +52,8 @@ def used_faces(scene: Scene) -> list[UsedFace]:
 
 def _said(run: Glyphs) -> list[str]:
     """The text of each glyph: of its cluster, shared out where several glyphs make one up."""
+    if run.level % 2 == 0 and run.clusters == tuple(range(len(run.text))):
+        return list(run.text)  # a glyph a character, the usual case
     starts = sorted(set(run.clusters))
     ends = dict(zip(starts, [*starts[1:], len(run.text)], strict=True))
     left = Counter(run.clusters)
