@@ -1,6 +1,7 @@
 """Any sentence is drawn soundly or refused kindly: random kinds, layers, scales, facets and turns."""
 
 import warnings
+from itertools import combinations
 
 import numpy as np
 import pandas as pd
@@ -13,10 +14,12 @@ import facetine as ft
 from facetine.errors import FacetineError
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.scale import KINDS
+from facetine.grammar.theme import THEMES
 from facetine.layers import LAYERS, layer_class
 from facetine.output import rendered
 
-COLUMNS = ("number", "positive", "whole", "category", "ordered", "time", "flag", "nothing", "constant")
+COLUMNS = ("number", "positive", "whole", "category", "ordered", "time", "zoned", "flag", "nothing", "constant")
+WRITTEN = ("title", "tick", "heading", "axis title", "legend", "legend title", "legend tick")
 LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width", "group")
 
 
@@ -30,6 +33,7 @@ def frame(rows, seed, gaps):
             "category": np.array(["a", "b b", "a rather long name of a category"], object)[rng.integers(0, 3, rows)],
             "ordered": pd.Categorical(np.array(["low", "high"], object)[rng.integers(0, 2, rows)], ["low", "high"], ordered=True),
             "time": np.datetime64("2030-01-01") + rng.integers(0, 400, rows).astype("timedelta64[D]"),
+            "zoned": pd.Timestamp("2030-10-27", tz="Europe/Berlin") + pd.to_timedelta(rng.integers(0, 9 * 3600, rows), "s"),
             "flag": rng.random(rows) < 0.5,
             "nothing": np.full(rows, np.nan),
             "constant": np.full(rows, 7.0),
@@ -39,6 +43,22 @@ def frame(rows, seed, gaps):
         for name in ("number", "positive", "category", "time"):
             data.loc[rng.random(rows) < 0.2, name] = None
     return data
+
+
+OPTIONS = st.sampled_from(
+    [
+        ("format", [",.1f", "percent", "si", "scientific", "€{value}", "{value:,.0f} kr", "%H:%M", {0: "none"}, str]),
+        ("second", [{"of": 2.2, "title": "Another unit"}, {"of": "value * 1.8 + 32"}, {"of": "1 / value"}]),
+        ("limits", [(0, 10), (None, 3), (-5, None), ("2030-02-01", None)]),
+        ("ticks", [0, 3, 12, [0, 5, 10], "every 2 months", "every 15 minutes"]),
+        ("reverse", [True]),
+        ("margin", [0, 0.5]),
+        ("include", [0, 1000]),
+        ("missing", ["show", "drop", "teal"]),
+        ("order", [["b b", "a"], ["high"]]),
+        ("title", ["", "CO~2~ (m s^−1^)", "الطول (mm)"]),
+    ]
+)
 
 
 @st.composite
@@ -67,6 +87,10 @@ def sentences(draw):
     figure = figure._add_layer(verb, options)
     for aesthetic in draw(st.lists(st.sampled_from(["x", "y", "color", "size"]), max_size=2, unique=True)):
         figure = figure.scale(aesthetic, draw(st.sampled_from(KINDS)))
+        if draw(st.booleans()):
+            figure = figure.scale(aesthetic, **{name: draw(st.sampled_from(values)) for name, values in [draw(OPTIONS)]})
+    if draw(st.booleans()):
+        figure = figure.theme(draw(st.sampled_from(list(THEMES))), text_size=draw(st.sampled_from([6, 8, 12])))
     if draw(st.booleans()):
         figure = figure.facet(draw(st.sampled_from(["category", "ordered", "flag", "whole"])))
     return figure.swap_axes() if draw(st.booleans()) else figure
@@ -89,10 +113,13 @@ def test_any_sentence_is_drawn_or_refused_in_our_own_words(data):
     drawing = rendered(made, "svg", dpi=72, transparent=False, embed_font=False).decode("utf-8")
     assert "nan" not in drawing.replace("finance", ""), figure
     assert '="inf' not in drawing, figure
-    for text in made.scene.texts():
-        if text.role in ("title", "tick", "heading", "axis title", "legend", "legend title"):
-            assert text.box.x >= -0.5, (figure, text.content)
-            assert text.box.right <= made.scene.width + 0.5, (figure, text.content)
+    assert len(rendered(made, "pdf", dpi=72, transparent=False, embed_font=False)) > 500
+    written = [text for text in made.scene.texts() if text.role in WRITTEN and text.content.strip()]
+    for text in written:
+        assert text.box.x >= -0.5, (figure, text.content)
+        assert text.box.right <= made.scene.width + 0.5, (figure, text.content)
+    for one, other in combinations(written, 2):
+        assert not one.box.overlaps(other.box, slack=0.3), (figure, one.content, other.content)
 
 
 @pytest.mark.parametrize("suffix", ["svg", "pdf", "png"])

@@ -237,7 +237,7 @@ def _x_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: 
     box = place.box
     at, long = _line_and_ticks(axis, labels.ticks, box, theme, group)
     if place.shows_x:
-        top = box.bottom + long + theme.gap
+        top = box.bottom + long + layout.x_drop + theme.gap
         drops = labels.drops or (0.0,) * len(labels.blocks)
         for x, block, drop in zip(at.tolist(), labels.blocks, drops, strict=True):
             _x_label(block, x, top + drop, labels.angle, group)

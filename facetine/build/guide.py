@@ -44,6 +44,8 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
     where = f"figure.scale({axis.name!r})"
     if axis.kind == "levels":
         return AxisTicks(tuple(float(place) for place in range(len(axis.labels))), axis.labels)
+    if axis.empty:
+        return AxisTicks((), ())  # numbers here would be made up
     spec = axis.spec
     if isinstance(spec.ticks, str) and axis.kind != "time":
         raise ScaleError(f"{where}: ticks {spec.ticks!r} are for times", "give a list of numbers, or how many")

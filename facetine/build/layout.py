@@ -90,6 +90,8 @@ class Layout:
     note: tuple[Block, float] | None = None
     panels: list[PanelPlace] = field(default_factory=list)
     x_labels: XLabels | None = None
+    x_drop: float = 0.0
+    """How much lower than usual the labels of the x axis stand."""
     y_labels: Side | None = None
     top_labels: XLabels | None = None
     """Of a second x axis."""
@@ -138,6 +140,7 @@ class _Layouter:
         bare = theme.tick_length + theme.gap
         self.left = theme.margin + 2.4 * theme.text_size + bare
         self.right = theme.margin
+        self.panel_height = 0.0
         self.beside = 0.0
         """Room for the labels of a second y axis."""
         self.fitter = LabelFitter(
@@ -192,6 +195,7 @@ class _Layouter:
             said, ticks = self.seconds["x"]
             self.top_labels = self.fitter.number_labels(ticks, said.ticks is not None, width)
         frame = self._frame(width)
+        self.panel_height = frame.panel_height
         self.y_labels = self.fitter.y_labels(frame.panel_height)
         if "y" in self.seconds:
             said, ticks = self.seconds["y"]
@@ -293,7 +297,8 @@ class _Layouter:
         assert labels is not None
         value_axis = request.x.kind != "levels" and theme.axes
         below = theme.tick_length if value_axis else 0.0
-        below += labels.height + theme.gap if labels.blocks else 0.0
+        x_drop = max(0.0, self._hanging() - below)
+        below += x_drop + labels.height + theme.gap if labels.blocks else 0.0
         bottom = below + (x_title.height + theme.gap if x_title.lines else 0.0)
         bottom += note.height + theme.block_gap if note.lines else 0.0
         bottom += theme.margin
@@ -310,8 +315,17 @@ class _Layouter:
             self._too_small("height", height + (_LEAST_PANEL - panel_height) * self.rows)
         return _Frame(
             title, subtitle, note, y_title, x_title, headings, heading, tops, top, below, between, height, panel_height,
-            upper, seconds,
+            upper, seconds, x_drop,
         )  # fmt: skip
+
+    def _hanging(self) -> float:
+        """How far the lowest label of the y axis reaches below the panel, where it has several lines."""
+        side = self.y_labels
+        if side is None or self.request.y.kind == "levels":
+            return 0.0
+        at = self.request.y.span.share(np.array(side.ticks.at, float)) * self.panel_height
+        hanging = [block.height / 2 - y for y, block in zip(at.tolist(), side.blocks, strict=True) if len(block.lines) > 1]
+        return max(hanging, default=0.0)
 
     def _upper_titles(self, room: float) -> tuple[Block, list[Block]]:
         """The title of the y axis, and those of second axes; side by side where they fit, else in half of the room each."""
@@ -356,6 +370,7 @@ class _Layouter:
         self._say_unnamed()
         layout = Layout(self.request.width, frame.height, self.fonts, self.left)
         layout.x_labels, layout.y_labels, layout.legends = self.x_labels, self.y_labels, self.legend_plan
+        layout.x_drop = frame.x_drop
         layout.top_labels, layout.right_labels = self.top_labels, self.right_labels
         right = self.left + self.columns * (panel_width + theme.panel_gap) - theme.panel_gap
         for number, (block, top) in enumerate(frame.right_titles):
@@ -411,6 +426,8 @@ class _Frame(NamedTuple):
     upper: float
     """Room for the labels of a second x axis above the first row of panels."""
     right_titles: list[tuple[Block, float]]
+    x_drop: float
+    """Room that labels of the y axis take before those of the x axis."""
 
 
 def _ordinal(number: int) -> str:

@@ -199,7 +199,7 @@ class _Setter:
     ) -> tuple[PlacedLegend, float, float, float]:
         first, last = (set_text(bar.labels[i], self.tick).width / 2 if bar.labels else 0.0 for i in (0, -1))
         length = min(self._bar_length(bar), max(room - x - last, 4 * self.size))
-        over = max(0.0, first - (bar.at[0] if bar.at else 0.0) * length) if x == 0 else 0.0
+        over = max(0.0, first - x - (bar.at[0] if bar.at else 0.0) * length)
         x += over
         bar = self._thinned(bar, length)
         legend = legend._replace(bar=bar)

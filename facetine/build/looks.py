@@ -203,7 +203,7 @@ def _level_colors(
         shown = tuple(map(_key, levels))
         # Where the codebook names all steps, each keeps its color in figures that show only some of them.
         steps = entry.known if set(shown) <= set(entry.known) else shown
-        shades = dict(zip(steps, blend(inner, len(steps)) if len(steps) > 1 else (inner[60],), strict=True))
+        shades = dict(zip(steps, blend(inner, len(steps)) if len(steps) > 1 else (inner[60],), strict=False))
         return tuple(shades[name] for name in shown)
     palette = palette_colors(spec, theme)
     free = [shade for shade in palette if shade not in said.values()]
@@ -276,11 +276,16 @@ def _number_scale(
         ends = [low, high]
         for end, value in enumerate(spec.limits):
             if value is not None:
-                ends[end] = instant(value, zone, f"figure.scale({aesthetic!r}): limits") if kind == "time" else float(value)
+                ends[end] = _limit(value, kind, zone, f"figure.scale({aesthetic!r}): limits")
         beyond = (low < ends[0], high > ends[1])
         low, high = ends
         if not low < high:
             raise ScaleError(f"figure.scale({aesthetic!r}): limits {spec.limits!r} make no range")
+    transform = transform_of(spec)
+    if not transform.admits(np.array([low, high])).all():
+        if spec.limits is not None:
+            raise ScaleError(f"figure.scale({aesthetic!r}): limits {spec.limits!r} have no place on a {spec.kind} scale")
+        low, high = transform.inverse(np.array([0.0, 1.0])).tolist()  # there are no data
     breaks = class_breaks(spec, low, high)
     if breaks:
         values: tuple[Any, ...] = _class_looks(sentence, aesthetic, column, len(breaks) + 1)
@@ -294,7 +299,15 @@ def _number_scale(
     else:
         values = _number_looks(aesthetic, spec, theme, low, high)
     sort = "time" if kind == "time" else "number"
-    return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform_of(spec), beyond)
+    return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform, beyond)
+
+
+def _limit(value: Any, kind: str, zone: str | None, where: str) -> float:
+    if kind == "time":
+        return instant(value, zone, where)
+    if isinstance(value, bool) or not isinstance(value, int | float | np.number) or not np.isfinite(value):
+        raise ScaleError(f"{where}: {value!r} is no number")
+    return float(value)
 
 
 def class_breaks(spec: ScaleSpec, low: float, high: float) -> tuple[float, ...]:

@@ -25,7 +25,7 @@ def second_spec(axis: Axis) -> SecondSpec | None:
     Raises:
         ScaleError: The axis has categories or times, which have no other unit.
     """
-    if axis.spec.second is None:
+    if axis.spec.second is None or axis.empty:
         return None
     if axis.kind in ("levels", "time"):
         what = "categories" if axis.kind == "levels" else "times"

@@ -43,6 +43,8 @@ class Axis:
     """Whether limits were said, so that lines and areas end at them."""
     outer: tuple[str, ...] = ()
     """For crossed columns: what the level of the outer ones is called, for each of `labels`."""
+    empty: bool = False
+    """Whether there is nothing that says its range: neither data nor limits nor included values."""
 
 
 def guide_title(sentence: Sentence, aesthetic: str, column: str | None) -> str:
@@ -137,9 +139,10 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) ->
     empty = not low <= high
     if empty:
         low, high = (0.0, 1.0)
+    unsaid = empty and spec.limits is None and spec.include is None
     low, high = _with_included(spec, kind, transform, low, high, zone, axis)
     span = _ranged(split, spec, kind, transform, (low, high), zone, axis)
-    return Axis(axis, kind, transform, span, (), zone, spec, title, spec.limits is not None)
+    return Axis(axis, kind, transform, span, (), zone, spec, title, spec.limits is not None, empty=unsaid)
 
 
 def _reversed(axis: str, spec: ScaleSpec) -> bool:

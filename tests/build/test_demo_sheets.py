@@ -30,18 +30,25 @@ def demo_figures():
     return made
 
 
-def paper_figures(monkeypatch, tmp_path):
-    """The figures of the paper, caught where they are exported."""
+def figures_of(script, monkeypatch, folder):
+    """The figures of an example, caught where they are exported."""
     caught = {}
     monkeypatch.setattr(ft.Figure, "export", lambda figure, path, **_: caught.update({Path(path).stem: figure}))
-    monkeypatch.setattr(sys, "argv", ["figures.py", str(tmp_path)])
+    monkeypatch.setattr(sys, "argv", [script, str(folder)])
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
-        runpy.run_path(str(ROOT / "examples/paper/figures.py"), run_name="__main__")
+        runpy.run_path(str(ROOT / "examples" / script), run_name="__main__")
+    return caught
+
+
+def paper_figures(monkeypatch, folder):
+    """The six figures of the paper."""
+    caught = figures_of("paper/figures.py", monkeypatch, folder)
     assert len(caught) == 6
     return caught
 
 
+EXAMPLES = sorted(path.name for path in (ROOT / "examples").glob("*.py"))
 DEMO = demo_figures()
 
 
@@ -83,6 +90,13 @@ def test_no_text_of_a_demo_figure_overlaps_or_leaves_the_sheet(name, theme):
     for width in (60, 85, 180):
         for size in (6, 8, 14):
             checked(DEMO[name], theme, width, size)
+
+
+@pytest.mark.parametrize("script", EXAMPLES)
+def test_no_text_of_an_example_overlaps_or_leaves_the_sheet(script, monkeypatch, tmp_path):
+    for figure in figures_of(script, monkeypatch, tmp_path).values():
+        for width, size in ((60, 6), (85, 8), (180, 14)):
+            assert_apart(laid_out(figure.theme(text_size=size), width))
 
 
 def test_no_text_of_the_paper_overlaps_or_leaves_the_sheet(monkeypatch, tmp_path):

@@ -218,3 +218,28 @@ def test_keys_of_shapes_have_no_color_that_stands_for_something_else():
     alone = laid_out(WHEELS.map(shape="milk").points(color="teal"), 180)
     (group,) = [item for item in alone.scene.root.items if getattr(item, "name", "") == "legends"]
     assert group.items[0].items[1].items[0].styles[0].fill == "#008080"
+
+
+@pytest.mark.parametrize("kind", ["log", "logit", "symlog", "sqrt", None])
+def test_a_figure_without_rows_invents_no_numbers(kind):
+    data = {"a": np.array([], float), "b": np.array([], float), "t": np.array([], "datetime64[us]")}
+    figure = ft.figure(data).map(x="t", y="b", color="a").points().scale("y", kind).scale("color", kind)
+    made = laid_out(figure)
+    assert not [text for text in made.scene.texts() if text.role == "tick"]
+    assert any("no rows" in note for note in made.notes)
+    said = laid_out(figure.scale("y", limits=(0.1, 0.9)))
+    assert [text for text in said.scene.texts() if text.role == "tick"]
+
+
+@pytest.mark.parametrize(
+    ("limits", "kind", "said"),
+    [
+        (("2030-01-01", None), None, "is no number"),
+        ((True, 5), None, "is no number"),
+        ((5, 1), None, "make no range"),
+        ((-1, 10), "log", "no place on a log scale"),
+    ],
+)
+def test_limits_of_looks_are_checked(limits, kind, said):
+    with pytest.raises(FacetineError, match=said):
+        laid_out(WHEELS.map(color="firmness_n").points().scale("color", kind, limits=limits))

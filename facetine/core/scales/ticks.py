@@ -52,7 +52,7 @@ def linear_ticks(low: float, high: float, wanted: int) -> Ticks:
     if not math.isfinite(span):
         half = linear_ticks(low / 4, high / 4, wanted)
         return Ticks(tuple(value * 4 for value in half.at))
-    if max(abs(low), abs(high)) < 1e-250:
+    if 0.0 < max(abs(low), abs(high)) < 1e-250:
         # Near the smallest of floats, steps would have lost their digits.
         larger = linear_ticks(low * 1e100, high * 1e100, wanted).at
         return Ticks(tuple(float(Decimal(repr(value)).scaleb(-100)) for value in larger))
