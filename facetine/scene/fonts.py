@@ -6,6 +6,7 @@ import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
+from itertools import pairwise
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -14,6 +15,8 @@ from facetine.scene.catalog import SHIPPED, Family, catalog, family, loaded, nea
 if TYPE_CHECKING:
     import uharfbuzz as hb
 
+_DEPENDENT = frozenset({"Mn", "Mc", "Me", "Cf", "Zs"})
+"""Categories of characters that are set in the face of the letter before them."""
 _STYLES = {200: "ExtraLight", 300: "Light", 400: "Regular", 600: "Semibold", 700: "Bold", 900: "Black"}
 
 
@@ -134,7 +137,13 @@ class Face:
         advances = tuple([place.x_advance * to_thousandths for place in places])
         offsets = tuple([(place.x_offset * to_thousandths, place.y_offset * to_thousandths) for place in places])
         moved = any(x or y for x, y in offsets)
-        return Shaped(ids, advances, tuple([info.cluster for info in infos]), offsets if moved else (), 0 in ids)
+        # A letter that shaping puts together from others is better taken whole from a face that has it.
+        lacks = 0 in ids or not (text.isascii() or all(self.has(char) for char in text))
+        return Shaped(ids, advances, tuple([info.cluster for info in infos]), offsets if moved else (), lacks)
+
+    def has(self, char: str) -> bool:
+        """Whether it has a glyph for a character; marks, joiners and blanks go with what they stand beside."""
+        return ord(char) in self.characters or unicodedata.category(char) in _DEPENDENT
 
 
 @lru_cache(maxsize=128)
@@ -165,11 +174,8 @@ def pieces(text: str, wanted: Face) -> Iterator[tuple[str, Face]]:
     A character that no face has stays with the one that is wanted, and shows as its empty box.
     """
     start, now = 0, wanted
-    for place, char in enumerate(text):
-        if unicodedata.category(char) in ("Mn", "Mc", "Me", "Cf", "Zs"):
-            continue
-        able = now if now is not wanted and ord(char) in now.characters and ord(char) not in wanted.characters else None
-        able = able or (wanted if ord(char) in wanted.characters else _substitute(char, wanted))
+    for place, letter in _letters(text):
+        able = _able(letter, wanted, now)
         if able is not now:
             if place > start:
                 yield text[start:place], now
@@ -178,15 +184,33 @@ def pieces(text: str, wanted: Face) -> Iterator[tuple[str, Face]]:
         yield text[start:], now
 
 
-def _substitute(char: str, wanted: Face) -> Face:
-    found: tuple[Family, ...] = substitutes(char)
-    if wanted.key.family != SHIPPED and ord(char) in face(SHIPPED).characters:
+def _letters(text: str) -> Iterator[tuple[int, str]]:
+    """Each letter with the marks, joiners and blanks behind it, and where it begins."""
+    starts = [place for place, char in enumerate(text) if place == 0 or unicodedata.category(char) not in _DEPENDENT]
+    for start, end in pairwise([*starts, len(text)]):
+        yield start, text[start:end]
+
+
+def _able(letter: str, wanted: Face, now: Face) -> Face:
+    """The face for a letter with its marks: the wanted one, the one in use, else the first that has it."""
+    needed = [char for char in letter if unicodedata.category(char) not in ("Cf", "Zs")]
+    lacking = [char for char in needed if ord(char) not in wanted.characters]
+    if not lacking:
+        # A blank alone goes with what stands before it.
+        return wanted if needed else now
+    if now is not wanted and all(ord(char) in now.characters for char in needed):
+        return now
+    found: tuple[Family, ...] = substitutes(lacking[0])
+    if wanted.key.family != SHIPPED:
         found = (catalog()[SHIPPED], *found)
+    some: Face | None = None
     for one in found:
         able = face(one.name, wanted.key.weight, wanted.key.italic)
-        if ord(char) in able.characters:
+        if all(ord(char) in able.characters for char in needed):
             return able
-    return wanted
+        if some is None and ord(lacking[0]) in able.characters:
+            some = able
+    return some or wanted
 
 
 def _static(tables: hb.Face, weight: float) -> hb.Face:

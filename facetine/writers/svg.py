@@ -191,7 +191,9 @@ class _Svg:
         turn = f' transform="rotate({short(-mark.angle)} {short(mark.x)} {short(mark.y)})"' if mark.angle else ""
         first = mark.runs[0]
         look = _font(first, self.family)
-        start = f'<text x="{short(mark.x)}" y="{short(mark.y)}"{anchor}{turn}{look} fill="{mark.color}">'
+        # Blanks at the ends of spans belong to the text; not all programs keep them unasked.
+        kept = ' xml:space="preserve"' if len(mark.runs) > 1 else ""
+        start = f'<text x="{short(mark.x)}" y="{short(mark.y)}"{anchor}{turn}{kept}{look} fill="{mark.color}">'
         if len(mark.runs) == 1 and not first.shift:
             self.out.append(f"{start}{_text(first.text)}</text>\n")
             return

@@ -142,6 +142,20 @@ def test_marks_stay_with_the_letter_that_bears_them():
         assert not re.match("[\u0300-\u036f\u064b-\u0652]", piece)
 
 
+def test_letters_are_taken_whole_from_a_face_that_has_them():
+    greek = next(char for char in "ώήίύό" if ord(char) not in face(ARABIC).characters)
+    line = set_text(f"a{greek}", PLAIN._replace(family=ARABIC)).lines[0]
+    assert line[-1].face.startswith(SHIPPED)
+    assert line[-1].text == greek
+
+
+def test_blanks_at_the_ends_of_spans_are_kept_in_an_svg():
+    root = svg_of(SCATTER.titles("mean *n* of CO~2~ here"))
+    (title,) = [one for one in root.iter("{http://www.w3.org/2000/svg}text") if "mean" in "".join(one.itertext())]
+    assert "".join(title.itertext()) == "mean n of CO2 here"
+    assert title.get("{http://www.w3.org/XML/1998/namespace}space") == "preserve"
+
+
 def test_characters_that_no_font_has_are_named():
     (said,) = [note for note in notes(SCATTER.titles("lost \U0010fffd")) if note.startswith("fonts:")]
     assert "U+10FFFD" in said
