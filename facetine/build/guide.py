@@ -278,9 +278,10 @@ def _key_looks(part: Part, usual: Mapping[str, Look], values: Mapping[str, Look]
     """The looks of a key: those that the legend explains, else the layer's own."""
     follows = {*part.columns, *part.layer.computed_looks}
     looks = {**usual, **{name: look for name, look in values.items() if name in follows}}
-    if "color" in follows and "color" not in values and part.layer.constant("color") is None:
+    for name in ("color", "outline"):
         # A color of the palette would stand for a category here.
-        looks["color"] = Look((neutral,))
+        if name in follows and name in looks and name not in values and part.layer.constant(name) is None:
+            looks[name] = Look((neutral,))
     return looks
 
 

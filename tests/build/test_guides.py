@@ -215,6 +215,11 @@ def test_keys_of_shapes_have_no_color_that_stands_for_something_else():
     assert len(fills["legend-color"]) == 4
     assert len(fills["legend-shape"]) == 1
     assert not fills["legend-shape"] & fills["legend-color"]
+    ringed = laid_out(WHEELS.map(outline="rind", size="mass_kg").points(color="white"), 180)
+    (group,) = [item for item in ringed.scene.root.items if getattr(item, "name", "") == "legends"]
+    rings = {legend.name: {entry.items[0].styles[0].outline for entry in legend.items[1:]} for legend in group.items}
+    assert None not in rings["legend-size"]
+    assert not rings["legend-size"] & rings["legend-outline"]
     alone = laid_out(WHEELS.map(shape="milk").points(color="teal"), 180)
     (group,) = [item for item in alone.scene.root.items if getattr(item, "name", "") == "legends"]
     assert group.items[0].items[1].items[0].styles[0].fill == "#008080"
