@@ -85,4 +85,5 @@ def _key(name: str) -> str:
 def _quoted(text: str) -> str:
     import json
 
-    return json.dumps(text, ensure_ascii=False)
+    # TOML allows in a text what JSON does, but for one control character.
+    return json.dumps(text, ensure_ascii=False).replace("\x7f", "\\u007f")
