@@ -69,6 +69,9 @@ def draw(
         list[str] | None,
         typer.Option("--layer", "-l", help="A layer, such as points:opacity=0.5; the one that suits by default."),
     ] = None,
+    codebook: Annotated[
+        list[Path] | None, typer.Option("--codebook", "-c", help="A codebook in TOML; of several, later ones add to earlier.")
+    ] = None,
     kind: Annotated[list[str] | None, typer.Option("--kind", help="column=kind; repeatable.")] = None,
     facet: Annotated[str | None, typer.Option("--facet", "-f", help="A panel for each value of this column.")] = None,
     per_row: Annotated[int | None, typer.Option("--per-row", help="Panels side by side.")] = None,
@@ -77,7 +80,7 @@ def draw(
     subtitle: Annotated[str | None, typer.Option("--subtitle", help="A line below the title.")] = None,
     note: Annotated[str | None, typer.Option("--note", help="A remark below the axes.")] = None,
     label: Annotated[list[str] | None, typer.Option("--label", help='x="Moisture (%)": a guide\'s title; repeatable.')] = None,
-    theme: Annotated[str | None, typer.Option("--theme", help="The theme.")] = None,
+    theme: Annotated[str | None, typer.Option("--theme", help="A theme, or a TOML file of settings.")] = None,
     setting: Annotated[list[str] | None, typer.Option("--set", help="text_size=9: a setting of the theme; repeatable.")] = None,
     width: Annotated[str | None, typer.Option("--width", help='Such as "85 mm"; a bare number is millimetres.')] = None,
     height: Annotated[str | None, typer.Option("--height", help="Likewise; one that suits by default.")] = None,
@@ -90,8 +93,8 @@ def draw(
 
     columns = read_table(data, "draw")
     mapped: dict[str, Any] = dict(pairs(map_ or [], "--map"))
-    figure = ft.figure(columns).kinds(**pairs(kind or [], "--kind")).map(**mapped)
-    for name, options in _layers(layer, columns, mapped):
+    figure = ft.figure(columns, codebook=codebook).kinds(**pairs(kind or [], "--kind")).map(**mapped)
+    for name, options in _layers(layer, figure._sentence.table, mapped):
         figure = figure._add_layer(name, options)
     if facet is not None:
         figure = figure.facet(facet, per_row=per_row)

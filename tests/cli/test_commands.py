@@ -3,6 +3,7 @@
 import json
 import subprocess
 import sys
+import xml.etree.ElementTree as ET
 from pathlib import Path
 
 import pikepdf
@@ -57,6 +58,28 @@ def test_draw_from_a_file(data, tmp_path, suffix):
     with pikepdf.open(tmp_path / "a.pdf") as pdf:
         assert float(pdf.pages[0].MediaBox[2]) == pytest.approx(3.3 * 72, abs=0.01)
         assert str(pdf.docinfo["/Title"]) == "A title"
+
+
+def test_draw_takes_codebooks_and_a_theme_from_files(data, tmp_path):
+    (tmp_path / "paper.toml").write_text(
+        '[mass_kg]\nlabel = "Gewicht"\nunit = "kg"\n'
+        '[age_class]\nfrom = "age_days"\nclasses = { young = [0, 60], "*old*" = [60, 1000] }\n', "utf-8"
+    )  # fmt: skip
+    (tmp_path / "figure.toml").write_text('[mass_kg]\nunit = "Kilo"\n', "utf-8")
+    (tmp_path / "house.toml").write_text('name = "field"\nfont = "Literata"\n', "utf-8")
+    out = tmp_path / "a.svg"
+    books = ("--codebook", tmp_path / "paper.toml", "-c", tmp_path / "figure.toml")
+    base = ("draw", data / "wheels.csv", "-m", "x=age_class", "-m", "y=mass_kg", "-o", out)
+    assert run(*base, *books, "--theme", tmp_path / "house.toml")[0] == 0
+    drawn = out.read_text("utf-8")
+    assert "Gewicht (Kilo)" in drawn
+    (italic,) = [text for text in ET.fromstring(drawn).iter("{http://www.w3.org/2000/svg}text") if text.get("font-style")]
+    assert italic.text == "old"
+    assert "Literata" in drawn
+    (tmp_path / "figure.toml").write_text('[mass_kg]\n\nunits = "kg"\n', "utf-8")
+    assert "figure.toml, line 3" in wrong(*base, *books)
+    (tmp_path / "house.toml").write_text('name = "field"\ntext_sise = 4\n', "utf-8")
+    assert "house.toml, line 2" in wrong(*base, *books[:2], "--theme", tmp_path / "house.toml")
 
 
 def test_draw_reads_a_pipe_and_takes_the_layer_that_suits(data, tmp_path):
