@@ -36,7 +36,7 @@ class Boxes(DrawnLayer):
     """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them."""
 
     verb: ClassVar[str] = "boxes"
-    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group")
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     space: ClassVar[Any] = "axis"
@@ -68,13 +68,17 @@ class Boxes(DrawnLayer):
             rows = rows.put(x=np.zeros(len(rows)))
         slot = at_place(rows["x"], context)
 
+        if "weight" in rows:
+            rows = rows.take(rows["weight"] > 0)
+
         def make(part: Columns) -> Mapping[str, AnyArray]:
-            found = box(part["y"], self.whiskers)
+            found = box(part["y"], self.whiskers, weights=part.get("weight"))
             far = found.outliers if self.outliers else found.outliers[:0]
             made: dict[str, AnyArray] = {
                 name: np.concatenate([[getattr(found, name)], np.full(len(far), np.nan)]) for name in _NUMBERS
             }
-            made["count"] = np.concatenate([[float(len(part))], np.full(len(far), np.nan)])
+            count = float(part["weight"].sum()) if "weight" in part else float(len(part))
+            made["count"] = np.concatenate([[count], np.full(len(far), np.nan)])
             made["y"] = np.concatenate([[found.median], far])
             made["y_to"] = np.full(len(far) + 1, max([found.high, *far]))
             return made

@@ -193,6 +193,23 @@ def test_equal_weights_are_the_fifth_type(x):
     assert np.allclose(weighted_quantiles(x, np.ones(len(x)), shares), quantiles(x, shares, 5), atol=1e-9)
 
 
+@given(samples, st.integers(2, 5))
+def test_the_middle_of_each_values_weight_is_its_quantile(x, times):
+    x = np.unique(x)
+    weights = 1.0 + np.arange(len(x)) % times
+    before, total = 0.0, math.fsum(weights)
+    for value, weight in zip(x, weights, strict=True):
+        share = (before + weight / 2) / total
+        assert weighted_quantiles(x[::-1], weights[::-1], np.array([share]))[0] == pytest.approx(value, rel=1e-6, abs=1e-9)
+        before += weight
+
+
+@given(samples.filter(lambda x: len(x) > 1))
+def test_equal_weights_change_no_box_but_by_the_type(x):
+    plain, weighed = box(x, kind=5), box(x, weights=np.full(len(x), 3.0))
+    assert np.allclose(plain[:7], weighed[:7], atol=1e-9 * max(1.0, np.abs(x).max()))
+
+
 @given(samples)
 def test_boxes_follow_their_definition(x):
     found = box(x)

@@ -50,7 +50,8 @@ def test_powers_of_a_base_are_the_ticks():
 @given(st.floats(-1e6, 0), st.floats(1, 1e6), st.integers(2, 9))
 def test_symlog_ticks_lie_inside_and_hold_zero(low, high, wanted):
     at = symlog_ticks(low, high, 1.0, wanted).at
-    assert all(low <= value <= high for value in at)
+    slack = 1e-9 * (high - low)  # an end that misses a round value by noise keeps its tick
+    assert all(low - slack <= value <= high + slack for value in at)
     assert list(at) == sorted(set(at))
     assert len(at) >= 2
 

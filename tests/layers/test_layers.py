@@ -502,3 +502,12 @@ def test_groups_too_small_for_what_is_asked_are_left_out_and_said():
     assert "2 different x at least" in " ".join(notes(one.trend()))
     assert "no density of 1 value" in " ".join(notes(ft.figure({"x": [1.0]}).map(x="x").density()))
     assert "too few for an interval" in " ".join(notes(ft.figure({"k": ["a"], "y": [2.0]}).map(x="k", y="y").intervals()))
+
+
+def test_boxes_take_weights():
+    data = {"k": ["a"] * 5, "v": [1.0, 2, 3, 4, 100], "w": [1.0, 1, 1, 1, 0]}
+    made = laid_out(ft.figure(data).map(x="k", y="v", weight="w").boxes())
+    (row,) = np.flatnonzero(~np.isnan(made.tables[0]["median"]))
+    assert made.tables[0]["median"][row] == 2.5
+    assert made.tables[0]["count"][row] == 4.0
+    assert made.tables[0]["high"][row] == 4.0

@@ -108,32 +108,45 @@ class Box(NamedTuple):
     """Shape (m,), increasing."""
 
 
-def box(x: FloatArray, whiskers: str | tuple[float, float] = "1.5 iqr", kind: int = DEFAULT_TYPE) -> Box:
+def box(
+    x: FloatArray,
+    whiskers: str | tuple[float, float] = "1.5 iqr",
+    kind: int = DEFAULT_TYPE,
+    weights: FloatArray | None = None,
+) -> Box:
     """Box statistics.
 
     Args:
         x: Sample of shape (n,), finite, n ≥ 1.
         whiskers: "1.5 iqr": to the outermost values within 1.5 times the box's height from it; "range": to the extremes;
             a pair of percentiles, such as (5, 95).
-        kind: Type of the quantiles.
+        kind: Type of the quantiles of a sample without weights.
+        weights: Shape (n,), positive: how much each value counts. For the notch, n is then the effective number of
+            values, (Σw)² / Σw².
 
     Returns:
         The box; for n = 1 all five numbers are that value. The notch is median ± 1.57 IQR / √n.
 
     Source: Tukey (1977), Exploratory Data Analysis, chapter 2; McGill, Tukey & Larsen (1978), The American
-    Statistician 32, 12–16, for the notch.
+    Statistician 32, 12–16, for the notch; Kish (1965), Survey Sampling, for the effective number.
     """
     ordered = np.sort(x)
-    lower, median, upper = quantiles(ordered, np.array([0.25, 0.5, 0.75]), kind).tolist()
+
+    def at(shares: FloatArray) -> list[float]:
+        found = quantiles(ordered, shares, kind) if weights is None else weighted_quantiles(x, weights, shares)
+        return [float(value) for value in found]
+
+    lower, median, upper = at(np.array([0.25, 0.5, 0.75]))
+    count = len(x) if weights is None else float(weights.sum() ** 2 / (weights**2).sum())
     reach = 1.5 * (upper - lower)
     if whiskers == "range":
         low, high = float(ordered[0]), float(ordered[-1])
     elif isinstance(whiskers, tuple):
-        low, high = quantiles(ordered, np.array(whiskers) / 100, kind).tolist()
+        low, high = at(np.array(whiskers) / 100)
     else:
         low = min(float(ordered[np.searchsorted(ordered, lower - reach)]), lower)
         high = max(float(ordered[np.searchsorted(ordered, upper + reach, side="right") - 1]), upper)
-    notch = 1.57 * (upper - lower) / math.sqrt(len(x))
+    notch = 1.57 * (upper - lower) / math.sqrt(count)
     outliers = ordered[(ordered < low) | (ordered > high)]
     return Box(low, lower, median, upper, high, median - notch, median + notch, outliers)
 
