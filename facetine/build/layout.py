@@ -244,12 +244,14 @@ class _Layouter:
         left = theme.margin + (side if self.y_labels.blocks else theme.gap)
         right = theme.margin
         for upper in (labels, self.top_labels):
-            if upper is None or upper.angle != 0:
+            if upper is None:
                 continue
             at = self.request.x.span.share(np.array(upper.ticks.at, float)) * panel_width
             for block, x in zip(upper.blocks, at.tolist(), strict=True):
-                left = max(left, theme.margin + block.width / 2 - x)
-                right = max(right, theme.margin + x + block.width / 2 - panel_width)
+                # Turned, a line is centered by its capitals, and its descent stands over.
+                half = (block.height + block.type.descent if upper.angle else block.width) / 2
+                left = max(left, theme.margin + half - x)
+                right = max(right, theme.margin + x + half - panel_width)
         return left, max(theme.margin, right - self._beside())
 
     def _wrapped(self, text: str, type_: Type, width: float) -> Block:
@@ -305,12 +307,17 @@ class _Layouter:
         # Within a column of panels, the ticks of the upper ones stand in the gap.
         upper = self.top_labels.height + theme.gap + theme.tick_length if self.top_labels is not None else 0.0
         between = theme.panel_gap + (theme.tick_length if value_axis and self.rows > 1 else 0.0)
+        fixed = top + upper + self.rows * heading + (self.rows - 1) * between + bottom
+        plan = self.legend_plan
+        below_legend = theme.margin + (note.height + theme.block_gap if note.lines else 0.0)
+        legend_bottom = tops["legend"] + plan.height + below_legend if plan.place == "right" else 0.0
         if request.height is None:
-            panel_height = self._natural_height(panel_width)
-            height = top + upper + self.rows * (heading + panel_height) + (self.rows - 1) * between + bottom
+            height = max(fixed + self.rows * self._natural_height(panel_width), legend_bottom)
         else:
             height = request.height
-            panel_height = (height - top - upper - bottom - (self.rows - 1) * between) / self.rows - heading
+        panel_height = (height - fixed) / self.rows
+        if legend_bottom > height + 0.01:
+            self._too_small("height", legend_bottom)
         if panel_height < _LEAST_PANEL:
             self._too_small("height", height + (_LEAST_PANEL - panel_height) * self.rows)
         return _Frame(
@@ -319,13 +326,16 @@ class _Layouter:
         )  # fmt: skip
 
     def _hanging(self) -> float:
-        """How far the lowest label of the y axis reaches below the panel, where it has several lines."""
-        side = self.y_labels
-        if side is None or self.request.y.kind == "levels":
+        """How far the lowest label of the y axis reaches below the panel, where a label of the x axis comes under it."""
+        side, labels = self.y_labels, self.x_labels
+        if side is None or labels is None or not labels.blocks or labels.angle or self.request.y.kind == "levels":
+            return 0.0
+        across = self.request.x.span.share(np.array(labels.ticks.at, float)) * self._panel_width()
+        left = min(x - block.width / 2 for x, block in zip(across.tolist(), labels.blocks, strict=True))
+        if left > -(self.theme.gap + self.theme.tick_length):
             return 0.0
         at = self.request.y.span.share(np.array(side.ticks.at, float)) * self.panel_height
-        hanging = [block.height / 2 - y for y, block in zip(at.tolist(), side.blocks, strict=True) if len(block.lines) > 1]
-        return max(hanging, default=0.0)
+        return max(block.height / 2 - y for y, block in zip(at.tolist(), side.blocks, strict=True)) if len(at) else 0.0
 
     def _upper_titles(self, room: float) -> tuple[Block, list[Block]]:
         """The title of the y axis, and those of second axes; side by side where they fit, else in half of the room each."""

@@ -184,3 +184,20 @@ def test_labels_of_times_from_microseconds_to_millennia_stand_apart(width, start
     times = np.array([start, start + max(int(10.0**power), 20)]).astype("datetime64[us]")
     assert_sound(laid_out(ft.figure({"t": times, "v": [0.0, 1.0]}).map(x="t", y="v").points(), width))
     assert_sound(laid_out(ft.figure({"t": times, "v": [0.0, 1.0]}).map(x="v", y="t").points(), width))
+
+
+def test_a_sheet_without_a_height_is_as_high_as_the_legend_beside_it():
+    figure = FIGURES["two legends"].theme(legend_place="right", text_size=12).titles("Tall", note=LONG)
+    made = laid_out(figure, 90)
+    assert_sound(made)
+    with pytest.raises(ExportError, match="height is too small"):
+        laid_out(figure, 90, 60)
+
+
+def test_labels_of_both_axes_keep_apart_in_their_corner():
+    for gap in (1.5, 2.0, 4.0):
+        assert_sound(laid_out(FIGURES["log"].theme("lecture", tick_length=0, gap=gap, title_size=5), 70))
+
+
+def test_turned_names_at_the_edge_stay_on_the_sheet():
+    assert_sound(laid_out(FIGURES["many names"].theme("lecture", margin=1), 120))
