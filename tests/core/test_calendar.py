@@ -1,6 +1,6 @@
 """Time ticks, against the calendar of the standard library."""
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from facetine.core.scales.calendar import HOUR, stepped_ticks, strftime, time_ticks, year_text
+from facetine.core.scales.calendar import HOUR, instant, stepped_ticks, strftime, time_ticks, year_text
+from facetine.errors import ScaleError
 
 DAY = 86400e6
 spans = st.floats(1, 18).map(lambda power: 10**power)
@@ -138,3 +139,53 @@ def test_short_ranges_with_a_zone_need_no_more_than_their_ticks():
 def test_steps_that_make_too_many_ticks_are_refused():
     with pytest.raises(ValueError, match="ticks"):
         stepped_ticks(0.0, 365 * 86400e6, 1, "second")
+
+
+@pytest.mark.parametrize(
+    ("value", "zone", "utc"),
+    [
+        ("2030", None, "2030-01-01 00:00"),
+        ("2030-06", None, "2030-06-01 00:00"),
+        ("2030-06-02", None, "2030-06-02 00:00"),
+        ("2030-06-02 14:30", None, "2030-06-02 14:30"),
+        ("2030-06-02", "Europe/Berlin", "2030-06-01 22:00"),
+        ("2030-06-02T00:00+05:00", "Europe/Berlin", "2030-06-01 19:00"),
+        (datetime(2030, 6, 2, 14, 30), None, "2030-06-02 14:30"),
+        (datetime(2030, 6, 2, 14, 30, tzinfo=UTC), "Europe/Berlin", "2030-06-02 14:30"),
+        (date(2030, 6, 2), "America/New_York", "2030-06-02 04:00"),
+        (np.datetime64("2030-06-02T14:30"), "Europe/Berlin", "2030-06-02 14:30"),
+    ],
+)
+def test_instants_are_read_from_texts_and_objects(value, zone, utc):
+    assert instant(value, zone, "test") == np.datetime64(utc).astype("datetime64[us]").astype(np.int64)
+
+
+@pytest.mark.parametrize("value", ["June", "2030-13-01", "", 5, None, True, [2030]])
+def test_what_is_no_instant_is_refused_with_how_to_write_one(value):
+    with pytest.raises(ScaleError, match="no date or time") as refusal:
+        instant(value, None, "figure.scale('x'): limits")
+    assert "2030-06-01" in refusal.value.detail
+
+
+@pytest.mark.parametrize("zone", ["Europe/Berlin", "Pacific/Apia", "Asia/Kathmandu", "UTC"])
+@given(st.integers(0, 4 * 10**15))
+def test_patterns_write_what_the_clocks_of_a_zone_show(zone, at):
+    (text,) = strftime([float(at)], "%Y-%m-%d %H:%M:%S", zone)
+    assert text == moment(at, zone).strftime("%Y-%m-%d %H:%M:%S")
+
+
+@pytest.mark.parametrize(
+    ("count", "unit", "days"), [(1, "week", 7), (2, "week", 14), (3, "day", 3), (1, "month", None), (2, "year", None)]
+)
+@given(start=st.integers(0, 3 * 10**15))
+def test_steps_of_the_calendar_begin_where_the_calendar_does(count, unit, days, start):
+    at = stepped_ticks(float(start), start + 900 * DAY, count, unit).at
+    moments = [moment(value) for value in at]
+    assert all(one.hour == one.minute == one.second == 0 for one in moments)
+    if unit == "week":
+        assert all(one.weekday() == 0 for one in moments)
+    if days:
+        assert set(np.diff(at)) == {days * DAY}
+    else:
+        assert all(one.day == 1 for one in moments)
+        assert unit == "month" or all(one.month == 1 and one.year % count == 0 for one in moments)
