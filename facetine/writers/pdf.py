@@ -8,6 +8,7 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -392,6 +393,7 @@ def _path(points: FloatArray, starts: IntArray, closed: bool) -> str:
     return woven(texts(points[:, 0]), [" "] * count, texts(points[:, 1]), tails)
 
 
+@lru_cache(maxsize=1024)
 def _rgb(color: str) -> str:
     return " ".join(short(int(color[i : i + 2], 16) / 255, 4) for i in (1, 3, 5))
 
