@@ -273,9 +273,13 @@ class Figure(LayerVerbs):
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1], "b": [2]}).theme("press", text_size=9)
         """
-        from facetine.grammar.theme import themed
+        from facetine.grammar.theme import THEMES, themed
 
         made = themed(self._sentence.theme, name, settings, "figure.theme")
+        if made.font != THEMES["press"].font:
+            from facetine.scene.catalog import family
+
+            family(made.font, "figure.theme: font")
         before = {} if name is not None else dict(self._sentence.theme_said)
         said = before | ({"name": str(name)} if name is not None else {}) | settings
         return self._with(theme=made, theme_said=said)

@@ -92,8 +92,12 @@ def catalog() -> dict[str, Family]:
     return {name: Family(name, files[0].source, tuple(files)) for name, files in sorted(found.items())}
 
 
-def family(name: str) -> Family:
+def family(name: str, where: str = "fonts") -> Family:
     """A family by its name, small and capital letters alike.
+
+    Args:
+        name: The name.
+        where: Who asks, for the error.
 
     Raises:
         OptionError: There is none; the nearest is named.
@@ -104,7 +108,7 @@ def family(name: str) -> Family:
     for known, found in families.items():
         if known.casefold() == name.casefold():
             return found
-    raise unknown(OptionError, "fonts", "no family", name, list(families), "families")
+    raise unknown(OptionError, where, "no family", name, list(families), "families")
 
 
 def nearest(faces: tuple[FontFile, ...], weight: float, italic: bool) -> FontFile:
