@@ -259,71 +259,79 @@ class _Layouter:
 
     def _frame(self, panel_width: float) -> _Frame:
         """Heights of everything above, between and below the panels."""
+        theme, texts = self.theme, self._texts(panel_width)
+        tallest = max((block.height for block in texts.headings), default=0.0)
+        heading = tallest + 2 * theme.gap if texts.headings else 0.0
+        if texts.headings and "x" in self.seconds:
+            heading += theme.tick_length
+        tops, seconds, top = self._above(texts)
+        below, x_drop = self._under_panels()
+        note = texts.note.height + theme.block_gap if texts.note.lines else 0.0
+        bottom = below + (texts.x_title.height + theme.gap if texts.x_title.lines else 0.0) + note + theme.margin
+        upper = self.top_labels.height + theme.gap + theme.tick_length if self.top_labels is not None else 0.0
+        # Within a column of panels, the ticks of the upper ones stand in the gap.
+        ticks = self.request.x.kind != "levels" and theme.axes and self.rows > 1
+        between = theme.panel_gap + (theme.tick_length if ticks else 0.0)
+        fixed = top + upper + self.rows * heading + (self.rows - 1) * between + bottom
+        plan = self.legend_plan
+        legend_bottom = tops["legend"] + plan.height + note + theme.margin if plan.place == "right" else 0.0
+        natural = max(fixed + self.rows * self._natural_height(panel_width), legend_bottom)
+        height = natural if self.request.height is None else self.request.height
+        panel_height = (height - fixed) / self.rows
+        if legend_bottom > height + 0.01:
+            self._too_small("height", legend_bottom)
+        if panel_height < _LEAST_PANEL:
+            self._too_small("height", height + (_LEAST_PANEL - panel_height) * self.rows)
+        return _Frame(texts, heading, tops, seconds, top, below, x_drop, between, upper, height, panel_height)
+
+    def _texts(self, panel_width: float) -> _Texts:
+        """Everything written but labels, wrapped at the room it has."""
         request, theme, fonts = self.request, self.theme, self.fonts
         room = request.width - self.left - theme.margin
-        title = self._wrapped(request.title, fonts.title, room)
-        subtitle = self._wrapped(request.subtitle, fonts.quiet, room)
-        note = self._wrapped(request.note, fonts.tick, room)
         beside = room - self._beside()
-        x_title = self._wrapped(request.x.title if theme.axes else "", fonts.text, beside)
         y_title, right_titles = self._upper_titles(beside + self.beside)
-        headings = tuple(self._wrapped(text, fonts.heading, panel_width) for text in request.headings or ())
-        tallest = max((block.height for block in headings), default=0.0)
-        heading = tallest + 2 * theme.gap if headings else 0.0
-        if headings and "x" in self.seconds:
-            heading += theme.tick_length
+        return _Texts(
+            self._wrapped(request.title, fonts.title, room),
+            self._wrapped(request.subtitle, fonts.quiet, room),
+            self._wrapped(request.note, fonts.tick, room),
+            self._wrapped(request.x.title if theme.axes else "", fonts.text, beside),
+            y_title,
+            tuple(right_titles),
+            tuple(self._wrapped(text, fonts.heading, panel_width) for text in request.headings or ()),
+        )
 
-        top = theme.margin
-        tops = {}
-        for name, block, after in (("title", title, theme.gap * 1.2), ("subtitle", subtitle, theme.gap)):
+    def _above(self, texts: _Texts) -> tuple[dict[str, float], list[tuple[Block, float]], float]:
+        """Tops of what stands above the panels, titles of second axes with theirs, and where the panels may begin."""
+        theme, top, tops = self.theme, self.theme.margin, {}
+        for name, block, after in (("title", texts.title, theme.gap * 1.2), ("subtitle", texts.subtitle, theme.gap)):
             tops[name] = top
             if block.lines:
                 top += block.height + after
-        if title.lines or subtitle.lines:
+        if texts.title.lines or texts.subtitle.lines:
             top += theme.block_gap - theme.gap
         tops["legend"] = top
         if self.legend_plan.place == "top" and self.legend_plan.height:
             top += self.legend_plan.height + theme.block_gap
         tops["y_title"] = top
         seconds = []
-        for number, block in enumerate(right_titles):
+        for number, block in enumerate(texts.right_titles):
             # The first stands beside the title of the y axis.
-            line = max(block.height, y_title.height if number == 0 else 0.0)
+            line = max(block.height, texts.y_title.height if number == 0 else 0.0)
             seconds.append((block, top))
-            top += line + theme.gap * (1.6 if headings or self.top_labels else 1.8)
-        if not right_titles and y_title.lines:
-            top += y_title.height + theme.gap * (1.6 if headings else 1.8)
-        elif not headings and not y_title.lines:
+            top += line + theme.gap * (1.6 if texts.headings or self.top_labels else 1.8)
+        if not seconds and texts.y_title.lines:
+            top += texts.y_title.height + theme.gap * (1.6 if texts.headings else 1.8)
+        elif not texts.headings and not texts.y_title.lines:
             top += 0.35 * theme.tick_text_size
+        return tops, seconds, top
+
+    def _under_panels(self) -> tuple[float, float]:
+        """Room for ticks and labels of the x axis, and how much of it labels of the y axis take first."""
         labels = self.x_labels
         assert labels is not None
-        value_axis = request.x.kind != "levels" and theme.axes
-        below = theme.tick_length if value_axis else 0.0
-        x_drop = max(0.0, self._hanging() - below)
-        below += x_drop + labels.height + theme.gap if labels.blocks else 0.0
-        bottom = below + (x_title.height + theme.gap if x_title.lines else 0.0)
-        bottom += note.height + theme.block_gap if note.lines else 0.0
-        bottom += theme.margin
-        # Within a column of panels, the ticks of the upper ones stand in the gap.
-        upper = self.top_labels.height + theme.gap + theme.tick_length if self.top_labels is not None else 0.0
-        between = theme.panel_gap + (theme.tick_length if value_axis and self.rows > 1 else 0.0)
-        fixed = top + upper + self.rows * heading + (self.rows - 1) * between + bottom
-        plan = self.legend_plan
-        below_legend = theme.margin + (note.height + theme.block_gap if note.lines else 0.0)
-        legend_bottom = tops["legend"] + plan.height + below_legend if plan.place == "right" else 0.0
-        if request.height is None:
-            height = max(fixed + self.rows * self._natural_height(panel_width), legend_bottom)
-        else:
-            height = request.height
-        panel_height = (height - fixed) / self.rows
-        if legend_bottom > height + 0.01:
-            self._too_small("height", legend_bottom)
-        if panel_height < _LEAST_PANEL:
-            self._too_small("height", height + (_LEAST_PANEL - panel_height) * self.rows)
-        return _Frame(
-            title, subtitle, note, y_title, x_title, headings, heading, tops, top, below, between, height, panel_height,
-            upper, seconds, x_drop,
-        )  # fmt: skip
+        ticks = self.theme.tick_length if self.request.x.kind != "levels" and self.theme.axes else 0.0
+        x_drop = max(0.0, self._hanging() - ticks)
+        return ticks + (x_drop + labels.height + self.theme.gap if labels.blocks else 0.0), x_drop
 
     def _hanging(self) -> float:
         """How far the lowest label of the y axis reaches below the panel, where a label of the x axis comes under it."""
@@ -383,11 +391,11 @@ class _Layouter:
         layout.x_drop = frame.x_drop
         layout.top_labels, layout.right_labels = self.top_labels, self.right_labels
         right = self.left + self.columns * (panel_width + theme.panel_gap) - theme.panel_gap
-        for number, (block, top) in enumerate(frame.right_titles):
+        for number, (block, top) in enumerate(frame.seconds):
             beside = self.beside if number == 0 and self.right_labels is not None else 0.0
             layout.right_titles.append((block, top, right + beside))
         for name in ("title", "subtitle", "y_title"):
-            block = getattr(frame, name)
+            block = getattr(frame.texts, name)
             if block.lines:
                 setattr(layout, name, (block, frame.tops[name]))
         bottom = frame.top
@@ -399,17 +407,17 @@ class _Layouter:
             lower = 0.0 if row == 0 else frame.upper
             box = Region(x, above + frame.heading + frame.upper, panel_width, frame.panel_height)
             bottom = max(bottom, box.bottom)
-            heading = frame.headings[number] if frame.headings else None
+            heading = frame.texts.headings[number] if frame.texts.headings else None
             lowest = number + self.columns >= self.count
             last = column == self.columns - 1 or number == self.count - 1
             layout.panels.append(
                 PanelPlace(box, row, column, heading, above + lower + theme.gap, lowest, column == 0, row == 0, last)
             )
         below = bottom + frame.below
-        if frame.x_title.lines:
-            layout.x_title = (frame.x_title, below + theme.gap)
-        if frame.note.lines:
-            layout.note = (frame.note, frame.height - theme.margin - frame.note.height)
+        if frame.texts.x_title.lines:
+            layout.x_title = (frame.texts.x_title, below + theme.gap)
+        if frame.texts.note.lines:
+            layout.note = (frame.texts.note, frame.height - theme.margin - frame.texts.note.height)
         if self.legend_plan.place == "right":
             layout.legend_at = (self.request.width - theme.margin - self.legend_plan.width, frame.tops["legend"])
         else:
@@ -417,27 +425,37 @@ class _Layouter:
         return layout
 
 
-class _Frame(NamedTuple):
-    """Heights found in one round."""
+class _Texts(NamedTuple):
+    """What is written around the panels."""
 
     title: Block
     subtitle: Block
     note: Block
-    y_title: Block
     x_title: Block
+    y_title: Block
+    right_titles: tuple[Block, ...]
+    """Of second axes: that of y, then that of x."""
     headings: tuple[Block, ...]
+
+
+class _Frame(NamedTuple):
+    """Heights found in one round."""
+
+    texts: _Texts
     heading: float
+    """Room for the heading of each row of panels."""
     tops: dict[str, float]
+    seconds: list[tuple[Block, float]]
+    """Titles of second axes with their tops."""
     top: float
     below: float
-    between: float
-    height: float
-    panel_height: float
-    upper: float
-    """Room for the labels of a second x axis above the first row of panels."""
-    right_titles: list[tuple[Block, float]]
     x_drop: float
     """Room that labels of the y axis take before those of the x axis."""
+    between: float
+    upper: float
+    """Room for the labels of a second x axis above the first row of panels."""
+    height: float
+    panel_height: float
 
 
 def _ordinal(number: int) -> str:
