@@ -53,7 +53,7 @@ def direct_names(parts: list[Part], looks: Mapping[str, LookScale], columns: int
 
 def named_directly(scale: LookScale, parts: list[Part], direct: list[DirectNames]) -> bool:
     """Whether every layer that shows a scale names its lines at their ends, so that a legend says nothing new."""
-    named = {names.layer for names in direct if looks_alike(names, scale, parts)}
+    named = {names.layer for names in direct if _follows_named(names, scale, parts)}
     return bool(named) and all(
         number in named
         for number, part in enumerate(parts)
@@ -61,7 +61,7 @@ def named_directly(scale: LookScale, parts: list[Part], direct: list[DirectNames
     )
 
 
-def looks_alike(names: DirectNames, scale: LookScale, parts: list[Part]) -> bool:
+def _follows_named(names: DirectNames, scale: LookScale, parts: list[Part]) -> bool:
     """Whether a scale follows the column whose levels are named."""
     column = parts[names.layer].columns.get(names.aesthetic)
     return column is not None and column.name == scale.column

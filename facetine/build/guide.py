@@ -247,7 +247,7 @@ def _legend(
             count = len(first.breaks) + 1
             share = tuple((place + 1) / count for place in range(count - 1))
             texts = number_texts(first.breaks, first.spec, f"figure.scale({first.aesthetic!r})")
-            at, said = (0.0, *share, 1.0), (end_word(first, "under"), *texts, end_word(first, "over"))
+            at, said = (0.0, *share, 1.0), (_end_word(first, "under"), *texts, _end_word(first, "over"))
             return Legend(first.aesthetic, first.title, (), ColorBar(first.values[:-1], at, said, stepped=True))
     else:
         at, labels = _round_values(first)
@@ -285,7 +285,7 @@ def _key_looks(part: Part, usual: Mapping[str, Look], values: Mapping[str, Look]
     return looks
 
 
-def end_word(scale: LookScale, word: str) -> str:
+def _end_word(scale: LookScale, word: str) -> str:
     """What an end of a scale that goes on is called: "under" or "over", or what a dict of formats says for it."""
     form = scale.spec.format
     return str(form.get(word, word)) if isinstance(form, Mapping) else word
@@ -294,8 +294,8 @@ def end_word(scale: LookScale, word: str) -> str:
 def _open_ends(scale: LookScale, at: tuple[float, ...], labels: tuple[str, ...]) -> tuple[tuple[float, ...], tuple[str, ...]]:
     """Ticks at the limits that say that there are values beyond them; a tick in their place gives way."""
     below, above = scale.beyond
-    ends = [(0.0, end_word(scale, "under"), scale.low)] if below else []
-    ends += [(1.0, end_word(scale, "over"), scale.high)] if above else []
+    ends = [(0.0, _end_word(scale, "under"), scale.low)] if below else []
+    ends += [(1.0, _end_word(scale, "over"), scale.high)] if above else []
     for place, word, limit in ends:
         where = f"figure.scale({scale.aesthetic!r})"
         (text,) = number_texts((limit,), scale.spec, where, scale.transform) if scale.kind == "number" else ("",)
@@ -308,7 +308,7 @@ def _open_ends(scale: LookScale, at: tuple[float, ...], labels: tuple[str, ...])
 def _classes(scale: LookScale) -> tuple[tuple[str, ...], FloatArray]:
     """What the classes are called, and a number in each."""
     texts = number_texts(scale.breaks, scale.spec, f"figure.scale({scale.aesthetic!r})")
-    low_end, high_end = end_word(scale, "under"), end_word(scale, "over")
+    low_end, high_end = _end_word(scale, "under"), _end_word(scale, "over")
     names = [f"{low_end} {texts[0]}", *(f"{low} to {high}" for low, high in pairwise(texts)), f"{texts[-1]} and {high_end}"]
     inner = [(low + high) / 2 for low, high in pairwise(scale.breaks)]
     return tuple(names), np.array([scale.breaks[0] - 1.0, *inner, scale.breaks[-1]])

@@ -104,7 +104,7 @@ class LabelFitter:
         return labels._replace(outer=outer, inner_height=labels.height, height=labels.height + 2 * self.theme.gap + deep)
 
     def _level_labels(self, panel_width: float) -> XLabels:
-        """Category labels: on one line, else wrapped, else turned, else only some of them."""
+        """Category labels: on one line, else wrapped, else in two rows, else turned, else only some of them."""
         axis, type_ = self.x, self.type
         ticks = axis_ticks(axis, 0)
         count = max(len(ticks.at), 1)
@@ -121,7 +121,7 @@ class LabelFitter:
         two = self._in_two_rows(ticks, level, panel_width)
         if two is not None:
             return two
-        limit = 0.34 * (self.height)
+        limit = 0.34 * self.height
         turned = tuple(set_text(label, type_, limit) for label in ticks.labels)
         lines = max(len(block.lines) for block in turned)
         depth = max(block.width for block in turned)
@@ -146,7 +146,6 @@ class LabelFitter:
             kept = AxisTicks(ticks.at[row::2], ticks.labels[row::2])
             if _collide(axis, kept, level[row::2], panel_width, least, self._gap):
                 return None
-        at = axis.span.share(_array(ticks.at)) * panel_width
         # In the upper row, the first one must not come under the labels of the y axis; then it is the lower one.
         at = axis.span.share(_array(ticks.at)) * panel_width
         lower = int(level[0].width / 2 - float(at.min()) <= self.theme.gap)

@@ -13,10 +13,10 @@ from facetine.build.notes import rows as so_many
 from facetine.core.arrays import AnyArray, BoolArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant, strftime
-from facetine.core.scales.formats import written
+from facetine.core.scales.formats import escaped, written
 from facetine.core.scales.position import natural_key
 from facetine.core.scales.transforms import Log, Logit, Transform
-from facetine.data.codebook import Word, escaped
+from facetine.data.codebook import Word
 from facetine.data.expressions import crossed, kept, true_where
 from facetine.data.intake import taken_in
 from facetine.data.kinds import as_kind

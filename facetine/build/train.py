@@ -13,9 +13,10 @@ from facetine.build.notes import rows as so_many
 from facetine.build.split import MISSING, Part, Split
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
+from facetine.core.scales.formats import escaped
 from facetine.core.scales.position import Span, padded
 from facetine.core.scales.transforms import Transform
-from facetine.data.codebook import Word, escaped
+from facetine.data.codebook import Word
 from facetine.errors import OptionError, ScaleError
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.scale import NUMBER_KINDS, ScaleSpec

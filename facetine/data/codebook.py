@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from facetine.core.color.names import hex_color
+from facetine.core.scales.formats import escaped
 from facetine.data.table import KINDS
 from facetine.data.toml import line_of, read_toml
 from facetine.data.words import as_words
@@ -124,18 +125,6 @@ def code_text(code: object) -> str:
     return str(code)
 
 
-def escaped(text: str) -> str:
-    """Text with its markup characters escaped, so that it is written as it stands.
-
-    >>> escaped("a*b")
-    'a\\\\*b'
-    """
-    for sign in "\\*~^":
-        if sign in text:
-            text = text.replace(sign, "\\" + sign)
-    return text
-
-
 def _entry(name: str, says: object, where: str) -> Entry:
     place = f"{where}.{name}"
     if isinstance(says, str):
@@ -240,8 +229,8 @@ def _ranges(text: str, place: str) -> dict[str, list[float]]:
     for part in text.split(";"):
         said = re.fullmatch(r"\s*(.+?)\s*=\s*([-+.\deE]+?)\s*\.\.\s*([-+.\deE]+)\s*", part)
         try:
-            assert said is not None
-            ranges[said[1]] = [float(said[2]), float(said[3])]
-        except (AssertionError, ValueError):
+            name, low, high = said.groups() if said is not None else ("", "", "")
+            ranges[name] = [float(low), float(high)]
+        except ValueError:
             raise OptionError(f"{place}: {part.strip()!r} is no class", "such as young=0..60; ripe=60..180") from None
     return ranges

@@ -69,7 +69,10 @@ class Boxes(DrawnLayer):
         slot = at_place(rows["x"], context)
 
         if "weight" in rows:
-            rows = rows.take(rows["weight"] > 0)
+            counts = rows["weight"] > 0
+            if not counts.all():
+                context.say(f"{context.where}: {int((~counts).sum()):,} rows with a weight of zero or less left out")
+            rows = rows.take(counts)
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
             found = box(part["y"], self.whiskers, weights=part.get("weight"))

@@ -4,7 +4,8 @@ import pytest
 from conftest import laid_out
 
 import facetine as ft
-from facetine.data.codebook import Codebook, escaped
+from facetine.core.scales.formats import escaped
+from facetine.data.codebook import Codebook
 from facetine.data.words import as_words
 from facetine.errors import OptionError
 from facetine.scene.markup import plain

@@ -511,3 +511,4 @@ def test_boxes_take_weights():
     assert made.tables[0]["median"][row] == 2.5
     assert made.tables[0]["count"][row] == 4.0
     assert made.tables[0]["high"][row] == 4.0
+    assert any("weight of zero" in note for note in made.notes)

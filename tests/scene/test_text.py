@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from facetine.data.codebook import escaped
+from facetine.core.scales.formats import escaped
 from facetine.errors import OptionError
 from facetine.scene.fonts import face
 from facetine.scene.markup import Span, parsed, plain

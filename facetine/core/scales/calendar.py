@@ -15,6 +15,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from facetine.core.scales.formats import MINUS
+from facetine.core.scales.ticks import MOST
 from facetine.errors import ScaleError
 
 SECOND = 1_000_000
@@ -23,7 +24,6 @@ HOUR = 60 * MINUTE
 DAY = 24 * HOUR
 _MONTH = 30.436875 * DAY
 _YEAR = 365.2425 * DAY
-_MOST = 11
 _MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 
 
@@ -83,7 +83,7 @@ def time_ticks(low: float, high: float, wanted: int, zone: str | None = None) ->
         if expected > 4 * wanted + 8 or expected < 1.2:
             continue
         at = _instants(low, high, step, zone)
-        if not 2 <= len(at) <= _MOST:
+        if not 2 <= len(at) <= MOST:
             continue
         miss = abs(math.log((len(at) - 0.2) / (wanted - 0.2)))
         if best is None or miss < best[0]:

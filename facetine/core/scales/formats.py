@@ -203,7 +203,7 @@ def _by_name(values: Sequence[float], name: str) -> list[str]:
     whole = name.endswith(("d", "n")) and all(float(value).is_integer() for value in values)
     texts = [format(int(value) if whole else value, name).replace("-", MINUS) for value in values]
     # What a specification makes is no markup, whatever signs it fills with.
-    return [re.sub(r"([\\*~^])", r"\\\1", text) for text in texts]
+    return [escaped(text) for text in texts]
 
 
 def _prefixed(values: Sequence[float]) -> list[str]:
@@ -225,3 +225,15 @@ def _powers_of_ten(values: Sequence[float]) -> list[str]:
         return _scientific(values)
     parts = [_mantissa(value) for value in values]
     return [f"{_shortest(mantissa)} × 10^{_sign(power)}^" if mantissa else "0" for mantissa, power in parts]
+
+
+def escaped(text: str) -> str:
+    """Text with its markup characters escaped, so that it is written as it stands.
+
+    >>> escaped("a*b")
+    'a\\\\*b'
+    """
+    for sign in "\\*~^":
+        if sign in text:
+            text = text.replace(sign, "\\" + sign)
+    return text

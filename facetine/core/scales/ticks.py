@@ -8,7 +8,7 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import NamedTuple
 
-_MOST = 11
+MOST = 11
 """More labelled ticks than these help nobody."""
 # Steps in order of preference, as integers over ten so that ticks come out exact (25 is 2.5).
 _STEPS = (10, 50, 20, 25, 40, 30)
@@ -62,7 +62,7 @@ def linear_ticks(low: float, high: float, wanted: int) -> Ticks:
     best: tuple[int, int, int, int] | None = None  # first, step, count, power: ticks are (first + i step) 10^power
     for order, step in enumerate(_STEPS):
         simple = 1.0 - order / (len(_STEPS) - 1)
-        for count in range(2, min(4 * wanted + 4, _MOST + 1)):
+        for count in range(2, min(4 * wanted + 4, MOST + 1)):
             if _SIMPLE * (simple + 1.0) + _COVER + _DENSE * _density(count, wanted) < best_score:
                 if count > wanted:
                     break
@@ -140,7 +140,7 @@ def log_ticks(low: float, high: float, wanted: int, base: float = 10.0) -> Ticks
             return Ticks(at, minor)
     for parts in ((1, 3), (1, 2, 5), tuple(range(1, 10))):
         at = _parts(low, high, parts)
-        if min(wanted, 3) <= len(at) <= _MOST:
+        if min(wanted, 3) <= len(at) <= MOST:
             return Ticks(at, tuple(value for value in _parts(low, high, range(1, 10)) if value not in at))
     return linear_ticks(low, high, wanted)
 
