@@ -23,7 +23,7 @@ from facetine.build import pipeline
 from facetine.writers.pdf import pdf
 from facetine.writers.svg import svg
 
-STEPS = ("split", "all_computed", "train_axes", "train_looks", "legends", "lay_out", "draw")
+STEPS = ("split", "all_computed", "settle_axes", "settle_looks", "legends", "lay_out", "draw")
 
 
 def main() -> None:

@@ -1,4 +1,4 @@
-"""Amounts: counts and given heights, upright and lying.
+"""Amounts: counts and given heights, upright and horizontal.
 
 python examples/amounts.py [FOLDER]
 """
@@ -14,10 +14,10 @@ wheels = ft.figure(ft.demo_data("wheels"), codebook={"mass_kg": {"label": "Mass"
 
 counts = wheels.map(x="rind").titles(y="Wheels")
 counts.bars(value_labels="{count:.0f}").titles("Counted rows, written on the bars").export(out / "amounts-1.pdf")
-clusters = counts.map(color="milk").bars(arrange="cluster").titles("Side by side")
-clusters.export(out / "amounts-2.pdf")
+abreast = counts.map(color="milk").bars(arrange="abreast").titles("Side by side")
+abreast.export(out / "amounts-2.pdf")
 
 heaviest = wheels.keep("mass_kg > 8").map(y="wheel", x="mass_kg").bars(color="#2b5a41")
-heaviest.titles("The heaviest wheels, lying").export(out / "amounts-3.pdf")
+heaviest.titles("The heaviest wheels, horizontal").export(out / "amounts-3.pdf")
 crossed = wheels.map(x=("milk", "cellar")).bars().titles("Crossed: milk and cellar", y="Wheels")
 crossed.export(out / "amounts-4.pdf")

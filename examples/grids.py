@@ -16,10 +16,10 @@ wheels = ft.figure(ft.demo_data("wheels"), codebook={"mass_kg": {"label": "Mean 
 table = wheels.map(x="rind", y="cellar")
 table.cells(all_pairs=True, gap=0.04, value_labels="{count:.0f}").titles("Counts of every pair").export(out / "grids-1.pdf")
 means = table.map(color="mass_kg").cells(aggregate="mean", gap=0.04, value_labels="{value:.1f}")
-means.scale("color", ramp="ember").titles("Means of every pair").export(out / "grids-2.pdf")
+means.scale("color", ramp="hearth").titles("Means of every pair").export(out / "grids-2.pdf")
 
 hours = ft.figure(ft.demo_data("climate")).keep("cellar = 'Loft'").derive(hour="hour(time)", month="month(time)")
-hours = hours.map(x="month", y="hour", color="temp_c").cells(aggregate="mean").scale("color", ramp="frost", middle=14)
+hours = hours.map(x="month", y="hour", color="temp_c").cells(aggregate="mean").scale("color", ramp="sleet", middle=14)
 hours.titles("A year in the loft", x="Month", y="Hour", color="Temperature (°C)").export(out / "grids-3.pdf")
 
 x, y = np.meshgrid(np.linspace(-2, 2, 41), np.linspace(-2, 2, 41))

@@ -15,7 +15,7 @@ wheels = ft.figure(ft.demo_data("wheels"), codebook={"grade": {"order": ["plain"
 stack = wheels.map(x="cellar", color="grade").bars().titles("Stacked counts", y="Wheels")
 stack.export(out / "parts-1.pdf")
 shares = wheels.map(y="rind", color="grade").bars(arrange="share").scale("x", format="percent")
-shares.titles("Shares of each rind, lying", x="Share of wheels").export(out / "parts-2.pdf")
+shares.titles("Shares of each rind, horizontal", x="Share of wheels").export(out / "parts-2.pdf")
 
 sales = ft.unpivot(ft.demo_data("sales"), ["retail", "wholesale"], into="channel", values="sold")
 areas = ft.figure(sales).map(x="month", y="sold", color="channel").titles(x="")

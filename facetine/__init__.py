@@ -14,7 +14,7 @@ __version__ = "0.1.0"
 # and a name can be had without what the others need.
 _HOMES = {
     "figure": "facetine.public",
-    "from_spec": "facetine.public",
+    "from_dict": "facetine.public",
     "Figure": "facetine.public",
     "set_defaults": "facetine.session",
     "defaults": "facetine.session",
@@ -55,7 +55,7 @@ if TYPE_CHECKING:
     from facetine.layers.suggest import suggest as suggest
     from facetine.public import Figure as Figure
     from facetine.public import figure as figure
-    from facetine.public import from_spec as from_spec
+    from facetine.public import from_dict as from_dict
     from facetine.session import defaults as defaults
     from facetine.session import set_defaults as set_defaults
 

@@ -284,6 +284,23 @@ class Figure(LayerVerbs):
         said = before | ({"name": str(name)} if name is not None else {}) | settings
         return self._with(theme=made, theme_said=said)
 
+    def seed(self, number: int) -> Figure:
+        """Governs all that is left to chance: the order of drawing, jitter, thinning, bootstrap samples.
+
+        Args:
+            number: A whole number from 0 on; 1 where nothing is said.
+
+        Raises:
+            OptionError: It is none.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points(arrange="jitter").seed(7)
+        """
+        from facetine.grammar.options import whole
+
+        return self._with(seed=whole(0)(number, "figure.seed: number"))
+
     # Out ------------------------------------------------------------------------------------------------------------
 
     @verb
@@ -358,7 +375,7 @@ class Figure(LayerVerbs):
         _say(notes)
         return bundle | {"text/plain": repr(self)}
 
-    def to_spec(self) -> dict[str, Any]:
+    def to_dict(self) -> dict[str, Any]:
         """The sentence as plain data, the same shape as in a plan; the data themselves are not part of it.
 
         Raises:
@@ -366,12 +383,12 @@ class Figure(LayerVerbs):
 
         Example:
             >>> import facetine as ft
-            >>> ft.figure({"a": [1], "b": [2]}).map(x="a", y="b").points(size=5).to_spec()
-            {'map': {'x': 'a', 'y': 'b'}, 'layer': [{'points': {'size': 5.0}}]}
+            >>> ft.figure({"a": [1], "b": [2]}).map(x="a", y="b").points(size=5).to_dict()
+            {'map': {'x': 'a', 'y': 'b'}, 'layers': [{'points': {'size': 5.0}}]}
         """
-        from facetine.grammar.spec import to_spec
+        from facetine.grammar.spec import to_dict
 
-        return to_spec(self._sentence)
+        return to_dict(self._sentence)
 
     def __repr__(self) -> str:
         from facetine.grammar.spec import spelled
@@ -419,11 +436,11 @@ def figure(data: Any, *, codebook: Any = None) -> Figure:
     return Figure(Sentence(table, book, theme=now().theme))
 
 
-def from_spec(spec: Mapping[str, Any], data: Any = None, *, codebook: Any = None) -> Figure:
-    """A figure from plain data, the shape that `Figure.to_spec` returns and a plan holds.
+def from_dict(spec: Mapping[str, Any], data: Any = None, *, codebook: Any = None) -> Figure:
+    """A figure from plain data, the shape that `Figure.to_dict` returns and a plan holds.
 
     Args:
-        spec: map, kinds, layer, facet, scale, titles and theme, each optional.
+        spec: map, kinds, layers, facet, scale, titles and theme, each optional.
         data: The data, as for `figure`.
         codebook: What is known of the columns, as for `figure`.
 
@@ -433,8 +450,8 @@ def from_spec(spec: Mapping[str, Any], data: Any = None, *, codebook: Any = None
 
     Example:
         >>> import facetine as ft
-        >>> spec = {"map": {"x": "a", "y": "b"}, "layer": [{"points": {}}]}
-        >>> fig = ft.from_spec(spec, {"a": [1, 2], "b": [3, 4]})
+        >>> spec = {"map": {"x": "a", "y": "b"}, "layers": [{"points": {}}]}
+        >>> fig = ft.from_dict(spec, {"a": [1, 2], "b": [3, 4]})
     """
     from facetine.grammar.spec import applied
 

@@ -35,16 +35,16 @@ QUALITATIVE = {
 SEQUENTIAL = {
     "cellar": (95.0, 265.0, 0.125),
     "meadow": (115.0, 165.0, 0.115),
-    "ember": (85.0, 20.0, 0.150),
+    "hearth": (85.0, 20.0, 0.150),
     "brine": (200.0, 260.0, 0.110),
     "plum": (40.0, 320.0, 0.125),
     "slate": (250.0, 250.0, 0.020),
 }
 # Diverging: name, hue of the low and of the high arm, chroma.
 DIVERGING = {
-    "frost": (250.0, 40.0, 0.130),
+    "sleet": (250.0, 40.0, 0.130),
     "moss": (135.0, 310.0, 0.115),
-    "dusk": (290.0, 75.0, 0.120),
+    "heath": (290.0, 75.0, 0.120),
     "thaw": (220.0, 15.0, 0.120),
 }
 

@@ -83,7 +83,7 @@ def sentences(draw):
     if "aggregate" in layer_class(verb).__dataclass_fields__ and verb != "reference":
         options["aggregate"] = draw(st.sampled_from(["none", "mean", "count"]))
     if "arrange" in layer_class(verb).__dataclass_fields__:
-        options["arrange"] = draw(st.sampled_from(["overlay", "stack", "cluster", "share", "jitter", "beeswarm"]))
+        options["arrange"] = draw(st.sampled_from(["overlay", "stack", "abreast", "share", "jitter", "beeswarm"]))
     figure = figure._add_layer(verb, options)
     for aesthetic in draw(st.lists(st.sampled_from(["x", "y", "color", "size"]), max_size=2, unique=True)):
         figure = figure.scale(aesthetic, draw(st.sampled_from(KINDS)))

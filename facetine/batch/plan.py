@@ -40,11 +40,12 @@ class FigurePlan(_Part):
     data: str | None = None
     map: dict[str, Any] = {}
     kinds: dict[str, str] = {}
-    layer: list[Any] = []
+    layers: list[Any] = []
     facet: str | dict[str, Any] | None = None
     scale: dict[str, Any] = {}
     titles: str | dict[str, Any] | None = None
     theme: str | dict[str, Any] | None = None
+    seed: int | None = None
     codebook: dict[str, Any] = {}
     width: str | int | float | None = None
     height: str | int | float | None = None
@@ -52,8 +53,8 @@ class FigurePlan(_Part):
     file: str | None = None
 
     def spec(self) -> dict[str, Any]:
-        """The sentence as `facetine.from_spec` takes it."""
-        parts = {name: getattr(self, name) for name in ("map", "kinds", "layer", "facet", "scale", "titles", "theme")}
+        """The sentence as `facetine.from_dict` takes it."""
+        parts = {name: getattr(self, name) for name in ("map", "kinds", "layers", "facet", "scale", "titles", "theme", "seed")}
         return {name: value for name, value in parts.items() if value}
 
 

@@ -80,7 +80,7 @@ def _exported(plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list
             data = sources.table(figure.data) if figure.data is not None else None
             file = [sources.folder / plan.plan.codebook] if plan.plan.codebook else []
             spec = _with_theme(plan, figure, sources.folder)
-            drawn = ft.from_spec(spec, data, codebook=[*file, plan.codebook, figure.codebook])
+            drawn = ft.from_dict(spec, data, codebook=[*file, plan.codebook, figure.codebook])
             size: dict[str, Any] = {
                 "width": plan.plan.width if figure.width is None else figure.width,
                 "height": plan.plan.height if figure.height is None else figure.height,

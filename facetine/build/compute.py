@@ -41,14 +41,14 @@ def all_computed(split: Split) -> list[Columns]:
 
 
 def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
-    """A layer's table: computed, arranged, and turned back where the layer lies.
+    """A layer's table: computed, arranged, and turned back where the layer is horizontal.
 
     Args:
-        part: The layer and its rows, x and y exchanged where it lies.
+        part: The layer and its rows, x and y exchanged where it is horizontal.
         transforms: The transforms of x and y as the reader sees them.
     """
     layer = part.layer
-    own = {"x": transforms["y"], "y": transforms["x"]} if part.lying else transforms
+    own = {"x": transforms["y"], "y": transforms["x"]} if part.horizontal else transforms
     rows = part.rows
     mapped = {POSITIONS[name] for name in rows.values if name in POSITIONS}
     if layer.space == "axis":
@@ -59,7 +59,7 @@ def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
     # What was computed on places is in axis space already; counts beside them are not.
     rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.space == "axis" else set())), rows, part)
     rows = layer.scattered(rows, part.context)
-    return rows.renamed(TURNED) if part.lying else rows
+    return rows.renamed(TURNED) if part.horizontal else rows
 
 
 def _placed(moved: Columns, rows: Columns, part: Part) -> Columns:

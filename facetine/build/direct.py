@@ -14,7 +14,7 @@ from facetine.core.geometry.apart import moved_apart
 from facetine.core.stats.groups import grouped
 from facetine.layers.base import Look
 from facetine.scene.marks import Group, Region, Stroke, segments
-from facetine.scene.typeset import Block, Type, set_text
+from facetine.scene.typeset import Block, TextStyle, set_text
 
 _MOST_AUTOMATIC = 3
 
@@ -35,13 +35,13 @@ def direct_names(parts: list[Part], looks: Mapping[str, LookScale], columns: int
 
     Args:
         parts: The layers.
-        looks: The trained scales.
+        looks: The settled scales.
         columns: Panels side by side; the names need the room at the right of a single one.
     """
     found = []
     for number, part in enumerate(parts):
         wish = part.layer.legend
-        if wish not in ("direct", "auto") or columns > 1 or part.lying:
+        if wish not in ("direct", "auto") or columns > 1 or part.horizontal:
             continue
         scale = next((looks[name] for name in ("color", "dash") if name in part.columns and name in looks), None)
         if scale is None or scale.kind != "levels":
@@ -67,14 +67,14 @@ def _follows_named(names: DirectNames, scale: LookScale, parts: list[Part]) -> b
     return column is not None and column.name == scale.column
 
 
-def room_for(direct: list[DirectNames], text: Type, gap: float) -> float:
+def room_for(direct: list[DirectNames], text: TextStyle, gap: float) -> float:
     """Room at the right of the panel that the names need."""
     widths = [set_text(name, text).width for names in direct for name in names.names]
     return max(widths) + 3 * gap if widths else 0.0
 
 
 def draw_names(
-    names: DirectNames, rows: Columns, look: Look, box: Region, text: Type, gap: float, lowest: float, into: Group
+    names: DirectNames, rows: Columns, look: Look, box: Region, text: TextStyle, gap: float, lowest: float, into: Group
 ) -> None:
     """Adds the names of one layer's lines in one panel, moved apart, with leaders where they moved.
 

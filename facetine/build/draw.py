@@ -13,7 +13,7 @@ from facetine.build.layout import Layout, PanelPlace
 from facetine.build.legend import draw_legends
 from facetine.build.looks import Scales
 from facetine.build.split import Part
-from facetine.build.train import Axis
+from facetine.build.settle import Axis
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.grammar.aesthetics import POSITIONS, TURNED
@@ -22,7 +22,7 @@ from facetine.layers.base import Look, PanelView
 from facetine.layers.values import value_texts
 from facetine.scene.marks import Group, Region, Scene, Stroke, segments, transposed
 from facetine.scene.markup import plain
-from facetine.scene.typeset import Block, Type
+from facetine.scene.typeset import Block, TextStyle
 
 
 def draw(
@@ -32,6 +32,7 @@ def draw(
     tables: list[Columns],
     defaults: Mapping[str, Mapping[str, Look]],
     theme: Theme,
+    seed: int,
     headings: tuple[str, ...] | None,
     direct: list[DirectNames],
 ) -> Scene:
@@ -39,11 +40,12 @@ def draw(
 
     Args:
         layout: Where everything goes.
-        scales: The trained scales.
+        scales: The settled scales.
         parts: The layers.
         tables: Each layer's rows in axis space, x and y as the reader sees them.
         defaults: The looks of marks to which nothing is mapped, by the layer's place.
         theme: The looks.
+        seed: Of all that is left to chance.
         headings: What the panels are called.
         direct: The layers whose lines are named at their ends.
     """
@@ -57,7 +59,7 @@ def draw(
         _hairlines(layout, place, scales, theme, group)
         for order, part in enumerate(parts):
             rows = by_panel[order][number]
-            _layer(part, order, rows, place, scales, defaults[str(order)], theme, number, group)
+            _layer(part, order, rows, place, scales, defaults[str(order)], theme, seed + 104729 * number, group)
             for names in direct:
                 if names.layer == order and len(rows):
                     _names(names, rows, place, scales, defaults[str(order)], layout, theme, group)
@@ -121,8 +123,8 @@ def _in_points(rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
 def _to_points(name: str, box: Region, axis: Axis) -> Callable[[FloatArray], FloatArray]:
     """From an axis's space to points."""
     if name == "x":
-        return lambda values: box.x + axis.span.share(values) * box.width
-    return lambda values: box.bottom - axis.span.share(values) * box.height
+        return lambda values: box.x + axis.extent.share(values) * box.width
+    return lambda values: box.bottom - axis.extent.share(values) * box.height
 
 
 def _layer(
@@ -133,7 +135,7 @@ def _layer(
     scales: Scales,
     defaults: Mapping[str, Look],
     theme: Theme,
-    panel: int,
+    seed: int,
     into: Group,
 ) -> None:
     layer = part.layer
@@ -146,10 +148,10 @@ def _layer(
     group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip)
     rows = _in_points(rows, place.box, scales.axes)
     box = place.box
-    type_ = Type(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
-    seed = theme.seed + 7919 * order + 104729 * panel
+    type_ = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
+    seed = seed + 7919 * order
     across, up = _to_points("x", box, scales.axes["x"]), _to_points("y", box, scales.axes["y"])
-    if part.lying:
+    if part.horizontal:
         turned_box = Region(box.y, box.x, box.height, box.width)
         view = PanelView(turned_box, looks, seed, 1, type_, theme.ground, up, across)
         group.items.extend(transposed(mark) for mark in layer.draw(rows.renamed(TURNED), view))
@@ -157,7 +159,7 @@ def _layer(
         view = PanelView(box, looks, seed, -1, type_, theme.ground, across, up)
         group.items.extend(layer.draw(rows, view))
     if layer.written is not None:
-        group.items.extend(value_texts(layer, rows, looks, part.lying, type_))
+        group.items.extend(value_texts(layer, rows, looks, part.horizontal, type_))
 
 
 def _is_cut(part: Part) -> bool:
@@ -165,7 +167,7 @@ def _is_cut(part: Part) -> bool:
 
 
 def _tick_places(axis: Axis, at: tuple[float, ...], box: Region) -> FloatArray:
-    share = axis.span.share(np.array(at, float))
+    share = axis.extent.share(np.array(at, float))
     return box.x + share * box.width if axis.name == "x" else box.bottom - share * box.height
 
 

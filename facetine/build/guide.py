@@ -11,7 +11,7 @@ import numpy as np
 
 from facetine.build.looks import LookScale
 from facetine.build.split import Part
-from facetine.build.train import Axis, called_format
+from facetine.build.settle import Axis, called_format
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import instant, stepped_ticks, strftime, time_ticks
 from facetine.core.scales.formats import base_powers, durations, formatted, powers, written
@@ -55,7 +55,7 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
         wanted = max(spec.ticks, 2)
     if axis.kind == "time":
         return _time_axis(axis, wanted, where)
-    low, high = axis.transform.inverse(np.array([axis.span.low, axis.span.high])).tolist()
+    low, high = axis.transform.inverse(np.array([axis.extent.low, axis.extent.high])).tolist()
     minor: tuple[float, ...] = ()
     if isinstance(spec.ticks, tuple):
         chosen = _numbers(spec.ticks, where)
@@ -137,7 +137,7 @@ def _as_number(key: Any) -> float | None:
 
 
 def _time_axis(axis: Axis, wanted: int, where: str) -> AxisTicks:
-    low, high = axis.span.low, axis.span.high
+    low, high = axis.extent.low, axis.extent.high
     if isinstance(axis.spec.ticks, tuple):
         at = tuple(sorted(instant(value, axis.zone, f"{where}: ticks") for value in axis.spec.ticks))
         at = tuple(value for value in at if low <= value <= high)
@@ -212,7 +212,7 @@ def legends(
     """One legend for each column that a look is mapped to; aesthetics that share a column share it.
 
     Args:
-        looks: The trained scales by aesthetic.
+        looks: The settled scales by aesthetic.
         parts: The layers.
         defaults: For each layer's verb and place in the figure, the looks of marks to which nothing is mapped.
         neutral: The color of keys in legends that do not explain the color, where the marks' color follows other data.
@@ -247,7 +247,7 @@ def _legend(
             count = len(first.breaks) + 1
             share = tuple((place + 1) / count for place in range(count - 1))
             texts = number_texts(first.breaks, first.spec, f"figure.scale({first.aesthetic!r})")
-            at, said = (0.0, *share, 1.0), (_end_word(first, "under"), *texts, _end_word(first, "over"))
+            at, said = (0.0, *share, 1.0), (_end_word(first, "below"), *texts, _end_word(first, "beyond"))
             return Legend(first.aesthetic, first.title, (), ColorBar(first.values[:-1], at, said, stepped=True))
     else:
         at, labels = _round_values(first)
@@ -286,7 +286,7 @@ def _key_looks(part: Part, usual: Mapping[str, Look], values: Mapping[str, Look]
 
 
 def _end_word(scale: LookScale, word: str) -> str:
-    """What an end of a scale that goes on is called: "under" or "over", or what a dict of formats says for it."""
+    """What an end of a scale that goes on is called: "below" or "beyond", or what a dict of formats says for it."""
     form = scale.spec.format
     return str(form.get(word, word)) if isinstance(form, Mapping) else word
 
@@ -294,8 +294,8 @@ def _end_word(scale: LookScale, word: str) -> str:
 def _open_ends(scale: LookScale, at: tuple[float, ...], labels: tuple[str, ...]) -> tuple[tuple[float, ...], tuple[str, ...]]:
     """Ticks at the limits that say that there are values beyond them; a tick in their place gives way."""
     below, above = scale.beyond
-    ends = [(0.0, _end_word(scale, "under"), scale.low)] if below else []
-    ends += [(1.0, _end_word(scale, "over"), scale.high)] if above else []
+    ends = [(0.0, _end_word(scale, "below"), scale.low)] if below else []
+    ends += [(1.0, _end_word(scale, "beyond"), scale.high)] if above else []
     for place, word, limit in ends:
         where = f"figure.scale({scale.aesthetic!r})"
         (text,) = number_texts((limit,), scale.spec, where, scale.transform) if scale.kind == "number" else ("",)
@@ -308,7 +308,7 @@ def _open_ends(scale: LookScale, at: tuple[float, ...], labels: tuple[str, ...])
 def _classes(scale: LookScale) -> tuple[tuple[str, ...], FloatArray]:
     """What the classes are called, and a number in each."""
     texts = number_texts(scale.breaks, scale.spec, f"figure.scale({scale.aesthetic!r})")
-    low_end, high_end = _end_word(scale, "under"), _end_word(scale, "over")
+    low_end, high_end = _end_word(scale, "below"), _end_word(scale, "beyond")
     names = [f"{low_end} {texts[0]}", *(f"{low} to {high}" for low, high in pairwise(texts)), f"{texts[-1]} and {high_end}"]
     inner = [(low + high) / 2 for low, high in pairwise(scale.breaks)]
     return tuple(names), np.array([scale.breaks[0] - 1.0, *inner, scale.breaks[-1]])

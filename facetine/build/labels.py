@@ -11,10 +11,10 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.build.guide import AxisTicks, axis_ticks
-from facetine.build.train import Axis
+from facetine.build.settle import Axis
 from facetine.core.arrays import FloatArray
 from facetine.grammar.theme import Theme
-from facetine.scene.typeset import Block, Type, set_text
+from facetine.scene.typeset import Block, TextStyle, set_text
 
 
 class XLabels(NamedTuple):
@@ -50,7 +50,7 @@ class LabelFitter:
     x: Axis
     y: Axis
     theme: Theme
-    type: Type
+    type: TextStyle
     """How labels are set."""
     columns: int
     """How many panels stand side by side."""
@@ -147,7 +147,7 @@ class LabelFitter:
             if _collide(axis, kept, level[row::2], panel_width, least, self._gap):
                 return None
         # In the upper row, the first one must not come under the labels of the y axis; then it is the lower one.
-        at = axis.span.share(_array(ticks.at)) * panel_width
+        at = axis.extent.share(_array(ticks.at)) * panel_width
         lower = int(level[0].width / 2 - float(at.min()) <= self.theme.gap)
         drops = tuple(type_.leading * ((number + lower + 1) % 2) for number in range(len(level)))
         return XLabels(ticks, level, 0.0, level[0].height + type_.leading, drops=drops)
@@ -182,7 +182,7 @@ class LabelFitter:
             blocks = tuple(set_text(label.replace("\n", " "), type_) for label in ticks.labels)
             if max((block.width for block in blocks), default=0.0) > 0.25 * self.width:
                 blocks = tuple(set_text(label, type_) for label in ticks.labels)
-            every = _all_apart(axis.span.share(_array(ticks.at)) * panel_height, blocks)
+            every = _all_apart(axis.extent.share(_array(ticks.at)) * panel_height, blocks)
             if every == 1:
                 break
         ticks = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
@@ -211,7 +211,7 @@ def _array(values: tuple[float, ...]) -> FloatArray:
     return np.array(values, float)
 
 
-def _longest_word(label: str, type_: Type) -> float:
+def _longest_word(label: str, type_: TextStyle) -> float:
     return max((set_text(word, type_).width for word in label.split()), default=0.0)
 
 
@@ -222,7 +222,7 @@ def _collide(
 
     With a gap there is another panel at that distance, whose first labels must keep clear of the last ones of this.
     """
-    at = (axis.span.share(_array(ticks.at)) * width).tolist()
+    at = (axis.extent.share(_array(ticks.at)) * width).tolist()
     for line in range(max((len(block.lines) for block in blocks), default=0)):
         spans = sorted(
             (x - block.widths[line] / 2, x + block.widths[line] / 2)

@@ -17,11 +17,11 @@ from facetine.build.labels import LabelFitter, Side, XLabels
 from facetine.build.legend import LegendPlan, plan_legends
 from facetine.build.notes import Notes
 from facetine.build.second import second_spec, second_ticks
-from facetine.build.train import Axis
+from facetine.build.settle import Axis
 from facetine.errors import ExportError
 from facetine.grammar.theme import Theme
 from facetine.scene.marks import Region
-from facetine.scene.typeset import Block, Type, balanced
+from facetine.scene.typeset import Block, TextStyle, balanced
 
 _LEAST_PANEL = 12.0
 _RATIO = 0.7
@@ -30,11 +30,11 @@ _RATIO = 0.7
 class Fonts(NamedTuple):
     """How each sort of text is set."""
 
-    title: Type
-    text: Type
-    quiet: Type
-    tick: Type
-    heading: Type
+    title: TextStyle
+    text: TextStyle
+    quiet: TextStyle
+    tick: TextStyle
+    heading: TextStyle
 
 
 class Request(NamedTuple):
@@ -106,11 +106,11 @@ def fonts_of(theme: Theme) -> Fonts:
     """The types of a theme."""
     family, size, leading = theme.font, theme.text_size, theme.line_height
     return Fonts(
-        Type(family, theme.title_text_size, int(theme.title_weight), theme.text_color, leading),
-        Type(family, size, 400, theme.text_color, leading),
-        Type(family, size, 400, theme.tick_color, leading),
-        Type(family, theme.tick_text_size, 400, theme.tick_color, leading),
-        Type(family, size, int(theme.heading_weight), theme.text_color, leading),
+        TextStyle(family, theme.title_text_size, int(theme.title_weight), theme.text_color, leading),
+        TextStyle(family, size, 400, theme.text_color, leading),
+        TextStyle(family, size, 400, theme.tick_color, leading),
+        TextStyle(family, theme.tick_text_size, 400, theme.tick_color, leading),
+        TextStyle(family, size, int(theme.heading_weight), theme.text_color, leading),
     )
 
 
@@ -246,7 +246,7 @@ class _Layouter:
         for upper in (labels, self.top_labels):
             if upper is None:
                 continue
-            at = self.request.x.span.share(np.array(upper.ticks.at, float)) * panel_width
+            at = self.request.x.extent.share(np.array(upper.ticks.at, float)) * panel_width
             for block, x in zip(upper.blocks, at.tolist(), strict=True):
                 # Turned, a line is centered by its capitals, and its descent stands over.
                 half = (block.height + block.type.descent if upper.angle else block.width) / 2
@@ -254,7 +254,7 @@ class _Layouter:
                 right = max(right, theme.margin + x + half - panel_width)
         return left, max(theme.margin, right - self._beside())
 
-    def _wrapped(self, text: str, type_: Type, width: float) -> Block:
+    def _wrapped(self, text: str, type_: TextStyle, width: float) -> Block:
         return balanced(text, type_, round(width, 2))
 
     def _frame(self, panel_width: float) -> _Frame:
@@ -338,11 +338,11 @@ class _Layouter:
         side, labels = self.y_labels, self.x_labels
         if side is None or labels is None or not labels.blocks or labels.angle or self.request.y.kind == "levels":
             return 0.0
-        across = self.request.x.span.share(np.array(labels.ticks.at, float)) * self._panel_width()
+        across = self.request.x.extent.share(np.array(labels.ticks.at, float)) * self._panel_width()
         left = min(x - block.width / 2 for x, block in zip(across.tolist(), labels.blocks, strict=True))
         if left > -(self.theme.gap + self.theme.tick_length):
             return 0.0
-        at = self.request.y.span.share(np.array(side.ticks.at, float)) * self.panel_height
+        at = self.request.y.extent.share(np.array(side.ticks.at, float)) * self.panel_height
         return max(block.height / 2 - y for y, block in zip(at.tolist(), side.blocks, strict=True)) if len(at) else 0.0
 
     def _upper_titles(self, room: float) -> tuple[Block, list[Block]]:

@@ -12,7 +12,7 @@ import numpy as np
 from facetine.build.guide import ColorBar, Entry, Legend
 from facetine.grammar.theme import Theme
 from facetine.scene.marks import Gradient, Group, Mark, Rects, Region, Stroke, Text, faded, segments
-from facetine.scene.typeset import Block, Type, set_text
+from facetine.scene.typeset import Block, TextStyle, set_text
 
 _BAR_LENGTH = 11.0
 _BAR_DEPTH = 0.8
@@ -60,14 +60,16 @@ class LegendPlan:
     legends: list[PlacedLegend] = field(default_factory=list)
 
 
-def plan_legends(legends: tuple[Legend, ...], theme: Theme, text: Type, tick: Type, room: float, height: float) -> LegendPlan:
+def plan_legends(
+    legends: tuple[Legend, ...], theme: Theme, text: TextStyle, tick: TextStyle, room: float, height: float
+) -> LegendPlan:
     """The first arrangement that fits.
 
     Args:
         legends: What is to be explained.
         theme: The looks.
-        text: Type of titles and labels.
-        tick: Type of the labels of color bars.
+        text: TextStyle of titles and labels.
+        tick: TextStyle of the labels of color bars.
         room: Width from the left edge of the panels to the right margin, in points.
         height: Height of the sheet.
     """
@@ -89,7 +91,7 @@ def plan_legends(legends: tuple[Legend, ...], theme: Theme, text: Type, tick: Ty
 class _Setter:
     """Places keys, labels and bars for one theme."""
 
-    def __init__(self, theme: Theme, text: Type, tick: Type) -> None:
+    def __init__(self, theme: Theme, text: TextStyle, tick: TextStyle) -> None:
         self.text, self.tick = text, tick
         self.strong = text._replace(weight=700)
         self.size = text.size
@@ -263,7 +265,7 @@ class _Setter:
         return tuple(entries), y - 0.4 * self.size, wide
 
 
-def draw_legends(plan: LegendPlan, at: tuple[float, float], theme: Theme, tick: Type, into: Group) -> None:
+def draw_legends(plan: LegendPlan, at: tuple[float, float], theme: Theme, tick: TextStyle, into: Group) -> None:
     """Adds the marks of all legends to a group."""
     dx, dy = at
     for placed in plan.legends:
@@ -291,7 +293,7 @@ def _blocks(bar: ColorBar, box: Region, upright: bool) -> Rects:
     return Rects(np.array(blocks), bar.colors, np.arange(count))
 
 
-def _bar(bar: ColorBar, box: Region, upright: bool, theme: Theme, tick: Type) -> Iterator[Mark]:
+def _bar(bar: ColorBar, box: Region, upright: bool, theme: Theme, tick: TextStyle) -> Iterator[Mark]:
     if bar.stepped:
         yield _blocks(bar, box, upright)
     else:

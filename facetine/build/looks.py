@@ -1,4 +1,4 @@
-"""Trained looks: the colors, sizes, shapes, … that stand for levels and numbers."""
+"""Settled looks: the colors, sizes, shapes, … that stand for levels and numbers."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.build.notes import Notes
 from facetine.build.split import MISSING, Split, missing_policy
-from facetine.build.train import Axis, guide_title, level_texts
+from facetine.build.settle import Axis, guide_title, level_texts
 from facetine.core.arrays import FloatArray
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
@@ -33,7 +33,7 @@ _COARSE = 24
 
 @dataclass(frozen=True, slots=True)
 class LookScale:
-    """A trained scale of an aesthetic that is no place."""
+    """A settled scale of an aesthetic that is no place."""
 
     aesthetic: str
     column: str
@@ -78,13 +78,13 @@ class LookScale:
 
 @dataclass(frozen=True, slots=True)
 class Scales:
-    """All trained scales of a figure."""
+    """All settled scales of a figure."""
 
     axes: Mapping[str, Axis]
     looks: Mapping[str, LookScale]
 
 
-def train_looks(sentence: Sentence, split: Split, tables: list[Columns], notes: Notes) -> dict[str, LookScale]:
+def settle_looks(sentence: Sentence, split: Split, tables: list[Columns], notes: Notes) -> dict[str, LookScale]:
     """A scale for every mapped aesthetic that is no place and shows in the marks."""
     scales = {
         aesthetic: _computed_scale(sentence, aesthetic, title, tables)

@@ -10,10 +10,10 @@ from facetine.build.direct import direct_names, named_directly, room_for
 from facetine.build.draw import draw
 from facetine.build.guide import default_looks, legends
 from facetine.build.layout import Layout, Request, fonts_of, lay_out
-from facetine.build.looks import Scales, palette_colors, train_looks
+from facetine.build.looks import Scales, palette_colors, settle_looks
 from facetine.build.notes import Notes
 from facetine.build.split import Split, split, turned
-from facetine.build.train import called_format, inside, level_texts, train_axes
+from facetine.build.settle import called_format, inside, level_texts, settle_axes
 from facetine.core.columns import Columns
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
@@ -49,9 +49,9 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     parts = split(sentence, notes)
     sentence = turned(sentence)
     tables = all_computed(parts)
-    axes = train_axes(sentence, parts, tables)
+    axes = settle_axes(sentence, parts, tables)
     tables = [inside(axes, table, part.layer.verb != "points", notes) for table, part in zip(tables, parts.parts, strict=True)]
-    looks = train_looks(sentence, parts, tables, notes)
+    looks = settle_looks(sentence, parts, tables, notes)
     scales = Scales(axes, looks)
     if not any(len(table) for table in tables):
         notes.say("there are no rows to draw; the figure is empty")
@@ -72,7 +72,7 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
         tuple(legends(shown, parts.parts, defaults, theme.tick_color)), room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, notes)
-    scene = draw(layout, scales, parts.parts, tables, defaults, theme, headings, direct)
+    scene = draw(layout, scales, parts.parts, tables, defaults, theme, sentence.seed, headings, direct)
     scene.title = plain(titles.title or "")
     scene.description = _described(sentence, parts, axes)
     _check_glyphs(scene, theme.font, notes)
@@ -115,7 +115,7 @@ def _check_glyphs(scene: Scene, font: str, notes: Notes) -> None:
         for run in text.runs:
             used = named(run.face)
             if 0 in run.ids:
-                lost.update(run.text[at] for at, glyph in zip(run.clusters, run.ids, strict=True) if glyph == 0)
+                lost.update(run.text[at] for at, glyph in zip(run.abreast, run.ids, strict=True) if glyph == 0)
             elif used.source == "system" and used.key.family != font:
                 borrowed.setdefault(used.key.family, set()).update(run.text)
     if lost:

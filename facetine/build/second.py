@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from facetine.build.guide import AxisTicks, number_texts, number_ticks
-from facetine.build.train import Axis
+from facetine.build.settle import Axis
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.transforms import Linear, Log
 from facetine.data.expressions import evaluated
@@ -43,7 +43,7 @@ def second_ticks(axis: Axis, second: SecondSpec) -> Callable[[int], AxisTicks]:
         ScaleError: The function is not finite or does not go one way all over the axis, or a tick is no number.
     """
     where = f"figure.scale({axis.name!r}): second"
-    places = np.linspace(axis.span.low, axis.span.high, _STEPS)
+    places = np.linspace(axis.extent.low, axis.extent.high, _STEPS)
     made = _converted(second.of, axis.transform.inverse(places), where)
     steps = np.diff(made)
     if not np.isfinite(made).all() or not ((steps > 0).all() or (steps < 0).all()):

@@ -39,11 +39,11 @@ class Part:
 
     layer: DrawnLayer
     rows: Columns
-    """Places and looks by aesthetic: numbers, or positions in `Split.levels`. A lying layer's x and y are exchanged."""
+    """Places and looks by aesthetic: numbers, or positions in `Split.levels`. A horizontal layer's x and y are exchanged."""
     context: Context
     columns: Mapping[str, Column]
     """The mapped columns by aesthetic, as mapped (never exchanged)."""
-    lying: bool
+    horizontal: bool
 
 
 @dataclass(slots=True)
@@ -367,15 +367,15 @@ def _part(
         every = every.take(keep)
     if draft.facet is None and panels > 1:
         every = _in_every_panel(every, panels)
-    lying = _lies(draft)
+    horizontal = _is_horizontal(draft)
     names = {aesthetic: column.name for aesthetic, column in draft.columns.items()}
     kinds: dict[str, str] = {aesthetic: column.kind for aesthetic, column in draft.columns.items()}
-    if lying:
+    if horizontal:
         every = every.renamed(TURNED)
         names = {TURNED.get(aesthetic, aesthetic): name for aesthetic, name in names.items()}
         kinds = {TURNED.get(aesthetic, aesthetic): kind for aesthetic, kind in kinds.items()}
     context = Context(f"figure.{draft.layer.verb}", names, kinds, notes.say)
-    return Part(draft.layer, every, context, draft.columns, lying)
+    return Part(draft.layer, every, context, draft.columns, horizontal)
 
 
 def _standing_alone(
@@ -511,9 +511,9 @@ def _in_every_panel(rows: Columns, panels: int) -> Columns:
     return Columns(repeated.values, np.repeat(np.arange(panels), count), repeated.group)
 
 
-def _lies(draft: _Draft) -> bool:
+def _is_horizontal(draft: _Draft) -> bool:
     """Whether a category on y and a number on x (or nothing) turn this layer."""
-    if not draft.layer.can_lie:
+    if not draft.layer.can_turn:
         return draft.swapped
     x, y = draft.columns.get("x"), draft.columns.get("y")
     # A layer that computes heights may stand on either axis; one that shows values of y needs a category, or a swap, to lie.

@@ -10,7 +10,7 @@ from facetine.core.color.vision import grayed, simulated
 from facetine.grammar.theme import THEMES
 from facetine.scene.catalog import SOURCES, catalog
 from facetine.scene.marks import Gradient, Group, Rects, Region, Scene
-from facetine.scene.typeset import Type, set_text
+from facetine.scene.typeset import TextStyle, set_text
 
 _VIEWS = ("normal", "protan", "deutan", "tritan", "gray")
 _WIDTH, _ROW, _NAME, _CELL = 510.0, 15.0, 62.0, 88.0
@@ -28,7 +28,7 @@ def seen(colors: list[str], view: str) -> list[str]:
 def palette_sheet() -> Scene:
     """The drawing: a row for each palette, a column for each view."""
     theme = THEMES["press"]
-    text = Type(theme.font, 8.0, 400, theme.text_color)
+    text = TextStyle(theme.font, 8.0, 400, theme.text_color)
     strong = text._replace(weight=700)
     root = Group("figure", "Figure")
     top = 8.0
@@ -64,7 +64,7 @@ def _swatch(colors: list[str], view: str, box: Region, steps: bool) -> Rects | G
 def font_sheet() -> Scene:
     """The drawing: a row for each family, with a sample in it; a letter that it lacks comes from another one."""
     theme = THEMES["press"]
-    text = Type(theme.font, 8.0, 400, theme.text_color)
+    text = TextStyle(theme.font, 8.0, 400, theme.text_color)
     quiet, strong = text._replace(color=theme.tick_color), text._replace(weight=700)
     root = Group("figure", "Figure")
     top = 8.0
@@ -77,7 +77,7 @@ def font_sheet() -> Scene:
         for one in families:
             group = root.group("family", one.name)
             name = set_text(one.name, quiet, 120.0)
-            sample = set_text(_SAMPLE, Type(one.name, 10.0, 400, theme.text_color), _WIDTH - 148.0)
+            sample = set_text(_SAMPLE, TextStyle(one.name, 10.0, 400, theme.text_color), _WIDTH - 148.0)
             group.items.extend(name.placed(8.0, top + 1.0, role="label"))
             group.items.extend(sample.placed(140.0, top, role="label"))
             top += max(name.height, sample.height) + 7.0

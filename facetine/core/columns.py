@@ -56,7 +56,7 @@ class Columns:
         return Columns({names.get(name, name): array for name, array in self.values.items()}, self.panel, self.group)
 
 
-def stacked(parts: list[Columns]) -> Columns:
+def joined(parts: list[Columns]) -> Columns:
     """The rows of all parts below each other; all parts must have the same names."""
     if len(parts) == 1:
         return parts[0]

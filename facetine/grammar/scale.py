@@ -36,7 +36,7 @@ SCALED = ("x", "y", "color", "outline", "opacity", "size", "shape", "dash", "lin
 EVERY = r"every (?:(\d+) )?(year|month|week|day|hour|minute|second)s?"
 """How ticks of times are asked for."""
 RAMPS = (*SEQUENTIAL, *DIVERGING, *CYCLIC)
-SHAPES = ("disc", "triangle", "diamond", "cross", "square", "wedge", "plus", "hexagon")
+SHAPES = ("disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon")
 DASHES: dict[str, tuple[float, ...]] = {
     "solid": (), "dashed": (5, 2.5), "dotted": (1, 2), "dash_dot": (6, 2, 1, 2), "long": (9, 3),
 }  # fmt: skip

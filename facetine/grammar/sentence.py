@@ -56,6 +56,8 @@ class Sentence:
     """What was kept and derived, in order, as it was said; `table` has it done."""
     swapped: bool = False
     """Whether x and y change places."""
+    seed: int = 1
+    """Of all that is left to chance."""
 
     def scale(self, aesthetic: str) -> ScaleSpec:
         """What is said of a scale."""

@@ -9,7 +9,7 @@ from facetine.data.table import Table
 from facetine.errors import OptionError, unknown
 from facetine.grammar.sentence import Facet, Sentence
 
-PARTS = ("steps", "swap_axes", "map", "kinds", "layer", "facet", "scale", "titles", "theme")
+PARTS = ("steps", "swap_axes", "map", "kinds", "layers", "facet", "scale", "titles", "theme", "seed")
 """What a figure's plain data may hold."""
 
 
@@ -36,6 +36,8 @@ def _steps(sentence: Sentence) -> list[tuple[str, list[Any], dict[str, Any]]]:
         steps.append(("titles", [titles.title] if titles.title is not None else [], texts))
     if sentence.swapped:
         steps.append(("swap_axes", [], {}))
+    if sentence.seed != 1:
+        steps.append(("seed", [sentence.seed], {}))
     if sentence.theme_said:
         said = dict(sentence.theme_said)
         name = said.pop("name", None)
@@ -74,7 +76,7 @@ def _shown(value: Any) -> str:
     return repr(value)
 
 
-def to_spec(sentence: Sentence) -> dict[str, Any]:
+def to_dict(sentence: Sentence) -> dict[str, Any]:
     """Plain data: texts, numbers, truth values, lists and dicts.
 
     Raises:
@@ -87,6 +89,8 @@ def to_spec(sentence: Sentence) -> dict[str, Any]:
         if verb in ("keep", "derive"):
             said = _plain(given[0], "figure.keep") if verb == "keep" else plain
             spec.setdefault("steps", []).append({verb: said})
+        elif verb == "seed":
+            spec[verb] = given[0]
         elif verb == "swap_axes":
             spec[verb] = True
         elif verb == "facet":
@@ -101,7 +105,7 @@ def to_spec(sentence: Sentence) -> dict[str, Any]:
         elif verb in known:
             spec[verb] = plain
         else:
-            spec.setdefault("layer", []).append({verb: plain})
+            spec.setdefault("layers", []).append({verb: plain})
     return spec
 
 
@@ -116,7 +120,7 @@ def _plain(value: Any, where: str) -> Any:
     return value if isinstance(value, str | int | float | bool) or value is None else str(value)
 
 
-def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_spec") -> Any:
+def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_dict") -> Any:
     """A figure with every part of a spec said.
 
     Args:
@@ -140,7 +144,7 @@ def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_spec") -> A
         figure = figure.kinds(**_table(spec["kinds"], where, "kinds"))
     if "map" in spec:
         figure = figure.map(**_table(spec["map"], where, "map"))
-    for name, options in _layers(spec.get("layer", []), where):
+    for name, options in _layers(spec.get("layers", []), where):
         figure = figure._add_layer(name, options)
     facet = spec.get("facet")
     if isinstance(facet, str):
@@ -152,6 +156,8 @@ def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_spec") -> A
         figure = figure.scale(aesthetic, **said)
     if spec.get("swap_axes"):
         figure = figure.swap_axes()
+    if "seed" in spec:
+        figure = figure.seed(spec["seed"])
     titles = spec.get("titles")
     if titles is not None:
         figure = figure.titles(**({"title": titles} if isinstance(titles, str) else _table(titles, where, "titles")))
@@ -170,7 +176,7 @@ def _table(value: Any, where: str, part: str) -> dict[str, Any]:
 def _layers(given: Any, where: str) -> list[tuple[str, dict[str, Any]]]:
     """Name and options of each layer."""
     if not isinstance(given, list | tuple):
-        raise OptionError(f"{where}: layer is a list of tables, not {given!r}", 'such as [{"points": {"opacity": 0.5}}]')
+        raise OptionError(f"{where}: layers is a list of tables, not {given!r}", 'such as [{"points": {"opacity": 0.5}}]')
     layers: list[tuple[str, dict[str, Any]]] = []
     for number, entry in enumerate(given, 1):
         if isinstance(entry, str):

@@ -50,7 +50,6 @@ class Theme:
     palette: Any = option("orchard", palette_option, "Colors of categories: a palette's name, or a list of colors.")
     ramp: Any = option("cellar", ramp_option, "Colors of numbers: a ramp's name, or a list of colors.")
     missing_color: str = option("#a3a8ae", ink, "Marks of rows without a value, where they are shown.")
-    seed: int = option(1, whole(0), "Seed of everything that is left to chance, such as the order of points.")
 
     @property
     def tick_text_size(self) -> float:

@@ -35,7 +35,7 @@ LAYERS: dict[str, str] = {
     "labels": "Labels",
     "segments": "Segments",
     "reference": "Reference",
-    "region": "Region",
+    "region": "MarkedRegion",
     "callout": "Callout",
 }
 """The class of every layer, in the module of the layer's name."""

@@ -11,7 +11,7 @@ import numpy as np
 from facetine.core.arrange.bars import shares, stacked
 from facetine.core.arrays import BoolArray
 from facetine.core.columns import Columns
-from facetine.core.columns import stacked as below
+from facetine.core.columns import joined
 from facetine.core.stats.groups import AGGREGATES, grouped
 from facetine.grammar.options import choice, ink, number, option
 from facetine.layers.bars import square_key
@@ -90,7 +90,7 @@ def _on_common_places(rows: Columns) -> Columns:
             x, y = own["x"][order], own["y"][order]
             at = every[(every >= x[0]) & (every <= x[-1])]
             parts.append(own.take(np.zeros(len(at), np.int64)).put(x=at, y=np.interp(at, x, y)))
-    return below(parts)
+    return joined(parts)
 
 
 def ribbons(rows: Columns, panel: PanelView, opacity: float = 1.0) -> Iterator[Paths]:

@@ -28,7 +28,7 @@ class Bars(DrawnLayer):
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     from_zero: ClassVar[bool] = True
-    can_lie: ClassVar[bool] = True
+    can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"bar_width": "bar_width"}
 
     color: str | None = option(None, ink, "The inside of the bars.")
@@ -37,13 +37,13 @@ class Bars(DrawnLayer):
     line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
     bar_width: float | None = option(None, number(0.01, 1), "Share of its slot that a bar fills; the theme's by default.")
     arrange: str = option(
-        "stack", choice("stack", "cluster", "share", "overlay", name="arrangements"), "How bars in one slot share it."
+        "stack", choice("stack", "abreast", "share", "overlay", name="arrangements"), "How bars in one slot share it."
     )
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
     value_labels: str | None = option(None, template, 'What is written on the bars, such as "{count:,}".')
 
     def lacks(self, mapped: Mapping[str, object]) -> str | None:
-        """Bars need an x or, for lying ones, a y."""
+        """Bars need an x or, for horizontal ones, a y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
     def value_title(self) -> str:

@@ -12,14 +12,14 @@ from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.grammar.layer import Layer
 from facetine.scene.marks import Mark, Region
-from facetine.scene.typeset import Type
+from facetine.scene.typeset import TextStyle
 
 Space = Literal["data", "axis"]
 """Whether a layer computes on values as they are, or on places along the (perhaps logarithmic) axes."""
 
 
 class Context(NamedTuple):
-    """What a layer may know of its figure while it computes. A lying layer sees x and y exchanged."""
+    """What a layer may know of its figure while it computes. A horizontal layer sees x and y exchanged."""
 
     where: str
     """The verb, for errors."""
@@ -61,8 +61,8 @@ class PanelView(NamedTuple):
     seed: int
     """For everything that is left to chance."""
     up: int
-    """−1 where larger y stand higher on the sheet; 1 in a lying layer, whose y runs to the right."""
-    type: Type
+    """−1 where larger y stand higher on the sheet; 1 in a horizontal layer, whose y runs to the right."""
+    type: TextStyle
     """How labels are set."""
     ground: str
     """The color behind the marks."""
@@ -80,7 +80,7 @@ class DrawnLayer(Layer):
     """Whether a row without y stays, to interrupt what is drawn."""
     from_zero: ClassVar[bool] = False
     """Whether its marks stand on zero."""
-    can_lie: ClassVar[bool] = False
+    can_turn: ClassVar[bool] = False
     """Whether a category on y and a number on x turns it."""
     from_theme: ClassVar[Mapping[str, str]] = {}
     """Options that take a setting of the theme where they are not said."""

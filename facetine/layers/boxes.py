@@ -40,7 +40,7 @@ class Boxes(DrawnLayer):
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     space: ClassVar[Any] = "axis"
-    can_lie: ClassVar[bool] = True
+    can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"box_width": "bar_width"}
     usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.8}
 
@@ -52,7 +52,7 @@ class Boxes(DrawnLayer):
     notches: bool = option(False, flag, "Whether the box narrows to an interval around its median.")
     outliers: bool = option(True, flag, "Whether values beyond the whiskers are drawn.")
     box_width: float | None = option(None, number(0.01, 1), "Share of its slot that a box fills; the theme's by default.")
-    arrange: str = option("cluster", choice("cluster", "overlay", name="arrangements"), "How groups share a slot.")
+    arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
     value_labels: str | None = option(None, template, 'What is written at the boxes, such as "{median:.1f}".')
 
     def compute(self, rows: Columns, context: Context) -> Columns:
@@ -93,7 +93,7 @@ class Boxes(DrawnLayer):
         """Boxes side by side in their slots; places that scales must know are given their names."""
         width = float(rows["slot"][0]) * (self.box_width or 1.0) if len(rows) else 1.0
         center, width = side_by_side(rows, width, self.arrange)
-        wide = min(width, 0.9 * width if self.arrange == "cluster" else width)
+        wide = min(width, 0.9 * width if self.arrange == "abreast" else width)
         return rows.put(x=center, x_low=center - wide / 2, x_high=center + wide / 2, y_low=rows["low"], y_high=rows["high"])
 
     def labelled_rows(self, rows: Columns) -> Columns:

@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Self
 import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
-from facetine.core.columns import Columns, stacked
+from facetine.core.columns import Columns, joined
 from facetine.core.stats.binning import chosen_edges
 from facetine.core.stats.cells import HEXAGON, counted_hexagons, counted_squares
 from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
@@ -70,7 +70,7 @@ class Cells(DrawnLayer):
         if "color" in rows:
             return self._given(rows, context)
         parts = [self._counted(rows.take(rows.panel == panel), context) for panel in np.unique(rows.panel).tolist()]
-        return stacked(parts)
+        return joined(parts)
 
     def _slots(self, values: FloatArray, axis: int) -> tuple[IntArray, FloatArray]:
         """Which cell each value lies in, and the edges of all."""
@@ -158,7 +158,7 @@ class Cells(DrawnLayer):
                     count=found.weight, share=found.weight / found.weight.sum(), color=color,
                 )
             )  # fmt: skip
-        return stacked(parts)
+        return joined(parts)
 
     def labelled_rows(self, rows: Columns) -> Columns:
         """Every cell."""
@@ -223,4 +223,4 @@ def _with_all_pairs(rows: Columns, half_x: float, half_y: float) -> Columns:
                 y_low=at[:, 1] - half_y, y_high=at[:, 1] + half_y, color=missing, value=missing, count=missing * 0,
             )
         )  # fmt: skip
-    return stacked(parts)
+    return joined(parts)

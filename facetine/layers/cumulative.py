@@ -30,7 +30,7 @@ class Cumulative(DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     space: ClassVar[Any] = "axis"
     from_zero: ClassVar[bool] = True
-    can_lie: ClassVar[bool] = True
+    can_turn: ClassVar[bool] = True
     steps: ClassVar[bool] = True
 
     color: str | None = option(None, ink, "Ink of the line.")

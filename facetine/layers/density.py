@@ -45,7 +45,7 @@ class Density(DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     space: ClassVar[Any] = "axis"
     from_zero: ClassVar[bool] = True
-    can_lie: ClassVar[bool] = True
+    can_turn: ClassVar[bool] = True
 
     color: str | None = option(None, ink, "Ink of the curve, and of the area under it.")
     opacity: float | None = option(None, number(0, 1), "How much the curve covers what lies below; 1 by default.")

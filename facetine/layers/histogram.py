@@ -46,7 +46,7 @@ class Histogram(DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     space: ClassVar[Any] = "axis"
     from_zero: ClassVar[bool] = True
-    can_lie: ClassVar[bool] = True
+    can_turn: ClassVar[bool] = True
 
     color: str | None = option(None, ink, "The inside of the bars.")
     outline: str | None = option(None, ink, "Their border; a thin line in the color of the sheet where it is not set.")

@@ -38,14 +38,14 @@ class Intervals(DrawnLayer):
     )
     required: ClassVar[tuple[str, ...]] = ("x",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "line_width", "size", "shape")
-    can_lie: ClassVar[bool] = True
+    can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"bar_width": "bar_width"}
 
     color: str | None = option(None, ink, "Ink of line and dot.")
     opacity: float | None = option(None, number(0, 1), "How much they cover; 1 by default.")
     line_width: float | None = option(None, number(0.01, 100), "Width of the line in points.")
     size: float | None = option(None, number(0, 1000), "Diameter of the dot in points; 0 for none.")
-    shape: str | None = option(None, choice("disc", "triangle", "diamond", "square", "wedge", "hexagon"), "Its outline.")
+    shape: str | None = option(None, choice("disc", "triangle", "diamond", "square", "spike", "hexagon"), "Its outline.")
     around: str = option("mean", choice("mean", "median", name="centers"), "The center.")
     reach: str = option("confidence", choice(*REACHES, name="reaches"), "What the ends are.")
     level: float = option(0.95, number(0.01, 0.9999), "Level of a confidence interval.")
@@ -53,7 +53,7 @@ class Intervals(DrawnLayer):
     boxed: bool = option(False, flag, "Whether the range is a box with the center as a line, instead of a line with a dot.")
     caps: float = option(0.0, number(0, 100), "Length of the caps at both ends in points.")
     bar_width: float | None = option(None, number(0.01, 1), "Share of its slot within which groups stand side by side.")
-    arrange: str = option("cluster", choice("cluster", "overlay", name="arrangements"), "How groups share a slot.")
+    arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
     value_labels: str | None = option(None, template, 'What is written at the upper end, such as "{mean:.1f}".')
 
     def lacks(self, mapped: Mapping[str, Any]) -> str | None:

@@ -25,7 +25,7 @@ class Points(DrawnLayer):
 
     verb: ClassVar[str] = "points"
     seed: ClassVar[int] = 7
-    can_lie: ClassVar[bool] = True
+    can_turn: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "size", "shape", "line_width", "group")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")

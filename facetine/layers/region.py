@@ -13,13 +13,12 @@ from facetine.errors import OptionError
 from facetine.grammar.options import choice, ink, number, option, pair, text
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, Look, PanelView
-from facetine.scene.marks import Mark, Paths, Rects, Stroke
-from facetine.scene.marks import Region as Box
+from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke
 from facetine.scene.typeset import set_text
 
 
 @dataclass(frozen=True, kw_only=True)
-class Region(DrawnLayer):
+class MarkedRegion(DrawnLayer):
     """A part of the panel set off by a tint: between two x, two y, or both."""
 
     verb: ClassVar[str] = "region"
@@ -78,6 +77,6 @@ class Region(DrawnLayer):
                 at = max(left, box.x) + 3 if inside else (left + right) / 2
                 yield from set_text(self.label, panel.type).placed(at, max(top, box.y) + 3, 0.0 if inside else 0.5, role="region")
 
-    def key(self, box: Box, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 
 import numpy as np
 
-from facetine.core.arrange.bars import clustered
+from facetine.core.arrange.bars import abreast
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import Groups, aggregated, grouped
@@ -112,12 +112,12 @@ def side_by_side(rows: Columns, width: float, arrange: str) -> tuple[FloatArray,
     Args:
         rows: One row a mark.
         width: Of a slot.
-        arrange: "cluster", or anything else to let them overlie.
+        arrange: "abreast", or anything else to let them overlie.
     """
     center = rows["x"].astype(float)
-    if arrange != "cluster" or not len(rows):
+    if arrange != "abreast" or not len(rows):
         return center, width
-    shift, places = clustered(slots(rows), rows.group)
+    shift, places = abreast(slots(rows), rows.group)
     return center + shift * width, width / places
 
 

@@ -24,7 +24,7 @@ from facetine.layers.summary import each_group, need_numbers
 from facetine.scene.marks import Mark, Paths, Region
 from facetine.scene.typeset import set_text
 
-METHODS = ("linear", "poly", "loess", "logistic", "robust", "quantile", "moving")
+METHODS = ("linear", "polynomial", "loess", "logistic", "robust", "quantile", "moving")
 _PLACES = 80
 
 
@@ -64,7 +64,9 @@ class Trend(DrawnLayer):
         if self.method == "loess" and self.degree is not None and self.degree > 2:
             raise OptionError(f"{context.where}: loess takes a degree of 0, 1 or 2, not {self.degree}")
         if self.equation and self.method in ("loess", "moving", "logistic"):
-            raise OptionError(f"{context.where}: {self.method} has no equation", "linear, poly, robust and quantile have one")
+            raise OptionError(
+                f"{context.where}: {self.method} has no equation", "linear, polynomial, robust and quantile have one"
+            )
         if not (self.method == "logistic" and context.kinds.get("y") == "yes_no"):
             need_numbers(context, "y")
 
@@ -99,7 +101,7 @@ class Trend(DrawnLayer):
     def _fit(self, x: FloatArray, y: FloatArray, at: FloatArray, weights: FloatArray | None) -> Fit:
         if self.method == "linear":
             return least_squares(x, y, at, 1, weights)
-        if self.method == "poly":
+        if self.method == "polynomial":
             return least_squares(x, y, at, 2 if self.degree is None else self.degree, weights)
         if self.method == "loess":
             return loess(x, y, at, self.span, 2 if self.degree is None else self.degree, weights)

@@ -14,7 +14,7 @@ from facetine.core.scales.formats import MINUS
 from facetine.errors import OptionError, unknown
 from facetine.layers.base import DrawnLayer, Look
 from facetine.scene.marks import Region, Text
-from facetine.scene.typeset import Type, set_text
+from facetine.scene.typeset import TextStyle, set_text
 
 DARK, LIGHT = "#1c1f24", "#ffffff"
 
@@ -62,7 +62,9 @@ def readable(fill: str) -> str:
     return DARK if dark >= light else LIGHT
 
 
-def value_texts(layer: DrawnLayer, rows: Columns, looks: Mapping[str, Look], lying: bool, type_: Type) -> Iterator[Text]:
+def value_texts(
+    layer: DrawnLayer, rows: Columns, looks: Mapping[str, Look], horizontal: bool, type_: TextStyle
+) -> Iterator[Text]:
     """What is computed, written on the marks: inside where they are filled and large enough, else at their end."""
     assert layer.written is not None
     where = f"figure.{layer.verb}: value_labels"
@@ -85,7 +87,7 @@ def value_texts(layer: DrawnLayer, rows: Columns, looks: Mapping[str, Look], lyi
                     middle[0], middle[1] - type_.cap / 2, 0.5, role="value"
                 )
             continue
-        if lying:
+        if horizontal:
             placed = list(block.placed(x[1] + 0.35 * type_.size, middle[1] - type_.cap / 2, role="value"))
         else:
             placed = list(block.placed(middle[0], y[0] - type_.cap - 0.35 * type_.size, 0.5, role="value"))

@@ -31,7 +31,7 @@ class Violins(DrawnLayer):
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     space: ClassVar[Any] = "axis"
-    can_lie: ClassVar[bool] = True
+    can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"violin_width": "bar_width"}
     usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.7}
 
@@ -44,7 +44,7 @@ class Violins(DrawnLayer):
     quartiles: bool = option(True, flag, "Whether lines mark the quartiles.")
     same: str = option("width", choice("width", "area", "count", name="measures"), "What equals among the violins of a panel.")
     violin_width: float | None = option(None, number(0.01, 1), "Share of its slot that the widest fills; the theme's by default.")
-    arrange: str = option("cluster", choice("cluster", "overlay", name="arrangements"), "How groups share a slot.")
+    arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """256 places of each violin's density, and its quartiles."""

@@ -8,7 +8,7 @@ from typing import NamedTuple
 _SIGNS = frozenset("*~^\\")
 
 
-class Span(NamedTuple):
+class Piece(NamedTuple):
     """A stretch of text of one look."""
 
     text: str
@@ -19,24 +19,24 @@ class Span(NamedTuple):
 
 
 @lru_cache(maxsize=4096)
-def parsed(text: str) -> tuple[Span, ...]:
+def parsed(text: str) -> tuple[Piece, ...]:
     """The spans of one line. A sign without its partner stands for itself.
 
     >>> parsed("CO~2~ in *vitro*")
-    (Span(text='CO', bold=False, italic=False, level=0), Span(text='2', bold=False, italic=False, level=-1), \
-Span(text=' in ', bold=False, italic=False, level=0), Span(text='vitro', bold=False, italic=True, level=0))
+    (Piece(text='CO', bold=False, italic=False, level=0), Piece(text='2', bold=False, italic=False, level=-1), \
+Piece(text=' in ', bold=False, italic=False, level=0), Piece(text='vitro', bold=False, italic=True, level=0))
     """
     if not _SIGNS.intersection(text):
-        return (Span(text),) if text else ()
+        return (Piece(text),) if text else ()
     tokens = _tokens(text)
     on = {"**": False, "*": False, "~": False, "^": False}
-    spans: list[Span] = []
+    spans: list[Piece] = []
     for place, (token, sign) in enumerate(tokens):
         if sign and (_closes(tokens, place) if on[token] else _closes_later(tokens, place)):
             on[token] = not on[token]
             continue
         level = 1 if on["^"] else -1 if on["~"] else 0
-        look = Span(token, on["**"], on["*"], level)
+        look = Piece(token, on["**"], on["*"], level)
         if spans and spans[-1][1:] == look[1:]:
             spans[-1] = look._replace(text=spans[-1].text + token)
         else:
@@ -50,7 +50,7 @@ def plain(text: str) -> str:
     >>> plain("m s^−1^")
     'm s−1'
     """
-    return "".join(span.text for line in text.split("\n") for span in (*parsed(line), Span(" ")))[:-1]
+    return "".join(span.text for line in text.split("\n") for span in (*parsed(line), Piece(" ")))[:-1]
 
 
 def _tokens(text: str) -> list[tuple[str, bool]]:

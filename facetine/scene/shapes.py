@@ -36,7 +36,7 @@ OUTLINES: dict[str, Outline] = {
     "diamond": Outline((_regular(4, 0),)),
     "cross": Outline(_cross(45), open=True),
     "square": Outline((_regular(4, 45),)),
-    "wedge": Outline((_regular(3, 180),)),
+    "spike": Outline((_regular(3, 180),)),
     "plus": Outline(_cross(0), open=True),
     "hexagon": Outline((_regular(6, 0),)),
 }

@@ -11,10 +11,10 @@ from unicodedata import category, east_asian_width
 from facetine.scene.direction import base_level, levels, needs_order
 from facetine.scene.fonts import Face, face, pieces
 from facetine.scene.marks import Glyphs, Text
-from facetine.scene.markup import Span, parsed
+from facetine.scene.markup import Piece, parsed
 
 
-class Type(NamedTuple):
+class TextStyle(NamedTuple):
     """How a text is set."""
 
     family: str
@@ -45,7 +45,7 @@ class Block(NamedTuple):
 
     lines: tuple[tuple[Glyphs, ...], ...]
     widths: tuple[float, ...]
-    type: Type
+    type: TextStyle
 
     @property
     def width(self) -> float:
@@ -68,7 +68,7 @@ class Block(NamedTuple):
 
 
 @lru_cache(maxsize=8192)
-def set_text(text: str, type_: Type, width: float | None = None) -> Block:
+def set_text(text: str, type_: TextStyle, width: float | None = None) -> Block:
     """A text with inline markup, with its line breaks, wrapped at a width in points where one is given."""
     if not text:
         return Block((), (), type_)
@@ -82,7 +82,7 @@ def set_text(text: str, type_: Type, width: float | None = None) -> Block:
 
 
 @lru_cache(maxsize=2048)
-def balanced(text: str, type_: Type, width: float) -> Block:
+def balanced(text: str, type_: TextStyle, width: float) -> Block:
     """A text wrapped at a width into lines of about the same length, so that no single word is left over."""
     block = set_text(text, type_, width)
     lines = len(block.lines)
@@ -99,7 +99,7 @@ def balanced(text: str, type_: Type, width: float) -> Block:
     return block
 
 
-def _glyphs(spans: tuple[Span, ...], type_: Type, base: int | None = None) -> tuple[Glyphs, ...]:
+def _glyphs(spans: tuple[Piece, ...], type_: TextStyle, base: int | None = None) -> tuple[Glyphs, ...]:
     """The runs of a line in the order of its text.
 
     Args:
@@ -122,7 +122,7 @@ def _glyphs(spans: tuple[Span, ...], type_: Type, base: int | None = None) -> tu
     return tuple(runs)
 
 
-def _runs(span: Span, type_: Type, level: int, right_to_left: bool) -> list[Glyphs]:
+def _runs(span: Piece, type_: TextStyle, level: int, right_to_left: bool) -> list[Glyphs]:
     """A stretch of one look and direction, in several faces where the first has not all its characters."""
     weight = max(type_.weight, 700) if span.bold else type_.weight
     used = face(type_.family, weight, span.italic)
@@ -134,24 +134,24 @@ def _runs(span: Span, type_: Type, level: int, right_to_left: bool) -> list[Glyp
 
     def run(text: str, used: Face) -> Glyphs:
         shaped = used.shape(text, bool(level % 2))
-        ids, advances, clusters, offsets, _ = shaped
-        return Glyphs(str(used.key), size, text, ids, advances, clusters, shift, level, right_to_left, offsets)
+        ids, advances, abreast, offsets, _ = shaped
+        return Glyphs(str(used.key), size, text, ids, advances, abreast, shift, level, right_to_left, offsets)
 
     if not used.shape(span.text, bool(level % 2)).lacks:
         return [run(span.text, used)]
     return [run(text, able) for text, able in pieces(span.text, used)]
 
 
-def _wrapped(line: str, type_: Type, width: float) -> list[tuple[Glyphs, ...]]:
+def _wrapped(line: str, type_: TextStyle, width: float) -> list[tuple[Glyphs, ...]]:
     """Greedy lines; a word that is wider than the line stands alone and is cut with a hyphen if it must be."""
     whole = _glyphs(parsed(line), type_)
     if sum(run.width for run in whole) <= width:
         return [whole]
-    lines: list[tuple[Span, ...]] = []
-    now: tuple[Span, ...] = ()
+    lines: list[tuple[Piece, ...]] = []
+    now: tuple[Piece, ...] = ()
     for word in _words(parsed(line)):
         for piece in _fitting_pieces(word, type_, width):
-            longer = (*now, Span(" "), *piece) if now else piece
+            longer = (*now, Piece(" "), *piece) if now else piece
             if now and _width(longer, type_) > width:
                 lines.append(now)
                 now = piece
@@ -163,13 +163,13 @@ def _wrapped(line: str, type_: Type, width: float) -> list[tuple[Glyphs, ...]]:
     return [_glyphs(_joined(spans), type_, base) for spans in lines]
 
 
-def _width(spans: tuple[Span, ...], type_: Type) -> float:
+def _width(spans: tuple[Piece, ...], type_: TextStyle) -> float:
     return sum(run.width for run in _glyphs(_joined(spans), type_))
 
 
-def _joined(spans: tuple[Span, ...]) -> tuple[Span, ...]:
+def _joined(spans: tuple[Piece, ...]) -> tuple[Piece, ...]:
     """Neighbouring spans of one look as one, so that they are shaped together."""
-    out: list[Span] = []
+    out: list[Piece] = []
     for span in spans:
         if out and out[-1][1:] == span[1:]:
             out[-1] = span._replace(text=out[-1].text + span.text)
@@ -178,9 +178,9 @@ def _joined(spans: tuple[Span, ...]) -> tuple[Span, ...]:
     return tuple(out)
 
 
-def _words(spans: tuple[Span, ...]) -> Iterator[tuple[Span, ...]]:
+def _words(spans: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:
     """The words of a line, each as its spans; a word may change its look inside."""
-    word: list[Span] = []
+    word: list[Piece] = []
     for span in spans:
         parts = span.text.split(" ")
         for number, part in enumerate(parts):
@@ -193,7 +193,7 @@ def _words(spans: tuple[Span, ...]) -> Iterator[tuple[Span, ...]]:
         yield tuple(word)
 
 
-def _fitting_pieces(word: tuple[Span, ...], type_: Type, width: float) -> Iterator[tuple[Span, ...]]:
+def _fitting_pieces(word: tuple[Piece, ...], type_: TextStyle, width: float) -> Iterator[tuple[Piece, ...]]:
     """A word as it is, or cut into pieces that fit: after a dash, slash or underscore, or beside a wide character."""
     if _width(word, type_) <= width or len(word) > 1:
         yield word

@@ -43,7 +43,7 @@ map = { x = "x", y = "y", color = "k" }
 titles = { title = "One" }
 scale.x = { kind = "log" }
 
-[[figure.one.layer]]
+[[figure.one.layers]]
 points = { opacity = 0.5 }
 
 [figure.two]
@@ -52,7 +52,7 @@ file = "sub/two"
 formats = ["svg"]
 width = "90 mm"
 map = { x = "k" }
-layer = ["bars"]
+layers = ["bars"]
 theme = { text_size = 9 }
 """
 
@@ -150,11 +150,11 @@ unit = "cm"
 [figure.one]
 data = "rows"
 map = { x = "x", y = "y" }
-layer = [{ points = {} }]
+layers = [{ points = {} }]
 [figure.two]
 data = "rows"
 map = { x = "x", y = "y" }
-layer = [{ points = {} }]
+layers = [{ points = {} }]
 codebook = { y = { label = "Brine" } }
 """
     outcomes = ft.export_plan(plan(text))

@@ -25,7 +25,7 @@ def demo_figures():
     for name, says in PLAN["figure"].items():
         spec = {key: value for key, value in says.items() if key not in ("data", "width", "height", "file", "formats")}
         data = ft.demo_data("wheels" if says["data"] == "ewe" else says["data"])
-        figure = ft.from_spec(spec, data, codebook=PLAN["codebook"])
+        figure = ft.from_dict(spec, data, codebook=PLAN["codebook"])
         made[name] = figure.keep("milk = 'ewe'") if says["data"] == "ewe" else figure
     return made
 

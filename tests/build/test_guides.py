@@ -60,7 +60,7 @@ def test_a_classed_color_has_a_stepped_bar():
     made = laid_out(figure)
     (legend,) = made.layout.legends.legends
     assert legend.legend.bar.stepped
-    assert legend.legend.bar.labels == ("under", "20", "40", "60", "over")
+    assert legend.legend.bar.labels == ("below", "20", "40", "60", "beyond")
     scale = made.scales.looks["color"]
     assert scale.place(np.array([5.0, 20, 39.9, 60, 100, np.nan])).tolist() == [0, 1, 1, 3, 3, 4]
     assert len(set(scale.values[:4])) == 4
@@ -77,7 +77,7 @@ def test_a_classed_color_has_a_stepped_bar():
 
 def test_classes_of_sizes_are_named_in_a_legend_with_open_ends():
     said = texts(svg_of(WHEELS.map(size="firmness_n").points().scale("size", "classed", breaks=[20, 40])))
-    assert {"under 20", "20 to 40", "40 and over"} <= set(said)
+    assert {"below 20", "20 to 40", "40 and beyond"} <= set(said)
 
 
 def test_a_number_of_classes_makes_round_breaks():
@@ -142,17 +142,17 @@ def bar_of(figure, **options):
 
 def test_limits_of_colors_say_that_there_is_more_beyond_them():
     figure = WHEELS.map(color="firmness_n").points()
-    assert bar_of(figure.scale("color", limits=(20, 60)), width=180).labels[:: len("ab")] == ("under 20", "over 60")
-    assert not {"under", "over"} & {label.split()[0] for label in bar_of(figure.scale("color", limits=(0, 1000))).labels}
+    assert bar_of(figure.scale("color", limits=(20, 60)), width=180).labels[:: len("ab")] == ("below 20", "beyond 60")
+    assert not {"below", "beyond"} & {label.split()[0] for label in bar_of(figure.scale("color", limits=(0, 1000))).labels}
     upper = bar_of(figure.scale("color", limits=(None, 60)), width=180)
     assert upper.labels[-1] == "over 60"
     assert upper.at[-1] == 1.0
-    assert not upper.labels[0].startswith("under")
+    assert not upper.labels[0].startswith("below")
 
 
 def test_the_words_of_open_ends_and_of_missing_values_can_be_said():
     figure = WHEELS.map(color="firmness_n").points()
-    words = {"under": "unter", "over": "über"}
+    words = {"below": "unter", "beyond": "über"}
     assert bar_of(figure.scale("color", limits=(20, 60), format=words), width=180).labels[-1] == "über 60"
     classed = bar_of(figure.scale("color", "classed", breaks=[20, 40], format=words), width=180)
     assert classed.labels == ("unter", "20", "40", "über")

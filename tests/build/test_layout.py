@@ -24,15 +24,15 @@ def figures():
         "facets": scatter.facet("cellar", per_row=2).titles(LONG),
         "facets by grade": scatter.facet("grade", heading="{name}: {value}"),
         "color bar": scatter.map(color="age_days"),
-        "counts": wheels.map(x="rind", color="milk").bars(arrange="cluster"),
-        "lying": wheels.map(y="cellar", color="rind").bars(),
+        "counts": wheels.map(x="rind", color="milk").bars(arrange="abreast"),
+        "horizontal": wheels.map(y="cellar", color="rind").bars(),
         "log": ft.figure(ft.demo_data("cultures")).map(x="inoculum", y="colonies").points().scale("x", "log").scale("y", "log"),
         "time": ft.figure(ft.demo_data("sales")).map(x="month", y="retail").lines(),
         "large numbers": ft.figure({"a": [1e6, 3e6], "b": [-2e9, 5e9]}).map(x="a", y="b").points(),
         "long names": ft.figure({"s": ["A shelf with a rather long name", "Another", "Third shelf from below"], "v": [1.0, 2, 3]})
         .map(x="s", y="v").bars(),
         "many names": ft.figure({"s": [f"site {i}" for i in range(40)], "v": np.arange(40.0)}).map(x="s", y="v").bars(),
-        "many names, lying": ft.figure({"s": [f"site {i}" for i in range(60)], "v": np.arange(60.0)}).map(y="s", x="v").bars(),
+        "many names, horizontal": ft.figure({"s": [f"site {i}" for i in range(60)], "v": np.arange(60.0)}).map(y="s", x="v").bars(),
     }  # fmt: skip
 
 
@@ -118,8 +118,8 @@ def test_names_left_out_are_said_of_the_layout_that_stands_only():
 
 
 def test_lying_bars_make_the_sheet_as_high_as_they_need():
-    assert laid_out(FIGURES["many names, lying"]).layout.height > laid_out(FIGURES["lying"]).layout.height
-    assert len(laid_out(FIGURES["many names, lying"]).layout.y_labels.blocks) == 60
+    assert laid_out(FIGURES["many names, horizontal"]).layout.height > laid_out(FIGURES["horizontal"]).layout.height
+    assert len(laid_out(FIGURES["many names, horizontal"]).layout.y_labels.blocks) == 60
 
 
 def test_panels_share_size_and_axes():

@@ -36,7 +36,7 @@ def colors(figure):
 @given(st.lists(st.floats(-1e6, 1e6), min_size=1, max_size=20))
 def test_all_data_lie_on_the_axis(values):
     made = laid_out(fig(a=values, b=values).map(x="a", y="b").points())
-    share = made.scales.axes["x"].span.share(np.array(values))
+    share = made.scales.axes["x"].extent.share(np.array(values))
     assert (share >= -1e-9).all()
     assert (share <= 1 + 1e-9).all()
 
@@ -46,22 +46,22 @@ def test_limits_are_a_window_and_what_lies_outside_is_said():
     made = laid_out(figure)
     assert len(made.tables[0]) == 2
     assert made.notes == ("1 row outside the limits of x not shown",)
-    span = made.scales.axes["x"].span
+    span = made.scales.axes["x"].extent
     assert (span.low, span.high) == (0, 10)
 
 
 def test_one_end_of_the_limits_may_follow_the_data():
-    span = laid_out(fig(a=[1.0, 20], b=[1.0, 2]).map(x="a", y="b").points().scale("x", limits=(0, None))).scales.axes["x"].span
+    span = laid_out(fig(a=[1.0, 20], b=[1.0, 2]).map(x="a", y="b").points().scale("x", limits=(0, None))).scales.axes["x"].extent
     assert span.low == 0
     assert span.high > 20
 
 
 def test_reverse_margin_and_include():
     base = fig(a=[1.0, 2], b=[1.0, 2]).map(x="a", y="b").points()
-    assert laid_out(base.scale("x", reverse=True)).scales.axes["x"].span.share(np.array([1.0, 2])).tolist()[0] > 0.5
-    span = laid_out(base.scale("x", margin=0)).scales.axes["x"].span
+    assert laid_out(base.scale("x", reverse=True)).scales.axes["x"].extent.share(np.array([1.0, 2])).tolist()[0] > 0.5
+    span = laid_out(base.scale("x", margin=0)).scales.axes["x"].extent
     assert (span.low, span.high) == (1, 2)
-    assert laid_out(base.scale("x", include=[0, 5])).scales.axes["x"].span.low < 0
+    assert laid_out(base.scale("x", include=[0, 5])).scales.axes["x"].extent.low < 0
 
 
 def test_ticks_can_be_listed_or_counted():
@@ -108,7 +108,7 @@ def test_time_axes_have_calendar_ticks_and_take_limits_as_text():
 
 def test_categories_on_y_are_read_from_the_top():
     made = laid_out(fig(a=[1.0, 2], k=["first", "second"]).map(x="a", y="k").points())
-    share = made.scales.axes["y"].span.share(np.array([0.0, 1.0]))
+    share = made.scales.axes["y"].extent.share(np.array([0.0, 1.0]))
     assert share[0] > share[1]
 
 
@@ -265,7 +265,7 @@ def test_stacked_counts_sum_up_and_shares_to_one():
 
 
 def test_clustered_bars_stand_side_by_side():
-    table = laid_out(ft.figure(WHEELS).map(x="rind", color="milk").bars(arrange="cluster")).tables[0]
+    table = laid_out(ft.figure(WHEELS).map(x="rind", color="milk").bars(arrange="abreast")).tables[0]
     order = np.argsort(table["x_low"])
     assert (table["x_low"][order][1:] >= table["x_high"][order][:-1] - 1e-9).all()
 
@@ -293,7 +293,7 @@ def test_a_category_on_y_draws_lying_bars():
 
 def test_bars_grow_out_of_the_axis():
     made = laid_out(ft.figure(WHEELS).map(x="rind").bars())
-    assert made.scales.axes["y"].span.low == 0
+    assert made.scales.axes["y"].extent.low == 0
 
 
 def test_bars_over_time_have_the_width_of_the_smallest_gap():

@@ -48,7 +48,7 @@ def test_a_curved_conversion_is_as_exact_as_print(low, times):
     text = [label.replace(",", "").replace(" × ", "e").replace("e10^", "e").rstrip("^") for label in labels.ticks.labels]
     text = [said.replace("10^", "1e") for said in text]
     said = np.array([float(one.replace("−", "-")) for one in text])
-    off = axis.span.share(axis.transform.forward(1e3 / said)) - axis.span.share(np.array(labels.ticks.at))
+    off = axis.extent.share(axis.transform.forward(1e3 / said)) - axis.extent.share(np.array(labels.ticks.at))
     assert np.abs(off).max() * made.layout.panels[0].box.width < 0.01
 
 
@@ -95,12 +95,12 @@ def test_ticks_and_format_of_a_second_axis_can_be_said():
 
 def test_a_second_axis_comes_back_from_its_plain_form():
     figure = POINTS.scale("y", second=POUNDS)
-    spec = figure.to_spec()
+    spec = figure.to_dict()
     assert spec["scale"]["y"]["second"] == POUNDS
-    again = ft.from_spec(spec, ft.demo_data("wheels"))
+    again = ft.from_dict(spec, ft.demo_data("wheels"))
     assert laid_out(again).layout.right_labels == laid_out(figure).layout.right_labels
     with pytest.raises(OptionError, match="callable"):
-        POINTS.scale("y", second={"of": lambda value: value}).to_spec()
+        POINTS.scale("y", second={"of": lambda value: value}).to_dict()
 
 
 @pytest.mark.parametrize(

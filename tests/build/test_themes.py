@@ -22,7 +22,7 @@ def numbers(**scales):
 
 
 @pytest.mark.parametrize("theme", THEMES)
-@pytest.mark.parametrize("name", ["scatter", "facets", "color bar", "lying", "log", "time", "many names"])
+@pytest.mark.parametrize("name", ["scatter", "facets", "color bar", "horizontal", "log", "time", "many names"])
 @pytest.mark.parametrize(("width", "size"), [(60, 6), (85, None), (180, 14)])
 def test_no_text_overlaps_in_any_theme(theme, name, width, size):
     settings = {} if size is None else {"text_size": size}
@@ -73,7 +73,7 @@ def test_every_kind_of_axis_draws_all_rows(kind):
     made = laid_out(numbers(x=kind))
     assert len(made.tables[0]) == 80
     assert_sound(made)
-    share = made.scales.axes["x"].span.share(made.tables[0]["x"])
+    share = made.scales.axes["x"].extent.share(made.tables[0]["x"])
     assert (share >= 0).all()
     assert (share <= 1).all()
 

@@ -73,9 +73,9 @@ def test_where_filters_one_layer_only():
 def test_what_was_said_stands_in_the_repr_and_the_spec():
     fig = ft.figure(WHEELS).keep("age_days > 90").derive(g="mass_kg * 2").map(x="g", y="ph").points(where="ph > 5").swap_axes()
     assert ".keep('age_days > 90')" in repr(fig)
-    assert repr(ft.from_spec(fig.to_spec(), WHEELS)) == repr(fig)
+    assert repr(ft.from_dict(fig.to_dict(), WHEELS)) == repr(fig)
     with pytest.raises(OptionError, match="callable"):
-        ft.figure(WHEELS).keep(lambda frame: frame["ph"] > 5).to_spec()
+        ft.figure(WHEELS).keep(lambda frame: frame["ph"] > 5).to_dict()
 
 
 @pytest.mark.parametrize(

@@ -58,15 +58,15 @@ def test_a_spec_says_the_same_figure(fig, wheels):
         .facet("cellar", per_row=2, order=["North"]).titles("A", subtitle="B", note="C", x="X").theme(text_size=9)
         .bars(map={"y": None}, arrange="share").kinds(age_days="category")
     )  # fmt: skip
-    again = ft.from_spec(full.to_spec(), wheels)
+    again = ft.from_dict(full.to_dict(), wheels)
     assert repr(again) == repr(full)
-    assert again.to_spec() == full.to_spec()
+    assert again.to_dict() == full.to_dict()
 
 
 def test_a_spec_is_plain_data(fig):
     import json
 
-    assert json.loads(json.dumps(fig.scale("x", ticks=[40, 50]).to_spec())) == fig.scale("x", ticks=[40, 50]).to_spec()
+    assert json.loads(json.dumps(fig.scale("x", ticks=[40, 50]).to_dict())) == fig.scale("x", ticks=[40, 50]).to_dict()
 
 
 def test_a_callable_in_a_spec_is_an_error_that_names_it(fig):
@@ -74,7 +74,7 @@ def test_a_callable_in_a_spec_is_an_error_that_names_it(fig):
         return frame["mass_kg"] / 2
 
     with pytest.raises(OptionError, match="half"):
-        fig.map(y=half).to_spec()
+        fig.map(y=half).to_dict()
 
 
 def test_a_mapping_can_be_a_callable(wheels):
@@ -242,13 +242,13 @@ def test_unknown_public_names_are_told():
 @pytest.mark.parametrize(
     "spec",
     [
-        {"layers": []}, {"layer": {"points": {}}}, {"layer": [{"points": {}, "lines": {}}]}, {"layer": [{"pints": {}}]},
-        {"map": ["x"]}, {"scale": {"x": 3}}, {"layer": [{"points": 3}]}, "points", {"titles": 3},
+        {"layer": []}, {"layers": {"points": {}}}, {"layers": [{"points": {}, "lines": {}}]}, {"layers": [{"pints": {}}]},
+        {"map": ["x"]}, {"scale": {"x": 3}}, {"layers": [{"points": 3}]}, "points", {"titles": 3},
     ],
 )  # fmt: skip
 def test_a_spec_of_the_wrong_shape_is_refused(wheels, spec):
     with pytest.raises(OptionError):
-        ft.from_spec(spec, wheels)
+        ft.from_dict(spec, wheels)
 
 
 def test_suggestions_follow_the_kinds(wheels):

@@ -301,7 +301,7 @@ def test_a_trend_is_the_least_squares_line_of_each_group():
         assert (made["y_low"][here] < made["y"][here]).all()
 
 
-@pytest.mark.parametrize("method", ["linear", "poly", "loess", "robust", "quantile", "moving"])
+@pytest.mark.parametrize("method", ["linear", "polynomial", "loess", "robust", "quantile", "moving"])
 def test_every_method_of_a_trend_draws(method):
     made = table(wheels(x="moisture_pct", y="firmness_n").trend(method, level=None))
     assert np.isfinite(made["y"]).all()
@@ -431,15 +431,15 @@ def test_a_crossed_mapping_has_nested_labels():
     assert axis.outer[0] == "cow"
     assert {"cow", "ewe", "goat"} <= {text.content for text in made.scene.texts()}
     assert made.tables[0]["count"].sum() == 240
-    lying = laid_out(wheels(y=("milk", "cellar")).bars())
-    assert {"cow", "ewe", "goat"} <= {text.content for text in lying.scene.texts()}
+    horizontal = laid_out(wheels(y=("milk", "cellar")).bars())
+    assert {"cow", "ewe", "goat"} <= {text.content for text in horizontal.scene.texts()}
 
 
 def test_swapped_axes_take_scale_and_title_along():
     figure = wheels(x="rind", y="mass_kg").bars(aggregate="mean").titles(x="Kind", y="Weight").scale("y", include=10)
     made = laid_out(figure.swap_axes())
     assert (made.scales.axes["x"].title, made.scales.axes["y"].title) == ("Weight", "Kind")
-    assert made.scales.axes["x"].span.high > 10
+    assert made.scales.axes["x"].extent.high > 10
     assert made.tables[0]["x_low"].tolist() == [0, 0, 0, 0]
     assert repr(figure.swap_axes().swap_axes()) == repr(figure)
 
@@ -458,7 +458,7 @@ WRONG = [
     (OptionError, lambda: wheels(x="age_days", y="ph").trend("lowess"), "Did you mean 'loess'"),
     (OptionError, lambda: wheels(x="age_days", y="ph").trend("loess", degree=3), "degree of 0, 1 or 2"),
     (OptionError, lambda: wheels(x="age_days", y="ph").trend("loess", equation=True), "no equation"),
-    (OptionError, lambda: wheels(x="age_days", y="ph").trend("linear", method="poly"), "given twice"),
+    (OptionError, lambda: wheels(x="age_days", y="ph").trend("linear", method="polynomial"), "given twice"),
     (OptionError, lambda: wheels(x="age_days", y="ph").points("big"), "by their names"),
     (KindError, lambda: wheels(x="rind").histogram(), "needs numbers"),
     (KindError, lambda: wheels(x="ph", y="mass_kg").histogram(), "computes one of them"),

@@ -20,9 +20,9 @@ from facetine.output import rendered
 from facetine.scene.catalog import SHIPPED, catalog, nearest, substitutes
 from facetine.scene.direction import base_level, levels, visual
 from facetine.scene.fonts import face, pieces
-from facetine.scene.typeset import Type, set_text
+from facetine.scene.typeset import TextStyle, set_text
 
-PLAIN = Type(SHIPPED, 8.0, 400, "#000000")
+PLAIN = TextStyle(SHIPPED, 8.0, 400, "#000000")
 ARABIC, VARIABLE = "Noto Sans Arabic", "Literata"
 WHEELS = ft.demo_data("wheels")
 SCATTER = ft.figure(WHEELS).map(x="age_days", y="mass_kg").points()

@@ -7,10 +7,10 @@ from hypothesis import strategies as st
 from facetine.core.scales.formats import escaped
 from facetine.errors import OptionError
 from facetine.scene.fonts import face
-from facetine.scene.markup import Span, parsed, plain
-from facetine.scene.typeset import Type, balanced, set_text
+from facetine.scene.markup import Piece, parsed, plain
+from facetine.scene.typeset import TextStyle, balanced, set_text
 
-PLAIN = Type("Source Sans Pro", 8.0, 400, "#000000")
+PLAIN = TextStyle("Source Sans Pro", 8.0, 400, "#000000")
 words = st.lists(st.text("abcdefghij-/", min_size=1, max_size=14), min_size=1, max_size=12)
 
 
@@ -21,14 +21,14 @@ def content(block):
 @pytest.mark.parametrize(
     ("text", "spans"),
     [
-        ("CO~2~", (Span("CO"), Span("2", level=-1))),
-        ("m s^−1^", (Span("m s"), Span("−1", level=1))),
-        ("*n* = 240", (Span("n", italic=True), Span(" = 240"))),
-        ("a **b** c", (Span("a "), Span("b", bold=True), Span(" c"))),
-        ("**bo*th***", (Span("bo", bold=True), Span("th", bold=True, italic=True))),
-        (r"5 \* 3", (Span("5 * 3"),)),
-        ("3 * 4 * 5", (Span("3 * 4 * 5"),)),
-        ("~100 and ^", (Span("~100 and ^"),)),
+        ("CO~2~", (Piece("CO"), Piece("2", level=-1))),
+        ("m s^−1^", (Piece("m s"), Piece("−1", level=1))),
+        ("*n* = 240", (Piece("n", italic=True), Piece(" = 240"))),
+        ("a **b** c", (Piece("a "), Piece("b", bold=True), Piece(" c"))),
+        ("**bo*th***", (Piece("bo", bold=True), Piece("th", bold=True, italic=True))),
+        (r"5 \* 3", (Piece("5 * 3"),)),
+        ("3 * 4 * 5", (Piece("3 * 4 * 5"),)),
+        ("~100 and ^", (Piece("~100 and ^"),)),
         ("", ()),
     ],
 )

@@ -34,7 +34,7 @@ def test_every_row_is_a_marker_at_its_place():
     made = laid_out(SCATTER)
     root = ET.fromstring(rendered(made, "svg", dpi=72, transparent=False, embed_font=False))
     box = made.layout.panels[0].box
-    x, y = made.scales.axes["x"].span, made.scales.axes["y"].span
+    x, y = made.scales.axes["x"].extent, made.scales.axes["y"].extent
     expected = np.column_stack(
         [
             box.x + x.share(WHEELS.age_days.to_numpy(float)) * box.width,
@@ -72,7 +72,7 @@ def test_markup_becomes_spans():
     assert spans[3].get("font-style") == "italic"
 
 
-@pytest.mark.parametrize("shape", ["triangle", "diamond", "cross", "square", "wedge", "plus", "hexagon"])
+@pytest.mark.parametrize("shape", ["triangle", "diamond", "cross", "square", "spike", "plus", "hexagon"])
 def test_markers_are_paths_around_their_place(shape):
     fig = ft.figure({"a": [1.0, 2.0], "b": [1.0, 2.0]}).map(x="a", y="b").points(shape=shape, size=10)
     made = laid_out(fig)

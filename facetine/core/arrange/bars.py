@@ -46,7 +46,7 @@ def shares(slot: IntArray, value: FloatArray) -> FloatArray:
     return np.divide(value, total, out=np.zeros(len(value)), where=total > 0)
 
 
-def clustered(slot: IntArray, group: IntArray) -> tuple[FloatArray, int]:
+def abreast(slot: IntArray, group: IntArray) -> tuple[FloatArray, int]:
     """Where bars stand side by side in their slots.
 
     Args:

@@ -13,7 +13,7 @@ QUALITATIVE: dict[str, tuple[str, ...]] = {
 SEQUENTIAL: dict[str, tuple[str, ...]] = {
     "cellar": ("#f9ecba", "#c8db98", "#8cca8a", "#43b68c", "#099b90", "#087d89", "#08617d", "#11466d", "#1f2d4c"),
     "meadow": ("#e9f1c3", "#c7da9e", "#a3c47f", "#7fae67", "#5c9755", "#3c8048", "#21673e", "#0f4f33", "#0a3627"),
-    "ember": ("#ffe9bb", "#fbc77e", "#f0a553", "#e08432", "#cb661f", "#b04c1d", "#913721", "#6f2822", "#4c1c1e"),
+    "hearth": ("#ffe9bb", "#fbc77e", "#f0a553", "#e08432", "#cb661f", "#b04c1d", "#913721", "#6f2822", "#4c1c1e"),
     "brine": ("#bef8fa", "#91e0ed", "#68c7e0", "#46acd0", "#2f91bd", "#2676a5", "#255c89", "#234469", "#1e2e48"),
     "plum": ("#ffe5dc", "#eecc8c", "#aec270", "#57b57e", "#129a94", "#067b99", "#2d5892", "#41396d", "#3b2340"),
     "slate": ("#e6ecf2", "#cad2da", "#afb9c2", "#96a0aa", "#7d8792", "#67707a", "#515961", "#3d434a", "#2a2e33"),
@@ -21,7 +21,7 @@ SEQUENTIAL: dict[str, tuple[str, ...]] = {
 """For numbers from low (light) to high (dark)."""
 
 DIVERGING: dict[str, tuple[str, ...]] = {
-    "frost": (
+    "sleet": (
         "#0a5998",
         "#2c76bb",
         "#5395d7",
@@ -47,7 +47,7 @@ DIVERGING: dict[str, tuple[str, ...]] = {
         "#885ea5",
         "#694384",
     ),
-    "dusk": (
+    "heath": (
         "#574991",
         "#7365b4",
         "#9084cf",

@@ -1,4 +1,4 @@
-"""Trained axes: where a value lies between the two ends of an axis, as a share."""
+"""Settled axes: where a value lies between the two ends of an axis, as a share."""
 
 from __future__ import annotations
 
@@ -10,8 +10,8 @@ from facetine.core.arrays import BoolArray, FloatArray
 
 
 @dataclass(frozen=True, slots=True)
-class Span:
-    """The range of a trained axis, in axis space (after its transform)."""
+class Extent:
+    """The range of a settled axis, in axis space (after its transform)."""
 
     low: float
     high: float

@@ -12,7 +12,7 @@ from facetine.core.arrays import FloatArray
 # Plotting parameters (a, b) of the continuous types: p(k) = (k − a) / (n + 1 − a − b).
 _PLACES = {4: (0.0, 1.0), 5: (0.5, 0.5), 6: (0.0, 0.0), 7: (1.0, 1.0), 8: (1 / 3, 1 / 3), 9: (3 / 8, 3 / 8)}
 DEFAULT_TYPE = 7
-"""Type 7: linear between (k − 1)/(n − 1), so that 0 and 1 are the extremes."""
+"""TextStyle 7: linear between (k − 1)/(n − 1), so that 0 and 1 are the extremes."""
 
 
 def quantiles(x: FloatArray, shares: FloatArray, kind: int = DEFAULT_TYPE) -> FloatArray:
@@ -120,7 +120,7 @@ def box(
         x: Sample of shape (n,), finite, n ≥ 1.
         whiskers: "1.5 iqr": to the outermost values within 1.5 times the box's height from it; "range": to the extremes;
             a pair of percentiles, such as (5, 95).
-        kind: Type of the quantiles of a sample without weights.
+        kind: TextStyle of the quantiles of a sample without weights.
         weights: Shape (n,), positive: how much each value counts. For the notch, n is then the effective number of
             values, (Σw)² / Σw².
 

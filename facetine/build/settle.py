@@ -1,4 +1,4 @@
-"""From the rows of all layers to trained axes: their ranges, and what their levels are called."""
+"""From the rows of all layers to settled axes: their ranges, and what their levels are called."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from facetine.build.split import MISSING, Part, Split
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.formats import escaped
-from facetine.core.scales.position import Span, padded
+from facetine.core.scales.position import Extent, padded
 from facetine.core.scales.transforms import Transform
 from facetine.data.codebook import Word
 from facetine.errors import OptionError, ScaleError
@@ -27,14 +27,14 @@ _MARGIN = 0.04
 
 @dataclass(frozen=True, slots=True)
 class Axis:
-    """A trained axis."""
+    """A settled axis."""
 
     name: str
     """x or y."""
     kind: str
     """linear, log, time or levels."""
     transform: Transform
-    span: Span
+    extent: Extent
     labels: tuple[str, ...]
     """What the levels are called, in inline markup; empty where there are none."""
     zone: str | None
@@ -98,7 +98,7 @@ def called_format(form: Any, value: Any, where: str, what: str = "format") -> st
     return said
 
 
-def train_axes(sentence: Sentence, split: Split, tables: list[Columns]) -> dict[str, Axis]:
+def settle_axes(sentence: Sentence, split: Split, tables: list[Columns]) -> dict[str, Axis]:
     """The ranges of x and y over all layers and panels.
 
     Args:
@@ -120,7 +120,7 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) ->
         title = _computed_title(split.parts, axis)
     if axis in split.levels:
         count = len(split.levels[axis])
-        span = Span(-0.5, max(count, 1) - 0.5, _reversed(axis, spec))
+        span = Extent(-0.5, max(count, 1) - 0.5, _reversed(axis, spec))
         labels = level_texts(split.levels[axis], spec, f"figure.scale({axis!r})")
         if spec.limits is not None:
             raise ScaleError(f"figure.scale({axis!r}): limits are for numbers and times", "use order, or .keep the rows")
@@ -154,7 +154,7 @@ def _reversed(axis: str, spec: ScaleSpec) -> bool:
 def _computed_title(parts: list[Part], axis: str) -> str:
     """What a layer computed for an axis to which nothing is mapped."""
     for part in parts:
-        own = ("x" if part.lying else "y") == axis
+        own = ("x" if part.horizontal else "y") == axis
         if said := part.layer.value_title() if own else part.layer.place_title():
             return said
     return ""
@@ -162,7 +162,7 @@ def _computed_title(parts: list[Part], axis: str) -> str:
 
 def _refuse_bars_on_log(parts: list[Part], axis: str, kind: str) -> None:
     for part in parts:
-        if part.layer.from_zero and ("x" if part.lying else "y") == axis:
+        if part.layer.from_zero and ("x" if part.horizontal else "y") == axis:
             raise ScaleError(
                 f"figure.{part.layer.verb}: they stand on zero, for which a {kind} axis has no place",
                 "draw .points(), or leave the scale linear",
@@ -199,15 +199,15 @@ def _ranged(
     data: tuple[float, float],
     zone: str | None,
     axis: str,
-) -> Span:
+) -> Extent:
     """The data's range with room at both ends, or the window that was said."""
     low, high = data
-    written_on = any(part.layer.written is not None and ("x" if part.lying else "y") == axis for part in split.parts)
+    written_on = any(part.layer.written is not None and ("x" if part.horizontal else "y") == axis for part in split.parts)
     room = (3 * _MARGIN if written_on else _MARGIN) if spec.margin is None else spec.margin
     ends = list(padded(low, high, room))
     if kind in ("sqrt", "power") and low >= 0 > ends[0]:
         ends[0] = 0.0  # below zero there is nothing to show
-    standing = any(part.layer.from_zero and ("x" if part.lying else "y") == axis for part in split.parts)
+    standing = any(part.layer.from_zero and ("x" if part.horizontal else "y") == axis for part in split.parts)
     if standing and spec.margin is None and low <= 0 <= high and low < high:
         # Bars grow out of the axis itself.
         ends = [low if low == 0 else ends[0], high if high == 0 else ends[1]]
@@ -218,7 +218,7 @@ def _ranged(
                 ends[end] = _place(value, kind, transform, zone, where)
         if not ends[0] < ends[1]:
             raise ScaleError(f"{where} {spec.limits!r} make no range", "the first is below the second; reverse=True turns it")
-    return Span(ends[0], ends[1], bool(spec.reverse))
+    return Extent(ends[0], ends[1], bool(spec.reverse))
 
 
 def _place(value: Any, kind: str, transform: Transform, zone: str | None, where: str) -> float:
@@ -240,7 +240,7 @@ def inside(axes: Mapping[str, Axis], table: Columns, clipped: bool, notes: Notes
     keep = np.ones(len(table), bool)
     for name, axis in axes.items():
         if axis.window and name in table:
-            good = axis.span.holds(table[name])
+            good = axis.extent.holds(table[name])
             gone = int((keep & ~good).sum())
             if gone:
                 notes.say(f"{so_many(gone)} outside the limits of {name} not shown")
