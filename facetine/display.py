@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from facetine.findings import Finding
 from facetine.grammar.sentence import Sentence
 from facetine.output import built, rendered
 
 
-def mime_bundle(sentence: Sentence, limit: int, width: Any = None, height: Any = None) -> tuple[dict[str, Any], tuple[str, ...]]:
+def mime_bundle(
+    sentence: Sentence, limit: int, width: Any = None, height: Any = None
+) -> tuple[dict[str, Any], tuple[Finding, ...]]:
     """What a notebook can show, by type, and the figure's notes.
 
     Args:
@@ -20,11 +23,11 @@ def mime_bundle(sentence: Sentence, limit: int, width: Any = None, height: Any =
     made = built(sentence, "110 mm" if width is None else width, height, "figure.show")
     drawing = rendered(made, "svg", dpi=150, transparent=False, embed_font=True)
     if len(drawing) <= limit:
-        return {"image/svg+xml": drawing.decode("utf-8")}, made.notes
-    return {"image/png": rendered(made, "png", dpi=192, transparent=False, embed_font=False)}, made.notes
+        return {"image/svg+xml": drawing.decode("utf-8")}, made.findings
+    return {"image/png": rendered(made, "png", dpi=192, transparent=False, embed_font=False)}, made.findings
 
 
-def show(sentence: Sentence, width: Any, height: Any) -> tuple[str, ...]:
+def show(sentence: Sentence, width: Any, height: Any) -> tuple[Finding, ...]:
     """Shows a figure and returns its notes."""
     import sys
 
@@ -42,4 +45,4 @@ def show(sentence: Sentence, width: Any, height: Any) -> tuple[str, ...]:
     with tempfile.NamedTemporaryFile("wb", suffix=".svg", prefix="facetine-", delete=False) as stream:
         stream.write(rendered(made, "svg", dpi=150, transparent=False, embed_font=True))
     webbrowser.open(Path(stream.name).as_uri())
-    return made.notes
+    return made.findings

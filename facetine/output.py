@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from facetine.errors import ExportError, OptionError, unknown
+from facetine.findings import Finding
 from facetine.grammar.lengths import in_points
 from facetine.session import now
 
@@ -28,6 +29,8 @@ FORMATS = tuple(FORMAT_WORDS)
 """The suffixes that can be written."""
 WIDTH = "85 mm"
 """The width of a sheet where none is said: one column of a journal."""
+RASTER = (".png",)
+DPI = 300.0
 _MOST_PIXELS = 250_000_000
 
 
@@ -48,7 +51,7 @@ class Exported:
     """What an export wrote, and what it has to say."""
 
     files: tuple[WrittenFile, ...]
-    notes: tuple[str, ...]
+    notes: tuple[Finding, ...]
 
     def __repr__(self) -> str:
         lines = [f"wrote {file.path}  {file.width_mm:.0f}×{file.height_mm:.0f} mm" for file in self.files]
@@ -180,7 +183,7 @@ def export(
 ) -> Exported:
     """Writes a sentence to files; see `Figure.export`."""
     paths = targets(path, formats)
-    resolution = checked_dpi(dpi)
+    resolution = DPI if dpi is None else checked_dpi(dpi)
     started = time.perf_counter()
     made = built(sentence, width, height)
     if alt is not None:
@@ -197,4 +200,10 @@ def export(
         size = made.scene.width * millimetres, made.scene.height * millimetres
         files.append(WrittenFile(target, *size, len(content), spent))
         build_time = 0.0
-    return Exported(tuple(files), made.notes)
+    notes = made.findings
+    if dpi is not None and all(target.suffix.lower() not in RASTER for target in paths):
+        formats_said = ", ".join(dict.fromkeys(target.suffix.lower() for target in paths))
+        notes += (
+            Finding("dpi-unused", "note", "figure.export", f"dpi={dpi:g} says nothing for {formats_said}, which hold no pixels"),
+        )
+    return Exported(tuple(files), notes)

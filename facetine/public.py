@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any, ParamSpec, TypeVar
 
 from facetine.errors import DataError, FacetineNote, OptionError, ScaleError, unknown
+from facetine.findings import Finding
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.session import now
 from facetine.verbs import LayerVerbs
@@ -202,7 +203,7 @@ class Figure(LayerVerbs):
             by: The column; None takes the facet away.
             per_row: How many panels stand side by side; as many as make the grid about square by default.
             order: The values in their order; others follow.
-            heading: What stands over a panel: "{value}", "{name}: {value}", or a callable that gets the value.
+            heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value.
 
         Raises:
             MappingError: There is no such column.
@@ -310,7 +311,7 @@ class Figure(LayerVerbs):
         *,
         width: Any = None,
         height: Any = None,
-        dpi: float = 300,
+        dpi: float | None = None,
         transparent: bool = False,
         formats: Any = None,
         alt: str | None = None,
@@ -322,7 +323,7 @@ class Figure(LayerVerbs):
             path: A file that ends in .svg, .pdf or .png, or several; without a suffix where `formats` is given.
             width: Width of the sheet: "85 mm", "3.3 in", "240 pt", or a number of millimetres; 85 mm by default.
             height: Its height; one that suits the panels by default.
-            dpi: Pixels an inch, for PNG only.
+            dpi: Pixels an inch, for PNG only; 300 by default.
             transparent: Whether the sheet stays unpainted.
             formats: Several formats for one path without a suffix, such as ["pdf", "svg"].
             alt: The figure in words, for readers who can't see it; a short description by default.
@@ -396,14 +397,18 @@ class Figure(LayerVerbs):
         return spelled(self._sentence)
 
 
-def _say(notes: tuple[str, ...]) -> None:
-    """Notes reach the analyst as warnings, which Python shows once."""
+def _say(notes: tuple[Finding, ...]) -> None:
+    """Notes reach the analyst as warnings that point at the line which asked for the figure, each once."""
     if not notes:
         return
+    import sys
     import warnings
 
-    for note in notes:
-        warnings.warn(note, FacetineNote, stacklevel=4)
+    level, frame = 1, sys._getframe(1)
+    while frame is not None and frame.f_back is not None and frame.f_globals.get("__name__", "").partition(".")[0] == "facetine":
+        level, frame = level + 1, frame.f_back
+    for note in dict.fromkeys(map(str, notes)):
+        warnings.warn(note, FacetineNote, stacklevel=level + 1)
 
 
 def figure(data: Any, *, codebook: Any = None) -> Figure:

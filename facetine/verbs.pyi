@@ -37,7 +37,7 @@ class LayerVerbs:
             line_width: Width of their border in points.
             aggregate: What is drawn of the rows at one x.
             arrange: How points on the same place share it.
-            spread_x: How far jitter goes along x, either way (0.3 of a slot), or how far groups are offset.
+            spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset.
             spread_y: Likewise along y.
             thin: How many rows are drawn at most, a seeded choice; all are where it is not set.
             map: Mappings of this layer, over the figure's; None takes one away.
@@ -183,7 +183,7 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         bins: int | None = None,
-        bin_width: float | None = None,
+        bin_width: Any = None,
         edges: Any = None,
         rule: str = "freedman_diaconis",
         measure: str = "count",
@@ -202,9 +202,9 @@ class LayerVerbs:
             outline: Their border; a thin line in the color of the sheet where it is not set.
             opacity: How much they cover what lies below; 1 by default.
             line_width: Width of their border in points.
-            bins: How many intervals over the range.
-            bin_width: Their width in the unit of the data; days for times.
-            edges: The ends of the intervals themselves.
+            bins: How many intervals over the range, of even width on the axis.
+            bin_width: Their width in the unit of the data, on any axis; for times days, or such as "2 hours".
+            edges: The ends of the intervals themselves, in the unit of the data.
             rule: What chooses the width where nothing is said.
             measure: What the height shows.
             arrange: How groups share an interval.
@@ -225,8 +225,8 @@ class LayerVerbs:
         line_width: float | None = None,
         bandwidth: Any = "scott",
         measure: str = "density",
-        bin_width: float = 1.0,
-        bounds: Any = (None, None),
+        bin_width: Any = None,
+        support: Any = (None, None),
         filled: bool = False,
         map: Mapping[str, Any] = ...,
         data: Any = None,
@@ -241,10 +241,10 @@ class LayerVerbs:
             opacity: How much the curve covers what lies below; 1 by default.
             dash: Its pattern; solid by default.
             line_width: Its width in points.
-            bandwidth: "scott", "silverman", or a number in the unit of the axis.
-            measure: The height: "count" lies over a histogram of `bin_width`.
-            bin_width: The width of the bins over which a count is to lie.
-            bounds: The smallest and the largest value that can occur, where there are any.
+            bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
+            measure: The height: "count" lies over a histogram.
+            bin_width: The width of the bins over which a count lies; that of the figure's histogram by default.
+            support: The smallest and the largest value that can occur, where there are any.
             filled: Whether the area below the curve is filled.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -341,7 +341,7 @@ class LayerVerbs:
             outline: Its border and whiskers; the ink where it is not set.
             opacity: How much the tint covers; the full ink is 1.
             line_width: Width of its lines in points; 0.8 by default.
-            whiskers: How far they reach: "1.5 iqr", "range", or percentiles such as (5, 95).
+            whiskers: How far they reach: "1.5 iqr", "range", or percentiles such as (10, 90).
             notches: Whether the box narrows to an interval around its median.
             outliers: Whether values beyond the whiskers are drawn.
             box_width: Share of its slot that a box fills; the theme's by default.
@@ -363,6 +363,7 @@ class LayerVerbs:
         line_width: float | None = None,
         half: str | None = None,
         bandwidth: Any = "scott",
+        support: Any = (None, None),
         quartiles: bool = True,
         same: str = "width",
         violin_width: float | None = None,
@@ -381,7 +382,8 @@ class LayerVerbs:
             opacity: How much the tint covers; the full ink is 1.
             line_width: Width of its lines in points; 0.7 by default.
             half: One side only; "split" shares two groups.
-            bandwidth: "scott", "silverman", or a number in the unit of the axis.
+            bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
+            support: The smallest and the largest value that can occur, where there are any.
             quartiles: Whether lines mark the quartiles.
             same: What equals among the violins of a panel.
             violin_width: Share of its slot that the widest fills; the theme's by default.
@@ -432,6 +434,8 @@ class LayerVerbs:
         reach: str = "confidence",
         level: float = 0.95,
         bootstrap: int = 0,
+        bootstrap_ends: str = "bias_corrected",
+        space: str | None = None,
         boxed: bool = False,
         caps: float = 0.0,
         bar_width: float | None = None,
@@ -451,10 +455,12 @@ class LayerVerbs:
             line_width: Width of the line in points.
             size: Diameter of the dot in points; 0 for none.
             shape: Its outline.
-            around: The center.
+            around: The center: a mean, a median, or the share of yes.
             reach: What the ends are.
             level: Level of a confidence interval.
             bootstrap: Samples of a seeded bootstrap; 0 for the formula.
+            bootstrap_ends: How the ends follow from the samples of the bootstrap.
+            space: Whether it is computed from the data, as by default, or from places on the axis.
             boxed: Whether the range is a box with the center as a line, instead of a line with a dot.
             caps: Length of the caps at both ends in points.
             bar_width: Share of its slot within which groups stand side by side.
@@ -476,10 +482,14 @@ class LayerVerbs:
         dash: str | None = None,
         line_width: float | None = None,
         level: float | None = 0.95,
+        band: str = "confidence",
+        robust_errors: bool = False,
         degree: int | None = None,
-        span: float = 0.75,
+        span: float = 0.7,
         share: float = 0.5,
         window: int = 7,
+        space: str | None = None,
+        compare: str | None = None,
         equation: bool = False,
         map: Mapping[str, Any] = ...,
         data: Any = None,
@@ -495,12 +505,16 @@ class LayerVerbs:
             opacity: How much the line covers; 1 by default.
             dash: Its pattern; solid by default.
             line_width: Its width in points.
-            level: Level of the confidence band; None for no band.
+            level: Level of the band; None for no band.
+            band: Whether the band holds the line, or one more value.
+            robust_errors: Whether the errors of linear and polynomial fits allow for unequal variances (HC3).
             degree: Of the polynomial: 2 by default, also for loess, which takes 0 to 2.
             span: Share of the rows that each local fit of loess sees.
             share: The quantile of method "quantile".
             window: Rows of a moving average.
-            equation: Whether the equation of a straight line or polynomial is written at its end.
+            space: Whether it is fitted to places on the axes, as by default, or to the data.
+            compare: "slopes" computes the difference of each group's slope to the first one's.
+            equation: Whether the equation of a straight line or polynomial is written.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -532,12 +546,12 @@ class LayerVerbs:
             color: One color for all cells.
             opacity: How much they cover what lies below; 1 by default.
             cell: The shape of cells of numbers.
-            bins: Cells along each number axis; 30 by default.
+            bins: Cells along each number axis; about one for each 6.5 points by default.
             all_pairs: Whether combinations that do not occur are drawn too.
             aggregate: What color shows of several rows in one cell.
             gap: Room between cells, as a share of their size.
-            value_labels: What is written in the cells, such as "{count:.0f}".
-            edges: Ends of cells along x and y, two lists of numbers.
+            value_labels: What is written in the cells, such as "{count}".
+            edges: Ends of cells along x and y in the unit of the data: two lists, either of which may be None.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -555,7 +569,9 @@ class LayerVerbs:
         filled: bool = False,
         levels: Any = None,
         given: bool = False,
-        bandwidth: Any = 1.0,
+        smoothing: float = 1.0,
+        bandwidth: Any = None,
+        support: Any = None,
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
@@ -570,9 +586,11 @@ class LayerVerbs:
             dash: Pattern of the lines; solid by default.
             line_width: Width of the lines in points; 0.8 by default.
             filled: Whether the room inside is filled, deeper with each level.
-            levels: Of densities: shares of the rows that are enclosed, 0.9 to 0.1 by default, or how many; of given values: the values, or about how many.
+            levels: Of densities: shares of the rows that are enclosed, nine from 0.9 to 0.1 by default, or how many; of given values: the values, or about how many.
             given: Whether `color` holds heights on a grid of x and y, instead of rows that are counted.
-            bandwidth: Factor of the bandwidth that Scott's rule gives along each axis.
+            smoothing: Factor of the bandwidths that the rule gives.
+            bandwidth: The bandwidths along x and y in the unit of the data, or one for both.
+            support: The smallest and the largest values that can occur, such as {"x": (0, None)}.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -584,9 +602,8 @@ class LayerVerbs:
         self,
         *,
         color: str | None = None,
-        opacity: float | None = None,
         size: float | None = None,
-        side: str = "above",
+        side: str | None = None,
         gap: float = 3.0,
         avoid: bool = False,
         of: str | None = None,
@@ -601,9 +618,8 @@ class LayerVerbs:
 
         Args:
             color: Ink of the text; that of titles by default.
-            opacity: Unused by text, which stays opaque.
             size: Size of the text in points; that of tick labels by default.
-            side: Where a label stands beside its place.
+            side: Where a label stands beside its place: above it by default, in the middle of cells.
             gap: Room between a place and its label in points.
             avoid: Whether labels are moved off points and each other, with leaders where they go far.
             of: The layer whose computed values are written, by its method or name.
@@ -653,6 +669,7 @@ class LayerVerbs:
         y: Any = None,
         aggregate: str | None = None,
         axis: str = "y",
+        per: str = "panel",
         label: str | None = None,
         color: str | None = None,
         opacity: float | None = None,
@@ -671,7 +688,8 @@ class LayerVerbs:
             y: Where a level line stands.
             aggregate: What is computed instead.
             axis: Of which axis the aggregate is.
-            label: What is written at its end.
+            per: Whether the aggregate is that of a panel, or of each group in it.
+            label: What is written at its end, such as "mean {value:.1f}".
             color: Its ink; that of the text by default.
             opacity: How much it covers; 1 by default.
             dash: Its pattern; dashed by default.
@@ -706,7 +724,7 @@ class LayerVerbs:
             x: Its left and right end; None for the edge of the panel.
             y: Its lower and upper end; None for the edge of the panel.
             shape: Its outline.
-            label: What is written inside, at the top left.
+            label: What is written inside, at the top left, such as "{x_low} to {x_high}".
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much the inside covers; 0.18 by default.

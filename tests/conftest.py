@@ -41,14 +41,19 @@ def laid_out(figure: Any, width: Any = "85 mm", height: Any = None) -> Built:
 
 def notes(figure: Any) -> tuple[str, ...]:
     """What a figure has to say."""
-    return laid_out(figure).notes
+    return said(laid_out(figure))
+
+
+def said(made: Built) -> tuple[str, ...]:
+    """The findings of a built figure, as texts."""
+    return tuple(map(str, made.findings))
 
 
 def svg_of(figure: Any, width: Any = "85 mm", height: Any = None, **options: Any) -> ET.Element:
     """A figure's SVG, parsed."""
     made = laid_out(figure, width, height)
-    said = {"dpi": 100, "transparent": False, "embed_font": False} | options
-    return ET.fromstring(rendered(made, "svg", **said))
+    form = {"dpi": 100, "transparent": False, "embed_font": False} | options
+    return ET.fromstring(rendered(made, "svg", **form))
 
 
 def pdf_of(figure: Any, width: Any = "85 mm", height: Any = None) -> pikepdf.Pdf:

@@ -21,7 +21,7 @@ class Settings(_Part):
     formats: list[str] = ["pdf"]
     width: str | int | float | None = None
     height: str | int | float | None = None
-    dpi: int | float = 300
+    dpi: int | float | None = None
     theme: str | dict[str, Any] | None = None
     codebook: str | None = None
 

@@ -11,6 +11,7 @@ from typing import Any
 import facetine as ft
 from facetine.batch.plan import FigurePlan, Plan, read_plan
 from facetine.errors import FacetineError, PlanError, unknown
+from facetine.findings import Finding
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,7 +21,7 @@ class Outcome:
     name: str
     files: tuple[Any, ...] = ()
     """The files written, each with path, width_mm, height_mm, size and seconds."""
-    notes: tuple[str, ...] = ()
+    notes: tuple[Finding, ...] = ()
     error: FacetineError | None = None
 
 

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 
-from facetine.build.notes import rows as so_many
 from facetine.build.split import Part, Split
 from facetine.core.columns import Columns
 from facetine.core.scales.transforms import Linear, Transform
 from facetine.errors import OptionError, unknown
+from facetine.findings import rows as so_many
+from facetine.findings import so_many as counted
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 
 
@@ -20,6 +22,11 @@ def all_computed(split: Split) -> list[Columns]:
     Raises:
         OptionError: It names a layer that is not there.
     """
+    for part in split.parts:
+        if part.layer.borrows is None:
+            part.layer = part.layer.prepare(_started(part, split.transforms), part.context)
+    _share_bins(split)
+    _say_spaces(split)
     tables: list[Columns] = []
     for part in split.parts:
         wanted = part.layer.borrows
@@ -35,29 +42,66 @@ def all_computed(split: Split) -> list[Columns]:
             before = [earlier.layer.verb for earlier in split.parts[: len(tables)]]
             raise unknown(OptionError, part.context.where, "no earlier layer", wanted, before, "earlier layers")
         earlier, table = found[-1]
+        part.borrowed = earlier
         part.layer.compute(table, part.context)
         tables.append(earlier.layer.labelled_rows(table))
     return tables
+
+
+def _share_bins(split: Split) -> None:
+    """Tells densities of the bins over which their counts lie."""
+    for part in split.parts:
+        if part.layer.verb == "density":
+            for other in split.parts:
+                if other.layer.verb == "histogram" and other.horizontal == part.horizontal:
+                    part.context = replace(part.context, bin_edges=np.array(other.layer.edges))  # type: ignore[attr-defined]
+                    break
+
+
+def _say_spaces(split: Split) -> None:
+    """Says where a statistic of the data meets one of the axis on one axis that is not even."""
+    computing = [part for part in split.parts if part.layer.verb in ("intervals", "trend") and part.layer.computed]
+    for axis in ("x", "y"):
+        if isinstance(split.transforms[axis], Linear):
+            continue
+        by_space = {part.layer.works_in: part for part in computing if axis == ("x" if part.horizontal else "y")}
+        if len(by_space) > 1:
+            data, places = by_space["data"], by_space["axis"]
+            data.context.say(
+                "two-spaces",
+                f"{data.layer.verb} are computed from the data, the {places.layer.verb} of the same figure from places on the {axis} axis",
+                'space="data" or space="axis" says the same for both',
+            )
+
+
+def _own(part: Part, transforms: Mapping[str, Transform]) -> Mapping[str, Transform]:
+    """The transforms as the layer sees its axes."""
+    return {"x": transforms["y"], "y": transforms["x"]} if part.horizontal else transforms
+
+
+def _started(part: Part, transforms: Mapping[str, Transform]) -> Columns:
+    """The rows in the space in which the layer computes."""
+    if part.layer.works_in == "data":
+        return part.rows
+    return _transformed(part.rows, _own(part, transforms), {"x", "y"})
 
 
 def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
     """A layer's table: computed, arranged, and turned back where the layer is horizontal.
 
     Args:
-        part: The layer and its rows, x and y exchanged where it is horizontal.
+        part: The prepared layer and its rows, x and y exchanged where it is horizontal.
         transforms: The transforms of x and y as the reader sees them.
     """
-    layer = part.layer
-    own = {"x": transforms["y"], "y": transforms["x"]} if part.horizontal else transforms
-    rows = part.rows
+    layer, own = part.layer, _own(part, transforms)
+    rows = _started(part, transforms)
     mapped = {POSITIONS[name] for name in rows.values if name in POSITIONS}
-    if layer.space == "axis":
-        rows = _transformed(rows, own, mapped)
-    layer = layer.prepare(rows, part.context)
     rows = layer.compute(rows, part.context)
+    # What arranging moves is kept for texts, which tell values and not places.
+    rows = rows.put(**{f"{axis} value": rows[axis] for axis in ("x", "y") if axis in rows})
     rows = layer.arrange_rows(rows, part.context)
     # What was computed on places is in axis space already; counts beside them are not.
-    rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.space == "axis" else set())), rows, part)
+    rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.works_in == "axis" else set())), rows, part)
     rows = layer.scattered(rows, part.context)
     return rows.renamed(TURNED) if part.horizontal else rows
 
@@ -65,14 +109,20 @@ def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
 def _placed(moved: Columns, rows: Columns, part: Part) -> Columns:
     """The rows whose computed x and y have a place on their scales; says how many have none."""
     keep = np.ones(len(rows), bool)
-    for name in ("x", "y"):
-        if name in rows and moved[name] is not rows[name]:
-            keep &= np.isfinite(moved[name]) | ~np.isfinite(rows[name])
+    cut = np.zeros(len(rows), bool)
+    for name in moved.values:
+        if name in POSITIONS and moved[name] is not rows[name]:
+            lost = ~np.isfinite(moved[name]) & np.isfinite(rows[name])
+            if name in ("x", "y"):
+                keep &= ~lost
+            else:
+                cut |= lost
     gone = len(rows) - int(keep.sum())
-    if not gone:
-        return moved
-    part.context.say(f"{part.context.where}: {so_many(gone)} computed without a place on their scale left out")
-    return moved.take(keep)
+    if gone:
+        part.context.say("rows-off-scale", f"{so_many(gone)} computed without a place on their scale left out")
+    if (cut & keep).any():
+        part.context.say("ends-off-scale", f"{counted(int((cut & keep).sum()), 'end')} without a place on the scale not drawn")
+    return moved.take(keep) if gone else moved
 
 
 def _transformed(rows: Columns, transforms: Mapping[str, Transform], axes: set[str]) -> Columns:

@@ -4,22 +4,26 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Mapping
+from dataclasses import replace
+from typing import NamedTuple
 
 import numpy as np
 
 from facetine.build.direct import DirectNames, draw_names
 from facetine.build.guide import AxisTicks
+from facetine.build.inks import needs_halo
 from facetine.build.layout import Layout, PanelPlace
 from facetine.build.legend import draw_legends
 from facetine.build.looks import Scales
-from facetine.build.split import Part
 from facetine.build.settle import Axis
+from facetine.build.split import Part
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
+from facetine.findings import Severity
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.theme import Theme
 from facetine.layers.base import Look, PanelView
-from facetine.layers.values import value_texts
+from facetine.layers.values import readable, value_texts
 from facetine.scene.marks import Group, Region, Scene, Stroke, segments, transposed
 from facetine.scene.markup import plain
 from facetine.scene.typeset import Block, TextStyle
@@ -59,7 +63,12 @@ def draw(
         _hairlines(layout, place, scales, theme, group)
         for order, part in enumerate(parts):
             rows = by_panel[order][number]
-            _layer(part, order, rows, place, scales, defaults[str(order)], theme, seed + 104729 * number, group)
+            own = looks_of(part, rows, scales, defaults[str(order)])
+            if part.borrowed is not None:
+                source = parts.index(part.borrowed)
+                own = _label_looks(part, own, rows, looks_of(part.borrowed, rows, scales, defaults[str(source)]))
+            view = _View(place, scales, theme, seed + 104729 * number, needs_halo(order, parts))
+            _layer(part, order, rows, own, view, number, group)
             for names in direct:
                 if names.layer == order and len(rows):
                     _names(names, rows, place, scales, defaults[str(order)], layout, theme, group)
@@ -127,43 +136,78 @@ def _to_points(name: str, box: Region, axis: Axis) -> Callable[[FloatArray], Flo
     return lambda values: box.bottom - axis.extent.share(values) * box.height
 
 
-def _layer(
-    part: Part,
-    order: int,
-    rows: Columns,
-    place: PanelPlace,
-    scales: Scales,
-    defaults: Mapping[str, Look],
-    theme: Theme,
-    seed: int,
-    into: Group,
-) -> None:
-    layer = part.layer
+def looks_of(part: Part, rows: Columns, scales: Scales, defaults: Mapping[str, Look]) -> dict[str, Look]:
+    """The looks of a layer's rows: what follows data, else the defaults."""
     looks = dict(defaults)
-    for name in layer.looks:
-        if name in rows and name in scales.looks:
+    for name in part.layer.looks:
+        follows = name in part.columns or name in part.layer.computed_looks
+        if follows and name in rows and name in scales.looks and part.layer.constant(name) is None:
             looks[name] = scales.looks[name].look(rows[name])
-    clip = place.box if any(axis.window for axis in scales.axes.values()) and _is_cut(part) else None
+    return looks
+
+
+def _label_looks(part: Part, own: dict[str, Look], rows: Columns, theirs: Mapping[str, Look]) -> dict[str, Look]:
+    """Texts on filled marks take an ink that is readable there, unless one is said."""
+    assert part.borrowed is not None
+    inside = side_of(part) in ("middle", "below") and part.borrowed.layer.filled_marks
+    if not inside or part.layer.constant("color") is not None:
+        return own
+    inks = tuple(readable(theirs["color"].of(row)) for row in range(len(rows)))
+    return own | {"color": Look(inks or ("#000000",), np.arange(len(rows)) if inks else None)}
+
+
+def side_of(part: Part) -> str:
+    """The side at which a text stands: in the middle of cells, inside stacked bars, else above."""
+    said: str | None = getattr(part.layer, "side", None)
+    source = part.borrowed
+    if said is not None or source is None:
+        return said or "above"
+    if source.layer.verb == "cells":
+        return "middle"
+    stacked = getattr(source.layer, "arrange", "") in ("stack", "share") and len(source.context.groups) > 1
+    return "below" if stacked and source.layer.filled_marks and not source.horizontal else "above"
+
+
+class _View(NamedTuple):
+    """Where and how a layer is drawn."""
+
+    place: PanelPlace
+    scales: Scales
+    theme: Theme
+    seed: int
+    halo: bool
+
+
+def _layer(part: Part, order: int, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Group) -> None:
+    layer, theme, axes, box = part.layer, view.theme, view.scales.axes, view.place.box
+    clip = box if any(axis.window for axis in axes.values()) and not layer.drops_outside else None
     said = layer.name or f"{layer.verb.capitalize()}"
     group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip)
-    rows = _in_points(rows, place.box, scales.axes)
-    box = place.box
-    type_ = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
-    seed = seed + 7919 * order
-    across, up = _to_points("x", box, scales.axes["x"]), _to_points("y", box, scales.axes["y"])
+    rows = _in_points(rows, box, axes)
+    style = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
+    across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])
+    slots = {axis: abs(float(np.diff(move(np.array([0.0, 1.0])))[0])) if axes[axis].kind == "levels" else 0.0
+             for axis, move in (("x", across), ("y", up))}  # fmt: skip
+    if part.borrowed is not None:
+        layer = replace(layer, side=side_of(part))  # type: ignore[call-arg]
+    context = part.context
+    name = context.panels[panel] if len(context.panels) > 1 else ""
+
+    def say(code: str, text: str, mend: str = "", severity: Severity = "note") -> None:
+        context.findings.add(code, context.where, text, mend, severity, f"panel {name!r}" if name else "")
+
+    shared = PanelView(box, looks, view.seed + 7919 * order, -1, style, theme.ground, across, up, view.halo, slots["x"], say)
     if part.horizontal:
         turned_box = Region(box.y, box.x, box.height, box.width)
-        view = PanelView(turned_box, looks, seed, 1, type_, theme.ground, up, across)
-        group.items.extend(transposed(mark) for mark in layer.draw(rows.renamed(TURNED), view))
+        own = shared._replace(box=turned_box, up=1, x=up, y=across, slot=slots["y"])
+        group.items.extend(transposed(mark) for mark in layer.draw(rows.renamed(TURNED), own))
     else:
-        view = PanelView(box, looks, seed, -1, type_, theme.ground, across, up)
-        group.items.extend(layer.draw(rows, view))
-    if layer.written is not None:
-        group.items.extend(value_texts(layer, rows, looks, part.horizontal, type_))
-
-
-def _is_cut(part: Part) -> bool:
-    return part.layer.verb not in ("points", "labels", "callout")
+        group.items.extend(layer.draw(rows, shared))
+    if layer.value_template is not None:
+        small = style._replace(size=theme.value_text_size)
+        texts = value_texts(layer, rows, shared, part.horizontal, small)
+        # Texts stand beside their marks and are not cut with them.
+        (group if clip is None else into.group(f"values-{order + 1}-{layer.verb}", f"Values of {said}")).items.extend(texts)
 
 
 def _tick_places(axis: Axis, at: tuple[float, ...], box: Region) -> FloatArray:
@@ -195,17 +239,19 @@ def _axes(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into:
 def _line_and_ticks(
     axis: Axis, ticks: AxisTicks, box: Region, theme: Theme, group: Group, second: bool = False
 ) -> tuple[FloatArray, float]:
-    """Draws the line from the first to the last tick with its ticks outwards; where they are, and how long.
+    """Draws the line from the first to the last tick, or to the limits that were said, with its ticks outwards.
 
-    An axis of categories has neither. A second axis stands on the other side of the panel.
+    Returns where the ticks are, and how long. An axis of categories has neither. A second axis stands on the other side of the panel.
     """
     at = _tick_places(axis, ticks.at, box)
     if axis.kind == "levels" or not len(at):
         return at, 0.0
     minor = _tick_places(axis, ticks.minor, box)
     every, long = np.concatenate([at, minor]), theme.tick_length
+    ends_said = [end for end, said in zip((axis.extent.low, axis.extent.high), axis.stated, strict=True) if said]
+    reach = np.concatenate([every, _tick_places(axis, tuple(ends_said), box)])
     # Along the axis and outwards from it, then turned to where the axis is.
-    ends = [(min(every), 0.0, max(every), 0.0)] if len(every) > 1 else []
+    ends = [(min(reach), 0.0, max(reach), 0.0)] if len(reach) > 1 else []
     ends += [(place, 0.0, place, long) for place in at.tolist()]
     ends += [(place, 0.0, place, 0.55 * long) for place in minor.tolist()]
     lines = np.array(ends)

@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from itertools import pairwise
 from typing import Any, NamedTuple
 
 import numpy as np
 
 from facetine.build.looks import LookScale
-from facetine.build.split import Part
 from facetine.build.settle import Axis, called_format
+from facetine.build.split import Part
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import instant, stepped_ticks, strftime, time_ticks
 from facetine.core.scales.formats import base_powers, durations, formatted, powers, written
-from facetine.core.scales.ticks import Ticks, duration_ticks, linear_ticks, log_ticks, logit_ticks, symlog_ticks
+from facetine.core.scales.ticks import Ticks, duration_ticks, linear_ticks, log_ticks, logit_ticks, symlog_ticks, whole_ticks
 from facetine.core.scales.transforms import Log, Logit, Symlog, Transform
 from facetine.errors import OptionError, ScaleError
 from facetine.grammar.scale import DASHES, EVERY, ScaleSpec
@@ -32,6 +32,8 @@ class AxisTicks(NamedTuple):
     """Inline markup, one a tick; a second line where a new day, month or year begins."""
     minor: tuple[float, ...] = ()
     """Places without a label."""
+    thinned: bool = False
+    """Whether ticks were left out because their labels would be the same."""
 
 
 def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
@@ -61,14 +63,27 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
         chosen = _numbers(spec.ticks, where)
         at = tuple(value for value in chosen if low <= value <= high)
     else:
-        at, minor = number_ticks(low, high, max(wanted, 2), axis.transform, axis.kind)
+        at, minor = number_ticks(low, high, max(wanted, 2), axis.transform, axis.kind, axis.whole)
     if spec.minor_ticks is False:
         minor = ()
     elif spec.minor_ticks and not minor and len(at) > 1:
         minor = _between(at, low, high)
-    labels = number_texts(at, spec, where, axis.transform, axis.kind)
+    at, labels, thinned = told_apart(at, lambda values: number_texts(values, spec, where, axis.transform, axis.kind))
     places = axis.transform.forward(np.array(at, float)).tolist()
-    return AxisTicks(tuple(places), labels, tuple(axis.transform.forward(np.array(minor, float)).tolist()))
+    return AxisTicks(tuple(places), labels, tuple(axis.transform.forward(np.array(minor, float)).tolist()), thinned)
+
+
+def told_apart(
+    at: tuple[float, ...], write: Callable[[tuple[float, ...]], tuple[str, ...]]
+) -> tuple[tuple[float, ...], tuple[str, ...], bool]:
+    """Ticks with their labels, thinned evenly until no two labels are the same; and whether that was needed."""
+    for every in range(1, max(len(at), 1) + 1):
+        chosen = at[::every]
+        labels = write(chosen)
+        said = [label for label in labels if label]
+        if len(set(said)) == len(said):
+            return chosen, labels, every > 1
+    return at, write(at), False
 
 
 def _between(at: tuple[float, ...], low: float, high: float) -> tuple[float, ...]:
@@ -85,8 +100,10 @@ def _numbers(values: tuple[Any, ...], where: str) -> tuple[float, ...]:
     return tuple(sorted(float(value) for value in values))
 
 
-def number_ticks(low: float, high: float, wanted: int, transform: Transform, kind: str) -> Ticks:
-    """Ticks that suit a transform."""
+def number_ticks(low: float, high: float, wanted: int, transform: Transform, kind: str, whole: bool = False) -> Ticks:
+    """Ticks that suit a transform, or whole numbers."""
+    if whole and kind == "linear":
+        return whole_ticks(low, high, wanted)
     if isinstance(transform, Log):
         return log_ticks(low, high, wanted, transform.base)
     if isinstance(transform, Symlog):
@@ -113,7 +130,7 @@ def number_texts(
         return tuple(formatted(values, form))
     except ValueError as problem:
         raise OptionError(
-            f"{where}: {form!r} is no format for numbers",
+            f"{where}: {form[:80]!r} is no format for numbers: {problem}",
             'such as ",.1f", "percent", "si", "scientific" or "€{value:,.0f}"; or a callable',
         ) from problem
 
@@ -151,7 +168,12 @@ def _time_axis(axis: Axis, wanted: int, where: str) -> AxisTicks:
             raise ScaleError(f"{where}: {axis.spec.ticks!r} makes {problem}", "a longer step") from problem
     else:
         at, labels, _ = time_ticks(low, high, max(wanted, 2), axis.zone)
-    return AxisTicks(at, time_texts(at, labels, axis.spec, axis.zone, where))
+    texts = time_texts(at, labels, axis.spec, axis.zone, where)
+    if axis.spec.format is None or len(set(texts)) == len(texts):
+        return AxisTicks(at, texts)
+    # Of ticks that are written alike the first stands for all, such as January for a year.
+    first = [place for place, text in enumerate(texts) if not text or text not in texts[:place]]
+    return AxisTicks(tuple(at[place] for place in first), tuple(texts[place] for place in first), thinned=True)
 
 
 def _stamps(at: tuple[float, ...], axis: Axis) -> tuple[str, ...]:
@@ -172,9 +194,6 @@ def time_texts(at: tuple[float, ...], labels: tuple[str, ...], spec: ScaleSpec, 
         return tuple(strftime(at, form, zone))
     except ValueError as problem:
         raise OptionError(f"{where}: {problem}") from problem
-
-
-# Legends ------------------------------------------------------------------------------------------------------------
 
 
 class Entry(NamedTuple):
@@ -224,7 +243,29 @@ def legends(
             continue
         if any(_shown(part, scale.aesthetic) for part in parts):
             together.setdefault((scale.column, scale.kind, scale.title), []).append(scale)
-    return [made for scales in together.values() if (made := _legend(scales, parts, defaults, neutral)) is not None]
+    made = []
+    for scales in together.values():
+        legend = _legend(scales, parts, defaults, neutral)
+        if legend is not None:
+            made.append(legend)
+            made += _gaps(scales, legend, parts, defaults, neutral)
+    return made
+
+
+def _gaps(
+    scales: list[LookScale], legend: Legend, parts: list[Part], defaults: Mapping[str, Mapping[str, Look]], neutral: str
+) -> list[Legend]:
+    """The key of rows without a number, where they are drawn."""
+    first = scales[0]
+    if first.kind == "levels" or not any(scale.gaps for scale in scales):
+        return []
+    values = {scale.aesthetic: Look((scale.values[-1],)) for scale in scales}
+    keys = tuple(
+        (part.layer, _key_looks(part, defaults[f"{place}"], values, neutral))
+        for place, part in enumerate(parts)
+        if any(_shown(part, scale.aesthetic) for scale in scales)
+    )
+    return [Legend(f"{legend.name}-missing", "", (Entry(_end_word(first, "missing"), keys),))]
 
 
 def _shown(part: Part, aesthetic: str) -> bool:
@@ -330,16 +371,19 @@ def _round_values(scale: LookScale) -> tuple[tuple[float, ...], tuple[str, ...]]
         at = tuple(value for value in _numbers(scale.spec.ticks, where) if scale.low <= value <= scale.high)
     else:
         wanted = max(scale.spec.ticks, 2) if isinstance(scale.spec.ticks, int) else 3
-        at = number_ticks(scale.low, scale.high, wanted, scale.transform, scale.spec.kind or "linear").at
+        at = number_ticks(scale.low, scale.high, wanted, scale.transform, scale.spec.kind or "linear", scale.whole).at
         if scale.aesthetic == "size" and len(at) > 1 and at[0] == 0:
             at = at[1:]  # a point without an area explains nothing
-    return at, number_texts(at, scale.spec, where, scale.transform, scale.spec.kind or "linear")
+    at, labels, _ = told_apart(
+        at, lambda values: number_texts(values, scale.spec, where, scale.transform, scale.spec.kind or "linear")
+    )
+    return at, labels
 
 
-def default_looks(layer: DrawnLayer, theme: Theme, first_color: str) -> dict[str, Look]:
-    """The looks of a layer's marks to which nothing is mapped: its constants, else the theme's."""
+def default_looks(layer: DrawnLayer, theme: Theme, color: str) -> dict[str, Look]:
+    """The looks of a layer's marks to which nothing is mapped: its constants, else the theme's; the color is given."""
     usual: dict[str, Any] = {
-        "color": first_color,
+        "color": color,
         "outline": None,
         "opacity": 1.0,
         "size": theme.point_size,
@@ -347,9 +391,7 @@ def default_looks(layer: DrawnLayer, theme: Theme, first_color: str) -> dict[str
         "dash": next(iter(DASHES)),
         "line_width": theme.line_width,
     }
-    usual |= layer.usual
-    if usual["color"] == "text":
-        usual["color"] = theme.text_color
+    usual |= {**layer.usual, "color": color}
     looks = {}
     for name in layer.looks:
         constant = layer.constant(name)

@@ -15,10 +15,10 @@ import numpy as np
 from facetine.build.guide import Legend
 from facetine.build.labels import LabelFitter, Side, XLabels
 from facetine.build.legend import LegendPlan, plan_legends
-from facetine.build.notes import Notes
 from facetine.build.second import second_spec, second_ticks
 from facetine.build.settle import Axis
 from facetine.errors import ExportError
+from facetine.findings import Findings
 from facetine.grammar.theme import Theme
 from facetine.scene.marks import Region
 from facetine.scene.typeset import Block, TextStyle, balanced
@@ -114,7 +114,7 @@ def fonts_of(theme: Theme) -> Fonts:
     )
 
 
-def lay_out(request: Request, notes: Notes) -> Layout:
+def lay_out(request: Request, findings: Findings) -> Layout:
     """Measures all parts and places them.
 
     The width of the y labels depends on the height of the panels, which depends on how titles wrap, which depends on
@@ -123,16 +123,16 @@ def lay_out(request: Request, notes: Notes) -> Layout:
     Raises:
         ExportError: The sheet is too small for what must stand on it.
     """
-    return _Layouter(request, notes).run()
+    return _Layouter(request, findings).run()
 
 
 class _Layouter:
     """The rounds of measuring; what is found in one is the guess of the next."""
 
-    def __init__(self, request: Request, notes: Notes) -> None:
+    def __init__(self, request: Request, findings: Findings) -> None:
         self.request = request
         self.theme = request.theme
-        self.notes = notes
+        self.findings = findings
         self.fonts = fonts_of(request.theme)
         self.count = len(request.headings) if request.headings is not None else 1
         self.columns, self.rows = self._grid()
@@ -378,9 +378,18 @@ class _Layouter:
             named = len(labels.ticks.at)
             if axis.kind == "levels" and self.theme.axes and 0 < named < len(axis.labels):
                 every = _ordinal(math.ceil(len(axis.labels) / named))
-                self.notes.say(
-                    f"{len(axis.labels)} categories on {axis.name} leave room for the name of every {every} one only; "
-                    f"{mends[axis.name]}"
+                self.findings.add(
+                    "names-left-out",
+                    f"figure.scale({axis.name!r})",
+                    f"{len(axis.labels)} categories on {axis.name} leave room for the name of every {every} one only",
+                    mends[axis.name],
+                )
+            if labels.ticks.thinned:
+                self.findings.add(
+                    "ticks-thinned",
+                    f"figure.scale({axis.name!r})",
+                    f"ticks whose labels would be the same in the format {axis.spec.format!r} are left out",
+                    "a format with more digits tells them apart",
                 )
 
     def _place(self, panel_width: float, frame: _Frame) -> Layout:

@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
-from facetine.build.notes import Notes
-from facetine.build.split import MISSING, Split, missing_policy
-from facetine.build.settle import Axis, guide_title, level_texts
+from facetine.build.levels import MISSING, missing_policy
+from facetine.build.settle import Axis, level_texts
+from facetine.build.split import Split
+from facetine.build.titles import look_title, said_title
 from facetine.core.arrays import FloatArray
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
-from facetine.core.color.spaces import blend, from_oklch, to_hex
+from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.ticks import linear_ticks
@@ -22,13 +23,16 @@ from facetine.core.scales.transforms import Linear, Transform
 from facetine.data.codebook import Codebook
 from facetine.data.table import Column
 from facetine.errors import FacetineError, OptionError, ScaleError, unknown
+from facetine.findings import Findings
 from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
-from facetine.grammar.theme import Theme
+from facetine.grammar.theme import THEMES, Theme
 from facetine.layers.base import Look
 
 _STEPS = 256
 _COARSE = 24
+_CONTRAST = 3.0
+_OURS = tuple(theme.ramp for theme in THEMES.values())
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +57,10 @@ class LookScale:
     """Whether there are values under the lower limit, and over the upper one; they have the looks of the limits."""
     breaks: tuple[float, ...] = ()
     """Where a classed scale changes: one fewer than it has values, that of missing ones not counted."""
+    whole: bool = False
+    """Whether all its numbers are whole."""
+    gaps: bool = False
+    """Whether rows without a value are drawn."""
 
     def look(self, data: FloatArray) -> Look:
         """The looks of rows with these levels or numbers."""
@@ -84,39 +92,59 @@ class Scales:
     looks: Mapping[str, LookScale]
 
 
-def settle_looks(sentence: Sentence, split: Split, tables: list[Columns], notes: Notes) -> dict[str, LookScale]:
+def settle_looks(sentence: Sentence, split: Split, tables: list[Columns], findings: Findings) -> dict[str, LookScale]:
     """A scale for every mapped aesthetic that is no place and shows in the marks."""
     scales = {
-        aesthetic: _computed_scale(sentence, aesthetic, title, tables)
+        aesthetic: _computed_scale(sentence, aesthetic, part.layer.look_drawn(part.context).title, tables)
         for part in split.parts
-        for aesthetic, title in part.layer.computed_looks.items()
+        for aesthetic in part.layer.computed_looks
         if aesthetic not in split.columns and part.layer.constant(aesthetic) is None
     }
     for aesthetic, column in split.columns.items():
         if aesthetic in ("x", "y", "group", "label", "weight"):
             continue
         spec = sentence.scale(aesthetic)
-        title = guide_title(sentence, aesthetic, column.name)
+        title = look_title(sentence, split, aesthetic, column.name)
+        thin = any(aesthetic in part.columns and not part.layer.filled_marks for part in split.parts)
         if column.discrete:
             levels = split.levels[aesthetic]
-            labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})")
+            labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})", _level_counts(split, aesthetic, len(levels)))
             if spec.kind == "as_given":
-                values = _as_given(aesthetic, column, levels)
-                scales[aesthetic] = LookScale(aesthetic, column.name, title, "levels", labels, values, 0.0, 0.0, spec)
-                continue
-            values = _level_looks(sentence, aesthetic, column.kind, column.name, levels, notes)
+                values = _as_given(aesthetic, column, levels, _missing_color(sentence, aesthetic, column.name))
+            else:
+                values = _level_looks(sentence, aesthetic, column, levels, findings, thin)
             scales[aesthetic] = LookScale(aesthetic, column.name, title, "levels", labels, values, 0.0, 0.0, spec)
             continue
         low, high = _look_range(aesthetic, tables)
-        scales[aesthetic] = _number_scale(sentence, aesthetic, column.kind, column.name, title, low, high, column.zone)
+        made = _number_scale(sentence, aesthetic, column.kind, column.name, title, low, high, column.zone, thin)
+        scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
+
+
+def _level_counts(split: Split, aesthetic: str, count: int) -> list[int]:
+    """How many rows of the first layer that shows a look each of its levels has."""
+    for part in split.parts:
+        if aesthetic in part.columns and aesthetic in part.rows:
+            found: list[int] = np.bincount(part.rows[aesthetic].astype(np.int64), minlength=count).tolist()
+            return found
+    return [0] * count
+
+
+def _facts(scale: LookScale, aesthetic: str, tables: list[Columns]) -> LookScale:
+    """A scale that knows whether its numbers are whole, and whether some are missing."""
+    values = [table[aesthetic].astype(float) for table in tables if aesthetic in table and len(table)]
+    every = np.concatenate(values) if values else np.zeros(0)
+    there = every[~np.isnan(every)]
+    whole = len(there) > 0 and bool((there == np.rint(there)).all()) and float(np.abs(there).max()) < 1e15
+    return replace(scale, whole=whole, gaps=len(there) < len(every))
 
 
 def _computed_scale(sentence: Sentence, aesthetic: str, title: str, tables: list[Columns]) -> LookScale:
     """A scale for what a layer computed, such as the counts of cells."""
-    said = sentence.titles.guides.get(aesthetic) or sentence.scale(aesthetic).title
+    said = said_title(sentence, aesthetic)
     low, high = _look_range(aesthetic, tables)
-    return _number_scale(sentence, aesthetic, "number", "", said or title, low, high, None)
+    made = _number_scale(sentence, aesthetic, "number", "", title if said is None else said, low, high, None, False)
+    return _facts(made, aesthetic, tables)
 
 
 def _look_range(aesthetic: str, tables: list[Columns]) -> tuple[float, float]:
@@ -127,22 +155,22 @@ def _look_range(aesthetic: str, tables: list[Columns]) -> tuple[float, float]:
 
 
 def _level_looks(
-    sentence: Sentence, aesthetic: str, kind: str, column: str, levels: tuple[Any, ...], notes: Notes
+    sentence: Sentence, aesthetic: str, column: Column, levels: tuple[Any, ...], findings: Findings, thin: bool
 ) -> tuple[Any, ...]:
-    """The look of each level."""
+    """The look of each level; `thin` marks, such as points and lines, need more contrast than areas."""
     spec, theme = sentence.scale(aesthetic), sentence.theme
     if levels and levels[-1] is MISSING:
-        rest = _level_looks(sentence, aesthetic, kind, column, levels[:-1], notes)
+        rest = _level_looks(sentence, aesthetic, column, levels[:-1], findings, thin)
         if aesthetic in ("color", "outline"):
-            return (*rest, _missing_color(sentence, aesthetic, column))
+            return (*rest, _missing_color(sentence, aesthetic, column.name))
         return (*rest, _missing_look(aesthetic, rest))
     count = len(levels)
     if aesthetic in ("color", "outline"):
-        return _level_colors(spec, theme, sentence.codebook, kind, column, levels, notes)
+        return _level_colors(spec, theme, sentence.codebook, column, levels, findings, thin)
     if aesthetic == "shape":
-        return _from_list(spec.shapes or SHAPES, count, "shapes", column)
+        return _from_list(spec.shapes or SHAPES, count, "shapes", column.name)
     if aesthetic == "dash":
-        return _from_list(spec.dashes or tuple(DASHES), count, "dashes", column)
+        return _from_list(spec.dashes or tuple(DASHES), count, "dashes", column.name)
     low, high = _look_span(aesthetic, spec, theme)
     share = np.linspace(0.0, 1.0, count) if count > 1 else np.array([1.0])
     if aesthetic == "size":
@@ -184,26 +212,27 @@ def _level_colors(
     spec: ScaleSpec,
     theme: Theme,
     codebook: Codebook,
-    kind: str,
-    column: str,
+    column: Column,
     levels: tuple[Any, ...],
-    notes: Notes,
+    findings: Findings,
+    thin: bool,
 ) -> tuple[str, ...]:
     """The color of each level: what is said for it, else the next of the palette."""
-    entry = codebook.entry(column)
+    entry = codebook.entry(column.name)
     booked = {str(entry.word(code)): shade for code, shade in (entry.colors or {}).items()}
     said = {**booked, **(spec.colors or {})}
     for name in spec.colors or {}:
-        if levels and name not in {_key(level) for level in levels}:
-            raise _no_category(name, levels)
-    if kind == "ordered" and spec.palette is None and not said and spec.others is None:
+        there = {_key(level) for level in (*levels, *column.levels)} | set(entry.known)
+        if levels and name not in there:
+            raise _no_category(name, tuple(dict.fromkeys((*map(_key, levels), *entry.known))))
+    if column.kind == "ordered" and spec.palette is None and not said and spec.others is None:
         stops = ramp_colors(spec, theme)
         # The palest end of a ramp is lost on white; ordered levels start a little inside.
-        inner = blend(stops, 101)[18:]
+        inner = visible_ramp(stops, theme.ground) if thin else blend(stops, 101)[18:]
         shown = tuple(map(_key, levels))
         # Where the codebook names all steps, each keeps its color in figures that show only some of them.
         steps = entry.known if set(shown) <= set(entry.known) else shown
-        shades = dict(zip(steps, blend(inner, len(steps)) if len(steps) > 1 else (inner[60],), strict=False))
+        shades = dict(zip(steps, blend(inner, len(steps)) if len(steps) > 1 else (inner[len(inner) * 3 // 4],), strict=False))
         return tuple(shades[name] for name in shown)
     palette = palette_colors(spec, theme)
     free = [shade for shade in palette if shade not in said.values()]
@@ -217,9 +246,12 @@ def _level_colors(
         drawn = {_key(level): spec.others for level in left}
     else:
         if len(left) > len(free):
-            notes.say(
-                f"{column} has {len(levels)} categories, more than the {len(palette)} colors that can be told apart; "
-                "make panels of it, or name the ones that matter with colors= and others="
+            findings.add(
+                "many-colors",
+                "figure.scale('color')",
+                f"{column.name} has {len(levels)} categories, more than the {len(palette)} colors that can be told apart",
+                "make panels of it, or name the ones that matter with colors= and others=",
+                "warning",
             )
             free = [*free, *_more_colors(len(left) - len(free))]
         drawn = {_key(level): shade for level, shade in zip(left, free, strict=False)}
@@ -252,6 +284,33 @@ def ramp_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
     return tuple(chosen)
 
 
+def visible_ramp(stops: tuple[str, ...], ground: str, steps: int = _STEPS) -> list[str]:
+    """The part of a ramp that stands out from the ground at 3:1 or more, for marks as thin as points and lines.
+
+    Of a ramp that fades into the ground at one end the rest is taken; of one that fades in its middle, or on both sides,
+    what is too faint is made darker (or lighter, on a dark ground) until it stands out.
+
+    Source: Web Content Accessibility Guidelines 2.2, success criterion 1.4.11, for the ratio.
+    """
+    shades = blend(stops, 1024)
+    behind = from_hex([ground])[0]
+    good = contrast(from_hex(shades), behind) >= _CONTRAST
+    if good.all():
+        return blend(stops, steps)
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], good, [False]]).astype(int)))
+    runs = list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
+    if len(runs) == 1 and (runs[0][0] == 0 or runs[0][1] == len(shades)) and runs[0][1] - runs[0][0] > len(shades) // 4:
+        return blend(shades[runs[0][0] : runs[0][1]], steps)
+    lab = oklab(from_hex(blend(stops, steps)))
+    darker = float(oklab(behind[None, :])[0, 0]) > 0.5
+    for _ in range(200):
+        faint = contrast(np.clip(from_oklab(lab), 0, 1), behind) < _CONTRAST
+        if not faint.any():
+            break
+        lab[faint, 0] += -0.005 if darker else 0.005
+    return to_hex(np.clip(from_oklab(lab), 0, 1))
+
+
 def _more_colors(count: int) -> list[str]:
     """Further colors by the golden angle of hue, alternating in lightness."""
     number = np.arange(count)
@@ -269,6 +328,7 @@ def _number_scale(
     low: float,
     high: float,
     zone: str | None,
+    thin: bool,
 ) -> LookScale:
     spec, theme = sentence.scale(aesthetic), sentence.theme
     beyond = (False, False)
@@ -288,13 +348,13 @@ def _number_scale(
         low, high = transform.inverse(np.array([0.0, 1.0])).tolist()  # there are no data
     breaks = class_breaks(spec, low, high)
     if breaks:
-        values: tuple[Any, ...] = _class_looks(sentence, aesthetic, column, len(breaks) + 1)
+        values: tuple[Any, ...] = _class_looks(sentence, aesthetic, column, len(breaks) + 1, thin)
         return LookScale(aesthetic, column, title, "number", (), values, low, high, spec, zone, breaks=breaks)
     if aesthetic in ("color", "outline"):
         if spec.middle is not None:
             reach = max(high - spec.middle, spec.middle - low)
             low, high = spec.middle - reach, spec.middle + reach
-        shades = blend(ramp_colors(spec, theme), _STEPS)
+        shades = _number_shades(spec, theme, thin)
         values = (*(shades[::-1] if spec.reverse else shades), _missing_color(sentence, aesthetic, column))
     else:
         values = _number_looks(aesthetic, spec, theme, low, high)
@@ -321,12 +381,21 @@ def class_breaks(spec: ScaleSpec, low: float, high: float) -> tuple[float, ...]:
     return tuple(inner) or ((low + high) / 2,)
 
 
-def _class_looks(sentence: Sentence, aesthetic: str, column: str, count: int) -> tuple[Any, ...]:
+def _number_shades(spec: ScaleSpec, theme: Theme, thin: bool) -> list[str]:
+    """The colors of numbers in even steps; a list of colors that was said is taken as it is."""
+    stops = ramp_colors(spec, theme)
+    said = spec.ramp if spec.ramp is not None or spec.middle is not None else theme.ramp
+    own = isinstance(said, tuple) and said not in _OURS
+    return visible_ramp(stops, theme.ground) if thin and not own else blend(stops, _STEPS)
+
+
+def _class_looks(sentence: Sentence, aesthetic: str, column: str, count: int, thin: bool) -> tuple[Any, ...]:
     """The look of each class, and that of missing values."""
     spec, theme = sentence.scale(aesthetic), sentence.theme
     if aesthetic in ("color", "outline"):
         # The palest end of a ramp is lost on white; classes start a little inside.
-        shades = blend(blend(ramp_colors(spec, theme), 101)[10:], count)
+        every = _number_shades(spec, theme, thin)
+        shades = blend(every[len(every) // 10 :], count)
         return (*(shades[::-1] if spec.reverse else shades), _missing_color(sentence, aesthetic, column))
     low, high = _look_span(aesthetic, spec, theme)
     share = np.linspace(0.0, 1.0, count)
@@ -335,7 +404,7 @@ def _class_looks(sentence: Sentence, aesthetic: str, column: str, count: int) ->
     return (*ordered, min(ordered))
 
 
-def _as_given(aesthetic: str, column: Column, levels: tuple[Any, ...]) -> tuple[Any, ...]:
+def _as_given(aesthetic: str, column: Column, levels: tuple[Any, ...], missing: str) -> tuple[Any, ...]:
     """Levels that are looks themselves.
 
     Raises:
@@ -345,7 +414,7 @@ def _as_given(aesthetic: str, column: Column, levels: tuple[Any, ...]) -> tuple[
     looks: list[Any] = []
     for level in levels:
         if level is MISSING:
-            looks.append("#a3a8ae" if aesthetic in ("color", "outline") else looks[0])
+            looks.append(missing if aesthetic in ("color", "outline") else looks[0])
         elif aesthetic in ("color", "outline"):
             looks.append(hex_color(level, f"{where}: column {column.name!r}"))
         elif aesthetic in ("shape", "dash"):

@@ -2,24 +2,31 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+
+import numpy as np
 
 from facetine.build.compute import all_computed
 from facetine.build.direct import direct_names, named_directly, room_for
 from facetine.build.draw import draw
 from facetine.build.guide import default_looks, legends
+from facetine.build.inks import default_color
 from facetine.build.layout import Layout, Request, fonts_of, lay_out
-from facetine.build.looks import Scales, palette_colors, settle_looks
-from facetine.build.notes import Notes
+from facetine.build.looks import LookScale, Scales, palette_colors, settle_looks
+from facetine.build.settle import Axis, called_format, filled_levels, level_texts, settle_axes
 from facetine.build.split import Split, split, turned
-from facetine.build.settle import called_format, inside, level_texts, settle_axes
+from facetine.build.texts import with_texts
+from facetine.build.window import inside
 from facetine.core.columns import Columns
+from facetine.findings import Finding, Findings
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
 from facetine.scene.fonts import named
 from facetine.scene.marks import Scene
 from facetine.scene.markup import plain
+
+_LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
 
 
 @dataclass(slots=True)
@@ -27,7 +34,7 @@ class Built:
     """A figure that is ready to be written."""
 
     scene: Scene
-    notes: tuple[str, ...]
+    findings: tuple[Finding, ...]
     layout: Layout
     scales: Scales
     tables: list[Columns]
@@ -45,20 +52,24 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     Raises:
         FacetineError: The sentence can't be drawn; the message says why.
     """
-    notes = Notes()
-    parts = split(sentence, notes)
+    findings = Findings()
+    parts = split(sentence, findings, _room(sentence, width, height))
     sentence = turned(sentence)
     tables = all_computed(parts)
     axes = settle_axes(sentence, parts, tables)
-    tables = [inside(axes, table, part.layer.verb != "points", notes) for table, part in zip(tables, parts.parts, strict=True)]
-    looks = settle_looks(sentence, parts, tables, notes)
+    _say_empty(parts, tables, findings)
+    tables = [inside(axes, table, part) for table, part in zip(tables, parts.parts, strict=True)]
+    looks = settle_looks(sentence, parts, tables, findings)
+    tables = [with_texts(part, table, axes, looks) for table, part in zip(tables, parts.parts, strict=True)]
     scales = Scales(axes, looks)
-    if not any(len(table) for table in tables):
-        notes.say("there are no rows to draw; the figure is empty")
-    _check_layers(parts, notes)
+    _check_layers(parts, findings)
+    _check_looks(parts, looks, findings)
     theme = sentence.theme
     first = palette_colors(NOTHING, theme)[0]
-    defaults = {str(place): default_looks(part.layer, theme, first) for place, part in enumerate(parts.parts)}
+    defaults = {
+        str(place): default_looks(part.layer, theme, default_color(place, parts.parts, theme, first))
+        for place, part in enumerate(parts.parts)
+    }
     headings = _headings(sentence, parts)
     per_row = sentence.facet.per_row if sentence.facet else 1
     # Where a second axis stands at the right, there is no place for names at the ends of lines.
@@ -71,43 +82,104 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
         axes["x"], axes["y"], headings, sentence.facet.per_row if sentence.facet else None,
         tuple(legends(shown, parts.parts, defaults, theme.tick_color)), room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
-    layout = lay_out(request, notes)
+    layout = lay_out(request, findings)
     scene = draw(layout, scales, parts.parts, tables, defaults, theme, sentence.seed, headings, direct)
     scene.title = plain(titles.title or "")
-    scene.description = _described(sentence, parts, axes)
-    _check_glyphs(scene, theme.font, notes)
-    return Built(scene, tuple(notes.said), layout, scales, tables)
+    scene.description = _described(sentence, parts, tables, axes)
+    _check_glyphs(scene, theme.font, findings)
+    return Built(scene, findings.said, layout, scales, tables)
 
 
-def _check_layers(parts: Split, notes: Notes) -> None:
+def _room(sentence: Sentence, width: float, height: float | None) -> tuple[float, float]:
+    """Width and height of a panel at most: the sheet's, shared by the panels of a row."""
+    facet = sentence.facet
+    across = max(width - 2 * sentence.theme.margin, 10.0)
+    if facet is not None and facet.per_row:
+        across /= facet.per_row
+    return across, height if height is not None else 0.75 * across
+
+
+def _say_empty(parts: Split, tables: list[Columns], findings: Findings) -> None:
+    """Layers that have nothing to draw."""
+    if not any(len(table) for table in tables):
+        findings.add("figure-empty", "figure", "there are no rows to draw; the figure is empty", severity="warning")
+        return
+    for number, (part, table) in enumerate(zip(parts.parts, tables, strict=True), 1):
+        if not len(table):
+            name = part.layer.name or f"layer {number}"
+            findings.add("layer-empty", part.context.where, f"{name} has no rows, so nothing of it is drawn", severity="warning")
+
+
+def _check_layers(parts: Split, findings: Findings) -> None:
     """Layers that draw the same rows twice."""
     verbs = {part.layer.verb for part in parts.parts}
     if "points" in verbs and any(getattr(part.layer, "outliers", False) for part in parts.parts):
-        notes.say("figure.boxes: outliers are drawn by the boxes and by the points; outliers=False leaves them to the points")
+        findings.add(
+            "outliers-twice",
+            "figure.boxes",
+            "outliers are drawn by the boxes and by the points",
+            "outliers=False leaves them to the points",
+        )
+
+
+def _check_looks(parts: Split, looks: Mapping[str, LookScale], findings: Findings) -> None:
+    """Looks from which readers can hardly tell what they stand for."""
+    for aesthetic, scale in looks.items():
+        where = f"figure.scale({aesthetic!r})"
+        column = parts.columns.get(aesthetic)
+        if column is None or scale.spec.kind == "as_given":
+            continue
+        if aesthetic in ("size", "opacity", "line_width") and column.kind in ("category", "yes_no"):
+            findings.add(
+                "look-suggests-order", where, f"{aesthetic} shows the categories of {column.name!r} as if one were more than another",
+                "color or shape show categories", "warning",
+            )  # fmt: skip
+        if aesthetic == "shape" and len(scale.labels) > 6:
+            findings.add(
+                "many-shapes", where, f"{len(scale.labels)} shapes can hardly be told apart",
+                "map color, or make panels with .facet()", "warning",
+            )  # fmt: skip
+    shown = {column.name for name, column in parts.columns.items() if name in _LOOKS}
+    if len(shown) > 3:
+        findings.add(
+            "many-encodings", "figure", f"{len(shown)} columns are shown at once: {', '.join(sorted(shown))}",
+            "panels for one of them are easier to read", "warning",
+        )  # fmt: skip
 
 
 def _headings(sentence: Sentence, parts: Split) -> tuple[str, ...] | None:
     facet = sentence.facet
     if facet is None:
         return None
-    name = sentence.codebook.title(facet.by)
     levels = parts.levels["facet"] or ("",)
     if callable(facet.heading):
         return tuple(called_format(facet.heading, level, "figure.facet", "heading") for level in levels)
     said = level_texts(levels, NOTHING, "figure.facet") if parts.levels["facet"] else ("",)
-    return tuple(str(facet.heading.format(name=name, value=text)) for text in said)
+    name = sentence.codebook.title(facet.by)
+    words = {"name": [name] * len(said), "value": list(said)}
+    return filled_levels(facet.heading, words, _panel_counts(parts, len(said)), "figure.facet: heading")
 
 
-def _described(sentence: Sentence, parts: Split, axes: Any) -> str:
-    """A sentence for readers who can't see the figure."""
+def _panel_counts(parts: Split, panels: int) -> list[int]:
+    """How many rows of the first layer with data each panel has."""
+    for part in parts.parts:
+        if part.columns and len(part.rows):
+            found: list[int] = np.bincount(part.rows.panel, minlength=panels).tolist()
+            return found
+    return [0] * panels
+
+
+def _described(sentence: Sentence, parts: Split, tables: list[Columns], axes: Mapping[str, Axis]) -> str:
+    """A few sentences for readers who can't see the figure."""
     drawn = ", ".join(dict.fromkeys(part.layer.verb for part in parts.parts))
     text = f"Chart with {drawn}: {plain(axes['y'].title) or 'y'} against {plain(axes['x'].title) or 'x'}"
     if sentence.facet is not None:
         text += f", a panel for each {plain(sentence.codebook.title(sentence.facet.by))}"
-    return text + "."
+    said = [line for part, table in zip(parts.parts, tables, strict=True) for line in part.layer.described(table, part.context)]
+    return " ".join([f"{text}.", *said])
 
 
-def _check_glyphs(scene: Scene, font: str, notes: Notes) -> None:
+def _check_glyphs(scene: Scene, font: str, findings: Findings) -> None:
     """Says which characters no font here has, and which come from a font that another machine may lack."""
     lost: set[str] = set()
     borrowed: dict[str, set[str]] = {}
@@ -115,13 +187,20 @@ def _check_glyphs(scene: Scene, font: str, notes: Notes) -> None:
         for run in text.runs:
             used = named(run.face)
             if 0 in run.ids:
-                lost.update(run.text[at] for at, glyph in zip(run.abreast, run.ids, strict=True) if glyph == 0)
+                lost.update(run.text[at] for at, glyph in zip(run.clusters, run.ids, strict=True) if glyph == 0)
             elif used.source == "system" and used.key.family != font:
                 borrowed.setdefault(used.key.family, set()).update(run.text)
     if lost:
         shown = ", ".join(f"{char} (U+{ord(char):04X})" for char in sorted(lost))
-        notes.say(f"fonts: no font here has {shown}; an empty box stands there. facetine catalog fonts lists what there is")
+        findings.add(
+            "letters-lost",
+            "fonts",
+            f"no font here has {shown}; an empty box stands there",
+            "facetine catalog fonts lists what there is",
+        )
     for family, chars in sorted(borrowed.items()):
         shown = "".join(sorted(chars - {" "}))
         shown = f"{shown[:12]}…" if len(shown) > 12 else shown
-        notes.say(f"fonts: {shown} set in {family}, a font of this machine; elsewhere it may look otherwise")
+        findings.add(
+            "letters-borrowed", "fonts", f"{shown} set in {family}, a font of this machine; elsewhere it may look otherwise"
+        )

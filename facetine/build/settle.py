@@ -8,21 +8,25 @@ from typing import Any
 
 import numpy as np
 
-from facetine.build.notes import Notes
-from facetine.build.notes import rows as so_many
-from facetine.build.split import MISSING, Part, Split
+from facetine.build.levels import MISSING
+from facetine.build.split import Part, Split
+from facetine.build.titles import axis_title
+from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.formats import escaped
 from facetine.core.scales.position import Extent, padded
+from facetine.core.scales.templates import Field, parsed
 from facetine.core.scales.transforms import Transform
+from facetine.core.scales.values import value_texts
 from facetine.data.codebook import Word
 from facetine.errors import OptionError, ScaleError
-from facetine.grammar.aesthetics import POSITIONS
+from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.scale import NUMBER_KINDS, ScaleSpec
 from facetine.grammar.sentence import Sentence
+from facetine.layers.values import check_names, template
 
-_MARGIN = 0.04
+_MARGIN = 0.035
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,23 +50,60 @@ class Axis:
     """For crossed columns: what the level of the outer ones is called, for each of `labels`."""
     empty: bool = False
     """Whether there is nothing that says its range: neither data nor limits nor included values."""
+    whole: bool = False
+    """Whether all its values are whole numbers, between which no tick makes sense."""
+    stated: tuple[bool, bool] = (False, False)
+    """Which of its ends were said as limits, so that the axis' line reaches them."""
 
 
-def guide_title(sentence: Sentence, aesthetic: str, column: str | None) -> str:
-    """The title of an axis or legend: the figure's, else the scale's, else the codebook's, else the name as words."""
-    said = sentence.titles.guides.get(aesthetic)
-    if said is None:
-        said = sentence.scale(aesthetic).title
-    if said is not None:
-        return said
-    if column is None:
-        return ""
-    return " × ".join(sentence.codebook.title(name) for name in column.split(" × "))
+def level_texts(
+    levels: Sequence[Any], spec: ScaleSpec, where: str, counts: Sequence[int] | None = None, what: str = "format"
+) -> tuple[str, ...]:
+    """What levels are called: by the scale's format where there is one; plain data are no markup.
+
+    Args:
+        levels: The levels.
+        spec: The scale; a format that is a text is a template with {value} and {count}.
+        where: Who asks, for the error.
+        counts: How many rows each level has, where that is known.
+        what: What the template is called in errors.
+
+    Raises:
+        OptionError: The format is no template of these names, or a callable that fails.
+    """
+    form = spec.format
+    if not isinstance(form, str):
+        return tuple(_level_text(level, form, where) for level in levels)
+    plain = [_level_text(level, None, where) for level in levels]
+    return filled_levels(form, {"value": plain}, counts, f"{where}: {what}")
 
 
-def level_texts(levels: Sequence[Any], spec: ScaleSpec, where: str) -> tuple[str, ...]:
-    """What levels are called: by the scale's format where there is one; plain data are no markup."""
-    return tuple(_level_text(level, spec.format, where) for level in levels)
+def filled_levels(form: str, words: Mapping[str, Sequence[str]], counts: Sequence[int] | None, where: str) -> tuple[str, ...]:
+    """A template filled with the words of levels and their counts.
+
+    Raises:
+        OptionError: It is no template, or names anything else.
+    """
+    names = [*words, *(["count"] if counts is not None else [])]
+    template(form, where)
+    check_names(form, names, where)
+    parts = parsed(form)
+    total = len(next(iter(words.values())))
+    columns: dict[Field, list[str]] = {}
+    for part in parts.parts:
+        if isinstance(part, Field) and part.name == "count":
+            assert counts is not None
+            try:
+                columns[part] = [text or "0" for text in value_texts([float(count) for count in counts], part.form, "count")]
+            except ValueError as problem:
+                raise OptionError(f"{where}: {problem}") from problem
+        elif isinstance(part, Field):
+            if part.form:
+                raise OptionError(f"{where}: {part.name} is a word, which takes no format such as {part.form!r}")
+            columns[part] = list(words[part.name])
+    if not parts.names and form:
+        raise OptionError(f"{where}: {form!r} names nothing that differs", f'names: {", ".join(names)}; such as "{{value}}"')
+    return tuple(parts.filled(columns, total))
 
 
 def _level_text(level: Any, form: Any, where: str) -> str:
@@ -115,22 +156,13 @@ def settle_axes(sentence: Sentence, split: Split, tables: list[Columns]) -> dict
 def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) -> Axis:
     spec = sentence.scale(axis)
     column = split.columns.get(axis)
-    title = guide_title(sentence, axis, column.name if column else None)
-    if column is None and axis not in sentence.titles.guides and spec.title is None:
-        title = _computed_title(split.parts, axis)
+    title = axis_title(sentence, split, axis)
     if axis in split.levels:
         count = len(split.levels[axis])
-        span = Extent(-0.5, max(count, 1) - 0.5, _reversed(axis, spec))
-        labels = level_texts(split.levels[axis], spec, f"figure.scale({axis!r})")
+        extent = Extent(-0.5, max(count, 1) - 0.5, _reversed(axis, spec))
         if spec.limits is not None:
             raise ScaleError(f"figure.scale({axis!r}): limits are for numbers and times", "use order, or .keep the rows")
-        levels = split.levels[axis]
-        outer: tuple[str, ...] = ()
-        if levels and all(isinstance(level, tuple) for level in levels) and spec.format is None:
-            where = f"figure.scale({axis!r})"
-            labels = level_texts([level[-1] for level in levels], spec, where)
-            outer = level_texts([level[:-1] for level in levels], spec, where)
-        return Axis(axis, "levels", split.transforms[axis], span, labels, None, spec, title, False, outer)
+        return _level_axis(split, spec, axis, extent, title)
     transform = split.transforms[axis]
     kind = "time" if column is not None and column.kind == "time" else spec.kind if spec.kind in NUMBER_KINDS else "linear"
     zone = column.zone if column is not None else None
@@ -142,22 +174,69 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) ->
         low, high = (0.0, 1.0)
     unsaid = empty and spec.limits is None and spec.include is None
     low, high = _with_included(spec, kind, transform, low, high, zone, axis)
-    span = _ranged(split, spec, kind, transform, (low, high), zone, axis)
-    return Axis(axis, kind, transform, span, (), zone, spec, title, spec.limits is not None, empty=unsaid)
+    extent = _ranged(split, spec, kind, transform, (low, high), zone, axis)
+    limits = spec.limits or (None, None)
+    stated = (limits[0] is not None, limits[1] is not None)
+    whole = kind == "linear" and not empty and _whole(split, tables, axis)
+    return Axis(axis, kind, transform, extent, (), zone, spec, title, any(stated), empty=unsaid, whole=whole, stated=stated)
+
+
+def _level_axis(split: Split, spec: ScaleSpec, axis: str, extent: Extent, title: str) -> Axis:
+    levels = split.levels[axis]
+    where = f"figure.scale({axis!r})"
+    counts = _level_counts(split, axis, len(levels))
+    outer: tuple[str, ...] = ()
+    if levels and all(isinstance(level, tuple) for level in levels) and spec.format is None:
+        labels = level_texts([level[-1] for level in levels], spec, where)
+        outer = level_texts([level[:-1] for level in levels], spec, where)
+    else:
+        labels = level_texts(levels, spec, where, counts)
+    return Axis(axis, "levels", split.transforms[axis], extent, labels, None, spec, title, False, outer)
+
+
+def _level_counts(split: Split, axis: str, count: int) -> list[int]:
+    """How many rows of the first layer that shows an axis each of its levels has."""
+    for part in split.parts:
+        own = TURNED[axis] if part.horizontal else axis
+        if axis in part.columns and own in part.rows:
+            found: list[int] = np.bincount(part.rows[own].astype(np.int64), minlength=count).tolist()
+            return found
+    return [0] * count
+
+
+def _whole(split: Split, tables: list[Columns], axis: str) -> bool:
+    """Whether whatever stands on an axis is whole: columns of whole numbers, and counts of them."""
+    for part, table in zip(split.parts, tables, strict=True):
+        if part.layer.stands_alone or part.layer.borrows is not None:
+            continue
+        value = axis == ("x" if part.horizontal else "y")
+        drawn = (part.layer.value_drawn if value else part.layer.place_drawn)(part.context)
+        if drawn is None:
+            continue
+        column = part.columns.get(axis)
+        if drawn.title == "Count" or (column is not None and not drawn.title):
+            values = (
+                table.get(axis)
+                if drawn.title or drawn.how not in ("", "min", "max", "sum")
+                else column.values
+                if column
+                else None
+            )
+            if values is None or not _all_whole(values):
+                return False
+        else:
+            return False
+    return True
+
+
+def _all_whole(values: FloatArray) -> bool:
+    there = values[~np.isnan(values)]
+    return len(there) > 0 and bool(np.all(there == np.rint(there))) and float(np.abs(there).max()) < 1e15
 
 
 def _reversed(axis: str, spec: ScaleSpec) -> bool:
     # Categories on y are read from the top.
     return (axis == "y") != bool(spec.reverse)
-
-
-def _computed_title(parts: list[Part], axis: str) -> str:
-    """What a layer computed for an axis to which nothing is mapped."""
-    for part in parts:
-        own = ("x" if part.horizontal else "y") == axis
-        if said := part.layer.value_title() if own else part.layer.place_title():
-            return said
-    return ""
 
 
 def _refuse_bars_on_log(parts: list[Part], axis: str, kind: str) -> None:
@@ -202,7 +281,7 @@ def _ranged(
 ) -> Extent:
     """The data's range with room at both ends, or the window that was said."""
     low, high = data
-    written_on = any(part.layer.written is not None and ("x" if part.horizontal else "y") == axis for part in split.parts)
+    written_on = any(part.layer.value_template is not None and ("x" if part.horizontal else "y") == axis for part in split.parts)
     room = (3 * _MARGIN if written_on else _MARGIN) if spec.margin is None else spec.margin
     ends = list(padded(low, high, room))
     if kind in ("sqrt", "power") and low >= 0 > ends[0]:
@@ -218,7 +297,21 @@ def _ranged(
                 ends[end] = _place(value, kind, transform, zone, where)
         if not ends[0] < ends[1]:
             raise ScaleError(f"{where} {spec.limits!r} make no range", "the first is below the second; reverse=True turns it")
+        _keep_zero(split, spec, axis, ends, where)
     return Extent(ends[0], ends[1], bool(spec.reverse))
+
+
+def _keep_zero(split: Split, spec: ScaleSpec, axis: str, ends: list[float], where: str) -> None:
+    """Refuses a window that leaves out the zero from which lengths are compared."""
+    if ends[0] <= 0 <= ends[1]:
+        return
+    for part in split.parts:
+        if part.layer.stands and ("x" if part.horizontal else "y") == axis:
+            near = (0, spec.limits[1]) if ends[0] > 0 else (spec.limits[0], 0)  # type: ignore[index]
+            raise ScaleError(
+                f"{where} {spec.limits!r} leave out zero, on which {part.layer.verb} stand: their lengths would say nothing",
+                f"limits={near!r}, or .points(), which need no zero",
+            )
 
 
 def _place(value: Any, kind: str, transform: Transform, zone: str | None, where: str) -> float:
@@ -231,18 +324,3 @@ def _place(value: Any, kind: str, transform: Transform, zone: str | None, where:
     if not np.isfinite(place[0]):
         raise ScaleError(f"{where}: {value!r} has no place on a {kind} scale")
     return float(place[0])
-
-
-def inside(axes: Mapping[str, Axis], table: Columns, clipped: bool, notes: Notes) -> Columns:
-    """The rows within the windows that were said; layers that are cut at the edge keep all."""
-    if clipped or not any(axis.window for axis in axes.values()):
-        return table
-    keep = np.ones(len(table), bool)
-    for name, axis in axes.items():
-        if axis.window and name in table:
-            good = axis.extent.holds(table[name])
-            gone = int((keep & ~good).sum())
-            if gone:
-                notes.say(f"{so_many(gone)} outside the limits of {name} not shown")
-            keep &= good
-    return table if keep.all() else table.take(keep)

@@ -52,8 +52,8 @@ def export(
 
     def tell(outcome: Outcome) -> None:
         for number, file in enumerate(outcome.files):
-            reporter.wrote(file, outcome.notes if number == 0 else (), outcome.name)
-        reporter.notes(outcome.notes, outcome.name)
+            reporter.wrote(file, tuple(map(str, outcome.notes)) if number == 0 else (), outcome.name)
+        reporter.notes(tuple(map(str, outcome.notes)), outcome.name)
         if outcome.error is not None:
             reporter.failed(outcome.name, outcome.error.line)
 
@@ -84,7 +84,7 @@ def draw(
     setting: Annotated[list[str] | None, typer.Option("--set", help="text_size=9: a setting of the theme; repeatable.")] = None,
     width: Annotated[str | None, typer.Option("--width", help='Such as "85 mm"; a bare number is millimetres.')] = None,
     height: Annotated[str | None, typer.Option("--height", help="Likewise; one that suits by default.")] = None,
-    dpi: Annotated[float, typer.Option("--dpi", help="Pixels an inch, for PNG.")] = 300.0,
+    dpi: Annotated[float | None, typer.Option("--dpi", help="Pixels an inch, for PNG; 300 by default.")] = None,
     json: Json = False,
     quiet: Quiet = False,
 ) -> int:
@@ -112,8 +112,8 @@ def draw(
         done = figure.export(output, width=_length(width), height=_length(height), dpi=dpi)
     reporter = Reporter(json, quiet)
     for number, file in enumerate(done.files):
-        reporter.wrote(file, done.notes if number == 0 else ())
-    reporter.notes(done.notes)
+        reporter.wrote(file, tuple(map(str, done.notes)) if number == 0 else ())
+    reporter.notes(tuple(map(str, done.notes)))
     return 0
 
 

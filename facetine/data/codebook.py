@@ -42,6 +42,14 @@ class Entry:
     """Colors of its categories, by code or by word, in every figure."""
     missing: str | None = None
     """What becomes of rows without a value: "drop", "show" or a color, where a scale does not say it."""
+    absent: tuple[str, ...] = ()
+    """Words that stand for no value, such as "n/a" or ".."."""
+    decimal: str | None = None
+    """The sign before decimals in numbers written as text, such as ","."""
+    thousands: str | None = None
+    """The sign between thousands in numbers written as text."""
+    pattern: str | None = None
+    """How its times are written, such as "%m/%d/%Y"."""
     classes: Mapping[str, tuple[float, float]] | None = None
     """Names of ranges, each from its lower end up to, but without, its upper end; the highest holds its end too."""
     origin: str | None = None
@@ -95,13 +103,18 @@ class Codebook:
 
     def title(self, name: str) -> str:
         """The column's label with its unit in parentheses; its name as words where nothing is known. Inline markup."""
+        label, unit = self.parts(name)
+        return f"{label} ({unit})" if unit else label
+
+    def parts(self, name: str) -> tuple[str, str]:
+        """The column's label and its unit, "" for none, both in inline markup."""
         entry = self.entry(name)
         label, unit = entry.label, entry.unit
         if label is None:
             words, guessed = as_words(name)
             label = escaped(words)
             unit = guessed if unit is None else unit
-        return f"{label} ({unit})" if unit else label
+        return label, unit or ""
 
     def merged(self, over: Codebook) -> Codebook:
         """This codebook with another one's entries laid over it, key by key."""
@@ -135,7 +148,7 @@ def _entry(name: str, says: object, where: str) -> Entry:
         if key not in _KEYS:
             raise unknown(OptionError, place, "no key", key, _KEYS, "keys")
     made: dict[str, Any] = {"origin" if key == "from" else key: value for key, value in says.items()}
-    for key in ("label", "unit", "origin"):
+    for key in ("label", "unit", "origin", "decimal", "thousands", "pattern"):
         if made.get(key) is not None and not isinstance(made[key], str):
             raise OptionError(f"{place}: {'from' if key == 'origin' else key} is text, not {made[key]!r}")
     if made.get("kind") is not None and made["kind"] not in KINDS:
@@ -144,6 +157,16 @@ def _entry(name: str, says: object, where: str) -> Entry:
         if isinstance(made["order"], str) or not isinstance(made["order"], list | tuple):
             raise OptionError(f"{place}: order is a list of categories, not {made['order']!r}")
         made["order"] = tuple(made["order"])
+    if "absent" in made:
+        words = [made["absent"]] if isinstance(made["absent"], str) else made["absent"]
+        if not isinstance(words, list | tuple):
+            raise OptionError(f"{place}: absent is a list of words, not {made['absent']!r}", 'such as ["n/a", ".."]')
+        made["absent"] = tuple(str(word) for word in words)
+    for key, others in (("decimal", ".,"), ("thousands", ".,' \u00a0\u202f_")):
+        if made.get(key) is not None and made[key] not in others:
+            raise OptionError(f"{place}: {key} is one of {', '.join(map(repr, others))}, not {made[key]!r}")
+    if made.get("decimal") is not None and made.get("decimal") == made.get("thousands"):
+        raise OptionError(f"{place}: decimal and thousands are the same sign {made['decimal']!r}")
     for key in ("values", "colors", "classes"):
         if made.get(key) is not None and not isinstance(made[key], Mapping):
             raise OptionError(f"{place}: {key} is a table, not {made[key]!r}")
@@ -217,6 +240,8 @@ def _from_frame(frame: Any, where: str) -> dict[str, dict[str, Any]]:
                 said[key] = {code.strip(): word.strip() for code, word in pairs}
         if "classes" in said:
             said["classes"] = _ranges(str(said["classes"]), f"{where}.{column}")
+        if "absent" in said:
+            said["absent"] = [part.strip() for part in str(said["absent"]).split(";")]
         if "order" in said:
             said["order"] = [part.strip() for part in str(said["order"]).split(";")]
         entries[str(column)] = said

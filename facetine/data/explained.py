@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from functools import partial
+
 import numpy as np
 
 from facetine.data.codebook import Codebook, Entry, code_text
+from facetine.data.digits import numbers_of
 from facetine.data.expressions import evaluated
-from facetine.data.kinds import as_kind
+from facetine.data.kinds import as_kind, with_signs
 from facetine.data.table import Column, Table
 from facetine.errors import KindError, MappingError
 
@@ -19,7 +23,13 @@ def explained(table: Table, codebook: Codebook) -> Table:
     made = {
         name: entry
         for name, entry in codebook.entries.items()
-        if entry.values or entry.classes or entry.origin is not None
+        if entry.values
+        or entry.classes
+        or entry.origin is not None
+        or entry.absent
+        or entry.decimal
+        or entry.thousands
+        or entry.pattern
         if name in table.names or (entry.origin is not None and _can_be_made(entry, table))
     }
     if not made:
@@ -29,7 +39,8 @@ def explained(table: Table, codebook: Codebook) -> Table:
     def load(name: str) -> Column:
         return _made(table, name, made[name]) if name in made else table.column(name)
 
-    return Table(names, table.height, table.source, load)
+    codes = {name: partial(table.column, name) for name, entry in made.items() if entry.values and name in table.names}
+    return Table(names, table.height, table.source, load, codes=codes, hints=table.hints)
 
 
 def _can_be_made(entry: Entry, table: Table) -> bool:
@@ -45,11 +56,25 @@ def _made(table: Table, name: str, entry: Entry) -> Column:
         column = table.column(entry.origin)
     else:
         column = evaluated(entry.origin, table, name, f"{where}: from")
+    if entry.absent or entry.decimal or entry.thousands:
+        column = with_signs(column, entry.decimal, entry.thousands, entry.absent, where)
+        if entry.kind is None and not (entry.decimal or entry.thousands) and not entry.values and not entry.classes:
+            column = _reread(column)
+    if entry.pattern:
+        column = as_kind(column, f"time:{entry.pattern}", f"{where}: pattern")
     if entry.classes:
         column = _classed(column, name, entry, where)
     elif entry.values:
         column = _worded(column, entry, where)
-    return Column(name, column.kind, column.values, column.levels, column.zone, column.own_order)
+    return replace(column, name=name)
+
+
+def _reread(column: Column) -> Column:
+    """A text of which some words were taken away, taken for what is left: numbers where all of it are."""
+    texts = [level for level in column.levels if isinstance(level, str)]
+    if texts and len(texts) == len(column.levels) and all(value is not None for value in numbers_of(texts).values):
+        return as_kind(column, "number", "codebook")
+    return column
 
 
 def _classed(column: Column, name: str, entry: Entry, where: str) -> Column:

@@ -9,6 +9,7 @@ from typing import Any, TypeAlias
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray
+from facetine.data.codebook import code_text
 from facetine.data.kinds import column_of
 from facetine.data.table import Column, Table
 from facetine.errors import MappingError, OptionError, listed, nearest
@@ -59,7 +60,13 @@ def true_where(expression: Expression, table: Table, where: str) -> BoolArray:
 def kept(table: Table, mask: BoolArray) -> Table:
     """The rows of a table for which a mask holds; the frame behind it follows, for callables."""
     rows = np.flatnonzero(mask)
-    return Table(table.names, len(rows), _filtered(table.source, mask), lambda name: table.column(name).take(rows))
+    codes = {name: _taken(load, rows) for name, load in table.codes.items()}
+    source = _filtered(table.source, mask)
+    return Table(table.names, len(rows), source, lambda name: table.column(name).take(rows), codes=codes, hints=table.hints)
+
+
+def _taken(load: Callable[[], Column], rows: AnyArray) -> Callable[[], Column]:
+    return lambda: load().take(rows)
 
 
 def with_column(table: Table, column: Column) -> Table:
@@ -69,7 +76,7 @@ def with_column(table: Table, column: Column) -> Table:
     def load(name: str) -> Column:
         return column if name == column.name else table.column(name)
 
-    return Table(names, table.height, _extended(table.source, column), load)
+    return Table(names, table.height, _extended(table.source, column), load, codes=table.codes, hints=table.hints)
 
 
 def _filtered(source: object, mask: BoolArray) -> object:
@@ -125,15 +132,10 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
     text = " ".join(words)
     used = [name for name in table.names if name.lower() in text.lower()]
     columns: dict[str, AnyArray] = {"row number": np.arange(table.height)}
-    for name in used:
-        columns[name] = plain_values(table.column(name))
-    # A missing number is NaN here and NULL there, where nothing is larger than it.
-    parts = [
-        f'CASE WHEN isnan("{_quoted(name)}") THEN NULL ELSE "{_quoted(name)}" END AS "{_quoted(name)}"'
-        if table.column(name).kind == "number"
-        else f'"{_quoted(name)}"'
-        for name in used
-    ]
+    seen = {name: _words_or_codes(expression, table, name, where) for name in used}
+    for name, column in seen.items():
+        columns[name] = plain_values(column)
+    parts = [_as_stored(name, column) for name, column in seen.items()]
     if not table.height:
         return np.zeros(0, bool)
     with duckdb.connect(config={"enable_external_access": "false", "lock_configuration": "true"}) as connection:
@@ -145,6 +147,43 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
         except duckdb.Error as problem:
             raise _sql_error(expression, str(problem), table, where) from problem
     return found
+
+
+def _as_stored(name: str, column: Column) -> str:
+    """A column as it was where it came from: whole numbers, dates and decimals are such again."""
+    quoted = f'"{_quoted(name)}"'
+    if column.kind == "number":
+        kind = {"whole": "BIGINT", "decimal": f"DECIMAL(38, {column.places})"}.get(column.stored, "DOUBLE")
+        # A missing number is NaN here and NULL there, where nothing is larger than it.
+        return f"CASE WHEN isnan({quoted}) THEN NULL ELSE TRY_CAST({quoted} AS {kind}) END AS {quoted}"
+    if column.kind == "time" and column.stored == "date":
+        return f"CAST({quoted} AS DATE) AS {quoted}"
+    return f"CAST({quoted} AS BOOLEAN) AS {quoted}" if column.kind == "yes_no" else quoted
+
+
+def _words_or_codes(expression: str, table: Table, name: str, where: str) -> Column:
+    """A column with a codebook's words, or with the codes behind them where the expression speaks of these.
+
+    Raises:
+        MappingError: It speaks of both.
+    """
+    column = table.column(name)
+    if name not in table.codes or not column.discrete:
+        return column
+    codes = table.codes[name]()
+    said = {text.replace("''", "'") for text in re.findall(r"'((?:[^']|'')*)'", expression)}
+    numbers = set(re.findall(r"(?<![\w.'])-?\d+(?:\.\d+)?(?![\w.'])", expression))
+    levels = codes.levels if codes.discrete else np.unique(codes.values[~np.isnan(codes.values)]).tolist()
+    known = {code_text(level) for level in levels}
+    words = {str(level) for level in column.levels}
+    by_code = ((said | numbers) & known) - words
+    by_word = said & words
+    if by_code and by_word:
+        raise MappingError(
+            f"{where}: {expression!r} speaks of {name!r} by the codebook's word {min(by_word)!r} and by the code {min(by_code)!r}",
+            "say it in one of them",
+        )
+    return codes if by_code else column
 
 
 def _quoted(name: str) -> str:

@@ -49,7 +49,7 @@ def _facts(column: Column) -> ColumnFacts:
         said = f"{low} … {high}".replace(" 00:00", "")
     else:
         said = f"{_short(float(values.min()))} … {_short(float(values.max()))}"
-    return ColumnFacts(column.name, column.kind, distinct, missing, said, column.hint or "")
+    return ColumnFacts(column.name, column.kind, distinct, missing, said, str(column.hint or ""))
 
 
 def _word(level: object) -> str:
@@ -58,7 +58,7 @@ def _word(level: object) -> str:
 
 def _short(value: float) -> str:
     if value.is_integer() and abs(value) < 1e15:
-        return fixed(value, 0)
+        return fixed(value, 0, grouped=abs(value) >= 1e4)
     return f"{value:.4g}".replace("-", "−")
 
 

@@ -10,11 +10,15 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray
 from facetine.data.kinds import column_of, factorized, known_zone
-from facetine.data.table import Column, Table
+from facetine.data.table import Column, Hint, Table
 from facetine.errors import DataError, listed
 
 if TYPE_CHECKING:
     import narwhals.stable.v2 as nw
+
+
+# What readers of files call a column whose name is empty.
+_UNNAMED = ("", "column0", "Unnamed: 0", "column00")
 
 
 def taken_in(data: object, where: str = "figure") -> Table:
@@ -31,10 +35,23 @@ def taken_in(data: object, where: str = "figure") -> Table:
     if isinstance(data, Table):
         return data
     if isinstance(data, Mapping):
-        return _from_mapping(data, where)
+        return _without_row_numbers(_from_mapping(data, where))
     if isinstance(data, np.ndarray):
         return _from_array(data, where)
-    return _from_frame(data, where)
+    return _without_row_numbers(_from_frame(data, where))
+
+
+def _without_row_numbers(table: Table) -> Table:
+    """A table without a first column that has no name and only counts the rows, as files written with an index have."""
+    first = table.names[0] if table.names else None
+    if first not in _UNNAMED or len(table.names) < 2:
+        return table
+    column = table.column(first)
+    counting = np.arange(table.height)
+    if column.kind != "number" or not any(np.array_equal(column.values, counting + start) for start in (0, 1)):
+        return table
+    hint = Hint("row-numbers", "the first column has no name and numbers the rows; it is set aside", "give it a name to use it")
+    return Table(table.names[1:], table.height, table.source, table.load, hints=(*table.hints, hint))
 
 
 def _refused(data: object, where: str) -> DataError:

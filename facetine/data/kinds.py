@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from dataclasses import replace
 from decimal import Decimal
-from typing import Any
 
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray
 from facetine.core.scales.position import natural_key
-from facetine.data.table import KINDS, Column, Kind
+from facetine.data.dates import Dates, by_pattern, dates_of
+from facetine.data.digits import numbers_of, read_number
+from facetine.data.table import KINDS, Column, Hint, Kind, Stored
 from facetine.errors import DataError, KindError, OptionError, unknown
 
 _FEW = 12
@@ -46,7 +48,9 @@ def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, 
     if code == "m":
         seconds = values.astype("timedelta64[us]").astype(float) / 1e6
         seconds[np.isnat(values)] = np.nan
-        return Column(name, "number", seconds, hint=f"column {name!r} holds durations; they are taken as seconds")
+        return Column(
+            name, "number", seconds, hint=Hint("durations", f"column {name!r} holds durations; they are taken as seconds")
+        )
     if code in "UT":
         return _texts(name, values.astype(object), missing)
     if code == "O":
@@ -69,11 +73,13 @@ def _numbers(name: str, values: AnyArray, missing: BoolArray | None, whole: bool
         if len(found) <= _FEW:
             found = np.unique(numbers[~np.isnan(numbers)])
         if 1 < len(found) <= _FEW:
-            hint = (
-                f"column {name!r} holds {len(found)} different whole numbers and is taken as a number; "
-                f'write .kinds({name}="category") if they are categories'
+            hint = Hint(
+                "few-whole-numbers",
+                f"column {name!r} holds {len(found)} different whole numbers and is taken as a number",
+                f'write .kinds({name}="category") if they are categories',
+                mild=True,
             )
-    return Column(name, "number", numbers, hint=hint)
+    return Column(name, "number", numbers, hint=hint, stored="whole" if whole else "plain")
 
 
 def _times(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
@@ -84,15 +90,62 @@ def _times(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
 
 
 def _texts(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
-    """Text as categories; a hint where all of it could be numbers."""
+    """Text as categories, or times where all of it are dates; a hint where it could be something else."""
     codes, levels = factorized(values, missing, name)
+    texts = [level for level in levels if isinstance(level, str)]
+    if len(texts) < len(levels) or not texts:
+        return Column(name, "category", codes, levels)
+    dates = dates_of(texts)
+    if dates is not None and dates.micro is not None:
+        column = Column(name, "category", codes, levels)
+        times = np.array([*dates.micro, np.nan])[column.values]
+        stored: Stored = "date" if dates.days else "plain"
+        return Column(name, "time", times, zone=dates.zone, hint=_order_hint(name, dates), stored=stored)
     hint = None
-    if levels and all(isinstance(level, str) and _number(level) is not None for level in levels):
-        hint = (
-            f"column {name!r} holds numbers written as text and is taken as a category; "
-            f'write .kinds({name}="number") to draw them as numbers'
+    if dates is not None:
+        said = " and ".join(repr(text) for text in dates.spellings)
+        hint = Hint(
+            "mixed-dates",
+            f"column {name!r} holds dates in several spellings ({said}) and is taken as a category",
+            "spell them alike in the data",
         )
+    else:
+        hint = _number_hint(name, texts, codes)
     return Column(name, "category", codes, levels, hint=hint)
+
+
+def _order_hint(name: str, dates: Dates) -> Hint | None:
+    if not dates.other:
+        return None
+    return Hint(
+        "date-order",
+        f"column {name!r} holds dates such as {dates.spellings[0]!r}, which fit two orders; {dates.pattern} was taken",
+        f'.kinds({name}="time:{dates.other}") takes the other',
+    )
+
+
+def _number_hint(name: str, texts: list[str], codes: AnyArray) -> Hint | None:
+    """What to write where most cells of a text read as numbers."""
+    read = numbers_of(texts)
+    good = [value is not None for value in read.values]
+    cells = np.bincount(codes[codes >= 0], minlength=len(texts))
+    most = float(cells[good].sum()) / max(float(cells.sum()), 1.0)
+    if most <= 0.5:
+        return None
+    others = [text for text, fits in zip(texts, good, strict=True) if not fits]
+    if not others:
+        return Hint(
+            "numbers-as-text",
+            f"column {name!r} holds numbers written as text and is taken as a category",
+            f'write .kinds({name}="number") to draw them as numbers',
+        )
+    count = int(cells[[not fits for fits in good]].sum())
+    shown = ", ".join(repr(text[:20]) for text in others[:4])
+    return Hint(
+        "numbers-as-text",
+        f"column {name!r} holds numbers written as text, beside {count:,} cells such as {shown}, and is taken as a category",
+        f'codebook={{"{name}": {{"kind": "number", "absent": [{shown}]}}}} reads it as numbers',
+    )
 
 
 def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
@@ -106,7 +159,7 @@ def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     if not len(values):
         return Column(name, "category", np.zeros(0, np.int64))
     if not len(present):
-        hint = f"column {name!r} holds no value at all"
+        hint = Hint("no-value", f"column {name!r} holds no value at all")
         return Column(name, "number", np.full(len(values), np.nan), hint=hint)
     types = set(map(type, present))
     if all(issubclass(kind, bool | np.bool_) for kind in types):
@@ -116,16 +169,28 @@ def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     if all(issubclass(kind, int | float | Decimal | np.number) for kind in types):
         numbers = np.full(len(values), np.nan)
         numbers[~gone] = present.astype(np.float64)
-        return _numbers(name, numbers, None, whole=all(issubclass(kind, int | np.integer) for kind in types))
+        made = _numbers(name, numbers, None, whole=all(issubclass(kind, int | np.integer) for kind in types))
+        if all(issubclass(kind, Decimal) for kind in types):
+            return replace(made, stored="decimal", places=_decimal_places(present))
+        return made
     if all(hasattr(kind, "isoformat") and hasattr(kind, "year") for kind in types):
         return _dates(name, values, gone)
     return _texts(name, values, gone)
 
 
+def _decimal_places(values: AnyArray) -> int:
+    exponents = [value.as_tuple().exponent for value in values.tolist()]
+    return min(max((-power for power in exponents if isinstance(power, int)), default=0), 18) if exponents else 0
+
+
 def _dates(name: str, values: AnyArray, gone: BoolArray) -> Column:
-    """Python dates and datetimes, with or without zones (the first one's zone is the column's)."""
+    """Python dates and datetimes, all with zones or all without (the first one's zone is the column's).
+
+    Raises:
+        DataError: Some have a zone and some have none.
+    """
     micro = np.full(len(values), np.nan)
-    zone = None
+    zone, naive, clocks = None, False, False
     for place in np.flatnonzero(~gone):
         value = values[place]
         offset = value.utcoffset() if hasattr(value, "utcoffset") else None
@@ -133,8 +198,16 @@ def _dates(name: str, values: AnyArray, gone: BoolArray) -> Column:
             if zone is None:
                 zone = str(getattr(value.tzinfo, "key", value.tzinfo))
             value = value.replace(tzinfo=None) - offset
+        else:
+            naive = True
+        clocks = clocks or hasattr(value, "hour")
         micro[place] = np.datetime64(value, "us").astype(np.int64)
-    return Column(name, "time", micro, zone=known_zone(zone))
+    if zone is not None and naive:
+        raise DataError(
+            f"column {name!r} holds times with a time zone and times without one",
+            "give all of them a zone, or none, in the data frame",
+        )
+    return Column(name, "time", micro, zone=known_zone(zone), stored="plain" if clocks else "date")
 
 
 def known_zone(zone: str | None) -> str | None:
@@ -200,30 +273,25 @@ def factorized(
     return _put_missing(codes, missing), tuple(levels)
 
 
-def _number(text: str) -> float | None:
-    try:
-        value = float(text.strip().replace("−", "-"))
-    except ValueError:
-        return None
-    return value if math.isfinite(value) else None
-
-
 def as_kind(column: Column, kind: str, where: str) -> Column:
     """The same column read as another kind.
 
     Args:
         column: The column as taken in.
-        kind: One of number, category, ordered, time, yes_no.
+        kind: One of number, category, ordered, time, yes_no; "time:%m/%d/%Y" reads texts by a pattern of the C standard.
         where: The verb that asks, for the error.
 
     Raises:
         OptionError: There is no such kind.
         KindError: The values can't be read so.
     """
-    if kind not in KINDS:
+    kind, _, pattern = kind.partition(":")
+    if kind not in KINDS or (pattern and kind != "time"):
         raise unknown(OptionError, where, f"column {column.name!r}: no kind", kind, KINDS, "kinds")
+    if pattern:
+        return _by_pattern(column, pattern, where)
     if kind == column.kind:
-        return Column(column.name, column.kind, column.values, column.levels, column.zone, column.own_order)
+        return replace(column, hint=None)
     if kind in ("category", "ordered"):
         return _as_levels(column, "category" if kind == "category" else "ordered")
     reader = {"number": _as_number, "time": _as_time, "yes_no": _as_yes_no}[kind]
@@ -258,13 +326,83 @@ def _refuse(column: Column, kind: str, where: str, bad: object) -> KindError:
 def _as_number(column: Column, where: str) -> Column:
     if column.kind == "time":
         return Column(column.name, "number", column.values / 1e6)
+    texts = [level for level in column.levels if isinstance(level, str)]
+    if len(texts) < len(column.levels):
+        numbers = [float(level) for level in column.levels]  # type: ignore[arg-type]
+        return Column(column.name, "number", _from_levels(column, numbers))
+    read = numbers_of(texts)
+    bad = [text for text, value in zip(texts, read.values, strict=True) if value is None]
+    if bad:
+        shown = ", ".join(repr(text[:20]) for text in bad[:6])
+        raise KindError(
+            f"{where}: column {column.name!r} can't be read as number: {shown}" + (f", … ({len(bad)})" if len(bad) > 6 else ""),
+            f'codebook={{"{column.name}": {{"absent": [{shown}]}}}} takes these words for missing',
+        )
+    made = Column(column.name, "number", _from_levels(column, [float(value or 0.0) for value in read.values]))
+    if read.either:
+        hint = Hint(
+            "comma-order",
+            f"column {column.name!r} holds numbers such as {read.either!r}, whose comma may part thousands or decimals; thousands were taken",
+            f'codebook={{"{column.name}": {{"decimal": ","}}}} takes decimals',
+        )
+        return replace(made, hint=hint)
+    return made
+
+
+def with_signs(column: Column, decimal: str | None, thousands: str | None, absent: tuple[str, ...], where: str) -> Column:
+    """A column of text whose words for nothing are missing, and whose numbers are read by their signs, where any are said.
+
+    Raises:
+        KindError: A cell is no number by these signs.
+    """
+    gone = set(absent)
+    if not column.discrete:
+        return column
+    keep = [str(level) not in gone for level in column.levels]
+    place = np.append(np.where(keep, np.cumsum(keep) - 1, -1), -1).astype(np.int64)
+    levels = tuple(level for level, kept in zip(column.levels, keep, strict=True) if kept)
+    column = Column(column.name, column.kind, place[column.values], levels, own_order=column.own_order)
+    if decimal is None and thousands is None:
+        return column
     numbers = []
     for level in column.levels:
-        value = _number(level) if isinstance(level, str) else float(level)  # type: ignore[arg-type]
+        value = read_number(str(level), decimal or ".", thousands)
         if value is None:
             raise _refuse(column, "number", where, level)
         numbers.append(value)
     return Column(column.name, "number", _from_levels(column, numbers))
+
+
+def _by_pattern(column: Column, pattern: str, where: str) -> Column:
+    """Texts read as times by a pattern."""
+    if not column.discrete:
+        if column.kind == "time" and column.hint is not None and column.hint.code == "date-order":
+            # The other order of dates that fit both: day and month change places.
+            return _months_first(column, pattern)
+        raise KindError(f"{where}: column {column.name!r} holds {column.kind}s, which no pattern reads", f"pattern: {pattern}")
+    micro = []
+    for level in column.levels:
+        moment = by_pattern(str(level), pattern)
+        if moment is None:
+            raise _refuse(column, f"time by {pattern!r}", where, level)
+        micro.append(moment)
+    return Column(column.name, "time", _from_levels(column, micro))
+
+
+def _months_first(column: Column, pattern: str) -> Column:
+    """Dates that were read with the day first, read with the month first where the pattern says so."""
+    if pattern.find("%d") < pattern.find("%m"):
+        return replace(column, hint=None)
+    present = ~np.isnan(column.values)
+    moments = column.values[present].astype(np.int64).astype("datetime64[us]")
+    months, years = moments.astype("datetime64[M]"), moments.astype("datetime64[Y]")
+    day = (moments.astype("datetime64[D]") - months).astype(np.int64)
+    month = (months - years.astype("datetime64[M]")).astype(np.int64)
+    rest = moments - moments.astype("datetime64[D]")
+    turned = (years.astype("datetime64[M]") + day).astype("datetime64[D]") + month
+    values = column.values.copy()
+    values[present] = (turned.astype("datetime64[us]") + rest).astype(np.int64)
+    return replace(column, values=values, hint=None)
 
 
 def _as_time(column: Column, where: str) -> Column:
@@ -273,28 +411,22 @@ def _as_time(column: Column, where: str) -> Column:
             f"{where}: column {column.name!r} holds numbers, which are no times by themselves",
             "turn them into dates in the data frame, where their unit and start are known",
         )
-    micro, zone = [], None
-    for level in column.levels:
-        moment: Any = _moment(str(level))
-        if moment is None:
-            raise _refuse(column, "time", where, level)
-        if moment.tzinfo is not None:
-            zone = "UTC"
-            moment = (moment - moment.utcoffset()).replace(tzinfo=None)
-        micro.append(float(np.datetime64(moment, "us").astype(np.int64)))
-    return Column(column.name, "time", _from_levels(column, micro), zone=zone)
-
-
-def _moment(text: str) -> Any:
-    from datetime import datetime
-
-    text = text.strip()
-    for full in (text, f"{text}-01", f"{text}-01-01"):
-        try:
-            return datetime.fromisoformat(full)
-        except ValueError:
-            continue
-    return None
+    texts = [str(level) for level in column.levels]
+    dates = dates_of(texts, loose=True)
+    if dates is None or dates.micro is None:
+        bad = next((text for text in texts if dates_of([text], loose=True) is None), texts[0] if texts else "")
+        if dates is not None:
+            said = " and ".join(repr(text) for text in dates.spellings)
+            raise KindError(
+                f"{where}: column {column.name!r} holds dates in several spellings: {said}", "spell them alike in the data"
+            )
+        raise KindError(
+            f"{where}: column {column.name!r} can't be read as time: {bad!r}",
+            f'its kind is {column.kind}; .kinds({column.name}="time:%d %b %Y") reads texts by a pattern',
+        )
+    return Column(
+        column.name, "time", _from_levels(column, list(dates.micro)), zone=dates.zone, hint=_order_hint(column.name, dates)
+    )
 
 
 def _as_yes_no(column: Column, where: str) -> Column:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Literal, TypeAlias, get_args
+from typing import Literal, NamedTuple, TypeAlias, get_args
 
 import numpy as np
 
@@ -13,6 +13,20 @@ from facetine.errors import MappingError, unknown
 
 Kind: TypeAlias = Literal["number", "category", "ordered", "time", "yes_no"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
+Stored: TypeAlias = Literal["plain", "whole", "date", "decimal"]
+
+
+class Hint(NamedTuple):
+    """A remark on how a column was taken."""
+
+    code: str
+    text: str
+    mend: str = ""
+    mild: bool = False
+    """Whether it is of no concern where the column is a place."""
+
+    def __str__(self) -> str:
+        return f"{self.text}; {self.mend}" if self.mend else self.text
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,8 +44,12 @@ class Column:
     """The time zone in which times are to be read; None for times without one."""
     own_order: bool = False
     """Whether the order of the levels was said by the data."""
-    hint: str | None = None
+    hint: Hint | None = None
     """What to write when the kind taken is not the one meant."""
+    stored: Stored = "plain"
+    """What the values were where they came from, which expressions see again: whole numbers, dates, decimals."""
+    places: int = 0
+    """Decimal places of decimals."""
 
     @property
     def discrete(self) -> bool:
@@ -58,6 +76,10 @@ class Table:
     source: object
     load: Callable[[str], Column]
     cache: dict[str, Column] = field(default_factory=dict)
+    codes: Mapping[str, Callable[[], Column]] = field(default_factory=dict)
+    """For columns that a codebook gives words: what makes the column of their codes."""
+    hints: tuple[Hint, ...] = ()
+    """Remarks on the table as a whole."""
 
     def column(self, name: str) -> Column:
         """The column of that name, which must be there."""

@@ -37,10 +37,15 @@ class Layer:
     name: str | None = option(None, text, "What it is called in the file's groups.")
 
     @property
-    def written(self) -> str | None:
+    def value_template(self) -> str | None:
         """The template of what is written on every mark; an option of the layers that compute."""
         template: str | None = getattr(self, "value_labels", None)
         return template
+
+    @property
+    def text_template(self) -> str | None:
+        """The template of what it writes anywhere."""
+        return self.value_template
 
     def said(self) -> dict[str, Any]:
         """The options that differ from their defaults."""

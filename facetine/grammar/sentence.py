@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from facetine.core.scales.templates import parsed
 from facetine.data.codebook import Codebook
 from facetine.data.kinds import as_kind
 from facetine.data.table import KINDS, Column, Table, no_column
@@ -72,7 +73,7 @@ class Sentence:
             KindError: A column can't be read so.
         """
         for name, kind in given.items():
-            if kind not in KINDS:
+            if not isinstance(kind, str) or kind.partition(":")[0] not in KINDS:
                 raise unknown(OptionError, where, f"column {name!r}: no kind", kind, KINDS, "kinds")
             if self.table is not None:
                 if name not in self.table.names:
@@ -87,7 +88,7 @@ class Sentence:
         return column if kind is None else as_kind(column, kind, where)
 
 
-HEADING_PARTS = ("name", "value")
+HEADING_PARTS = ("name", "value", "count")
 
 
 def checked_heading(heading: object, where: str) -> str | Callable[[Any], str]:
@@ -100,12 +101,10 @@ def checked_heading(heading: object, where: str) -> str | Callable[[Any], str]:
         return heading
     if not isinstance(heading, str):
         raise OptionError(f'{where}: heading is a text such as "{{name}}: {{value}}" or a callable, not {heading!r}')
-    import string
-
     try:
-        parts = [part for _, part, _, _ in string.Formatter().parse(heading) if part is not None]
+        parts = parsed(heading).names
     except ValueError as problem:
-        raise OptionError(f"{where}: heading {heading!r} is no template: {problem}") from problem
+        raise OptionError(f"{where}: heading {heading[:80]!r} is no template: {problem}") from problem
     for part in parts:
         if part not in HEADING_PARTS:
             raise unknown(OptionError, where, "heading has no part", part, HEADING_PARTS, "parts")

@@ -10,7 +10,7 @@ from typing import Any
 from facetine.core.color.palettes import SEQUENTIAL
 from facetine.data.toml import at_line, read_toml
 from facetine.errors import OptionError, unknown
-from facetine.grammar.options import checked, choice, flag, ink, number, option, text, whole
+from facetine.grammar.options import checked, choice, flag, ink, number, option, text
 from facetine.grammar.scale import palette_option, ramp_option
 
 
@@ -21,6 +21,9 @@ class Theme:
     font: str = option("Source Sans Pro", text, "Family of all text: one that `facetine catalog fonts` lists.")
     text_size: float = option(8.0, number(2, 200), "Size of axis titles, legends and labels, in points.")
     tick_size: float | None = option(None, number(2, 200), "Size of tick labels, in points; 0.9 of the text where it is not set.")
+    value_size: float | None = option(
+        None, number(2, 200), "Size of the values written on marks, in points; that of tick labels where it is not set."
+    )
     title_size: float | None = option(None, number(2, 300), "Size of the title, in points; 1.25 of the text where it is not set.")
     title_weight: float = option(700.0, number(200, 900), "Weight of the title from 200 to 900: 400 is regular, 700 bold.")
     heading_weight: float = option(600.0, number(200, 900), "Weight of panel headings from 200 to 900.")
@@ -55,6 +58,11 @@ class Theme:
     def tick_text_size(self) -> float:
         """The size of tick labels."""
         return self.tick_size if self.tick_size is not None else round(self.text_size * 0.9, 2)
+
+    @property
+    def value_text_size(self) -> float:
+        """The size of values on marks."""
+        return self.value_size if self.value_size is not None else self.tick_text_size
 
     @property
     def title_text_size(self) -> float:

@@ -14,6 +14,7 @@ from facetine.errors import MappingError, OptionError, unknown
 from facetine.grammar.aesthetics import checked_mapping
 from facetine.grammar.options import checked
 from facetine.layers.base import DrawnLayer
+from facetine.layers.values import check_names
 
 LAYERS: dict[str, str] = {
     "points": "Points",
@@ -84,7 +85,12 @@ def made(verb: str, options: Mapping[str, Any], table: Table | None, codebook: C
                 raise unknown(MappingError, where, "no use for", aesthetic, kind.takes, "aesthetics of this layer")
             if given[aesthetic] is not None and kind(**values).constant(aesthetic) is not None:
                 raise OptionError(f"{where}: {aesthetic} is both mapped and fixed", "leave out one of the two")
-    return kind(**values)
+    layer = kind(**values)
+    for option in ("value_labels", "label"):
+        form = values.get(option)
+        if form is not None and form == layer.text_template:
+            check_names(form, layer.names(), f"{where}: {option}")
+    return layer
 
 
 def with_first(verb: str, given: tuple[Any, ...], options: Mapping[str, Any]) -> dict[str, Any]:

@@ -4,19 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
 
 from facetine.core.arrange.bars import shares, stacked
 from facetine.core.arrays import BoolArray
-from facetine.core.columns import Columns
-from facetine.core.columns import joined
+from facetine.core.columns import Columns, joined
 from facetine.core.stats.groups import AGGREGATES, grouped
+from facetine.errors import OptionError
 from facetine.grammar.options import choice, ink, number, option
 from facetine.layers.bars import square_key
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
-from facetine.layers.summary import at_one_place, slots, summarised
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.summary import (
+    PLACE_X,
+    PLACE_Y,
+    aggregate_drawn,
+    aggregate_names,
+    at_one_place,
+    every_aggregate,
+    slots,
+    summarised,
+)
 from facetine.scene.marks import Paths, Rects, Region, Stroke
 
 
@@ -25,7 +34,11 @@ class Areas(DrawnLayer):
     """The room between a line and zero."""
 
     verb: ClassVar[str] = "areas"
-    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "outline", "line_width", "group")
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "outline", "line_width", "group", "weight")
+    stands: ClassVar[bool] = True
+    filled_marks: ClassVar[bool] = True
+    weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
+    computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     from_zero: ClassVar[bool] = True
@@ -39,6 +52,28 @@ class Areas(DrawnLayer):
     )
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
 
+    def names(self) -> Mapping[str, Computed]:
+        """Places, and the aggregate."""
+        return {**self.computed, **aggregate_names(self.aggregate)}
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """With all aggregates."""
+        return {**self.computed, **every_aggregate()}
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always: an area has one look from end to end."""
+        return True
+
+    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate != "none"
+
+    def value_drawn(self, context: Context) -> Drawn | None:
+        """Values, their aggregate, or shares."""
+        if self.arrange == "share":
+            return Drawn(title=f"Share of {context.titles['y'].inside}" if "y" in context.titles else "Share")
+        return aggregate_drawn(self.aggregate, context)
+
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The rows of each group by increasing x."""
         say_lone_rows(rows, context)
@@ -46,11 +81,10 @@ class Areas(DrawnLayer):
             return summarised(rows, self.aggregate, context)
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):
-            context.say(
-                f"{context.where}: several rows of one area have the same {context.columns['x']}; "
-                'aggregate="mean" draws their mean, "sum" their sum'
+            raise OptionError(
+                f"{context.where}: {len(rows)} rows share {len(groups.starts)} places; say what an area shows of them",
+                f'aggregate: {", ".join(AGGREGATES[1:])}; or map={{"group": …}} for an area each',
             )
-            return summarised(rows, "mean", context)
         return rows.take(groups.order)
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
@@ -74,8 +108,8 @@ class Areas(DrawnLayer):
 def say_lone_rows(rows: Columns, context: Context) -> None:
     """A group of one row has no width to fill."""
     groups = grouped(rows.panel, rows.group)
-    if (groups.sizes == 1).any():
-        context.say(f"{context.where}: a group of 1 row has no area and is left out")
+    for row in groups.first[groups.sizes == 1].tolist():
+        context.say("group-of-one", "a group of 1 row has no area and is left out", part=rows.take(np.array([row])))
 
 
 def _on_common_places(rows: Columns) -> Columns:

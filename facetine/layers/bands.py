@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES, aggregated
+from facetine.errors import OptionError
 from facetine.grammar.options import choice, ink, number, option
 from facetine.layers.areas import ribbons, say_lone_rows
 from facetine.layers.bars import square_key
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
-from facetine.layers.summary import at_one_place, refuse_numeric_looks
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.summary import PLACE_X, aggregate_drawn, at_one_place
 from facetine.scene.marks import Paths, Rects, Region
 
 
@@ -21,7 +22,11 @@ class Bands(DrawnLayer):
     """The room between y_low and y_high."""
 
     verb: ClassVar[str] = "bands"
-    takes: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high", "color", "opacity", "outline", "line_width", "group")
+    takes: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high", "color", "opacity", "outline", "line_width", "group", "weight")
+    weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X, "low": Computed("the lower end", "y"), "high": Computed("the upper end", "y"),
+    }  # fmt: skip
     required: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     usual: ClassVar[Mapping[str, object]] = {"opacity": 0.3}
@@ -32,15 +37,33 @@ class Bands(DrawnLayer):
     line_width: float | None = option(None, number(0, 100), "Width of the line around in points.")
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What both ends show of the rows at one x.")
 
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always: a band has one look from end to end."""
+        return True
+
+    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate != "none"
+
+    def value_drawn(self, context: Context) -> Drawn | None:
+        """Values or their aggregate."""
+        return aggregate_drawn(self.aggregate, context)
+
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The rows of each group by increasing x."""
         say_lone_rows(rows, context)
         groups = at_one_place(rows)
         if self.aggregate == "none":
-            return rows.take(groups.order)
-        refuse_numeric_looks(context)
-        ends = {name: aggregated(rows[name], groups, self.aggregate) for name in ("y_low", "y_high")}
-        return rows.take(groups.first).put(**ends)
+            if len(groups.starts) < len(rows):
+                raise OptionError(
+                    f"{context.where}: {len(rows)} rows share {len(groups.starts)} places; say what a band shows of them",
+                    f'aggregate: {", ".join(AGGREGATES[1:])}; or map={{"group": …}} for a band each',
+                )
+            rows = rows.take(groups.order)
+        else:
+            ends = {name: aggregated(rows[name], groups, self.aggregate, rows.get("weight")) for name in ("y_low", "y_high")}
+            rows = rows.take(groups.first).put(**ends)
+        return rows.put(low=rows["y_low"], high=rows["y_high"])
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """A polygon for each group."""

@@ -13,8 +13,20 @@ from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES, aggregated
 from facetine.errors import KindError, OptionError
 from facetine.grammar.options import choice, ink, number, option
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches, combined
-from facetine.layers.summary import at_one_place, at_place, refuse_numeric_looks, side_by_side, slots, summarised
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, batches, combined
+from facetine.layers.summary import (
+    COUNT,
+    PLACE_X,
+    PLACE_Y,
+    aggregate_drawn,
+    aggregate_names,
+    at_one_place,
+    at_place,
+    every_aggregate,
+    side_by_side,
+    slots,
+    summarised,
+)
 from facetine.layers.values import template
 from facetine.scene.marks import Rects, Region, Stroke
 
@@ -28,8 +40,17 @@ class Bars(DrawnLayer):
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     from_zero: ClassVar[bool] = True
+    stands: ClassVar[bool] = True
+    filled_marks: ClassVar[bool] = True
+    thing: ClassVar[str] = "bar"
     can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"bar_width": "bar_width"}
+    weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights, Σwx, weighted means and medians"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "height": Computed("the height of the bar", "y"),
+        "count": COUNT,
+        "share": Computed('the share of all rows of the panel; with arrange="share", the bar\'s share of its slot'),
+    }
 
     color: str | None = option(None, ink, "The inside of the bars.")
     outline: str | None = option(None, ink, "Their border; none where it is not set.")
@@ -46,9 +67,37 @@ class Bars(DrawnLayer):
         """Bars need an x or, for horizontal ones, a y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
-    def value_title(self) -> str:
-        """Counts, or shares of them."""
-        return "Share" if self.arrange == "share" else "Count"
+    def names(self) -> Mapping[str, Computed]:
+        """The height with what it is, and its place."""
+        given = aggregate_names(self.aggregate) or ({"count": COUNT} if self.value_counts else {})
+        share = {"share": self.computed["share"]} if self.aggregate in ("none", "count", "sum") or self.arrange == "share" else {}
+        return {"x": PLACE_X, "y": PLACE_Y, "height": self.computed["height"], **given, **share}
+
+    @property
+    def value_counts(self) -> bool:
+        """Whether its heights may be counts."""
+        return self.aggregate in ("none", "count")
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """Those of all aggregates."""
+        return {"x": PLACE_X, "y": PLACE_Y, **self.computed, **every_aggregate()}
+
+    def summarises(self, mapped: Mapping[str, object]) -> bool:
+        """Unless heights are given."""
+        return self.aggregate != "none" or mapped.get("x") is None or mapped.get("y") is None
+
+    def uses_weight(self, mapped: Mapping[str, object]) -> bool:
+        """Unless heights are given."""
+        return self.summarises(mapped)
+
+    def value_drawn(self, context: Context) -> Drawn | None:
+        """Heights as they are, aggregates, counts, or shares of them."""
+        if self.arrange == "share":
+            inside = context.titles["y"].inside if "y" in context.titles and self.aggregate != "count" else ""
+            return Drawn(title=f"Share of {inside}" if inside else "Share")
+        if "y" not in context.columns:
+            return Drawn(title=context.weight_title())
+        return aggregate_drawn(self.aggregate, context)
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """One row a bar, with its height in y and what it is in a column of its own name."""
@@ -58,34 +107,38 @@ class Bars(DrawnLayer):
                 "map one of them to color, or to the facet; without y the rows are counted",
             )
         if "y" not in rows:
-            refuse_numeric_looks(context)
             groups = at_one_place(rows)
             weight = rows.get("weight")
-            count = aggregated(rows["x"], groups, "count") if weight is None else aggregated(weight, groups, "sum")
+            count = aggregated(rows["x"], groups, "count", weight)
             if len(rows) > 2 and (groups.sizes == 1).all() and weight is None:
                 context.say(
-                    f"{context.where}: every bar counts one row; if the heights stand in a column, map it to the other axis"
+                    "counts-of-one",
+                    "every bar counts one row",
+                    "if the heights stand in a column, map it to the other axis",
+                    severity="warning",
                 )
-            return _with_shares(rows.take(groups.first).put(y=count, count=count))
+            return _with_shares(rows.take(groups.first).put(y=count, count=count, height=count))
         if self.aggregate != "none":
-            return summarised(rows, self.aggregate, context)
+            made = summarised(rows, self.aggregate, context)
+            return _with_shares(made.put(height=made["y"]))
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):
             raise OptionError(
                 f"{context.where}: {len(rows)} rows share {len(groups.starts)} bars; say what a bar shows of them",
                 f"aggregate: {', '.join(AGGREGATES[1:])}; or leave {context.columns['y']!r} unmapped to count rows",
             )
-        return rows.put(height=rows["y"])
+        return _with_shares(rows.put(height=rows["y"], count=np.ones(len(rows))))
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """The ends of every bar along and across."""
         slot = slots(rows)
         height = rows["y"]
         width = at_place(rows["x"], context) * (self.bar_width or 1.0)
-        center, width = side_by_side(rows, width, self.arrange)
+        center, width = side_by_side(rows, width, self.arrange, context)
         low, high = np.minimum(height, 0.0), np.maximum(height, 0.0)
         if self.arrange in ("stack", "share"):
             value = shares(slot, height) if self.arrange == "share" else height
+            rows = rows.put(share=value) if self.arrange == "share" else rows
             low, high = stacked(slot, rows.group, value)
         return rows.put(x=center, x_low=center - width / 2, x_high=center + width / 2, y_low=low, y_high=high, y=high)
 
@@ -124,8 +177,8 @@ def square_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
 
 
 def _with_shares(rows: Columns) -> Columns:
-    """Adds each bar's share of all rows in its panel."""
+    """Adds each bar's share of what the bars of its panel add up to."""
     if not len(rows):
         return rows.put(share=np.zeros(0))
-    total = np.bincount(rows.panel, rows["count"])[rows.panel]
-    return rows.put(share=rows["count"] / total)
+    total = np.bincount(rows.panel, np.abs(rows["height"]))[rows.panel]
+    return rows.put(share=np.divide(rows["height"], total, out=np.zeros(len(rows)), where=total > 0))

@@ -14,11 +14,13 @@ from facetine.core.stats.quantiles import box
 from facetine.errors import KindError, OptionError
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.layers.bars import square_key
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
-from facetine.layers.summary import at_place, each_group, refuse_numeric_looks, side_by_side
+from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, side_by_side
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Region, Stroke, segments
 
+MEDIAN = 1.8
+"""How many times as wide as its border the line at the median of a box or violin is."""
 _NUMBERS = ("low", "lower", "median", "upper", "high", "notch_low", "notch_high")
 
 
@@ -27,7 +29,7 @@ def _whiskers(value: Any, where: str) -> Any:
         return choice("1.5 iqr", "range", name="whiskers")(value, where)
     good = isinstance(value, list | tuple) and len(value) == 2
     if not good or not all(isinstance(end, int | float) and 0 <= end <= 100 for end in value) or value[0] >= value[1]:
-        raise OptionError(f'{where} are "1.5 iqr", "range" or a pair of percentiles such as (5, 95), not {value!r}')
+        raise OptionError(f'{where} are "1.5 iqr", "range" or a pair of percentiles such as (10, 90), not {value!r}')
     return float(value[0]), float(value[1])
 
 
@@ -39,7 +41,16 @@ class Boxes(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
-    space: ClassVar[Any] = "axis"
+    computes_in: ClassVar[Space] = "axis"
+    thing: ClassVar[str] = "box"
+    weighs: ClassVar[str] = "weighted quantiles; the notch follows the effective size of the sample"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X, "y": PLACE_Y, "count": COUNT,
+        "low": Computed("the end of the lower whisker", "y"), "lower": Computed("the first quartile", "y"),
+        "median": Computed("the median", "y"), "upper": Computed("the third quartile", "y"),
+        "high": Computed("the end of the upper whisker", "y"),
+        "notch_low": Computed("the lower end of the notch", "y"), "notch_high": Computed("the upper end of the notch", "y"),
+    }  # fmt: skip
     can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"box_width": "bar_width"}
     usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.8}
@@ -48,12 +59,16 @@ class Boxes(DrawnLayer):
     outline: str | None = option(None, ink, "Its border and whiskers; the ink where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much the tint covers; the full ink is 1.")
     line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.8 by default.")
-    whiskers: Any = option("1.5 iqr", _whiskers, 'How far they reach: "1.5 iqr", "range", or percentiles such as (5, 95).')
+    whiskers: Any = option("1.5 iqr", _whiskers, 'How far they reach: "1.5 iqr", "range", or percentiles such as (10, 90).')
     notches: bool = option(False, flag, "Whether the box narrows to an interval around its median.")
     outliers: bool = option(True, flag, "Whether values beyond the whiskers are drawn.")
     box_width: float | None = option(None, number(0.01, 1), "Share of its slot that a box fills; the theme's by default.")
     arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
     value_labels: str | None = option(None, template, 'What is written at the boxes, such as "{median:.1f}".')
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always."""
+        return True
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """A row for each box, and one for each value beyond its whiskers, which has no median."""
@@ -63,16 +78,9 @@ class Boxes(DrawnLayer):
                 f"{'times' if context.kinds.get('y') == 'time' else 'categories'}",
                 "a box shows quartiles of numbers; the category belongs on the other axis",
             )
-        refuse_numeric_looks(context)
         if "x" not in rows:
             rows = rows.put(x=np.zeros(len(rows)))
         slot = at_place(rows["x"], context)
-
-        if "weight" in rows:
-            counts = rows["weight"] > 0
-            if not counts.all():
-                context.say(f"{context.where}: {int((~counts).sum()):,} rows with a weight of zero or less left out")
-            rows = rows.take(counts)
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
             found = box(part["y"], self.whiskers, weights=part.get("weight"))
@@ -89,10 +97,10 @@ class Boxes(DrawnLayer):
         made = each_group(rows, make, ("y", "y_to", "count", *_NUMBERS), "x")
         return made.put(slot=np.full(len(made), slot))
 
-    def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+    def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Boxes side by side in their slots; places that scales must know are given their names."""
         width = float(rows["slot"][0]) * (self.box_width or 1.0) if len(rows) else 1.0
-        center, width = side_by_side(rows, width, self.arrange)
+        center, width = side_by_side(rows, width, self.arrange, context)
         wide = min(width, 0.9 * width if self.arrange == "abreast" else width)
         return rows.put(x=center, x_low=center - wide / 2, x_high=center + wide / 2, y_low=rows["low"], y_high=rows["high"])
 
@@ -131,7 +139,7 @@ class Boxes(DrawnLayer):
             waist = 0.0
             half = [(right, lower), (right, upper), (left, upper), (left, lower)]
         yield Paths(np.array(half), np.zeros(1, np.int64), stroke, shade, 0.25 * opacity, closed=True)
-        thick = stroke._replace(width=2 * stroke.width)
+        thick = stroke._replace(width=MEDIAN * stroke.width)
         yield segments(np.array([[left + waist, median, right - waist, median]]), thick)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:

@@ -11,7 +11,7 @@ import numpy as np
 from facetine.core.columns import Columns
 from facetine.errors import OptionError
 from facetine.grammar.options import anything, ink, number, option, text
-from facetine.layers.base import DrawnLayer, Look, PanelView
+from facetine.layers.base import Context, Drawn, DrawnLayer, Look, PanelView
 from facetine.layers.segments import arrows
 from facetine.scene.marks import Mark, Region, Stroke
 from facetine.scene.typeset import set_text
@@ -26,6 +26,8 @@ class Callout(DrawnLayer):
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "line_width")
     stands_alone: ClassVar[bool] = True
+    drops_outside: ClassVar[bool] = True
+    thing: ClassVar[str] = "callout"
     usual: ClassVar[Mapping[str, Any]] = {"color": "text", "line_width": 0.6}
     first: ClassVar[str | None] = "text"
 
@@ -37,6 +39,14 @@ class Callout(DrawnLayer):
     color: str | None = option(None, ink, "Ink of text and arrow; that of titles by default.")
     line_width: float | None = option(None, number(0.01, 100), "Width of the arrow in points; 0.6 by default.")
     size: float | None = option(None, number(1, 300), "Size of the text in points; that of tick labels by default.")
+
+    def value_drawn(self, context: Context) -> Drawn | None:  # noqa: ARG002
+        """Nothing that a title tells."""
+        return None
+
+    def place_drawn(self, context: Context) -> Drawn | None:  # noqa: ARG002
+        """Nothing that a title tells."""
+        return None
 
     def constant(self, aesthetic: str) -> Any:
         """Its own places are no constants of an aesthetic."""

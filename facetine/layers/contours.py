@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar
@@ -12,17 +13,19 @@ from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.geometry.contours import contour_pieces
 from facetine.core.scales.ticks import linear_ticks
-from facetine.core.stats.density import Surface, bandwidth, density_surface, mass_levels
+from facetine.core.stats.density import Surface, density_surface, enclosing_levels, robust_bandwidth
 from facetine.core.stats.groups import grouped
 from facetine.errors import DataError, OptionError
-from facetine.grammar.options import choice, flag, ink, number, option
+from facetine.findings import rows as so_many
+from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
 from facetine.layers.lines import line_key
-from facetine.layers.summary import each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
+from facetine.layers.widths import width_in_data, width_option
 from facetine.scene.marks import Mark, Paths, Region, Stroke
 
-_SHARES = (0.9, 0.7, 0.5, 0.3, 0.1)
+_LEVELS = 9
 _NAMES = ("x", "y", "piece", "level")
 
 
@@ -35,6 +38,27 @@ def _levels(value: Any, where: str) -> Any:
     return tuple(sorted(float(level) for level in value))
 
 
+def _bandwidths(value: Any, where: str) -> tuple[Any, Any]:
+    if isinstance(value, list | tuple):
+        if len(value) != 2:
+            raise OptionError(f"{where} is one width, or a pair for x and y, not {value!r}")
+        return width_option(value[0], where), width_option(value[1], where)
+    return (width_option(value, where),) * 2
+
+
+def _supports(value: Any, where: str) -> dict[str, tuple[Any, Any]]:
+    if not isinstance(value, Mapping) or not value or not set(value) <= {"x", "y"}:
+        raise OptionError(f'{where} is a dict of x and y, such as {{"x": (0, None)}}, not {value!r}')
+    ends = {axis: pair(said, f"{where}[{axis!r}]") for axis, said in value.items()}
+    for axis, (low, high) in ends.items():
+        for end in (low, high):
+            if end is not None:
+                number()(end, f"{where}[{axis!r}]")
+        if low is not None and high is not None and low >= high:
+            raise OptionError(f"{where}[{axis!r}] holds nothing", "the first end lies below the second")
+    return ends
+
+
 @dataclass(frozen=True, kw_only=True)
 class Contours(DrawnLayer):
     """Lines, or filled steps, around where rows are dense; each encloses a share of them."""
@@ -43,7 +67,15 @@ class Contours(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
-    space: ClassVar[Any] = "axis"
+    computes_in: ClassVar[Space] = "axis"
+    line_marks: ClassVar[bool] = True
+    thing: ClassVar[str] = "piece"
+    weighs: ClassVar[str] = (
+        "a row counts as often as its weight says; bandwidths follow the effective size, levels enclose shares of weight"
+    )
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X, "y": PLACE_Y, "level": Computed("the share of rows enclosed, or the height of given values"),
+    }  # fmt: skip
     usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.8}
 
     color: str | None = option(None, ink, "Ink of the lines, or of the filled steps.")
@@ -52,11 +84,21 @@ class Contours(DrawnLayer):
     line_width: float | None = option(None, number(0.01, 100), "Width of the lines in points; 0.8 by default.")
     filled: bool = option(False, flag, "Whether the room inside is filled, deeper with each level.")
     levels: Any = option(
-        None, _levels, "Of densities: shares of the rows that are enclosed, 0.9 to 0.1 by default, or how many; "
+        None, _levels, "Of densities: shares of the rows that are enclosed, nine from 0.9 to 0.1 by default, or how many; "
         "of given values: the values, or about how many."
     )  # fmt: skip
     given: bool = option(False, flag, "Whether `color` holds heights on a grid of x and y, instead of rows that are counted.")
-    bandwidth: Any = option(1.0, number(0.01, 100), "Factor of the bandwidth that Scott's rule gives along each axis.")
+    smoothing: float = option(1.0, number(0.01, 100), "Factor of the bandwidths that the rule gives.")
+    bandwidth: Any = option(None, _bandwidths, "The bandwidths along x and y in the unit of the data, or one for both.")
+    support: Any = option(None, _supports, 'The smallest and the largest values that can occur, such as {"x": (0, None)}.')
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Unless heights are given, which color shows."""
+        return not self.given
+
+    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Unless heights are given."""
+        return not self.given
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The vertices of every line, numbered by piece, with the level of each."""
@@ -66,32 +108,63 @@ class Contours(DrawnLayer):
                 raise OptionError(f"{context.where}: given=True needs the heights in color", 'write map={"color": "…"}')
             made = each_group(rows, lambda part: self._from_grid(part, context), _NAMES)
             return made.put(color=made["level"])
+        support = [self._support(axis, context) for axis in ("x", "y")]
+        for axis, (low, high) in zip(("x", "y"), support, strict=True):
+            good = (rows[axis] >= low) & (rows[axis] <= high)
+            if not good.all():
+                context.say("rows-outside-support", f"{so_many(int((~good).sum()))} outside the support of {axis} left out")
+                rows = rows.take(good)
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
             weights = part.get("weight")
-            widths = [self._width(part[axis], weights) for axis in ("x", "y")]
+            widths = [self._width(part[axis], weights, place, context) for place, axis in enumerate(("x", "y"))]
             if len(part) < 3 or min(widths) <= 0:
-                context.say(f"{context.where}: a group of {len(part)} rows without spread has no contours and is left out")
+                context.say(
+                    "group-without-spread", f"{len(part)} rows without spread have no contours and are left out", part=part
+                )
                 return {name: np.zeros(0) for name in _NAMES}
-            surface = density_surface(part["x"], part["y"], widths[0], widths[1], weights)
+            surface = density_surface(part["x"], part["y"], widths[0], widths[1], weights, support=(support[0], support[1]))
             shares = self._shares(context)
-            return self._traced(surface, mass_levels(surface, shares), shares)
+            heights = enclosing_levels(surface, part["x"], part["y"], shares, weights)
+            lost = shares[heights <= 0]
+            if len(lost):
+                context.say("levels-left-out", f"the share {lost.min():g} is spread too thin for a contour", part=part)
+            return self._traced(surface, heights[heights > 0], shares[heights > 0])
 
         return each_group(rows, make, _NAMES)
 
-    def _width(self, values: FloatArray, weights: FloatArray | None) -> float:
-        """Scott's bandwidth for two variables: s n^(−1/6)."""
-        one = bandwidth(values, "scott", weights)
-        return float(self.bandwidth) * one * float(len(values) ** (1 / 5 - 1 / 6))
+    def _support(self, axis: str, context: Context) -> tuple[float, float]:
+        ends = (self.support or {}).get(axis, (None, None))
+        space = context.axis(axis)
+        placed = [
+            usual if end is None else float(space.transform.forward(np.array([float(end)]))[0])
+            for end, usual in zip(ends, (-math.inf, math.inf), strict=True)
+        ]
+        return tuple(usual if math.isnan(end) else end for end, usual in zip(placed, (-math.inf, math.inf), strict=True))  # type: ignore[return-value]
+
+    def _width(self, values: FloatArray, weights: FloatArray | None, place: int, context: Context) -> float:
+        """The rule's bandwidth for two variables, min(s, IQR / 1.349) n^(−1/6), or that which was said."""
+        if self.bandwidth is None:
+            return self.smoothing * robust_bandwidth(values, 1 / 6, weights)
+        axis = context.axis("xy"[place])
+        if not axis.even:
+            raise OptionError(
+                f"{context.where}: a bandwidth in the unit of the data has no one width on this scale of {'xy'[place]}",
+                "smoothing= widens the rule's",
+            )
+        return self.smoothing * width_in_data(self.bandwidth[place], axis, context.where, "bandwidth")
 
     def _shares(self, context: Context) -> FloatArray:
-        if self.levels is None:
-            return np.array(_SHARES)
-        if isinstance(self.levels, int):
-            return np.linspace(0, 1, self.levels + 2)[1:-1][::-1]
+        if self.levels is None or isinstance(self.levels, int):
+            return np.linspace(0, 1, (self.levels or _LEVELS) + 2)[1:-1][::-1]
         if not all(0 < level < 1 for level in self.levels):
             raise OptionError(f"{context.where}: levels of densities are shares between 0 and 1, not {self.levels!r}")
         return np.array(self.levels)[::-1]
+
+    def labelled_rows(self, rows: Columns) -> Columns:
+        """The first vertex of each piece."""
+        groups = grouped(rows.panel, rows.group, rows["piece"]) if len(rows) else None
+        return rows if groups is None else rows.take(groups.first)
 
     def _from_grid(self, part: Columns, context: Context) -> Mapping[str, AnyArray]:
         xs, column = np.unique(part["x"], return_inverse=True)
@@ -107,7 +180,7 @@ class Contours(DrawnLayer):
         if isinstance(self.levels, tuple):
             levels = np.array(self.levels)
         else:
-            levels = np.array(linear_ticks(float(height.min()), float(height.max()), self.levels or 7).at)
+            levels = np.array(linear_ticks(float(height.min()), float(height.max()), self.levels or _LEVELS).at)
         return self._traced(surface, levels, levels)
 
     def _traced(self, surface: Surface, heights: FloatArray, names: FloatArray) -> Mapping[str, AnyArray]:

@@ -14,9 +14,9 @@ from facetine.core.stats.quantiles import empirical_distribution
 from facetine.errors import KindError
 from facetine.grammar.options import choice, ink, number, option
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, Space
 from facetine.layers.lines import drawn_lines, line_key
-from facetine.layers.summary import each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
 from facetine.scene.marks import Paths, Region
 
 
@@ -28,7 +28,13 @@ class Cumulative(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
-    space: ClassVar[Any] = "axis"
+    computes_in: ClassVar[Space] = "data"
+    line_marks: ClassVar[bool] = True
+    thing: ClassVar[str] = "step"
+    weighs: ClassVar[str] = "a row counts as often as its weight says: shares of the sum of weights"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X, "y": PLACE_Y, "share": Computed("the share of the group at or below the value"),
+    }  # fmt: skip
     from_zero: ClassVar[bool] = True
     can_turn: ClassVar[bool] = True
     steps: ClassVar[bool] = True
@@ -42,9 +48,13 @@ class Cumulative(DrawnLayer):
         """One of x and y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
-    def value_title(self) -> str:
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always."""
+        return True
+
+    def value_drawn(self, context: Context) -> Drawn | None:
         """What the height is."""
-        return "Share at or below"
+        return Drawn(title="Share of weight at or below" if "weight" in context.columns else "Share at or below")
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The distinct values of each group, beginning at zero."""

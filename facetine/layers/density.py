@@ -5,34 +5,104 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
-from facetine.core.stats.density import bandwidth, density_curve
+from facetine.core.stats.density import Curve, bandwidth, density_curve, kernel_density
 from facetine.errors import KindError, OptionError
+from facetine.findings import rows as so_many
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.grammar.scale import DASHES
 from facetine.layers.areas import ribbons
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.base import AxisSpace, Computed, Context, Drawn, DrawnLayer, Look, PanelView, Space
 from facetine.layers.lines import drawn_lines, line_key
-from facetine.layers.summary import each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
+from facetine.layers.widths import DAY, edges_in_data, width_in_data, width_option
 from facetine.scene.marks import Paths, Region
 
 
 def bandwidth_option(value: Any, where: str) -> str | float:
-    """A rule's name, or a bandwidth above zero.
+    """A rule's name, or a bandwidth above zero in the unit of the data.
 
     Raises:
         OptionError: It is neither.
     """
-    if isinstance(value, str):
+    if isinstance(value, str) and not value[:1].isdigit():
         return str(choice("scott", "silverman", name="rules, beside a number")(value, where))
-    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 < value < math.inf:
-        raise OptionError(f'{where} is "scott", "silverman" or a number above 0, not {value!r}')
+    return width_option(value, where)
+
+
+class Kernel(NamedTuple):
+    """How a density is estimated along one axis: in the unit of the data, or on the axis itself."""
+
+    rule: str | float
+    """A rule's name, or the bandwidth in that space."""
+    low: float
+    high: float
+    """The bounds of what can occur, in that space; infinite where there are none."""
+    in_data: bool
+
+    @classmethod
+    def of(cls, rule: Any, support: tuple[Any, Any], axis: AxisSpace, where: str) -> Kernel:
+        """From options in the unit of the data. A bandwidth in numbers asks for an estimate in the data's own space.
+
+        Raises:
+            OptionError: An end of the support has no place on the axis.
+        """
+        words = rule in ("scott", "silverman")
+        in_data = not words and not axis.even
+        size = rule if words else width_in_data(rule, axis, where, "bandwidth")
+        ends = []
+        for end, usual in zip(support, (-math.inf, math.inf), strict=True):
+            if end is None:
+                ends.append(usual)
+                continue
+            if in_data or axis.even or axis.kind == "time":
+                ends.append(_end(end, axis, where))
+            else:
+                placed = float(axis.transform.forward(np.array([_end(end, axis, where)]))[0])
+                ends.append(placed if math.isfinite(placed) else usual)
+        if not ends[0] < ends[1]:
+            raise OptionError(f"{where}: support {support!r} holds nothing", "the first end lies below the second")
+        return cls(size, ends[0], ends[1], in_data)
+
+    def curve(self, places: FloatArray, weights: FloatArray | None, axis: AxisSpace) -> Curve:
+        """The density for each unit of the axis, at places on it, of values that lie on it."""
+        if not self.in_data:
+            return density_curve(places, bandwidth(places, self.rule, weights), weights, self.low, self.high)
+        values = axis.transform.inverse(places)
+        width = bandwidth(values, self.rule, weights)
+        first = axis.transform.forward(
+            np.array([max(values.min() - 3 * width, self.low), min(values.max() + 3 * width, self.high)])
+        )
+        # Where three bandwidths lead beyond what the axis can show, the curve begins at the lowest value.
+        ends = np.where(np.isfinite(first), first, [places.min(), places.max()])
+        at = np.linspace(float(ends[0]), float(ends[1]), 400)
+        there = axis.transform.inverse(at)
+        step = 1e-6 * max(float(np.ptp(at)), 1e-9)
+        stretch = (axis.transform.inverse(at + step) - axis.transform.inverse(at - step)) / (2 * step)
+        return Curve(at, kernel_density(values, there, width, weights, self.low, self.high) * stretch)
+
+
+def _end(value: Any, axis: AxisSpace, where: str) -> float:
+    if axis.kind == "time":
+        return float(edges_in_data((value, "9999-12-31"), axis, where, "support")[0])
+    if isinstance(value, bool) or not isinstance(value, int | float | np.number):
+        raise OptionError(f"{where}: support holds {value!r}, which is no number")
     return float(value)
+
+
+def within_support(rows: Columns, name: str, kernel: Kernel, axis: AxisSpace, context: Context) -> Columns:
+    """The rows that can occur; says how many can't. `name` holds places on the axis."""
+    values = axis.transform.inverse(rows[name]) if kernel.in_data else rows[name]
+    good = (values >= kernel.low) & (values <= kernel.high)
+    if good.all():
+        return rows
+    context.say("rows-outside-support", f"{so_many(int((~good).sum()))} outside the support left out")
+    return rows.take(good)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,62 +113,122 @@ class Density(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
-    space: ClassVar[Any] = "axis"
+    computes_in: ClassVar[Space] = "axis"
     from_zero: ClassVar[bool] = True
+    line_marks: ClassVar[bool] = True
+    thing: ClassVar[str] = "curve"
     can_turn: ClassVar[bool] = True
+    weighs: ClassVar[str] = "a row counts as often as its weight says; the bandwidth follows the effective size of the sample"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X,
+        "y": PLACE_Y,
+        "density": Computed("the density for each unit of the axis: for each day on times, for each decade on a log axis"),
+        "count": Computed("the density as a count over bins of `bin_width`"),
+    }
 
     color: str | None = option(None, ink, "Ink of the curve, and of the area under it.")
     opacity: float | None = option(None, number(0, 1), "How much the curve covers what lies below; 1 by default.")
     dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; solid by default.")
     line_width: float | None = option(None, number(0.01, 100), "Its width in points.")
-    bandwidth: Any = option("scott", bandwidth_option, '"scott", "silverman", or a number in the unit of the axis.')
+    bandwidth: Any = option(
+        "scott",
+        bandwidth_option,
+        '"scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".',
+    )
     measure: str = option(
         "density",
         choice("density", "count", name="measures"),
-        'The height: "count" lies over a histogram of `bin_width`.',
+        'The height: "count" lies over a histogram.',
     )
-    bin_width: float = option(1.0, number(1e-300), "The width of the bins over which a count is to lie.")
-    bounds: Any = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
+    bin_width: Any = option(
+        None, width_option, "The width of the bins over which a count lies; that of the figure's histogram by default."
+    )
+    support: Any = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
     filled: bool = option(False, flag, "Whether the area below the curve is filled.")
 
     def lacks(self, mapped: Mapping[str, Any]) -> str | None:
         """One of x and y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
-    def value_title(self) -> str:
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always."""
+        return True
+
+    def value_drawn(self, context: Context) -> Drawn | None:
         """The measure."""
-        return self.measure.capitalize()
+        return Drawn(title=context.weight_title() if self.measure == "count" else "Density")
 
     def compute(self, rows: Columns, context: Context) -> Columns:
-        """256 places of each group's curve."""
+        """256 places or more of each group's curve."""
         if "y" in rows:
             raise KindError(
                 f"{context.where}: both x and y are mapped, but a density computes one of them",
                 'take one away with map={"y": None}, or draw .contours()',
             )
         need_numbers(context, "x")
-        low, high = (bound if bound is not None else end for bound, end in zip(self.bounds, (-math.inf, math.inf), strict=True))
+        axis = context.axis("x")
+        kernel = Kernel.of(self.bandwidth, self.support, axis, context.where)
+        lowest = float(rows["x"].min()) if len(rows) else 0.0
+        rows = within_support(rows, "x", kernel, axis, context)
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
             weights = part.get("weight")
-            width = bandwidth(part["x"], self.bandwidth, weights)
-            curve = density_curve(part["x"], width, weights, low, high)
+            curve = kernel.curve(part["x"], weights, axis)
             if not len(curve.at):
                 said = f"{len(part)} value" + ("s" if len(part) != 1 else "")
-                context.say(f"{context.where}: no density of {said} without spread; a group is left out")
+                context.say("group-without-spread", f"no density of {said} without spread; a group is left out", part=part)
             mass = float(len(part)) if weights is None else float(weights.sum())
-            count = curve.value * mass * self.bin_width
-            return {"x": curve.at, "density": curve.value, "count": count}
+            per_unit = curve.value * (DAY if axis.kind == "time" else 1.0)
+            count = (
+                curve.value * mass * self._bin_width(curve.at, axis, context)
+                if self.measure == "count"
+                else curve.value * math.nan
+            )
+            return {"x": curve.at, "density": per_unit, "count": count}
 
         made = each_group(rows, make, ("x", "density", "count"))
+        if len(made) and axis.even and not math.isfinite(kernel.low) and lowest >= 0 > made["x"].min() and axis.kind != "time":
+            context.say(
+                "density-below-zero",
+                f"the density reaches below zero, where {context.columns.get('x')} has no values",
+                "support=(0, None) ends it at zero",
+            )
         return made.put(y=made[self.measure], y_low=np.zeros(len(made)), y_high=made[self.measure])
+
+    def _bin_width(self, at: FloatArray, axis: AxisSpace, context: Context) -> FloatArray | float:
+        """The width of the bins that the count lies over, on the axis, at each place."""
+        if self.bin_width is not None:
+            return _on_axis(width_in_data(self.bin_width, axis, context.where, "bin_width"), at, axis)
+        if context.bin_edges is None:
+            raise OptionError(
+                f'{context.where}: measure="count" lies over bins, but the figure has no histogram before it',
+                "bin_width= says their width",
+            )
+        places, edges = np.diff(axis.transform.forward(context.bin_edges)), np.diff(context.bin_edges)
+        if np.ptp(places) <= 1e-6 * places.max():
+            return float(places.mean())
+        if np.ptp(edges) <= 1e-6 * edges.max():
+            return _on_axis(float(edges.mean()), at, axis)
+        context.say(
+            "bins-uneven", "the histogram's bins are uneven; the curve lies over bins of their mean width", severity="warning"
+        )
+        return float(places.mean())
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """The curves, over their areas."""
         if self.filled:
-            yield from ribbons(rows, panel, 0.25)
+            yield from ribbons(rows, panel, 0.3)
         yield from drawn_lines(rows, panel)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
+
+
+def _on_axis(width: float, at: FloatArray, axis: AxisSpace) -> FloatArray | float:
+    """A width in the unit of the data as one on the axis, at each place."""
+    if axis.even:
+        return width
+    step = 1e-6 * max(float(np.ptp(at)), 1e-9)
+    stretch = (axis.transform.inverse(at + step) - axis.transform.inverse(at - step)) / (2 * step)
+    return np.asarray(width / stretch)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, ClassVar, Self
@@ -12,28 +11,20 @@ import numpy as np
 from facetine.core.arrange.bars import shares, stacked
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
-from facetine.core.stats.binning import RULES, chosen_edges, counted
+from facetine.core.stats.binning import MOST_BINS, RULES, chosen_edges, counted, rule_width
 from facetine.errors import KindError, OptionError
+from facetine.findings import rows as so_many
 from facetine.grammar.options import choice, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
-from facetine.layers.summary import each_group, need_numbers, slots
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, Space
+from facetine.layers.summary import COUNT, each_group, need_numbers, slots
 from facetine.layers.values import template
+from facetine.layers.widths import DAY, edges_in_data, edges_of_width, edges_option, width_option
 from facetine.scene.marks import Rects, Region
 
 # Bars narrower than this, in points, stand without a line between them.
 _LEAST_PARTED = 3.0
 MEASURES = ("count", "share", "density")
-
-
-def _edges(value: Any, where: str) -> tuple[float, ...]:
-    good = isinstance(value, list | tuple | np.ndarray) and len(value) > 1
-    if not good or any(isinstance(edge, bool) or not isinstance(edge, int | float | np.number) for edge in value):
-        raise OptionError(f"{where} is a list of numbers, not {value!r}")
-    edges = tuple(float(edge) for edge in value)
-    if any(after <= before for before, after in itertools.pairwise(edges)):
-        raise OptionError(f"{where} must increase, which {value!r} does not")
-    return edges
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -44,17 +35,30 @@ class Histogram(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
-    space: ClassVar[Any] = "axis"
+    computes_in: ClassVar[Space] = "data"
     from_zero: ClassVar[bool] = True
+    stands: ClassVar[bool] = True
+    filled_marks: ClassVar[bool] = True
+    thing: ClassVar[str] = "bin"
     can_turn: ClassVar[bool] = True
+    weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights in the place of counts"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "count": COUNT,
+        "share": Computed('the share of all rows of the panel; of its group with arrange="overlay", of its bin with "share"'),
+        "density": Computed("the share for each unit of the axis: for each day on times, for each decade on a log axis"),
+        "low": Computed("the lower edge of the bin", "x", "x_from"),
+        "high": Computed("the upper edge of the bin", "x", "x_till"),
+    }
 
     color: str | None = option(None, ink, "The inside of the bars.")
     outline: str | None = option(None, ink, "Their border; a thin line in the color of the sheet where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
     line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
-    bins: int | None = option(None, whole(1, 2000), "How many intervals over the range.")
-    bin_width: float | None = option(None, number(0), "Their width in the unit of the data; days for times.")
-    edges: Any = option(None, _edges, "The ends of the intervals themselves.")
+    bins: int | None = option(None, whole(1, 2000), "How many intervals over the range, of even width on the axis.")
+    bin_width: Any = option(
+        None, width_option, 'Their width in the unit of the data, on any axis; for times days, or such as "2 hours".'
+    )
+    edges: Any = option(None, edges_option, "The ends of the intervals themselves, in the unit of the data.")
     rule: str = option("freedman_diaconis", choice(*RULES, name="rules"), "What chooses the width where nothing is said.")
     measure: str = option("count", choice(*MEASURES, name="measures"), "What the height shows.")
     arrange: str = option("stack", choice("stack", "share", "overlay", name="arrangements"), "How groups share an interval.")
@@ -64,9 +68,19 @@ class Histogram(DrawnLayer):
         """One of x and y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
-    def value_title(self) -> str:
+    def names(self) -> Mapping[str, Computed]:
+        """All that it computes."""
+        return self.computed
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always."""
+        return True
+
+    def value_drawn(self, context: Context) -> Drawn | None:
         """The measure."""
-        return "Share" if self.arrange == "share" else self.measure.capitalize()
+        if self.arrange == "share" or self.measure == "share":
+            return Drawn(title="Share")
+        return Drawn(title=context.weight_title() if self.measure == "count" else "Density")
 
     def prepare(self, rows: Columns, context: Context) -> Self:
         """The edges, from all rows at once."""
@@ -78,35 +92,39 @@ class Histogram(DrawnLayer):
         need_numbers(context, "x")
         if sum(given is not None for given in (self.bins, self.bin_width, self.edges)) > 1:
             raise OptionError(f"{context.where}: bins, bin_width and edges say the same thing", "give one of them")
+        axis = context.axis("x")
         if self.edges is not None:
-            return self
-        width = self.bin_width
-        if width is not None:
-            if width <= 0:
-                raise OptionError(f"{context.where}: bin_width is above 0, not {width!r}")
-            width *= 86_400e6 if context.kinds.get("x") == "time" else 1.0
-        edges = chosen_edges(rows["x"], bins=self.bins, width=width, rule=self.rule)  # type: ignore[arg-type]
+            edges = edges_in_data(self.edges, axis, context.where)
+        elif self.bin_width is not None:
+            edges = edges_of_width(rows["x"], self.bin_width, axis, context.where)
+        else:
+            edges = _chosen(rows["x"], self.bins, self.rule, context)
         return replace(self, edges=tuple(edges.tolist()))
 
-    def compute(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+    def compute(self, rows: Columns, context: Context) -> Columns:
         """One row an interval of each group, also where nothing fell."""
         edges = np.array(self.edges)
         totals = _panel_totals(rows)
+        outside = (rows["x"] < edges[0]) | (rows["x"] > edges[-1])
+        if outside.any():
+            context.say("rows-outside-edges", f"{so_many(int(outside.sum()))} outside the edges not counted in any bin")
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
             weight = counted(part["x"], edges, part.get("weight")).weight
             total = weight.sum() if self.arrange == "overlay" else totals[int(part.panel[0])]
             share = weight / total if total else weight
             return {
-                "x": (edges[:-1] + edges[1:]) / 2,
+                "x": (edges[:-1] / 2 + edges[1:] / 2),
                 "x_low": edges[:-1],
                 "x_high": edges[1:],
+                "x_from": edges[:-1],
+                "x_till": edges[1:],
                 "count": weight,
                 "share": share,
-                "density": share / np.diff(edges),
+                "density": share / _widths(edges, context),
             }
 
-        made = each_group(rows, make, ("x", "x_low", "x_high", "count", "share", "density"))
+        made = each_group(rows, make, ("x", "x_low", "x_high", "x_from", "x_till", "count", "share", "density"))
         return made.put(y=made[self.measure])
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
@@ -114,6 +132,7 @@ class Histogram(DrawnLayer):
         low, high = np.zeros(len(rows)), rows["y"]
         if self.arrange != "overlay" and len(rows):
             value = shares(slots(rows), high) if self.arrange == "share" else high
+            rows = rows.put(share=value) if self.arrange == "share" else rows
             low, high = stacked(slots(rows), rows.group, value)
         return rows.put(y_low=low, y_high=high, y=high)
 
@@ -134,6 +153,34 @@ class Histogram(DrawnLayer):
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
+
+
+def _chosen(x: AnyArray, bins: int | None, rule: str, context: Context) -> AnyArray:
+    """Edges that are even on the axis: round multiples, chosen from all rows."""
+    axis = context.axis("x")
+    places = axis.transform.forward(x)
+    if bins is None and len(places) > 1 and np.ptp(places) > 0:
+        asked = rule_width(places, rule)  # type: ignore[arg-type]
+        if asked > 0 and np.ptp(places) / asked > MOST_BINS:
+            context.say(
+                "bins-limited",
+                f"the rule asks for {np.ptp(places) / asked:,.0f} bins; {MOST_BINS:,} are drawn",
+                "bin_width= or limits= look closer",
+            )
+    edges = chosen_edges(places, bins=bins, rule=rule)  # type: ignore[arg-type]
+    if axis.even:
+        return edges
+    there = axis.transform.inverse(edges)
+    if len(x):
+        # The way to the axis and back must not lose the outermost values.
+        there[0], there[-1] = min(there[0], float(x.min())), max(there[-1], float(x.max()))
+    return there
+
+
+def _widths(edges: AnyArray, context: Context) -> AnyArray:
+    """The width of each bin in the unit of the axis: days for times, decades on a log axis."""
+    axis = context.axis("x")
+    return np.diff(axis.transform.forward(edges)) / (DAY if axis.kind == "time" else 1.0)
 
 
 def _panel_totals(rows: Columns) -> AnyArray:

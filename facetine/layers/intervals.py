@@ -10,13 +10,17 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
-from facetine.core.stats.centers import REACHES, interval
-from facetine.errors import KindError
+from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval
+from facetine.errors import KindError, OptionError
+from facetine.findings import so_many
 from facetine.grammar.options import choice, flag, ink, number, option, whole
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
-from facetine.layers.summary import at_place, each_group, need_numbers, refuse_numeric_looks, side_by_side
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.lines import SEAM
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, need_numbers, side_by_side
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Region, Stroke, segments
+
+_ENDS = ("center", "low", "high")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -35,21 +39,39 @@ class Intervals(DrawnLayer):
         "size",
         "shape",
         "group",
+        "weight",
     )
     required: ClassVar[tuple[str, ...]] = ("x",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "line_width", "size", "shape")
+    line_marks: ClassVar[bool] = True
+    thing: ClassVar[str] = "interval"
     can_turn: ClassVar[bool] = True
+    weighs: ClassVar[str] = "weighted means, medians and shares; intervals follow the effective size of the sample"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X, "y": PLACE_Y, "center": Computed("the center", "y"), "low": Computed("the lower end", "y"),
+        "high": Computed("the upper end", "y"), "count": COUNT,
+    }  # fmt: skip
     from_theme: ClassVar[Mapping[str, str]] = {"bar_width": "bar_width"}
 
     color: str | None = option(None, ink, "Ink of line and dot.")
     opacity: float | None = option(None, number(0, 1), "How much they cover; 1 by default.")
     line_width: float | None = option(None, number(0.01, 100), "Width of the line in points.")
     size: float | None = option(None, number(0, 1000), "Diameter of the dot in points; 0 for none.")
-    shape: str | None = option(None, choice("disc", "triangle", "diamond", "square", "spike", "hexagon"), "Its outline.")
-    around: str = option("mean", choice("mean", "median", name="centers"), "The center.")
+    shape: str | None = option(
+        None, choice("disc", "triangle", "diamond", "square", "spike", "hexagon", name="shapes"), "Its outline."
+    )
+    around: str = option("mean", choice(*CENTERS, name="centers"), "The center: a mean, a median, or the share of yes.")
     reach: str = option("confidence", choice(*REACHES, name="reaches"), "What the ends are.")
     level: float = option(0.95, number(0.01, 0.9999), "Level of a confidence interval.")
     bootstrap: int = option(0, whole(0, 1_000_000), "Samples of a seeded bootstrap; 0 for the formula.")
+    bootstrap_ends: str = option(
+        "bias_corrected", choice(*BOOTSTRAPS, name="kinds"), "How the ends follow from the samples of the bootstrap."
+    )
+    space: str | None = option(
+        None,
+        choice("data", "axis", name="spaces"),
+        "Whether it is computed from the data, as by default, or from places on the axis.",
+    )
     boxed: bool = option(False, flag, "Whether the range is a box with the center as a line, instead of a line with a dot.")
     caps: float = option(0.0, number(0, 100), "Length of the caps at both ends in points.")
     bar_width: float | None = option(None, number(0.01, 1), "Share of its slot within which groups stand side by side.")
@@ -64,40 +86,107 @@ class Intervals(DrawnLayer):
             return None
         return "y" if mapped.get("y") is None else None
 
+    def names(self) -> Mapping[str, Computed]:
+        """All, and the center under its own name."""
+        return {**self.computed, self.around: Computed(f"the {self.around}", "y", "center")}
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """With all centers."""
+        return {**self.computed, **{name: Computed(f"the {name}", "y", "center") for name in CENTERS}}
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:
+        """Unless the ends are given."""
+        return mapped.get("y_low") is None or mapped.get("y_high") is None
+
+    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:
+        """Unless the ends are given."""
+        return self.summarises(mapped)
+
+    def as_share(self) -> tuple[str, ...]:
+        """A share is that of yes."""
+        return ("y",) if self.around == "share" else ()
+
+    def value_drawn(self, context: Context) -> Drawn | None:
+        """The center, where it is computed."""
+        if "y_low" in context.columns and "y_high" in context.columns:
+            return Drawn()
+        if self.around == "share":
+            return Drawn(title=f"Share of {context.titles['y'].inside}" if "y" in context.titles else "Share")
+        return Drawn(self.around)
+
     def compute(self, rows: Columns, context: Context) -> Columns:
         """A row for each place of each group: center, low and high."""
         slot = at_place(rows["x"], context)
         if "y_low" in rows and "y_high" in rows:
             center = rows.get("y")
-            made = rows.put(low=rows["y_low"], high=rows["y_high"])
-            made = made.put(y=(rows["y_low"] + rows["y_high"]) / 2 if center is None else center)
-            return made.put(center=made["y"], slot=np.full(len(rows), slot))
+            middle = (rows["y_low"] / 2 + rows["y_high"] / 2) if center is None else center
+            made = rows.put(low=rows["y_low"], high=rows["y_high"], y=middle, center=middle, count=np.ones(len(rows)))
+            return self._open(made, context).put(slot=np.full(len(rows), slot))
         if context.kinds.get("y") == "time":
             raise KindError(f"{context.where}: y needs numbers, but {context.columns['y']!r} holds times")
-        need_numbers(context, "y")
-        refuse_numeric_looks(context)
+        if self.around == "share":
+            self._check_share(rows, context)
+        else:
+            need_numbers(context, "y")
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
-            found = interval(part["y"], self.around, self.reach, self.level, self.bootstrap, seed=1)
+            weights = part.get("weight")
+            found = interval(
+                part["y"].astype(float),
+                self.around,
+                self.reach,
+                self.level,
+                self.bootstrap,
+                context.seed,
+                weights,
+                self.bootstrap_ends,
+            )
             if np.isnan(found.low):
-                context.say(f"{context.where}: {len(part)} value(s) are too few for an interval; the center stands alone")
-            return {
-                "center": np.array([found.center]),
-                "low": np.array([found.low]),
-                "high": np.array([found.high]),
-                "count": np.array([float(len(part))]),
-            }
+                context.say(
+                    "too-few-rows", f"{so_many(len(part), 'value')} too few for an interval; the center stands alone", part=part
+                )
+            count = float(len(part)) if weights is None else float(weights.sum())
+            return {name: np.array([value]) for name, value in (*zip(_ENDS, found, strict=True), ("count", count))}
 
-        made = each_group(rows, make, ("center", "low", "high", "count"), "x")
-        return made.put(
-            **{"y": made["center"], self.around: made["center"], "y_low": made["low"], "y_high": made["high"]},
-            slot=np.full(len(made), slot),
-        )
+        made = each_group(rows, make, (*_ENDS, "count"), "x")
+        made = made.put(y=made["center"], y_low=made["low"], y_high=made["high"])
+        return self._open(made, context).put(slot=np.full(len(made), slot))
 
-    def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+    def _check_share(self, rows: Columns, context: Context) -> None:
+        if not np.isin(rows["y"], (0.0, 1.0)).all():
+            raise KindError(
+                f"{context.where}: a share needs yes and no, or 1 and 0, but {context.columns['y']!r} holds other values",
+                f".derive(…) makes one, such as {context.columns['y']} > 5",
+            )
+        if self.reach not in ("confidence", "std_error"):
+            raise OptionError(f"{context.where}: a share has no {self.reach}", 'reach: "confidence", "std_error"')
+
+    def _open(self, rows: Columns, context: Context) -> Columns:
+        """Ends without a place on the axis are kept open: they reach as far as the axis does."""
+        axis = context.axis("y")
+        if self.works_in == "axis" or axis.even:
+            return rows.put(open_low=np.zeros(len(rows)), open_high=np.zeros(len(rows)))
+        placed = axis.transform.admits(rows["y"])
+        ends = {}
+        for name in ("low", "high"):
+            value = rows[f"y_{name}"]
+            lost = placed & np.isfinite(value) & ~axis.transform.admits(value)
+            ends[f"open_{name}"] = lost.astype(float)
+            # The axis need not make room for an end that it can't show.
+            ends[f"y_{name}"] = np.where(lost, rows["y"], value)
+        count = int(sum(values.sum() for name, values in ends.items() if name.startswith("open")))
+        if count:
+            context.say(
+                "open-ends",
+                f"{so_many(count, 'end')} without a place on the scale of y; drawn open to the end of the axis",
+                'space="axis" computes intervals on the axis itself',
+            )
+        return rows.put(**ends)
+
+    def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Groups side by side."""
         width = float(rows["slot"][0]) * (self.bar_width or 1.0) if len(rows) else 1.0
-        center, width = side_by_side(rows, width, self.arrange)
+        center, width = side_by_side(rows, width, self.arrange, context)
         if not self.boxed:
             return rows.put(x=center)
         return rows.put(x=center, x_low=center - 0.42 * width, x_high=center + 0.42 * width)
@@ -108,24 +197,39 @@ class Intervals(DrawnLayer):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Lines first, dots over them."""
+        places = panel.y(np.array([0.0, 1.0]))
+        ends = (panel.box.bottom, panel.box.y) if places[1] < places[0] else (panel.box.y, panel.box.bottom)
         for row in range(len(rows)):
             x, y, low, high = (float(rows[name][row]) for name in ("x", "y", "y_low", "y_high"))
+            opened = [name for name, end in (("low", ends[0]), ("high", ends[1])) if rows[f"open_{name}"][row] > 0]
+            low, high = (ends[0] if "low" in opened else low), (ends[1] if "high" in opened else high)
             looks = {name: look.of(row) for name, look in panel.looks.items()}
             stroke = Stroke(looks["color"], looks["line_width"], (), looks["opacity"])
-            if self.boxed and np.isfinite(low):
+            if self.boxed and np.isfinite(low) and np.isfinite(high):
                 left, right = float(rows["x_low"][row]), float(rows["x_high"][row])
                 ring = np.array([[left, low], [right, low], [right, high], [left, high]])
                 yield Paths(ring, np.zeros(1, np.int64), None, looks["color"], 0.3 * looks["opacity"], closed=True)
                 yield segments(np.array([[left, y, right, y]]), stroke._replace(width=1.6 * stroke.width))
                 continue
-            if np.isfinite(low):
-                ends = [[x, low, x, high]]
-                if self.caps:
-                    ends += [[x - self.caps / 2, end, x + self.caps / 2, end] for end in (low, high)]
-                yield segments(np.array(ends), stroke)
+            if np.isfinite(low) and np.isfinite(high):
+                lines = np.array(self._lines(x, low, high, opened, 1.0 if low > high else -1.0))
+                if panel.halo:
+                    yield segments(lines, Stroke(panel.ground, looks["line_width"] + 2 * SEAM))
+                yield segments(lines, stroke)
             if looks["size"] > 0:
-                style = MarkerStyle(looks["shape"], looks["size"] / 2, looks["color"])
+                edge = (panel.ground, SEAM) if panel.halo else (None, 0.0)
+                style = MarkerStyle(looks["shape"], looks["size"] / 2, looks["color"], *edge)
                 yield Markers(np.array([[x, y]]), (style,), None, looks["opacity"])
+
+    def _lines(self, x: float, low: float, high: float, opened: list[str], down: float) -> list[list[float]]:
+        """The line with its caps; an open end has the tip of an arrow in the place of a cap."""
+        lines = [[x, low, x, high]]
+        for name, end, way in (("low", low, down), ("high", high, -down)):
+            if name in opened:
+                lines += [[x + side, end - 2.2 * way, x, end] for side in (-1.6, 1.6)]
+            elif self.caps:
+                lines.append([x - self.caps / 2, end, x + self.caps / 2, end])
+        return lines
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
         """A dot on an upright line."""

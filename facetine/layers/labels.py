@@ -13,7 +13,7 @@ from facetine.core.geometry.labels import placed_labels
 from facetine.errors import OptionError
 from facetine.grammar.options import choice, flag, ink, number, option, text
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView
-from facetine.layers.values import template, written
+from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Region, Stroke, segments
 from facetine.scene.typeset import set_text
 
@@ -25,20 +25,28 @@ class Labels(DrawnLayer):
     """The text of a column at x and y; or what another layer computed, at its marks."""
 
     verb: ClassVar[str] = "labels"
-    takes: ClassVar[tuple[str, ...]] = ("x", "y", "label", "color", "opacity", "group")
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "label", "color", "group")
     required: ClassVar[tuple[str, ...]] = ()
-    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "size")
+    drops_outside: ClassVar[bool] = True
+    thing: ClassVar[str] = "label"
+    looks: ClassVar[tuple[str, ...]] = ("color",)
     usual: ClassVar[Mapping[str, Any]] = {"color": "text"}
 
     legend: bool | str = option(False, flag, "Whether its colors are explained in the legends; a text explains itself.")
     color: str | None = option(None, ink, "Ink of the text; that of titles by default.")
-    opacity: float | None = option(None, number(0, 1), "Unused by text, which stays opaque.")
     size: float | None = option(None, number(1, 300), "Size of the text in points; that of tick labels by default.")
-    side: str = option("above", choice(*_SIDES, name="sides"), "Where a label stands beside its place.")
+    side: str | None = option(
+        None, choice(*_SIDES, name="sides"), "Where a label stands beside its place: above it by default, in the middle of cells."
+    )
     gap: float = option(3.0, number(0, 100), "Room between a place and its label in points.")
     avoid: bool = option(False, flag, "Whether labels are moved off points and each other, with leaders where they go far.")
     of: str | None = option(None, text, "The layer whose computed values are written, by its method or name.")
     text: str | None = option(None, template, 'What is written of them, such as "{mean:.1f}".')
+
+    @property
+    def text_template(self) -> str | None:
+        """What is written of the other layer's values."""
+        return self.text if self.of is not None else None
 
     @property
     def borrows(self) -> str | None:
@@ -55,6 +63,8 @@ class Labels(DrawnLayer):
         """The rows."""
         if self.of is not None and self.text is None:
             raise OptionError(f"{context.where}: of={self.of!r}, but there is no text", 'such as text="{count:,}"')
+        if self.of is None and self.text is not None:
+            raise OptionError(f"{context.where}: text is what is written of another layer", 'of="bars", or map={"label": "…"}')
         return rows
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
@@ -66,22 +76,24 @@ class Labels(DrawnLayer):
         color, size = panel.looks["color"], self.size or panel.type.size
         types = [panel.type._replace(size=size, color=color.of(row)) for row in shown]
         blocks = [set_text(said[row], type_) for row, type_ in zip(shown, types, strict=True)]
-        at = np.column_stack([rows["x"], rows["y"]])
+        # What has a place on one axis alone is named at the end of the other.
+        right, top = np.full(len(rows), panel.box.right), np.full(len(rows), panel.box.y + size)
+        at = np.column_stack([rows["x"] if "x" in rows else right, rows["y"] if "y" in rows else top])
         if self.avoid:
             yield from self._avoiding(at[shown], blocks, at, panel)
             return
-        anchor, side = _SIDES[self.side]
+        anchor, side = _SIDES[self.side or "above"]
+        anchor = 1.0 if "x" not in rows else anchor
         for row, block in zip(shown, blocks, strict=True):
             x = at[row, 0] + {0.0: self.gap, 1.0: -self.gap}.get(anchor, 0.0)
             y = float(at[row, 1])
             cap, height = block.type.cap, block.height - 0.2 * size
-            top = {-1: y - self.gap - height, 1: y + self.gap, 0: y - height / 2 if cap else y}[side]
-            yield from block.placed(float(x), top, anchor, role="label")
+            top_of = {-1: y - self.gap - height, 1: y + self.gap, 0: y - height / 2 if cap else y}[side]
+            yield from block.placed(float(x), top_of, anchor, role="label")
 
     def _said(self, rows: Columns) -> list[str]:
-        if self.text is not None:
-            return written(self.text, rows, "figure.labels: text")
-        return ["" if value is None else str(value) for value in rows["label"].tolist()]
+        texts = rows.values[VALUE_TEXT if self.of is not None else "label"]
+        return ["" if value is None else str(value) for value in texts.tolist()]
 
     def _avoiding(self, at: Any, blocks: list[Any], obstacles: Any, panel: PanelView) -> Iterator[Mark]:
         size = np.array([(block.width, block.height) for block in blocks])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -13,8 +13,16 @@ from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView, places
-from facetine.layers.summary import at_one_place, summarised
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, batches, combined, places
+from facetine.layers.summary import (
+    PLACE_X,
+    PLACE_Y,
+    aggregate_drawn,
+    aggregate_names,
+    at_one_place,
+    every_aggregate,
+    summarised,
+)
 from facetine.scene.marks import Paths, Region, Stroke, segments
 
 
@@ -23,7 +31,10 @@ class Lines(DrawnLayer):
     """A line through the rows of each group; a row without y interrupts it."""
 
     verb: ClassVar[str] = "lines"
-    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group")
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
+    line_marks: ClassVar[bool] = True
+    weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
+    computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     keeps_gaps: ClassVar[bool] = True
@@ -36,6 +47,26 @@ class Lines(DrawnLayer):
     follow: str = option("x", choice("x", "data"), "Whether rows are joined by increasing x or as they come.")
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
 
+    def names(self) -> Mapping[str, Computed]:
+        """Places, and the aggregate."""
+        return {**self.computed, **aggregate_names(self.aggregate)}
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """With all aggregates."""
+        return {**self.computed, **every_aggregate()}
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate != "none"
+
+    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate != "none"
+
+    def value_drawn(self, context: Context) -> Drawn | None:
+        """Values or their aggregate."""
+        return aggregate_drawn(self.aggregate, context)
+
     def compute(self, rows: Columns, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""
         if self.aggregate != "none":
@@ -45,8 +76,10 @@ class Lines(DrawnLayer):
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):
             context.say(
-                f"{context.where}: several rows of one line have the same {context.columns['x']}; "
-                'aggregate="mean" draws their mean, map={"group": …} a line for each'
+                "rows-at-one-place",
+                f"several rows of one line have the same {context.columns['x']}",
+                'aggregate="mean" draws their mean, map={"group": …} a line for each',
+                severity="warning",
             )
         return rows.take(groups.order)
 
@@ -59,6 +92,10 @@ class Lines(DrawnLayer):
         yield from line_key(box, looks)
 
 
+SEAM = 0.7
+"""Width of the seam of the ground at either side of a line over marks of its own color, in points."""
+
+
 def drawn_lines(rows: Columns, panel: PanelView, steps: bool = False) -> Iterator[Paths]:
     """A line through the rows of each group, which stand together; it breaks where a value is missing."""
     if not len(rows):
@@ -67,11 +104,41 @@ def drawn_lines(rows: Columns, panel: PanelView, steps: bool = False) -> Iterato
     fresh = np.flatnonzero(np.append(True, rows.group[1:] != rows.group[:-1]))
     ends = np.append(fresh[1:], len(rows))
     for start, end in zip(fresh.tolist(), ends.tolist(), strict=True):
-        line, starts = _without_gaps(_stepped(at[start:end]) if steps else at[start:end])
+        inner = slice(start, end)
+        if any(look.which is not None and np.ptp(look.which[inner]) for look in panel.looks.values()):
+            yield from _piecewise(at[inner], {name: look.take(inner) for name, look in panel.looks.items()}, steps)
+            continue
+        line, starts = _without_gaps(_stepped(at[inner]) if steps else at[inner])
         if not len(line):
             continue
         looks = {name: look.of(start) for name, look in panel.looks.items()}
+        if panel.halo:
+            yield Paths(line, starts, Stroke(panel.ground, looks["line_width"] + 2 * SEAM, cap="round"))
         yield Paths(line, starts, _stroke(looks["color"], looks["line_width"], looks["dash"], looks["opacity"]))
+
+
+def _piecewise(at: FloatArray, looks: Mapping[str, Look], steps: bool) -> Iterator[Paths]:
+    """A line whose look follows the rows: each row's reaches halfway to its neighbours, in steps up to the next row."""
+    count = len(at)
+    if steps:
+        corner = np.column_stack([np.append(at[1:, 0], at[-1:, 0]), at[:, 1]])
+        before, after = at, np.append(at[1:], at[-1:], axis=0)
+        parts = np.stack([before, corner, after], axis=1)
+    else:
+        middle = (at[1:] + at[:-1]) / 2
+        # Next to a gap a row reaches no farther than itself.
+        before = np.concatenate([at[:1], np.where(np.isfinite(middle), middle, at[1:])])
+        after = np.concatenate([np.where(np.isfinite(middle), middle, at[:-1]), at[-1:]])
+        parts = np.stack([before, at, after], axis=1)
+    good = np.isfinite(parts).all(axis=(1, 2))
+    found, which = combined(looks, ("color", "line_width", "dash", "opacity"), count)
+    for (shade, width, dash, opacity), chosen in batches(Look(tuple(found), which), count):
+        rows = np.zeros(count, bool)
+        rows[chosen] = True
+        drawn = parts[rows & good].reshape(-1, 2)
+        if len(drawn):
+            stroke = _stroke(shade, width, dash, opacity)._replace(cap="butt")
+            yield Paths(drawn, np.arange(0, len(drawn), 3), stroke)
 
 
 # A color must be seen in the legend, however fine the lines are.

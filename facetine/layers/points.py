@@ -4,18 +4,29 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
 
-from facetine.core.arrange.swarm import beeswarm, jitter
+from facetine.core.arrange.bars import abreast
+from facetine.core.arrange.swarm import jitter, swarm_within
+from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES, grouped
 from facetine.errors import KindError
 from facetine.grammar.options import choice, ink, number, option, whole
 from facetine.grammar.scale import SHAPES
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView, batches, combined, places
-from facetine.layers.summary import at_place, summarised
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, batches, combined, places
+from facetine.layers.summary import (
+    PLACE_X,
+    PLACE_Y,
+    aggregate_drawn,
+    aggregate_names,
+    at_place,
+    every_aggregate,
+    slots,
+    summarised,
+)
 from facetine.scene.marks import Markers, MarkerStyle, Region
 
 
@@ -24,9 +35,12 @@ class Points(DrawnLayer):
     """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another."""
 
     verb: ClassVar[str] = "points"
-    seed: ClassVar[int] = 7
     can_turn: ClassVar[bool] = True
-    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "size", "shape", "line_width", "group")
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "size", "shape", "line_width", "group", "weight")
+    drops_outside: ClassVar[bool] = True
+    thing: ClassVar[str] = "point"
+    weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
+    computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
 
@@ -44,38 +58,78 @@ class Points(DrawnLayer):
         "How points on the same place share it.",
     )
     spread_x: float | None = option(
-        None, number(0, 1e9), "How far jitter goes along x, either way (0.3 of a slot), or how far groups are offset."
+        None,
+        number(0, 1e9),
+        "How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset.",
     )
     spread_y: float | None = option(None, number(0, 1e9), "Likewise along y.")
     thin: int | None = option(None, whole(1), "How many rows are drawn at most, a seeded choice; all are where it is not set.")
 
+    def names(self) -> Mapping[str, Computed]:
+        """Places, and the aggregate."""
+        return {**self.computed, **aggregate_names(self.aggregate)}
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """With all aggregates."""
+        return {**self.computed, **every_aggregate()}
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate != "none"
+
+    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate != "none"
+
+    def value_drawn(self, context: Context) -> Drawn | None:
+        """Values or their aggregate."""
+        return aggregate_drawn(self.aggregate, context)
+
     def compute(self, rows: Columns, context: Context) -> Columns:
-        """The rows, or one for each x of each group."""
+        """The rows, or one for each x of each group; `drawn` is 0 for those that thinning leaves out."""
         if self.aggregate != "none":
-            return summarised(rows, self.aggregate, context)
+            rows = summarised(rows, self.aggregate, context)
         if self.arrange == "beeswarm" and not context.discrete("x"):
             raise KindError(
                 f"{context.where}: a beeswarm needs categories on one axis, but {context.columns['x']!r} holds none",
                 'write .kinds(…="category") for the axis that points may leave',
             )
         if self.thin is not None and len(rows) > self.thin:
-            chosen = np.sort(np.random.default_rng(self.seed).choice(len(rows), self.thin, replace=False))
-            context.say(f"{context.where}: {self.thin:,} of {len(rows):,} rows drawn")
-            return rows.take(chosen)
+            chosen = np.zeros(len(rows))
+            chosen[np.random.default_rng(context.seed).choice(len(rows), self.thin, replace=False)] = 1.0
+            context.say("rows-thinned", f"{self.thin:,} of {len(rows):,} rows drawn")
+            return rows.put(drawn=chosen)
         return rows
 
     def scattered(self, rows: Columns, context: Context) -> Columns:
-        """Points moved at random, where they are jittered."""
+        """Points moved aside: at random where they are jittered, to the place of their group beside boxes and the like."""
         if self.arrange == "offset":
             return self._offset(rows, context)
-        if self.arrange != "jitter":
+        if self.arrange not in ("jitter", "beeswarm") or not len(rows):
             return rows
+        center, room = _own_place(rows, context)
+        rows = rows.put(x=center, room=np.full(len(rows), room))
+        return self._jittered(rows, room, context) if self.arrange == "jitter" else rows
+
+    def _jittered(self, rows: Columns, room: float, context: Context) -> Columns:
         moved = {}
-        both = not (context.discrete("x") or context.discrete("y"))
+        free = not (context.discrete("x") or context.discrete("y"))
+        if free and all(said is None or said > 0 for said in (self.spread_x, self.spread_y)):
+            context.say(
+                "jitter-on-both",
+                "jitter moves measured numbers on both axes",
+                "spread_x=0 or spread_y=0 keeps one; opacity= shows overlaps too",
+                severity="warning",
+            )
         for place, (axis, said) in enumerate((("x", self.spread_x), ("y", self.spread_y))):
             values = rows[axis].astype(float)
-            usual = 0.3 if context.discrete(axis) else 0.01 * float(np.ptp(values)) if both and len(values) else 0.0
-            moved[axis] = values + jitter(len(values), usual if said is None else said, self.seed + place)
+            slot = 0.5 * (room if axis == "x" else 1.0)
+            usual = 0.6 * slot if context.discrete(axis) else 0.01 * float(np.ptp(values)) if free else 0.0
+            spread = usual if said is None else said
+            if context.discrete(axis) and spread > slot:
+                context.say("jitter-limited", f"a spread of {spread:g} would leave the slot of its category; {slot:g} is drawn")
+                spread = slot
+            moved[axis] = values + jitter(len(values), spread, context.seed + place)
         return rows.put(**moved)
 
     def _offset(self, rows: Columns, context: Context) -> Columns:
@@ -90,7 +144,13 @@ class Points(DrawnLayer):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Markers]:
         """Markers; in a beeswarm beside each other."""
-        yield from drawn_points(_swarmed(rows, panel) if self.arrange == "beeswarm" else rows, panel)
+        if self.arrange == "beeswarm":
+            rows = _swarmed(rows, panel)
+        if "drawn" in rows:
+            drawn = rows["drawn"] > 0
+            panel = panel._replace(looks={name: look.take(drawn) for name, look in panel.looks.items()})
+            rows = rows.take(drawn)
+        yield from drawn_points(rows, panel)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
         """One opaque marker in the middle."""
@@ -121,17 +181,45 @@ def point_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
     yield Markers(np.array([[box.x + box.width / 2, box.y + box.height / 2]]), (style,))
 
 
+def _own_place(rows: Columns, context: Context) -> tuple[AnyArray, float]:
+    """Where the points of each group may spread about, and how wide, in slots: beside boxes and violins as these stand."""
+    x = rows["x"].astype(float)
+    if not context.discrete("x"):
+        return x, 1.0
+    if context.half in ("left", "right"):
+        return x + (0.22 if context.half == "left" else -0.22), 0.4
+    if context.half == "split" and len(np.unique(rows.group)) > 1:
+        return x + np.where(rows.group == rows.group.min(), -0.22, 0.22), 0.4
+    if not context.beside:
+        return x, 1.0
+    shift, places = abreast(slots(rows), rows.group, *(context.shared or ((), False)))
+    return x + shift * _BESIDE, (_BESIDE if places > 1 else 1.0) / places
+
+
 def _swarmed(rows: Columns, panel: PanelView) -> Columns:
-    """Points of each category moved across until none overlap."""
+    """Points of each category moved across until none overlap, or as far as their slot reaches."""
     x = rows["x"].astype(float).copy()
-    diameter = max(panel.looks["size"].values) * 1.05
+    size = max(panel.looks["size"].values)
+    room = float(rows["room"][0]) if "room" in rows and len(rows) else 1.0
+    reach = max(0.5 * 0.96 * room * panel.slot - size / 2, 0.1 * size) if panel.slot else np.inf
     groups = grouped(x)
-    for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
-        chosen = groups.order[start : start + size]
-        x[chosen] += beeswarm(rows["y"][chosen], diameter)
+    tight = 1.0
+    for start, count in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
+        chosen = groups.order[start : start + count]
+        swarm = swarm_within(rows["y"][chosen], size * 1.05, reach)
+        x[chosen] += swarm.shift
+        tight = min(tight, swarm.spacing)
+    if tight < 1:
+        panel.say(
+            "swarm-tightened",
+            f"the swarm is wider than its slot; its points stand {tight:.0%} of their distance apart and overlap",
+            "a smaller size=, thin=, .boxes() or .violins() shows so many rows",
+        )
     return rows.put(x=x)
 
 
+# The share of a slot within which groups stand side by side.
+_BESIDE = 0.72
 # A color must be seen in the legend, however small the points are.
 _LEAST_KEY = 2.6
 _STYLE = ("shape", "size", "color", "outline", "line_width")

@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
 
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import grouped
-from facetine.core.stats.quantiles import plotting_positions, quantiles, quartile_line, theoretical_quantiles
+from facetine.core.stats.quantiles import paired_quantiles, quartile_line, theoretical_quantiles, weighted_positions
+from facetine.errors import OptionError
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import SHAPES
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
 from facetine.layers.points import drawn_points, point_key
-from facetine.layers.summary import each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
 from facetine.scene.marks import Mark, Markers, Region, Stroke, segments
 
 _NAMES = ("x", "y", "theory", "sample", "line_low", "line_high")
@@ -27,7 +28,14 @@ class Qq(DrawnLayer):
     """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles."""
 
     verb: ClassVar[str] = "qq"
-    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "size", "shape", "group")
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "size", "shape", "group", "weight")
+    apart: ClassVar[tuple[str, ...]] = ("x", "y")
+    drops_outside: ClassVar[bool] = True
+    weighs: ClassVar[str] = "a row counts as often as its weight says: positions by the middles of weights"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X, "y": PLACE_Y,
+        "theory": Computed("the quantile of the distribution, or of x", "x"), "sample": Computed("the value of y", "y"),
+    }  # fmt: skip
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
 
@@ -44,17 +52,28 @@ class Qq(DrawnLayer):
     )
     line: bool = option(True, flag, "Whether the line through the quartiles is drawn.")
 
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always: a point is a rank, not a row."""
+        return True
+
+    def place_drawn(self, context: Context) -> Drawn | None:
+        """What x is where it is computed."""
+        return Drawn() if "x" in context.columns else Drawn(title=f"{self.distribution.capitalize()} quantiles")
+
     def compute(self, rows: Columns, context: Context) -> Columns:
-        """A row for each value, or for each quantile of the smaller of two samples."""
+        """A row for each value, or for each row of the larger of two samples."""
         need_numbers(context, "y")
         two = "x" in rows
         if two:
             need_numbers(context, "x")
+            if "weight" in rows:
+                raise OptionError(f"{context.where}: weights are for a sample against a distribution", 'map={"weight": None}')
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
-            sample = np.sort(part["y"])
-            shares = plotting_positions(len(sample))
-            theory = quantiles(part["x"], shares) if two else theoretical_quantiles(shares, self.distribution)
+            theory, sample = self._pairs(part, two)
+            if not len(sample):
+                none = np.zeros(0)
+                return dict.fromkeys(_NAMES, none)
             base, slope = quartile_line(theory, sample) if len(sample) > 1 else (np.nan, np.nan)
             ends = base + slope * np.array([theory[0], theory[-1]])
             full = np.ones(len(sample))
@@ -65,9 +84,16 @@ class Qq(DrawnLayer):
 
         return each_group(rows, make, _NAMES)
 
-    def place_title(self) -> str:
-        """What x is where it is computed."""
-        return f"{self.distribution.capitalize()} quantiles"
+    def _pairs(self, part: Columns, two: bool) -> tuple[AnyArray, AnyArray]:
+        y = part["y"][~np.isnan(part["y"])]
+        if two:
+            x = part["x"][~np.isnan(part["x"])]
+            return paired_quantiles(x, y) if len(x) and len(y) else (x[:0], y[:0])
+        if not len(y):
+            return y, y
+        weights = part.get("weight")
+        ordered, shares = weighted_positions(y, np.ones(len(y)) if weights is None else weights)
+        return theoretical_quantiles(shares, self.distribution), ordered
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """The line of each group under its points."""

@@ -12,11 +12,12 @@ from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import aggregated, grouped
 from facetine.errors import OptionError
-from facetine.grammar.options import anything, choice, ink, number, option, text
+from facetine.grammar.options import anything, choice, ink, number, option
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
 from facetine.layers.lines import line_key
-from facetine.layers.summary import each_group, need_numbers
+from facetine.layers.summary import COUNT, each_group, need_numbers
+from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Region, Stroke, segments
 from facetine.scene.typeset import set_text
 
@@ -28,7 +29,10 @@ class Reference(DrawnLayer):
     """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data."""
 
     verb: ClassVar[str] = "reference"
-    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group")
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
+    line_marks: ClassVar[bool] = True
+    thing: ClassVar[str] = "line"
+    weighs: ClassVar[str] = "with aggregate=: weighted means and medians"
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.7, "dash": "dashed", "color": "text"}
@@ -37,7 +41,8 @@ class Reference(DrawnLayer):
     y: Any = option(None, anything, "Where a level line stands.")
     aggregate: str | None = option(None, choice(*_AGGREGATES, name="aggregates"), "What is computed instead.")
     axis: str = option("y", choice("x", "y", name="axes"), "Of which axis the aggregate is.")
-    label: str | None = option(None, text, "What is written at its end.")
+    per: str = option("panel", choice("panel", "group"), "Whether the aggregate is that of a panel, or of each group in it.")
+    label: str | None = option(None, template, 'What is written at its end, such as "mean {value:.1f}".')
     color: str | None = option(None, ink, "Its ink; that of the text by default.")
     opacity: float | None = option(None, number(0, 1), "How much it covers; 1 by default.")
     dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; dashed by default.")
@@ -53,9 +58,46 @@ class Reference(DrawnLayer):
             )
         return self.aggregate is None
 
+    @property
+    def text_template(self) -> str | None:
+        """Its label."""
+        return self.label
+
+    def names(self) -> Mapping[str, Computed]:
+        """The value, under the aggregate's name too."""
+        axis: Any = self.axis if self.aggregate is not None else "x" if self.x is not None else "y"
+        value = Computed("where the line stands", axis, axis)
+        extra = {self.aggregate: value, "count": COUNT} if self.aggregate is not None else {}
+        return {"value": value, **extra}
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """With all aggregates."""
+        value = Computed("where the line stands", "y", "y")
+        return {"value": value, **{name: Computed(f"the {name}", "y", "y") for name in _AGGREGATES}, "count": COUNT}
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate is not None
+
+    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate is not None
+
+    def shows(self, mapped: Mapping[str, Any]) -> tuple[str, ...]:  # noqa: ARG002
+        """Looks of groups only where each has a line."""
+        return self.takes if self.per == "group" else (self.axis, "weight")
+
+    def value_drawn(self, context: Context) -> Drawn | None:  # noqa: ARG002
+        """Nothing that a title tells."""
+        return None
+
+    def place_drawn(self, context: Context) -> Drawn | None:  # noqa: ARG002
+        """Nothing that a title tells."""
+        return None
+
     def constant(self, aesthetic: str) -> Any:
         """Its own x and y are places, not constants of an aesthetic."""
-        return None if aesthetic in ("x", "y") else super().constant(aesthetic)
+        return None if aesthetic in ("x", "y", "label") else super().constant(aesthetic)
 
     def lacks(self, mapped: Mapping[str, Any]) -> str | None:
         """The axis of the aggregate."""
@@ -67,17 +109,19 @@ class Reference(DrawnLayer):
         return {axis: [place(axis, self.x if axis == "x" else self.y)]}
 
     def compute(self, rows: Columns, context: Context) -> Columns:
-        """A row for each panel and group."""
+        """A row for each panel, or each group in it."""
         if self.aggregate is None:
             return rows
         need_numbers(context, self.axis)
+        pooled = rows if self.per == "group" else Columns(rows.values, rows.panel, np.zeros(len(rows), np.int64))
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
             assert self.aggregate is not None
-            value = aggregated(part[self.axis], grouped(np.zeros(len(part))), self.aggregate)
-            return {self.axis: value, self.aggregate: value}
+            groups, weights = grouped(np.zeros(len(part))), part.get("weight")
+            value = aggregated(part[self.axis], groups, self.aggregate, weights)
+            return {self.axis: value, "count": aggregated(part[self.axis], groups, "count", weights)}
 
-        made = each_group(rows, make, (self.axis, self.aggregate))
+        made = each_group(pooled, make, (self.axis, "count"))
         other = "y" if self.axis == "x" else "x"
         return Columns({name: values for name, values in made.values.items() if name != other}, made.panel, made.group)
 
@@ -89,7 +133,7 @@ class Reference(DrawnLayer):
             pattern = tuple(length * looks["line_width"] for length in DASHES[looks["dash"]])
             stroke = Stroke(looks["color"], looks["line_width"], pattern, looks["opacity"])
             type_ = panel.type._replace(color=looks["color"])
-            block = set_text(self.label or "", type_)
+            block = set_text(str(rows.values[VALUE_TEXT][row]) if self.label else "", type_)
             if "y" in rows:
                 y = float(rows["y"][row])
                 yield segments(np.array([[box.x, y, box.right, y]]), stroke)

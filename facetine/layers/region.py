@@ -10,9 +10,10 @@ import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.errors import OptionError
-from facetine.grammar.options import choice, ink, number, option, pair, text
+from facetine.grammar.options import choice, ink, number, option, pair
 from facetine.layers.bars import square_key
-from facetine.layers.base import DrawnLayer, Look, PanelView
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke
 from facetine.scene.typeset import set_text
 
@@ -26,16 +27,43 @@ class MarkedRegion(DrawnLayer):
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     stands_alone: ClassVar[bool] = True
+    filled_marks: ClassVar[bool] = False
+    thing: ClassVar[str] = "region"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x_low": Computed("its left end", "x", "x_low"), "x_high": Computed("its right end", "x", "x_high"),
+        "y_low": Computed("its lower end", "y", "y_low"), "y_high": Computed("its upper end", "y", "y_high"),
+    }  # fmt: skip
     usual: ClassVar[Mapping[str, Any]] = {"color": "#8b929b", "opacity": 0.18}
 
     x: Any = option(None, pair, "Its left and right end; None for the edge of the panel.")
     y: Any = option(None, pair, "Its lower and upper end; None for the edge of the panel.")
     shape: str = option("rectangle", choice("rectangle", "ellipse", name="shapes"), "Its outline.")
-    label: str | None = option(None, text, "What is written inside, at the top left.")
+    label: str | None = option(None, template, 'What is written inside, at the top left, such as "{x_low} to {x_high}".')
     color: str | None = option(None, ink, "The inside.")
     outline: str | None = option(None, ink, "The border; none where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much the inside covers; 0.18 by default.")
     line_width: float | None = option(None, number(0, 100), "Width of the border in points.")
+
+    @property
+    def text_template(self) -> str | None:
+        """Its label."""
+        return self.label
+
+    def names(self) -> Mapping[str, Computed]:
+        """The ends that are said."""
+        return {name: says for name, says in self.computed.items() if getattr(self, name[0]) is not None}
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """All four ends."""
+        return self.computed
+
+    def value_drawn(self, context: Context) -> Drawn | None:  # noqa: ARG002
+        """Nothing that a title tells."""
+        return None
+
+    def place_drawn(self, context: Context) -> Drawn | None:  # noqa: ARG002
+        """Nothing that a title tells."""
+        return None
 
     def constant(self, aesthetic: str) -> Any:
         """Its own places and shape are no constants of an aesthetic."""
@@ -75,7 +103,8 @@ class MarkedRegion(DrawnLayer):
             if self.label:
                 inside = self.shape == "rectangle"
                 at = max(left, box.x) + 3 if inside else (left + right) / 2
-                yield from set_text(self.label, panel.type).placed(at, max(top, box.y) + 3, 0.0 if inside else 0.5, role="region")
+                said = str(rows.values[VALUE_TEXT][row])
+                yield from set_text(said, panel.type).placed(at, max(top, box.y) + 3, 0.0 if inside else 0.5, role="region")
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""

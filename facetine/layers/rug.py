@@ -10,8 +10,9 @@ import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.grammar.options import ink, number, option
-from facetine.layers.base import DrawnLayer, Look, PanelView, batches
+from facetine.layers.base import Computed, DrawnLayer, Look, PanelView, batches, combined
 from facetine.layers.lines import line_key
+from facetine.layers.summary import PLACE_X, PLACE_Y
 from facetine.scene.marks import Paths, Region, Stroke, segments
 
 
@@ -22,7 +23,10 @@ class Rug(DrawnLayer):
     verb: ClassVar[str] = "rug"
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "line_width", "group")
     required: ClassVar[tuple[str, ...]] = ()
-    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "line_width", "dash")
+    drops_outside: ClassVar[bool] = True
+    line_marks: ClassVar[bool] = True
+    computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "line_width")
     usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.4, "opacity": 0.6}
 
     color: str | None = option(None, ink, "Their ink.")
@@ -38,9 +42,12 @@ class Rug(DrawnLayer):
         """One batch of lines for each color."""
         box = panel.box
         near, far = (box.bottom, box.bottom - self.length) if panel.up < 0 else (box.y, box.y + self.length)
-        for shade, chosen in batches(panel.looks["color"], len(rows)):
+        if not len(rows):
+            return
+        looks, which = combined(panel.looks, ("color", "line_width", "opacity"), len(rows))
+        for (shade, width, opacity), chosen in batches(Look(tuple(looks), which), len(rows)):
             part = rows.take(np.arange(len(rows))[chosen])
-            stroke = Stroke(shade, panel.looks["line_width"].values[0], (), panel.looks["opacity"].values[0])
+            stroke = Stroke(shade, width, (), opacity)
             if "x" in part:
                 ends = np.column_stack([part["x"], np.full(len(part), near), part["x"], np.full(len(part), far)])
                 yield segments(ends, stroke)

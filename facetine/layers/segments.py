@@ -12,8 +12,9 @@ from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import DrawnLayer, Look, PanelView, batches, combined
+from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, batches, combined
 from facetine.layers.lines import line_key
+from facetine.layers.summary import PLACE_X, PLACE_Y
 from facetine.scene.marks import Mark, Paths, Region, Stroke, segments
 
 
@@ -23,6 +24,11 @@ class Segments(DrawnLayer):
 
     verb: ClassVar[str] = "segments"
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "x_to", "y_to", "color", "opacity", "dash", "line_width", "group")
+    line_marks: ClassVar[bool] = True
+    thing: ClassVar[str] = "segment"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X, "y": PLACE_Y, "x_end": Computed("the end on x", "x"), "y_end": Computed("the end on y", "y"),
+    }  # fmt: skip
     required: ClassVar[tuple[str, ...]] = ("x", "y", "x_to", "y_to")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
 
@@ -32,6 +38,10 @@ class Segments(DrawnLayer):
     line_width: float | None = option(None, number(0.01, 100), "Their width in points.")
     arrow: bool = option(False, flag, "Whether they end in an arrow's head.")
     head: float = option(5.0, number(0.5, 200), "Length of the head in points.")
+
+    def compute(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+        """The rows, with their ends under names for templates."""
+        return rows.put(x_end=rows["x_to"], y_end=rows["y_to"])
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """One batch for each look."""

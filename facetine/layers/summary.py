@@ -9,11 +9,14 @@ import numpy as np
 from facetine.core.arrange.bars import abreast
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.core.columns import Columns
-from facetine.core.stats.groups import Groups, aggregated, grouped
+from facetine.core.stats.groups import AGGREGATES, Groups, aggregated, grouped
 from facetine.errors import KindError
-from facetine.layers.base import Context
+from facetine.layers.base import Computed, Context, Drawn
 
-NUMERIC_LOOKS = ("color", "outline", "opacity", "size", "line_width")
+_HOW = {"mean": "mean", "median": "median", "min": "minimum", "max": "maximum"}
+COUNT = Computed("the number of rows, or the sum of their weights", "count")
+PLACE_X = Computed("the value on x", "x", "x value")
+PLACE_Y = Computed("the value on y", "y", "y value")
 
 
 def at_one_place(rows: Columns) -> Groups:
@@ -25,32 +28,45 @@ def summarised(rows: Columns, how: str, context: Context) -> Columns:
     """One row for each x of each group and panel; `y` and a column named like the aggregate hold the result.
 
     Raises:
-        KindError: y holds no numbers, or a look is mapped to a number, which many rows do not share.
+        KindError: y holds no numbers.
     """
     if how != "count" and context.discrete("y"):
         raise KindError(
             f"{context.where}: no {how} of {context.columns.get('y')!r}, which holds categories",
             'aggregate="count" counts its rows',
         )
-    refuse_numeric_looks(context)
+    if how == "sum" and context.kinds.get("y") == "time":
+        raise KindError(f"{context.where}: no sum of {context.columns.get('y')!r}, which holds times")
     groups = at_one_place(rows)
-    result = aggregated(rows["y"] if "y" in rows else rows["x"], groups, how)
-    return rows.take(groups.first).put(**{"y": result, how: result})
+    weights = rows.get("weight")
+    result = aggregated(rows["y"] if "y" in rows else rows["x"], groups, how, weights)
+    count = aggregated(rows["x"], groups, "count", weights)
+    return rows.take(groups.first).put(**{"y": result, "count": count, how: result})
 
 
-def refuse_numeric_looks(context: Context) -> None:
-    """Looks that follow a number have no value for a summary of many rows.
+def aggregate_names(how: str) -> dict[str, Computed]:
+    """The names of an aggregated layer: the aggregate and the count."""
+    if how in ("none", "count"):
+        return {"count": COUNT} if how == "count" else {}
+    return {how: Computed(f"the {_HOW.get(how, how)} of y", "y"), "count": COUNT}
 
-    Raises:
-        KindError: There is one.
-    """
-    for name in NUMERIC_LOOKS:
-        if name in context.columns and not context.discrete(name):
-            raise KindError(
-                f"{context.where}: {name} is mapped to {context.columns[name]!r}, a {context.kinds[name]}, "
-                "but every mark stands for several rows",
-                f"map {name} to a category, or give one row a mark",
-            )
+
+def every_aggregate() -> dict[str, Computed]:
+    """The names of all aggregates, for the docs."""
+    return {name: says for how in AGGREGATES for name, says in aggregate_names(how).items()}
+
+
+def aggregate_drawn(how: str, context: Context) -> Drawn:
+    """What an aggregated layer shows along its value axis."""
+    if how == "none":
+        return Drawn()
+    return Drawn(title=context.weight_title()) if how == "count" else Drawn(how)
+
+
+def aggregate_title(label: str, unit: str, inside: str, how: str) -> str:
+    """The title of an aggregated column: "Mass (kg), mean", "Sum of mass (kg)"."""
+    behind = f" ({unit})" if unit else ""
+    return f"Sum of {inside}{behind}" if how == "sum" else f"{label}{behind}, {_HOW.get(how, how)}"
 
 
 def each_group(
@@ -106,18 +122,19 @@ def at_place(x: FloatArray, context: Context, axis: str = "x") -> float:
     return float(np.diff(found).min()) if len(found) > 1 else 1.0
 
 
-def side_by_side(rows: Columns, width: float, arrange: str) -> tuple[FloatArray, float]:
+def side_by_side(rows: Columns, width: float, arrange: str, context: Context) -> tuple[FloatArray, float]:
     """Centers and width of marks, in their slot or next to each other.
 
     Args:
         rows: One row a mark.
         width: Of a slot.
         arrange: "abreast", or anything else to let them overlie.
+        context: Knows the groups of all layers that stand side by side.
     """
     center = rows["x"].astype(float)
     if arrange != "abreast" or not len(rows):
         return center, width
-    shift, places = abreast(slots(rows), rows.group)
+    shift, places = abreast(slots(rows), rows.group, *(context.shared or ((), False)))
     return center + shift * width, width / places
 
 

@@ -1,7 +1,8 @@
-"""Trends: fitted lines with their confidence bands."""
+"""Trends: fitted lines with their bands, and what the fits say."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar
@@ -10,22 +11,38 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
-from facetine.core.scales.formats import fixed
+from facetine.core.scales.formats import significant
 from facetine.core.stats.groups import grouped
-from facetine.core.stats.regression import Fit, least_squares, logistic, quantile_line, robust
+from facetine.core.stats.regression import (
+    Contrast,
+    Fit,
+    Odds,
+    compared_slopes,
+    least_squares,
+    logistic,
+    quantile_line,
+    robust,
+    two_sided,
+)
 from facetine.core.stats.smooth import loess, moving_average
 from facetine.errors import KindError, OptionError
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.grammar.scale import DASHES
 from facetine.layers.areas import ribbons
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.base import AxisSpace, Computed, Context, DrawnLayer, Look, PanelView, Space
+from facetine.layers.equations import equation
 from facetine.layers.lines import drawn_lines, line_key
-from facetine.layers.summary import each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
+from facetine.layers.widths import DAY
 from facetine.scene.marks import Mark, Paths, Region
 from facetine.scene.typeset import set_text
 
 METHODS = ("linear", "polynomial", "loess", "logistic", "robust", "quantile", "moving")
-_PLACES = 80
+# A line is straight between places to a hair's width where they are so many points apart.
+_STEP, _LEAST_PLACES = 1.5, 101
+_SAID = ("slope", "intercept", "r2", "n", "residual_std", "p")
+_CONTRAST = ("slope_difference", "slope_difference_low", "slope_difference_high", "slope_difference_p")
+_EVERY = ("x", "y", "y_low", "y_high", "equation", "coefficients", *_SAID, *_CONTRAST)
 
 
 def _level(value: Any, where: str) -> float:
@@ -40,72 +57,215 @@ class Trend(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
-    space: ClassVar[Any] = "axis"
+    computes_in: ClassVar[Space] = "axis"
+    line_marks: ClassVar[bool] = True
+    thing: ClassVar[str] = "line"
+    weighs: ClassVar[str] = (
+        "the inverse of each row's variance, up to a factor, in linear, polynomial, robust and loess fits; "
+        "how much a row counts in the loss or likelihood of quantile and logistic fits and in moving means"
+    )
     first: ClassVar[str | None] = "method"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X,
+        "y": PLACE_Y,
+        "slope": Computed("the slope of a straight line, on the axes: per day on times, of logarithms on log axes; of log odds"),
+        "intercept": Computed("its value at zero on the axis of x; on times, at the first row"),
+        "coefficients": Computed("all coefficients of a line or polynomial, from the constant on", "words"),
+        "r2": Computed("the share of the variance that a linear or polynomial fit explains"),
+        "n": Computed("the number of rows", "count"),
+        "residual_std": Computed("the standard deviation of the residuals, on the axis; of robust fits the robust one"),
+        "p": Computed("the two-sided p of a slope of zero, for linear, robust and logistic fits"),
+        "slope_difference": Computed('with compare="slopes": by how much the slope exceeds that of the first group'),
+        "slope_difference_low": Computed("the lower end of its confidence interval"),
+        "slope_difference_high": Computed("the upper end of its confidence interval"),
+        "slope_difference_p": Computed("its two-sided p"),
+    }
+
     method: str = option("linear", choice(*METHODS, name="methods"), "How the line is fitted.")
     color: str | None = option(None, ink, "Ink of the line, and of its band.")
     opacity: float | None = option(None, number(0, 1), "How much the line covers; 1 by default.")
     dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; solid by default.")
     line_width: float | None = option(None, number(0.01, 100), "Its width in points.")
-    level: float | None = option(0.95, _level, "Level of the confidence band; None for no band.")
+    level: float | None = option(0.95, _level, "Level of the band; None for no band.")
+    band: str = option(
+        "confidence", choice("confidence", "prediction", name="bands"), "Whether the band holds the line, or one more value."
+    )
+    robust_errors: bool = option(
+        False, flag, "Whether the errors of linear and polynomial fits allow for unequal variances (HC3)."
+    )
     degree: int | None = option(None, whole(0, 12), "Of the polynomial: 2 by default, also for loess, which takes 0 to 2.")
-    span: float = option(0.75, number(0.01, 10), "Share of the rows that each local fit of loess sees.")
+    span: float = option(0.7, number(0.01, 10), "Share of the rows that each local fit of loess sees.")
     share: float = option(0.5, number(0.001, 0.999), 'The quantile of method "quantile".')
     window: int = option(7, whole(1), "Rows of a moving average.")
-    equation: bool = option(False, flag, "Whether the equation of a straight line or polynomial is written at its end.")
+    space: str | None = option(
+        None, choice("data", "axis", name="spaces"), "Whether it is fitted to places on the axes, as by default, or to the data."
+    )
+    compare: str | None = option(
+        None, choice("slopes", name="comparisons"), "\"slopes\" computes the difference of each group's slope to the first one's."
+    )
+    equation: bool = option(False, flag, "Whether the equation of a straight line or polynomial is written.")
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always."""
+        return True
+
+    def as_share(self) -> tuple[str, ...]:
+        """A logistic curve is the share of yes."""
+        return ("y",) if self.method == "logistic" else ()
 
     def compute(self, rows: Columns, context: Context) -> Columns:
-        """80 places of each group's line with its band; the rows' own places for a moving average.
+        """Places of each group's line, one a point and a half or less, with its band; a moving average at its own rows.
 
         Raises:
             KindError: x or y holds categories.
+            OptionError: An option does not suit the method.
         """
         need_numbers(context, "x")
-        if self.method == "loess" and self.degree is not None and self.degree > 2:
-            raise OptionError(f"{context.where}: loess takes a degree of 0, 1 or 2, not {self.degree}")
-        if self.equation and self.method in ("loess", "moving", "logistic"):
-            raise OptionError(
-                f"{context.where}: {self.method} has no equation", "linear, polynomial, robust and quantile have one"
-            )
         if not (self.method == "logistic" and context.kinds.get("y") == "yes_no"):
             need_numbers(context, "y")
+        self._check(context)
+        fits: dict[int, tuple[int, Fit]] = {}
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
             try:
-                return self._fitted(part)
+                return self._fitted(part, context, fits)
             except ValueError as problem:
                 if "0 and 1" in str(problem):
                     raise KindError(
                         f"{context.where}: a logistic fit needs {problem}", f"column: {context.columns.get('y')}"
                     ) from problem
-                context.say(f"{context.where}: a group of {len(part)} rows has no {self.method} line: it needs {problem}")
-                none = np.zeros(0)
-                return {"x": none, "y": none, "y_low": none, "y_high": none, "equation": none.astype(object)}
+                context.say("no-fit", f"{len(part)} rows have no {self.method} line: it needs {problem}", part=part)
+                return {name: np.zeros(0, object if name in ("equation", "coefficients") else float) for name in _EVERY}
 
-        return each_group(rows, make, ("x", "y", "y_low", "y_high", "equation"))
+        return each_group(rows, make, _EVERY)
 
-    def _fitted(self, part: Columns) -> Mapping[str, AnyArray]:
+    def _check(self, context: Context) -> None:
+        method, where = self.method, context.where
+        if method == "loess" and self.degree is not None and self.degree > 2:
+            raise OptionError(f"{where}: loess takes a degree of 0, 1 or 2, not {self.degree}")
+        if self.degree is not None and method not in ("polynomial", "loess"):
+            raise OptionError(f"{where}: degree says nothing for {method}", "it belongs to polynomial and loess")
+        if self.equation and method in ("loess", "moving", "logistic"):
+            raise OptionError(f"{where}: {method} has no equation", "linear, polynomial, robust and quantile have one")
+        if self.robust_errors and method not in ("linear", "polynomial"):
+            raise OptionError(f"{where}: robust_errors says nothing for {method}", "linear and polynomial have them")
+        if self.band == "prediction" and method not in ("linear", "polynomial", "loess"):
+            raise OptionError(f"{where}: {method} has no prediction band", "linear, polynomial and loess have one")
+        if self.compare and method not in ("linear", "robust"):
+            raise OptionError(f"{where}: slopes are compared of straight lines, not of {method}", "linear and robust have slopes")
+        for axis in ("x", "y"):
+            if method == "logistic" and axis == "y" and not context.axis("y").even and self.works_in == "axis":
+                raise OptionError(f"{where}: a logistic fit needs an even axis of y", 'space="data" fits the data themselves')
+
+    def _fitted(self, part: Columns, context: Context, fits: dict[int, tuple[int, Fit]]) -> Mapping[str, AnyArray]:
         x, y, weights = part["x"], part["y"].astype(float), part.get("weight")
+        none = math.nan
         if self.method == "moving":
-            at, value = moving_average(x, y, self.window)
-            return _columns(at, value, value * np.nan, value * np.nan, "")
-        at = np.linspace(float(x.min()), float(x.max()), _PLACES)
+            at, value = moving_average(x, y, self.window, weights)
+            return _table(at, value, at * none, at * none, {"n": float(len(x))})
+        at = self._places(x, context)
         if self.method == "logistic":
-            odds = logistic(x, y, at, self.level or 0.95)
-            low, high = (odds.low, odds.high) if self.level else (at * np.nan, at * np.nan)
-            return _columns(at, odds.value, low, high, "")
+            return self._odds(logistic(x, y, at, self.level or 0.95, weights), at, part, context)
         fit = self._fit(x, y, at, weights)
-        low, high = fit.band(self.level) if self.level else (at * np.nan, at * np.nan)
-        return _columns(at, fit.value, low, high, _equation(fit) if self.equation else "")
+        if not fit.settled:
+            context.say(
+                "not-converged",
+                f"the {self.method} fit did not settle",
+                "the line may not be the best one",
+                part=part,
+                severity="warning",
+            )
+        low, high = fit.band(self.level, self.band) if self.level else (at * none, at * none)
+        said = self._said(fit, x, context) | {"n": float(len(x))}
+        if self.compare:
+            said |= _difference(fit, part, fits, self.level or 0.95, _unit(context.axis("x"), self.works_in))
+        made = _table(at, fit.value, low, high, said)
+        if len(fit.coefficients):
+            made["coefficients"] = np.full(
+                len(at), ", ".join(significant(value, 4) for value in fit.coefficients.tolist()), object
+            )
+        if self.equation:
+            made["equation"] = np.full(len(at), self._equation(fit, x, y, weights, context), object)
+        return made
+
+    def _places(self, x: FloatArray, context: Context) -> FloatArray:
+        """Even places on the axis, in the space of the fit."""
+        count = max(_LEAST_PLACES, math.ceil(context.room[0] / _STEP) + 1)
+        axis = context.axis("x")
+        if self.works_in == "axis" or axis.even:
+            return np.linspace(float(x.min()), float(x.max()), count)
+        low, high = axis.transform.forward(np.array([x.min(), x.max()])).tolist()
+        return np.clip(axis.transform.inverse(np.linspace(low, high, count)), x.min(), x.max())
 
     def _fit(self, x: FloatArray, y: FloatArray, at: FloatArray, weights: FloatArray | None) -> Fit:
-        if self.method == "linear":
-            return least_squares(x, y, at, 1, weights)
-        if self.method == "polynomial":
-            return least_squares(x, y, at, 2 if self.degree is None else self.degree, weights)
+        if self.method in ("linear", "polynomial"):
+            degree = 1 if self.method == "linear" else 2 if self.degree is None else self.degree
+            return least_squares(x, y, at, degree, weights, self.robust_errors)
         if self.method == "loess":
             return loess(x, y, at, self.span, 2 if self.degree is None else self.degree, weights)
-        return robust(x, y, at) if self.method == "robust" else quantile_line(x, y, at, self.share)
+        return robust(x, y, at, weights=weights) if self.method == "robust" else quantile_line(x, y, at, self.share, weights)
+
+    def _said(self, fit: Fit, x: FloatArray, context: Context) -> dict[str, float]:
+        """What the fit says, slopes on an axis of times per day and intercepts there at the first row."""
+        said = {"r2": fit.explained, "residual_std": fit.residual_std}
+        if len(fit.coefficients) != 2:
+            return said
+        slope = float(fit.coefficients[1])
+        times = context.axis("x").kind == "time"
+        start = float(fit.value[0]) if times else float(fit.coefficients[0])
+        return said | {"slope": slope * _unit(context.axis("x"), self.works_in), "intercept": start, "p": fit.slope_p}
+
+    def _odds(self, odds: Odds, at: FloatArray, part: Columns, context: Context) -> Mapping[str, AnyArray]:
+        if not odds.settled:
+            what = (
+                "one x separates the two outcomes, so that no slope is best"
+                if np.isnan(odds.slope_error)
+                else "the fit did not settle"
+            )
+            context.say(
+                "separated" if np.isnan(odds.slope_error) else "not-converged",
+                f"{what}; the band is left out",
+                part=part,
+                severity="warning",
+            )
+        low, high = (odds.low, odds.high) if self.level and odds.settled else (at * np.nan, at * np.nan)
+        slope = float(odds.coefficients[1])
+        unit = _unit(context.axis("x"), self.works_in)
+        said = {
+            "slope": slope * unit, "intercept": float(odds.coefficients[0]), "n": float(len(part)),
+            "p": two_sided(slope, odds.slope_error, math.inf),
+        }  # fmt: skip
+        return _table(at, odds.value, low, high, said)
+
+    def _equation(self, fit: Fit, x: FloatArray, y: FloatArray, weights: FloatArray | None, context: Context) -> str:
+        def coefficients(moved: FloatArray) -> FloatArray:
+            return self._fit(moved, y, moved[:1], weights).coefficients
+
+        line = self._fit(x, y, x, weights).value
+        axes = context.axis("x"), context.axis("y")
+        if self.works_in == "data":
+            axes = (AxisSpace(kind=axes[0].kind, zone=axes[0].zone), AxisSpace(kind=axes[1].kind))
+        return equation(coefficients, x, y, line, axes, fit.explained)
+
+    def labelled_rows(self, rows: Columns) -> Columns:
+        """The last place of each line."""
+        groups = grouped(rows.panel, rows.group)
+        return rows.take(groups.order[groups.starts + groups.sizes - 1]) if len(rows) else rows
+
+    def described(self, rows: Columns, context: Context) -> list[str]:
+        """What the compared slopes say, in sentences."""
+        if not self.compare or not len(rows):
+            return []
+        said = []
+        ends = self.labelled_rows(rows)
+        for row in np.flatnonzero(~np.isnan(ends["slope_difference"])).tolist():
+            place = context.place(ends.take(np.array([row])))
+            low, high = (significant(float(ends[f"slope_difference_{end}"][row]), 3) for end in ("low", "high"))
+            said.append(
+                f"The slope of {place or 'a group'} differs from the first by {significant(float(ends['slope_difference'][row]), 3)} "
+                f"({low} to {high}, p = {significant(float(ends['slope_difference_p'][row]), 2)})."
+            )
+        return said
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Bands first, lines over them, equations last."""
@@ -119,37 +279,38 @@ class Trend(DrawnLayer):
         yield from line_key(box, looks)
 
 
-def _columns(at: FloatArray, value: FloatArray, low: FloatArray, high: FloatArray, equation: str) -> dict[str, AnyArray]:
-    return {"x": at, "y": value, "y_low": low, "y_high": high, "equation": np.full(len(at), equation, object)}
+def _table(
+    at: FloatArray, value: FloatArray, low: FloatArray, high: FloatArray, said: Mapping[str, float]
+) -> dict[str, AnyArray]:
+    """The places of a line with what its fit says at each."""
+    numbers = {name: np.full(len(at), said.get(name, math.nan)) for name in (*_SAID, *_CONTRAST)}
+    words = {name: np.full(len(at), None, object) for name in ("equation", "coefficients")}
+    return {"x": at, "y": value, "y_low": low, "y_high": high, **words, **numbers}
 
 
-def _equation(fit: Fit) -> str:
-    """*y* = a + b *x*, with three significant digits."""
-    text = f"*y* = {_significant(fit.coefficients[0])}"
-    for power, value in enumerate(fit.coefficients[1:].tolist(), 1):
-        sign = "−" if value < 0 else "+"
-        name = "*x*" if power == 1 else f"*x*^{power}^"
-        text += f" {sign} {_significant(abs(value))} {name}"
-    if not np.isnan(fit.explained):
-        text += f",  *R*^2^ = {fixed(fit.explained, 2)}"
-    return text
+def _unit(axis: AxisSpace, space: str) -> float:  # noqa: ARG001
+    """What a slope is multiplied by to be told in the unit of x: days for times."""
+    return DAY if axis.kind == "time" else 1.0
 
 
-def _significant(value: float) -> str:
-    text = f"{value:.3g}"
-    if "e" in text:
-        digits, power = text.split("e")
-        return f"{digits} × 10^{int(power)}^".replace("-", "−")
-    return text.replace("-", "−")
+def _difference(fit: Fit, part: Columns, fits: dict[int, tuple[int, Fit]], level: float, unit: float) -> dict[str, float]:
+    """The difference of a group's slope to that of the first group of its panel, which is kept."""
+    panel, group = int(part.panel[0]), int(part.group[0])
+    first = fits.setdefault(panel, (group, fit))
+    if first[0] == group:
+        return {}
+    found: Contrast = compared_slopes(first[1], fit, level)
+    values = (found.difference * unit, found.low * unit, found.high * unit, found.p)
+    return dict(zip(_CONTRAST, values, strict=True))
 
 
 def _equations(rows: Columns, panel: PanelView) -> Iterator[Mark]:
     """The equations of all groups below each other, in the corner of the panel that the lines leave freest."""
     groups = grouped(rows.group)
-    first = [int(groups.order[start]) for start in groups.starts.tolist()]
+    first = [int(groups.order[start]) for start in groups.starts.tolist() if rows["equation"][int(groups.order[start])]]
     blocks = [set_text(rows["equation"][row], panel.type._replace(color=panel.looks["color"].of(row))) for row in first]
     wide = max((block.width for block in blocks), default=0.0)
-    step = 1.35 * panel.type.size
+    step = max((block.height for block in blocks), default=0.0) + 0.35 * panel.type.size
     box = panel.box
     corners = [(right, low) for low in (False, True) for right in (True, False)]
 

@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
-import string
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 import numpy as np
 
 from facetine.core.color.spaces import contrast, from_hex
 from facetine.core.columns import Columns
-from facetine.core.scales.formats import MINUS
-from facetine.errors import OptionError, unknown
-from facetine.layers.base import DrawnLayer, Look
+from facetine.core.scales.templates import parsed
+from facetine.errors import OptionError, nearest
+from facetine.findings import so_many
+from facetine.layers.base import DrawnLayer, Look, PanelView
 from facetine.scene.marks import Region, Text
 from facetine.scene.typeset import TextStyle, set_text
 
 DARK, LIGHT = "#1c1f24", "#ffffff"
+VALUE_TEXT = "value text"
+"""The column of the texts that stand on marks, one a row; "" where there is none."""
 
 
 def template(value: Any, where: str) -> str:
-    """A template such as "{count:,}" or "{share:.0%}".
+    """A template such as "{count:,}" or "{share:percent}".
 
     Raises:
         OptionError: It is none.
@@ -28,31 +30,25 @@ def template(value: Any, where: str) -> str:
     if not isinstance(value, str):
         raise OptionError(f'{where} is a template such as "{{count:,}}", not {value!r}')
     try:
-        list(string.Formatter().parse(value))
+        parsed(value)
     except ValueError as problem:
-        raise OptionError(f"{where}: {value!r} is no template: {problem}") from problem
+        raise OptionError(f"{where}: {value[:80]!r} is no template: {problem}") from problem
     return value
 
 
-def written(form: str, rows: Columns, where: str) -> list[str]:
-    """The template filled with each row's computed values.
+def check_names(form: str, names: Iterable[str], where: str) -> None:
+    """Takes a template whose names are all there.
 
     Raises:
-        OptionError: It names a value that is not computed, or a format that does not suit it.
+        OptionError: One is not; all that are there are listed.
     """
-    names = [name for _, name, _, _ in string.Formatter().parse(form) if name is not None]
-    for name in names:
-        if name not in rows:
-            raise unknown(OptionError, where, "no computed value", name, rows.values, "computed values")
-    columns = {name: rows[name].tolist() for name in names}
-    texts = []
-    for row in range(len(rows)):
-        try:
-            text = form.format(**{name: column[row] for name, column in columns.items()})
-        except (ValueError, TypeError) as problem:
-            raise OptionError(f"{where}: {form!r} can't be filled: {problem}") from problem
-        texts.append("" if "nan" in text else text.replace("-", MINUS))
-    return texts
+    there = list(names)
+    for name in parsed(form).names:
+        if name not in there:
+            close = nearest(name, there)
+            hint = f". Did you mean {close!r}?" if close else ""
+            said = f"computed values: {', '.join(there)}" if there else "it computes nothing that has a name"
+            raise OptionError(f"{where}: no computed value {name!r}{hint}", said)
 
 
 def readable(fill: str) -> str:
@@ -62,36 +58,57 @@ def readable(fill: str) -> str:
     return DARK if dark >= light else LIGHT
 
 
-def value_texts(
-    layer: DrawnLayer, rows: Columns, looks: Mapping[str, Look], horizontal: bool, type_: TextStyle
-) -> Iterator[Text]:
-    """What is computed, written on the marks: inside where they are filled and large enough, else at their end."""
-    assert layer.written is not None
-    where = f"figure.{layer.verb}: value_labels"
+def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: bool, style: TextStyle) -> Iterator[Text]:
+    """What is computed, written on the marks: inside where they are filled and large enough, else at their end.
+
+    Args:
+        layer: Whose marks they are.
+        rows: Its rows in points, x and y as the reader sees them, with `VALUE_TEXT`.
+        panel: Where they are drawn, with the looks of the rows.
+        horizontal: Whether values run along x.
+        style: How the texts are set.
+    """
     rows = layer.labelled_rows(rows)
-    texts = written(layer.written, rows, where)
+    texts = rows.values[VALUE_TEXT].tolist()
     inside_only = getattr(layer, "arrange", "") in ("stack", "share") and len(np.unique(rows.group)) > 1
     inside_only = inside_only or layer.verb == "cells"
     taken: list[Region] = []
+    lost = 0
     for row, text in enumerate(texts):
         if not text:
             continue
         x = sorted((float(rows["x_low"][row]), float(rows["x_high"][row])))
         y = sorted((float(rows["y_low"][row]), float(rows["y_high"][row])))
-        block = set_text(text, type_)
+        if not np.isfinite([*x, *y]).all():
+            lost += 1
+            continue
+        block = set_text(text, style)
         middle = (x[0] + x[1]) / 2, (y[0] + y[1]) / 2
         if inside_only:
-            if block.width <= x[1] - x[0] and type_.size <= y[1] - y[0]:
-                ink = readable(looks["color"].of(int(rows["row number"][row]) if "row number" in rows else row))
-                yield from set_text(text, type_._replace(color=ink)).placed(
-                    middle[0], middle[1] - type_.cap / 2, 0.5, role="value"
-                )
+            if block.width <= x[1] - x[0] and block.height - style.descent <= y[1] - y[0]:
+                number = int(rows["row number"][row]) if "row number" in rows else row
+                inked = set_text(text, style._replace(color=_ink_on(panel.looks, number, panel.ground)))
+                yield from inked.placed(middle[0], middle[1] - style.cap / 2, 0.5, role="value")
+            else:
+                lost += 1
             continue
         if horizontal:
-            placed = list(block.placed(x[1] + 0.35 * type_.size, middle[1] - type_.cap / 2, role="value"))
+            placed = list(block.placed(x[1] + 0.35 * style.size, middle[1] - style.cap / 2, role="value"))
         else:
-            placed = list(block.placed(middle[0], y[0] - type_.cap - 0.35 * type_.size, 0.5, role="value"))
+            placed = list(block.placed(middle[0], y[0] - style.cap - 0.35 * style.size, 0.5, role="value"))
         # A value that would run into its neighbour's says less than none.
-        if not any(line.box.overlaps(other, -0.5) for line in placed for other in taken):
-            taken += [line.box for line in placed]
-            yield from placed
+        if any(line.box.overlaps(other, -0.5) for line in placed for other in taken):
+            lost += 1
+            continue
+        taken += [line.box for line in placed]
+        yield from placed
+    if lost:
+        panel.say(
+            "labels-left-out", f"{so_many(lost, 'value label')} without room left out", "theme(value_size=…) sets them smaller"
+        )
+
+
+def _ink_on(looks: Mapping[str, Look], row: int, ground: str) -> str:
+    """The readable ink on a mark, through which the ground may show."""
+    fill, opacity = looks["color"].of(row), looks["opacity"].of(row) if "opacity" in looks else 1.0
+    return readable(fill if opacity > 0.5 else ground)

@@ -10,15 +10,15 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
-from facetine.core.stats.density import bandwidth, density_curve
 from facetine.core.stats.groups import grouped
-from facetine.core.stats.quantiles import quantiles
+from facetine.core.stats.quantiles import quantiles, weighted_quantiles
 from facetine.errors import KindError
-from facetine.grammar.options import choice, flag, ink, number, option
+from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.layers.bars import square_key
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
-from facetine.layers.density import bandwidth_option
-from facetine.layers.summary import at_place, each_group, need_numbers, refuse_numeric_looks, side_by_side
+from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
+from facetine.layers.boxes import MEDIAN
+from facetine.layers.density import Kernel, bandwidth_option, within_support
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, need_numbers, side_by_side
 from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke, segments
 
 
@@ -30,7 +30,14 @@ class Violins(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
-    space: ClassVar[Any] = "axis"
+    computes_in: ClassVar[Space] = "axis"
+    thing: ClassVar[str] = "violin"
+    weighs: ClassVar[str] = "a row counts as often as its weight says in the density; weighted quartiles"
+    computed: ClassVar[Mapping[str, Computed]] = {
+        "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "lower": Computed("the first quartile", "y"),
+        "median": Computed("the median", "y"), "upper": Computed("the third quartile", "y"),
+        "density": Computed("the density for each unit of the axis"),
+    }  # fmt: skip
     can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"violin_width": "bar_width"}
     usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.7}
@@ -40,16 +47,27 @@ class Violins(DrawnLayer):
     opacity: float | None = option(None, number(0, 1), "How much the tint covers; the full ink is 1.")
     line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.7 by default.")
     half: str | None = option(None, choice("left", "right", "split", name="halves"), 'One side only; "split" shares two groups.')
-    bandwidth: Any = option("scott", bandwidth_option, '"scott", "silverman", or a number in the unit of the axis.')
+    bandwidth: Any = option(
+        "scott",
+        bandwidth_option,
+        '"scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".',
+    )
+    support: Any = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
     quartiles: bool = option(True, flag, "Whether lines mark the quartiles.")
     same: str = option("width", choice("width", "area", "count", name="measures"), "What equals among the violins of a panel.")
     violin_width: float | None = option(None, number(0.01, 1), "Share of its slot that the widest fills; the theme's by default.")
     arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
 
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always."""
+        return True
+
     def compute(self, rows: Columns, context: Context) -> Columns:
         """256 places of each violin's density, and its quartiles."""
         need_numbers(context, "y")
-        refuse_numeric_looks(context)
+        axis = context.axis("y")
+        kernel = Kernel.of(self.bandwidth, self.support, axis, context.where)
+        rows = within_support(rows, "y", kernel, axis, context)
         if "x" not in rows:
             rows = rows.put(x=np.zeros(len(rows)))
         slot = at_place(rows["x"], context)
@@ -60,24 +78,27 @@ class Violins(DrawnLayer):
             )
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
-            width = bandwidth(part["y"], self.bandwidth, part.get("weight"))
-            curve = density_curve(part["y"], width, part.get("weight"))
+            weights = part.get("weight")
+            curve = kernel.curve(part["y"], weights, axis)
             if not len(curve.at):
-                context.say(f"{context.where}: a group of {len(part)} without spread has no density and is left out")
-            q = quantiles(part["y"], np.array([0.25, 0.5, 0.75]))
+                context.say(
+                    "group-without-spread", f"a group of {len(part)} without spread has no density and is left out", part=part
+                )
+            shares = np.array([0.25, 0.5, 0.75])
+            q = quantiles(part["y"], shares) if weights is None else weighted_quantiles(part["y"], weights, shares)
             filled = {name: np.full(len(curve.at), value) for name, value in zip(("lower", "median", "upper"), q, strict=True)}
-            return {"y": curve.at, "density": curve.value, "count": np.full(len(curve.at), float(len(part))), **filled}
+            return {"y": curve.at, "density": curve.value, "count": np.full(len(curve.at), _mass(part)), **filled}
 
         made = each_group(rows, make, ("y", "density", "count", "lower", "median", "upper"), "x")
         return made.put(slot=np.full(len(made), slot))
 
-    def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+    def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Widths in the unit of x, and centers side by side."""
         if not len(rows):
             return rows.put(x_low=rows["x"], x_high=rows["x"], center=rows["x"])
         width = float(rows["slot"][0]) * (self.violin_width or 1.0)
         arrange = "overlay" if self.half == "split" else self.arrange
-        center, width = side_by_side(rows, width, arrange)
+        center, width = side_by_side(rows, width, arrange, context)
         size = rows["density"] * (rows["count"] if self.same == "count" else 1.0)
         if self.same == "width":
             groups = grouped(rows.panel, rows.group, rows["x"])
@@ -121,6 +142,10 @@ class Violins(DrawnLayer):
         yield from square_key(box, looks)
 
 
+def _mass(part: Columns) -> float:
+    return float(part["weight"].sum()) if "weight" in part else float(len(part))
+
+
 def _quartile_lines(part: Columns, panel: PanelView, stroke: Stroke) -> Iterator[Paths]:
     at = panel.y(np.array([part[name][0] for name in ("lower", "median", "upper")]))
     order = np.argsort(part["y"])
@@ -128,4 +153,4 @@ def _quartile_lines(part: Columns, panel: PanelView, stroke: Stroke) -> Iterator
     right = np.interp(at, part["y"][order], part["x_high"][order])
     lines = np.column_stack([left, at, right, at])
     yield segments(lines[[0, 2]], stroke._replace(dash=(1.5, 1.5)))
-    yield segments(lines[[1]], stroke._replace(width=2 * stroke.width))
+    yield segments(lines[[1]], stroke._replace(width=MEDIAN * stroke.width))

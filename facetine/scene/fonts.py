@@ -36,7 +36,7 @@ class Shaped(NamedTuple):
 
     ids: tuple[int, ...]
     advances: tuple[float, ...]
-    abreast: tuple[int, ...]
+    clusters: tuple[int, ...]
     offsets: tuple[tuple[float, float], ...]
     """How far each glyph stands to the right of and above its place; empty where none does."""
     lacks: bool

@@ -127,7 +127,7 @@ class Glyphs(NamedTuple):
     """Glyph numbers in visual order."""
     advances: tuple[float, ...]
     """In thousandths of the size."""
-    abreast: tuple[int, ...]
+    clusters: tuple[int, ...]
     """The character at which each glyph's text begins."""
     shift: float = 0.0
     """How far it stands above the baseline, in points."""

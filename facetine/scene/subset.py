@@ -52,16 +52,16 @@ def used_faces(scene: Scene) -> list[UsedFace]:
 
 def _said(run: Glyphs) -> list[str]:
     """The text of each glyph: of its cluster, shared out where several glyphs make one up."""
-    if run.level % 2 == 0 and run.abreast == tuple(range(len(run.text))):
+    if run.level % 2 == 0 and run.clusters == tuple(range(len(run.text))):
         return list(run.text)  # a glyph a character, the usual case
-    starts = sorted(set(run.abreast))
+    starts = sorted(set(run.clusters))
     ends = dict(zip(starts, [*starts[1:], len(run.text)], strict=True))
-    left = Counter(run.abreast)
+    left = Counter(run.clusters)
     taken = dict.fromkeys(starts, 0)
     # Programs that take text out of a document expect the signs as they are seen.
     seen = mirrored if run.level % 2 else str
     said = []
-    for start in run.abreast:
+    for start in run.clusters:
         left[start] -= 1
         text = run.text[start + taken[start] : ends[start]]
         said.append(seen(text[:1] if left[start] else text))

@@ -134,8 +134,8 @@ def _runs(span: Piece, type_: TextStyle, level: int, right_to_left: bool) -> lis
 
     def run(text: str, used: Face) -> Glyphs:
         shaped = used.shape(text, bool(level % 2))
-        ids, advances, abreast, offsets, _ = shaped
-        return Glyphs(str(used.key), size, text, ids, advances, abreast, shift, level, right_to_left, offsets)
+        ids, advances, clusters, offsets, _ = shaped
+        return Glyphs(str(used.key), size, text, ids, advances, clusters, shift, level, right_to_left, offsets)
 
     if not used.shape(span.text, bool(level % 2)).lacks:
         return [run(span.text, used)]

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 from build.test_layout import assert_sound
-from conftest import laid_out, svg_of, texts
+from conftest import laid_out, said, svg_of, texts
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -145,7 +145,7 @@ def test_limits_of_colors_say_that_there_is_more_beyond_them():
     assert bar_of(figure.scale("color", limits=(20, 60)), width=180).labels[:: len("ab")] == ("below 20", "beyond 60")
     assert not {"below", "beyond"} & {label.split()[0] for label in bar_of(figure.scale("color", limits=(0, 1000))).labels}
     upper = bar_of(figure.scale("color", limits=(None, 60)), width=180)
-    assert upper.labels[-1] == "over 60"
+    assert upper.labels[-1] == "beyond 60"
     assert upper.at[-1] == 1.0
     assert not upper.labels[0].startswith("below")
 
@@ -231,9 +231,9 @@ def test_a_figure_without_rows_invents_no_numbers(kind):
     figure = ft.figure(data).map(x="t", y="b", color="a").points().scale("y", kind).scale("color", kind)
     made = laid_out(figure)
     assert not [text for text in made.scene.texts() if text.role == "tick"]
-    assert any("no rows" in note for note in made.notes)
-    said = laid_out(figure.scale("y", limits=(0.1, 0.9)))
-    assert [text for text in said.scene.texts() if text.role == "tick"]
+    assert any("no rows" in note for note in said(made))
+    windowed = laid_out(figure.scale("y", limits=(0.1, 0.9)))
+    assert [text for text in windowed.scene.texts() if text.role == "tick"]
 
 
 @pytest.mark.parametrize(

@@ -3,7 +3,7 @@
 import numpy as np
 import pandas as pd
 import pytest
-from conftest import laid_out, notes, shapes, svg_of, texts
+from conftest import laid_out, notes, said, shapes, svg_of, texts
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -45,7 +45,7 @@ def test_limits_are_a_window_and_what_lies_outside_is_said():
     figure = fig(a=[1.0, 2, 30], b=[1.0, 2, 3]).map(x="a", y="b").points().scale("x", limits=(0, 10))
     made = laid_out(figure)
     assert len(made.tables[0]) == 2
-    assert made.notes == ("1 row outside the limits of x not shown",)
+    assert said(made) == ("figure.points: 1 point not shown: outside the limits of x",)
     span = made.scales.axes["x"].extent
     assert (span.low, span.high) == (0, 10)
 
@@ -83,16 +83,16 @@ def test_log_axes_drop_what_has_no_place_and_say_so():
     figure = fig(a=[0.0, -1, 1, 10, 1000], b=[1.0, 2, 3, 4, 5]).map(x="a", y="b").points().scale("x", "log")
     made = laid_out(figure)
     assert len(made.tables[0]) == 3
-    assert made.notes == ("2 rows with a of zero or less left out: a log scale has no place for them",)
+    assert said(made) == ("figure.points: 2 rows with a of zero or less left out: a log scale has no place for them",)
     assert np.allclose(made.tables[0]["x"], [0, 1, 3])
 
 
 def test_missing_and_infinite_values_are_counted_and_said_once():
     figure = fig(a=[1.0, np.nan, np.inf, 4], b=[1.0, 2, 3, np.nan]).map(x="a", y="b").points().points()
     assert notes(figure) == (
-        "1 row with an infinite a left out",
-        "1 row without a left out",
-        "1 row without b left out",
+        "figure.points: 1 row with an infinite a left out",
+        "figure.points: 1 row without a left out",
+        "figure.points: 1 row without b left out",
     )
 
 
@@ -126,7 +126,7 @@ def test_orders_the_scales_then_the_codebooks_then_the_datas_then_natural():
 def test_a_missing_category_is_dropped_or_shown_in_its_own_place():
     base = ft.figure(WHEELS).map(x="grade").bars()
     assert ticks(base, "x").labels == ("plain", "sound", "fine", "grand")
-    assert notes(base) == ("26 rows without grade left out",)
+    assert notes(base) == ("figure.bars: 26 rows without grade left out",)
     shown = base.scale("x", missing="show")
     assert ticks(shown, "x").labels[-1] == "missing"
     assert notes(shown) == ()
@@ -304,7 +304,9 @@ def test_bars_over_time_have_the_width_of_the_smallest_gap():
 
 def test_a_number_can_not_color_bars_that_stand_for_many_rows():
     with pytest.raises(KindError, match="every mark stands for several rows"):
-        laid_out(ft.figure(WHEELS).map(x="rind", color="mass_kg").bars())
+        laid_out(ft.figure(WHEELS).map(x="rind").bars(map={"color": "mass_kg"}))
+    inherited = notes(ft.figure(WHEELS).map(x="rind", color="mass_kg").bars())
+    assert any("color follows 'mass_kg'" in note for note in inherited)
 
 
 def test_lines_follow_x_or_the_rows():
@@ -409,4 +411,4 @@ def test_no_row_and_one_row_can_be_drawn(layer, count):
 
 def test_all_missing_columns_draw_empty_axes():
     figure = ft.figure({"a": [None, None], "b": [1.0, 2]}).map(x="a", y="b").points()
-    assert "there are no rows to draw; the figure is empty" in notes(figure)
+    assert "figure: there are no rows to draw; the figure is empty" in notes(figure)

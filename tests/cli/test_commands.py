@@ -54,7 +54,7 @@ def test_draw_from_a_file(data, tmp_path, suffix):
     )  # fmt: skip
     assert code == 0, err
     assert "84×" in out
-    assert err == "note: 1 row without moisture_pct left out\n"
+    assert err == "note: figure.points: 1 row without moisture_pct left out\n"
     with pikepdf.open(tmp_path / "a.pdf") as pdf:
         assert float(pdf.pages[0].MediaBox[2]) == pytest.approx(3.3 * 72, abs=0.01)
         assert str(pdf.docinfo["/Title"]) == "A title"
@@ -95,7 +95,7 @@ def test_draw_speaks_json(data, tmp_path):
     said = json.loads(out)
     assert said["path"] == str(tmp_path / "a.svg")
     assert said["bytes"] == (tmp_path / "a.svg").stat().st_size
-    assert said["notes"] == ["1 row without moisture_pct left out"]
+    assert said["notes"] == ["figure.points: 1 row without moisture_pct left out"]
 
 
 def wrong(*args, stdin=None):

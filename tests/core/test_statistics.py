@@ -17,21 +17,24 @@ from facetine.core.stats.density import (
     bandwidth,
     density_curve,
     density_surface,
-    effective_size,
+    enclosing_levels,
     kernel_density,
-    mass_levels,
+    robust_bandwidth,
 )
 from facetine.core.stats.quantiles import (
     box,
     empirical_distribution,
+    paired_quantiles,
     plotting_positions,
     quantiles,
     quartile_line,
     theoretical_quantiles,
+    weighted_positions,
     weighted_quantiles,
 )
-from facetine.core.stats.regression import least_squares, logistic, quantile_line, robust
+from facetine.core.stats.regression import compared_slopes, least_squares, logistic, quantile_line, robust
 from facetine.core.stats.smooth import loess, moving_average
+from facetine.core.stats.weights import effective_size
 
 RNG = np.random.default_rng(11)
 NUMPY_NAMES = {
@@ -163,12 +166,29 @@ def test_a_surface_integrates_to_one_and_follows_the_exact_product_kernel():
     assert surface.value[row, column] == pytest.approx(exact, rel=0.02)
 
 
-def test_contour_levels_enclose_the_mass_they_say():
-    x, y = RNG.normal(size=4000), RNG.normal(size=4000)
-    surface = density_surface(x, y, 0.25, 0.25)
-    cell = np.diff(surface.x[:2])[0] * np.diff(surface.y[:2])[0]
-    for share, level in zip((0.1, 0.5, 0.9), mass_levels(surface, np.array([0.1, 0.5, 0.9])), strict=True):
-        assert surface.value[surface.value >= level].sum() * cell == pytest.approx(share, abs=0.01)
+@pytest.mark.parametrize("far", [[], [8.0], [1000.0], [50.0, -300.0, 1e6]])
+def test_contour_levels_enclose_the_share_of_rows_that_they_say(far):
+    rng = np.random.default_rng(5)
+    x, y = (np.append(rng.normal(size=1500), far) for _ in "xy")
+    widths = robust_bandwidth(x, 1 / 6), robust_bandwidth(y, 1 / 6)
+    surface = density_surface(x, y, *widths)
+    shares = np.array([0.1, 0.5, 0.9])
+    distance_x, distance_y = ((one[:, None] - one[None, :]) / width for one, width in zip((x, y), widths, strict=True))
+    for share, level in zip(shares, enclosing_levels(surface, x, y, shares), strict=True):
+        exact = np.exp(-0.5 * (distance_x**2 + distance_y**2)).mean(axis=1) / (2 * math.pi * widths[0] * widths[1])
+        assert (exact >= level).mean() == pytest.approx(share, abs=0.005)
+
+
+@pytest.mark.parametrize(("size", "far"), [(400, 1e12), (40_000, 1e12), (40_000, 300.0), (400, 60.0)])
+def test_a_density_keeps_its_peak_beside_a_far_value(size, far):
+    rng = np.random.default_rng(3)
+    x = np.append(rng.normal(size=size), far)
+    curve = density_curve(x, 0.3)
+    assert np.trapezoid(curve.value, curve.at) == pytest.approx(1, abs=1e-3)
+    places = np.linspace(-3, 3, 41)
+    exact = np.array([scipy.stats.norm.pdf(place, x, 0.3).mean() for place in places])
+    assert np.abs(kernel_density(x, places, 0.3) - exact).max() < 1e-3 * exact.max()
+    assert np.abs(np.interp(places, curve.at, curve.value) - exact).max() < 1e-2 * exact.max()
 
 
 # Quantiles -----------------------------------------------------------------------------------------------------------
@@ -187,27 +207,63 @@ def test_quantiles_of_nothing_are_missing_and_types_are_checked():
         quantiles(np.ones(3), np.array([0.5]), 10)
 
 
-@given(samples)
-def test_equal_weights_are_the_fifth_type(x):
-    shares = np.array([0.2, 0.5, 0.8])
-    assert np.allclose(weighted_quantiles(x, np.ones(len(x)), shares), quantiles(x, shares, 5), atol=1e-9)
+weighted = samples.flatmap(
+    lambda x: st.tuples(
+        st.just(x), st.lists(st.integers(1, 9), min_size=len(x), max_size=len(x)).map(lambda w: np.array(w, float))
+    )
+)
 
 
-@given(samples, st.integers(2, 5))
-def test_the_middle_of_each_values_weight_is_its_quantile(x, times):
-    x = np.unique(x)
-    weights = 1.0 + np.arange(len(x)) % times
-    before, total = 0.0, math.fsum(weights)
-    for value, weight in zip(x, weights, strict=True):
-        share = (before + weight / 2) / total
-        assert weighted_quantiles(x[::-1], weights[::-1], np.array([share]))[0] == pytest.approx(value, rel=1e-6, abs=1e-9)
-        before += weight
+@given(samples, st.floats(0.01, 1e6))
+def test_equal_weights_give_the_quantiles_of_the_default_type_exactly(x, weight):
+    shares = np.array([0.0, 0.2, 0.25, 0.5, 0.8, 1.0])
+    assert np.array_equal(weighted_quantiles(x, np.full(len(x), weight), shares), quantiles(x, shares))
+    nearly = np.full(len(x), weight)
+    nearly[0] = np.nextafter(weight, 2 * weight)
+    assert np.allclose(weighted_quantiles(x, nearly, shares), quantiles(x, shares), atol=1e-9 * max(1, np.abs(x).max()))
+
+
+@given(weighted, st.floats(1e-3, 1e3), st.randoms())
+def test_weighted_quantiles_follow_neither_the_unit_of_weights_nor_the_order_of_rows(pair, factor, random):
+    x, w = pair
+    shares = np.linspace(0, 1, 11)
+    found = weighted_quantiles(x, w, shares)
+    order = list(range(len(x)))
+    random.shuffle(order)
+    slack = 1e-9 * max(1.0, np.abs(x).max())
+    assert np.allclose(weighted_quantiles(x, w * factor, shares), found, atol=slack)
+    assert np.allclose(weighted_quantiles(x[order], w[order], shares), found, atol=slack)
+    assert (np.diff(found) >= -slack).all()
+    assert (found[0], found[-1]) == (x.min(), x.max())
+
+
+def test_the_middle_of_each_weight_stands_at_its_share():
+    x, w = np.array([1.0, 4.0, 6.0]), np.array([1.0, 2.0, 5.0])
+    # Middles 0.5, 2, 5.5 of 8: their distances are 1.5 and 3.5 of 5.
+    assert weighted_quantiles(x, w, np.array([0.3, 0.65, 1.0])) == pytest.approx([4.0, 5.0, 6.0])
 
 
 @given(samples.filter(lambda x: len(x) > 1))
-def test_equal_weights_change_no_box_but_by_the_type(x):
-    plain, weighed = box(x, kind=5), box(x, weights=np.full(len(x), 3.0))
+def test_equal_weights_change_no_box(x):
+    plain, weighed = box(x), box(x, weights=np.full(len(x), 3.0))
     assert np.allclose(plain[:7], weighed[:7], atol=1e-9 * max(1.0, np.abs(x).max()))
+
+
+@given(samples)
+def test_two_samples_pair_all_rows_and_one_lies_on_the_identity_with_itself(x):
+    pairs = paired_quantiles(x, x[::-1])
+    assert np.array_equal(pairs.first, pairs.second)
+    assert np.array_equal(pairs.first, np.sort(x))
+    both = paired_quantiles(x, np.append(x, [1.0, 2.0]))
+    assert np.array_equal(both.second, np.sort(np.append(x, [1.0, 2.0])))
+    assert np.array_equal(both.first, quantiles(x, plotting_positions(len(x) + 2), 9))
+
+
+@given(samples)
+def test_equal_weights_give_the_plotting_positions(x):
+    ordered, shares = weighted_positions(x, np.full(len(x), 7.0))
+    assert np.array_equal(ordered, np.sort(x))
+    assert shares == pytest.approx((np.arange(1, len(x) + 1) - 3 / 8) / (len(x) + 1 / 4))
 
 
 @given(samples)
@@ -371,8 +427,9 @@ def test_a_line_through_two_points_has_no_error():
 
 
 def test_the_robust_line_satisfies_hubers_equations():
-    x = RNG.uniform(0, 10, 80)
-    y = 2 + 3 * x + RNG.normal(0, 0.5, 80)
+    rng = np.random.default_rng(21)
+    x = rng.uniform(0, 10, 80)
+    y = 2 + 3 * x + rng.normal(0, 0.5, 80)
     y[:8] += 40
     fit = robust(x, y, x)
     residual = y - fit.value
@@ -491,14 +548,150 @@ def test_loess_reproduces_polynomials_and_survives_ties():
         loess(np.ones(5), np.ones(5), np.ones(1), degree=1)
 
 
+def test_slopes_are_compared_by_welch():
+    x, one, two = RNG.normal(size=40), RNG.normal(size=40), RNG.normal(size=25)
+    fits = [least_squares(x, 2 * x + one, x), least_squares(x[:25], 3 * x[:25] + two, x)]
+    theirs = [scipy.stats.linregress(x, 2 * x + one), scipy.stats.linregress(x[:25], 3 * x[:25] + two)]
+    found = compared_slopes(*fits)
+    error = math.hypot(theirs[0].stderr, theirs[1].stderr)
+    freedom = error**4 / (theirs[0].stderr ** 4 / 38 + theirs[1].stderr ** 4 / 23)
+    difference = theirs[1].slope - theirs[0].slope
+    assert found.difference == pytest.approx(difference)
+    assert found.p == pytest.approx(2 * scipy.stats.t.sf(abs(difference / error), freedom))
+    assert found.high - found.low == pytest.approx(2 * scipy.stats.t.ppf(0.975, freedom) * error)
+    assert fits[0].slope_p == pytest.approx(theirs[0].pvalue)
+
+
+@pytest.mark.parametrize("degree", [1, 2])
+def test_robust_errors_are_the_third_kind_of_their_formula(degree):
+    x = RNG.uniform(0, 10, 40)
+    y = 2 * x + x * RNG.normal(size=40)
+    design = np.vander(x, degree + 1, increasing=True)
+    inverse = np.linalg.inv(design.T @ design)
+    residual = y - design @ inverse @ design.T @ y
+    leverage = np.einsum("ij,jk,ik->i", design, inverse, design)
+    covariance = inverse @ design.T @ np.diag((residual / (1 - leverage)) ** 2) @ design @ inverse
+    at = np.array([0.0, 4.0])
+    rows = np.vander(at, degree + 1, increasing=True)
+    fit = least_squares(x, y, at, degree, robust_errors=True)
+    assert fit.error == pytest.approx(np.sqrt(np.einsum("ij,jk,ik->i", rows, covariance, rows)), rel=1e-7)
+    if degree == 1:
+        assert fit.slope_error == pytest.approx(math.sqrt(covariance[1, 1]), rel=1e-7)
+
+
+def test_a_prediction_band_holds_one_more_value():
+    x, y = RNG.normal(size=30), RNG.normal(size=30)
+    fit = least_squares(x, y, np.array([0.3]))
+    low, high = fit.band(0.9, "prediction")
+    sigma2 = ((y - np.polyval(np.polyfit(x, y, 1), x)) ** 2).sum() / 28
+    spread = math.sqrt(sigma2 * (1 + 1 / 30 + (0.3 - x.mean()) ** 2 / ((x - x.mean()) ** 2).sum()))
+    assert (high - low)[0] / 2 == pytest.approx(scipy.stats.t.ppf(0.95, 28) * spread)
+
+
+@pytest.mark.parametrize("method", ["linear", "robust", "quantile", "logistic", "loess", "moving"])
+def test_rescaling_all_weights_changes_no_fit(method):
+    rng = np.random.default_rng(8)
+    x, w = np.sort(rng.normal(size=60)), rng.uniform(0.5, 4, 60)
+    y = (rng.random(60) < 1 / (1 + np.exp(-x))).astype(float) if method == "logistic" else x + rng.normal(size=60)
+    at = np.linspace(-1, 1, 5)
+
+    def numbers(weights):
+        if method == "moving":
+            return moving_average(x, y, 6, weights)[1]
+        if method == "loess":
+            fit = loess(x, y, at, weights=weights)
+            return np.concatenate([fit.value, fit.error])
+        call = {"linear": least_squares, "robust": robust, "quantile": quantile_line, "logistic": logistic}[method]
+        fit = call(x, y, at, weights=weights)
+        return np.concatenate([fit.value, fit.low if method == "logistic" else fit.error])
+
+    assert np.allclose(numbers(w), numbers(250 * w), rtol=1e-8, equal_nan=True)
+    assert np.allclose(numbers(None), numbers(np.full(60, 3.0)), rtol=1e-8, equal_nan=True)
+    assert not np.allclose(numbers(None), numbers(w), rtol=1e-3, equal_nan=True)
+
+
+@pytest.mark.parametrize("far", [400.0, 1000.0])
+def test_a_far_value_does_not_stop_the_logistic_search(far):
+    rng = np.random.default_rng(2)
+    x = rng.normal(size=300)
+    y = (rng.random(300) < 1 / (1 + np.exp(-(0.3 + 1.95 * x)))).astype(float)
+    x, y = np.append(x, far), np.append(y, 1.0)
+    found = logistic(x, y, np.linspace(-2, 2, 5))
+
+    def loss(line):
+        eta = line[0] + line[1] * x
+        return -(y * eta - np.logaddexp(0, eta)).sum()
+
+    theirs = optimize.minimize(loss, [0, 1], method="Nelder-Mead", options={"xatol": 1e-10, "fatol": 1e-13, "maxiter": 9000}).x
+    assert found.settled
+    assert found.coefficients == pytest.approx(theirs, abs=1e-5)
+    assert (found.high - found.low > 0).all()
+
+
+@pytest.mark.parametrize("far", [None, 1e7])
+@pytest.mark.parametrize("share", [0.1, 0.5, 0.8])
+def test_quantile_lines_reach_the_least_loss_of_a_linear_programme(share, far):
+    rng = np.random.default_rng(12)
+    x, y = np.round(rng.normal(size=60), 1), rng.normal(size=60)
+    w = rng.integers(1, 5, 60).astype(float)
+    if far is not None:
+        y[7] = far
+
+    def loss(line, weights):
+        residual = y - line[0] - line[1] * x
+        return (weights * np.where(residual > 0, share * residual, (share - 1) * residual)).sum()
+
+    for weights in (np.ones(60), w):
+        plain = np.column_stack([np.ones(60), x])
+        cost = np.concatenate([[0, 0], share * weights, (1 - share) * weights])
+        rows = np.column_stack([plain, np.eye(60), -np.eye(60)])
+        theirs = optimize.linprog(cost, A_eq=rows, b_eq=y, bounds=[(None, None)] * 2 + [(0, None)] * 120)
+        ours = quantile_line(x, y, x, share, weights)
+        assert ours.settled
+        assert loss(ours.coefficients, weights) <= theirs.fun * (1 + 1e-9) + 1e-9
+
+
+@given(st.integers(0, 200), st.integers(1, 200))
+def test_wilson_intervals_equal_scipys(hits, misses):
+    x = np.repeat([1.0, 0.0], [hits, misses])
+    theirs = scipy.stats.binomtest(hits, hits + misses).proportion_ci(0.95, "wilson")
+    assert interval(x, "share")[1:] == pytest.approx((theirs.low, theirs.high), abs=1e-12)
+
+
+@pytest.mark.parametrize("around", ["mean", "median"])
+def test_corrected_bootstrap_intervals_are_near_scipys(around):
+    x = np.random.default_rng(4).lognormal(size=60)
+    theirs = scipy.stats.bootstrap(
+        (x,), np.mean if around == "mean" else np.median, n_resamples=20000, method="BCa", rng=np.random.default_rng(1)
+    ).confidence_interval
+    ours = interval(x, around, draws=20000)
+    assert ours[1:] == pytest.approx((theirs.low, theirs.high), rel=0.04)
+    plain = interval(x, around, draws=20000, bootstrap="percentile")
+    assert plain.high < ours.high or around == "median"
+
+
+def test_weights_of_one_change_no_interval_and_no_unit_of_weights_does():
+    rng = np.random.default_rng(6)
+    x, w = rng.normal(3, 1, 40), rng.uniform(0.2, 3, 40)
+    for around, reach in (("mean", "confidence"), ("mean", "std_error"), ("mean", "std_dev"), ("median", "quartiles")):
+        assert interval(x, around, reach, weights=np.ones(40)) == pytest.approx(interval(x, around, reach))
+        assert interval(x, around, reach, weights=w) == pytest.approx(interval(x, around, reach, weights=90 * w))
+    size = w.sum() ** 2 / (w**2).sum()
+    mean = np.average(x, weights=w)
+    spread = math.sqrt(np.average((x - mean) ** 2, weights=w) * size / (size - 1))
+    expected = scipy.stats.t.interval(0.95, size - 1, loc=mean, scale=spread / math.sqrt(size))
+    assert interval(x, weights=w)[1:] == pytest.approx(expected)
+
+
 @given(spread, st.integers(1, 9))
 def test_moving_averages_are_means_of_neighbours(x, window):
     y = np.sin(x)
     _, found = moving_average(x, y, window)
     ordered = y[np.argsort(x, kind="stable")]
     for place in range(len(x)):
-        start, end = max(place - (window - 1) // 2, 0), min(place + window // 2 + 1, len(x))
-        assert found[place] == pytest.approx(ordered[start:end].mean(), abs=1e-9)
+        # An even window takes half of the row at either end.
+        share = np.clip((window + 1) / 2 - np.abs(np.arange(len(x)) - place), 0, 1)
+        assert found[place] == pytest.approx(np.average(ordered, weights=share), abs=1e-9)
 
 
 # Cells ---------------------------------------------------------------------------------------------------------------

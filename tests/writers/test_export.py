@@ -44,9 +44,10 @@ def test_a_file_in_the_way_of_a_folder_is_told(tmp_path):
 
 def test_notes_reach_the_analyst_as_warnings_and_in_the_result():
     fig = ft.figure({"a": [1.0, float("nan")], "b": [1.0, 2.0]}).map(x="a", y="b").points()
-    with pytest.warns(FacetineNote, match="1 row without a left out"):
+    with pytest.warns(FacetineNote, match="figure.points: 1 row without a left out"):
         done = fig.export("a.svg")
-    assert done.notes == ("1 row without a left out",)
+    assert [str(note) for note in done.notes] == ["figure.points: 1 row without a left out"]
+    assert done.notes[0].code == "rows-missing"
 
 
 def test_an_empty_frame_draws_an_empty_labelled_figure_and_says_so():

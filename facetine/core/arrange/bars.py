@@ -46,12 +46,14 @@ def shares(slot: IntArray, value: FloatArray) -> FloatArray:
     return np.divide(value, total, out=np.zeros(len(value)), where=total > 0)
 
 
-def abreast(slot: IntArray, group: IntArray) -> tuple[FloatArray, int]:
+def abreast(slot: IntArray, group: IntArray, every: tuple[int, ...] = (), crowded: bool = False) -> tuple[FloatArray, int]:
     """Where bars stand side by side in their slots.
 
     Args:
         slot: Shape (n,): which slot a bar stands in.
         group: Shape (n,): which group it belongs to; a group has the same place in every slot.
+        every: All groups that have a place, also those of other marks in these slots.
+        crowded: Whether other marks put two groups into one slot.
 
     Returns:
         Shape (n,): centers between −0.5 and 0.5 in units of a slot; and how many places a slot has: one where no slot
@@ -60,8 +62,7 @@ def abreast(slot: IntArray, group: IntArray) -> tuple[FloatArray, int]:
     if not len(slot):
         return np.zeros(0), 1
     per_slot = grouped(slot, group)
-    crowded = np.bincount(slot[per_slot.first]).max() > 1
-    if not crowded:
+    if not crowded and np.bincount(slot[per_slot.first]).max() <= 1:
         return np.zeros(len(slot)), 1
-    found, place = np.unique(group, return_inverse=True)
-    return (place + 0.5) / len(found) - 0.5, len(found)
+    found = np.union1d(group, np.array(every, np.int64))
+    return (np.searchsorted(found, group) + 0.5) / len(found) - 0.5, len(found)

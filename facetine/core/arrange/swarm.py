@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 
@@ -37,6 +38,34 @@ def beeswarm(value: FloatArray, diameter: float) -> FloatArray:
     out = np.empty(len(value))
     out[order] = np.array(shift) * diameter
     return out
+
+
+class Swarm(NamedTuple):
+    """Shifts that keep a swarm in its slot."""
+
+    shift: FloatArray
+    """Shape (n,)."""
+    spacing: float
+    """The distance of marks as a share of their diameter; below 1 they overlap."""
+
+
+def swarm_within(value: FloatArray, diameter: float, reach: float) -> Swarm:
+    """A beeswarm that stays within a reach either way.
+
+    Marks come closer together in steps, down to a third of their diameter; a swarm that is still too wide is narrowed
+    evenly, so that its outline keeps its shape.
+
+    Args:
+        value: Places along the line, shape (n,), in the unit of the diameter.
+        diameter: Of every disc, above zero.
+        reach: Largest shift, above zero.
+    """
+    for spacing in (1.0, 0.85, 0.7, 0.55, 0.45, 0.35):
+        shift = beeswarm(value, diameter * spacing)
+        widest = float(np.abs(shift).max()) if len(shift) else 0.0
+        if widest <= reach:
+            return Swarm(shift, spacing)
+    return Swarm(shift * (reach / widest), 0.35 * reach / widest)
 
 
 def _nearest_free(place: float, along: list[float], shift: list[float]) -> float:

@@ -11,6 +11,8 @@ from collections.abc import Sequence
 from decimal import Decimal
 from itertools import pairwise
 
+from facetine.core.scales.templates import Field, check_format, is_time_pattern, parsed
+
 MINUS = "−"
 _PREFIXES = {-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G", 12: "T"}
 
@@ -168,7 +170,7 @@ def formatted(values: Sequence[float], pattern: str) -> list[str]:
         One text a number, in inline markup.
 
     Raises:
-        ValueError: The pattern is no format for numbers.
+        ValueError: The pattern is no format for numbers; the message says why.
 
     >>> formatted([0.25, 0.5], "percent")
     ['25 %', '50 %']
@@ -179,31 +181,73 @@ def formatted(values: Sequence[float], pattern: str) -> list[str]:
     >>> formatted([-20.0, 1500.0], "€{value:,.2f}")
     ['−€20.00', '€1,500.00']
     """
-    parts = _AROUND.fullmatch(pattern)
-    if parts is None:
-        return _by_name(values, pattern)
-    before, name, after = parts["before"], parts["name"] or "", parts["after"]
-    texts = _by_name(values, name) if name else written(values)
-    return [
-        f"{MINUS}{before}{text[1:]}{after}" if before and text.startswith(MINUS) else f"{before}{text}{after}" for text in texts
-    ]
+    if "{" not in pattern and "}" not in pattern:
+        return by_format(values, pattern)
+    template = parsed(pattern)
+    if template.names != ("value",):
+        wrong = [name for name in template.names if name != "value"]
+        raise ValueError(f"{wrong[0]!r} is no name here: {{value}} is" if wrong else "it does not name {value}")
+    columns = {field: by_format(values, field.form) for field in template.parts if isinstance(field, Field)}
+    return [_signed_first(text) for text in template.filled(columns, len(values))]
 
 
-# Text, a number in braces with its own format, text.
-_AROUND = re.compile(r"(?P<before>[^{}]*)\{value(?::(?P<name>[^{}]*))?\}(?P<after>[^{}]*)", re.DOTALL)
+def _signed_first(text: str) -> str:
+    """The minus of a number before the signs that stand directly before it."""
+    found = _SIGN_INSIDE.fullmatch(text)
+    return f"{MINUS}{found[1]}{found[2]}" if found else text
 
 
-def _by_name(values: Sequence[float], name: str) -> list[str]:
+# Signs of money and the like, without a blank or a letter's word before them, then a minus and a digit.
+_SIGN_INSIDE = re.compile(rf"([^\s\d{MINUS}]{{1,4}}){MINUS}(\d.*)", re.DOTALL)
+
+
+def by_format(values: Sequence[float], name: str) -> list[str]:
+    """Numbers written by one format: "percent", "si", "scientific", a specification such as ",.1f", or "" for the usual one.
+
+    Raises:
+        ValueError: It is none, it asks for a width or precision above 40, or "d" for numbers that are not whole.
+    """
+    check_format(name)
+    if is_time_pattern(name):
+        raise ValueError(f"{name!r} writes times, not numbers")
+    if not name:
+        return written(values)
     if name == "percent":
         return [f"{text} %" for text in written([round(value * 100, 12) for value in values])]
     if name == "si":
         return _prefixed(values)
     if name == "scientific":
         return _powers_of_ten(values)
-    whole = name.endswith(("d", "n")) and all(float(value).is_integer() for value in values)
-    texts = [format(int(value) if whole else value, name).replace("-", MINUS) for value in values]
+    integers = all(float(value).is_integer() for value in values)
+    if name.endswith("d") and not integers:
+        raise ValueError(f"{name!r} is for whole numbers")
+    # Without a type or a precision, as in ",", whole numbers are written whole.
+    whole = name.endswith("d") or (integers and "." not in name and name[-1] not in "eEfFgG%")
+    texts = [_minus(format(int(value) if whole else value + 0.0, name)) for value in values]
     # What a specification makes is no markup, whatever signs it fills with.
     return [escaped(text) for text in texts]
+
+
+def _minus(text: str) -> str:
+    """A formatted number with a real minus sign, and none before a number that is written as zero."""
+    if "-" not in text:
+        return text
+    if not re.search(r"[1-9]", re.sub(r"e[+-]?\d+", "", text, flags=re.IGNORECASE)):
+        return text.replace("-", "", 1)
+    return text.replace("-", MINUS)
+
+
+def significant(value: float, digits: int) -> str:
+    """A number with so many significant digits at most, powers of ten written out.
+
+    >>> significant(0.00001234, 3), significant(-12.0, 3), significant(123456.0, 3)
+    ('1.23 × 10^−5^', '−12', '1.23 × 10^5^')
+    """
+    text = f"{value + 0.0:.{digits}g}"
+    if "e" not in text:
+        return text.replace("-", MINUS)
+    mantissa, power = text.split("e")
+    return f"{mantissa.replace('-', MINUS)} × 10^{_sign(int(power))}^"
 
 
 def _prefixed(values: Sequence[float]) -> list[str]:

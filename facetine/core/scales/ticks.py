@@ -76,6 +76,21 @@ def linear_ticks(low: float, high: float, wanted: int) -> Ticks:
     return Ticks(tuple(_exact(first + i * step, power) for i in range(count)))
 
 
+def whole_ticks(low: float, high: float, wanted: int) -> Ticks:
+    """Whole round values between two ends, about as many as wanted, fewer where the range holds fewer.
+
+    >>> whole_ticks(2028.9, 2031.1, 6).at
+    (2029.0, 2030.0, 2031.0)
+    """
+    for fewer in range(wanted, 1, -1):
+        at = linear_ticks(low, high, fewer).at
+        if all(value.is_integer() for value in at):
+            return Ticks(at)
+    first, last = math.ceil(low), math.floor(high)
+    step = max(1, math.ceil((last - first) / max(wanted - 1, 1)))
+    return Ticks(tuple(float(value) for value in range(first, last + 1, step)))
+
+
 def _density(count: float, wanted: int) -> float:
     """One where the number of ticks is the wanted one, falling with their ratio either way."""
     ratio = (count - 1) / (wanted - 1)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from decimal import Decimal
 from typing import Literal, NamedTuple, TypeAlias, get_args
 
 import numpy as np
@@ -11,7 +12,10 @@ from facetine.core.arrays import FloatArray
 
 Rule: TypeAlias = Literal["freedman_diaconis", "scott", "sturges", "rice", "square_root"]
 RULES: tuple[Rule, ...] = get_args(Rule)
-_MOST_BINS = 2000
+MOST_BINS = 2000
+"""More bins than these are narrower than a hair on any sheet."""
+MOST_UNITS = 30
+"""Whole numbers over a range of as many have a bin each."""
 
 
 class Bins(NamedTuple):
@@ -82,6 +86,8 @@ def rule_width(x: FloatArray, rule: Rule) -> float:
 def even_edges(low: float, high: float, width: float) -> FloatArray:
     """Edges at multiples of a width that cover a range.
 
+    Each edge is the float nearest to the decimal multiple, so that 0.3 falls into [0.3, 0.4) for a width of 0.1.
+
     Args:
         low: Smallest value.
         high: Largest value.
@@ -89,11 +95,14 @@ def even_edges(low: float, high: float, width: float) -> FloatArray:
 
     >>> even_edges(0.3, 1.9, 0.5).tolist()
     [0.0, 0.5, 1.0, 1.5, 2.0]
+    >>> even_edges(0.0, 0.4, 0.1).tolist()
+    [0.0, 0.1, 0.2, 0.3, 0.4]
     """
-    width = max(width, (high - low) / _MOST_BINS)
-    first = math.floor(low / width + 1e-9)
-    last = max(math.ceil(high / width - 1e-9), first + 1)
-    edges = np.arange(first, last + 1).astype(np.float64) * width
+    width = max(width, (high - low) / MOST_BINS)
+    step = Decimal(repr(float(width)))
+    first = math.floor(Decimal(repr(float(low))) / step)
+    last = max(math.ceil(Decimal(repr(float(high))) / step), first + 1)
+    edges = np.array([float(number * step) for number in range(first, last + 1)])
     # Far from zero the multiples are rounded; they must still hold every value.
     edges[0], edges[-1] = min(edges[0], low), max(edges[-1], high)
     return edges
@@ -105,8 +114,8 @@ def round_width(width: float) -> float:
     >>> round_width(0.37), round_width(2.2)
     (0.5, 2.0)
     """
-    power = 10.0 ** math.floor(math.log10(width))
-    steps = [step * power for step in (1, 2, 2.5, 5, 10)]
+    power = math.floor(math.log10(width))
+    steps = [float(f"{step}e{power}") for step in (1, 2, 2.5, 5, 10)]
     return min(steps, key=lambda step: abs(math.log(step / width)))
 
 
@@ -119,7 +128,8 @@ def chosen_edges(
         x: Sample of shape (n,), finite; may be empty.
         bins: How many bins of even width over the range.
         width: Their width; edges lie at its multiples.
-        rule: What chooses the width where neither is given; it is rounded to a round number.
+        rule: What chooses the width where neither is given; it is rounded to a round number. Whole numbers of few
+            different values have a bin of width 1 about each.
 
     Returns:
         Increasing edges of shape (k + 1,); (−0.5, 0.5) about a constant sample, (0, 1) for an empty one.
@@ -127,12 +137,19 @@ def chosen_edges(
     if not len(x):
         return np.array([0.0, 1.0])
     low, high = float(x.min()), float(x.max())
+    if not math.isfinite(high - low):
+        # A range that no float can hold is worked out in eighths of it.
+        eighths = chosen_edges(x / 8, bins=bins, width=None if width is None else width / 8, rule=rule)
+        edges = np.clip(eighths, -np.finfo(float).max / 8, np.finfo(float).max / 8) * 8
+        return np.asarray(edges, np.float64)
     if high - low <= 8 * np.spacing(max(abs(low), abs(high))):
         half = (width or (1.0 if abs(low) < 1e4 else abs(low) * 1e-3)) / 2
         return np.array([low - half, low + half])
     if bins is not None:
         return np.linspace(low, high, bins + 1)
     if width is None:
+        if high - low <= MOST_UNITS and abs(low) < 1e15 and bool((x == np.rint(x)).all()) and len(np.unique(x)) <= MOST_UNITS:
+            return np.arange(low, high + 2) - 0.5
         chosen = rule_width(x, rule)
         width = round_width(chosen) if chosen > 0 else (high - low) / 10
     return even_edges(low, high, width)

@@ -1,4 +1,4 @@
-"""Centers of samples and how sure they are: means, medians, and intervals around them."""
+"""Centers of samples and how sure they are: means, medians and shares, and intervals around them."""
 
 from __future__ import annotations
 
@@ -9,9 +9,12 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.stats.groups import aggregated, grouped
-from facetine.core.stats.quantiles import quantiles
+from facetine.core.stats.quantiles import quantiles, weighted_quantiles
+from facetine.core.stats.weights import effective_size
 
+CENTERS = ("mean", "median", "share")
 REACHES = ("confidence", "std_error", "std_dev", "quartiles", "range")
+BOOTSTRAPS = ("bias_corrected", "percentile")
 
 
 class Interval(NamedTuple):
@@ -22,14 +25,24 @@ class Interval(NamedTuple):
     high: float
 
 
-def center(x: FloatArray, how: str) -> float:
+def center(x: FloatArray, how: str, weights: FloatArray | None = None) -> float:
     """The "mean" or "median" of a sample, by the same sums as all aggregates; NaN for an empty one."""
-    return float(aggregated(x, grouped(np.zeros(len(x))), how)[0]) if len(x) else math.nan
+    return float(aggregated(x, grouped(np.zeros(len(x))), how, weights)[0]) if len(x) else math.nan
 
 
-def standard_deviation(x: FloatArray) -> float:
-    """√(Σ(x − x̄)² / (n − 1)); NaN for n < 2."""
-    return float(np.std(x - x[0], ddof=1)) if len(x) > 1 else math.nan
+def standard_deviation(x: FloatArray, weights: FloatArray | None = None) -> float:
+    """√(Σ(x − x̄)² / (n − 1)); NaN for n < 2.
+
+    With weights √(Σw(x − x̄)² / Σw / (1 − 1/n)), where x̄ is weighted and n is Kish's effective size.
+    """
+    if len(x) < 2:
+        return math.nan
+    if weights is None:
+        return float(np.std(x - x[0], ddof=1))
+    share = weights / weights.sum()
+    moved = x - x[0]
+    spread = float(share @ (moved - float(share @ moved)) ** 2)
+    return math.sqrt(spread / (1 - 1 / effective_size(weights)))
 
 
 def interval(
@@ -39,17 +52,22 @@ def interval(
     level: float = 0.95,
     draws: int = 0,
     seed: int = 1,
+    weights: FloatArray | None = None,
+    bootstrap: str = "bias_corrected",
 ) -> Interval:
     """A center with the interval around it.
 
     Args:
-        x: Sample of shape (n,), finite.
-        around: "mean" or "median".
-        reach: "confidence" (of a mean by Student's t, of a median by order statistics, or either by bootstrap),
-            "std_error", "std_dev", "quartiles" or "range".
+        x: Sample of shape (n,), finite; zeros and ones for a share.
+        around: "mean", "median", or "share".
+        reach: "confidence" (of a mean by Student's t, of a median by order statistics, of a share by Wilson's score, or
+            of the first two by bootstrap), "std_error", "std_dev", "quartiles" or "range".
         level: Confidence level between 0 and 1.
         draws: Bootstrap samples for the confidence interval; 0 for the formula.
         seed: Seed of the bootstrap.
+        weights: Shape (n,), positive. The sample's size is then Kish's effective one, (Σw)² / Σw², and the median has
+            Woodruff's interval.
+        bootstrap: "bias_corrected" for the bias-corrected and accelerated interval, or "percentile".
 
     Returns:
         The interval; its ends are NaN where the sample is too small for them, all is NaN for an empty one.
@@ -57,52 +75,75 @@ def interval(
     Raises:
         ValueError: There is no such center or reach.
 
-    Source: Student (1908), Biometrika 6, 1–25; Conover (1999), Practical Nonparametric Statistics, section 3.2, for the
-    median; Efron & Tibshirani (1993), An Introduction to the Bootstrap, section 13.3, for the percentile interval.
+    Source: Student (1908), Biometrika 6, 1–25; Conover (1999), Practical Nonparametric Statistics, section 3.2, and
+    Woodruff (1952), J. Am. Stat. Assoc. 47, 635–646, for the median; Wilson (1927), J. Am. Stat. Assoc. 22, 209–212, for
+    the share; Kish (1965), Survey Sampling, section 11.7, for the effective size.
     """
-    if around not in ("mean", "median"):
+    if around not in CENTERS:
         raise ValueError(f"no center {around!r}")
     if reach not in REACHES:
         raise ValueError(f"no reach {reach!r}")
-    count = len(x)
-    if not count:
+    if not len(x):
         return Interval(math.nan, math.nan, math.nan)
-    middle = center(x, around)
+    size = float(len(x)) if weights is None else effective_size(weights)
+    if around == "share":
+        return _share(center(x, "mean", weights), size, reach, level)
+    middle = center(x, around, weights)
     if reach == "quartiles":
-        low, high = quantiles(x, np.array([0.25, 0.75])).tolist()
-        return Interval(middle, low, high)
+        return Interval(middle, *_quantiles(x, weights, 0.25, 0.75))
     if reach == "range":
         return Interval(middle, float(x.min()), float(x.max()))
-    spread = standard_deviation(x)
+    spread = standard_deviation(x, weights)
     if reach == "std_dev":
         return Interval(middle, middle - spread, middle + spread)
-    error = spread / math.sqrt(count)
+    error = spread / math.sqrt(size)
     if reach == "std_error":
         error *= 1.0 if around == "mean" else math.sqrt(math.pi / 2)
         return Interval(middle, middle - error, middle + error)
-    if count < 2:
+    if len(x) < 2:
         return Interval(middle, math.nan, math.nan)
     if draws:
-        return _bootstrapped(x, around, middle, level, draws, seed)
+        from facetine.core.stats.bootstrap import resampled
+
+        return Interval(middle, *resampled(x, around, level, draws, seed, weights, bootstrap == "bias_corrected"))
     if around == "median":
-        return _order_interval(x, middle, level)
+        return _order_interval(x, middle, level) if weights is None else _woodruff(x, middle, level, weights, size)
     from scipy.special import stdtrit
 
-    half = float(stdtrit(count - 1, 0.5 + level / 2)) * error
+    half = float(stdtrit(size - 1, 0.5 + level / 2)) * error
     return Interval(middle, middle - half, middle + half)
 
 
-def _bootstrapped(x: FloatArray, around: str, middle: float, level: float, draws: int, seed: int) -> Interval:
-    """The percentile interval; large samples are resampled in parts to keep memory small."""
-    rng = np.random.default_rng(seed)
-    ordered = np.sort(x)  # so that the order of rows changes nothing
-    found = []
-    step = max(1, 4_000_000 // len(x))
-    for start in range(0, draws, step):
-        sample = ordered[rng.integers(0, len(x), (min(step, draws - start), len(x)))]
-        found.append(sample.mean(axis=1) if around == "mean" else np.median(sample, axis=1))
-    low, high = quantiles(np.concatenate(found), np.array([0.5 - level / 2, 0.5 + level / 2])).tolist()
-    return Interval(middle, low, high)
+def _quantiles(x: FloatArray, weights: FloatArray | None, *shares: float) -> list[float]:
+    at = np.array(shares)
+    found: list[float] = (quantiles(x, at) if weights is None else weighted_quantiles(x, weights, at)).tolist()
+    return found
+
+
+def _share(share: float, size: float, reach: str, level: float) -> Interval:
+    """A share with Wilson's score interval, or its standard error."""
+    if reach == "std_error":
+        error = math.sqrt(share * (1 - share) / size)
+        return Interval(share, share - error, share + error)
+    if reach != "confidence":
+        raise ValueError(f"no {reach} of a share")
+    from scipy.special import ndtri
+
+    z2 = float(ndtri(0.5 + level / 2)) ** 2
+    middle = (share + z2 / (2 * size)) / (1 + z2 / size)
+    half = math.sqrt(z2) / (1 + z2 / size) * math.sqrt(share * (1 - share) / size + z2 / (4 * size**2))
+    # At 0 and 1 the formula's end is the share itself, but for rounding.
+    return Interval(share, 0.0 if share == 0 else middle - half, 1.0 if share == 1 else middle + half)
+
+
+def _woodruff(x: FloatArray, middle: float, level: float, weights: FloatArray, size: float) -> Interval:
+    """Quantiles at 1/2 ± z/(2√n), where n is the effective size."""
+    from scipy.special import ndtri
+
+    half = float(ndtri(0.5 + level / 2)) / (2 * math.sqrt(size))
+    if half >= 0.5:
+        return Interval(middle, math.nan, math.nan)
+    return Interval(middle, *_quantiles(x, weights, 0.5 - half, 0.5 + half))
 
 
 def _order_interval(x: FloatArray, middle: float, level: float) -> Interval:

@@ -55,13 +55,15 @@ def grouped(*keys: AnyArray) -> Groups:
     return Groups(order, starts, np.diff(np.append(starts, count)).astype(np.int64))
 
 
-def aggregated(values: FloatArray, groups: Groups, how: str) -> FloatArray:
+def aggregated(values: FloatArray, groups: Groups, how: str, weights: FloatArray | None = None) -> FloatArray:
     """One number for each group.
 
     Args:
         values: Shape (n,), finite.
         groups: How the rows are grouped.
         how: mean, median, sum, count, min or max.
+        weights: Shape (n,), positive. Then the count is the sum of weights, the sum Σwx, the mean Σwx / Σw, and the
+            median the weighted quantile of a half; the extremes are those of all rows.
 
     Returns:
         Shape (k,). The median of an even number of values is the mean of the middle two.
@@ -69,11 +71,19 @@ def aggregated(values: FloatArray, groups: Groups, how: str) -> FloatArray:
     Raises:
         ValueError: There is no such aggregate.
     """
+    if how not in AGGREGATES[1:]:
+        raise ValueError(f"no aggregate {how!r}")
     if not len(groups.starts):
         return np.zeros(0)
+    line = values[groups.order]
+    if how in ("min", "max"):
+        reduce = np.minimum.reduceat if how == "min" else np.maximum.reduceat
+        extremes: FloatArray = reduce(line, groups.starts)
+        return extremes
+    if weights is not None:
+        return _weighed(line, groups, how, weights[groups.order])
     if how == "count":
         return groups.sizes.astype(float)
-    line = values[groups.order]
     if how in ("sum", "mean"):
         # Sums are taken about each group's first value, so that a large offset does not eat the digits.
         base = np.repeat(line[groups.starts], groups.sizes)
@@ -81,15 +91,27 @@ def aggregated(values: FloatArray, groups: Groups, how: str) -> FloatArray:
         first = line[groups.starts]
         result: FloatArray = first + sums / groups.sizes if how == "mean" else first * groups.sizes + sums
         return result
-    if how in ("min", "max"):
-        reduce = np.minimum.reduceat if how == "min" else np.maximum.reduceat
-        extremes: FloatArray = reduce(line, groups.starts)
-        return extremes
+    number = np.repeat(np.arange(len(groups.starts)), groups.sizes)
+    line = line[np.lexsort((line, number))]
+    low = groups.starts + (groups.sizes - 1) // 2
+    high = groups.starts + groups.sizes // 2
+    middle: FloatArray = line[low] + (line[high] - line[low]) / 2
+    return middle
+
+
+def _weighed(line: FloatArray, groups: Groups, how: str, weights: FloatArray) -> FloatArray:
+    """Weighted sums, means and medians of rows that stand group by group."""
+    from facetine.core.stats.quantiles import weighted_quantiles
+
     if how == "median":
-        number = np.repeat(np.arange(len(groups.starts)), groups.sizes)
-        line = line[np.lexsort((line, number))]
-        low = groups.starts + (groups.sizes - 1) // 2
-        high = groups.starts + groups.sizes // 2
-        middle: FloatArray = line[low] + (line[high] - line[low]) / 2
-        return middle
-    raise ValueError(f"no aggregate {how!r}")
+        ends = np.append(groups.starts[1:], len(line)).tolist()
+        half = np.array([0.5])
+        parts = [slice(start, end) for start, end in zip(groups.starts.tolist(), ends, strict=True)]
+        return np.array([weighted_quantiles(line[part], weights[part], half)[0] for part in parts])
+    mass: FloatArray = np.add.reduceat(weights, groups.starts)
+    if how == "count":
+        return mass
+    first = line[groups.starts]
+    sums = np.add.reduceat((line - np.repeat(first, groups.sizes)) * weights, groups.starts)
+    result: FloatArray = first + sums / mass if how == "mean" else first * mass + sums
+    return result

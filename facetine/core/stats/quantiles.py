@@ -41,24 +41,30 @@ def quantiles(x: FloatArray, shares: FloatArray, kind: int = DEFAULT_TYPE) -> Fl
     if kind <= 3:
         return _stepwise(ordered, shares, kind)
     a, b = _PLACES[kind]
-    place = shares * (count + 1 - a - b) + a - 1
-    fuzz = 4 * np.finfo(float).eps
-    low = np.floor(place + fuzz)
-    part = place - low
-    part[np.abs(part) < fuzz] = 0.0
+    place = _settled(shares * (count + 1 - a - b) + a - 1, count)
+    low = np.floor(place)
     first = ordered[np.clip(low, 0, count - 1).astype(np.int64)]
     second = ordered[np.clip(low + 1, 0, count - 1).astype(np.int64)]
-    result: FloatArray = first + part * (second - first)
+    result: FloatArray = first + (place - low) * (second - first)
     return result
+
+
+def _settled(place: FloatArray, count: int) -> FloatArray:
+    """Places in a sorted sample, those that rounding alone keeps from a whole number set to it.
+
+    A place is a product and two sums of numbers up to n + 1; each rounds by half a unit in the last place of n + 1 at
+    most, and the share itself comes rounded, by as much again after the product. Four such units bound it all.
+    """
+    whole = np.rint(place)
+    return np.where(np.abs(place - whole) <= 4 * np.spacing(count + 1.0), whole, place)
 
 
 def _stepwise(ordered: FloatArray, shares: FloatArray, kind: int) -> FloatArray:
     """Types 1 to 3: the inverse of the empirical distribution, with averaging, and to the nearest even."""
     count = len(ordered)
-    shift = -0.5 if kind == 3 else 0.0
-    place = count * shares + shift
-    low = np.floor(place + 4 * np.finfo(float).eps * count)
-    exact = np.abs(place - low) < 4 * np.finfo(float).eps * count
+    place = _settled(count * shares - (0.5 if kind == 3 else 0.0), count)
+    low = np.floor(place)
+    exact = place == low
     if kind == 1:
         part = np.where(exact, 0.0, 1.0)
     elif kind == 2:
@@ -71,22 +77,55 @@ def _stepwise(ordered: FloatArray, shares: FloatArray, kind: int) -> FloatArray:
     return result
 
 
-def weighted_quantiles(x: FloatArray, weights: FloatArray, shares: FloatArray) -> FloatArray:
-    """Quantiles of a weighted sample: linear between the middles of each value's share of the weight.
+class Middles(NamedTuple):
+    """A weighted sample in order, and where the middle of each row's weight lies."""
 
-    With equal weights this is type 5.
+    ordered: FloatArray
+    """Shape (n,), increasing."""
+    middle: FloatArray
+    """Shape (n,): the weight of all rows before, and half of a row's own, where a row weighs 1 on average."""
+
+
+def weight_middles(x: FloatArray, weights: FloatArray) -> Middles:
+    """The rows by increasing value with the middles of their weights.
+
+    Rows of one value share their weight evenly, so that their order has no effect.
+
+    Args:
+        x: Shape (n,), finite, n ≥ 1.
+        weights: Shape (n,), positive.
+    """
+    _, place, ties = np.unique(x, return_inverse=True, return_counts=True)
+    even = (np.bincount(place, weights) / ties)[place]
+    order = np.argsort(x, kind="stable")
+    mass = even[order] * (len(x) / float(weights.sum()))
+    return Middles(x[order], np.cumsum(mass) - mass / 2)
+
+
+def weighted_quantiles(x: FloatArray, weights: FloatArray, shares: FloatArray) -> FloatArray:
+    """Quantiles of a weighted sample, which for equal weights are those of type 7.
+
+    Sorted rows stand at p(k) = (c(k) − c(1)) / (c(n) − c(1)), where c(k) is the middle of the weight of row k among all
+    weights laid end to end; between rows quantiles are linear. For weights of 1 that is (k − 1) / (n − 1). Rescaling all
+    weights changes nothing; rows of one value share their weight. It is not the quantile of a sample in which each row
+    is repeated as often as its weight says: a weight is how much a row counts, not how often it was seen.
 
     Args:
         x: Shape (n,), finite.
         weights: Shape (n,), positive.
         shares: Shape (k,), between 0 and 1.
+
+    Returns:
+        Shape (k,); NaN for an empty sample.
     """
+    shares = np.asarray(shares, float)
     if not len(x):
         return np.full(len(shares), np.nan)
-    order = np.argsort(x, kind="stable")
-    mass = weights[order] / weights.sum()
-    middles = np.cumsum(mass) - mass / 2
-    result: FloatArray = np.interp(shares, middles, x[order])
+    if (weights == weights[0]).all():
+        return quantiles(x, shares)
+    ordered, middle = weight_middles(x, weights)
+    reach = middle[-1] - middle[0]
+    result: FloatArray = np.interp(shares, (middle - middle[0]) / reach, ordered)
     return result
 
 
@@ -177,12 +216,47 @@ def empirical_distribution(x: FloatArray, weights: FloatArray | None = None) -> 
 
 
 def plotting_positions(count: int) -> FloatArray:
-    """Shares (i − a) / (n + 1 − 2a) for the sorted values of a sample: a = 3/8 up to ten values, else 1/2.
+    """Shares (i − 3/8) / (n + 1/4) for the sorted values of a sample, shape (n,).
 
     Source: Blom (1958), Statistical Estimates and Transformed Beta-Variables, chapter 6.
     """
-    a = 3 / 8 if count <= 10 else 0.5
-    return np.asarray((np.arange(1, count + 1) - a) / (count + 1 - 2 * a), np.float64)
+    return np.asarray((np.arange(1, count + 1) - 3 / 8) / (count + 1 / 4), np.float64)
+
+
+def weighted_positions(x: FloatArray, weights: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """The sorted sample and the share of each row: (c + 1/8) / (n + 1/4) with the middles c of `weight_middles`.
+
+    For equal weights these are the `plotting_positions`.
+
+    Args:
+        x: Shape (n,), finite, n ≥ 1.
+        weights: Shape (n,), positive.
+    """
+    ordered, middle = weight_middles(x, weights)
+    return ordered, (middle + 1 / 8) / (len(x) + 1 / 4)
+
+
+class Pairs(NamedTuple):
+    """Quantiles of two samples at the same shares."""
+
+    first: FloatArray
+    """Shape (m,)."""
+    second: FloatArray
+    """Shape (m,)."""
+
+
+def paired_quantiles(first: FloatArray, second: FloatArray) -> Pairs:
+    """Two samples against each other: all rows of the larger one against quantiles (type 9) of the smaller.
+
+    Quantiles of type 9 at the plotting positions of a sample are its values, so that a sample against itself, or
+    against itself in another order, lies on the identity.
+
+    Args:
+        first: Shape (n,), finite.
+        second: Shape (k,), finite.
+    """
+    shares = plotting_positions(max(len(first), len(second)))
+    return Pairs(quantiles(first, shares, 9), quantiles(second, shares, 9))
 
 
 def theoretical_quantiles(shares: FloatArray, distribution: str) -> FloatArray:

@@ -8,13 +8,14 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.stats.regression import Fit
+from facetine.core.stats.weights import evened
 
 _EXACT = 1500
 _NODES = 120
 
 
 def loess(
-    x: FloatArray, y: FloatArray, at: FloatArray, span: float = 0.75, degree: int = 2, weights: FloatArray | None = None
+    x: FloatArray, y: FloatArray, at: FloatArray, span: float = 0.7, degree: int = 2, weights: FloatArray | None = None
 ) -> Fit:
     """Local regression with tricube weights.
 
@@ -27,7 +28,7 @@ def loess(
         at: Places of shape (m,).
         span: Share of the rows that each fit sees, above 0.
         degree: 0, 1 or 2.
-        weights: Shape (n,), positive.
+        weights: Shape (n,), positive: the inverse of each value's variance, up to a factor, which changes nothing.
 
     Returns:
         The curve with its standard errors and equivalent residual degrees of freedom. Up to 1500 rows these are summed
@@ -46,7 +47,7 @@ def loess(
         raise ValueError(f"{degree + 1} different x at least")
     base = float(y[0])
     ys = y[order] - base
-    mass = None if weights is None else weights[order]
+    mass = None if weights is None else evened(weights)[order]
     count = len(xs)
     width = min(count, max(math.ceil(span * count), degree + 1))
     value, norm, _ = _local(xs, ys, at, width, max(span, 1.0), degree, mass, None)
@@ -60,7 +61,8 @@ def loess(
     freedom = count - 2 * float(diagonal.sum()) + float(squares.sum())
     sigma2 = float((residual**2 * (1.0 if mass is None else mass)).sum()) / freedom if freedom > 1e-6 else math.nan
     error = np.sqrt(sigma2 * norm) if math.isfinite(sigma2) else np.full(len(at), math.nan)
-    return Fit(value + base, error, freedom, np.zeros(0))
+    spread = math.sqrt(sigma2) if math.isfinite(sigma2) else math.nan
+    return Fit(value + base, error, freedom, np.zeros(0), residual_std=spread)
 
 
 def _local(
@@ -103,7 +105,8 @@ def _local(
             weight = weight * mass[start:end]
         if reach <= 0 or not weight.any():
             weight = np.ones(width)
-        row = _equivalent_kernel(distance / (reach or 1.0), weight, degree)
+        within = distance / (reach or 1.0)
+        row = _equivalent_kernel(within, weight, _degree_here(within, weight, degree))
         value[number] = row @ ys[start:end]
         squares[number] = row @ row if mass is None else (row**2) @ (1 / mass[start:end])
         inside = nearest[number] - start
@@ -111,8 +114,17 @@ def _local(
     return value, squares, diagonal
 
 
+def _degree_here(distance: FloatArray, weight: FloatArray, degree: int) -> int:
+    """The degree, or the highest for which there are enough different places with a weight; distances are sorted."""
+    there = distance[weight > 0]
+    if degree == 0 or len(there) < 2:
+        return 0
+    apart = np.diff(there)
+    return min(degree, int((apart > 0).sum()))
+
+
 def _equivalent_kernel(distance: FloatArray, weight: FloatArray, degree: int) -> FloatArray:
-    """The weights lᵢ with which a local fit at zero sums the values: e₀ᵀ (XᵀWX)⁻¹ XᵀW."""
+    """The weights lᵢ with which a local fit at zero sums the values: e₀ᵀ (XᵀWX)⁻¹ XᵀW. They sum to 1."""
     if degree == 0:
         return np.asarray(weight / weight.sum())
     powers = [weight, weight * distance]
@@ -124,8 +136,10 @@ def _equivalent_kernel(distance: FloatArray, weight: FloatArray, degree: int) ->
         moments.append(float(powers[-1] @ distance**2))
     size = degree + 1
     system = np.array([[moments[row + column] for column in range(size)] for row in range(size)]) / moments[0]
-    # Where too few different x lie here for the degree, the least solution is a fit of a lower one.
-    solved = np.linalg.lstsq(system, np.eye(size)[0], rcond=1e-12)[0] / moments[0]
+    if np.linalg.cond(system) > 1e14:
+        # Places so close together that their powers can't be told apart carry a lower degree.
+        return _equivalent_kernel(distance, weight, degree - 1)
+    solved = np.linalg.solve(system, np.eye(size)[0]) / moments[0]
     total = solved[0] * powers[0] + solved[1] * powers[1]
     return np.asarray(total + solved[2] * powers[2] if degree == 2 else total)
 
@@ -144,21 +158,37 @@ def _windows(xs: FloatArray, at: FloatArray, width: int) -> IntArray:
     return low
 
 
-def moving_average(x: FloatArray, y: FloatArray, window: int) -> tuple[FloatArray, FloatArray]:
+def moving_average(x: FloatArray, y: FloatArray, window: int, weights: FloatArray | None = None) -> tuple[FloatArray, FloatArray]:
     """Means of so many neighbouring rows, centered; at the ends of those that are there.
+
+    An even window takes half of the row at either end of it, so that it is centered too.
 
     Args:
         x: Shape (n,), finite.
         y: Shape (n,), finite.
         window: Number of rows, 1 or more.
+        weights: Shape (n,), positive.
 
     Returns:
         The sorted x and the averages, each of shape (n,).
+
+    Source: Kendall & Stuart (1966), The Advanced Theory of Statistics 3, section 46.14, for even windows.
     """
     order = np.argsort(x, kind="stable")
-    base = y[order[0]] if len(y) else 0.0
-    total = np.concatenate([[0.0], np.cumsum(y[order] - base)])
-    place = np.arange(len(x))
-    start = np.maximum(place - (window - 1) // 2, 0)
-    end = np.minimum(place + window // 2 + 1, len(x))
-    return x[order], base + (total[end] - total[start]) / np.maximum(end - start, 1)
+    base = float(y[order[0]]) if len(y) else 0.0
+    mass = np.ones(len(y)) if weights is None else weights[order]
+    half = window // 2
+    value = _moving_sum(mass * (y[order] - base), half)
+    weight = _moving_sum(mass, half)
+    if window % 2 == 0:
+        value = (value + _moving_sum(mass * (y[order] - base), half - 1)) / 2
+        weight = (weight + _moving_sum(mass, half - 1)) / 2
+    return x[order], base + value / np.where(weight > 0, weight, 1.0)
+
+
+def _moving_sum(values: FloatArray, reach: int) -> FloatArray:
+    """The sum of each value and of so many on either side of it."""
+    total = np.concatenate([[0.0], np.cumsum(values)])
+    place = np.arange(len(values))
+    result: FloatArray = total[np.minimum(place + reach + 1, len(values))] - total[np.maximum(place - reach, 0)]
+    return result

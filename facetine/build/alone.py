@@ -1,0 +1,58 @@
+"""Layers that bring their own places: a reference line at a value, a region, a callout."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+import numpy as np
+
+from facetine.core.scales.calendar import instant
+from facetine.core.scales.transforms import Transform
+from facetine.data.expressions import kept, true_where
+from facetine.data.table import Column, Table
+from facetine.errors import DataError, OptionError, unknown
+from facetine.grammar.aesthetics import TURNED
+from facetine.grammar.sentence import Sentence
+from facetine.layers.base import DrawnLayer
+
+
+def own_table(layer: DrawnLayer, table: Table | None, where: str) -> Table | None:
+    """The rows that say in which panels the layer stands: those of its `where` and `data`; None where neither is said.
+
+    Raises:
+        DataError: There is a `where`, but no data.
+    """
+    if layer.where is None:
+        return layer.data
+    if table is None:
+        raise DataError(f"{where}: where= needs data", "give them to figure(…), or to the layer with data=")
+    return kept(table, true_where(layer.where, table, f"{where}: where"))
+
+
+def placed(
+    sentence: Sentence,
+    where: str,
+    levels: Mapping[str, tuple[Any, ...]],
+    columns: Mapping[str, Column],
+    transforms: Mapping[str, Transform],
+) -> Callable[[str, Any], float]:
+    """What turns a value that the analyst wrote for an axis into a number of the data."""
+
+    def place(axis: str, value: Any) -> float:
+        axis = TURNED[axis] if sentence.swapped else axis
+        if axis in levels:
+            texts = [str(level) for level in levels[axis]]
+            if str(value) not in texts:
+                raise unknown(OptionError, where, f"no category on {axis}", value, texts, "categories")
+            return float(texts.index(str(value)))
+        column = columns.get(axis)
+        if column is not None and column.kind == "time":
+            return instant(value, column.zone, f"{where}: {axis}")
+        if isinstance(value, bool) or not isinstance(value, int | float | np.number):
+            raise OptionError(f"{where}: {axis} is a number here, not {value!r}")
+        if not transforms[axis].admits(np.array([float(value)]))[0]:
+            raise OptionError(f"{where}: {value!r} has no place on the {sentence.scale(axis).kind or 'linear'} scale of {axis}")
+        return float(value)
+
+    return place

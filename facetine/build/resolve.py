@@ -1,0 +1,124 @@
+"""The columns that mappings name, in the kinds that their scales need, and the texts that labels write."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from facetine.build.levels import coded, kind_words, ordered_levels, said_order
+from facetine.core.arrays import AnyArray
+from facetine.core.scales.calendar import strftime
+from facetine.core.scales.formats import escaped, written
+from facetine.data.codebook import Word
+from facetine.data.expressions import crossed
+from facetine.data.intake import taken_in
+from facetine.data.kinds import as_kind
+from facetine.data.table import Column, Table
+from facetine.errors import KindError, MappingError
+from facetine.findings import Findings
+from facetine.findings import rows as so_many
+from facetine.grammar.aesthetics import POSITIONS, MapValue
+from facetine.grammar.scale import NUMBER_KINDS
+from facetine.grammar.sentence import Sentence
+
+DISCRETE_ONLY = ("shape", "dash", "group")
+
+
+def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapValue, where: str, findings: Findings) -> Column:
+    """The column of a mapping, in the kind that the aesthetic's scale needs."""
+    if isinstance(value, tuple):
+        parts = [sentence.column(table, name, where, aesthetic) for name in value]
+        for part in parts:
+            if not part.discrete:
+                hint = f'write .kinds({part.name}="category")'
+                raise KindError(f"{where}: {aesthetic} crosses {part.name!r}, which holds {kind_words(part)}", hint)
+        return crossed([_ordered(sentence, part) for part in parts])
+    if callable(value):
+        column = _called(table, value, aesthetic, where)
+    else:
+        assert isinstance(value, str)
+        column = sentence.column(table, value, where, aesthetic)
+    axis = POSITIONS.get(aesthetic, aesthetic)
+    kind = sentence.scale(axis).kind
+    if kind == "as_given" and not column.discrete:
+        column = as_kind(column, "category", f"figure.scale({axis!r})")
+    elif kind == "classed" and column.kind != "number":
+        raise KindError(f"figure.scale({axis!r}): a classed scale needs numbers, but {column.name!r} holds {kind_words(column)}")
+    elif kind in ("category", "ordered", "time") and kind != column.kind:
+        column = as_kind(column, kind, f"figure.scale({axis!r})")
+    elif kind in NUMBER_KINDS and column.kind != "number":
+        raise KindError(
+            f"figure.scale({axis!r}): a {kind} scale needs numbers, but {column.name!r} holds {kind_words(column)}",
+            f'write .kinds({column.name}="number") if it can be read as numbers',
+        )
+    elif aesthetic in DISCRETE_ONLY and not column.discrete:
+        column = _as_category(column, aesthetic, where)
+    if column.hint is not None and (aesthetic not in POSITIONS or not column.hint.mild):
+        findings.add(column.hint.code, where, column.hint.text, column.hint.mend)
+    return column
+
+
+def _ordered(sentence: Sentence, column: Column) -> Column:
+    """A column whose levels stand in the codebook's order."""
+    levels = ordered_levels([column], said_order(sentence, column.name), "codebook")
+    return Column(column.name, column.kind, coded(column, levels), levels, own_order=True)
+
+
+def _as_category(column: Column, aesthetic: str, where: str) -> Column:
+    found = as_kind(column, "category", where)
+    if aesthetic != "group" and len(found.levels) > 12:
+        raise KindError(
+            f"{where}: {aesthetic} shows categories, but {column.name!r} holds {len(found.levels)} different "
+            f"{kind_words(column)}",
+            "map it to color, size or opacity, which show numbers",
+        )
+    return found
+
+
+def _called(table: Table, value: Any, aesthetic: str, where: str) -> Column:
+    """What a callable makes of the frame, as a column."""
+    name = getattr(value, "__name__", "computed").replace("<lambda>", "computed")
+    try:
+        made = value(table.source)
+    except Exception as problem:
+        raise MappingError(
+            f"{where}: the callable for {aesthetic} failed: {type(problem).__name__}: {problem}",
+            "it gets the data frame and returns a column",
+        ) from problem
+    name = str(getattr(made, "name", None) or name)
+    column = taken_in({name: made if isinstance(made, np.ndarray) else list(made)}, where).column(name)
+    if len(column.values) != table.height:
+        raise MappingError(
+            f"{where}: the callable for {aesthetic} returned {len(column.values)} values for {so_many(table.height)}"
+        )
+    return column
+
+
+def facet_column(sentence: Sentence, table: Table, where: str) -> Column | None:
+    if sentence.facet is None or sentence.facet.by not in table.names:
+        return None
+    column = sentence.column(table, sentence.facet.by, where, "the facet")
+    return column if column.discrete else as_kind(column, "category", "figure.facet")
+
+
+def label_texts(column: Column) -> AnyArray:
+    """What a label says of each row, as inline markup; empty where there is no value."""
+    if column.discrete:
+        texts = [_level_words(level) for level in column.levels]
+    else:
+        found, place = np.unique(column.values[~column.missing], return_inverse=True)
+        said = strftime(found.tolist(), "%d %b %Y", column.zone) if column.kind == "time" else written(found.tolist())
+        out = np.full(len(column.values), "", object)
+        out[~column.missing] = np.array([*said, ""], object)[place]
+        return out
+    said = [text if isinstance(text, Word) else escaped(text) for text in texts]
+    return np.array([*said, ""], object)[column.values]
+
+
+def _level_words(level: Any) -> str:
+    if isinstance(level, Word):
+        return level
+    if isinstance(level, bool | np.bool_):
+        return "yes" if level else "no"
+    return ", ".join(map(str, level)) if isinstance(level, tuple) else str(level)

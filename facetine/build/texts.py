@@ -1,0 +1,102 @@
+"""Templates filled with what layers computed: every name is a value in the unit of the data."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from facetine.build.looks import LookScale
+from facetine.build.settle import Axis
+from facetine.build.split import Part
+from facetine.core.columns import Columns
+from facetine.core.scales.templates import parsed
+from facetine.core.scales.transforms import Linear
+from facetine.core.scales.values import Sort, value_texts
+from facetine.errors import OptionError
+from facetine.grammar.aesthetics import POSITIONS, TURNED
+from facetine.layers.base import Computed
+from facetine.layers.values import VALUE_TEXT, check_names
+
+
+def with_texts(part: Part, rows: Columns, axes: Mapping[str, Axis], looks: Mapping[str, LookScale]) -> Columns:
+    """A layer's rows with the text of each, where it writes one.
+
+    Args:
+        part: The layer.
+        rows: Its rows in axis space, x and y as the reader sees them.
+        axes: The settled axes.
+        looks: The settled looks.
+
+    Raises:
+        OptionError: The template names what is not computed, or a format does not suit its value.
+    """
+    form = part.layer.text_template
+    if form is None:
+        return rows
+    source = part.borrowed or part
+    option = "text" if part.borrowed else "value_labels" if part.layer.value_template is not None else "label"
+    where = f"{part.context.where}: {option}"
+    names = source.layer.names()
+    check_names(form, names, where)
+    template = parsed(form)
+    columns: dict[Any, list[str]] = {}
+    absent = np.zeros(len(rows), bool)
+    for field in template.parts:
+        if isinstance(field, str):
+            continue
+        values, sort, zone = _values(source, rows, field.name, names[field.name], axes, looks)
+        try:
+            texts = value_texts(values, field.form, sort, zone)
+        except ValueError as problem:
+            raise OptionError(f"{where}: {{{field.name}:{field.form}}}: {problem}") from problem
+        absent |= np.array([text is None for text in texts], bool)
+        columns[field] = ["" if text is None else text for text in texts]
+    made = np.array(["", *template.filled(columns, len(rows))], object)[1:]
+    made[absent] = ""
+    return rows.put(**{VALUE_TEXT: made})
+
+
+def _values(
+    source: Part, rows: Columns, name: str, entry: Computed, axes: Mapping[str, Axis], looks: Mapping[str, LookScale]
+) -> tuple[list[Any], Sort, str | None]:
+    """The values of a name in the unit of the data, what they are, and their time zone."""
+    column = entry.column or name
+    on_axis: str | None = entry.sort if entry.sort in ("x", "y") else None
+    in_axis = source.layer.works_in == "axis"
+    if name in ("x", "y"):
+        # Templates speak of x and y as the reader sees them, layers as they stand themselves.
+        on_axis = TURNED[name] if source.horizontal else name
+        column = f"{on_axis} value"
+    elif column in POSITIONS:
+        column, in_axis = (TURNED[column] if source.horizontal else column), True
+    if entry.sort == "color":
+        return _color_values(rows, looks.get("color"))
+    values = rows.values[column]
+    if entry.sort == "words":
+        return values.tolist(), "words", None
+    if on_axis is None:
+        return values.astype(float).tolist(), "count" if entry.sort == "count" else "number", None
+    axis = axes[TURNED[on_axis] if source.horizontal else on_axis]
+    if axis.kind == "levels":
+        codes = values.astype(np.int64).tolist()
+        return [axis.labels[code] if 0 <= code < len(axis.labels) else None for code in codes], "words", None
+    found = axis.transform.inverse(values) if in_axis else values
+    found = np.where(np.isfinite(values), found, np.nan)
+    even = isinstance(axis.transform, Linear)
+    return _rounded(found) if in_axis and not even else found.tolist(), "time" if axis.kind == "time" else "number", axis.zone
+
+
+def _rounded(values: Any) -> list[float]:
+    """Values that went to an axis and back, without the noise of the way."""
+    return [float(f"{value:.13g}") for value in values.tolist()]
+
+
+def _color_values(rows: Columns, scale: LookScale | None) -> tuple[list[Any], Sort, str | None]:
+    values = rows.values["color"]
+    if scale is not None and scale.kind == "levels":
+        labels = scale.labels
+        return [labels[int(code)] if code >= 0 else None for code in values.tolist()], "words", None
+    sort: Sort = "time" if scale is not None and scale.kind == "time" else "number"
+    return values.astype(float).tolist(), sort, scale.zone if scale is not None else None

@@ -1,0 +1,100 @@
+"""Titles of axes and legends: what is drawn along them, in the reader's words."""
+
+from __future__ import annotations
+
+from facetine.build.split import Part, Split
+from facetine.findings import Findings
+from facetine.grammar.sentence import Sentence
+from facetine.layers.base import Drawn, Title
+from facetine.layers.summary import aggregate_title
+
+
+def said_title(sentence: Sentence, aesthetic: str) -> str | None:
+    """The title that was said, for the figure or the scale; None for none."""
+    said = sentence.titles.guides.get(aesthetic)
+    return sentence.scale(aesthetic).title if said is None else said
+
+
+def column_title(sentence: Sentence, column: str) -> str:
+    """What a column is called, with its unit; crossed columns each."""
+    return " × ".join(sentence.codebook.title(name) for name in column.split(" × "))
+
+
+def axis_title(sentence: Sentence, split: Split, axis: str) -> str:
+    """The title of an axis: what was said, else what its layers draw there.
+
+    Layers that draw one column in several ways leave its name alone; layers that draw several columns share their unit,
+    or else all their names stand there.
+    """
+    said = said_title(sentence, axis)
+    if said is not None:
+        return said
+    drawn = _drawn(split, axis)
+    if not drawn:
+        column = split.columns.get(axis)
+        return column_title(sentence, column.name) if column is not None else ""
+    whole = list(dict.fromkeys(what.title for _, _, what in drawn if what.title))
+    columns = list(dict.fromkeys(name for name, _, what in drawn if not what.title))
+    if not columns:
+        return _joined(whole, split, axis)
+    if whole:
+        return _joined([*(column_title(sentence, name) for name in columns), *whole], split, axis)
+    if len(columns) == 1:
+        ways = list(dict.fromkeys(what.how for _, _, what in drawn))
+        title = Title(*sentence.codebook.parts(columns[0]))
+        if len(ways) == 1 and ways[0] and " × " not in columns[0]:
+            return aggregate_title(title.label, title.unit, title.inside, ways[0])
+        return column_title(sentence, columns[0])
+    units = {sentence.codebook.parts(name)[1] for name in columns}
+    titles = list(dict.fromkeys(column_title(sentence, name) for name in columns))
+    if len(titles) == 1:
+        return titles[0]
+    if len(units) == 1 and (unit := units.pop()):
+        return unit
+    return _joined(titles, split, axis)
+
+
+def _drawn(split: Split, axis: str) -> list[tuple[str, Part, Drawn]]:
+    """The column and the way of drawing of each layer that says something of an axis."""
+    found = []
+    for part in split.parts:
+        if part.layer.stands_alone or part.layer.borrows is not None:
+            continue
+        value = axis == ("x" if part.horizontal else "y")
+        drawn = (part.layer.value_drawn if value else part.layer.place_drawn)(part.context)
+        mapped = [name for name in part.columns if name.split("_")[0] == axis]
+        if drawn is None or not (drawn.title or mapped):
+            continue
+        found += [(part.columns[name].name, part, drawn) for name in mapped[:1]] if mapped else [("", part, drawn)]
+        if not drawn.title and not drawn.how:
+            # Both ends of a band, or both columns of a segment, stand on the axis.
+            found += [(part.columns[name].name, part, drawn) for name in mapped[1:]]
+    return found
+
+
+def _joined(titles: list[str], split: Split, axis: str) -> str:
+    if len(titles) > 1:
+        findings: Findings = split.parts[0].context.findings
+        findings.add(
+            "several-on-one-axis",
+            "figure",
+            f"the {axis} axis shows several things: {', '.join(titles)}",
+            f"titles({axis}=…) gives them one name",
+        )
+    return " / ".join(titles)
+
+
+def look_title(sentence: Sentence, split: Split, aesthetic: str, column: str) -> str:
+    """The title of a legend: what was said, else what the marks' looks show."""
+    said = said_title(sentence, aesthetic)
+    if said is not None:
+        return said
+    ways = {
+        part.layer.look_drawn(part.context).how
+        for part in split.parts
+        if aesthetic in part.columns and part.columns[aesthetic].name == column
+    }
+    if aesthetic == "color" and len(ways) == 1 and (how := ways.pop()) and " × " not in column:
+        title = Title(*sentence.codebook.parts(column))
+        return aggregate_title(title.label, title.unit, title.inside, how)
+    return column_title(sentence, column)

@@ -1,0 +1,79 @@
+"""Which rows have a place, a look and a weight; what has none is said."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from facetine.build.levels import missing_policy
+from facetine.core.arrays import BoolArray, FloatArray
+from facetine.core.scales.transforms import Log, Logit, Transform
+from facetine.data.table import Column
+from facetine.errors import DataError
+from facetine.findings import Findings, rows
+from facetine.grammar.aesthetics import POSITIONS
+from facetine.grammar.scale import transform_of
+from facetine.grammar.sentence import Sentence
+from facetine.layers.base import DrawnLayer
+
+
+def usable(
+    sentence: Sentence,
+    layer: DrawnLayer,
+    aesthetic: str,
+    column: Column,
+    transform: Transform | None,
+    where: str,
+    findings: Findings,
+) -> BoolArray:
+    """Where a number has a place, shape (n,); says what has none for another reason than being missing."""
+    if transform is None:
+        transform = transform_of(sentence.scale(aesthetic))
+    good = transform.admits(column.values)
+    if good.all():
+        return good
+    infinite = int(np.isinf(column.values).sum())
+    if infinite:
+        findings.add("rows-infinite", where, f"{rows(infinite)} with an infinite {column.name} left out")
+    if isinstance(transform, Log):
+        low = int((column.values <= 0).sum()) - int(np.isneginf(column.values).sum())
+        if low:
+            text = f"{rows(low)} with {column.name} of zero or less left out: a log scale has no place for them"
+            findings.add("rows-off-scale", where, text)
+    if isinstance(transform, Logit):
+        outside = int(((column.values <= 0) | (column.values >= 1)).sum()) - infinite
+        if outside:
+            text = f"{rows(outside)} with {column.name} not between 0 and 1 left out: a logit scale has no place for them"
+            findings.add("rows-off-scale", where, text)
+    missing = np.isnan(column.values)
+    if aesthetic == "y" and layer.keeps_gaps:
+        return good | missing
+    shown = aesthetic not in POSITIONS and missing_policy(sentence, aesthetic, column.name) not in (None, "drop")
+    return good | missing if shown else good
+
+
+def say_missing(column: Column, good: BoolArray, keep: BoolArray, where: str, findings: Findings) -> None:
+    """Says how many of the rows kept so far lack a value of a column."""
+    gone = keep & ~good
+    count = int((gone & column.missing).sum())
+    if count:
+        findings.add("rows-missing", where, f"{rows(count)} without {column.name} left out")
+
+
+def check_weights(weights: FloatArray, column: Column, good: BoolArray, where: str, findings: Findings) -> BoolArray:
+    """Where weights count, shape (n,): those above zero; rows of weight zero count nowhere, which is said.
+
+    Raises:
+        DataError: One is negative or infinite.
+    """
+    there = ~np.isnan(weights)
+    wrong = there & ~((weights >= 0) & np.isfinite(weights))
+    if wrong.any():
+        raise DataError(
+            f"{where}: weight {column.name!r} holds {rows(int(wrong.sum()))} with a negative or infinite value",
+            "a weight is zero or more; .keep(…) leaves rows out",
+        )
+    zero = int((good & (weights == 0)).sum())
+    if zero:
+        findings.add("rows-zero-weight", where, f"{rows(zero)} with a {column.name} of zero count nowhere")
+    counts: BoolArray = there & (weights > 0)
+    return counts

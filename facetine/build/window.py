@@ -1,0 +1,80 @@
+"""What lies outside the limits of the axes: counted in one remark a layer, and left out or cut."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from facetine.build.settle import Axis
+from facetine.build.split import Part
+from facetine.core.arrays import BoolArray, FloatArray
+from facetine.core.columns import Columns
+from facetine.findings import so_many
+from facetine.grammar.aesthetics import POSITIONS
+
+_CURVES = ("line", "curve", "piece", "step")
+
+
+def inside(axes: Mapping[str, Axis], table: Columns, part: Part) -> Columns:
+    """The rows within the windows that were said; marks that are cut at the edge stay.
+
+    Args:
+        axes: The settled axes.
+        table: A layer's rows in axis space, x and y as the reader sees them.
+        part: The layer.
+    """
+    if not any(axis.window for axis in axes.values()) or not len(table):
+        return table
+    outside = np.zeros(len(table), bool)
+    cut = np.zeros(len(table), bool)
+    for name, axis in axes.items():
+        if axis.window:
+            low, high = _reach(table, name)
+            gone = ~np.isnan(low) & ((low > axis.extent.high) | (high < axis.extent.low))
+            held = axis.extent.holds(low) & axis.extent.holds(high)
+            outside |= gone & ~held
+            cut |= ~np.isnan(low) & ~held & ~gone
+    layer = part.layer
+    thing = layer.thing
+    if layer.drops_outside:
+        outside |= cut
+        cut = np.zeros(len(table), bool)
+    if thing in _CURVES and not layer.drops_outside:
+        _say_curves(table, outside | cut, part)
+        return table
+    said = []
+    if outside.any():
+        said.append(f"{so_many(int(outside.sum()), thing)} not shown")
+    if (cut & ~outside).any():
+        said.append(f"{so_many(int((cut & ~outside).sum()), thing)} cut")
+    if said:
+        part.context.say("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
+    return table if not layer.drops_outside or not outside.any() else table.take(~outside)
+
+
+def _reach(table: Columns, name: str) -> tuple[FloatArray, FloatArray]:
+    """The ends of each row's mark along an axis, each of shape (n,); NaN where it has none."""
+    places = [values.astype(float) for key, values in table.values.items() if POSITIONS.get(key) == name]
+    if not places:
+        none = np.full(len(table), np.nan)
+        return none, none
+    low, high = places[0], places[0]
+    for values in places[1:]:
+        low, high = np.fmin(low, values), np.fmax(high, values)
+    return low, high
+
+
+def _say_curves(table: Columns, beyond: BoolArray, part: Part) -> None:
+    """Curves are told by the line, not by the places that they are drawn through."""
+    if not beyond.any():
+        return
+    groups = table.group if "piece" not in table else table["piece"]
+    every = {*zip(table.panel.tolist(), groups.tolist(), strict=True)}
+    left = {*zip(table.panel[beyond].tolist(), groups[beyond].tolist(), strict=True)}
+    count = f"{len(left)} of {so_many(len(every), part.layer.thing)}" if len(every) > 1 else "the line"
+    part.context.say("outside-limits", f"{count} cut at the limits")
+
+
+def _windows(axes: Mapping[str, Axis]) -> str:
+    return " and ".join(name for name, axis in axes.items() if axis.window)

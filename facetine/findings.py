@@ -1,0 +1,86 @@
+"""What the reader of a figure should know: remarks with a code, a place, and what mends them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Literal, TypeAlias
+
+Severity: TypeAlias = Literal["note", "warning"]
+"""A note says what was done; a warning, that what is drawn may mislead."""
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One remark on a figure."""
+
+    code: str
+    """What it is about, in words joined by dashes, such as "rows-missing": the same for the same remark anywhere."""
+    severity: Severity
+    where: str
+    """The verb that it speaks of, such as "figure.bars"."""
+    text: str
+    """What was found, in words; with the panel and the group where it is not about all of them."""
+    mend: str = ""
+    """What to write where that is not meant; empty for nothing."""
+
+    def __str__(self) -> str:
+        return f"{self.where}: {self.text}" + (f"; {self.mend}" if self.mend else "")
+
+
+@dataclass(slots=True)
+class Findings:
+    """Remarks in the order in which they came up.
+
+    Remarks of one code that one layer makes of several panels or groups become one, which counts the others.
+    """
+
+    found: dict[tuple[str, str, str], Finding] = field(default_factory=dict)
+    places: dict[tuple[str, str, str], dict[str, None]] = field(default_factory=dict)
+
+    def add(self, code: str, where: str, text: str, mend: str = "", severity: Severity = "note", place: str = "") -> None:
+        """Adds a remark unless it was made before.
+
+        Args:
+            code: What it is about.
+            where: The verb that it speaks of.
+            text: What was found.
+            mend: What to write where that is not meant.
+            severity: "note" or "warning".
+            place: The panel and group that it is about, in words; remarks that differ in this alone are counted.
+        """
+        key = (code, where, "" if place else text)
+        self.found.setdefault(key, Finding(code, severity, where, text, mend))
+        self.places.setdefault(key, {}).setdefault(place)
+
+    @property
+    def said(self) -> tuple[Finding, ...]:
+        """All remarks, each once."""
+        return tuple(_counted(finding, list(self.places[key])) for key, finding in self.found.items())
+
+
+def _counted(finding: Finding, places: list[str]) -> Finding:
+    first, *others = places
+    if not first:
+        return finding
+    more = f" and {len(others)} other{'s' if len(others) > 1 else ''} alike" if others else ""
+    return replace(finding, text=f"{finding.text} ({first}{more})")
+
+
+def rows(count: int) -> str:
+    """So many rows, in words.
+
+    >>> rows(1), rows(1200)
+    ('1 row', '1,200 rows')
+    """
+    return so_many(count, "row")
+
+
+def so_many(count: int, thing: str) -> str:
+    """A number of things, in words.
+
+    >>> so_many(1, "box"), so_many(3, "box"), so_many(2, "value")
+    ('1 box', '3 boxes', '2 values')
+    """
+    if count == 1:
+        return f"1 {thing}"
+    return f"{count:,} {thing}{'es' if thing.endswith(('x', 's', 'ch')) else 's'}"

@@ -1,0 +1,129 @@
+"""Widths and edges as analysts say them: in the unit of the data, for times in days or in words."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import re
+from typing import Any
+
+import numpy as np
+
+from facetine.core.arrays import FloatArray
+from facetine.core.scales.calendar import instant, stepped_ticks
+from facetine.core.stats.binning import MOST_BINS, chosen_edges
+from facetine.errors import OptionError
+from facetine.layers.base import AxisSpace
+
+DAY = 86_400e6
+"""Microseconds."""
+_UNITS = {
+    "second": 1e6,
+    "minute": 6e7,
+    "hour": 3.6e9,
+    "day": DAY,
+    "week": 7 * DAY,
+    "month": 30.436875 * DAY,
+    "year": 365.2425 * DAY,
+}
+_MOST_STEPS = 900
+_WORDS = re.compile(r"(?:(\d+(?:\.\d+)?) )?(second|minute|hour|day|week|month|year)s?")
+
+
+def width_option(value: Any, where: str) -> float | str:
+    """A width above zero, or for times such as "2 hours" or "1 month".
+
+    Raises:
+        OptionError: It is neither.
+    """
+    if isinstance(value, str):
+        found = _WORDS.fullmatch(value)
+        if found is None or float(found[1] or 1) <= 0:
+            raise OptionError(f"{where}: {value!r} is no width", 'a number above 0, or for times such as "2 hours" or "1 month"')
+        return value
+    if isinstance(value, bool) or not isinstance(value, int | float | np.number) or not 0 < value < math.inf:
+        raise OptionError(f'{where} is a number above 0, or for times such as "2 hours", not {value!r}')
+    return float(value)
+
+
+def edges_option(value: Any, where: str) -> tuple[Any, ...]:
+    """Two or more increasing numbers, or dates.
+
+    Raises:
+        OptionError: It is none.
+    """
+    if isinstance(value, str) or not isinstance(value, list | tuple | np.ndarray) or len(value) < 2:
+        raise OptionError(f"{where} is a list of numbers or dates, not {value!r}")
+    edges = tuple(value.tolist() if isinstance(value, np.ndarray) else value)
+    numbers = [not isinstance(edge, bool) and isinstance(edge, int | float | np.number) for edge in edges]
+    if all(numbers):
+        if not all(math.isfinite(edge) for edge in edges):
+            raise OptionError(f"{where} holds a number that is not finite")
+        if any(after <= before for before, after in itertools.pairwise(edges)):
+            raise OptionError(f"{where} must increase, which {value!r} does not")
+    elif any(numbers) or not all(isinstance(edge, str) or hasattr(edge, "isoformat") for edge in edges):
+        raise OptionError(f"{where} is a list of numbers or dates, not {value!r}")
+    return edges
+
+
+def edges_in_data(edges: tuple[Any, ...], axis: AxisSpace, where: str, name: str = "edges") -> FloatArray:
+    """Edges as numbers of the data; dates on an axis of times.
+
+    Raises:
+        OptionError: They are dates on an axis of numbers or the reverse, or have no place on the axis.
+    """
+    dates = not isinstance(edges[0], int | float | np.number)
+    if dates != (axis.kind == "time"):
+        raise OptionError(f"{where}: {name} are {'dates' if dates else 'numbers'}, but the axis shows {axis.kind}s")
+    found = np.array([instant(edge, axis.zone, f"{where}: {name}") for edge in edges] if dates else edges, float)
+    if (np.diff(found) <= 0).any():
+        raise OptionError(f"{where}: {name} must increase, which {edges!r} do not")
+    if not axis.transform.admits(found).all():
+        raise OptionError(f"{where}: {name} {edges!r} have no place on this scale", "its values are above zero")
+    return found
+
+
+def width_in_data(width: float | str, axis: AxisSpace, where: str, name: str) -> float:
+    """A width as a number in the unit of the data, microseconds for times; a month is a twelfth of 365.2425 days.
+
+    Raises:
+        OptionError: It is in words, but the axis shows no times.
+    """
+    if isinstance(width, str):
+        if axis.kind != "time":
+            raise OptionError(f"{where}: {name}={width!r} is for times, but the axis shows numbers")
+        count, unit = _parts(width)
+        return count * _UNITS[unit]
+    return width * (DAY if axis.kind == "time" else 1.0)
+
+
+def _parts(width: str) -> tuple[float, str]:
+    found = _WORDS.fullmatch(width)
+    assert found is not None
+    return float(found[1] or 1), found[2]
+
+
+def edges_of_width(x: FloatArray, width: float | str, axis: AxisSpace, where: str) -> FloatArray:
+    """Edges of one width in the unit of the data; of whole months and years, those of the calendar.
+
+    Raises:
+        OptionError: The width makes more than 2000 bins.
+    """
+    size = width_in_data(width, axis, where, "bin_width")
+    if len(x) and (x.max() - x.min()) / size > MOST_BINS:
+        raise OptionError(
+            f"{where}: bin_width={width!r} makes {(x.max() - x.min()) / size:,.0f} bins", f"{MOST_BINS:,} are the most"
+        )
+    if isinstance(width, str) and len(x):
+        count, unit = _parts(width)
+        if unit in ("month", "year", "week", "day") and count.is_integer() and (x.max() - x.min()) / size < _MOST_STEPS:
+            reach = 1.1 * size
+            at = np.array(stepped_ticks(float(x.min()) - reach, float(x.max()) + reach, int(count), unit, axis.zone).at)
+            first = max(int(np.searchsorted(at, x.min(), side="right")) - 1, 0)
+            last = int(np.searchsorted(at, x.max(), side="right"))
+            return at[first : last + 1]
+    edges = chosen_edges(x, width=size)
+    if not axis.transform.admits(edges).all():
+        # On a log axis the lowest bin begins at the lowest value: zero has no place there.
+        edges = np.concatenate([[float(x.min())], edges[edges > x.min()]])
+    return edges
