@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from itertools import chain
 
 import numpy as np
 
+from facetine.errors import ExportError
 from facetine.scene.marks import AnyArray, FloatArray, IntArray
 
 # Texts of 0, 0.01, 0.02, … points: a coordinate on a sheet is one of few, so many are looked up, not formatted.
@@ -15,8 +17,22 @@ _LARGEST = 150_000
 _MANY = 200
 
 
+def check_finite(values: FloatArray) -> None:
+    """The last guard: no file may hold a number that is none.
+
+    Raises:
+        ExportError: A number is infinite or missing.
+    """
+    if not np.isfinite(values).all():
+        raise ExportError(
+            "figure.export: a mark has a place or size that is not finite, so the file would be corrupt",
+            "this is a fault of Facetine's; the figure without its last layer may do",
+        )
+
+
 def texts(values: FloatArray) -> list[str]:
     """Every number of an array of shape (n,) with at most two decimals."""
+    check_finite(values)
     hundredths = np.rint(values * 100).astype(np.int64)
     if len(hundredths) > _MANY and hundredths.min() >= 0 and hundredths.max() < _LARGEST:
         most = int(hundredths.max())
@@ -80,4 +96,6 @@ def short(value: float, decimals: int = 2) -> str:
     >>> short(12.5), short(3.0), short(-0.001)
     ('12.5', '3', '0')
     """
+    if not math.isfinite(value):
+        check_finite(np.array([value]))
     return f"{round(value, decimals) + 0.0:.7g}"
