@@ -87,6 +87,10 @@ def _changed(before: Defaults, said: dict[str, Any], where: str) -> Defaults:
         made = themed(made, settings.pop("name", None), settings, where)
     elif theme is not None:
         raise OptionError(f"{where}: theme is a name, a file or a dict of settings, not {theme!r}")
+    if made.font != before.theme.font:
+        from facetine.scene.catalog import family
+
+        family(made.font, f"{where}: font")
     looks = {key: said[key] for key in ("palette", "ramp") if said.get(key) is not None}
     made = replace(made, **checked(Theme, looks, where))
     if said.get("width") is not None:

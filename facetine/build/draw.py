@@ -67,6 +67,9 @@ def draw(
             if part.borrowed is not None:
                 source = parts.index(part.borrowed)
                 own = _label_looks(part, own, rows, looks_of(part.borrowed, rows, scales, defaults[str(source)]))
+            if needs_halo(order, parts) and part.layer.verb == "intervals":
+                # Their place tells the group already; on bars of their own color only another ink is seen.
+                own["color"] = Look((theme.text_color,))
             view = _View(place, scales, theme, seed + 104729 * number, needs_halo(order, parts))
             _layer(part, order, rows, own, view, number, group)
             for names in direct:

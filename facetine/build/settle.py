@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -177,7 +178,8 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) ->
     extent = _ranged(split, spec, kind, transform, (low, high), zone, axis)
     limits = spec.limits or (None, None)
     stated = (limits[0] is not None, limits[1] is not None)
-    whole = kind == "linear" and not empty and _whole(split, tables, axis)
+    several = math.floor(extent.high) - math.ceil(extent.low) >= 1
+    whole = kind == "linear" and not empty and several and _whole(split, tables, axis)
     return Axis(axis, kind, transform, extent, (), zone, spec, title, any(stated), empty=unsaid, whole=whole, stated=stated)
 
 
@@ -213,6 +215,8 @@ def _whole(split: Split, tables: list[Columns], axis: str) -> bool:
         drawn = (part.layer.value_drawn if value else part.layer.place_drawn)(part.context)
         if drawn is None:
             continue
+        if (TURNED[axis] if part.horizontal else axis) in part.layer.as_share():
+            return False
         column = part.columns.get(axis)
         if drawn.title == "Count" or (column is not None and not drawn.title):
             values = (

@@ -444,16 +444,18 @@ def _share_slots(parts: list[Part]) -> None:
         groups = tuple(sorted({number for other in family for number in other.context.groups}))
         crowded = any(_crowded(other.rows) for other in family)
         beside = any(other is not part for other in family)
-        half = next((half for other, half in halves if other is not part and _same_slots(part, other)), None)
+        half = next((half for other, half in halves if other is not part and _same_axis(part, other)), None)
         part.context = replace(part.context, shared=Shared(groups, crowded), beside=beside, half=half)
 
 
+def _same_axis(part: Part, other: Part) -> bool:
+    return part.horizontal == other.horizontal and part.context.columns.get("x") == other.context.columns.get("x")
+
+
 def _same_slots(part: Part, other: Part) -> bool:
-    return (
-        part.horizontal == other.horizontal
-        and part.context.columns.get("x") == other.context.columns.get("x")
-        and set(part.context.groups) & set(other.context.groups) != set()
-    )
+    """Whether two layers stand in the same slots and know the same groups, if any."""
+    groups, others = set(part.context.groups), set(other.context.groups)
+    return _same_axis(part, other) and (bool(groups & others) or not (groups or others))
 
 
 def _crowded(rows: Columns) -> bool:

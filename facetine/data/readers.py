@@ -184,7 +184,8 @@ def _text_options(file: Path, suffix: str, where: str) -> str:
         raise DataError(f"{where}: {file.name} is no text, so it is no {suffix[1:]} table", "it holds zero bytes")
     nulls = ", ".join(f"'{word}'" for word in _NULLS)
     tab = ", delim='\\t'" if suffix == ".tsv" else ""
-    return f", header=true, sample_size=-1, nullstr=[{nulls}]{tab}"
+    # Dates in other orders than the international one come in as text, so that every reader of text decides alike.
+    return f", header=true, sample_size=-1, nullstr=[{nulls}]{tab}, dateformat='%Y-%m-%d'"
 
 
 def _check_single(file: Path, suffix: str, columns: dict[str, AnyArray], where: str) -> None:

@@ -81,7 +81,7 @@ def made(verb: str, options: Mapping[str, Any], table: Table | None, codebook: C
             raise OptionError(f"{where}: map is a dict of aesthetic and column, not {given!r}")
         values["map"] = checked_mapping(given, table, where)
         for aesthetic in given:
-            if aesthetic not in kind.takes:
+            if aesthetic not in kind.takes and given[aesthetic] is not None:
                 raise unknown(MappingError, where, "no use for", aesthetic, kind.takes, "aesthetics of this layer")
             if given[aesthetic] is not None and kind(**values).constant(aesthetic) is not None:
                 raise OptionError(f"{where}: {aesthetic} is both mapped and fixed", "leave out one of the two")

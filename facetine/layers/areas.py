@@ -96,6 +96,10 @@ class Areas(DrawnLayer):
         low, high = stacked(slots(rows), rows.group, value)
         return rows.put(y_low=low, y_high=high, y=high)
 
+    def labelled_rows(self, rows: Columns) -> Columns:
+        """The rows that were given, without the places between."""
+        return rows.take(rows["own"] > 0) if "own" in rows else rows
+
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """A polygon for each group."""
         yield from ribbons(rows, panel)
@@ -123,7 +127,10 @@ def _on_common_places(rows: Columns) -> Columns:
             order = np.argsort(own["x"], kind="stable")
             x, y = own["x"][order], own["y"][order]
             at = every[(every >= x[0]) & (every <= x[-1])]
-            parts.append(own.take(np.zeros(len(at), np.int64)).put(x=at, y=np.interp(at, x, y)))
+            # What stands on the row of a place stays there; a place of other groups has no row, and so no text.
+            row = np.clip(np.searchsorted(x, at), 0, len(x) - 1)
+            there = own.take(order[row])
+            parts.append(there.put(x=at, y=np.interp(at, x, y), own=(x[row] == at).astype(float)))
     return joined(parts)
 
 

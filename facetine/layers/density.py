@@ -105,6 +105,20 @@ def within_support(rows: Columns, name: str, kernel: Kernel, axis: AxisSpace, co
     return rows.take(good)
 
 
+def say_below_zero(
+    values: FloatArray, places: FloatArray, column: str | None, kernel: Kernel, axis: AxisSpace, context: Context
+) -> None:
+    """Says where a density promises values below zero of a variable that has none."""
+    if not len(values) or not len(places) or not axis.even or axis.kind == "time" or math.isfinite(kernel.low):
+        return
+    if values.min() >= 0 > places.min():
+        context.say(
+            "density-below-zero",
+            f"the density reaches below zero, where {column} has no values",
+            "support=(0, None) ends it at zero",
+        )
+
+
 @dataclass(frozen=True, kw_only=True)
 class Density(DrawnLayer):
     """A curve that shows where values are dense, by a Gaussian kernel."""
@@ -168,7 +182,6 @@ class Density(DrawnLayer):
         need_numbers(context, "x")
         axis = context.axis("x")
         kernel = Kernel.of(self.bandwidth, self.support, axis, context.where)
-        lowest = float(rows["x"].min()) if len(rows) else 0.0
         rows = within_support(rows, "x", kernel, axis, context)
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
@@ -187,12 +200,7 @@ class Density(DrawnLayer):
             return {"x": curve.at, "density": per_unit, "count": count}
 
         made = each_group(rows, make, ("x", "density", "count"))
-        if len(made) and axis.even and not math.isfinite(kernel.low) and lowest >= 0 > made["x"].min() and axis.kind != "time":
-            context.say(
-                "density-below-zero",
-                f"the density reaches below zero, where {context.columns.get('x')} has no values",
-                "support=(0, None) ends it at zero",
-            )
+        say_below_zero(rows["x"], made["x"], context.columns.get("x"), kernel, axis, context)
         return made.put(y=made[self.measure], y_low=np.zeros(len(made)), y_high=made[self.measure])
 
     def _bin_width(self, at: FloatArray, axis: AxisSpace, context: Context) -> FloatArray | float:

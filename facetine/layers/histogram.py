@@ -159,12 +159,13 @@ def _chosen(x: AnyArray, bins: int | None, rule: str, context: Context) -> AnyAr
     """Edges that are even on the axis: round multiples, chosen from all rows."""
     axis = context.axis("x")
     places = axis.transform.forward(x)
-    if bins is None and len(places) > 1 and np.ptp(places) > 0:
-        asked = rule_width(places, rule)  # type: ignore[arg-type]
-        if asked > 0 and np.ptp(places) / asked > MOST_BINS:
+    reach = float(places.max() / 2 - places.min() / 2) if len(places) else 0.0
+    if bins is None and 0 < reach < 1e300:
+        asked = rule_width(places, rule) / 2  # type: ignore[arg-type]
+        if asked > 0 and reach / asked > MOST_BINS:
             context.say(
                 "bins-limited",
-                f"the rule asks for {np.ptp(places) / asked:,.0f} bins; {MOST_BINS:,} are drawn",
+                f"the rule asks for {reach / asked:,.0f} bins; {MOST_BINS:,} are drawn",
                 "bin_width= or limits= look closer",
             )
     edges = chosen_edges(places, bins=bins, rule=rule)  # type: ignore[arg-type]

@@ -84,6 +84,9 @@ def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: 
             continue
         block = set_text(text, style)
         middle = (x[0] + x[1]) / 2, (y[0] + y[1]) / 2
+        if not _in_view(middle if inside_only else (x[1], middle[1]) if horizontal else (middle[0], y[0]), panel.box):
+            lost += 1
+            continue
         if inside_only:
             if block.width <= x[1] - x[0] and block.height - style.descent <= y[1] - y[0]:
                 number = int(rows["row number"][row]) if "row number" in rows else row
@@ -106,6 +109,11 @@ def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: 
         panel.say(
             "labels-left-out", f"{so_many(lost, 'value label')} without room left out", "theme(value_size=…) sets them smaller"
         )
+
+
+def _in_view(at: tuple[float, float], box: Region) -> bool:
+    """Whether a place lies in the panel, which shows a part of the data only where limits were said."""
+    return box.x - 0.5 <= at[0] <= box.right + 0.5 and box.y - 0.5 <= at[1] <= box.bottom + 0.5
 
 
 def _ink_on(looks: Mapping[str, Look], row: int, ground: str) -> str:

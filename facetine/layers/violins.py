@@ -17,7 +17,7 @@ from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.layers.bars import square_key
 from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
 from facetine.layers.boxes import MEDIAN
-from facetine.layers.density import Kernel, bandwidth_option, within_support
+from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, within_support
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, need_numbers, side_by_side
 from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke, segments
 
@@ -90,6 +90,7 @@ class Violins(DrawnLayer):
             return {"y": curve.at, "density": curve.value, "count": np.full(len(curve.at), _mass(part)), **filled}
 
         made = each_group(rows, make, ("y", "density", "count", "lower", "median", "upper"), "x")
+        say_below_zero(rows["y"], made["y"], context.columns.get("y"), kernel, axis, context)
         return made.put(slot=np.full(len(made), slot))
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:

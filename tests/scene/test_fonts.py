@@ -51,8 +51,8 @@ def test_family_names_may_be_in_small_letters_and_wrong_ones_name_the_nearest():
         face("Litterata")
     with pytest.raises(OptionError, match=r"figure.theme: font: no family 'Literta'"):
         SCATTER.theme(font="Literta")
-    with ft.defaults(theme={"font": "Literta"}), pytest.raises(OptionError, match="no family"):
-        ft.figure({"a": [1], "b": [2]}).map(x="a", y="b").points().export("never.pdf")
+    with pytest.raises(OptionError, match="no family"), ft.defaults(theme={"font": "Literta"}):
+        pass
 
 
 @pytest.mark.parametrize("name", [SHIPPED, VARIABLE, ARABIC])

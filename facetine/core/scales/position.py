@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 
 from facetine.core.arrays import BoolArray, FloatArray
+
+
+_LARGEST = float(np.finfo(float).max)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,11 +51,14 @@ def padded(low: float, high: float, margin: float) -> tuple[float, float]:
     (3.5, 4.5)
     """
     length = high - low
-    if length <= 4 * np.spacing(max(abs(low), abs(high))):
+    if length <= 4 * math.ulp(max(abs(low), abs(high))):
         room = 0.5 if abs(low) < 1e4 else abs(low) * 1e-3
         return low - room, high + room
-    extra = min(length * margin, np.finfo(float).max / 4)
-    return float(max(low - extra, -np.finfo(float).max)), float(min(high + extra, np.finfo(float).max))
+    extra = min(length * margin, _LARGEST / 4)
+    # Halves are compared, because the sum itself could be more than a float can hold.
+    first = low - extra if low / 2 - extra / 2 >= -_LARGEST / 2 else -_LARGEST
+    last = high + extra if high / 2 + extra / 2 <= _LARGEST / 2 else _LARGEST
+    return first, last
 
 
 def natural_key(text: str) -> tuple[tuple[int, float, str], ...]:

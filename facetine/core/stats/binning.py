@@ -137,12 +137,12 @@ def chosen_edges(
     if not len(x):
         return np.array([0.0, 1.0])
     low, high = float(x.min()), float(x.max())
-    if not math.isfinite(high - low):
+    if not math.isfinite(high / 2 - low / 2) or abs(high / 2 - low / 2) > np.finfo(float).max / 2:
         # A range that no float can hold is worked out in eighths of it.
         eighths = chosen_edges(x / 8, bins=bins, width=None if width is None else width / 8, rule=rule)
         edges = np.clip(eighths, -np.finfo(float).max / 8, np.finfo(float).max / 8) * 8
         return np.asarray(edges, np.float64)
-    if high - low <= 8 * np.spacing(max(abs(low), abs(high))):
+    if high - low <= 8 * math.ulp(max(abs(low), abs(high))):
         half = (width or (1.0 if abs(low) < 1e4 else abs(low) * 1e-3)) / 2
         return np.array([low - half, low + half])
     if bins is not None:

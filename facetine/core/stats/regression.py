@@ -414,10 +414,12 @@ def _most_likely(design: FloatArray, y: FloatArray, mass: FloatArray) -> tuple[F
         gradient = design.T @ (mass * (y - chance))
         information = design.T @ (design * (mass * chance * (1 - chance))[:, None])
         step = np.linalg.lstsq(information, gradient, rcond=1e-14)[0]
-        if float(np.abs(step).max()) <= 1e-13 * (1 + float(np.abs(solved).max())):
-            return solved, True
+        if float(np.abs(step).max()) <= 1e-9 * (1 + float(np.abs(solved).max())):
+            # Newton's steps shrink by squares: one of 1e-9 leaves nothing that a float could hold.
+            return solved + step, True
         size, fresh = 1.0, fit(solved + step)
-        while fresh < now and size > 1e-12:
+        # Near the top the likelihood is flat to the last digit; rounding must not pass for a step down.
+        while fresh < now - 1e-12 * (1 + abs(now)) and size > 1e-12:
             size /= 2
             fresh = fit(solved + size * step)
         if size <= 1e-12:
