@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import io
+import os
 import re
+import secrets
 import warnings
 import xml.etree.ElementTree as ET
 from pathlib import Path
 from typing import Any
 
 import hypothesis
+import hypothesis.core
 import pikepdf
 import pytest
 
@@ -17,8 +20,20 @@ import facetine as ft
 from facetine.build.pipeline import Built
 from facetine.output import built, rendered
 
-hypothesis.settings.register_profile("suite", deadline=None, max_examples=60, derandomize=True)
+# Elsewhere every run is the same; in CI each has a seed of its own, which it tells, and which a run can be given again.
+IN_CI = bool(os.environ.get("CI"))
+hypothesis.settings.register_profile("suite", deadline=None, max_examples=60, derandomize=not IN_CI, database=None)
 hypothesis.settings.load_profile("suite")
+if IN_CI:
+    os.environ.setdefault("FACETINE_SEED", str(secrets.randbelow(2**32)))
+    hypothesis.core.global_force_seed = int(os.environ["FACETINE_SEED"])
+
+
+def pytest_terminal_summary(terminalreporter: Any) -> None:
+    """Tells the seed of the random tests."""
+    if IN_CI:
+        terminalreporter.write_line(f"random tests: CI=1 FACETINE_SEED={os.environ['FACETINE_SEED']} draws them again")
+
 
 _OPENED: list[pikepdf.Pdf] = []
 SVG = "{http://www.w3.org/2000/svg}"

@@ -14,6 +14,7 @@ from facetine.errors import OptionError, unknown
 from facetine.findings import rows as so_many
 from facetine.findings import so_many as counted
 from facetine.grammar.aesthetics import POSITIONS, TURNED
+from facetine.layers.values import labelled
 
 
 def all_computed(split: Split) -> list[Columns]:
@@ -44,7 +45,7 @@ def all_computed(split: Split) -> list[Columns]:
         earlier, table = found[-1]
         part.borrowed = earlier
         part.layer.compute(table, part.context)
-        tables.append(earlier.layer.labelled_rows(table))
+        tables.append(labelled(earlier.layer, table, earlier.horizontal))
     return tables
 
 
@@ -69,7 +70,7 @@ def _say_spaces(split: Split) -> None:
             data, places = by_space["data"], by_space["axis"]
             data.context.say(
                 "two-spaces",
-                f"{data.layer.verb} are computed from the data, the {places.layer.verb} of the same figure from places on the {axis} axis",
+                f"{data.layer.verb} are computed from the data, the {places.layer.verb} beside from places on the {axis} axis",
                 'space="data" or space="axis" says the same for both',
             )
 

@@ -244,7 +244,8 @@ def _line_and_ticks(
 ) -> tuple[FloatArray, float]:
     """Draws the line from the first to the last tick, or to the limits that were said, with its ticks outwards.
 
-    Returns where the ticks are, and how long. An axis of categories has neither. A second axis stands on the other side of the panel.
+    Returns where the ticks are, and how long. An axis of categories has neither. A second axis stands on the other side
+    of the panel.
     """
     at = _tick_places(axis, ticks.at, box)
     if axis.kind == "levels" or not len(at):

@@ -131,7 +131,7 @@ def _check_looks(parts: Split, looks: Mapping[str, LookScale], findings: Finding
             continue
         if aesthetic in ("size", "opacity", "line_width") and column.kind in ("category", "yes_no"):
             findings.add(
-                "look-suggests-order", where, f"{aesthetic} shows the categories of {column.name!r} as if one were more than another",
+                "look-suggests-order", where, f"{aesthetic} shows the categories of {column.name!r} as if one were more",
                 "color or shape show categories", "warning",
             )  # fmt: skip
         if aesthetic == "shape" and len(scale.labels) > 6:
@@ -176,6 +176,7 @@ def _described(sentence: Sentence, parts: Split, tables: list[Columns], axes: Ma
     if sentence.facet is not None:
         text += f", a panel for each {plain(sentence.codebook.title(sentence.facet.by))}"
     said = [line for part, table in zip(parts.parts, tables, strict=True) for line in part.layer.described(table, part.context)]
+    said = [plain(line) for line in said]
     return " ".join([f"{text}.", *said])
 
 

@@ -96,6 +96,7 @@ def _called(table: Table, value: Any, aesthetic: str, where: str) -> Column:
 
 
 def facet_column(sentence: Sentence, table: Table, where: str) -> Column | None:
+    """The facet's column of a table as categories; None where there is no facet, or the table lacks it."""
     if sentence.facet is None or sentence.facet.by not in table.names:
         return None
     column = sentence.column(table, sentence.facet.by, where, "the facet")

@@ -69,7 +69,7 @@ def _say_curves(table: Columns, beyond: BoolArray, part: Part) -> None:
     """Curves are told by the line, not by the places that they are drawn through."""
     if not beyond.any():
         return
-    groups = table.group if "piece" not in table else table["piece"]
+    groups = table.values.get("piece", table.group)
     every = {*zip(table.panel.tolist(), groups.tolist(), strict=True)}
     left = {*zip(table.panel[beyond].tolist(), groups[beyond].tolist(), strict=True)}
     count = f"{len(left)} of {so_many(len(every), part.layer.thing)}" if len(every) > 1 else "the line"

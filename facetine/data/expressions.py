@@ -180,7 +180,7 @@ def _words_or_codes(expression: str, table: Table, name: str, where: str) -> Col
     by_word = said & words
     if by_code and by_word:
         raise MappingError(
-            f"{where}: {expression!r} speaks of {name!r} by the codebook's word {min(by_word)!r} and by the code {min(by_code)!r}",
+            f"{where}: {expression!r} speaks of {name!r} by the word {min(by_word)!r} and by the code {min(by_code)!r}",
             "say it in one of them",
         )
     return codes if by_code else column

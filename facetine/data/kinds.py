@@ -342,7 +342,7 @@ def _as_number(column: Column, where: str) -> Column:
     if read.either:
         hint = Hint(
             "comma-order",
-            f"column {column.name!r} holds numbers such as {read.either!r}, whose comma may part thousands or decimals; thousands were taken",
+            f"column {column.name!r} holds numbers such as {read.either!r}; their commas were taken to part thousands",
             f'codebook={{"{column.name}": {{"decimal": ","}}}} takes decimals',
         )
         return replace(made, hint=hint)

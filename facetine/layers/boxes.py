@@ -107,7 +107,7 @@ class Boxes(DrawnLayer):
     def labelled_rows(self, rows: Columns) -> Columns:
         """The boxes alone, up to their farthest value, beyond which there is room for a text."""
         boxes = rows.take(~np.isnan(rows["median"]))
-        return boxes.put(y_high=boxes["y_to"]) if "y_to" in boxes else boxes.put(x_high=boxes["x_to"])
+        return boxes.put(y_high=boxes["y_to"])
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Whiskers, box, median and far values of each box."""

@@ -78,7 +78,7 @@ class Labels(DrawnLayer):
         blocks = [set_text(said[row], type_) for row, type_ in zip(shown, types, strict=True)]
         # What has a place on one axis alone is named at the end of the other.
         right, top = np.full(len(rows), panel.box.right), np.full(len(rows), panel.box.y + size)
-        at = np.column_stack([rows["x"] if "x" in rows else right, rows["y"] if "y" in rows else top])
+        at = np.column_stack([rows.values.get("x", right), rows.values.get("y", top)])
         if self.avoid:
             yield from self._avoiding(at[shown], blocks, at, panel)
             return

@@ -176,9 +176,9 @@ class Trend(DrawnLayer):
                 severity="warning",
             )
         low, high = fit.band(self.level, self.band) if self.level else (at * none, at * none)
-        said = self._said(fit, x, context) | {"n": float(len(x))}
+        said = self._said(fit, context) | {"n": float(len(x))}
         if self.compare:
-            said |= _difference(fit, part, fits, self.level or 0.95, _unit(context.axis("x"), self.works_in))
+            said |= _difference(fit, part, fits, self.level or 0.95, _unit(context.axis("x")))
         made = _table(at, fit.value, low, high, said)
         if len(fit.coefficients):
             made["coefficients"] = np.full(
@@ -205,7 +205,7 @@ class Trend(DrawnLayer):
             return loess(x, y, at, self.span, 2 if self.degree is None else self.degree, weights)
         return robust(x, y, at, weights=weights) if self.method == "robust" else quantile_line(x, y, at, self.share, weights)
 
-    def _said(self, fit: Fit, x: FloatArray, context: Context) -> dict[str, float]:
+    def _said(self, fit: Fit, context: Context) -> dict[str, float]:
         """What the fit says, slopes on an axis of times per day and intercepts there at the first row."""
         said = {"r2": fit.explained, "residual_std": fit.residual_std}
         if len(fit.coefficients) != 2:
@@ -213,7 +213,7 @@ class Trend(DrawnLayer):
         slope = float(fit.coefficients[1])
         times = context.axis("x").kind == "time"
         start = float(fit.value[0]) if times else float(fit.coefficients[0])
-        return said | {"slope": slope * _unit(context.axis("x"), self.works_in), "intercept": start, "p": fit.slope_p}
+        return said | {"slope": slope * _unit(context.axis("x")), "intercept": start, "p": fit.slope_p}
 
     def _odds(self, odds: Odds, at: FloatArray, part: Columns, context: Context) -> Mapping[str, AnyArray]:
         if not odds.settled:
@@ -230,7 +230,7 @@ class Trend(DrawnLayer):
             )
         low, high = (odds.low, odds.high) if self.level and odds.settled else (at * np.nan, at * np.nan)
         slope = float(odds.coefficients[1])
-        unit = _unit(context.axis("x"), self.works_in)
+        unit = _unit(context.axis("x"))
         said = {
             "slope": slope * unit, "intercept": float(odds.coefficients[0]), "n": float(len(part)),
             "p": two_sided(slope, odds.slope_error, math.inf),
@@ -261,10 +261,9 @@ class Trend(DrawnLayer):
         for row in np.flatnonzero(~np.isnan(ends["slope_difference"])).tolist():
             place = context.place(ends.take(np.array([row])))
             low, high = (significant(float(ends[f"slope_difference_{end}"][row]), 3) for end in ("low", "high"))
-            said.append(
-                f"The slope of {place or 'a group'} differs from the first by {significant(float(ends['slope_difference'][row]), 3)} "
-                f"({low} to {high}, p = {significant(float(ends['slope_difference_p'][row]), 2)})."
-            )
+            by = significant(float(ends["slope_difference"][row]), 3)
+            p = significant(float(ends["slope_difference_p"][row]), 2)
+            said.append(f"The slope of {place or 'a group'} differs from the first by {by} ({low} to {high}, p = {p}).")
         return said
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
@@ -288,7 +287,7 @@ def _table(
     return {"x": at, "y": value, "y_low": low, "y_high": high, **words, **numbers}
 
 
-def _unit(axis: AxisSpace, space: str) -> float:  # noqa: ARG001
+def _unit(axis: AxisSpace) -> float:
     """What a slope is multiplied by to be told in the unit of x: days for times."""
     return DAY if axis.kind == "time" else 1.0
 

@@ -12,6 +12,7 @@ from facetine.core.columns import Columns
 from facetine.core.scales.templates import parsed
 from facetine.errors import OptionError, nearest
 from facetine.findings import so_many
+from facetine.grammar.aesthetics import TURNED
 from facetine.layers.base import DrawnLayer, Look, PanelView
 from facetine.scene.marks import Region, Text
 from facetine.scene.typeset import TextStyle, set_text
@@ -58,6 +59,11 @@ def readable(fill: str) -> str:
     return DARK if dark >= light else LIGHT
 
 
+def labelled(layer: DrawnLayer, rows: Columns, horizontal: bool) -> Columns:
+    """The rows of a layer that can bear a text, x and y as the reader sees them; the layer itself sees them exchanged."""
+    return layer.labelled_rows(rows.renamed(TURNED)).renamed(TURNED) if horizontal else layer.labelled_rows(rows)
+
+
 def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: bool, style: TextStyle) -> Iterator[Text]:
     """What is computed, written on the marks: inside where they are filled and large enough, else at their end.
 
@@ -68,7 +74,7 @@ def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: 
         horizontal: Whether values run along x.
         style: How the texts are set.
     """
-    rows = layer.labelled_rows(rows)
+    rows = labelled(layer, rows, horizontal)
     texts = rows.values[VALUE_TEXT].tolist()
     inside_only = getattr(layer, "arrange", "") in ("stack", "share") and len(np.unique(rows.group)) > 1
     inside_only = inside_only or layer.verb == "cells"

@@ -9,7 +9,6 @@ import numpy as np
 
 from facetine.core.arrays import BoolArray, FloatArray
 
-
 _LARGEST = float(np.finfo(float).max)
 
 
