@@ -6,8 +6,6 @@ python examples/grids.py [FOLDER]
 import sys
 from pathlib import Path
 
-import numpy as np
-
 import facetine as ft
 
 out = Path(sys.argv[1] if len(sys.argv) > 1 else "out")
@@ -22,7 +20,10 @@ hours = ft.figure(ft.demo_data("climate")).keep("cellar = 'Loft'").derive(hour="
 hours = hours.map(x="month", y="hour", color="temp_c").cells(aggregate="mean").scale("color", ramp="sleet", middle=14)
 hours.titles("A year in the loft", x="Month", y="Hour", color="Temperature (°C)").export(out / "grids-3.pdf")
 
-x, y = np.meshgrid(np.linspace(-2, 2, 41), np.linspace(-2, 2, 41))
-hills = {"x": x.ravel(), "y": y.ravel(), "z": (np.exp(-((x - 0.6) ** 2) - y**2) - 0.7 * np.exp(-((x + 0.8) ** 2) - y**2)).ravel()}
-heights = ft.figure(hills).map(x="x", y="y", color="z").contours(given=True, levels=12)
-heights.scale("color", ramp="moss", middle=0).titles("Heights on a grid", color="Height").export(out / "grids-4.pdf")
+climate = ft.demo_data("climate").query("cellar == 'North'")
+grid = climate.groupby(
+    [climate.time.dt.month.rename("month"), climate.time.dt.hour.rename("hour")], as_index=False
+).humidity_pct.mean()
+heights = ft.figure(grid).map(x="month", y="hour", color="humidity_pct").contours(given=True, levels=12)
+heights = heights.titles("Humidity of the north cellar", x="Month", y="Hour", color="Humidity (%), mean")
+heights.scale("color", ramp="brine").export(out / "grids-4.pdf")

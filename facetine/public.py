@@ -373,7 +373,7 @@ class Figure(LayerVerbs):
         from facetine.display import mime_bundle
 
         bundle, notes = mime_bundle(self._sentence, _SVG_LIMIT)
-        _say(notes)
+        _say(notes, _cell())
         return bundle | {"text/plain": repr(self)}
 
     def to_dict(self) -> dict[str, Any]:
@@ -397,13 +397,26 @@ class Figure(LayerVerbs):
         return spelled(self._sentence)
 
 
-def _say(notes: tuple[Finding, ...]) -> None:
-    """Notes reach the analyst as warnings that point at the line which asked for the figure, each once."""
+def _cell() -> str:
+    """The notebook's cell that shows a figure, which has run by the time it is shown; empty elsewhere."""
+    import sys
+
+    shell = sys.modules.get("IPython")
+    running = shell.get_ipython() if shell is not None else None
+    return f"<cell {running.execution_count}>" if running is not None else ""
+
+
+def _say(notes: tuple[Finding, ...], cell: str = "") -> None:
+    """Notes reach the analyst as warnings that point at the line, or the cell, which asked for the figure, each once."""
     if not notes:
         return
     import sys
     import warnings
 
+    if cell:
+        for note in dict.fromkeys(map(str, notes)):
+            warnings.warn_explicit(note, FacetineNote, cell, 1)
+        return
     level, frame = 1, sys._getframe(1)
     while frame is not None and frame.f_back is not None and frame.f_globals.get("__name__", "").partition(".")[0] == "facetine":
         level, frame = level + 1, frame.f_back

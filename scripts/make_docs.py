@@ -30,19 +30,33 @@ def _options(entries: Iterable[Field[Any]]) -> list[str]:
     return [f"| `{entry.name}` | {_default(entry.default)} | {entry.metadata['says']} |" for entry in entries]
 
 
+def _where(sort: str) -> str:
+    return {"x": ", in the unit of x", "y": ", in the unit of y", "count": ", a whole number without weights"}.get(sort, "")
+
+
 def layers() -> str:
     """The page of layers and aesthetics."""
     lines = ["# Layers", "", "Made by `scripts/make_docs.py` from the layers themselves.", ""]
     lines += [
-        "All take `map=`, `data=`, `where=`, `legend=` and `name=`. What follows the data is mapped, what is fixed is an option.",
+        "All take `map=`, `data=`, `where=`, `legend=` and `name=`. What follows the data is mapped, what is fixed is an option. What",
+        "each computes, and how, stands in [statistics](statistics.md).",
         "",
     ]
     for verb in LAYERS:
         kind = layer_class(verb)
         first = f" The first argument may be `{kind.first}`." if kind.first else ""
         lines += [f"## {verb}", "", f"{kind.__doc__}{first}", ""]
+        if kind.because:
+            where = "the data" if kind.computes_in == "data" else "places on the axes"
+            lines += [f"Computes from {where}: {kind.because}.", ""]
         if kind.takes:
             lines += [f"Aesthetics: {', '.join(f'`{name}`' for name in kind.takes)}.", ""]
+        if kind.weighs:
+            lines += [f"Weights: {kind.weighs}.", ""]
+        if kind.all_names(kind()):
+            lines += ["What it computes, for templates:", "", "| name | |", "|---|---|"]
+            lines += [f"| `{name}` | {entry.says}{_where(entry.sort)} |" for name, entry in kind.all_names(kind()).items()]
+            lines.append("")
         lines += ["| option | default | |", "|---|---|---|"]
         lines += [*_options(entry for entry in fields(kind) if entry.name not in SHARED), ""]
     lines += ["# Aesthetics", "", "| aesthetic | |", "|---|---|"]

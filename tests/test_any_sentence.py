@@ -201,7 +201,9 @@ def checked(figure):
     return True
 
 
-SOME = settings(max_examples=int(os.environ.get("FACETINE_SENTENCES", "200")), suppress_health_check=list(HealthCheck), deadline=None)
+SOME = settings(
+    max_examples=int(os.environ.get("FACETINE_SENTENCES", "200")), suppress_health_check=list(HealthCheck), deadline=None
+)
 COUNTED: Counter[bool] = Counter()
 
 

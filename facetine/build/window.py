@@ -43,11 +43,12 @@ def inside(axes: Mapping[str, Axis], table: Columns, part: Part) -> Columns:
     if thing in _CURVES and not layer.drops_outside:
         _say_curves(table, outside | cut, part)
         return table
+    names = layer.things(table)
+    every = np.full(len(table), thing) if names is None else names
     said = []
-    if outside.any():
-        said.append(f"{so_many(int(outside.sum()), thing)} not shown")
-    if (cut & ~outside).any():
-        said.append(f"{so_many(int((cut & ~outside).sum()), thing)} cut")
+    for rows, fate in ((outside, "not shown"), (cut & ~outside, "cut")):
+        found, counts = np.unique(every[rows], return_counts=True)
+        said += [f"{so_many(count, name)} {fate}" for name, count in zip(found.tolist(), counts.tolist(), strict=True)]
     if said:
         part.context.say("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
     return table if not layer.drops_outside or not outside.any() else table.take(~outside)

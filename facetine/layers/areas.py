@@ -37,6 +37,7 @@ class Areas(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "outline", "line_width", "group", "weight")
     stands: ClassVar[bool] = True
     filled_marks: ClassVar[bool] = True
+    because: ClassVar[str] = "an aggregate of the data is a value of the data"
     weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
     computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     required: ClassVar[tuple[str, ...]] = ("x", "y")

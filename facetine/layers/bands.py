@@ -23,6 +23,7 @@ class Bands(DrawnLayer):
 
     verb: ClassVar[str] = "bands"
     takes: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high", "color", "opacity", "outline", "line_width", "group", "weight")
+    because: ClassVar[str] = "an aggregate of the data is a value of the data"
     weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "low": Computed("the lower end", "y"), "high": Computed("the upper end", "y"),

@@ -45,6 +45,7 @@ class Bars(DrawnLayer):
     thing: ClassVar[str] = "bar"
     can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"bar_width": "bar_width"}
+    because: ClassVar[str] = "a mean of masses is a mass, whatever the axis"
     weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights, Σwx, weighted means and medians"
     computed: ClassVar[Mapping[str, Computed]] = {
         "height": Computed("the height of the bar", "y"),

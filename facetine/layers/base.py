@@ -8,7 +8,7 @@ from typing import Any, ClassVar, Literal, NamedTuple, Self
 
 import numpy as np
 
-from facetine.core.arrays import FloatArray, IntArray
+from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.scales.transforms import Linear, Transform
 from facetine.findings import Findings, Severity
@@ -227,6 +227,8 @@ class DrawnLayer(Layer):
     """The aesthetics beside places that its marks show."""
     computed: ClassVar[Mapping[str, Computed]] = {}
     """The names of what it computes."""
+    because: ClassVar[str] = ""
+    """Why it computes where it does; empty where it computes nothing."""
     weighs: ClassVar[str] = ""
     """What a weight means in it; empty where it has no use for one."""
 
@@ -295,6 +297,10 @@ class DrawnLayer(Layer):
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
         """How marks on the same place share it."""
         return rows
+
+    def things(self, rows: Columns) -> AnyArray | None:  # noqa: ARG002
+        """What each computed row is, for counts of what lies outside a window; None where all are a `thing`."""
+        return None
 
     def described(self, rows: Columns, context: Context) -> list[str]:  # noqa: ARG002
         """Sentences about what it found, for readers who can't see the figure."""

@@ -43,6 +43,9 @@ class Boxes(DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     computes_in: ClassVar[Space] = "axis"
     thing: ClassVar[str] = "box"
+    because: ClassVar[str] = (
+        "whiskers are told by distances, which a reader sees on the axis; quartiles are the same but for interpolation"
+    )
     weighs: ClassVar[str] = "weighted quantiles; the notch follows the effective size of the sample"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y, "count": COUNT,
@@ -65,6 +68,10 @@ class Boxes(DrawnLayer):
     box_width: float | None = option(None, number(0.01, 1), "Share of its slot that a box fills; the theme's by default.")
     arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
     value_labels: str | None = option(None, template, 'What is written at the boxes, such as "{median:.1f}".')
+
+    def things(self, rows: Columns) -> AnyArray | None:
+        """Boxes, and the values beyond their whiskers."""
+        return np.where(np.isnan(rows["median"]), "outlier", "box")
 
     def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
         """Always."""

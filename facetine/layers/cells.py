@@ -48,6 +48,7 @@ class Cells(DrawnLayer):
     filled_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "cell"
     computed_looks: ClassVar[tuple[str, ...]] = ("color",)
+    because: ClassVar[str] = "cells look even"
     weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights, Σwx, weighted means and medians"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "share": Computed("the share of all rows of the panel"),

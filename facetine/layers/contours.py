@@ -70,6 +70,7 @@ class Contours(DrawnLayer):
     computes_in: ClassVar[Space] = "axis"
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "piece"
+    because: ClassVar[str] = "a bump is as wide here as there"
     weighs: ClassVar[str] = (
         "a row counts as often as its weight says; bandwidths follow the effective size, levels enclose shares of weight"
     )

@@ -31,6 +31,7 @@ class Cumulative(DrawnLayer):
     computes_in: ClassVar[Space] = "data"
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "step"
+    because: ClassVar[str] = "shares are the same on any axis"
     weighs: ClassVar[str] = "a row counts as often as its weight says: shares of the sum of weights"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y, "share": Computed("the share of the group at or below the value"),

@@ -132,6 +132,9 @@ class Density(DrawnLayer):
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "curve"
     can_turn: ClassVar[bool] = True
+    because: ClassVar[str] = (
+        "a bump is as wide here as there; a bandwidth in numbers is in the unit of the data, and the estimate then too"
+    )
     weighs: ClassVar[str] = "a row counts as often as its weight says; the bandwidth follows the effective size of the sample"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X,

@@ -41,6 +41,7 @@ class Histogram(DrawnLayer):
     filled_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "bin"
     can_turn: ClassVar[bool] = True
+    because: ClassVar[str] = "edges are values; by default they are even on the axis, so that bins look even"
     weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights in the place of counts"
     computed: ClassVar[Mapping[str, Computed]] = {
         "count": COUNT,

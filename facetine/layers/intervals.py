@@ -46,6 +46,7 @@ class Intervals(DrawnLayer):
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "interval"
     can_turn: ClassVar[bool] = True
+    because: ClassVar[str] = 'a mean of masses is a mass; `space="axis"` takes places on the axis'
     weighs: ClassVar[str] = "weighted means, medians and shares; intervals follow the effective size of the sample"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y, "center": Computed("the center", "y"), "low": Computed("the lower end", "y"),

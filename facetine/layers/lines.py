@@ -33,6 +33,7 @@ class Lines(DrawnLayer):
     verb: ClassVar[str] = "lines"
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     line_marks: ClassVar[bool] = True
+    because: ClassVar[str] = "an aggregate of the data is a value of the data"
     weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
     computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     required: ClassVar[tuple[str, ...]] = ("x", "y")

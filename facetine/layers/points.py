@@ -39,6 +39,7 @@ class Points(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "size", "shape", "line_width", "group", "weight")
     drops_outside: ClassVar[bool] = True
     thing: ClassVar[str] = "point"
+    because: ClassVar[str] = "an aggregate of the data is a value of the data"
     weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
     computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     required: ClassVar[tuple[str, ...]] = ("x", "y")

@@ -31,6 +31,7 @@ class Qq(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "size", "shape", "group", "weight")
     apart: ClassVar[tuple[str, ...]] = ("x", "y")
     drops_outside: ClassVar[bool] = True
+    because: ClassVar[str] = "ranks are the same on any axis"
     weighs: ClassVar[str] = "a row counts as often as its weight says: positions by the middles of weights"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y,

@@ -32,6 +32,7 @@ class Reference(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "line"
+    because: ClassVar[str] = "a mean of masses is a mass, whatever the axis"
     weighs: ClassVar[str] = "with aggregate=: weighted means and medians"
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")

@@ -60,6 +60,7 @@ class Trend(DrawnLayer):
     computes_in: ClassVar[Space] = "axis"
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "line"
+    because: ClassVar[str] = 'a straight line is what a reader sees as straight; `space="data"` fits the data'
     weighs: ClassVar[str] = (
         "the inverse of each row's variance, up to a factor, in linear, polynomial, robust and loess fits; "
         "how much a row counts in the loss or likelihood of quantile and logistic fits and in moving means"

@@ -32,6 +32,7 @@ class Violins(DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     computes_in: ClassVar[Space] = "axis"
     thing: ClassVar[str] = "violin"
+    because: ClassVar[str] = "a bump is as wide here as there"
     weighs: ClassVar[str] = "a row counts as often as its weight says in the density; weighted quartiles"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "lower": Computed("the first quartile", "y"),

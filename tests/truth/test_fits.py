@@ -330,3 +330,27 @@ def test_shares_have_wilson_intervals():
     assert f"{7 / 30:.3f} {theirs.low:.3f} {theirs.high:.3f}" in texts_of(figure)
     with pytest.raises(FacetineError, match="yes and no"):
         texts_of(ft.figure({"k": ["a", "a"], "v": [1.0, 5.0]}).map(x="k", y="v").intervals(around="share"))
+
+
+def test_loess_over_few_places_does_not_depend_on_the_first_row():
+    x = np.repeat([1.0, 2, 3], 15)
+    y = x + rng.normal(size=45)
+    order = rng.permutation(45)
+
+    def curve(rows):
+        sheet = Sheet(ft.figure({"x": x[rows], "y": y[rows]}).map(x="x", y="y").trend("loess", level=None))
+        return sheet.paths(1)[0]["at"]
+
+    assert curve(np.arange(45)) == pytest.approx(curve(order), abs=0.02)
+    at = curve(order)
+    sheet = Sheet(ft.figure({"x": x, "y": y}).map(x="x", y="y").trend("loess", level=None))
+    drawn = np.interp([1.0, 2, 3], sheet.read("x", at[:, 0]), sheet.read("y", at[:, 1]))
+    assert drawn == pytest.approx([y[x == place].mean() for place in (1, 2, 3)], abs=0.02)
+
+
+def test_an_even_moving_average_is_centered():
+    x = np.arange(9.0)
+    sheet = Sheet(ft.figure({"x": x, "y": x**2}).map(x="x", y="y").trend("moving", window=4))
+    at = sheet.paths(1)[0]["at"]
+    middle = np.interp(4.0, sheet.read("x", at[:, 0]), sheet.read("y", at[:, 1]))
+    assert middle == pytest.approx((4 / 2 + 9 + 16 + 25 + 36 / 2) / 4, abs=0.05)

@@ -55,7 +55,7 @@ def test_marks_outside_or_cut_are_counted_once_a_layer():
 def test_outliers_of_boxes_outside_are_counted():
     data = fig(k=["a"] * 12, v=[*np.linspace(1, 2, 10), 50.0, 60.0]).map(x="k", y="v")
     (note,) = Sheet(data.boxes().scale("y", limits=(0, 10))).said("outside-limits")
-    assert "2" in note
+    assert "2 outliers not shown" in note
 
 
 def test_bars_are_not_lifted_off_their_base():
@@ -436,3 +436,15 @@ def test_notes_point_at_the_callers_line_and_none_comes_twice(tmp_path):
     assert f"{script}:4: FacetineNote" in done.stderr
     assert done.stderr.count("without a left out") == 1
     assert "facetine/" not in done.stderr
+
+
+def test_notes_of_a_notebook_point_at_its_cell(monkeypatch):
+    import types
+
+    shell = types.SimpleNamespace(execution_count=7)
+    monkeypatch.setitem(sys.modules, "IPython", types.SimpleNamespace(get_ipython=lambda: shell))
+    figure = ft.figure({"a": [1.0, None], "b": [1.0, 2]}).map(x="a", y="b").points()
+    with warnings.catch_warnings(record=True) as caught:
+        warnings.simplefilter("always")
+        figure._repr_mimebundle_()
+    assert [(str(note.message), note.filename) for note in caught] == [("figure.points: 1 row without a left out", "<cell 7>")]
