@@ -10,7 +10,7 @@ import facetine as ft
 
 out = Path(sys.argv[1] if len(sys.argv) > 1 else "out")
 
-wheels = ft.figure(ft.demo_data("wheels"), codebook={"mass_kg": {"label": "Mean mass", "unit": "kg"}})
+wheels = ft.figure(ft.demo_data("wheels"))
 table = wheels.map(x="rind", y="cellar")
 table.cells(all_pairs=True, gap=0.04, value_labels="{count:.0f}").titles("Counts of every pair").export(out / "grids-1.pdf")
 means = table.map(color="mass_kg").cells(aggregate="mean", gap=0.04, value_labels="{value:.1f}")
@@ -18,7 +18,7 @@ means.scale("color", ramp="hearth").titles("Means of every pair").export(out / "
 
 hours = ft.figure(ft.demo_data("climate")).keep("cellar = 'Loft'").derive(hour="hour(time)", month="month(time)")
 hours = hours.map(x="month", y="hour", color="temp_c").cells(aggregate="mean").scale("color", ramp="sleet", middle=14)
-hours.titles("A year in the loft", x="Month", y="Hour", color="Temperature (°C)").export(out / "grids-3.pdf")
+hours.titles("A year in the loft", x="Month", y="Hour", color="Temperature (°C), mean").export(out / "grids-3.pdf")
 
 climate = ft.demo_data("climate").query("cellar == 'North'")
 grid = climate.groupby(

@@ -30,6 +30,6 @@ curve.titles("Local regression bends where the data do").export(out / "relations
 scans = ft.figure(ft.demo_data("scans"), codebook=BOOK).map(x="glow", y="grain", color="state")
 scans.points(size=1.2, opacity=0.06).titles("Opacity: where it is dense").export(out / "relations-3.pdf")
 scans.points(size=1.8, opacity=0.7, thin=1500).titles("Thinned: one in thirty-three").export(out / "relations-4.pdf")
-scans.contours().titles("Contours: around 90, 70, … 10 % of each").export(out / "relations-5.pdf")
+scans.contours(levels=[0.9, 0.7, 0.5, 0.3, 0.1]).titles("Contours: around 90, 70, … 10 % of each").export(out / "relations-5.pdf")
 grid = scans.map(color=None).cells(cell="hex", bins=26).facet("state").titles("Cells: counts of each kind")
 grid.export(out / "relations-6.pdf")
