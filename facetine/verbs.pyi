@@ -9,13 +9,13 @@ class LayerVerbs:
     def points(
         self,
         *,
+        aggregate: str = "none",
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         size: float | None = None,
         shape: str | None = None,
         line_width: float | None = None,
-        aggregate: str = "none",
         arrange: str = "overlay",
         spread_x: float | None = None,
         spread_y: float | None = None,
@@ -29,13 +29,13 @@ class LayerVerbs:
         """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another.
 
         Args:
+            aggregate: What is drawn of the rows at one x.
             color: The inside of the points.
             outline: Their border; none where it is not set.
             opacity: How much a point covers what lies below it; 1 by default.
             size: Their diameter in points; the theme's `point_size` by default.
             shape: Their outline; a disc by default.
             line_width: Width of their border in points.
-            aggregate: What is drawn of the rows at one x.
             arrange: How points on the same place share it.
             spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset.
             spread_y: Likewise along y.
@@ -50,13 +50,13 @@ class LayerVerbs:
     def lines(
         self,
         *,
+        aggregate: str = "none",
         color: str | None = None,
         opacity: float | None = None,
         dash: str | None = None,
         line_width: float | None = None,
         steps: bool = False,
         follow: str = "x",
-        aggregate: str = "none",
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
@@ -66,13 +66,13 @@ class LayerVerbs:
         """A line through the rows of each group; a row without y interrupts it.
 
         Args:
+            aggregate: What is drawn of the rows at one x.
             color: Their ink.
             opacity: How much they cover what lies below; 1 by default.
             dash: Their pattern; solid by default.
             line_width: Their width in points.
             steps: Whether a value holds until the next one.
             follow: Whether rows are joined by increasing x or as they come.
-            aggregate: What is drawn of the rows at one x.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -83,12 +83,12 @@ class LayerVerbs:
     def areas(
         self,
         *,
+        aggregate: str = "none",
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
         arrange: str = "stack",
-        aggregate: str = "none",
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
@@ -98,12 +98,12 @@ class LayerVerbs:
         """The room between a line and zero.
 
         Args:
+            aggregate: What is drawn of the rows at one x.
             color: The inside.
             outline: A line around; none where it is not set.
             opacity: How much they cover what lies below; 1 by default.
             line_width: Width of the line around in points.
             arrange: How groups share the room at one x.
-            aggregate: What is drawn of the rows at one x.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -114,11 +114,11 @@ class LayerVerbs:
     def bands(
         self,
         *,
+        aggregate: str = "none",
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        aggregate: str = "none",
         map: Mapping[str, Any] = ...,
         data: Any = None,
         where: Any = None,
@@ -128,11 +128,11 @@ class LayerVerbs:
         """The room between y_low and y_high.
 
         Args:
+            aggregate: What is drawn of the rows at one x.
             color: The inside.
             outline: A line around; none where it is not set.
             opacity: How much they cover what lies below; 0.3 by default.
             line_width: Width of the line around in points.
-            aggregate: What both ends show of the rows at one x.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.

@@ -142,7 +142,7 @@ def _check_looks(parts: Split, looks: Mapping[str, LookScale], findings: Finding
     shown = {column.name for name, column in parts.columns.items() if name in _LOOKS}
     if len(shown) > 3:
         findings.add(
-            "many-encodings", "figure", f"{len(shown)} columns are shown at once: {', '.join(sorted(shown))}",
+            "many-looks", "figure", f"{len(shown)} columns are shown at once: {', '.join(sorted(shown))}",
             "panels for one of them are easier to read", "warning",
         )  # fmt: skip
 

@@ -15,6 +15,7 @@ from facetine.build.usable import check_weights, say_missing, usable
 from facetine.core.arrays import AnyArray, BoolArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.scales.transforms import Transform
+from facetine.core.stats.groups import grouped
 from facetine.data.codebook import Word
 from facetine.data.expressions import kept, true_where
 from facetine.data.table import Column, Table
@@ -439,8 +440,10 @@ def _share_slots(parts: list[Part]) -> None:
     """Tells layers that know the same groups of each other, so that all give a group the same place in a slot."""
     side_by_side = [part for part in parts if getattr(part.layer, "arrange", "") == "abreast"]
     halves = [(part, half) for part in parts if (half := getattr(part.layer, "half", None)) is not None]
+    if not side_by_side and not halves:
+        return
     for part in parts:
-        family = [other for other in (*side_by_side, part) if _same_slots(part, other)]
+        family = [other for other in side_by_side if _same_slots(part, other)]
         groups = tuple(sorted({number for other in family for number in other.context.groups}))
         crowded = any(_crowded(other.rows) for other in family)
         beside = any(other is not part for other in family)
@@ -462,10 +465,9 @@ def _crowded(rows: Columns) -> bool:
     """Whether two groups of a panel have rows at one x."""
     if "x" not in rows or not len(rows):
         return False
-    _, place = np.unique(rows["x"], return_inverse=True)
-    slot = rows.panel * (int(place.max()) + 1) + place
-    pairs = np.unique(np.column_stack([slot, rows.group]), axis=0)
-    return bool(np.bincount(pairs[:, 0]).max() > 1)
+    slots = grouped(rows.panel, rows["x"])
+    pairs = grouped(rows.panel, rows["x"], rows.group)
+    return len(pairs.starts) > len(slots.starts)
 
 
 def _in_every_panel(rows: Columns, panels: range | list[int]) -> Columns:

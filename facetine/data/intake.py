@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -144,7 +145,8 @@ def _from_series(name: str, series: nw.Series[Any]) -> Column:
         missing = series.is_null().to_numpy().astype(bool)
         return column_of(name, series.fill_null(False).to_numpy().astype(bool), missing)
     if kind == nw.Datetime or kind == nw.Date:
-        return _from_times(name, series, str(getattr(kind, "time_zone", None) or "") or None)
+        column = _from_times(name, series, str(getattr(kind, "time_zone", None) or "") or None)
+        return replace(column, stored="date") if kind == nw.Date else column
     if kind == nw.Categorical or kind == nw.Enum:
         return _from_categories(name, series)
     values = np.asarray(series.to_numpy(), dtype=object)

@@ -15,14 +15,10 @@ from facetine.core.stats.groups import AGGREGATES, grouped
 from facetine.errors import OptionError
 from facetine.grammar.options import choice, ink, number, option
 from facetine.layers.bars import square_key
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.base import Context, Drawn, Look, PanelView
 from facetine.layers.summary import (
-    PLACE_X,
-    PLACE_Y,
-    aggregate_drawn,
-    aggregate_names,
+    Aggregating,
     at_one_place,
-    every_aggregate,
     slots,
     summarised,
 )
@@ -30,16 +26,13 @@ from facetine.scene.marks import Paths, Rects, Region, Stroke
 
 
 @dataclass(frozen=True, kw_only=True)
-class Areas(DrawnLayer):
+class Areas(Aggregating):
     """The room between a line and zero."""
 
     verb: ClassVar[str] = "areas"
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "outline", "line_width", "group", "weight")
     stands: ClassVar[bool] = True
     filled_marks: ClassVar[bool] = True
-    because: ClassVar[str] = "an aggregate of the data is a value of the data"
-    weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
-    computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     from_zero: ClassVar[bool] = True
@@ -51,29 +44,16 @@ class Areas(DrawnLayer):
     arrange: str = option(
         "stack", choice("stack", "share", "overlay", name="arrangements"), "How groups share the room at one x."
     )
-    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
-
-    def names(self) -> Mapping[str, Computed]:
-        """Places, and the aggregate."""
-        return {**self.computed, **aggregate_names(self.aggregate)}
-
-    def all_names(self) -> Mapping[str, Computed]:
-        """With all aggregates."""
-        return {**self.computed, **every_aggregate()}
 
     def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
         """Always: an area has one look from end to end."""
         return True
 
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
-        """With an aggregate."""
-        return self.aggregate != "none"
-
     def value_drawn(self, context: Context) -> Drawn | None:
         """Values, their aggregate, or shares."""
         if self.arrange == "share":
             return Drawn(title=f"Share of {context.titles['y'].inside}" if "y" in context.titles else "Share")
-        return aggregate_drawn(self.aggregate, context)
+        return super().value_drawn(context)
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The rows of each group by increasing x."""

@@ -9,22 +9,20 @@ from typing import Any, ClassVar
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES, aggregated
 from facetine.errors import OptionError
-from facetine.grammar.options import choice, ink, number, option
+from facetine.grammar.options import ink, number, option
 from facetine.layers.areas import ribbons, say_lone_rows
 from facetine.layers.bars import square_key
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
-from facetine.layers.summary import PLACE_X, aggregate_drawn, at_one_place
+from facetine.layers.base import Computed, Context, Look, PanelView
+from facetine.layers.summary import PLACE_X, Aggregating, at_one_place
 from facetine.scene.marks import Paths, Rects, Region
 
 
 @dataclass(frozen=True, kw_only=True)
-class Bands(DrawnLayer):
+class Bands(Aggregating):
     """The room between y_low and y_high."""
 
     verb: ClassVar[str] = "bands"
     takes: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high", "color", "opacity", "outline", "line_width", "group", "weight")
-    because: ClassVar[str] = "an aggregate of the data is a value of the data"
-    weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "low": Computed("the lower end", "y"), "high": Computed("the upper end", "y"),
     }  # fmt: skip
@@ -36,19 +34,18 @@ class Bands(DrawnLayer):
     outline: str | None = option(None, ink, "A line around; none where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 0.3 by default.")
     line_width: float | None = option(None, number(0, 100), "Width of the line around in points.")
-    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What both ends show of the rows at one x.")
+
+    def names(self) -> Mapping[str, Computed]:
+        """The ends, whatever is drawn of them."""
+        return self.computed
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """The same."""
+        return self.computed
 
     def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
         """Always: a band has one look from end to end."""
         return True
-
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
-        """With an aggregate."""
-        return self.aggregate != "none"
-
-    def value_drawn(self, context: Context) -> Drawn | None:
-        """Values or their aggregate."""
-        return aggregate_drawn(self.aggregate, context)
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The rows of each group by increasing x."""

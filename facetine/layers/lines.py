@@ -4,38 +4,30 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
-from facetine.core.stats.groups import AGGREGATES
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, batches, combined, places
+from facetine.layers.base import Context, Look, PanelView, batches, combined, places
 from facetine.layers.summary import (
-    PLACE_X,
-    PLACE_Y,
-    aggregate_drawn,
-    aggregate_names,
+    Aggregating,
     at_one_place,
-    every_aggregate,
     summarised,
 )
 from facetine.scene.marks import Paths, Region, Stroke, segments
 
 
 @dataclass(frozen=True, kw_only=True)
-class Lines(DrawnLayer):
+class Lines(Aggregating):
     """A line through the rows of each group; a row without y interrupts it."""
 
     verb: ClassVar[str] = "lines"
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     line_marks: ClassVar[bool] = True
-    because: ClassVar[str] = "an aggregate of the data is a value of the data"
-    weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
-    computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     keeps_gaps: ClassVar[bool] = True
@@ -46,27 +38,6 @@ class Lines(DrawnLayer):
     line_width: float | None = option(None, number(0.01, 100), "Their width in points.")
     steps: bool = option(False, flag, "Whether a value holds until the next one.")
     follow: str = option("x", choice("x", "data"), "Whether rows are joined by increasing x or as they come.")
-    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
-
-    def names(self) -> Mapping[str, Computed]:
-        """Places, and the aggregate."""
-        return {**self.computed, **aggregate_names(self.aggregate)}
-
-    def all_names(self) -> Mapping[str, Computed]:
-        """With all aggregates."""
-        return {**self.computed, **every_aggregate()}
-
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
-        """With an aggregate."""
-        return self.aggregate != "none"
-
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
-        """With an aggregate."""
-        return self.aggregate != "none"
-
-    def value_drawn(self, context: Context) -> Drawn | None:
-        """Values or their aggregate."""
-        return aggregate_drawn(self.aggregate, context)
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""

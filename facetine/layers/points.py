@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -12,18 +12,14 @@ from facetine.core.arrange.bars import abreast
 from facetine.core.arrange.swarm import jitter, swarm_within
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
-from facetine.core.stats.groups import AGGREGATES, grouped
+from facetine.core.stats.groups import grouped
 from facetine.errors import KindError
 from facetine.grammar.options import choice, ink, number, option, whole
 from facetine.grammar.scale import SHAPES
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, batches, combined, places
+from facetine.layers.base import Context, Look, PanelView, batches, combined, places
 from facetine.layers.summary import (
-    PLACE_X,
-    PLACE_Y,
-    aggregate_drawn,
-    aggregate_names,
+    Aggregating,
     at_place,
-    every_aggregate,
     slots,
     summarised,
 )
@@ -31,7 +27,7 @@ from facetine.scene.marks import Markers, MarkerStyle, Region
 
 
 @dataclass(frozen=True, kw_only=True)
-class Points(DrawnLayer):
+class Points(Aggregating):
     """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another."""
 
     verb: ClassVar[str] = "points"
@@ -39,9 +35,6 @@ class Points(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "size", "shape", "line_width", "group", "weight")
     drops_outside: ClassVar[bool] = True
     thing: ClassVar[str] = "point"
-    because: ClassVar[str] = "an aggregate of the data is a value of the data"
-    weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
-    computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
 
@@ -51,7 +44,6 @@ class Points(DrawnLayer):
     size: float | None = option(None, number(0.01, 1000), "Their diameter in points; the theme's `point_size` by default.")
     shape: str | None = option(None, choice(*SHAPES, name="shapes"), "Their outline; a disc by default.")
     line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
-    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
 
     arrange: str = option(
         "overlay",
@@ -65,26 +57,6 @@ class Points(DrawnLayer):
     )
     spread_y: float | None = option(None, number(0, 1e9), "Likewise along y.")
     thin: int | None = option(None, whole(1), "How many rows are drawn at most, a seeded choice; all are where it is not set.")
-
-    def names(self) -> Mapping[str, Computed]:
-        """Places, and the aggregate."""
-        return {**self.computed, **aggregate_names(self.aggregate)}
-
-    def all_names(self) -> Mapping[str, Computed]:
-        """With all aggregates."""
-        return {**self.computed, **every_aggregate()}
-
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
-        """With an aggregate."""
-        return self.aggregate != "none"
-
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
-        """With an aggregate."""
-        return self.aggregate != "none"
-
-    def value_drawn(self, context: Context) -> Drawn | None:
-        """Values or their aggregate."""
-        return aggregate_drawn(self.aggregate, context)
 
     def compute(self, rows: Columns, context: Context) -> Columns:
         """The rows, or one for each x of each group; `drawn` is 0 for those that thinning leaves out."""
@@ -188,7 +160,9 @@ def _own_place(rows: Columns, context: Context) -> tuple[AnyArray, float]:
     if not context.discrete("x"):
         return x, 1.0
     if context.half in ("left", "right"):
-        return x + (0.22 if context.half == "left" else -0.22), 0.4
+        shift, places = abreast(slots(rows), rows.group, *(context.shared or ((), False)))
+        own = (_BESIDE if places > 1 else 1.0) / places
+        return x + shift * _BESIDE + (0.22 if context.half == "left" else -0.22) * own, 0.4 * own
     if context.half == "split" and len(np.unique(rows.group)) > 1:
         return x + np.where(rows.group == rows.group.min(), -0.22, 0.22), 0.4
     if not context.beside:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -11,7 +13,8 @@ from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES, Groups, aggregated, grouped
 from facetine.errors import KindError
-from facetine.layers.base import Computed, Context, Drawn
+from facetine.grammar.options import choice, option
+from facetine.layers.base import Computed, Context, Drawn, DrawnLayer
 
 _HOW = {"mean": "mean", "median": "median", "min": "minimum", "max": "maximum"}
 COUNT = Computed("the number of rows, or the sum of their weights", "count")
@@ -49,6 +52,37 @@ def aggregate_names(how: str) -> dict[str, Computed]:
     if how in ("none", "count"):
         return {"count": COUNT} if how == "count" else {}
     return {how: Computed(f"the {_HOW.get(how, how)} of y", "y"), "count": COUNT}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Aggregating(DrawnLayer):
+    """A layer that draws rows as they are, or an aggregate of those at one x."""
+
+    because: ClassVar[str] = "an aggregate of the data is a value of the data"
+    weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
+    computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
+
+    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
+
+    def names(self) -> Mapping[str, Computed]:
+        """Places, and the aggregate."""
+        return {**self.computed, **aggregate_names(self.aggregate)}
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """With all aggregates."""
+        return {**self.computed, **every_aggregate()}
+
+    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate != "none"
+
+    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """With an aggregate."""
+        return self.aggregate != "none"
+
+    def value_drawn(self, context: Context) -> Drawn | None:
+        """Values or their aggregate."""
+        return aggregate_drawn(self.aggregate, context)
 
 
 def every_aggregate() -> dict[str, Computed]:

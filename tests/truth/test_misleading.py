@@ -206,7 +206,7 @@ def test_points_and_lines_of_numbers_stand_out(theme, ramp):
             ft.figure({"x": np.arange(9.0), "y": np.arange(9.0), "k": list("abcdefghi")}).map(x="x", y="y", color="k").points(),
         ),
         (
-            "many-encodings",
+            "many-looks",
             W.map(x="age_days", y="mass_kg", color="rind", shape="milk", size="ph", opacity="firmness_n").points(),
         ),
         ("jitter-on-both", W.map(x="age_days", y="mass_kg").points(arrange="jitter")),

@@ -365,6 +365,11 @@ def test_expressions_see_whole_numbers_dates_truth_values_and_decimals():
     assert len(Sheet(base.keep("day > DATE '2030-06-01'").map(x="v", y="v").points()).circles(1)) == 1
     assert len(Sheet(base.keep("price + 1.1 = 2.2").map(x="v", y="v").points()).circles(1)) == 1
     assert len(Sheet(base.keep("year % 2 = 1").map(x="v", y="v").points()).circles(1)) == 1
+    import polars as pl
+
+    polars = ft.figure(pl.DataFrame({name: data[name] for name in ("year", "month", "day", "yes", "price", "v")}))
+    for where in ("yes", "day > DATE '2030-06-01'", "price + 1.1 = 2.2", "make_date(year, month, 1) = DATE '2030-02-01'"):
+        assert len(Sheet(polars.keep(where).map(x="v", y="v").points()).circles(1)) == 1, where
     with_gaps = ft.figure(pd.DataFrame({"n": pd.array([1, None, 3], "Int64"), "v": [1.0, 2, 3]}))
     assert len(Sheet(with_gaps.keep("n IS NULL").map(x="v", y="v").points()).circles(1)) == 1
 

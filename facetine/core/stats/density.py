@@ -83,6 +83,7 @@ def kernel_density(
     weights: FloatArray | None = None,
     low: float = -math.inf,
     high: float = math.inf,
+    parts: list[Stretch] | None = None,
 ) -> FloatArray:
     """The Gaussian kernel density (1/nh) Σ φ((x − xᵢ)/h) at some places.
 
@@ -97,6 +98,7 @@ def kernel_density(
         weights: Shape (n,), not negative.
         low: Lower bound of what can occur; mass that the kernel would put beyond it is reflected.
         high: Upper bound, likewise.
+        parts: The `stretches` of the sample, where they are known.
 
     Returns:
         Shape (m,), integrating to 1 over the line, or over the bounds; zeros for an empty sample.
@@ -112,7 +114,7 @@ def kernel_density(
                 value = value + _summed(2 * bound - x, at, width, weights)
     else:
         value = np.zeros(len(at))
-        for part in stretches(x, width, weights):
+        for part in stretches(x, width, weights) if parts is None else parts:
             value += _convolved(part, at, width, low, high)
     return np.where((at < low) | (at > high), 0.0, value)
 
@@ -132,9 +134,15 @@ class Stretch(NamedTuple):
     """A part of a sample without a wide gap."""
 
     values: FloatArray
-    """Shape (k,), increasing."""
-    mass: FloatArray
-    """Shape (k,): the share of each in the whole sample."""
+    """Shape (k,)."""
+    mass: FloatArray | None
+    """Shape (k,): the share of each in the whole sample; None where each has as much as any other."""
+    share: float
+    """The share of all of them."""
+    low: float
+    """The smallest value."""
+    high: float
+    """The largest value."""
 
 
 def stretches(x: FloatArray, width: float, weights: FloatArray | None = None) -> list[Stretch]:
@@ -145,16 +153,29 @@ def stretches(x: FloatArray, width: float, weights: FloatArray | None = None) ->
         width: Bandwidth, above zero.
         weights: Shape (n,), not negative.
     """
+    if not len(x):
+        return []
+    mass = None if weights is None else weights / weights.sum()
+    low, high = float(x.min()), float(x.max())
+    cells = (high - low) / (5 * width)
+    # A gap of ten bandwidths leaves a cell of five empty; where none is, nothing need be sorted.
+    if cells < 2 or (cells < 1e6 and (counted_evenly(x, low, high, math.ceil(cells)) > 0).all()):
+        return [Stretch(x, mass, 1.0, low, high)]
     order = np.argsort(x, kind="stable")
     ordered = x[order]
-    mass = np.full(len(x), 1.0 / len(x)) if weights is None else weights[order] / weights.sum()
     cuts = np.flatnonzero(np.diff(ordered) > 10 * width) + 1
-    return [Stretch(*part) for part in zip(np.split(ordered, cuts), np.split(mass, cuts), strict=True)]
+    values = np.split(ordered, cuts)
+    masses = [None] * len(values) if mass is None else np.split(mass[order], cuts)
+    shares = [len(part) / len(x) if own is None else float(own.sum()) for part, own in zip(values, masses, strict=True)]
+    return [
+        Stretch(part, own, share, float(part[0]), float(part[-1]))
+        for part, own, share in zip(values, masses, shares, strict=True)
+    ]
 
 
 def _convolved(part: Stretch, at: FloatArray, width: float, low: float, high: float) -> FloatArray:
     x = part.values
-    start, end = float(x[0]) - 6 * width, float(x[-1]) + 6 * width
+    start, end = part.low - 6 * width, part.high + 6 * width
     # The grid must resolve the kernel: sixteen cells a bandwidth at least.
     cells = int(max(_GRID, 16 * (end - start) / width)) if len(x) > 1 else _GRID
     if cells > 1 << 22:
@@ -162,6 +183,7 @@ def _convolved(part: Stretch, at: FloatArray, width: float, low: float, high: fl
         return _windowed(part, at, width, low, high)
     step = (end - start) / cells
     mass = counted_evenly(x, start, end, cells, part.mass)
+    mass = mass * (part.share / mass.sum())
     reach = min(math.ceil(6 * width / step), cells)
     kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) * step / width) ** 2) / (width * math.sqrt(2 * math.pi))
     length = 1 << (cells + 2 * reach).bit_length()
@@ -176,15 +198,18 @@ def _convolved(part: Stretch, at: FloatArray, width: float, low: float, high: fl
 
 def _windowed(part: Stretch, at: FloatArray, width: float, low: float, high: float) -> FloatArray:
     """Exact sums over the values within eight bandwidths of each place."""
+    order = np.argsort(part.values, kind="stable")
+    values = part.values[order]
+    mass = np.full(len(values), part.share / len(values)) if part.mass is None else part.mass[order]
     places = [at, *(2 * bound - at for bound in (low, high) if math.isfinite(bound))]
     out = np.zeros(len(at))
     for place in places:
-        first = np.searchsorted(part.values, place - 8 * width)
-        last = np.searchsorted(part.values, place + 8 * width)
+        first = np.searchsorted(values, place - 8 * width)
+        last = np.searchsorted(values, place + 8 * width)
         for number in np.flatnonzero(last > first).tolist():
             chosen = slice(first[number], last[number])
-            near = (place[number] - part.values[chosen]) / width
-            out[number] += float(np.exp(-0.5 * near**2) @ part.mass[chosen])
+            near = (place[number] - values[chosen]) / width
+            out[number] += float(np.exp(-0.5 * near**2) @ mass[chosen])
     return out / (width * math.sqrt(2 * math.pi))
 
 
@@ -208,15 +233,16 @@ def density_curve(
         return Curve(np.zeros(0), np.zeros(0))
     first, last = max(float(x.min()) - 3 * width, low), min(float(x.max()) + 3 * width, high)
     at = np.linspace(first, last, count)
-    if (last - first) / width > count / 4:
+    found = stretches(x, width, weights) if (last - first) / width > count / 4 else None
+    if found is not None:
         parts = [at]
-        for part in stretches(x, width, weights)[:_MOST_STRETCHES]:
-            ends = part.values[0] - 4 * width, part.values[-1] + 4 * width
+        for part in found[:_MOST_STRETCHES]:
+            ends = part.low - 4 * width, part.high + 4 * width
             fine = int(min(max(4 * (ends[1] - ends[0]) / width, 33), _MOST_PLACES))
             # A little farther out the curve has come down to nothing, so that no slope leads across the gap.
             parts += [np.linspace(*ends, fine), np.array([ends[0] - 5 * width, ends[1] + 5 * width])]
         at = np.unique(np.clip(np.concatenate(parts), first, last))
-    return Curve(at, kernel_density(x, at, width, weights, low, high))
+    return Curve(at, kernel_density(x, at, width, weights, low, high, found))
 
 
 class Surface(NamedTuple):
@@ -286,10 +312,10 @@ def density_surface(
 
 
 def _grid(values: FloatArray, width: float, weights: FloatArray | None, cells: int, ends: Bounds) -> FloatArray:
-    parts = [part for part in stretches(values, width, weights) if float(part.mass.sum()) >= 0.01]
+    parts = [part for part in stretches(values, width, weights) if part.share >= 0.01]
     if not parts:
         parts = stretches(values, width, weights)
-    low, high = float(parts[0].values[0]) - 4 * width, float(parts[-1].values[-1]) + 4 * width
+    low, high = parts[0].low - 4 * width, parts[-1].high + 4 * width
     low, high = max(low, ends[0]), min(high, ends[1])
     count = int(min(max(cells, 4 * (high - low) / width), _MOST_CELLS))
     return np.linspace(low, high, count)
