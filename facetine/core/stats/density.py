@@ -18,6 +18,7 @@ _BLOCK = 1 << 20
 _MOST_STRETCHES = 200
 _MOST_PLACES = 4000
 _MOST_CELLS = 640
+_MOST_FINE = 1 << 22
 
 
 class Curve(NamedTuple):
@@ -143,6 +144,8 @@ class Stretch(NamedTuple):
     """The smallest value."""
     high: float
     """The largest value."""
+    counts: FloatArray | None = None
+    """What lies in the cells of its `_fine_grid`, where they were counted."""
 
 
 def stretches(x: FloatArray, width: float, weights: FloatArray | None = None) -> list[Stretch]:
@@ -157,10 +160,13 @@ def stretches(x: FloatArray, width: float, weights: FloatArray | None = None) ->
         return []
     mass = None if weights is None else weights / weights.sum()
     low, high = float(x.min()), float(x.max())
-    cells = (high - low) / (5 * width)
-    # A gap of ten bandwidths leaves a cell of five empty; where none is, nothing need be sorted.
-    if cells < 2 or (cells < 1e6 and (counted_evenly(x, low, high, math.ceil(cells)) > 0).all()):
-        return [Stretch(x, mass, 1.0, low, high)]
+    start, end, cells = _fine_grid(low, high, width)
+    if cells <= _MOST_FINE:
+        counts = counted_evenly(x, start, end, cells, mass)
+        filled = np.flatnonzero(counts)
+        # Where no run of empty cells is as long as a gap, nothing need be sorted, and the counts serve the convolution.
+        if len(filled) < 2 or np.diff(filled).max() * (end - start) / cells <= 10 * width:
+            return [Stretch(x, mass, 1.0, low, high, counts)]
     order = np.argsort(x, kind="stable")
     ordered = x[order]
     cuts = np.flatnonzero(np.diff(ordered) > 10 * width) + 1
@@ -173,16 +179,19 @@ def stretches(x: FloatArray, width: float, weights: FloatArray | None = None) ->
     ]
 
 
+def _fine_grid(low: float, high: float, width: float) -> tuple[float, float, int]:
+    """Ends and cells of a grid that resolves the kernel: sixteen cells a bandwidth at least."""
+    start, end = low - 6 * width, high + 6 * width
+    return start, end, int(max(_GRID, 16 * (end - start) / width))
+
+
 def _convolved(part: Stretch, at: FloatArray, width: float, low: float, high: float) -> FloatArray:
-    x = part.values
-    start, end = part.low - 6 * width, part.high + 6 * width
-    # The grid must resolve the kernel: sixteen cells a bandwidth at least.
-    cells = int(max(_GRID, 16 * (end - start) / width)) if len(x) > 1 else _GRID
-    if cells > 1 << 22:
+    start, end, cells = _fine_grid(part.low, part.high, width)
+    if cells > _MOST_FINE:
         # A stretch as long and thin as this has so few values a bandwidth that they are summed where they lie.
         return _windowed(part, at, width, low, high)
     step = (end - start) / cells
-    mass = counted_evenly(x, start, end, cells, part.mass)
+    mass = counted_evenly(part.values, start, end, cells, part.mass) if part.counts is None else part.counts
     mass = mass * (part.share / mass.sum())
     reach = min(math.ceil(6 * width / step), cells)
     kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) * step / width) ** 2) / (width * math.sqrt(2 * math.pi))
