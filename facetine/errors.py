@@ -6,6 +6,7 @@ shown, on two lines; on the command line they are joined into one.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 
 
@@ -18,6 +19,7 @@ class FacetineError(Exception):
     """
 
     def __init__(self, headline: str, detail: str = "") -> None:
+        headline, detail = _brief(headline), _brief(detail)
         super().__init__(headline, detail)
         self.headline = headline
         self.detail = detail
@@ -30,6 +32,17 @@ class FacetineError(Exception):
         """The message on one line, for the command line and for reports."""
         text = f"{self.headline} ({self.detail})" if self.detail else self.headline
         return " ".join(text.split())
+
+
+_MOST = 290
+_QUOTED = re.compile(r"'[^']{81,}'|\"[^\"]{81,}\"")
+
+
+def _brief(text: str) -> str:
+    """A text with its quotes cut to 80 letters and itself to what a reader wants, in letters that can be shown."""
+    shown = text.encode("utf-8", "backslashreplace").decode("utf-8")
+    shown = _QUOTED.sub(lambda found: f"{found[0][:80]}…{found[0][-1]}", shown)
+    return shown if len(shown) <= _MOST else shown[: _MOST - 1] + "…"
 
 
 class MappingError(FacetineError):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
 import time
 from collections.abc import Iterable
@@ -11,6 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from facetine.errors import ExportError, OptionError, unknown
+from facetine.files import write_whole
 from facetine.findings import Finding
 from facetine.grammar.lengths import in_points
 from facetine.session import now
@@ -31,7 +31,7 @@ WIDTH = "85 mm"
 """The width of a sheet where none is said: one column of a journal."""
 RASTER = (".png",)
 DPI = 300.0
-_MOST_PIXELS = 250_000_000
+_MOST_PIXELS = 200_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,10 +65,10 @@ def targets(path: Any, formats: Any) -> list[Path]:
         ExportError: A suffix is unknown or missing, or a suffix and formats are given together.
     """
     where = "figure.export"
-    if isinstance(path, str | os.PathLike):
-        paths = [Path(path)]
+    if isinstance(path, str | bytes | os.PathLike):
+        paths = [_path(path)]
     elif isinstance(path, Iterable):
-        paths = [Path(one) for one in path]
+        paths = [_path(one) for one in path]
     else:
         raise ExportError(f"{where}: {path!r} is no path")
     if not paths:
@@ -96,6 +96,21 @@ def targets(path: Any, formats: Any) -> list[Path]:
                 )
             raise unknown(ExportError, where, "no format for", one.suffix, [f".{word}" for word in FORMATS], "suffixes")
     return list(dict.fromkeys(paths))
+
+
+def _path(given: Any) -> Path:
+    """A path from a text, from bytes, or from anything that is a path to the system.
+
+    Raises:
+        ExportError: It is none, or holds a control character.
+    """
+    try:
+        text = os.fsdecode(given)
+    except TypeError:
+        raise ExportError(f"figure.export: {str(given)[:80]!r} is no path") from None
+    if any(ord(letter) < 32 or ord(letter) == 127 for letter in text):
+        raise ExportError(f"figure.export: the path {text[:80]!r} holds a control character", "a path is one line of text")
+    return Path(text)
 
 
 def built(sentence: Sentence, width: Any, height: Any, where: str = "figure.export") -> Built:
@@ -128,7 +143,7 @@ def drawn(scene: Scene, suffix: str, *, dpi: float, transparent: bool, embed_fon
 
     pixels = scene.width * scene.height * (dpi / 72) ** 2
     if pixels > _MOST_PIXELS:
-        raise OptionError(f"figure.export: dpi={dpi:g} makes {pixels / 1e6:,.0f} million pixels", "250 million are the most")
+        raise OptionError(f"figure.export: dpi={dpi:g} makes {pixels / 1e6:,.0f} million pixels", "200 million are the most")
     return png(scene, dpi=dpi, transparent=transparent)
 
 
@@ -138,35 +153,11 @@ def checked_dpi(dpi: Any) -> float:
     Raises:
         OptionError: It is none.
     """
-    if isinstance(dpi, bool) or not isinstance(dpi, int | float) or not 10 <= dpi <= 4800:
-        raise OptionError(f"figure.export: dpi is a number from 10 to 4800, not {dpi!r}")
+    number = getattr(dpi, "item", lambda: dpi)()
+    if isinstance(number, bool) or not isinstance(number, int | float) or not 10 <= number <= 4800:
+        raise OptionError(f"figure.export: dpi is a number from 10 to 4800, not {str(dpi)[:80]!r}")
+    dpi = number
     return float(dpi)
-
-
-def write_whole(path: Path, content: bytes) -> None:
-    """Writes a file by a temporary one beside it and a rename, so that no reader ever sees half of it.
-
-    Raises:
-        ExportError: The folder can't be made or written.
-    """
-    beside = f"{path.parent}/.{path.name}.{os.getpid()}.part"
-    try:
-        try:
-            _write(beside, content)
-        except FileNotFoundError:
-            path.parent.mkdir(parents=True, exist_ok=True)
-            _write(beside, content)
-        os.replace(beside, path)
-    except OSError as problem:
-        with contextlib.suppress(OSError):
-            os.unlink(beside)
-        reason = problem.strerror or str(problem)
-        raise ExportError(f"figure.export: can't write {str(path)!r}: {reason}", f"folder: {path.parent}") from problem
-
-
-def _write(path: str, content: bytes) -> None:
-    with open(path, "wb") as stream:
-        stream.write(content)
 
 
 def export(
@@ -183,11 +174,13 @@ def export(
 ) -> Exported:
     """Writes a sentence to files; see `Figure.export`."""
     paths = targets(path, formats)
+    from facetine.scene.markup import clean
+
     resolution = DPI if dpi is None else checked_dpi(dpi)
     started = time.perf_counter()
     made = built(sentence, width, height)
     if alt is not None:
-        made.scene.description = alt
+        made.scene.description = clean(alt)
     build_time = time.perf_counter() - started
     files = []
     for target in paths:

@@ -109,6 +109,11 @@ def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
 
 def _placed(moved: Columns, rows: Columns, part: Part) -> Columns:
     """The rows whose computed x and y have a place on their scales; says how many have none."""
+    if "x_low" in moved and "x_high" in moved and "x" in moved:
+        # A mark whose near side would stand below what the axis can show is as wide there as on its far side.
+        low, high, middle = moved["x_low"], moved["x_high"], moved["x"]
+        half = np.fmin(np.abs(high - middle), np.where(np.isfinite(low), np.inf, np.abs(high - middle)))
+        moved = moved.put(x_low=np.where(np.isfinite(low), low, middle - half))
     keep = np.ones(len(rows), bool)
     cut = np.zeros(len(rows), bool)
     for name in moved.values:

@@ -19,6 +19,7 @@ from facetine.build.second import second_spec, second_ticks
 from facetine.build.settle import Axis
 from facetine.errors import ExportError
 from facetine.findings import Findings
+from facetine.grammar.lengths import LARGEST
 from facetine.grammar.theme import Theme
 from facetine.scene.marks import Region
 from facetine.scene.typeset import Block, TextStyle, balanced
@@ -277,6 +278,11 @@ class _Layouter:
         legend_bottom = tops["legend"] + plan.height + note + theme.margin if plan.place == "right" else 0.0
         natural = max(fixed + self.rows * self._natural_height(panel_width), legend_bottom)
         height = natural if self.request.height is None else self.request.height
+        if height > LARGEST:
+            raise ExportError(
+                f"figure.export: the sheet would be {height / 72 * 0.0254:,.1f} m high, more than {LARGEST / 72 * 0.0254:.2f} m",
+                "height= says another one; .facet(per_row=…) sets more panels beside each other; .keep(…) leaves categories out",
+            )
         panel_height = (height - fixed) / self.rows
         if legend_bottom > height + 0.01:
             self._too_small("height", legend_bottom)

@@ -14,18 +14,21 @@ from facetine.build.guide import default_looks, legends
 from facetine.build.inks import default_color
 from facetine.build.layout import Layout, Request, fonts_of, lay_out
 from facetine.build.looks import LookScale, Scales, palette_colors, settle_looks
+from facetine.build.onsheet import keep_on_sheet
 from facetine.build.settle import Axis, called_format, filled_levels, level_texts, settle_axes
 from facetine.build.split import Split, split, turned
 from facetine.build.texts import with_texts
 from facetine.build.window import inside
 from facetine.core.columns import Columns
-from facetine.findings import Finding, Findings
+from facetine.findings import Finding, Findings, so_many
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
 from facetine.scene.fonts import named
 from facetine.scene.marks import Scene
-from facetine.scene.markup import plain
+from facetine.scene.markup import REPLACED, clean, plain, shortened
 
+MOST_LETTERS = 1000
+"""Of a title, subtitle or note."""
 _LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
 
 
@@ -77,17 +80,29 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     direct = direct_names(parts.parts, looks, per_row if per_row is not None else parts.panels) if beside else []
     shown = {name: scale for name, scale in looks.items() if not named_directly(scale, parts.parts, direct)}
     titles = sentence.titles
+    title, subtitle, note = (
+        _cut(text or "", name, findings)
+        for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.note))
+    )
     request = Request(
-        width, height, theme, titles.title or "", titles.subtitle or "", titles.note or "",
+        width, height, theme, title, subtitle, note,
         axes["x"], axes["y"], headings, sentence.facet.per_row if sentence.facet else None,
         tuple(legends(shown, parts.parts, defaults, theme.tick_color)), room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, findings)
     scene = draw(layout, scales, parts.parts, tables, defaults, theme, sentence.seed, headings, direct)
-    scene.title = plain(titles.title or "")
-    scene.description = _described(sentence, parts, tables, axes)
+    keep_on_sheet(scene, findings)
+    scene.title = clean(plain(title))
+    scene.description = clean(_described(sentence, parts, tables, axes))
     _check_glyphs(scene, theme.font, findings)
     return Built(scene, findings.said, layout, scales, tables)
+
+
+def _cut(text: str, name: str, findings: Findings) -> str:
+    """A text of which no sheet has room for more."""
+    if len(text) > MOST_LETTERS:
+        findings.add("text-cut", "figure.titles", f"the {name} has {len(text):,} letters; {MOST_LETTERS:,} of them are written")
+    return shortened(text, MOST_LETTERS)
 
 
 def _room(sentence: Sentence, width: float, height: float | None) -> tuple[float, float]:
@@ -183,6 +198,13 @@ def _described(sentence: Sentence, parts: Split, tables: list[Columns], axes: Ma
 def _check_glyphs(scene: Scene, font: str, findings: Findings) -> None:
     """Says which characters no font here has, and which come from a font that another machine may lack."""
     lost: set[str] = set()
+    count = sum(REPLACED in text.content for text in scene.texts())
+    if count:
+        findings.add(
+            "letters-replaced",
+            "figure",
+            f"{so_many(count, 'text')} with characters that can't be shown; {REPLACED} stands for them",
+        )
     borrowed: dict[str, set[str]] = {}
     for text in scene.texts():
         for run in text.runs:

@@ -26,8 +26,11 @@ from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.scale import NUMBER_KINDS, ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.layers.values import check_names, template
+from facetine.scene.markup import shortened
 
 _MARGIN = 0.035
+_LONGEST = 160
+"""Letters of a category's name; the rest is cut, since no axis has room for more."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +125,8 @@ def _level_text(level: Any, form: Any, where: str) -> str:
         return "yes" if level else "no"
     if isinstance(level, Word):
         return level
-    return escaped(str(level)) if str(level) else "(blank)"
+    text = str(level)
+    return escaped(shortened(text, _LONGEST)) if text else "(blank)"
 
 
 def called_format(form: Any, value: Any, where: str, what: str = "format") -> str:

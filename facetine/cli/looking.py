@@ -25,7 +25,7 @@ def inspect(
     import facetine as ft
     from facetine.data.inspected import facts, starter_codebook
     from facetine.data.intake import taken_in
-    from facetine.output import write_whole
+    from facetine.files import write_whole
 
     table = taken_in(read_table(data, "inspect"), "inspect")
     found = facts(table)
@@ -119,7 +119,8 @@ def _entries(topic: str) -> list[tuple[str, str]]:
 
 def _draw_sheet(topic: str, path: Path) -> None:
     from facetine.build.swatches import font_sheet, palette_sheet
-    from facetine.output import drawn, targets, write_whole
+    from facetine.files import write_whole
+    from facetine.output import drawn, targets
 
     (target,) = targets(path, None)
     scene = palette_sheet() if topic == "palettes" else font_sheet()

@@ -11,6 +11,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, BoolArray
 from facetine.data.codebook import code_text
 from facetine.data.kinds import column_of
+from facetine.data.sql import MEMORY, bounded, columns_of
 from facetine.data.table import Column, Table
 from facetine.errors import MappingError, OptionError, listed, nearest
 
@@ -126,11 +127,13 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
     """Runs a scalar expression in a database of its own, which reaches neither files nor the network."""
     import duckdb
 
-    if not expression.strip() or ";" in expression:
-        raise OptionError(f"{where}: {expression!r} is no expression", 'such as "age_days > 90"')
-    words = set(re.findall(r"[A-Za-z_][\w ]*|\"[^\"]+\"", expression))
-    text = " ".join(words)
-    used = [name for name in table.names if name.lower() in text.lower()]
+    known = {name.lower(): name for name in table.names}
+    used = []
+    for name in columns_of(expression, where):
+        named = name if name in table.names else known.get(name.lower())
+        if named is None:
+            raise _no_column(expression, name, table, where)
+        used.append(named)
     columns: dict[str, AnyArray] = {"row number": np.arange(table.height)}
     seen = {name: _words_or_codes(expression, table, name, where) for name in used}
     for name, column in seen.items():
@@ -138,12 +141,14 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
     parts = [_as_stored(name, column) for name, column in seen.items()]
     if not table.height:
         return np.zeros(0, bool)
-    with duckdb.connect(config={"enable_external_access": "false", "lock_configuration": "true"}) as connection:
+    limits = {"memory_limit": MEMORY, "max_temp_directory_size": "0GB", "threads": "2"}
+    with duckdb.connect(config={**limits, "enable_external_access": "false", "lock_configuration": "true"}) as connection:
         connection.register("given", columns)
         inner = f"SELECT {', '.join([*parts, chr(34) + 'row number' + chr(34)])} FROM given"
-        query = f'SELECT ({expression}) AS made FROM ({inner}) ORDER BY "row number"'
+        query = f'SELECT (\n{expression}\n) AS made FROM ({inner}) ORDER BY "row number"'
         try:
-            found: AnyArray = connection.execute(query).fetchnumpy()["made"]
+            with bounded(connection, where):
+                found: AnyArray = connection.execute(query).fetchnumpy()["made"]
         except duckdb.Error as problem:
             raise _sql_error(expression, str(problem), table, where) from problem
     return found
@@ -190,15 +195,18 @@ def _quoted(name: str) -> str:
     return name.replace('"', '""')
 
 
+def _no_column(expression: str, name: str, table: Table, where: str) -> MappingError:
+    close = nearest(name, table.names)
+    hint = f". Did you mean {close!r}?" if close else ""
+    return MappingError(f"{where}: {expression[:80]!r}: no column {name!r}{hint}", f"columns: {listed(table.names)}")
+
+
 def _sql_error(expression: str, said: str, table: Table, where: str) -> MappingError:
     unknown = re.search(r'column "?([^"\s]+)"? not found', said, re.IGNORECASE)
     if unknown:
-        name = unknown.group(1)
-        close = nearest(name, table.names)
-        hint = f". Did you mean {close!r}?" if close else ""
-        return MappingError(f"{where}: {expression!r}: no column {name!r}{hint}", f"columns: {listed(table.names)}")
+        return _no_column(expression, unknown.group(1), table, where)
     first = said.split("\n")[0].strip()
-    return MappingError(f"{where}: {expression!r} can't be evaluated", first[:200])
+    return MappingError(f"{where}: {expression[:80]!r} can't be evaluated", first[:200])
 
 
 def _by_narwhals(expression: Any, table: Table, where: str) -> AnyArray:

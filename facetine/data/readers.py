@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from facetine.core.arrays import AnyArray
-from facetine.errors import DataError, listed, unknown
+from facetine.data.sql import MEMORY, bounded
+from facetine.errors import DataError, MappingError, listed, unknown
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -146,12 +149,12 @@ def _read(file: Path, suffix: str, where: str, sql: str | None = None, name: str
     else:
         call, options = "read_json", ", format='auto', maximum_object_size=16777216"
     try:
-        with duckdb.connect(config={"threads": 2}) as connection:
+        with duckdb.connect(config={"threads": 2, "memory_limit": MEMORY}) as connection, _plainly_named(file, suffix) as plain:
             source = f"SELECT * FROM {call}(?{options})"
             if sql is None:
-                columns: dict[str, AnyArray] = connection.execute(source, [str(file)]).fetchnumpy()
+                columns: dict[str, AnyArray] = connection.execute(source, [str(plain)]).fetchnumpy()
             else:
-                columns = _queried(connection, source, file, sql, name, where)
+                columns = _queried(connection, source, plain, sql, name, where)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0].replace(str(file), file.name)
         raise DataError(f"{where}: {file.name} is no table that can be read", said[:200]) from problem
@@ -159,19 +162,44 @@ def _read(file: Path, suffix: str, where: str, sql: str | None = None, name: str
     return columns
 
 
+@contextmanager
+def _plainly_named(file: Path, suffix: str) -> Iterator[Path]:
+    """A file under a name that the reader of files can't take for a pattern: a path is a path."""
+    if not set(str(file)) & set("*?[]{}"):
+        yield file
+        return
+    import shutil
+    import tempfile
+
+    with tempfile.TemporaryDirectory(prefix="facetine-") as folder:
+        plain = Path(folder) / f"table{suffix}"
+        try:
+            plain.symlink_to(file.resolve())
+        except OSError:
+            shutil.copyfile(file, plain)
+        yield plain
+
+
 def _queried(connection: Any, source: str, file: Path, sql: str, name: str, where: str) -> dict[str, AnyArray]:
     """What a query makes of a file's table. Once the table is in, the connection is cut off from files and network."""
     import duckdb
 
+    if not sql.strip():
+        raise DataError(f"{where}: the query is empty", f"such as SELECT * FROM {name}")
     quoted = name.replace('"', '""')
     connection.execute(f'CREATE TABLE "{quoted}" AS {source}', [str(file)])
     connection.execute("SET enable_external_access = false")
     connection.execute("SET lock_configuration = true")
     try:
-        found: dict[str, AnyArray] = connection.execute(sql).fetchnumpy()
+        with bounded(connection, where):
+            found: dict[str, AnyArray] | None = connection.execute(sql).fetchnumpy()
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0]
         raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem
+    except MappingError as problem:
+        raise DataError(problem.headline, problem.detail) from problem
+    if not found:
+        raise DataError(f"{where}: the query gives no table", f"such as SELECT * FROM {name}")
     return found
 
 

@@ -26,12 +26,13 @@ def in_points(length: object, where: str) -> float:
     >>> in_points("1 in", "width")
     72.0
     """
+    length = getattr(length, "item", lambda: length)()  # numbers of NumPy are numbers
     if isinstance(length, int | float) and not isinstance(length, bool):
         points = float(length) * POINTS["mm"]
     else:
         match = re.fullmatch(r"\s*([0-9]*\.?[0-9]+)\s*([^\d\s]*)\s*", length) if isinstance(length, str) else None
         if match is None:
-            raise OptionError(f"{where}: {length!r} is no length", 'write "85 mm", "3.3 in" or "240 pt"')
+            raise OptionError(f"{where}: {str(length)[:80]!r} is no length", 'write "85 mm", "3.3 in" or "240 pt"')
         value, unit = match.groups()
         if (unit or "mm") not in POINTS:
             raise unknown(OptionError, where, f"{length!r} has no known unit:", unit, POINTS, "units")

@@ -193,8 +193,9 @@ class Intervals(DrawnLayer):
         return rows.put(x=center, x_low=center - 0.42 * width, x_high=center + 0.42 * width)
 
     def labelled_rows(self, rows: Columns) -> Columns:
-        """Every interval, as a box without width."""
-        return rows.put(x_low=rows["x"], x_high=rows["x"])
+        """Every interval, as a box without width; a center that stands alone is its own end."""
+        ends = {name: np.where(np.isfinite(rows[name]), rows[name], rows["y"]) for name in ("y_low", "y_high")}
+        return rows.put(x_low=rows["x"], x_high=rows["x"], **ends)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Lines first, dots over them."""

@@ -13,6 +13,7 @@ from facetine.core.arrays import FloatArray as FloatArray
 from facetine.core.arrays import IntArray as IntArray
 from facetine.scene.direction import visual
 from facetine.scene.fonts import named
+from facetine.scene.markup import clean, shortened
 
 Color: TypeAlias = str
 """#rrggbb in lower case."""
@@ -208,8 +209,8 @@ class Group:
     clip: Region | None = None
 
     def group(self, name: str, title: str, clip: Region | None = None) -> Group:
-        """A new group inside this one, drawn after what it holds now."""
-        inner = Group(name, title, [], clip)
+        """A new group inside this one, drawn after what it holds now; readers of files show the start of a long title."""
+        inner = Group(name, shortened(clean(title), 80), [], clip)
         self.items.append(inner)
         return inner
 

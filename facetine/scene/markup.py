@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -29,10 +30,11 @@ Piece(text=' in ', bold=False, italic=False, level=0), Piece(text='vitro', bold=
     if not _SIGNS.intersection(text):
         return (Piece(text),) if text else ()
     tokens = _tokens(text)
+    last = _last_closing(tokens)
     on = {"**": False, "*": False, "~": False, "^": False}
     spans: list[Piece] = []
     for place, (token, sign) in enumerate(tokens):
-        if sign and (_closes(tokens, place) if on[token] else _closes_later(tokens, place)):
+        if sign and (_closes(tokens, place) if on[token] else _closes_later(tokens, place, last)):
             on[token] = not on[token]
             continue
         level = 1 if on["^"] else -1 if on["~"] else 0
@@ -53,33 +55,55 @@ def plain(text: str) -> str:
     return "".join(span.text for line in text.split("\n") for span in (*parsed(line), Piece(" ")))[:-1]
 
 
+REPLACED = "\ufffd"
+"""What stands for a character that no file can hold."""
+# Halves of pairs, characters that Unicode sets aside, and controls: XML has no room for them, and readers of PDF give up.
+_FORBIDDEN = re.compile(
+    "[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff\ufdd0-\ufdef\ufffe\uffff"
+    + "".join(chr(plane << 16 | end) for plane in range(1, 17) for end in (0xFFFE, 0xFFFF))
+    + "]"
+)
+
+
+def clean(text: str) -> str:
+    """A text that every format can hold: tabs are blanks, other characters that can't be shown become U+FFFD.
+
+    >>> clean("a\\tb\\x00")
+    'a b\ufffd'
+    """
+    return _FORBIDDEN.sub(REPLACED, text.replace("\r\n", "\n").replace("\r", "\n").replace("\t", " "))
+
+
+def shortened(text: str, most: int) -> str:
+    """A text of so many letters at most, the last one an ellipsis where it was longer.
+
+    >>> shortened("abcdef", 4)
+    'abc…'
+    """
+    return text if len(text) <= most else text[: most - 1].rstrip("\\*~^ ") + "…"
+
+
+_TOKEN = re.compile(r"\\([\\*~^])|(\*\*|[*~^])|([^\\*~^]+|\\)")
+
+
 def _tokens(text: str) -> list[tuple[str, bool]]:
     """Signs and the text between them; escaped signs are text."""
-    tokens: list[tuple[str, bool]] = []
-    place = 0
-    while place < len(text):
-        char = text[place]
-        if char == "\\" and place + 1 < len(text) and text[place + 1] in _SIGNS:
-            tokens.append((text[place + 1], False))
-            place += 2
-        elif char in "*~^":
-            sign = "**" if text.startswith("**", place) else char
-            tokens.append((sign, True))
-            place += len(sign)
-        else:
-            tokens.append((char, False))
-            place += 1
-    return tokens
+    return [(sign, True) if sign else (escaped or plain_text, False) for escaped, sign, plain_text in _TOKEN.findall(text)]
 
 
 def _closes(tokens: list[tuple[str, bool]], place: int) -> bool:
     """Whether a sign can end a stretch: no blank stands before it."""
-    return not tokens[place - 1][0].isspace()
+    return not tokens[place - 1][0][-1:].isspace()
 
 
-def _closes_later(tokens: list[tuple[str, bool]], place: int) -> bool:
+def _last_closing(tokens: list[tuple[str, bool]]) -> dict[str, int]:
+    """Where each sign ends a stretch for the last time."""
+    return {token: place for place, (token, sign) in enumerate(tokens) if sign and place and _closes(tokens, place)}
+
+
+def _closes_later(tokens: list[tuple[str, bool]], place: int, last: dict[str, int]) -> bool:
     """Whether a sign can begin a stretch: no blank follows, and the same sign ends it later."""
     token = tokens[place]
-    if place + 1 >= len(tokens) or tokens[place + 1] == token or tokens[place + 1][0].isspace():
+    if place + 1 >= len(tokens) or tokens[place + 1] == token or tokens[place + 1][0][:1].isspace():
         return False
-    return any(tokens[later] == token and _closes(tokens, later) for later in range(place + 2, len(tokens)))
+    return last.get(token[0], 0) >= place + 2

@@ -11,7 +11,7 @@ from unicodedata import category, east_asian_width
 from facetine.scene.direction import base_level, levels, needs_order
 from facetine.scene.fonts import Face, face, pieces
 from facetine.scene.marks import Glyphs, Text
-from facetine.scene.markup import Piece, parsed
+from facetine.scene.markup import Piece, clean, parsed
 
 
 class TextStyle(NamedTuple):
@@ -70,6 +70,7 @@ class Block(NamedTuple):
 @lru_cache(maxsize=8192)
 def set_text(text: str, type_: TextStyle, width: float | None = None) -> Block:
     """A text with inline markup, with its line breaks, wrapped at a width in points where one is given."""
+    text = clean(text)
     if not text:
         return Block((), (), type_)
     lines: list[tuple[Glyphs, ...]] = []
@@ -195,13 +196,15 @@ def _words(spans: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:
 
 def _fitting_pieces(word: tuple[Piece, ...], type_: TextStyle, width: float) -> Iterator[tuple[Piece, ...]]:
     """A word as it is, or cut into pieces that fit: after a dash, slash or underscore, or beside a wide character."""
-    if _width(word, type_) <= width or len(word) > 1:
+    if len(word) > 1 or (len(word[0].text) <= 64 + 8 * int(width / type_.size) and _width(word, type_) <= width):
         yield word
         return
     rest = word[0].text
+    # What fits on a line is at most so long; the rest need not be measured to know that it does not.
+    most = 64 + 8 * int(width / type_.size)
     while rest:
         piece = rest
-        if _width((word[0]._replace(text=rest),), type_) > width:
+        if _width((word[0]._replace(text=rest[:most]),), type_) > width or len(rest) > most:
             fits = 1
             while fits < len(rest) and _width((word[0]._replace(text=rest[: fits + 1] + "-"),), type_) <= width:
                 fits += 1

@@ -4,11 +4,17 @@ from __future__ import annotations
 
 import io
 import math
+import threading
+from typing import TYPE_CHECKING
 
 from facetine.scene.marks import Scene
 from facetine.writers.pdf import pdf
 
+if TYPE_CHECKING:
+    from PIL import Image
+
 _MARKERS_A_PAGE = 100_000
+_ONE_AT_A_TIME = threading.Lock()
 
 
 def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes:
@@ -19,11 +25,22 @@ def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes
         dpi: Pixels an inch.
         transparent: Whether the sheet stays clear where nothing is drawn.
     """
+    width, height = (max(1, math.ceil(round(side * dpi / 72, 3))) for side in (scene.width, scene.height))
+    content = pdf(scene, ground=not transparent, sheets=_MARKERS_A_PAGE)
+    # The rasteriser keeps state for the whole process: two threads in it at once end the interpreter.
+    with _ONE_AT_A_TIME:
+        image = _rendered(content, width, height, transparent)
+    buffer = io.BytesIO()
+    image.save(buffer, "PNG", dpi=(dpi, dpi))
+    return buffer.getvalue()
+
+
+def _rendered(content: bytes, width: int, height: int, transparent: bool) -> Image.Image:
+    """The pages of a document over each other, as pixels."""
     import pypdfium2
     import pypdfium2.raw as pdfium
 
-    width, height = (max(1, math.ceil(round(side * dpi / 72, 3))) for side in (scene.width, scene.height))
-    document = pypdfium2.PdfDocument(pdf(scene, ground=not transparent, sheets=_MARKERS_A_PAGE))
+    document = pypdfium2.PdfDocument(content)
     try:
         layout = pdfium.FPDFBitmap_BGRA if transparent else pdfium.FPDFBitmap_BGRx
         bitmap = pypdfium2.PdfBitmap.new_native(width, height, layout, rev_byteorder=True)
@@ -34,9 +51,8 @@ def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes
             page = document[number]
             pdfium.FPDF_RenderPageBitmap(bitmap, page, 0, 0, width, height, 0, flags)
             page.close()
-        image = bitmap.to_pil() if transparent else bitmap.to_pil().convert("RGB")
+        shown: Image.Image = bitmap.to_pil() if transparent else bitmap.to_pil().convert("RGB")
+        bitmap.close()
     finally:
         document.close()
-    buffer = io.BytesIO()
-    image.save(buffer, "PNG", dpi=(dpi, dpi))
-    return buffer.getvalue()
+    return shown

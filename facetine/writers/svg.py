@@ -25,6 +25,7 @@ from facetine.scene.marks import (
     Stroke,
     Text,
 )
+from facetine.scene.markup import clean
 from facetine.scene.play import play
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
@@ -206,9 +207,8 @@ class _Svg:
 
 
 def _text(text: str) -> str:
-    """Escaped, without the control characters that XML forbids."""
-    clean = "".join(char for char in text if char >= " " or char in "\t\n")
-    return escape(clean, quote=True).replace("&#x27;", "'")
+    """Escaped, without the characters that XML forbids."""
+    return escape(clean(text), quote=True).replace("&#x27;", "'")
 
 
 def _families(family: str) -> str:

@@ -45,9 +45,12 @@ def placed_labels(
         half = size[number] / 2
         low, high = tries - half, tries + half
         inside = (low[:, 0] >= box[0]) & (low[:, 1] >= box[1]) & (high[:, 0] <= box[2]) & (high[:, 1] <= box[3])
+        reach = np.abs(tries - at[number]).max(axis=0) + half
+        # Only labels within reach can be touched, by a label or by its leader.
         taken = boxes[:done]
+        taken = taken[((taken[:, :2] < at[number] + reach) & (taken[:, 2:] > at[number] - reach)).all(axis=1)]
         over = _overlaps(low, high, taken[:, :2], taken[:, 2:]).sum(axis=1)
-        near = obstacles[(np.abs(obstacles - at[number]) < np.abs(tries - at[number]).max(axis=0) + half).all(axis=1)]
+        near = obstacles[(np.abs(obstacles - at[number]) < reach).all(axis=1)]
         covered = _overlaps(low - 0.6, high + 0.6, near, near).sum(axis=1)
         cost = over * 1000.0 + ~inside * 500.0 + covered * 10.0 + ring
         # Only the best few are worth the look whether their leader runs through another label.

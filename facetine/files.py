@@ -1,0 +1,118 @@
+"""Files written whole or not at all: by a temporary file of their own beside the target, and a rename."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import secrets
+import socket
+import stat
+import time
+import zlib
+from pathlib import Path
+
+from facetine.errors import ExportError
+
+_PREFIX, _SUFFIX = ".facetine-", ".part"
+# A part that another machine left in a shared folder may still be written; after a day it is not.
+_STALE_SECONDS = 86_400.0
+_HOST = f"{zlib.crc32(socket.gethostname().encode()):08x}"
+_swept: set[str] = set()
+
+
+def write_whole(path: Path, content: bytes) -> None:
+    """Writes a file by a temporary one beside it and a rename, so that no reader ever sees half of it.
+
+    Of two writers of one file the last one wins, whole. A symbolic link stays, and its target is written; the mode of a
+    file that is there is kept.
+
+    Raises:
+        ExportError: The folder can't be made or written, or the target is read-only or no plain file.
+    """
+    try:
+        target = _target(path)
+        mode = _mode(target)
+        beside = _beside(target)
+        try:
+            _write(beside, content, mode)
+            os.replace(beside, target)
+        except BaseException:
+            with contextlib.suppress(OSError):
+                os.unlink(beside)
+            raise
+        _sweep(target.parent)
+    except (OSError, ValueError) as problem:
+        reason = getattr(problem, "strerror", None) or str(problem)
+        raise ExportError(f"figure.export: can't write {_shown(path)}: {reason}", f"folder: {_shown(path.parent)}") from problem
+
+
+def _shown(path: Path) -> str:
+    """A path as an error quotes it: without letters that no terminal can show, and not longer than it helps."""
+    text = str(path).encode("utf-8", "backslashreplace").decode("utf-8")
+    return repr(text if len(text) <= 80 else f"…{text[-79:]}")
+
+
+def _target(path: Path) -> Path:
+    """The file itself, behind symbolic links; its folder is made."""
+    if path.is_symlink():
+        path = path.resolve()
+    path.parent.mkdir(parents=True, exist_ok=True)
+    return path
+
+
+def _mode(target: Path) -> int | None:
+    """The mode of a file that is there; None for a new one.
+
+    Raises:
+        ExportError: It is read-only, or no plain file.
+    """
+    try:
+        found = target.stat()
+    except FileNotFoundError:
+        return None
+    if not stat.S_ISREG(found.st_mode):
+        raise ExportError(f"figure.export: can't write {_shown(target)}: it is no plain file", "give the name of a file")
+    if not found.st_mode & 0o222:
+        raise ExportError(f"figure.export: can't write {_shown(target)}: it is read-only", "chmod +w, or another name")
+    return stat.S_IMODE(found.st_mode)
+
+
+def _beside(target: Path) -> str:
+    return f"{target.parent}/{_PREFIX}{_HOST}-{os.getpid()}-{secrets.token_hex(6)}{_SUFFIX}"
+
+
+def _write(path: str, content: bytes, mode: int | None) -> None:
+    # Made anew, never opened: no other writer can have this name.
+    handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o666)
+    with os.fdopen(handle, "wb") as stream:
+        stream.write(content)
+    if mode is not None:
+        os.chmod(path, mode)
+
+
+def _sweep(folder: Path) -> None:
+    """Removes what killed exports left in a folder, once for each folder and process."""
+    key = str(folder)
+    if key in _swept:
+        return
+    _swept.add(key)
+    with contextlib.suppress(OSError), os.scandir(folder) as entries:
+        for entry in entries:
+            if entry.name.startswith(_PREFIX) and entry.name.endswith(_SUFFIX) and _left(entry):
+                with contextlib.suppress(OSError):
+                    os.unlink(entry.path)
+
+
+def _left(entry: os.DirEntry[str]) -> bool:
+    """Whether nobody writes a part any more: its process has ended, or it is older than a day."""
+    host, _, rest = entry.name.removeprefix(_PREFIX).partition("-")
+    process = rest.partition("-")[0]
+    if host == _HOST and process.isdigit():
+        try:
+            os.kill(int(process), 0)
+        except ProcessLookupError:
+            return True
+        except (OSError, OverflowError):
+            return False
+        return False
+    return time.time() - entry.stat(follow_symlinks=False).st_mtime > _STALE_SECONDS
