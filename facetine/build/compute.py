@@ -98,13 +98,30 @@ def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
     rows = _started(part, transforms)
     mapped = {POSITIONS[name] for name in rows.values if name in POSITIONS}
     rows = layer.compute(rows, part.context)
+    rows = _finite(rows, part)
     # What arranging moves is kept for texts, which tell values and not places.
     rows = rows.put(**{f"{axis} value": rows[axis] for axis in ("x", "y") if axis in rows})
-    rows = layer.arrange_rows(rows, part.context)
+    rows = _finite(layer.arrange_rows(rows, part.context), part)
     # What was computed on places is in axis space already; counts beside them are not.
     rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.works_in == "axis" else set())), rows, part)
     rows = layer.scattered(rows, part.context)
     return rows.renamed(TURNED) if part.horizontal else rows
+
+
+def _finite(rows: Columns, part: Part) -> Columns:
+    """The rows that were computed to be somewhere; says how many were not, as where squares of huge numbers run over."""
+    if part.layer.keeps_gaps:
+        return rows
+    keep = np.ones(len(rows), bool)
+    for name, values in rows.values.items():
+        if name in ("x", "y"):
+            keep &= np.isfinite(values)
+        elif name in POSITIONS:
+            keep &= ~np.isinf(values)
+    if keep.all():
+        return rows
+    part.context.say("not-computable", f"{so_many(int((~keep).sum()))} computed to no finite number left out", severity="warning")
+    return rows.take(keep)
 
 
 def _placed(moved: Columns, rows: Columns, part: Part) -> Columns:

@@ -55,6 +55,12 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
     Raises:
         FacetineError: The sentence can't be drawn; the message says why.
     """
+    # What runs over becomes infinite, and is left out with a remark; NumPy need not warn of it too.
+    with np.errstate(all="ignore"):
+        return _built(sentence, width, height)
+
+
+def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     findings = Findings()
     parts = split(sentence, findings, _room(sentence, width, height))
     sentence = turned(sentence)

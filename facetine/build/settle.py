@@ -21,6 +21,7 @@ from facetine.core.scales.templates import Field, parsed
 from facetine.core.scales.transforms import Transform
 from facetine.core.scales.values import value_texts
 from facetine.data.codebook import Word
+from facetine.data.table import Column
 from facetine.errors import OptionError, ScaleError
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.scale import NUMBER_KINDS, ScaleSpec
@@ -169,7 +170,7 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) ->
             raise ScaleError(f"figure.scale({axis!r}): limits are for numbers and times", "use order, or .keep the rows")
         return _level_axis(split, spec, axis, extent, title)
     transform = split.transforms[axis]
-    kind = "time" if column is not None and column.kind == "time" else spec.kind if spec.kind in NUMBER_KINDS else "linear"
+    kind = _number_kind(spec, column)
     zone = column.zone if column is not None else None
     if kind in ("log", "logit"):
         _refuse_bars_on_log(split.parts, axis, kind)
@@ -185,6 +186,15 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) ->
     several = math.floor(extent.high) - math.ceil(extent.low) >= 1
     whole = kind == "linear" and not empty and several and _whole(split, tables, axis)
     return Axis(axis, kind, transform, extent, (), zone, spec, title, any(stated), empty=unsaid, whole=whole, stated=stated)
+
+
+def _number_kind(spec: ScaleSpec, column: Column | None) -> str:
+    """The kind of an axis of numbers: the scale's, else that of the column."""
+    if column is not None and column.kind == "time":
+        return "time"
+    if spec.kind in NUMBER_KINDS:
+        return str(spec.kind)
+    return "duration" if column is not None and column.stored == "duration" and spec.format is None else "linear"
 
 
 def _level_axis(split: Split, spec: ScaleSpec, axis: str, extent: Extent, title: str) -> Axis:

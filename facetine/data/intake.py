@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from facetine.core.arrays import AnyArray
-from facetine.data.kinds import column_of, factorized, known_zone
+from facetine.data.kinds import column_of, durations, factorized, known_zone
 from facetine.data.table import Column, Hint, Table
 from facetine.errors import DataError, listed
 
@@ -79,15 +79,19 @@ def _from_mapping(data: Mapping[Any, Any], where: str) -> Table:
         said = ", ".join(f"{name}: {length}" for name, length in list(lengths.items())[:8])
         raise DataError(f"{where}: the columns differ in length", said)
     height = next(iter(lengths.values()), 0)
+    # What can be read once only has been read: callables get the arrays.
+    data = {name: values if hasattr(values, "__getitem__") else arrays[str(name)] for name, values in data.items()}
     return Table(names, height, data, lambda name: column_of(name, arrays[name]))
 
 
 def _array(name: str, values: object, where: str) -> AnyArray:
     if isinstance(values, np.ndarray):
+        if values.ndim == 0:
+            raise DataError(f"{where}: column {name!r} is one value, not a column", f"write [{values.item()!r}] for a single row")
         return values
     if isinstance(values, str | bytes) or not isinstance(values, Iterable):
         raise DataError(f"{where}: column {name!r} is one value, not a column", f"write [{values!r}] for a single row")
-    items = list(values)
+    items = [item.as_py() if hasattr(item, "as_py") else item for item in values]
     kinds = {type(item) for item in items}
     if kinds <= {int, float} or kinds <= {bool} or kinds <= {str}:
         return np.array(items, dtype=object if kinds == {str} else None)
@@ -134,11 +138,20 @@ def _from_series(name: str, series: nw.Series[Any]) -> Column:
     kind = series.dtype
     if kind.is_float() or kind.is_integer():
         # Most libraries hand over plain numbers, with NaN for what is missing; the others are asked where that is.
-        numbers = series.to_numpy()
+        try:
+            numbers = series.to_numpy()
+        except Exception:
+            # Whole numbers of 128 bits have no array of their own.
+            numbers = series.cast(nw.Float64).to_numpy()
         if numbers.dtype.kind in "iuf":
             return column_of(name, numbers, whole=kind.is_integer())
         missing = series.is_null().to_numpy().astype(bool)
         return column_of(name, series.fill_null(0).to_numpy().astype(np.float64), missing, whole=kind.is_integer())
+    if kind == nw.Decimal:
+        return column_of(name, np.array([*series.to_list(), None], object)[:-1])
+    if kind == nw.Duration:
+        seconds = series.dt.total_microseconds().to_numpy().astype(np.float64) / 1e6
+        return durations(name, np.where(series.is_null().to_numpy().astype(bool), np.nan, seconds))
     if kind.is_numeric():
         return column_of(name, series.cast(nw.Float64).to_numpy().astype(np.float64))
     if kind == nw.Boolean:

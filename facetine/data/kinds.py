@@ -17,6 +17,8 @@ from facetine.data.table import KINDS, Column, Hint, Kind, Stored
 from facetine.errors import DataError, KindError, OptionError, unknown
 
 _FEW = 12
+_COARSE = ("Y", "M", "W", "D", "h", "m", "s", "ms")
+_FARTHEST_YEAR = 200_000
 _YES_NO = (False, True)
 
 
@@ -33,7 +35,8 @@ def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, 
         DataError: The array is not one-dimensional, or holds things that are no values, such as lists.
     """
     if values.ndim != 1:
-        raise DataError(f"column {name!r} has {values.ndim} dimensions", "a column has one: shape (n,)")
+        what = "is one value" if values.ndim == 0 else f"has {values.ndim} dimensions"
+        raise DataError(f"column {name!r} {what}", "a column has one dimension: shape (n,)")
     if isinstance(values, np.ma.MaskedArray):
         mask = np.ma.getmaskarray(values)
         missing = mask if missing is None else missing | mask
@@ -46,16 +49,21 @@ def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, 
     if code == "M":
         return _times(name, values, missing)
     if code == "m":
+        gone = np.isnat(values) if missing is None else np.isnat(values) | missing
         seconds = values.astype("timedelta64[us]").astype(float) / 1e6
-        seconds[np.isnat(values)] = np.nan
-        return Column(
-            name, "number", seconds, hint=Hint("durations", f"column {name!r} holds durations; they are taken as seconds")
-        )
+        seconds[gone] = np.nan
+        return durations(name, seconds)
     if code in "UT":
         return _texts(name, values.astype(object), missing)
     if code == "O":
         return _objects(name, values, missing)
     raise DataError(f"column {name!r} holds {values.dtype}", "a column holds numbers, text, truth values or times")
+
+
+def durations(name: str, seconds: AnyArray) -> Column:
+    """A column of lengths of time, in seconds; axes write them as such."""
+    hint = Hint("durations", f"column {name!r} holds durations; they are taken as seconds", mild=True)
+    return Column(name, "number", seconds, hint=hint, stored="duration")
 
 
 def _put_missing(codes: AnyArray, missing: BoolArray | None) -> AnyArray:
@@ -83,10 +91,23 @@ def _numbers(name: str, values: AnyArray, missing: BoolArray | None, whole: bool
 
 
 def _times(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
-    gone = np.isnat(values)
-    micro = values.astype("datetime64[us]").astype(np.float64)
-    micro[gone if missing is None else gone | missing] = np.nan
-    return Column(name, "time", micro)
+    gone = np.isnat(values) if missing is None else np.isnat(values) | missing
+    unit = np.datetime_data(values.dtype)[0]
+    if unit in _COARSE:
+        # Days, months and years reach farther than microseconds do.
+        years = values.astype("datetime64[Y]").astype(np.int64)
+        far = ~gone & (np.abs(years) > _FARTHEST_YEAR)
+        if far.any():
+            raise DataError(
+                f"column {name!r} holds times more than {_FARTHEST_YEAR:,} years from 1970",
+                "a column of years as numbers has room for them",
+            )
+    micro = np.where(gone, np.datetime64(0, "us"), values.astype("datetime64[us]")).astype(np.float64)
+    micro[gone] = np.nan
+    hint = None
+    if unit in ("ns", "ps", "fs", "as") and bool((values[~gone] != values[~gone].astype("datetime64[us]")).any()):
+        hint = Hint("times-cut", f"column {name!r} holds times finer than a microsecond; they are cut to microseconds")
+    return Column(name, "time", micro, hint=hint, stored="date" if unit in ("Y", "M", "W", "D") else "plain")
 
 
 def _texts(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
@@ -168,13 +189,20 @@ def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
         return Column(name, "yes_no", codes, _YES_NO)
     if all(issubclass(kind, int | float | Decimal | np.number) for kind in types):
         numbers = np.full(len(values), np.nan)
-        numbers[~gone] = present.astype(np.float64)
+        try:
+            numbers[~gone] = present.astype(np.float64)
+        except (OverflowError, ValueError) as problem:
+            raise DataError(f"column {name!r} holds a number that is too large", "numbers reach to 1.8e308") from problem
         made = _numbers(name, numbers, None, whole=all(issubclass(kind, int | np.integer) for kind in types))
         if all(issubclass(kind, Decimal) for kind in types):
             return replace(made, stored="decimal", places=_decimal_places(present))
         return made
     if all(hasattr(kind, "isoformat") and hasattr(kind, "year") for kind in types):
         return _dates(name, values, gone)
+    if all(hasattr(kind, "total_seconds") for kind in types):
+        seconds = np.full(len(values), np.nan)
+        seconds[~gone] = [value.total_seconds() for value in present]
+        return durations(name, seconds)
     return _texts(name, values, gone)
 
 

@@ -13,7 +13,7 @@ from facetine.errors import MappingError, unknown
 
 Kind: TypeAlias = Literal["number", "category", "ordered", "time", "yes_no"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
-Stored: TypeAlias = Literal["plain", "whole", "date", "decimal"]
+Stored: TypeAlias = Literal["plain", "whole", "date", "decimal", "duration"]
 
 
 class Hint(NamedTuple):

@@ -102,10 +102,12 @@ class Qq(DrawnLayer):
         for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
             chosen = groups.order[start : start + size]
             row = int(chosen[0])
-            if self.line and size > 1 and np.isfinite(rows["line_low"][row]):
+            if self.line and size > 1 and np.isfinite([rows["line_low"][row], rows["line_high"][row]]).all():
                 ends = panel.y(np.array([rows["line_low"][row], rows["line_high"][row]]))
                 x = rows["x"][chosen]
                 line = np.array([[x.min(), ends[0], x.max(), ends[1]]])
+                if not np.isfinite(line).all():
+                    continue
                 yield segments(line, Stroke(panel.looks["color"].of(row), 0.7))
         yield from drawn_points(rows, panel)
 

@@ -196,7 +196,9 @@ def _words(spans: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:
 
 def _fitting_pieces(word: tuple[Piece, ...], type_: TextStyle, width: float) -> Iterator[tuple[Piece, ...]]:
     """A word as it is, or cut into pieces that fit: after a dash, slash or underscore, or beside a wide character."""
-    if len(word) > 1 or (len(word[0].text) <= 64 + 8 * int(width / type_.size) and _width(word, type_) <= width):
+    most = 64 + 8 * int(width / type_.size)
+    letters = sum(len(span.text) for span in word)
+    if letters <= most and _width(word, type_) <= width:
         yield word
         return
     rest = word[0].text

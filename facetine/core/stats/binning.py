@@ -169,5 +169,6 @@ def counted(x: FloatArray, edges: FloatArray, weights: FloatArray | None = None)
 
 def counted_evenly(x: FloatArray, low: float, high: float, count: int, weights: FloatArray | None = None) -> FloatArray:
     """Counts, or sums of weights, in so many even cells of a range, shape (count,): quicker than between edges."""
-    weight, _ = np.histogram(x, count, (low, high), weights=weights)
+    # Counted from the lower end, so that a range far from zero keeps all its digits.
+    weight, _ = np.histogram(x - low, count, (0.0, high - low), weights=weights)
     return weight.astype(float)
