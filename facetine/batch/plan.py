@@ -76,14 +76,17 @@ def read_plan(path: Path) -> Plan:
     import tomllib
 
     try:
-        given = tomllib.loads(path.read_text("utf-8"))
+        given = tomllib.loads(path.read_text("utf-8-sig"))
     except FileNotFoundError as problem:
         beside = [file.name for file in path.parent.glob("*.toml")] if path.parent.is_dir() else []
         raise unknown(PlanError, "export", "no plan", str(path), sorted(beside), "plans beside") from problem
     except (OSError, UnicodeDecodeError) as problem:
         raise PlanError(f"{path.name}: can't be read: {problem}") from problem
-    except tomllib.TOMLDecodeError as problem:
-        raise PlanError(f"{path.name}: no TOML: {problem}") from problem
+    except RecursionError:
+        raise PlanError(f"{path.name}: nested too deep") from None
+    except ValueError as problem:
+        # Mistakes of TOML, and numbers of more digits than Python reads.
+        raise PlanError(f"{path.name}: no TOML: {str(problem)[:160]}") from problem
     try:
         plan = Plan.model_validate(given)
     except ValidationError as problem:

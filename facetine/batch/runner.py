@@ -113,6 +113,8 @@ def _targets(plan: Plan, file: Path) -> dict[str, list[Path]]:
         PlanError: A name leaves the output folder, or two figures would write one file.
     """
     out = file.parent / plan.plan.out
+    if not out.resolve().is_relative_to(file.parent.resolve()):
+        raise PlanError(f"{file.name}: plan.out {plan.plan.out!r} leaves the plan's folder", "a folder below that of the plan")
     taken: dict[Path, str] = {}
     targets: dict[str, list[Path]] = {}
     for name, figure in plan.figure.items():

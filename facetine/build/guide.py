@@ -57,7 +57,8 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
         wanted = max(spec.ticks, 2)
     if axis.kind == "time":
         return _time_axis(axis, wanted, where)
-    low, high = axis.transform.inverse(np.array([axis.extent.low, axis.extent.high])).tolist()
+    # The room beside the outermost values may reach beyond what a float can hold.
+    low, high = np.nan_to_num(axis.transform.inverse(np.array([axis.extent.low, axis.extent.high]))).tolist()
     minor: tuple[float, ...] = ()
     if isinstance(spec.ticks, tuple):
         chosen = _numbers(spec.ticks, where)

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from typing import Annotated
 
@@ -51,9 +52,12 @@ def main() -> None:
     except FacetineError as error:
         _fail(error.line)
     except KeyboardInterrupt:
-        sys.exit(130)
+        sys.stderr.write("facetine: interrupted\n")
+        _leave(130)
     except BrokenPipeError:
-        sys.exit(0)
+        _leave(0)
+    except OSError as error:
+        _fail(f"standard output can't be written: {error.strerror or error}")
     except Exception as error:
         # The parser's own errors carry an exit code and a message; anything else is a fault of ours and is shown whole.
         said = getattr(error, "format_message", None)
@@ -63,12 +67,22 @@ def main() -> None:
             raise
         _fail(" ".join(said().split()))
     else:
-        sys.exit(code if isinstance(code, int) else 0)
+        _leave(code if isinstance(code, int) else 0)
 
 
 def _fail(line: str) -> None:
     sys.stderr.write(f"facetine: {line}\n")
-    sys.exit(2)
+    _leave(2)
+
+
+def _leave(code: int) -> None:
+    """Ends with a code; what can't be flushed, because nobody reads or the disk is full, is let go without a traceback."""
+    try:
+        sys.stdout.flush()
+    except OSError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        code = code or 1
+    sys.exit(code)
 
 
 if __name__ == "__main__":

@@ -129,6 +129,8 @@ def read_bytes(content: bytes, *, where: str = "read_bytes") -> dict[str, AnyArr
 
 
 def _check_readable(file: Path, where: str) -> None:
+    if any(ord(letter) < 32 for letter in str(file)):
+        raise DataError(f"{where}: the path {str(file)!r} holds a control character", "a path is one line of text")
     if not file.exists():
         folder = file.parent
         if not folder.is_dir():
@@ -137,6 +139,8 @@ def _check_readable(file: Path, where: str) -> None:
         raise unknown(DataError, where, "no file", file.name, beside, f"tables in {str(folder)!r}")
     if file.is_dir():
         raise DataError(f"{where}: {str(file)!r} is a folder", "give a file")
+    if not file.is_file():
+        raise DataError(f"{where}: {str(file)!r} is no plain file", "facetine draw - reads what comes through a pipe")
 
 
 def _read(file: Path, suffix: str, where: str, sql: str | None = None, name: str = "data") -> dict[str, AnyArray]:

@@ -18,13 +18,16 @@ def read_toml(path: Path, where: str) -> tuple[str, dict[str, Any]]:
     import tomllib
 
     try:
-        text = path.read_text("utf-8")
+        text = path.read_text("utf-8-sig")
         return text, tomllib.loads(text)
     except (OSError, UnicodeDecodeError) as problem:
         reason = problem.strerror if isinstance(problem, OSError) and problem.strerror else str(problem)
         raise OptionError(f"{where}: {str(path)!r} can't be read: {reason}") from problem
-    except tomllib.TOMLDecodeError as problem:
-        raise OptionError(f"{where}: {path.name} is no TOML: {problem}") from problem
+    except RecursionError:
+        raise OptionError(f"{where}: {path.name} is nested too deep") from None
+    except ValueError as problem:
+        # Mistakes of TOML, and numbers of more digits than Python reads.
+        raise OptionError(f"{where}: {path.name} is no TOML: {str(problem)[:160]}") from problem
 
 
 def line_of(text: str, pattern: str, start: int = 0) -> int | None:

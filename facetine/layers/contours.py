@@ -20,6 +20,7 @@ from facetine.findings import rows as so_many
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
+from facetine.layers.density import too_large
 from facetine.layers.lines import line_key
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
 from facetine.layers.widths import width_in_data, width_option
@@ -115,6 +116,9 @@ class Contours(DrawnLayer):
             if not good.all():
                 context.say("rows-outside-support", f"{so_many(int((~good).sum()))} outside the support of {axis} left out")
                 rows = rows.take(good)
+
+        for axis in ("x", "y"):
+            too_large(rows[axis])
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
             weights = part.get("weight")

@@ -12,7 +12,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.stats.density import Curve, bandwidth, density_curve, kernel_density
-from facetine.errors import KindError, OptionError
+from facetine.errors import DataError, KindError, OptionError
 from facetine.findings import rows as so_many
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.grammar.scale import DASHES
@@ -22,6 +22,8 @@ from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
 from facetine.layers.widths import DAY, edges_in_data, width_in_data, width_option
 from facetine.scene.marks import Paths, Region
+
+_LARGEST = 1e150
 
 
 def bandwidth_option(value: Any, where: str) -> str | float:
@@ -71,6 +73,7 @@ class Kernel(NamedTuple):
 
     def curve(self, places: FloatArray, weights: FloatArray | None, axis: AxisSpace) -> Curve:
         """The density for each unit of the axis, at places on it, of values that lie on it."""
+        too_large(places)
         if not self.in_data:
             return density_curve(places, bandwidth(places, self.rule, weights), weights, self.low, self.high)
         values = axis.transform.inverse(places)
@@ -85,6 +88,18 @@ class Kernel(NamedTuple):
         step = 1e-6 * max(float(np.ptp(at)), 1e-9)
         stretch = (axis.transform.inverse(at + step) - axis.transform.inverse(at - step)) / (2 * step)
         return Curve(at, kernel_density(values, there, width, weights, self.low, self.high) * stretch)
+
+
+def too_large(values: FloatArray) -> None:
+    """Refuses numbers whose squares no float can hold.
+
+    Raises:
+        DataError: There is one.
+    """
+    if len(values) and float(np.abs(values).max()) > _LARGEST:
+        raise DataError(
+            f"density: numbers beyond {_LARGEST:g} have no density", ".derive(…) brings them nearer, such as x / 1e200"
+        )
 
 
 def _end(value: Any, axis: AxisSpace, where: str) -> float:

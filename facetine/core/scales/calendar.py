@@ -7,6 +7,7 @@ microseconds beyond.
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Sequence
 from datetime import UTC, date, datetime, timedelta
 from typing import Any, NamedTuple
@@ -274,10 +275,29 @@ def strftime(instants: Sequence[float], pattern: str, zone: str | None = None) -
         try:
             moment = datetime(wall.year, wall.month, wall.day) + timedelta(microseconds=wall.microsecond)
         except (ValueError, OverflowError) as problem:
-            raise ValueError(f"the year {wall.year} can't be written with {pattern!r}") from problem
+            texts.append(_far(wall, pattern, problem))
+            continue
         text = pattern.replace("%b", _MONTHS[wall.month - 1]).replace("%Y", year_text(wall.year))
         texts.append(moment.strftime(text))
     return texts
+
+
+def _far(wall: _Wall, pattern: str, problem: Exception) -> str:
+    """A time outside the years 1 to 9999 by the parts of a pattern that need no calendar of weeks.
+
+    Raises:
+        ValueError: The pattern asks for another part.
+    """
+    hours, rest = divmod(wall.microsecond, HOUR)
+    minutes, rest = divmod(rest, MINUTE)
+    parts = {
+        "%Y": year_text(wall.year), "%b": _MONTHS[wall.month - 1], "%m": f"{wall.month:02d}", "%d": f"{wall.day:02d}",
+        "%H": f"{hours:02d}", "%M": f"{minutes:02d}", "%S": f"{rest // SECOND:02d}",
+    }  # fmt: skip
+    text = re.sub(r"%[YbmdHMS]", lambda found: parts[found[0]], pattern)
+    if "%" in text:
+        raise ValueError(f"the year {wall.year} can't be written with {pattern!r}") from problem
+    return text
 
 
 def instant(value: Any, zone: str | None, where: str) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import sys
 from collections.abc import Iterator
 from decimal import Decimal
 from functools import lru_cache
@@ -48,6 +49,7 @@ def linear_ticks(low: float, high: float, wanted: int) -> Ticks:
     >>> linear_ticks(0.0, 10.3, 5).at
     (0.0, 2.5, 5.0, 7.5, 10.0)
     """
+    low, high = max(low, -sys.float_info.max), min(high, sys.float_info.max)
     span = high - low
     if not math.isfinite(span):
         half = linear_ticks(low / 4, high / 4, wanted)
