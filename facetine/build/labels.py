@@ -16,6 +16,9 @@ from facetine.core.arrays import FloatArray
 from facetine.grammar.theme import Theme
 from facetine.scene.typeset import Block, TextStyle, set_text
 
+# Turned names stand a line apart; where not even every fourth has that, nothing else helps.
+_HOPELESS = 4
+
 
 class XLabels(NamedTuple):
     """Labels under the x axis as they are set."""
@@ -109,6 +112,12 @@ class LabelFitter:
         ticks = axis_ticks(axis, 0)
         count = max(len(ticks.at), 1)
         slot = panel_width / count - 0.5 * type_.size
+        every = math.ceil(1.05 * type_.leading / (panel_width / count))
+        if every > _HOPELESS:
+            # So many names that only some have room however they are set: only these are measured.
+            few = AxisTicks(ticks.at[::every], ticks.labels[::every])
+            upright = tuple(set_text(label, type_) for label in few.labels)
+            return XLabels(few, upright, 90.0, max(block.width for block in upright))
         level = tuple(set_text(label, type_) for label in ticks.labels)
         height = max((block.height for block in level), default=0.0)
         if all(block.width <= slot for block in level):
