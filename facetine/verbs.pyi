@@ -621,7 +621,7 @@ class LayerVerbs:
             size: Size of the text in points; that of tick labels by default.
             side: Where a label stands beside its place: above it by default, in the middle of cells.
             gap: Room between a place and its label in points.
-            avoid: Whether labels are moved off points and each other, with leaders where they go far.
+            avoid: Whether labels are moved off points and each other, or left out and counted without room.
             of: The layer whose computed values are written, by its method or name.
             text: What is written of them, such as "{mean:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.

@@ -11,6 +11,7 @@ import numpy as np
 from facetine.core.columns import Columns
 from facetine.core.geometry.labels import placed_labels
 from facetine.errors import OptionError
+from facetine.findings import so_many
 from facetine.grammar.options import choice, flag, ink, number, option, text
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView
 from facetine.layers.values import VALUE_TEXT, template
@@ -39,7 +40,7 @@ class Labels(DrawnLayer):
         None, choice(*_SIDES, name="sides"), "Where a label stands beside its place: above it by default, in the middle of cells."
     )
     gap: float = option(3.0, number(0, 100), "Room between a place and its label in points.")
-    avoid: bool = option(False, flag, "Whether labels are moved off points and each other, with leaders where they go far.")
+    avoid: bool = option(False, flag, "Whether labels are moved off points and each other, or left out and counted without room.")
     of: str | None = option(None, text, "The layer whose computed values are written, by its method or name.")
     text: str | None = option(None, template, 'What is written of them, such as "{mean:.1f}".')
 
@@ -106,9 +107,11 @@ class Labels(DrawnLayer):
             ends.append((*start, *(at[place] + (start - at[place]) * 0.12)))
         if ends:
             yield segments(np.array(ends), Stroke(panel.type.color, 0.35))
-        for block, center in zip(blocks, places.center.tolist(), strict=True):
-            x, y = center
-            yield from block.placed(x, y - block.height / 2, 0.5, role="label")
+        for place in np.flatnonzero(places.clear).tolist():
+            x, y = places.center[place].tolist()
+            yield from blocks[place].placed(x, y - blocks[place].height / 2, 0.5, role="label")
+        if lost := int((~places.clear).sum()):
+            panel.say("labels-left-out", f"{so_many(lost, self.thing)} without room left out", "size=… sets them smaller")
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""

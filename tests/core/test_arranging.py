@@ -46,6 +46,20 @@ def test_labels_with_room_overlap_neither_each_other_nor_points():
         assert not ((at > low[i]) & (at < high[i])).all(axis=1).any()
 
 
+@given(st.lists(st.tuples(st.floats(0, 60), st.floats(0, 60)), min_size=1, max_size=60), st.floats(4, 90))
+def test_labels_with_a_place_never_overlap_nor_leave_the_box(points, wide):
+    at = np.array(points)
+    size = np.tile([wide, 8.0], (len(at), 1))
+    found = placed_labels(at, size, at, (0, 0, 60, 60), 2.0)
+    low, high = (found.center - size / 2)[found.clear], (found.center + size / 2)[found.clear]
+    over = ((low[:, None] < high[None]) & (high[:, None] > low[None])).all(axis=2)
+    assert over.sum() == len(low)
+    assert (low >= 0).all()
+    assert (high <= 60).all()
+    assert not found.clear.any() or wide <= 60
+    assert not found.leader[~found.clear].any()
+
+
 def test_labels_stay_in_the_box_and_lead_back_when_they_go_far():
     at = np.full((12, 2), 50.0) + np.arange(12)[:, None] * 0.1
     found = placed_labels(at, np.tile([20.0, 8.0], (12, 1)), at, (0, 0, 100, 100), 3.0)

@@ -17,7 +17,7 @@ class LabelPlaces(NamedTuple):
     leader: BoolArray
     """Shape (n,): whether a label stands so far from its point that a line must lead there."""
     clear: BoolArray
-    """Shape (n,): whether it touches no other label and leaves the box nowhere."""
+    """Shape (n,): whether it has a place inside the box that touches no other clear label; the others have none."""
 
 
 def placed_labels(
@@ -26,8 +26,8 @@ def placed_labels(
     """Places for labels beside their points, none over another and as few points covered as can be.
 
     Labels with the most crowded surroundings choose first. Each tries eight places around its point, then ever wider
-    rings, and takes the first that is free of labels and points; where none is, the one that covers least, never a label
-    if it can be helped.
+    rings, and takes the first that is free of labels and points; where none is, the one that covers the fewest points.
+    A label that would lie over another everywhere, or leave the box, has no place and takes none from the rest.
 
     Args:
         at: Points that are labelled, shape (n, 2).
@@ -38,29 +38,87 @@ def placed_labels(
     """
     count = len(at)
     center, leader, clear = at.copy(), np.zeros(count, bool), np.zeros(count, bool)
-    boxes = np.zeros((count, 4))
-    crowd = np.array([(np.hypot(*(at - point).T) < 30).sum() for point in at]) if count else np.zeros(0)
-    for done, number in enumerate(np.argsort(-crowd, kind="stable").tolist()):
+    boxes, done = np.zeros((count, 4)), 0
+    crowd = _crowd(at)
+    for number in np.argsort(-crowd, kind="stable").tolist():
         tries, ring = _tries(at[number], size[number], gap)
         half = size[number] / 2
-        low, high = tries - half, tries + half
-        inside = (low[:, 0] >= box[0]) & (low[:, 1] >= box[1]) & (high[:, 0] <= box[2]) & (high[:, 1] <= box[3])
-        reach = np.abs(tries - at[number]).max(axis=0) + half
-        # Only labels within reach can be touched, by a label or by its leader.
-        taken = boxes[:done]
-        taken = taken[((taken[:, :2] < at[number] + reach) & (taken[:, 2:] > at[number] - reach)).all(axis=1)]
-        over = _overlaps(low, high, taken[:, :2], taken[:, 2:]).sum(axis=1)
-        near = obstacles[(np.abs(obstacles - at[number]) < reach).all(axis=1)]
-        covered = _overlaps(low - 0.6, high + 0.6, near, near).sum(axis=1)
-        cost = over * 1000.0 + ~inside * 500.0 + covered * 10.0 + ring
-        # Only the best few are worth the look whether their leader runs through another label.
-        few = np.argsort(cost, kind="stable")[:8]
-        crossed = np.where(ring[few] >= 2, _crossings(at[number], tries[few], taken), 0.0)
-        best = int(few[np.argmin(cost[few] + 60.0 * crossed)])
-        center[number], leader[number] = tries[best], ring[best] >= 2
-        clear[number] = bool(inside[best]) and over[best] == 0
-        boxes[done] = (*low[best], *high[best])
+        # Most labels find a place near their point; only the others look farther out.
+        for few in (16, len(tries)):
+            found = _weighed(at[number], tries[:few], ring[:few], half, boxes[:done], obstacles, box)
+            if found.cost < _FREE:
+                break
+        best = found.best
+        center[number], leader[number] = tries[best], found.clear and ring[best] >= 2
+        clear[number] = found.clear
+        if found.clear:
+            boxes[done], done = (*(tries[best] - half), *(tries[best] + half)), done + 1
+        if leader[number]:
+            # What comes later keeps off the leader as it does off points.
+            line = center[number] + np.linspace(0.2, 0.9, 8)[:, None] * (at[number] - center[number])
+            obstacles = np.concatenate([obstacles, line])
     return LabelPlaces(center, leader, clear)
+
+
+class _Found(NamedTuple):
+    """The best of some places for a label: its number and what it covers; not clear where there is none."""
+
+    best: int
+    cost: float
+    clear: bool
+
+
+# Half the width of what stands for a point where a leader would run through it.
+_DOT = 1.6
+# A place that covers nothing costs less than this, in the first rings.
+_FREE = 2.0
+
+
+def _crowd(at: FloatArray) -> FloatArray:
+    """How many points lie near each, shape (n,): in its cell of 30 points and in the eight around."""
+    if not len(at):
+        return np.zeros(0)
+    cell = np.floor((at - at.min(axis=0)) / 30.0).astype(np.int64) + 1
+    rows = int(cell[:, 1].max()) + 2
+    counts = np.bincount(cell[:, 0] * rows + cell[:, 1], minlength=(int(cell[:, 0].max()) + 2) * rows)
+    near = np.zeros(len(at))
+    for across in (-1, 0, 1):
+        for up in (-1, 0, 1):
+            near += counts[(cell[:, 0] + across) * rows + cell[:, 1] + up]
+    return near
+
+
+def _weighed(
+    point: FloatArray,
+    tries: FloatArray,
+    ring: FloatArray,
+    half: FloatArray,
+    placed: FloatArray,
+    obstacles: FloatArray,
+    box: tuple[float, float, float, float],
+) -> _Found:
+    """The place that covers least."""
+    low, high = tries - half, tries + half
+    inside = (low[:, 0] >= box[0]) & (low[:, 1] >= box[1]) & (high[:, 0] <= box[2]) & (high[:, 1] <= box[3])
+    reach = np.abs(tries - point).max(axis=0) + half
+    # Only labels within reach can be touched, by a label or by its leader.
+    taken = placed[((placed[:, :2] < point + reach) & (placed[:, 2:] > point - reach)).all(axis=1)]
+    free = np.flatnonzero(inside & ~_overlaps(low, high, taken[:, :2], taken[:, 2:]).any(axis=1))
+    if not len(free):
+        return _Found(0, np.inf, False)
+    near = obstacles[(np.abs(obstacles - point) < reach).all(axis=1)]
+    cost = _overlaps(low[free] - 0.6, high[free] + 0.6, near, near).sum(axis=1) * 40.0 + ring[free]
+    # Only the best few are worth the look whether their leader runs through another label or point.
+    few = np.argsort(cost, kind="stable")[:24]
+    chosen = free[few]
+    crossed = np.zeros(len(few))
+    if (ring[chosen] >= 2).any():
+        others = near[(np.abs(near - point) > 2 * _DOT).any(axis=1)]
+        met = np.concatenate([taken, np.column_stack([others - _DOT, others + _DOT])])
+        crossed = np.where(ring[chosen] >= 2, _crossings(point, tries[chosen], met), 0.0)
+    total = cost[few] + 30.0 * crossed
+    best = int(np.argmin(total))
+    return _Found(int(chosen[best]), float(total[best]), True)
 
 
 def _tries(point: FloatArray, size: FloatArray, gap: float) -> tuple[FloatArray, FloatArray]:
@@ -74,8 +132,8 @@ def _tries(point: FloatArray, size: FloatArray, gap: float) -> tuple[FloatArray,
 
 
 def _crossings(point: FloatArray, tries: FloatArray, boxes: FloatArray) -> FloatArray:
-    """How many labels the leader from each place to its point would run through, shape (k,)."""
-    along = np.linspace(0.15, 0.95, 9)[:, None, None]
+    """How many boxes the leader from each place to its point would run through, shape (k,)."""
+    along = np.linspace(0.15, 0.95, 17)[:, None, None]
     path = tries[None] + along * (point - tries)[None]
     inside = (path[:, :, None, :] > boxes[None, None, :, :2]) & (path[:, :, None, :] < boxes[None, None, :, 2:])
     result: FloatArray = inside.all(axis=3).any(axis=0).sum(axis=1).astype(float)
