@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
+from facetine.data.sql import LIMITS, Limits, limits_changed
 from facetine.errors import OptionError, unknown
 from facetine.grammar.lengths import in_points
 from facetine.grammar.options import checked
@@ -24,10 +25,12 @@ class Defaults:
     """Of exported sheets; 85 mm where it is None."""
     codebook: Any = None
     """What is known of the columns of all figures; a figure's own is laid over it."""
+    limits: Limits = Limits()
+    """What a query may take."""
 
 
 _NOW: ContextVar[Defaults] = ContextVar("facetine_defaults", default=Defaults())  # noqa: B039
-KEYS = ("theme", "width", "palette", "ramp", "codebook")
+KEYS = ("theme", "width", "palette", "ramp", "codebook", "query_seconds", "query_memory")
 
 
 def now() -> Defaults:
@@ -40,7 +43,8 @@ def set_defaults(**said: Any) -> None:
 
     Args:
         **said: theme (a name, a TOML file, or a dict with "name" and settings), width, palette, ramp, codebook (on which
-            a figure's own is laid).
+            a figure's own is laid), query_seconds (60) and query_memory ("4 GB"), which end a query or an expression that
+            takes more.
 
     Raises:
         OptionError: There is no such default, or its value is impossible.
@@ -49,7 +53,9 @@ def set_defaults(**said: Any) -> None:
         >>> import facetine as ft
         >>> ft.set_defaults(theme="press")
     """
-    _NOW.set(_changed(now(), said, "set_defaults"))
+    changed = _changed(now(), said, "set_defaults")
+    _NOW.set(changed)
+    LIMITS.set(changed.limits)
 
 
 @contextmanager
@@ -67,11 +73,13 @@ def defaults(**said: Any) -> Iterator[None]:
         >>> with ft.defaults(theme="ledger", width="180 mm"):
         ...     fig = ft.figure({"a": [1], "b": [2]})
     """
-    token = _NOW.set(_changed(now(), said, "defaults"))
+    changed = _changed(now(), said, "defaults")
+    token, limits = _NOW.set(changed), LIMITS.set(changed.limits)
     try:
         yield
     finally:
         _NOW.reset(token)
+        LIMITS.reset(limits)
 
 
 def _changed(before: Defaults, said: dict[str, Any], where: str) -> Defaults:
@@ -98,4 +106,5 @@ def _changed(before: Defaults, said: dict[str, Any], where: str) -> Defaults:
     from facetine.data.codebook import Codebook
 
     book = before.codebook if said.get("codebook") is None else Codebook.of(said["codebook"], f"{where}: codebook")
-    return Defaults(made, said.get("width") or before.width, book)
+    limits = limits_changed(before.limits, said.get("query_seconds"), said.get("query_memory"), where)
+    return Defaults(made, said.get("width") or before.width, book, limits)

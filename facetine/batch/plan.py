@@ -27,9 +27,10 @@ class Settings(_Part):
 
 
 class Source(_Part):
-    """Where a table comes from: a file, or another source through a query."""
+    """Where a table comes from: a file, several with the same columns, or another source through a query."""
 
-    file: str | None = None
+    file: str | list[str] | None = None
+    glob: str | None = None
     origin: str | None = Field(default=None, alias="from")
     sql: str | None = None
 
@@ -122,13 +123,14 @@ def _check(plan: Plan, name: str) -> None:
     """
     for key, source in plan.data.items():
         where = f"{name}: data.{key}"
-        if (source.file is None) == (source.origin is None):
-            raise PlanError(f"{where}: a source has a file or is made from another source", 'file = "…" or from = "…"')
+        if sum(said is not None for said in (source.file, source.glob, source.origin)) != 1:
+            said = 'file = "…", glob = "…" or from = "…"'
+            raise PlanError(f"{where}: a source has a file, a pattern of files, or is made from another source", said)
         if source.origin is not None and source.sql is None:
             raise PlanError(f"{where}: from {source.origin!r}, but there is no sql that says how")
         if source.origin is not None and source.origin not in plan.data:
             raise unknown(PlanError, where, "no source", source.origin, plan.data, "sources")
-        if source.origin is not None and plan.data[source.origin].file is None:
+        if source.origin is not None and plan.data[source.origin].origin is not None:
             raise PlanError(f"{where}: {source.origin!r} is made by a query itself", "begin from a source with a file")
     for key, figure in plan.figure.items():
         if figure.data is not None and figure.data not in plan.data:

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import facetine as ft
-from facetine.batch.plan import FigurePlan, Plan, read_plan
+from facetine.batch.plan import FigurePlan, Plan, Source, read_plan
 from facetine.errors import FacetineError, PlanError, unknown
 from facetine.findings import Finding
 
@@ -70,9 +70,21 @@ class _Sources:
         if name not in self.tables:
             source = self.plan.data[name]
             origin = source.origin or name
-            file = self.folder / str(self.plan.data[origin].file)
-            self.tables[name] = ft.read_columns(file, sql=source.sql, name=origin, where=f"data.{name}")
+            files = self._files(self.plan.data[origin], f"data.{origin}")
+            self.tables[name] = ft.read_columns(files, sql=source.sql, name=origin, where=f"data.{name}", steady=True)
         return self.tables[name]
+
+    def _files(self, source: Source, where: str) -> list[Path]:
+        """The files of a source; those of a pattern in the order of their names."""
+        if source.glob is None:
+            return [self.folder / name for name in ([source.file] if isinstance(source.file, str) else source.file or [])]
+        try:
+            found = sorted(path for path in self.folder.glob(source.glob) if path.is_file())
+        except (ValueError, NotImplementedError, OSError) as problem:
+            raise PlanError(f"{where}: glob {source.glob!r} is no pattern of files below the plan's folder") from problem
+        if not found:
+            raise PlanError(f"{where}: no file matches {source.glob!r}", "patterns begin at the plan's folder")
+        return found
 
 
 def _exported(plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list[Path]], sources: _Sources) -> Iterator[Outcome]:

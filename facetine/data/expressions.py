@@ -11,7 +11,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, BoolArray
 from facetine.data.codebook import code_text
 from facetine.data.kinds import column_of
-from facetine.data.sql import MEMORY, bounded, columns_of
+from facetine.data.sql import LIMITS, bounded, columns_of
 from facetine.data.table import Column, Table
 from facetine.errors import MappingError, OptionError, listed, nearest
 
@@ -141,7 +141,7 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
     parts = [_as_stored(name, column) for name, column in seen.items()]
     if not table.height:
         return np.zeros(0, bool)
-    limits = {"memory_limit": MEMORY, "max_temp_directory_size": "0GB", "threads": "2"}
+    limits = {"memory_limit": LIMITS.get().memory, "max_temp_directory_size": "0GB", "threads": "2"}
     with duckdb.connect(config={**limits, "enable_external_access": "false", "lock_configuration": "true"}) as connection:
         connection.register("given", columns)
         inner = f"SELECT {', '.join([*parts, chr(34) + 'row number' + chr(34)])} FROM given"

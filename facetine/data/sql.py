@@ -3,18 +3,42 @@
 from __future__ import annotations
 
 import json
+import re
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 from functools import lru_cache
-from typing import Any
+from typing import Any, NamedTuple
 
 from facetine.errors import MappingError, OptionError
 
-SECONDS = 60.0
-"""A query that takes longer is ended."""
-MEMORY = "4GB"
-"""What a query may take."""
+
+class Limits(NamedTuple):
+    """What a query may take before it is ended."""
+
+    seconds: float = 60.0
+    memory: str = "4 GB"
+
+
+LIMITS: ContextVar[Limits] = ContextVar("facetine_query_limits", default=Limits())  # noqa: B039
+"""Those in force; the session says others."""
+_MEMORY = re.compile(r"\d{1,6}(\.\d{1,3})? ?(MB|GB)")
+
+
+def limits_changed(before: Limits, seconds: Any, memory: Any, where: str) -> Limits:
+    """Limits with those said put in.
+
+    Raises:
+        OptionError: One is impossible.
+    """
+    if seconds is not None and (isinstance(seconds, bool) or not isinstance(seconds, int | float) or not 0 < seconds <= 86_400):
+        raise OptionError(f"{where}: query_seconds is a number above 0, at most 86400, not {seconds!r}")
+    if memory is not None and (not isinstance(memory, str) or not _MEMORY.fullmatch(memory)):
+        raise OptionError(f"{where}: query_memory is a size, not {memory!r}", 'such as "500 MB" or "8 GB"')
+    return Limits(before.seconds if seconds is None else float(seconds), before.memory if memory is None else memory)
+
+
 # What would make the same figure come out differently tomorrow.
 _CHANCE = frozenset(
     (
@@ -24,6 +48,8 @@ _CHANCE = frozenset(
     )
 )  # fmt: skip
 _STEADY = "seed(…) governs chance; a day is written DATE '2030-06-01'"
+# Those that are asked without brackets; the others are names of columns then.
+_BARE = frozenset(("current_timestamp", "current_date", "current_time", "localtime", "localtimestamp"))
 _REACHING = frozenset(["getenv", "read_text", "read_blob", "current_setting", "getvariable", "glob", "query", "query_table"])
 
 
@@ -55,15 +81,40 @@ def columns_of(expression: str, where: str) -> tuple[str, ...]:
     return tuple(names)
 
 
-def _parsed(expression: str, where: str) -> dict[str, Any]:
+def check_steady(query: str, where: str) -> None:
+    """Refuses a query of a plan that would give other rows tomorrow.
+
+    Raises:
+        OptionError: It asks for chance, the clock or the machine, or is no SELECT.
+    """
+    read = _serialized(query, where)
+    if read.get("error"):
+        if "Only SELECT" in str(read.get("error_message", "")):
+            raise OptionError(f"{where}: {_short(query)} is no SELECT", "a query of a plan begins with SELECT or WITH")
+        # What is no SQL is said better where it runs.
+        return
+    for node in _nodes(read, "class", "type"):
+        sample = node.get("sample")
+        if isinstance(sample, dict) and not sample.get("repeatable"):
+            raise OptionError(f"{where}: a sample gives other rows each time", "TABLESAMPLE … REPEATABLE (1) gives the same")
+        _check_steady(node, where)
+
+
+def _serialized(query: str, where: str) -> dict[str, Any]:
+    """A query as its parser sees it."""
     import duckdb
 
     with duckdb.connect(config={"enable_external_access": "false"}) as connection:
-        row = connection.execute("SELECT json_serialize_sql(?)", [f"SELECT {expression}\n"]).fetchone()
+        row = connection.execute("SELECT json_serialize_sql(?)", [query]).fetchone()
     try:
-        read = json.loads(row[0]) if row else {}
+        found: dict[str, Any] = json.loads(row[0]) if row else {}
     except RecursionError:
-        raise OptionError(f"{where}: the expression is nested too deep") from None
+        raise OptionError(f"{where}: the query is nested too deep") from None
+    return found
+
+
+def _parsed(expression: str, where: str) -> dict[str, Any]:
+    read = _serialized(f"SELECT {expression}\n", where)
     if read.get("error"):
         said = str(read.get("error_message", "")).split("\n")[0]
         if "Only SELECT" in said:
@@ -87,32 +138,34 @@ def _parsed(expression: str, where: str) -> dict[str, Any]:
 
 
 def _check(node: dict[str, Any], expression: str, where: str) -> None:
-    kind, name = node.get("class"), str(node.get("function_name", "")).lower()
-    if kind in ("SUBQUERY", "STAR", "PARAMETER"):
+    if node.get("class") in ("SUBQUERY", "STAR", "PARAMETER"):
         raise OptionError(
             f"{where}: {_short(expression)} is no expression: one value a row is wanted",
             "subqueries, * and parameters have no place here",
         )
+    _check_steady(node, where)
+
+
+def _check_steady(node: dict[str, Any], where: str) -> None:
+    kind, name = node.get("class"), str(node.get("function_name", "")).lower()
     if kind == "FUNCTION" and name in _CHANCE:
         raise OptionError(
             f"{where}: {name}() gives another figure each time it is drawn",
-            "seed(…) governs chance; write dates as DATE '2030-06-01'",
+            _STEADY,
         )
-    if kind == "COLUMN_REF" and len(node["column_names"]) == 1 and node["column_names"][0].lower() in _CHANCE:
-        raise OptionError(
-            f"{where}: {node['column_names'][0]} gives another figure each time it is drawn", "write DATE '2030-06-01'"
-        )
+    if kind == "COLUMN_REF" and len(node["column_names"]) == 1 and node["column_names"][0].lower() in _BARE:
+        raise OptionError(f"{where}: {node['column_names'][0]} gives another figure each time it is drawn", _STEADY)
     if kind == "FUNCTION" and name in _REACHING:
         raise OptionError(f"{where}: {name}() reaches out of the data", "an expression sees the columns of its table")
 
 
-def _nodes(tree: Any) -> Iterator[dict[str, Any]]:
-    """Every expression of a parsed tree."""
+def _nodes(tree: Any, *marks: str) -> Iterator[dict[str, Any]]:
+    """Every expression of a parsed tree; with marks, whatever has one of these keys."""
     waiting = [tree]
     while waiting:
         node = waiting.pop()
         if isinstance(node, dict):
-            if "class" in node:
+            if any(mark in node for mark in marks or ("class",)):
                 yield node
             waiting.extend(node.values())
         elif isinstance(node, list):
@@ -138,16 +191,19 @@ def bounded(connection: Any, where: str) -> Iterator[None]:
         late.set()
         connection.interrupt()
 
-    timer = threading.Timer(SECONDS, end)
+    limits = LIMITS.get()
+    timer = threading.Timer(limits.seconds, end)
     timer.daemon = True
     timer.start()
     try:
         yield
     except duckdb.Error as problem:
         if late.is_set():
-            raise MappingError(f"{where}: the query took longer than {SECONDS:g} seconds and was ended") from problem
+            said = f"{where}: the query took longer than {limits.seconds:g} seconds and was ended"
+            raise MappingError(said, "set_defaults(query_seconds=…) gives it more") from problem
         if isinstance(problem, duckdb.OutOfMemoryException):
-            raise MappingError(f"{where}: the query needs more memory than {MEMORY}") from problem
+            said = f"{where}: the query needs more memory than {limits.memory}"
+            raise MappingError(said, "set_defaults(query_memory=…) gives it more") from problem
         raise
     finally:
         timer.cancel()
