@@ -38,6 +38,9 @@ def _version(wanted: bool) -> None:
         raise typer.Exit
 
 
+_INTERRUPTED = 130
+
+
 @app.callback()
 def _root(
     version: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version.")] = False,
@@ -53,7 +56,7 @@ def main() -> None:
         _fail(error.line)
     except KeyboardInterrupt:
         sys.stderr.write("facetine: interrupted\n")
-        _leave(130)
+        _leave(_INTERRUPTED)
     except BrokenPipeError:
         _leave(0)
     except OSError as error:
@@ -67,6 +70,9 @@ def main() -> None:
             raise
         _fail(" ".join(said().split()))
     else:
+        # The parser takes an interrupt of a running command for this code, and says nothing.
+        if code == _INTERRUPTED:
+            sys.stderr.write("facetine: interrupted\n")
         _leave(code if isinstance(code, int) else 0)
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, BoolArray
 from facetine.data.codebook import code_text
 from facetine.data.kinds import column_of
-from facetine.data.sql import LIMITS, bounded, columns_of
+from facetine.data.sql import LIMITS, answer, columns_of
 from facetine.data.table import Column, Table
 from facetine.errors import MappingError, OptionError, listed, nearest
 
@@ -147,11 +147,9 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
         inner = f"SELECT {', '.join([*parts, chr(34) + 'row number' + chr(34)])} FROM given"
         query = f'SELECT (\n{expression}\n) AS made FROM ({inner}) ORDER BY "row number"'
         try:
-            with bounded(connection, where):
-                found: AnyArray = connection.execute(query).fetchnumpy()["made"]
+            return answer(connection, query, where)["made"]
         except duckdb.Error as problem:
             raise _sql_error(expression, str(problem), table, where) from problem
-    return found
 
 
 def _as_stored(name: str, column: Column) -> str:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from facetine.core.arrays import AnyArray
-from facetine.data.sql import LIMITS, bounded, check_steady
+from facetine.data.sql import LIMITS, answer, check_steady
 from facetine.errors import DataError, MappingError, listed, unknown
 
 if TYPE_CHECKING:
@@ -179,7 +179,7 @@ def _read(files: Sequence[Path], suffix: str, where: str, sql: str | None = None
             plain = [str(opened.enter_context(_plainly_named(file, suffix))) for file in files]
             _check_alike(connection, f"SELECT * FROM {call}(?{options})", files, plain, where)
             if sql is None:
-                columns: dict[str, AnyArray] = connection.execute(source, [plain]).fetchnumpy()
+                columns = answer(connection, source, where, [plain], bounded=False)
             else:
                 columns = _queried(connection, source, plain, sql, name, where)
     except duckdb.Error as problem:
@@ -229,12 +229,11 @@ def _queried(connection: Any, source: str, files: list[str], sql: str, name: str
     if not sql.strip():
         raise DataError(f"{where}: the query is empty", f"such as SELECT * FROM {name}")
     quoted = name.replace('"', '""')
-    connection.execute(f'CREATE TABLE "{quoted}" AS {source}', [files])
+    answer(connection, f'CREATE TABLE "{quoted}" AS {source}', where, [files], bounded=False)
     connection.execute("SET enable_external_access = false")
     connection.execute("SET lock_configuration = true")
     try:
-        with bounded(connection, where):
-            found: dict[str, AnyArray] | None = connection.execute(sql).fetchnumpy()
+        found = answer(connection, sql, where)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0]
         raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem

@@ -5,12 +5,12 @@ from __future__ import annotations
 import json
 import re
 import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Iterator, Sequence
 from contextvars import ContextVar
 from functools import lru_cache
 from typing import Any, NamedTuple
 
+from facetine.core.arrays import AnyArray
 from facetine.errors import MappingError, OptionError
 
 
@@ -176,34 +176,55 @@ def _short(text: str) -> str:
     return repr(text if len(text) <= 80 else f"{text[:79]}…")
 
 
-@contextmanager
-def bounded(connection: Any, where: str) -> Iterator[None]:
-    """Ends a query that takes too long.
+def answer(
+    connection: Any, query: str, where: str, parameters: Sequence[Any] | None = None, *, bounded: bool = True
+) -> dict[str, AnyArray]:
+    """The columns that a query gives.
+
+    It runs in a thread of its own, because only a waiting main thread hears an interrupt; both an interrupt and the limit of
+    time end the query.
+
+    Args:
+        connection: An open database.
+        query: What is asked.
+        where: Who asks, for the error.
+        parameters: What stands for its question marks.
+        bounded: Whether it has the limit of time.
 
     Raises:
-        MappingError: It did.
+        MappingError: It took too long or too much memory.
+        duckdb.Error: It fails.
     """
     import duckdb
 
-    late = threading.Event()
-
-    def end() -> None:
-        late.set()
-        connection.interrupt()
-
     limits = LIMITS.get()
-    timer = threading.Timer(limits.seconds, end)
-    timer.daemon = True
-    timer.start()
+    columns: list[dict[str, AnyArray]] = []
+    problems: list[BaseException] = []
+
+    def run() -> None:
+        try:
+            columns.append(connection.execute(query, parameters).fetchnumpy())
+        except BaseException as problem:
+            problems.append(problem)
+        finally:
+            done.set()
+
+    # An event and not the thread is waited for: a wait for a thread that is interrupted takes it for ended.
+    done = threading.Event()
+    threading.Thread(target=run, daemon=True).start()
     try:
-        yield
-    except duckdb.Error as problem:
-        if late.is_set():
-            said = f"{where}: the query took longer than {limits.seconds:g} seconds and was ended"
-            raise MappingError(said, "set_defaults(query_seconds=…) gives it more") from problem
-        if isinstance(problem, duckdb.OutOfMemoryException):
-            said = f"{where}: the query needs more memory than {limits.memory}"
-            raise MappingError(said, "set_defaults(query_memory=…) gives it more") from problem
-        raise
+        late = not done.wait(limits.seconds if bounded else None)
     finally:
-        timer.cancel()
+        # It may begin its work only after it was told to end.
+        while not done.is_set():
+            connection.interrupt()
+            done.wait(0.05)
+    if late:
+        said = f"{where}: the query took longer than {limits.seconds:g} seconds and was ended"
+        raise MappingError(said, "set_defaults(query_seconds=…) gives it more")
+    if problems and isinstance(problems[0], duckdb.OutOfMemoryException):
+        said = f"{where}: the query needs more memory than {limits.memory}"
+        raise MappingError(said, "set_defaults(query_memory=…) gives it more") from problems[0]
+    if problems:
+        raise problems[0]
+    return columns[0] or {}

@@ -232,6 +232,23 @@ def test_an_interrupt_is_one_line_and_its_own_exit_code(tmp_path):
             assert process.returncode in (130, -2), said
 
 
+def test_an_interrupt_ends_a_query_at_once(tmp_path):
+    (tmp_path / "rows.csv").write_text("v\n1\n2\n")
+    endless = "SELECT v, count(*) AS n FROM a, range(100000000000) AS r(i) WHERE sqrt(i + v) < 0 GROUP BY v"
+    figure = '[figure.x]\ndata = "b"\nmap = { x = "v", y = "n" }\nlayers = ["points"]\n'
+    (tmp_path / "plan.toml").write_text(f'[data.a]\nfile = "rows.csv"\n[data.b]\nfrom = "a"\nsql = "{endless}"\n{figure}')
+    call = [sys.executable, "-m", "facetine.cli.start", "export", "plan.toml"]
+    process = subprocess.Popen(call, cwd=tmp_path, stderr=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+    time.sleep(5)
+    started = time.perf_counter()
+    process.send_signal(signal.SIGINT)
+    _, said = process.communicate(timeout=50)
+    assert process.returncode == 130, said
+    assert time.perf_counter() - started < 5
+    assert "Traceback" not in said
+    assert len(said.splitlines()) == 1, said
+
+
 def test_many_categories_and_labels_take_seconds():
     count = 100_000
     started = time.perf_counter()
