@@ -25,12 +25,15 @@ class Outcome:
     error: FacetineError | None = None
 
 
-def export_plan(path: str | Path, *, only: str | None = None, told: Callable[[Outcome], None] | None = None) -> list[Outcome]:
+def export_plan(
+    path: str | Path, *, only: str | None = None, out: str | Path | None = None, told: Callable[[Outcome], None] | None = None
+) -> list[Outcome]:
     """Exports the figures of a plan.
 
     Args:
         path: The plan, a TOML file; its paths are relative to its folder.
         only: The name of one figure; all where it is not given.
+        out: The folder to write to, anywhere; by default the plan's own, which lies below the plan's folder.
         told: Called with each outcome as soon as it is there.
 
     Returns:
@@ -47,7 +50,7 @@ def export_plan(path: str | Path, *, only: str | None = None, told: Callable[[Ou
     plan = read_plan(file)
     if only is not None and only not in plan.figure:
         raise unknown(PlanError, f"{file.name}: only", "no figure", only, plan.figure, "figures")
-    targets = _targets(plan, file)
+    targets = _targets(plan, file, out)
     chosen = {only: plan.figure[only]} if only is not None else plan.figure
     outcomes = []
     for outcome in _exported(plan, chosen, targets, _Sources(plan, file.parent)):
@@ -118,22 +121,22 @@ def _with_theme(plan: Plan, figure: FigurePlan, folder: Path) -> dict[str, Any]:
     return spec | ({"theme": merged} if merged else {})
 
 
-def _targets(plan: Plan, file: Path) -> dict[str, list[Path]]:
+def _targets(plan: Plan, file: Path, elsewhere: str | Path | None) -> dict[str, list[Path]]:
     """The files of every figure.
 
     Raises:
         PlanError: A name leaves the output folder, or two figures would write one file.
     """
-    out = file.parent / plan.plan.out
-    if not out.resolve().is_relative_to(file.parent.resolve()):
-        raise PlanError(f"{file.name}: plan.out {plan.plan.out!r} leaves the plan's folder", "a folder below that of the plan")
+    out = file.parent / plan.plan.out if elsewhere is None else Path(elsewhere)
+    if elsewhere is None and not out.resolve().is_relative_to(file.parent.resolve()):
+        raise PlanError(f"{file.name}: plan.out {plan.plan.out!r} leaves the plan's folder", "--out FOLDER writes anywhere")
     taken: dict[Path, str] = {}
     targets: dict[str, list[Path]] = {}
     for name, figure in plan.figure.items():
         stem = figure.file or name
         where = f"{file.name}: figure.{name}"
         if Path(stem).is_absolute() or not (out / stem).resolve().is_relative_to(out.resolve()):
-            raise PlanError(f"{where}: file {stem!r} leaves the output folder", f"out: {plan.plan.out}")
+            raise PlanError(f"{where}: file {stem!r} leaves the output folder", f"out: {out}")
         targets[name] = [out / f"{stem}.{suffix.lstrip('.')}" for suffix in figure.formats or plan.plan.formats]
         for target in targets[name]:
             if target.resolve() in taken:

@@ -36,12 +36,13 @@ def demo(
             shutil.copyfile(source, folder / "plan.toml")
     except OSError as problem:
         raise ExportError(f"demo: can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
-    return export(folder / "plan.toml", None, json, quiet)
+    return export(folder / "plan.toml", None, None, json, quiet)
 
 
 def export(
     plan: Annotated[Path, typer.Argument(help="The plan, a TOML file.")],
     only: Annotated[str | None, typer.Option(help="Export this figure alone.")] = None,
+    out: Annotated[Path | None, typer.Option(help="The folder to write to; the plan's own by default.")] = None,
     json: Json = False,
     quiet: Quiet = False,
 ) -> int:
@@ -57,7 +58,7 @@ def export(
         if outcome.error is not None:
             reporter.failed(outcome.name, outcome.error.line)
 
-    outcomes = export_plan(plan, only=only, told=tell)
+    outcomes = export_plan(plan, only=only, out=out, told=tell)
     return 1 if any(outcome.error is not None for outcome in outcomes) else 0
 
 

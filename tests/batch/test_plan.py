@@ -76,6 +76,28 @@ def test_one_figure_can_be_chosen():
     assert not Path("out/one.pdf").exists()
 
 
+def test_only_the_caller_may_say_a_folder_elsewhere(tmp_path):
+    Path("inner").mkdir()
+    Path("inner/rows.csv").write_text(ROWS)
+    Path("inner/plan.toml").write_text(SOUND.replace('out = "out"', 'out = "../away"'), "utf-8")
+    with pytest.raises(PlanError, match=r"leaves the plan's folder"):
+        ft.export_plan("inner/plan.toml")
+    outcomes = ft.export_plan("inner/plan.toml", out=tmp_path / "there")
+    written = [Path(file.path) for outcome in outcomes for file in outcome.files]
+    assert written
+    assert all(path.is_relative_to(tmp_path / "there") and path.exists() for path in written)
+    run = subprocess.run(
+        [sys.executable, "-m", "facetine.cli.start", "export", "inner/plan.toml", "--out", "other"],
+        capture_output=True,
+        text=True,
+    )
+    assert run.returncode in (0, 1), run.stderr
+    assert list(Path("other").iterdir())
+    Path("inner/plan.toml").write_text(SOUND.replace("[figure.one]", '[figure.one]\nfile = "../../up"'), "utf-8")
+    with pytest.raises(PlanError, match="leaves the output folder"):
+        ft.export_plan("inner/plan.toml", out="other")
+
+
 def test_a_figure_that_fails_does_not_stop_the_others():
     text = SOUND.replace('y = "y"', 'y = "z"')
     outcomes = ft.export_plan(plan(text))
