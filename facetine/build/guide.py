@@ -14,7 +14,7 @@ from facetine.build.settle import Axis, called_format
 from facetine.build.split import Part
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import instant, stepped_ticks, strftime, time_ticks
-from facetine.core.scales.formats import base_powers, durations, formatted, powers, written
+from facetine.core.scales.formats import base_powers, durations, formatted, powers, written, written_shares
 from facetine.core.scales.ticks import Ticks, duration_ticks, linear_ticks, log_ticks, logit_ticks, symlog_ticks, whole_ticks
 from facetine.core.scales.transforms import Log, Logit, Symlog, Transform
 from facetine.errors import OptionError, ScaleError
@@ -139,7 +139,9 @@ def number_texts(
 def _plain_texts(values: tuple[float, ...], transform: Transform | None, kind: str) -> list[str]:
     if isinstance(transform, Log):
         return powers(values) if transform.base == 10.0 else base_powers(values, transform.base)
-    if isinstance(transform, Symlog | Logit):
+    if isinstance(transform, Logit):
+        return written_shares(values)
+    if isinstance(transform, Symlog):
         return [written([value])[0] for value in values]
     if kind == "duration" and len(values):
         _, length, unit = duration_ticks(min(values), max(values), len(values))

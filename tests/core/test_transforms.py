@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from facetine.core.scales.formats import base_powers, durations, written
+from facetine.core.scales.formats import base_powers, durations, written_shares
 from facetine.core.scales.ticks import duration_ticks, log_ticks, logit_ticks, symlog_ticks
 from facetine.core.scales.transforms import Linear, Log, Logit, Power, Symlog
 
@@ -61,7 +61,12 @@ def test_logit_ticks_lie_inside(low, high, wanted):
     at = logit_ticks(low, high, wanted).at
     assert all(low <= value <= high for value in at)
     assert 2 <= len(at) <= 2 * wanted + 2
-    assert len({written([value])[0] for value in at}) == len(at)
+    texts = written_shares(at)
+    assert len(set(texts)) == len(at)
+    plain = [text for text in texts if "×" not in text]
+    assert all(0 < float(text) < 1 for text in plain)
+    read = [value for value, text in zip(at, texts, strict=True) if "×" not in text]
+    assert all(abs(float(text) - value) <= 1e-5 * min(value, 1 - value) for text, value in zip(plain, read, strict=True))
 
 
 @pytest.mark.parametrize(

@@ -47,6 +47,20 @@ def written(values: Sequence[float]) -> list[str]:
     return [fixed(value, decimals, grouped=largest >= 1e4) for value in values]
 
 
+def written_shares(values: Sequence[float]) -> list[str]:
+    """Shares on a logit axis, each with the decimals that tell it from 0 and from 1.
+
+    >>> written_shares([0.001, 0.5, 0.9999999])
+    ['0.001', '0.5', '0.9999999']
+    """
+    found = []
+    for value in values:
+        slack = min(value, 1 - value) * 1e-6 if 0 < value < 1 else 0.0
+        decimals = next((count for count in range(18) if abs(value - round(value, count)) <= slack), 17)
+        found.append(written([value])[0] if value < 1e-4 else fixed(value, decimals))
+    return found
+
+
 def decimals_needed(values: Sequence[float]) -> int:
     """The fewest decimals (0 to 23) that write every value right, to a millionth of the smallest step between them."""
     ordered = sorted(set(values))
