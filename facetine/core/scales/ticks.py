@@ -70,7 +70,8 @@ def linear_ticks(low: float, high: float, wanted: int) -> Ticks:
                     break
                 continue
             for score, first, power in _fitting(low, high, wanted, step, count, simple):
-                if score > best_score:
+                # Of equals the first one stays, whatever the noise of their last digits.
+                if score > best_score + 1e-9:
                     best_score, best = score, (first, step, count, power)
     if best is None:
         return Ticks((low, high))
