@@ -20,19 +20,22 @@ import facetine as ft
 from facetine.build.pipeline import Built
 from facetine.output import built, rendered
 
-# Elsewhere every run is the same; in CI each has a seed of its own, which it tells, and which a run can be given again.
-IN_CI = bool(os.environ.get("CI"))
-hypothesis.settings.register_profile("suite", deadline=None, max_examples=60, derandomize=not IN_CI, database=None)
+# In CI random sentences have a seed of their own in every run, which it tells; FACETINE_SEED draws them again, and all other
+# properties with it, so that a soak is a loop over seeds. Elsewhere every run is the same.
+SOAK = "FACETINE_SEED" in os.environ
+IN_CI = bool(os.environ.get("CI")) or SOAK
+hypothesis.settings.register_profile("suite", deadline=None, max_examples=60, derandomize=not SOAK, database=None)
 hypothesis.settings.load_profile("suite")
 if IN_CI:
-    os.environ.setdefault("FACETINE_SEED", str(secrets.randbelow(2**32)))
-    hypothesis.core.global_force_seed = int(os.environ["FACETINE_SEED"])
+    # Under a name of its own, which the processes that share the tests inherit.
+    os.environ.setdefault("FACETINE_DRAWN_SEED", os.environ.get("FACETINE_SEED", str(secrets.randbelow(2**32))))
+    hypothesis.core.global_force_seed = int(os.environ["FACETINE_DRAWN_SEED"])
 
 
 def pytest_terminal_summary(terminalreporter: Any) -> None:
     """Tells the seed of the random tests."""
     if IN_CI:
-        terminalreporter.write_line(f"random tests: CI=1 FACETINE_SEED={os.environ['FACETINE_SEED']} draws them again")
+        terminalreporter.write_line(f"random tests: FACETINE_SEED={os.environ['FACETINE_DRAWN_SEED']} draws them again")
 
 
 _OPENED: list[pikepdf.Pdf] = []

