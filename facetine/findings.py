@@ -66,10 +66,10 @@ def _counted(finding: Finding, places: list[str]) -> Finding:
     return replace(finding, text=f"{finding.text} ({first}{more})")
 
 
-def rows(count: int) -> str:
+def so_many_rows(count: int) -> str:
     """So many rows, in words.
 
-    >>> rows(1), rows(1200)
+    >>> so_many_rows(1), so_many_rows(1200)
     ('1 row', '1,200 rows')
     """
     return so_many(count, "row")

@@ -25,8 +25,6 @@ class Defaults:
     """Of exported sheets; 85 mm where it is None."""
     codebook: Any = None
     """What is known of the columns of all figures; a figure's own is laid over it."""
-    limits: Limits = Limits()
-    """What a query may take."""
 
 
 _NOW: ContextVar[Defaults] = ContextVar("facetine_defaults", default=Defaults())  # noqa: B039
@@ -53,9 +51,9 @@ def set_defaults(**said: Any) -> None:
         >>> import facetine as ft
         >>> ft.set_defaults(theme="press")
     """
-    changed = _changed(now(), said, "set_defaults")
+    changed, limits = _changed(now(), said, "set_defaults")
     _NOW.set(changed)
-    LIMITS.set(changed.limits)
+    LIMITS.set(limits)
 
 
 @contextmanager
@@ -73,16 +71,17 @@ def defaults(**said: Any) -> Iterator[None]:
         >>> with ft.defaults(theme="ledger", width="180 mm"):
         ...     fig = ft.figure({"a": [1], "b": [2]})
     """
-    changed = _changed(now(), said, "defaults")
-    token, limits = _NOW.set(changed), LIMITS.set(changed.limits)
+    changed, limits = _changed(now(), said, "defaults")
+    token, token_of_limits = _NOW.set(changed), LIMITS.set(limits)
     try:
         yield
     finally:
         _NOW.reset(token)
-        LIMITS.reset(limits)
+        LIMITS.reset(token_of_limits)
 
 
-def _changed(before: Defaults, said: dict[str, Any], where: str) -> Defaults:
+def _changed(before: Defaults, said: dict[str, Any], where: str) -> tuple[Defaults, Limits]:
+    """What is said put in the place of what was; the limits of queries lie with the queries."""
     for key in said:
         if key not in KEYS:
             raise unknown(OptionError, where, "no default", key, KEYS, "defaults")
@@ -106,5 +105,5 @@ def _changed(before: Defaults, said: dict[str, Any], where: str) -> Defaults:
     from facetine.data.codebook import Codebook
 
     book = before.codebook if said.get("codebook") is None else Codebook.of(said["codebook"], f"{where}: codebook")
-    limits = limits_changed(before.limits, said.get("query_seconds"), said.get("query_memory"), where)
-    return Defaults(made, said.get("width") or before.width, book, limits)
+    limits = limits_changed(LIMITS.get(), said.get("query_seconds"), said.get("query_memory"), where)
+    return Defaults(made, said.get("width") or before.width, book), limits

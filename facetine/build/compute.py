@@ -11,8 +11,7 @@ from facetine.build.split import Part, Split
 from facetine.core.columns import Columns
 from facetine.core.scales.transforms import Linear, Transform
 from facetine.errors import OptionError, unknown
-from facetine.findings import rows as so_many
-from facetine.findings import so_many as counted
+from facetine.findings import so_many, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.values import labelled
 
@@ -120,7 +119,9 @@ def _finite(rows: Columns, part: Part) -> Columns:
             keep &= ~np.isinf(values)
     if keep.all():
         return rows
-    part.context.say("not-computable", f"{so_many(int((~keep).sum()))} computed to no finite number left out", severity="warning")
+    part.context.say(
+        "not-computable", f"{so_many_rows(int((~keep).sum()))} computed to no finite number left out", severity="warning"
+    )
     return rows.take(keep)
 
 
@@ -142,9 +143,9 @@ def _placed(moved: Columns, rows: Columns, part: Part) -> Columns:
                 cut |= lost
     gone = len(rows) - int(keep.sum())
     if gone:
-        part.context.say("rows-off-scale", f"{so_many(gone)} computed without a place on their scale left out")
+        part.context.say("rows-off-scale", f"{so_many_rows(gone)} computed without a place on their scale left out")
     if (cut & keep).any():
-        part.context.say("ends-off-scale", f"{counted(int((cut & keep).sum()), 'end')} without a place on the scale not drawn")
+        part.context.say("ends-off-scale", f"{so_many(int((cut & keep).sum()), 'end')} without a place on the scale not drawn")
     return moved.take(keep) if gone else moved
 
 

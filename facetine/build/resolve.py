@@ -11,13 +11,12 @@ from facetine.core.arrays import AnyArray
 from facetine.core.scales.calendar import strftime
 from facetine.core.scales.formats import escaped, written
 from facetine.data.codebook import Word
-from facetine.data.expressions import crossed
+from facetine.data.expressions import called, crossed
 from facetine.data.intake import taken_in
 from facetine.data.kinds import as_kind
 from facetine.data.table import Column, Table
 from facetine.errors import KindError, MappingError
-from facetine.findings import Findings
-from facetine.findings import rows as so_many
+from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, MapValue
 from facetine.grammar.scale import NUMBER_KINDS
 from facetine.grammar.sentence import Sentence
@@ -79,18 +78,12 @@ def _as_category(column: Column, aesthetic: str, where: str) -> Column:
 def _called(table: Table, value: Any, aesthetic: str, where: str) -> Column:
     """What a callable makes of the frame, as a column."""
     name = getattr(value, "__name__", "computed").replace("<lambda>", "computed")
-    try:
-        made = value(table.source)
-    except Exception as problem:
-        raise MappingError(
-            f"{where}: the callable for {aesthetic} failed: {type(problem).__name__}: {problem}",
-            "it gets the data frame and returns a column",
-        ) from problem
+    made = called(value, table, where, f"the callable for {aesthetic}")
     name = str(getattr(made, "name", None) or name)
     column = taken_in({name: made if isinstance(made, np.ndarray) else list(made)}, where).column(name)
     if len(column.values) != table.height:
         raise MappingError(
-            f"{where}: the callable for {aesthetic} returned {len(column.values)} values for {so_many(table.height)}"
+            f"{where}: the callable for {aesthetic} returned {len(column.values)} values for {so_many_rows(table.height)}"
         )
     return column
 

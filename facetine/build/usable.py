@@ -9,7 +9,7 @@ from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.scales.transforms import Log, Logit, Transform
 from facetine.data.table import Column
 from facetine.errors import DataError
-from facetine.findings import Findings, rows
+from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Sentence
@@ -33,16 +33,16 @@ def usable(
         return good
     infinite = int(np.isinf(column.values).sum())
     if infinite:
-        findings.add("rows-infinite", where, f"{rows(infinite)} with an infinite {column.name} left out")
+        findings.add("rows-infinite", where, f"{so_many_rows(infinite)} with an infinite {column.name} left out")
     if isinstance(transform, Log):
         low = int((column.values <= 0).sum()) - int(np.isneginf(column.values).sum())
         if low:
-            text = f"{rows(low)} with {column.name} of zero or less left out: a log scale has no place for them"
+            text = f"{so_many_rows(low)} with {column.name} of zero or less left out: a log scale has no place for them"
             findings.add("rows-off-scale", where, text)
     if isinstance(transform, Logit):
         outside = int(((column.values <= 0) | (column.values >= 1)).sum()) - infinite
         if outside:
-            text = f"{rows(outside)} with {column.name} not between 0 and 1 left out: a logit scale has no place for them"
+            text = f"{so_many_rows(outside)} with {column.name} not between 0 and 1 left out: a logit scale has no place for them"
             findings.add("rows-off-scale", where, text)
     missing = np.isnan(column.values)
     if aesthetic == "y" and layer.keeps_gaps:
@@ -56,7 +56,7 @@ def say_missing(column: Column, good: BoolArray, keep: BoolArray, where: str, fi
     gone = keep & ~good
     count = int((gone & column.missing).sum())
     if count:
-        findings.add("rows-missing", where, f"{rows(count)} without {column.name} left out")
+        findings.add("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out")
 
 
 def check_weights(weights: FloatArray, column: Column, good: BoolArray, where: str, findings: Findings) -> BoolArray:
@@ -69,11 +69,11 @@ def check_weights(weights: FloatArray, column: Column, good: BoolArray, where: s
     wrong = there & ~((weights >= 0) & np.isfinite(weights))
     if wrong.any():
         raise DataError(
-            f"{where}: weight {column.name!r} holds {rows(int(wrong.sum()))} with a negative or infinite value",
+            f"{where}: weight {column.name!r} holds {so_many_rows(int(wrong.sum()))} with a negative or infinite value",
             "a weight is zero or more; .keep(…) leaves rows out",
         )
     zero = int((good & (weights == 0)).sum())
     if zero:
-        findings.add("rows-zero-weight", where, f"{rows(zero)} with a {column.name} of zero count nowhere")
+        findings.add("rows-zero-weight", where, f"{so_many_rows(zero)} with a {column.name} of zero count nowhere")
     counts: BoolArray = there & (weights > 0)
     return counts

@@ -225,14 +225,23 @@ def _by_narwhals(expression: Any, table: Table, where: str) -> AnyArray:
     return np.array([*series.to_list(), None], object)[:-1]
 
 
-def _by_call(call: Callable[[Any], Any], table: Table, where: str) -> AnyArray:
+def called(call: Callable[[Any], Any], table: Table, where: str, what: str = "the callable") -> Any:
+    """What a callable returns for the frame that a table came from.
+
+    Raises:
+        MappingError: It fails.
+    """
     try:
-        made = call(table.source)
+        return call(table.source)
     except Exception as problem:
         raise MappingError(
-            f"{where}: the callable failed: {type(problem).__name__}: {problem}",
+            f"{where}: {what} failed: {type(problem).__name__}: {problem}",
             "it gets the data frame, and returns a column",
         ) from problem
+
+
+def _by_call(call: Callable[[Any], Any], table: Table, where: str) -> AnyArray:
+    made = called(call, table, where)
     return made if isinstance(made, np.ndarray) else np.array([*made, None], object)[:-1]
 
 

@@ -15,7 +15,7 @@ from facetine.core.stats.binning import chosen_edges
 from facetine.core.stats.cells import HEXAGON, counted_hexagons, counted_squares
 from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
 from facetine.errors import KindError, OptionError
-from facetine.findings import rows as so_many
+from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, Space, batches
@@ -308,4 +308,6 @@ def _several(rows: Columns, cells: int, context: Context) -> OptionError:
 
 def _say_outside(outside: AnyArray, rows: Columns, context: Context) -> None:
     if outside.any():
-        context.say("rows-outside-edges", f"{so_many(int(outside.sum()))} outside the edges not counted in any cell", part=rows)
+        context.say(
+            "rows-outside-edges", f"{so_many_rows(int(outside.sum()))} outside the edges not counted in any cell", part=rows
+        )

@@ -16,7 +16,7 @@ from facetine.core.scales.ticks import linear_ticks
 from facetine.core.stats.density import Surface, density_surface, enclosing_levels, robust_bandwidth
 from facetine.core.stats.groups import grouped
 from facetine.errors import DataError, OptionError
-from facetine.findings import rows as so_many
+from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
@@ -114,7 +114,7 @@ class Contours(DrawnLayer):
         for axis, (low, high) in zip(("x", "y"), support, strict=True):
             good = (rows[axis] >= low) & (rows[axis] <= high)
             if not good.all():
-                context.say("rows-outside-support", f"{so_many(int((~good).sum()))} outside the support of {axis} left out")
+                context.say("rows-outside-support", f"{so_many_rows(int((~good).sum()))} outside the support of {axis} left out")
                 rows = rows.take(good)
 
         for axis in ("x", "y"):

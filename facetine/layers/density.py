@@ -13,7 +13,7 @@ from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.stats.density import Curve, bandwidth, density_curve, kernel_density
 from facetine.errors import DataError, KindError, OptionError
-from facetine.findings import rows as so_many
+from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.grammar.scale import DASHES
 from facetine.layers.areas import ribbons
@@ -116,7 +116,7 @@ def within_support(rows: Columns, name: str, kernel: Kernel, axis: AxisSpace, co
     good = (values >= kernel.low) & (values <= kernel.high)
     if good.all():
         return rows
-    context.say("rows-outside-support", f"{so_many(int((~good).sum()))} outside the support left out")
+    context.say("rows-outside-support", f"{so_many_rows(int((~good).sum()))} outside the support left out")
     return rows.take(good)
 
 

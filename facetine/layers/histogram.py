@@ -13,7 +13,7 @@ from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
 from facetine.core.stats.binning import MOST_BINS, RULES, chosen_edges, counted, rule_width
 from facetine.errors import KindError, OptionError
-from facetine.findings import rows as so_many
+from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, Space
@@ -108,7 +108,7 @@ class Histogram(DrawnLayer):
         totals = _panel_totals(rows)
         outside = (rows["x"] < edges[0]) | (rows["x"] > edges[-1])
         if outside.any():
-            context.say("rows-outside-edges", f"{so_many(int(outside.sum()))} outside the edges not counted in any bin")
+            context.say("rows-outside-edges", f"{so_many_rows(int(outside.sum()))} outside the edges not counted in any bin")
 
         def make(part: Columns) -> Mapping[str, AnyArray]:
             weight = counted(part["x"], edges, part.get("weight")).weight
