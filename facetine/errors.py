@@ -77,6 +77,25 @@ class FacetineNote(UserWarning):
     """Something the reader of a figure should know: rows left out, a column taken for something it may not be."""
 
 
+def told(value: object) -> str:
+    """A value as it is quoted in a message: on one line, at most 80 letters, whatever it is.
+
+    >>> told({"a": 1})
+    "{'a': 1}"
+    >>> told(range(3))
+    'range(0, 3)'
+    """
+    try:
+        if isinstance(value, str):
+            return repr(value) if len(value) <= 80 else f"{value[:80]!r}…"
+        if hasattr(value, "__len__") and len(value) > 1000:
+            return f"a {type(value).__name__} of {len(value):,}"
+        words = " ".join(repr(value).split())
+    except Exception:  # a stranger's object may refuse to be looked at
+        words = f"a {type(value).__name__}"
+    return words if len(words) <= 80 else f"{words[:80]}…"
+
+
 def nearest(given: object, possible: Iterable[str]) -> str | None:
     """The possible word that is closest to the given one, or None when none is close.
 
@@ -86,7 +105,7 @@ def nearest(given: object, possible: Iterable[str]) -> str | None:
     import difflib
 
     words = {word.casefold(): word for word in possible}
-    close = difflib.get_close_matches(str(given).casefold(), words, n=1, cutoff=0.55)
+    close = difflib.get_close_matches(given[:200].casefold(), words, n=1, cutoff=0.55) if isinstance(given, str) else ()
     return words[close[0]] if close else None
 
 
@@ -123,4 +142,4 @@ def unknown(
     close = nearest(given, words)
     hint = f". Did you mean {close!r}?" if close else ""
     detail = f"{name}: {listed(words)}" if words else f"there are no {name} here"
-    return error(f"{where}: {what} {given!r}{hint}", detail)
+    return error(f"{where}: {what} {told(given)}{hint}", detail)

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from facetine.errors import ExportError, OptionError, unknown
+from facetine.core.arrays import is_number
+from facetine.errors import ExportError, OptionError, told, unknown
 from facetine.files import write_whole
 from facetine.findings import Finding
 from facetine.grammar.lengths import in_points
@@ -70,7 +71,7 @@ def targets(path: Any, formats: Any) -> list[Path]:
     elif isinstance(path, Iterable):
         paths = [_path(one) for one in path]
     else:
-        raise ExportError(f"{where}: {path!r} is no path")
+        raise ExportError(f"{where}: {told(path)} is no path")
     if not paths:
         raise ExportError(f"{where}: no path")
     if formats is not None:
@@ -153,10 +154,8 @@ def checked_dpi(dpi: Any) -> float:
     Raises:
         OptionError: It is none.
     """
-    number = getattr(dpi, "item", lambda: dpi)()
-    if isinstance(number, bool) or not isinstance(number, int | float) or not 10 <= number <= 4800:
-        raise OptionError(f"figure.export: dpi is a number from 10 to 4800, not {str(dpi)[:80]!r}")
-    dpi = number
+    if not is_number(dpi) or not 10 <= dpi <= 4800:
+        raise OptionError(f"figure.export: dpi is a number from 10 to 4800, not {told(dpi)}")
     return float(dpi)
 
 

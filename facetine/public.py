@@ -9,7 +9,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, ParamSpec, TypeVar
 
-from facetine.errors import DataError, FacetineNote, OptionError, ScaleError, unknown
+from facetine.errors import DataError, FacetineNote, OptionError, ScaleError, told, unknown
 from facetine.findings import Finding
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.session import now
@@ -60,6 +60,7 @@ class Figure(LayerVerbs):
 
     # The sentence ---------------------------------------------------------------------------------------------------
 
+    @verb
     def map(self, **aesthetics: Any) -> Figure:
         """Lets aesthetics follow columns of the data.
 
@@ -80,6 +81,7 @@ class Figure(LayerVerbs):
         mapping = dict(sentence.mapping) | checked_mapping(aesthetics, sentence.table, "figure.map")
         return self._with(mapping={name: column for name, column in mapping.items() if column is not None})
 
+    @verb
     def kinds(self, **columns: str) -> Figure:
         """Says what columns are, where the data do not.
 
@@ -97,6 +99,7 @@ class Figure(LayerVerbs):
         """
         return Figure(self._sentence.with_kinds(columns, "figure.kinds"))
 
+    @verb
     def keep(self, expression: Any) -> Figure:
         """Keeps the rows for which an expression holds; nothing is computed from the others.
 
@@ -120,6 +123,7 @@ class Figure(LayerVerbs):
         steps = (*self._sentence.steps, ("keep", {"expression": expression}))
         return self._with(table=kept(table, mask), steps=steps)
 
+    @verb
     def derive(self, **columns: Any) -> Figure:
         """Adds columns.
 
@@ -180,9 +184,9 @@ class Figure(LayerVerbs):
         """
         from facetine.grammar.scale import ScaleSpec, scale_spec
 
-        where = f"figure.scale({aesthetic!r})"
+        where = f"figure.scale({told(aesthetic)})"
         if not isinstance(aesthetic, str):
-            raise ScaleError(f"figure.scale: {aesthetic!r} is no aesthetic")
+            raise ScaleError(f"figure.scale: {told(aesthetic)} is no aesthetic")
         said = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
         before = self._sentence.scale(aesthetic)
         merged = ScaleSpec(**(before.said() | said.said()))
@@ -226,6 +230,7 @@ class Figure(LayerVerbs):
         options = checked(Facet, {"per_row": per_row, "order": order}, "figure.facet")
         return self._with(facet=Facet(by=by, heading=checked_heading(heading, "figure.facet"), **options))
 
+    @verb
     def titles(self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None, **guides: str) -> Figure:
         """Writes the texts of the figure, in inline markup; what is not given stays as it was.
 
@@ -249,7 +254,7 @@ class Figure(LayerVerbs):
             if name in guides and name not in SCALED:
                 raise unknown(OptionError, where, "no title for", name, ("title", "subtitle", "note", *SCALED), "titles")
             if text is not None and not isinstance(text, str):
-                raise OptionError(f"{where}: {name} is a text, not {text!r}")
+                raise OptionError(f"{where}: {name} is a text, not {told(text)}")
         old = self._sentence.titles
         new = Titles(
             old.title if title is None else title,
@@ -259,6 +264,7 @@ class Figure(LayerVerbs):
         )
         return self._with(titles=new)
 
+    @verb
     def theme(self, name: str | Path | None = None, **settings: Any) -> Figure:
         """Chooses the looks: a theme by name, or settings laid over the one in use.
 
@@ -285,6 +291,7 @@ class Figure(LayerVerbs):
         said = before | ({"name": str(name)} if name is not None else {}) | settings
         return self._with(theme=made, theme_said=said)
 
+    @verb
     def seed(self, number: int) -> Figure:
         """Governs all that is left to chance: the order of drawing, jitter, thinning, bootstrap samples.
 

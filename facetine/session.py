@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from facetine.data.sql import LIMITS, Limits, limits_changed
-from facetine.errors import OptionError, unknown
+from facetine.errors import OptionError, told, unknown
 from facetine.grammar.lengths import in_points
 from facetine.grammar.options import checked
 from facetine.grammar.theme import THEMES, Theme, themed
@@ -93,7 +93,7 @@ def _changed(before: Defaults, said: dict[str, Any], where: str) -> tuple[Defaul
         settings = dict(theme)
         made = themed(made, settings.pop("name", None), settings, where)
     elif theme is not None:
-        raise OptionError(f"{where}: theme is a name, a file or a dict of settings, not {theme!r}")
+        raise OptionError(f"{where}: theme is a name, a file or a dict of settings, not {told(theme)}")
     if made.font != before.theme.font:
         from facetine.scene.catalog import family
 

@@ -7,11 +7,12 @@ from typing import Any
 
 import numpy as np
 
+from facetine.core.arrays import is_number
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.transforms import Transform
 from facetine.data.expressions import kept, true_where
 from facetine.data.table import Column, Table
-from facetine.errors import DataError, OptionError, unknown
+from facetine.errors import DataError, OptionError, told, unknown
 from facetine.grammar.aesthetics import TURNED
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
@@ -49,10 +50,12 @@ def placed(
         column = columns.get(axis)
         if column is not None and column.kind == "time":
             return instant(value, column.zone, f"{where}: {axis}")
-        if isinstance(value, bool) or not isinstance(value, int | float | np.number):
-            raise OptionError(f"{where}: {axis} is a number here, not {value!r}")
+        if not is_number(value):
+            raise OptionError(f"{where}: {axis} is a number here, not {told(value)}")
         if not transforms[axis].admits(np.array([float(value)]))[0]:
-            raise OptionError(f"{where}: {value!r} has no place on the {sentence.scale(axis).kind or 'linear'} scale of {axis}")
+            raise OptionError(
+                f"{where}: {told(value)} has no place on the {sentence.scale(axis).kind or 'linear'} scale of {axis}"
+            )
         return float(value)
 
     return place

@@ -12,12 +12,12 @@ import numpy as np
 from facetine.build.looks import LookScale
 from facetine.build.settle import Axis, called_format
 from facetine.build.split import Part
-from facetine.core.arrays import FloatArray
+from facetine.core.arrays import FloatArray, is_number
 from facetine.core.scales.calendar import instant, stepped_ticks, strftime, time_ticks
 from facetine.core.scales.formats import base_powers, durations, formatted, powers, written, written_shares
 from facetine.core.scales.ticks import Ticks, duration_ticks, linear_ticks, log_ticks, logit_ticks, symlog_ticks, whole_ticks
 from facetine.core.scales.transforms import Log, Logit, Symlog, Transform
-from facetine.errors import OptionError, ScaleError
+from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.scale import DASHES, EVERY, ScaleSpec
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer, Look
@@ -96,8 +96,8 @@ def _between(at: tuple[float, ...], low: float, high: float) -> tuple[float, ...
 
 def _numbers(values: tuple[Any, ...], where: str) -> tuple[float, ...]:
     for value in values:
-        if isinstance(value, bool) or not isinstance(value, int | float | np.number):
-            raise ScaleError(f"{where}: ticks holds {value!r}, which is no number")
+        if not is_number(value):
+            raise ScaleError(f"{where}: ticks holds {told(value)}, which is no number")
     return tuple(sorted(float(value) for value in values))
 
 

@@ -12,7 +12,7 @@ from facetine.build.levels import MISSING, missing_policy
 from facetine.build.settle import Axis, level_texts
 from facetine.build.split import Split
 from facetine.build.titles import look_title, said_title
-from facetine.core.arrays import FloatArray
+from facetine.core.arrays import FloatArray, is_number
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
 from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
@@ -22,7 +22,7 @@ from facetine.core.scales.ticks import linear_ticks
 from facetine.core.scales.transforms import Linear, Transform
 from facetine.data.codebook import Codebook
 from facetine.data.table import Column
-from facetine.errors import FacetineError, OptionError, ScaleError, unknown
+from facetine.errors import FacetineError, OptionError, ScaleError, told, unknown
 from facetine.findings import Findings
 from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
@@ -202,8 +202,8 @@ def _look_span(aesthetic: str, spec: ScaleSpec, theme: Theme) -> tuple[float, fl
     given = spec.span or (None, None)
     ends = []
     for value, end in zip(given, (low, high), strict=True):
-        if value is not None and (isinstance(value, bool) or not isinstance(value, int | float) or value < 0):
-            raise OptionError(f"figure.scale({aesthetic!r}): span {given!r} is no pair of sizes")
+        if value is not None and not (is_number(value) and value >= 0):
+            raise OptionError(f"figure.scale({aesthetic!r}): span {told(given)} is no pair of sizes")
         ends.append(end if value is None else float(value))
     return ends[0], ends[1]
 
@@ -365,8 +365,8 @@ def _number_scale(
 def _limit(value: Any, kind: str, zone: str | None, where: str) -> float:
     if kind == "time":
         return instant(value, zone, where)
-    if isinstance(value, bool) or not isinstance(value, int | float | np.number) or not np.isfinite(value):
-        raise ScaleError(f"{where}: {value!r} is no number")
+    if not is_number(value):
+        raise ScaleError(f"{where}: {told(value)} is no number")
     return float(value)
 
 

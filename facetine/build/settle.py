@@ -12,7 +12,7 @@ import numpy as np
 from facetine.build.levels import MISSING
 from facetine.build.split import Part, Split
 from facetine.build.titles import axis_title
-from facetine.core.arrays import FloatArray
+from facetine.core.arrays import FloatArray, is_number
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.formats import escaped
@@ -22,7 +22,7 @@ from facetine.core.scales.transforms import Transform
 from facetine.core.scales.values import value_texts
 from facetine.data.codebook import Word
 from facetine.data.table import Column
-from facetine.errors import OptionError, ScaleError
+from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.scale import NUMBER_KINDS, ScaleSpec
 from facetine.grammar.sentence import Sentence
@@ -336,8 +336,8 @@ def _place(value: Any, kind: str, transform: Transform, zone: str | None, where:
     """A value that the analyst wrote, as a place on the axis."""
     if kind == "time":
         return instant(value, zone, where)
-    if isinstance(value, bool) or not isinstance(value, int | float | np.number) or not np.isfinite(value):
-        raise ScaleError(f"{where}: {value!r} is no number")
+    if not is_number(value):
+        raise ScaleError(f"{where}: {told(value)} is no number")
     place = transform.forward(np.array([float(value)]))
     if not np.isfinite(place[0]):
         raise ScaleError(f"{where}: {value!r} has no place on a {kind} scale")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from facetine.errors import OptionError
+from facetine.errors import OptionError, told
 
 
 def pairs(given: list[str], option: str) -> dict[str, str]:
@@ -17,9 +17,9 @@ def pairs(given: list[str], option: str) -> dict[str, str]:
     for text in given:
         name, sign, value = text.partition("=")
         if not sign or not name.strip():
-            raise OptionError(f"{option} {text!r}: no name and value", f"write {option} name=value")
+            raise OptionError(f"{option} {told(text)}: no name and value", f"write {option} name=value")
         if name.strip() in out:
-            raise OptionError(f"{option} {text!r}: {name.strip()} is given twice")
+            raise OptionError(f"{option} {told(text)}: {name.strip()} is given twice")
         out[name.strip()] = value.strip()
     return out
 
@@ -31,7 +31,7 @@ def layer(text: str) -> tuple[str, dict[str, Any]]:
     ('points', {'opacity': 0.5, 'color': 'teal'})
     """
     name, _, options = text.partition(":")
-    return name.strip(), settings(options, f"--layer {text!r}")
+    return name.strip(), settings(options, f"--layer {told(text)}")
 
 
 def scale(text: str) -> tuple[str, dict[str, Any]]:
@@ -42,11 +42,11 @@ def scale(text: str) -> tuple[str, dict[str, Any]]:
     """
     aesthetic, sign, rest = text.partition("=")
     if not sign:
-        raise OptionError(f"--scale {text!r}: no aesthetic and kind", "write --scale x=log, or x=log,reverse=true")
+        raise OptionError(f"--scale {told(text)}: no aesthetic and kind", "write --scale x=log, or x=log,reverse=true")
     first, _, others = rest.partition(",")
     if "=" in first:
-        return aesthetic.strip(), settings(rest, f"--scale {text!r}")
-    return aesthetic.strip(), {"kind": first.strip(), **settings(others, f"--scale {text!r}")}
+        return aesthetic.strip(), settings(rest, f"--scale {told(text)}")
+    return aesthetic.strip(), {"kind": first.strip(), **settings(others, f"--scale {told(text)}")}
 
 
 def settings(text: str, where: str) -> dict[str, Any]:

@@ -1,8 +1,10 @@
-"""The names of the array types that travel through all rooms."""
+"""The names of the array types that travel through all rooms, and what a number is."""
 
 from __future__ import annotations
 
-from typing import Any, TypeAlias
+import math
+from numbers import Integral, Real
+from typing import Any, TypeAlias, TypeGuard
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,3 +15,26 @@ IntArray: TypeAlias = NDArray[np.int64]
 """Positions in another array; −1 stands for a missing one."""
 BoolArray: TypeAlias = NDArray[np.bool_]
 AnyArray: TypeAlias = NDArray[Any]
+_NUMBER = np.dtype(float)
+
+
+def is_number(value: Any) -> TypeGuard[float]:
+    """Whether it is a finite number, of Python or of NumPy, which truth values are not."""
+    if isinstance(value, bool) or not isinstance(value, Real):
+        return False
+    if getattr(value, "dtype", _NUMBER).kind == "m":  # a duration: to NumPy's types a whole number, not to a reader
+        return False
+    try:
+        return math.isfinite(float(value))
+    except OverflowError:
+        return False
+
+
+def is_whole(value: Any) -> TypeGuard[int]:
+    """Whether it is a whole number as a type says it, of Python or of NumPy; 3.0 is none."""
+    return isinstance(value, Integral) and is_number(value)
+
+
+def plain(value: Any) -> Any:
+    """A number, text or truth value of NumPy as Python's own; anything else as it is."""
+    return value.item() if isinstance(value, np.number | np.str_ | np.bool_) and value.dtype.kind != "m" else value

@@ -15,7 +15,7 @@ from facetine.core.scales.formats import escaped
 from facetine.data.table import KINDS
 from facetine.data.toml import line_of, read_toml
 from facetine.data.words import as_words
-from facetine.errors import OptionError, unknown
+from facetine.errors import OptionError, told, unknown
 
 
 class Word(str):
@@ -150,26 +150,26 @@ def _entry(name: str, says: object, where: str) -> Entry:
     made: dict[str, Any] = {"origin" if key == "from" else key: value for key, value in says.items()}
     for key in ("label", "unit", "origin", "decimal", "thousands", "pattern"):
         if made.get(key) is not None and not isinstance(made[key], str):
-            raise OptionError(f"{place}: {'from' if key == 'origin' else key} is text, not {made[key]!r}")
+            raise OptionError(f"{place}: {'from' if key == 'origin' else key} is text, not {told(made[key])}")
     if made.get("kind") is not None and made["kind"] not in KINDS:
         raise unknown(OptionError, place, "no kind", made["kind"], KINDS, "kinds")
     if "order" in made:
         if isinstance(made["order"], str) or not isinstance(made["order"], list | tuple):
-            raise OptionError(f"{place}: order is a list of categories, not {made['order']!r}")
+            raise OptionError(f"{place}: order is a list of categories, not {told(made['order'])}")
         made["order"] = tuple(made["order"])
     if "absent" in made:
         words = [made["absent"]] if isinstance(made["absent"], str) else made["absent"]
         if not isinstance(words, list | tuple):
-            raise OptionError(f"{place}: absent is a list of words, not {made['absent']!r}", 'such as ["n/a", ".."]')
+            raise OptionError(f"{place}: absent is a list of words, not {told(made['absent'])}", 'such as ["n/a", ".."]')
         made["absent"] = tuple(str(word) for word in words)
     for key, others in (("decimal", ".,"), ("thousands", ".,' \u00a0\u202f_")):
         if made.get(key) is not None and made[key] not in others:
-            raise OptionError(f"{place}: {key} is one of {', '.join(map(repr, others))}, not {made[key]!r}")
+            raise OptionError(f"{place}: {key} is one of {', '.join(map(repr, others))}, not {told(made[key])}")
     if made.get("decimal") is not None and made.get("decimal") == made.get("thousands"):
         raise OptionError(f"{place}: decimal and thousands are the same sign {made['decimal']!r}")
     for key in ("values", "colors", "classes"):
         if made.get(key) is not None and not isinstance(made[key], Mapping):
-            raise OptionError(f"{place}: {key} is a table, not {made[key]!r}")
+            raise OptionError(f"{place}: {key} is a table, not {told(made[key])}")
     if made.get("values") is not None:
         made["values"] = {code_text(code): Word(word) for code, word in made["values"].items()}
     if made.get("colors") is not None:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping, Sized
+from itertools import islice
 from typing import Any, TypeAlias
 
 import numpy as np
@@ -13,7 +14,7 @@ from facetine.data.codebook import code_text
 from facetine.data.kinds import column_of
 from facetine.data.sql import LIMITS, answer, columns_of
 from facetine.data.table import Column, Table
-from facetine.errors import MappingError, OptionError, listed, nearest
+from facetine.errors import MappingError, OptionError, listed, nearest, told
 
 Expression: TypeAlias = str | Callable[[Any], Any] | Any
 """A SQL scalar expression such as "age_days > 90", a narwhals expression, or a callable."""
@@ -39,7 +40,9 @@ def evaluated(expression: Expression, table: Table, name: str, where: str) -> Co
     elif callable(expression):
         values = _by_call(expression, table, where)
     else:
-        raise OptionError(f"{where}: {expression!r} is no expression", 'write SQL such as "age_days > 90", or give a callable')
+        raise OptionError(
+            f"{where}: {told(expression)} is no expression", 'write SQL such as "age_days > 90", or give a callable'
+        )
     column = column_of(name, values)
     if len(column.values) != table.height:
         raise MappingError(f"{where}: the expression gives {len(column.values)} values for {table.height} rows")
@@ -183,7 +186,7 @@ def _words_or_codes(expression: str, table: Table, name: str, where: str) -> Col
     by_word = said & words
     if by_code and by_word:
         raise MappingError(
-            f"{where}: {expression!r} speaks of {name!r} by the word {min(by_word)!r} and by the code {min(by_code)!r}",
+            f"{where}: {told(expression)} speaks of {name!r} by the word {min(by_word)!r} and by the code {min(by_code)!r}",
             "say it in one of them",
         )
     return codes if by_code else column
@@ -226,18 +229,28 @@ def _by_narwhals(expression: Any, table: Table, where: str) -> AnyArray:
 
 
 def called(call: Callable[[Any], Any], table: Table, where: str, what: str = "the callable") -> Any:
-    """What a callable returns for the frame that a table came from.
+    """The column that a callable returns for the frame that a table came from, as an array, a series or a list.
 
     Raises:
-        MappingError: It fails.
+        MappingError: It fails, or returns no column.
     """
     try:
-        return call(table.source)
+        made = call(table.source)
+        if isinstance(made, Sized) or not isinstance(made, Iterable):
+            values = made
+        else:
+            values = list(islice(made, table.height + 1))
     except Exception as problem:
         raise MappingError(
             f"{where}: {what} failed: {type(problem).__name__}: {problem}",
             "it gets the data frame, and returns a column",
         ) from problem
+    shape = getattr(values, "shape", (0,))
+    if isinstance(values, str | bytes | Mapping) or not isinstance(values, Sized) or len(shape) != 1:
+        raise MappingError(
+            f"{where}: {what} returned {told(made)}, which is no column", "it gets the data frame, and returns a column"
+        )
+    return values
 
 
 def _by_call(call: Callable[[Any], Any], table: Table, where: str) -> AnyArray:

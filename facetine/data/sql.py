@@ -10,8 +10,8 @@ from contextvars import ContextVar
 from functools import lru_cache
 from typing import Any, NamedTuple
 
-from facetine.core.arrays import AnyArray
-from facetine.errors import MappingError, OptionError
+from facetine.core.arrays import AnyArray, is_number
+from facetine.errors import MappingError, OptionError, told
 
 
 class Limits(NamedTuple):
@@ -32,7 +32,7 @@ def limits_changed(before: Limits, seconds: Any, memory: Any, where: str) -> Lim
     Raises:
         OptionError: One is impossible.
     """
-    if seconds is not None and (isinstance(seconds, bool) or not isinstance(seconds, int | float) or not 0 < seconds <= 86_400):
+    if seconds is not None and not (is_number(seconds) and 0 < seconds <= 86_400):
         raise OptionError(f"{where}: query_seconds is a number above 0, at most 86400, not {seconds!r}")
     if memory is not None and (not isinstance(memory, str) or not _MEMORY.fullmatch(memory)):
         raise OptionError(f"{where}: query_memory is a size, not {memory!r}", 'such as "500 MB" or "8 GB"')
@@ -64,7 +64,7 @@ def columns_of(expression: str, where: str) -> tuple[str, ...]:
         MappingError: It can't be parsed.
     """
     if not expression.strip():
-        raise OptionError(f"{where}: {expression!r} is no expression", 'such as "age_days > 90"')
+        raise OptionError(f"{where}: {told(expression)} is no expression", 'such as "age_days > 90"')
     bad = next(
         (letter for letter in expression if (ord(letter) < 32 and letter not in "\t\n\r") or 0xD800 <= ord(letter) < 0xE000), None
     )

@@ -9,7 +9,7 @@ from typing import Literal, NamedTuple, TypeAlias, get_args
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray
-from facetine.errors import MappingError, unknown
+from facetine.errors import MappingError, told, unknown
 
 Kind: TypeAlias = Literal["number", "category", "ordered", "time", "yes_no"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
@@ -102,7 +102,7 @@ class Table:
 def no_column(name: object, names: Sequence[str], where: str, use: str) -> MappingError:
     """The error for a column that is not there."""
     error = unknown(MappingError, where, "no column", name, names, "columns")
-    error.headline = error.headline.replace(repr(name), f"{name!r} for {use}", 1)
+    error.headline = error.headline.replace(told(name), f"{told(name)} for {use}", 1)
     error.args = (error.headline, error.detail)
     assert isinstance(error, MappingError)
     return error

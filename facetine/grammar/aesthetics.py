@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from typing import Any, TypeAlias
 
 from facetine.data.table import Table, no_column
-from facetine.errors import MappingError, unknown
+from facetine.errors import MappingError, told, unknown
 
 MapValue: TypeAlias = str | tuple[str, ...] | Callable[[Any], Any] | None
 """A column's name; a tuple of names, which crosses them;
@@ -70,7 +70,7 @@ def checked_mapping(given: Mapping[str, Any], table: Table | None, where: str) -
             continue
         if not isinstance(value, str):
             raise MappingError(
-                f"{where}: {aesthetic} is mapped to {value!r}, which is no column name",
+                f"{where}: {aesthetic} is mapped to {told(value)}, which is no column name",
                 f"a fixed value is an option of the layer, such as .points({aesthetic}=…)",
             )
         if table is not None and value not in table.names:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 import re
 
-from facetine.errors import OptionError, unknown
+from facetine.core.arrays import is_number
+from facetine.errors import OptionError, told, unknown
 
 POINTS = {"mm": 72 / 25.4, "cm": 720 / 25.4, "in": 72.0, "pt": 1.0}
 """Points in each unit."""
@@ -26,17 +27,16 @@ def in_points(length: object, where: str) -> float:
     >>> in_points("1 in", "width")
     72.0
     """
-    length = getattr(length, "item", lambda: length)()  # numbers of NumPy are numbers
-    if isinstance(length, int | float) and not isinstance(length, bool):
+    if is_number(length):
         points = float(length) * POINTS["mm"]
     else:
         match = re.fullmatch(r"\s*([0-9]*\.?[0-9]+)\s*([^\d\s]*)\s*", length) if isinstance(length, str) else None
         if match is None:
-            raise OptionError(f"{where}: {str(length)[:80]!r} is no length", 'write "85 mm", "3.3 in" or "240 pt"')
+            raise OptionError(f"{where}: {told(length)} is no length", 'write "85 mm", "3.3 in" or "240 pt"')
         value, unit = match.groups()
         if (unit or "mm") not in POINTS:
-            raise unknown(OptionError, where, f"{length!r} has no known unit:", unit, POINTS, "units")
+            raise unknown(OptionError, where, f"{told(length)} has no known unit:", unit, POINTS, "units")
         points = float(value) * POINTS[unit or "mm"]
     if not math.isfinite(points) or not 1.0 <= points <= LARGEST:
-        raise OptionError(f"{where}: {length!r} is out of reach", "a length is between 1 pt and 200 in")
+        raise OptionError(f"{where}: {told(length)} is out of reach", "a length is between 1 pt and 200 in")
     return points

@@ -5,24 +5,36 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import field, fields
+from itertools import islice
 from typing import Any, TypeAlias
 
+from facetine.core.arrays import is_number, is_whole, plain
 from facetine.core.color.names import hex_color
-from facetine.errors import OptionError, unknown
+from facetine.errors import OptionError, told, unknown
 
 Check: TypeAlias = Callable[[Any, str], Any]
 """Takes a value and the place that asks; returns the value as it is kept, or raises an OptionError."""
 
 
-def option(default: Any, check: Check, says: str) -> Any:
-    """A dataclass field that is an option: its default, its check, and what it is, in a sentence."""
-    if isinstance(default, dict):
-        return field(default_factory=dict, metadata={"check": check, "says": says})
-    return field(default=default, metadata={"check": check, "says": says})
+MOST_NAMES = 200_000
+"""Entries of a list that is given as an option: twice what an axis can hold."""
+
+
+def option(default: Any, check: Check, says: str, *, or_none: bool = False) -> Any:
+    """A dataclass field that is an option.
+
+    Args:
+        default: Its value where nothing is said.
+        check: What it must be.
+        says: What it is, in a sentence.
+        or_none: Whether None is a value of its own, such as "no band", and does not mean the default.
+    """
+    known = {"check": check, "says": says, "or_none": or_none}
+    return field(default_factory=dict, metadata=known) if isinstance(default, dict) else field(default=default, metadata=known)
 
 
 def checked(made: type, options: Mapping[str, Any], where: str) -> dict[str, Any]:
-    """Options of a dataclass, each through its check; None keeps its meaning of "not said".
+    """Options of a dataclass, each through its check; None means the default but where it has a meaning of its own.
 
     Raises:
         OptionError: An option is unknown, or its value is refused.
@@ -32,6 +44,8 @@ def checked(made: type, options: Mapping[str, Any], where: str) -> dict[str, Any
     for name, value in options.items():
         if name not in known:
             raise unknown(OptionError, where, "no option", name, known, "options")
+        if value is None and known[name].default is not None and not known[name].metadata.get("or_none"):
+            continue
         check = known[name].metadata.get("check")
         values[name] = check(value, f"{where}: {name}") if check and value is not None else value
     return values
@@ -41,9 +55,8 @@ def number(low: float = -math.inf, high: float = math.inf) -> Check:
     """A finite number between two bounds."""
 
     def check(value: Any, where: str) -> float:
-        good = isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
-        if not good or not low <= value <= high:
-            raise OptionError(f"{where} is a number{_bounds(low, high)}, not {value!r}")
+        if not is_number(value) or not low <= value <= high:
+            raise OptionError(f"{where} is a number{_bounds(low, high)}, not {told(value)}")
         return float(value)
 
     return check
@@ -53,9 +66,9 @@ def whole(low: int, high: int = 10**9) -> Check:
     """A whole number between two bounds."""
 
     def check(value: Any, where: str) -> int:
-        if not isinstance(value, int) or isinstance(value, bool) or not low <= value <= high:
-            raise OptionError(f"{where} is a whole number{_bounds(low, high)}, not {value!r}")
-        return value
+        if not is_whole(value) or not low <= value <= high:
+            raise OptionError(f"{where} is a whole number{_bounds(low, high)}, not {told(value)}")
+        return int(value)
 
     return check
 
@@ -70,7 +83,7 @@ def choice(*words: str, name: str = "choices") -> Check:
     """One of some words."""
 
     def check(value: Any, where: str) -> str:
-        if value not in words:
+        if not isinstance(value, str) or value not in words:
             raise unknown(OptionError, where, "can't be", value, words, name)
         return str(value)
 
@@ -80,14 +93,14 @@ def choice(*words: str, name: str = "choices") -> Check:
 def flag(value: Any, where: str) -> bool:
     """True or False."""
     if not isinstance(value, bool):
-        raise OptionError(f"{where} is True or False, not {value!r}")
+        raise OptionError(f"{where} is True or False, not {told(value)}")
     return value
 
 
 def text(value: Any, where: str) -> str:
     """A text."""
     if not isinstance(value, str):
-        raise OptionError(f"{where} is a text, not {value!r}")
+        raise OptionError(f"{where} is a text, not {told(value)}")
     return value
 
 
@@ -99,22 +112,27 @@ def ink(value: Any, where: str) -> str:
 def colors(value: Any, where: str) -> dict[str, str]:
     """Colors by category."""
     if not isinstance(value, Mapping):
-        raise OptionError(f"{where} is a dict of category and color, not {value!r}")
+        raise OptionError(f"{where} is a dict of category and color, not {told(value)}")
     return {str(key): hex_color(shade, where) for key, shade in value.items()}
 
 
 def names(value: Any, where: str) -> tuple[Any, ...]:
     """A list of levels."""
-    if isinstance(value, str) or not isinstance(value, Iterable) or isinstance(value, Mapping):
-        raise OptionError(f"{where} is a list, not {value!r}")
-    return tuple(value)
+    if isinstance(value, str | bytes) or not isinstance(value, Iterable) or isinstance(value, Mapping):
+        raise OptionError(f"{where} is a list, not {told(value)}")
+    if getattr(value, "ndim", 1) != 1:
+        raise OptionError(f"{where} is a list, not an array of {value.ndim} dimensions")  # type: ignore[attr-defined]
+    levels = tuple(islice(value, MOST_NAMES + 1))
+    if len(levels) > MOST_NAMES:
+        raise OptionError(f"{where} holds more than {MOST_NAMES:,} entries, which no figure can show")
+    return tuple(plain(level) for level in levels)
 
 
 def pair(value: Any, where: str) -> tuple[Any, Any]:
     """Two values, either of which may be None."""
     ends = names(value, where)
     if len(ends) != 2:
-        raise OptionError(f"{where} has two ends, such as (0, 10) or (None, 10), not {value!r}")
+        raise OptionError(f"{where} has two ends, such as (0, 10) or (None, 10), not {told(value)}")
     return ends[0], ends[1]
 
 

@@ -8,10 +8,11 @@ from dataclasses import dataclass, fields
 from itertools import pairwise
 from typing import Any, TypeAlias
 
+from facetine.core.arrays import is_number
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
 from facetine.core.scales.transforms import Linear, Log, Logit, Power, Symlog, Transform
-from facetine.errors import OptionError, ScaleError, unknown
+from facetine.errors import OptionError, ScaleError, told, unknown
 from facetine.grammar.options import anything, checked, choice, colors, flag, ink, names, number, option, pair, text, whole
 
 NUMBER_KINDS = ("linear", "log", "sqrt", "symlog", "logit", "power", "duration")
@@ -46,7 +47,11 @@ Format: TypeAlias = str | Mapping[Any, str] | Callable[[Any], str]
 
 
 def _missing(value: Any, where: str) -> str:
-    return value if value in ("drop", "show") else hex_color(value, f'{where} is "drop", "show" or a color')
+    return (
+        value
+        if isinstance(value, str) and value in ("drop", "show")
+        else hex_color(value, f'{where} is "drop", "show" or a color')
+    )
 
 
 def _ticks(value: Any, where: str) -> Any:
@@ -54,7 +59,7 @@ def _ticks(value: Any, where: str) -> Any:
         return whole(0, 50)(value, where)
     if isinstance(value, str):
         if not re.fullmatch(EVERY, value):
-            raise OptionError(f"{where}: {value!r} says no ticks", 'a list, a number, or such as "every 3 months"')
+            raise OptionError(f"{where}: {told(value)} says no ticks", 'a list, a number, or such as "every 3 months"')
         return value
     return names(value, where)
 
@@ -63,16 +68,16 @@ def _breaks(value: Any, where: str) -> Any:
     if isinstance(value, int) and not isinstance(value, bool):
         return whole(2, 12)(value, where)
     ends = names(value, where)
-    if not ends or any(isinstance(end, bool) or not isinstance(end, int | float) for end in ends):
-        raise OptionError(f"{where} is a list of numbers, or how many classes, not {value!r}")
+    if not ends or not all(is_number(end) for end in ends):
+        raise OptionError(f"{where} is a list of numbers, or how many classes, not {told(value)}")
     if any(after <= before for before, after in pairwise(ends)):
-        raise OptionError(f"{where} must increase, which {value!r} does not")
+        raise OptionError(f"{where} must increase, which {told(value)} does not")
     return tuple(float(end) for end in ends)
 
 
 def _format(value: Any, where: str) -> Any:
     if not (callable(value) or isinstance(value, str | Mapping)):
-        raise OptionError(f"{where} is a format, a dict or a callable, not {value!r}", 'such as ",.1f" or "percent"')
+        raise OptionError(f"{where} is a format, a dict or a callable, not {told(value)}", 'such as ",.1f" or "percent"')
     return value
 
 
@@ -88,28 +93,35 @@ def palette_option(value: Any, where: str) -> Any:
     """A palette's name, or a list of colors."""
     if isinstance(value, str):
         return choice(*QUALITATIVE, name="palettes")(value, where)
-    return tuple(hex_color(shade, where) for shade in names(value, where))
+    return _colors_of(value, where, 1)
 
 
 def ramp_option(value: Any, where: str) -> Any:
     """A ramp's name, or a list of colors."""
     if isinstance(value, str):
         return choice(*RAMPS, name="ramps")(value, where)
-    return tuple(hex_color(shade, where) for shade in names(value, where))
+    return _colors_of(value, where, 2)
+
+
+def _colors_of(value: Any, where: str, least: int) -> tuple[str, ...]:
+    shades = tuple(hex_color(shade, where) for shade in names(value, where))
+    if len(shades) < least:
+        raise OptionError(f"{where} holds at least {least} color{'s' if least > 1 else ''}, not {len(shades)}")
+    return shades
 
 
 def _conversion(value: Any, where: str) -> Any:
-    good = callable(value) or isinstance(value, str) or (isinstance(value, int | float) and not isinstance(value, bool))
-    if not good or value == 0:
+    good = callable(value) or isinstance(value, str) or is_number(value)
+    if not good or (is_number(value) and value == 0):
         raise OptionError(
-            f"{where} is a factor, a SQL expression in value, or a callable, not {value!r}", 'such as "value * 1.8 + 32"'
+            f"{where} is a factor, a SQL expression in value, or a callable, not {told(value)}", 'such as "value * 1.8 + 32"'
         )
     return value
 
 
 def _number_places(value: Any, where: str) -> Any:
     if isinstance(value, str):
-        raise OptionError(f"{where} is a list of numbers, or how many, not {value!r}")
+        raise OptionError(f"{where} is a list of numbers, or how many, not {told(value)}")
     given = _ticks(value, where)
     for tick in given if isinstance(given, tuple) else ():
         number()(tick, where)
@@ -128,7 +140,9 @@ class SecondSpec:
 
 def _second(value: Any, where: str) -> dict[str, Any]:
     if not isinstance(value, Mapping):
-        raise OptionError(f"{where} is a dict, not {value!r}", 'such as {"of": "value * 1.8 + 32", "title": "Temperature (°F)"}')
+        raise OptionError(
+            f"{where} is a dict, not {told(value)}", 'such as {"of": "value * 1.8 + 32", "title": "Temperature (°F)"}'
+        )
     if value.get("of") is None:
         raise OptionError(f"{where} says no conversion", 'of is a factor, or such as "value * 1.8 + 32"')
     return checked(SecondSpec, value, where)
@@ -213,7 +227,7 @@ def scale_spec(aesthetic: str, options: Mapping[str, Any], where: str) -> ScaleS
     if aesthetic not in SCALED:
         raise unknown(ScaleError, where, "no scale for", aesthetic, SCALED, "aesthetics with a scale")
     kind = options.get("kind")
-    if kind is not None and kind not in KINDS:
+    if kind is not None and not (isinstance(kind, str) and kind in KINDS):
         raise unknown(ScaleError, where, "no kind of scale", kind, KINDS, "kinds")
     if kind in ("classed", "as_given") and aesthetic in ("x", "y"):
         raise ScaleError(

@@ -10,7 +10,7 @@ from facetine.core.scales.templates import parsed
 from facetine.data.codebook import Codebook
 from facetine.data.kinds import as_kind
 from facetine.data.table import KINDS, Column, Table, no_column
-from facetine.errors import OptionError, unknown
+from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue
 from facetine.grammar.layer import Layer
 from facetine.grammar.options import anything, names, option, whole
@@ -100,7 +100,7 @@ def checked_heading(heading: object, where: str) -> str | Callable[[Any], str]:
     if callable(heading):
         return heading
     if not isinstance(heading, str):
-        raise OptionError(f'{where}: heading is a text such as "{{name}}: {{value}}" or a callable, not {heading!r}')
+        raise OptionError(f'{where}: heading is a text such as "{{name}}: {{value}}" or a callable, not {told(heading)}')
     try:
         parts = parsed(heading).names
     except ValueError as problem:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from facetine.data.table import Table
-from facetine.errors import OptionError, unknown
+from facetine.errors import OptionError, told, unknown
 from facetine.grammar.sentence import Facet, Sentence
 
 PARTS = ("steps", "swap_axes", "map", "kinds", "layers", "facet", "scale", "titles", "theme", "seed")
@@ -169,21 +169,21 @@ def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_dict") -> A
 
 def _table(value: Any, where: str, part: str) -> dict[str, Any]:
     if not isinstance(value, Mapping):
-        raise OptionError(f"{where}: {part} is a table, not {value!r}")
+        raise OptionError(f"{where}: {part} is a table, not {told(value)}")
     return {str(key): inner for key, inner in value.items()}
 
 
 def _layers(given: Any, where: str) -> list[tuple[str, dict[str, Any]]]:
     """Name and options of each layer."""
     if not isinstance(given, list | tuple):
-        raise OptionError(f"{where}: layers is a list of tables, not {given!r}", 'such as [{"points": {"opacity": 0.5}}]')
+        raise OptionError(f"{where}: layers is a list of tables, not {told(given)}", 'such as [{"points": {"opacity": 0.5}}]')
     layers: list[tuple[str, dict[str, Any]]] = []
     for number, entry in enumerate(given, 1):
         if isinstance(entry, str):
             layers.append((entry, {}))
             continue
         if not isinstance(entry, Mapping) or len(entry) != 1:
-            raise OptionError(f"{where}: layer {number} is a table with one layer's name, not {entry!r}")
+            raise OptionError(f"{where}: layer {number} is a table with one layer's name, not {told(entry)}")
         name, options = next(iter(entry.items()))
         layers.append((str(name), _table(options, where, f"layer {number}, {name}")))
     return layers

@@ -113,10 +113,10 @@ def themed(base: Theme, name: str | Path | None, settings: Mapping[str, Any], wh
     Raises:
         OptionError: There is no such theme, file or setting, or a setting has an impossible value.
     """
-    if isinstance(name, Path) or (name is not None and name.endswith(".toml")):
+    if isinstance(name, Path) or (isinstance(name, str) and name.endswith(".toml")):
         base = _from_file(Path(name), where)
     elif name is not None:
-        if name not in THEMES:
+        if not isinstance(name, str) or name not in THEMES:
             raise unknown(OptionError, where, "no theme", name, THEMES, "themes")
         base = THEMES[name]
     known = [entry.name for entry in fields(Theme)]

@@ -10,7 +10,7 @@ from facetine.data.codebook import Codebook
 from facetine.data.explained import explained
 from facetine.data.intake import taken_in
 from facetine.data.table import Table
-from facetine.errors import MappingError, OptionError, unknown
+from facetine.errors import MappingError, OptionError, told, unknown
 from facetine.grammar.aesthetics import checked_mapping
 from facetine.grammar.options import checked
 from facetine.layers.base import DrawnLayer
@@ -76,9 +76,9 @@ def made(verb: str, options: Mapping[str, Any], table: Table | None, codebook: C
     if values.get("data") is not None:
         values["data"] = table = explained(taken_in(values["data"], where), codebook)
     given = values.get("map")
-    if given:
+    if given is not None:
         if not isinstance(given, Mapping):
-            raise OptionError(f"{where}: map is a dict of aesthetic and column, not {given!r}")
+            raise OptionError(f"{where}: map is a dict of aesthetic and column, not {told(given)}")
         values["map"] = checked_mapping(given, table, where)
         for aesthetic in given:
             if aesthetic not in kind.takes and given[aesthetic] is not None:
@@ -104,7 +104,7 @@ def with_first(verb: str, given: tuple[Any, ...], options: Mapping[str, Any]) ->
         return dict(options)
     if first is None or len(given) > 1:
         raise OptionError(
-            f"figure.{verb}: options are given by their names, not {given[-1]!r} alone",
+            f"figure.{verb}: options are given by their names, not {told(given[-1])} alone",
             f"such as figure.{verb}(opacity=0.5)" if first is None else f"only {first} may stand first",
         )
     if first in options:

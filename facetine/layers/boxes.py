@@ -8,10 +8,10 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, is_number
 from facetine.core.columns import Columns
 from facetine.core.stats.quantiles import box
-from facetine.errors import KindError, OptionError
+from facetine.errors import KindError, OptionError, told
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.layers.bars import square_key
 from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
@@ -28,8 +28,8 @@ def _whiskers(value: Any, where: str) -> Any:
     if isinstance(value, str):
         return choice("1.5 iqr", "range", name="whiskers")(value, where)
     good = isinstance(value, list | tuple) and len(value) == 2
-    if not good or not all(isinstance(end, int | float) and 0 <= end <= 100 for end in value) or value[0] >= value[1]:
-        raise OptionError(f'{where} are "1.5 iqr", "range" or a pair of percentiles such as (10, 90), not {value!r}')
+    if not good or not all(is_number(end) and 0 <= end <= 100 for end in value) or value[0] >= value[1]:
+        raise OptionError(f'{where} are "1.5 iqr", "range" or a pair of percentiles such as (10, 90), not {told(value)}')
     return float(value[0]), float(value[1])
 
 

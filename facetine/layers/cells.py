@@ -14,7 +14,7 @@ from facetine.core.columns import Columns, joined
 from facetine.core.stats.binning import chosen_edges
 from facetine.core.stats.cells import HEXAGON, counted_hexagons, counted_squares
 from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
-from facetine.errors import KindError, OptionError
+from facetine.errors import KindError, OptionError, told
 from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
@@ -30,8 +30,8 @@ _MOST_PLACES = 400
 
 
 def _edge_lists(value: Any, where: str) -> tuple[Any, Any]:
-    if isinstance(value, str) or not isinstance(value, list | tuple | np.ndarray) or len(value) != 2:
-        raise OptionError(f"{where} are two lists, for x and for y, not {value!r}", "such as ([0, 10, 50], None)")
+    if getattr(value, "ndim", 1) == 0 or not isinstance(value, list | tuple | np.ndarray) or len(value) != 2:
+        raise OptionError(f"{where} are two lists, for x and for y, not {told(value)}", "such as ([0, 10, 50], None)")
     x, y = (None if edges is None else edges_option(edges, where) for edges in value)
     return x, y
 

@@ -9,15 +9,15 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, FloatArray
+from facetine.core.arrays import AnyArray, FloatArray, is_number, is_whole
 from facetine.core.columns import Columns
 from facetine.core.geometry.contours import contour_pieces
 from facetine.core.scales.ticks import linear_ticks
 from facetine.core.stats.density import Surface, density_surface, enclosing_levels, robust_bandwidth
 from facetine.core.stats.groups import grouped
-from facetine.errors import DataError, OptionError
+from facetine.errors import DataError, OptionError, told
 from facetine.findings import so_many_rows
-from facetine.grammar.options import choice, flag, ink, number, option, pair
+from facetine.grammar.options import choice, flag, ink, names, number, option, pair
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
 from facetine.layers.density import too_large
@@ -31,25 +31,25 @@ _NAMES = ("x", "y", "piece", "level")
 
 
 def _levels(value: Any, where: str) -> Any:
-    if isinstance(value, int) and not isinstance(value, bool) and 1 <= value <= 50:
-        return value
-    good = isinstance(value, list | tuple | np.ndarray) and len(value) > 0
-    if not good or any(isinstance(level, bool) or not isinstance(level, int | float | np.number) for level in value):
-        raise OptionError(f"{where} is a number of levels up to 50, or a list of them, not {value!r}")
-    return tuple(sorted(float(level) for level in value))
+    if is_whole(value) and 1 <= value <= 50:
+        return int(value)
+    levels = () if is_number(value) else names(value, where)
+    if not levels or not all(is_number(level) for level in levels):
+        raise OptionError(f"{where} is a number of levels up to 50, or a list of them, not {told(value)}")
+    return tuple(sorted(float(level) for level in levels))
 
 
 def _bandwidths(value: Any, where: str) -> tuple[Any, Any]:
     if isinstance(value, list | tuple):
         if len(value) != 2:
-            raise OptionError(f"{where} is one width, or a pair for x and y, not {value!r}")
+            raise OptionError(f"{where} is one width, or a pair for x and y, not {told(value)}")
         return width_option(value[0], where), width_option(value[1], where)
     return (width_option(value, where),) * 2
 
 
 def _supports(value: Any, where: str) -> dict[str, tuple[Any, Any]]:
     if not isinstance(value, Mapping) or not value or not set(value) <= {"x", "y"}:
-        raise OptionError(f'{where} is a dict of x and y, such as {{"x": (0, None)}}, not {value!r}')
+        raise OptionError(f'{where} is a dict of x and y, such as {{"x": (0, None)}}, not {told(value)}')
     ends = {axis: pair(said, f"{where}[{axis!r}]") for axis, said in value.items()}
     for axis, (low, high) in ends.items():
         for end in (low, high):

@@ -9,10 +9,10 @@ from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, FloatArray
+from facetine.core.arrays import AnyArray, FloatArray, is_number
 from facetine.core.columns import Columns
 from facetine.core.stats.density import Curve, bandwidth, density_curve, kernel_density
-from facetine.errors import DataError, KindError, OptionError
+from facetine.errors import DataError, KindError, OptionError, told
 from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.grammar.scale import DASHES
@@ -105,8 +105,8 @@ def too_large(values: FloatArray) -> None:
 def _end(value: Any, axis: AxisSpace, where: str) -> float:
     if axis.kind == "time":
         return float(edges_in_data((value, "9999-12-31"), axis, where, "support")[0])
-    if isinstance(value, bool) or not isinstance(value, int | float | np.number):
-        raise OptionError(f"{where}: support holds {value!r}, which is no number")
+    if not is_number(value):
+        raise OptionError(f"{where}: support holds {told(value)}, which is no number")
     return float(value)
 
 

@@ -87,7 +87,7 @@ class Trend(DrawnLayer):
     opacity: float | None = option(None, number(0, 1), "How much the line covers; 1 by default.")
     dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; solid by default.")
     line_width: float | None = option(None, number(0.01, 100), "Its width in points.")
-    level: float | None = option(0.95, _level, "Level of the band; None for no band.")
+    level: float | None = option(0.95, _level, "Level of the band; None for no band.", or_none=True)
     band: str = option(
         "confidence", choice("confidence", "prediction", name="bands"), "Whether the band holds the line, or one more value."
     )

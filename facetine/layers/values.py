@@ -10,7 +10,7 @@ import numpy as np
 from facetine.core.color.spaces import contrast, from_hex
 from facetine.core.columns import Columns
 from facetine.core.scales.templates import parsed
-from facetine.errors import OptionError, nearest
+from facetine.errors import OptionError, nearest, told
 from facetine.findings import so_many
 from facetine.grammar.aesthetics import TURNED
 from facetine.layers.base import DrawnLayer, Look, PanelView
@@ -29,7 +29,7 @@ def template(value: Any, where: str) -> str:
         OptionError: It is none.
     """
     if not isinstance(value, str):
-        raise OptionError(f'{where} is a template such as "{{count:,}}", not {value!r}')
+        raise OptionError(f'{where} is a template such as "{{count:,}}", not {told(value)}')
     try:
         parsed(value)
     except ValueError as problem:

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import itertools
-import math
 import re
 from typing import Any
 
 import numpy as np
 
-from facetine.core.arrays import FloatArray
+from facetine.core.arrays import FloatArray, is_number
 from facetine.core.scales.calendar import instant, stepped_ticks
 from facetine.core.stats.binning import MOST_BINS, chosen_edges
-from facetine.errors import OptionError
+from facetine.errors import OptionError, told
+from facetine.grammar.options import names
 from facetine.layers.base import AxisSpace
 
 DAY = 86_400e6
@@ -39,10 +39,12 @@ def width_option(value: Any, where: str) -> float | str:
     if isinstance(value, str):
         found = _WORDS.fullmatch(value)
         if found is None or float(found[1] or 1) <= 0:
-            raise OptionError(f"{where}: {value!r} is no width", 'a number above 0, or for times such as "2 hours" or "1 month"')
+            raise OptionError(
+                f"{where}: {told(value)} is no width", 'a number above 0, or for times such as "2 hours" or "1 month"'
+            )
         return value
-    if isinstance(value, bool) or not isinstance(value, int | float | np.number) or not 0 < value < math.inf:
-        raise OptionError(f'{where} is a number above 0, or for times such as "2 hours", not {value!r}')
+    if not is_number(value) or value <= 0:
+        raise OptionError(f'{where} is a number above 0, or for times such as "2 hours", not {told(value)}')
     return float(value)
 
 
@@ -52,17 +54,17 @@ def edges_option(value: Any, where: str) -> tuple[Any, ...]:
     Raises:
         OptionError: It is none.
     """
-    if isinstance(value, str) or not isinstance(value, list | tuple | np.ndarray) or len(value) < 2:
-        raise OptionError(f"{where} is a list of numbers or dates, not {value!r}")
-    edges = tuple(value.tolist() if isinstance(value, np.ndarray) else value)
+    edges = names(value.tolist() if isinstance(value, np.ndarray) and value.ndim == 1 else value, where)
+    if len(edges) < 2:
+        raise OptionError(f"{where} is a list of numbers or dates, not {told(value)}")
     numbers = [not isinstance(edge, bool) and isinstance(edge, int | float | np.number) for edge in edges]
     if all(numbers):
-        if not all(math.isfinite(edge) for edge in edges):
+        if not all(is_number(edge) for edge in edges):
             raise OptionError(f"{where} holds a number that is not finite")
         if any(after <= before for before, after in itertools.pairwise(edges)):
-            raise OptionError(f"{where} must increase, which {value!r} does not")
+            raise OptionError(f"{where} must increase, which {told(value)} does not")
     elif any(numbers) or not all(isinstance(edge, str) or hasattr(edge, "isoformat") for edge in edges):
-        raise OptionError(f"{where} is a list of numbers or dates, not {value!r}")
+        raise OptionError(f"{where} is a list of numbers or dates, not {told(value)}")
     return edges
 
 

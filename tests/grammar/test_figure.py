@@ -150,7 +150,7 @@ WRONG = [
     (OptionError, lambda f: f.export("a.pdf", width="85 mn"), "no known unit"),
     (OptionError, lambda f: f.export("a.pdf", width="wide"), "no length"),
     (OptionError, lambda f: f.export("a.pdf", width=-3), "out of reach"),
-    (OptionError, lambda f: f.export("a.pdf", width=float("nan")), "out of reach"),
+    (OptionError, lambda f: f.export("a.pdf", width=float("nan")), "no length"),
     (OptionError, lambda f: f.export("a.png", dpi=0), "dpi"),
     (OptionError, lambda f: f.export("a.png", dpi=4800, width="5000 mm"), "million pixels"),
     (OptionError, lambda f: f.export("a.pdf", transparent=1), "transparent"),

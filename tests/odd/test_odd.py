@@ -1,23 +1,19 @@
 """Whatever comes in, there is a sound file or one clear error, in bounded time, and no warning from inside."""
 
-import io
-import math
 import os
 import random
-import re
 import time
-import warnings
 
-import lxml.etree
 import numpy as np
-import pikepdf
 import pytest
+from odd.calls import odd_call
 from odd.columns import all_of_them, texts
+from odd.soundness import FORMATS, sound
 
 import facetine as ft
 from facetine.errors import FacetineError
 from facetine.layers import LAYERS, layer_class
-from facetine.output import built, rendered
+from facetine.output import built
 
 ODD = all_of_them()
 TEXTS = texts()
@@ -30,44 +26,6 @@ PLACES = {
 
 def test_there_are_enough_odd_columns():
     assert len(ODD) >= 150
-
-
-def sound(figure, suffix="svg"):
-    """Whether a figure comes out; if so, that its file is sound."""
-    started = time.perf_counter()
-    refused: FacetineError | None = None
-    with warnings.catch_warnings():
-        warnings.simplefilter("error")
-        warnings.simplefilter("ignore", ft.FacetineNote)
-        try:
-            made = built(figure()._sentence, "90 mm", None)
-            content = rendered(made, suffix, dpi=50, transparent=False, embed_font=False)
-        except FacetineError as error:
-            refused = error
-    assert time.perf_counter() - started < 8
-    if refused is not None:
-        assert refused.headline
-        assert len(str(refused)) <= 600, len(str(refused))
-        assert "fault of Facetine" not in str(refused)
-        str(refused).encode("utf-8")
-        return False
-    if suffix == "svg":
-        root = lxml.etree.fromstring(content)
-        for element in root.iter():
-            for name, value in element.attrib.items():
-                if name in ("d", "x", "y", "cx", "cy", "r", "width", "height", "transform"):
-                    assert not re.search(r"nan|inf", value, re.IGNORECASE), (element.tag, name, value)
-    elif suffix == "pdf":
-        with pikepdf.open(io.BytesIO(content)) as pdf:
-            assert len(pdf.pages) == 1
-    for text in made.scene.texts():
-        box = text.box
-        assert all(math.isfinite(side) for side in box)
-        assert box.x >= -1, (text.role, text.content[:40])
-        assert box.right <= made.scene.width + 1, (text.role, text.content[:40])
-        assert box.y >= -1, (text.role, text.content[:40])
-        assert box.bottom <= made.scene.height + 1, (text.role, text.content[:40])
-    return True
 
 
 def drawn(name, verb, chance):
@@ -108,13 +66,25 @@ def test_odd_columns_in_any_layer_come_out_or_are_refused(part):
     chosen = random.Random(seed).sample(CASES, min(MANY, len(CASES)))[part::20]
     outcomes = []
     for number, (name, verb) in enumerate(chosen):
-        suffix = "pdf" if number % 3 == 0 else "svg"
         try:
-            outcomes.append(sound(drawn(name, verb, random.Random(f"{seed} {name} {verb}")), suffix))
+            outcomes.append(sound(drawn(name, verb, random.Random(f"{seed} {name} {verb}")), FORMATS[number % 3]))
         except FacetineError:
             raise
         except BaseException as problem:
             raise AssertionError(f"{name} in {verb} (seed {seed}): {type(problem).__name__}: {problem}") from problem
+    assert any(outcomes)
+
+
+@pytest.mark.parametrize("part", range(20))
+def test_odd_calls_come_out_or_are_refused(part):
+    first = int(os.environ.get("FACETINE_SEED", "0")) * MANY
+    outcomes = []
+    for number in range(first + part, first + MANY, 20):
+        said, figure = odd_call(number)
+        try:
+            outcomes.append(sound(figure, FORMATS[number // 20 % 3]))
+        except BaseException as problem:
+            raise AssertionError(f"call {number}: {said}: {type(problem).__name__}: {problem}") from problem
     assert any(outcomes)
 
 

@@ -182,7 +182,7 @@ def stretches(x: FloatArray, width: float, weights: FloatArray | None = None) ->
 def _fine_grid(low: float, high: float, width: float) -> tuple[float, float, int]:
     """Ends and cells of a grid that resolves the kernel: sixteen cells a bandwidth at least."""
     start, end = low - 6 * width, high + 6 * width
-    return start, end, int(max(_GRID, 16 * (end - start) / width))
+    return start, end, int(min(max(_GRID, 16 * (end - start) / width), 1e15))
 
 
 def _convolved(part: Stretch, at: FloatArray, width: float, low: float, high: float) -> FloatArray:
