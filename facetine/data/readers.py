@@ -10,14 +10,14 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from facetine.core.arrays import AnyArray
+from facetine.data.databases import from_database, is_database
 from facetine.data.sql import LIMITS, answer, check_steady
-from facetine.errors import DataError, MappingError, listed, unknown
+from facetine.errors import DataError, MappingError, unknown
 
 if TYPE_CHECKING:
     import pandas as pd
 
 SUFFIXES = (".csv", ".tsv", ".txt", ".parquet", ".jsonl", ".ndjson", ".json")
-_DATABASES = (".db", ".sqlite", ".sqlite3")
 # Cells that mean "no value" in text files; "None" and "-" are left to the analyst, they may be words.
 _NULLS = ["", "NA", "N/A", "NaN", "nan", "null", "NULL"]
 
@@ -76,7 +76,8 @@ def read(source: str | Path | Sequence[str | Path], *, sql: str | None = None) -
         sql: The query; needed for a database, and possible for a file, whose table then has the file's name.
 
     Raises:
-        DataError: The source is missing, can't be read, or the query fails.
+        DataError: The source is missing, can't be read, or the query fails, or takes more time or memory than
+            `set_defaults(query_seconds=…, query_memory=…)` allows.
 
     Example:
         >>> import facetine as ft
@@ -85,8 +86,8 @@ def read(source: str | Path | Sequence[str | Path], *, sql: str | None = None) -
     import pandas as pd
 
     text = str(source) if isinstance(source, str | Path) else ""
-    if "://" in text or Path(text).suffix.lower() in _DATABASES:
-        return _from_database(text, sql)
+    if text and is_database(text):
+        return from_database(text, sql)
     columns = read_columns(source, sql=sql, where="read")
     return pd.DataFrame({name: _unmasked(array) for name, array in columns.items()})
 
@@ -101,31 +102,6 @@ def _unmasked(array: AnyArray) -> AnyArray:
     if array.dtype.kind == "M":
         return np.asarray(masked.filled(np.datetime64("NaT")))
     return np.asarray(masked.astype(object).filled(None))
-
-
-def _from_database(address: str, sql: str | None) -> pd.DataFrame:
-    import pandas as pd
-    import sqlalchemy
-
-    if "://" not in address:
-        if not Path(address).exists():
-            raise DataError(f"read: no file {address!r}")
-        address = f"sqlite:///{address}"
-    try:
-        engine = sqlalchemy.create_engine(address)
-    except (sqlalchemy.exc.ArgumentError, sqlalchemy.exc.NoSuchModuleError, ModuleNotFoundError) as problem:
-        raise DataError(f"read: {address!r} can't be opened: {problem}") from problem
-    try:
-        with engine.connect() as connection:
-            if sql is None:
-                tables = sqlalchemy.inspect(connection).get_table_names()
-                raise DataError(f"read: {address!r} is a database, so a query is needed", f"tables: {listed(tables)}")
-            return pd.read_sql_query(sqlalchemy.text(sql), connection)
-    except (sqlalchemy.exc.SQLAlchemyError, pd.errors.DatabaseError) as problem:
-        said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
-        raise DataError(f"read: the query fails: {said[:200]}") from problem
-    finally:
-        engine.dispose()
 
 
 def read_bytes(content: bytes, *, where: str = "read_bytes") -> dict[str, AnyArray]:

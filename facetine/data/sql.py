@@ -5,13 +5,18 @@ from __future__ import annotations
 import json
 import re
 import threading
-from collections.abc import Iterator, Sequence
-from contextvars import ContextVar
+import time
+from collections.abc import Callable, Iterator, Sequence
+from contextvars import ContextVar, copy_context
 from functools import lru_cache
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 from facetine.core.arrays import AnyArray, is_number
-from facetine.errors import MappingError, OptionError, told
+from facetine.errors import FacetineError, MappingError, OptionError, told
+
+T = TypeVar("T")
+_PATIENCE = 2.0
+"""Seconds in which a database has to obey when it is told to end a query."""
 
 
 class Limits(NamedTuple):
@@ -37,6 +42,16 @@ def limits_changed(before: Limits, seconds: Any, memory: Any, where: str) -> Lim
     if memory is not None and (not isinstance(memory, str) or not _MEMORY.fullmatch(memory)):
         raise OptionError(f"{where}: query_memory is a size, not {memory!r}", 'such as "500 MB" or "8 GB"')
     return Limits(before.seconds if seconds is None else float(seconds), before.memory if memory is None else memory)
+
+
+def memory_bytes(size: str) -> int:
+    """A size such as "4 GB" in bytes.
+
+    >>> memory_bytes("500 MB")
+    500000000
+    """
+    number, unit = size[:-2], size[-2:]
+    return int(float(number) * {"MB": 10**6, "GB": 10**9}[unit])
 
 
 # What would make the same figure come out differently tomorrow.
@@ -181,9 +196,6 @@ def answer(
 ) -> dict[str, AnyArray]:
     """The columns that a query gives.
 
-    It runs in a thread of its own, because only a waiting main thread hears an interrupt; both an interrupt and the limit of
-    time end the query.
-
     Args:
         connection: An open database.
         query: What is asked.
@@ -198,12 +210,47 @@ def answer(
     import duckdb
 
     limits = LIMITS.get()
-    columns: list[dict[str, AnyArray]] = []
-    problems: list[BaseException] = []
 
-    def run() -> None:
+    def run() -> dict[str, AnyArray]:
+        found: dict[str, AnyArray] | None = connection.execute(query, parameters).fetchnumpy()
+        return found or {}
+
+    try:
+        return within_limit(run, connection.interrupt, where, limits.seconds if bounded else None)
+    except duckdb.OutOfMemoryException as problem:
+        said = f"{where}: the query needs more memory than {limits.memory}"
+        raise MappingError(said, "set_defaults(query_memory=…) gives it more") from problem
+
+
+def within_limit(
+    run: Callable[[], T],
+    interrupt: Callable[[], None],
+    where: str,
+    seconds: float | None,
+    error: type[FacetineError] = MappingError,
+) -> T:
+    """What a query gives, if it gives it in time.
+
+    It runs in a thread of its own, because only a waiting main thread hears an interrupt; both an interrupt and the limit of
+    time end the query.
+
+    Args:
+        run: Runs it.
+        interrupt: Tells the database to end it; may be called more than once.
+        where: Who asks, for the error.
+        seconds: How long it may take; None for any time.
+        error: The class of the error when it takes longer.
+
+    Raises:
+        FacetineError: It took too long.
+    """
+    results: list[T] = []
+    problems: list[BaseException] = []
+    context = copy_context()
+
+    def work() -> None:
         try:
-            columns.append(connection.execute(query, parameters).fetchnumpy())
+            results.append(context.run(run))
         except BaseException as problem:
             problems.append(problem)
         finally:
@@ -211,20 +258,18 @@ def answer(
 
     # An event and not the thread is waited for: a wait for a thread that is interrupted takes it for ended.
     done = threading.Event()
-    threading.Thread(target=run, daemon=True).start()
+    threading.Thread(target=work, daemon=True).start()
     try:
-        late = not done.wait(limits.seconds if bounded else None)
+        late = not done.wait(seconds)
     finally:
-        # It may begin its work only after it was told to end.
-        while not done.is_set():
-            connection.interrupt()
+        # It may begin its work only after it was told to end; a database that can't be told so is left to itself.
+        given_up = time.monotonic() + _PATIENCE
+        while not done.is_set() and time.monotonic() < given_up:
+            interrupt()
             done.wait(0.05)
     if late:
-        said = f"{where}: the query took longer than {limits.seconds:g} seconds and was ended"
-        raise MappingError(said, "set_defaults(query_seconds=…) gives it more")
-    if problems and isinstance(problems[0], duckdb.OutOfMemoryException):
-        said = f"{where}: the query needs more memory than {limits.memory}"
-        raise MappingError(said, "set_defaults(query_memory=…) gives it more") from problems[0]
+        said = f"{where}: the query took longer than {seconds:g} seconds and was ended"
+        raise error(said, "set_defaults(query_seconds=…) gives it more")
     if problems:
         raise problems[0]
-    return columns[0] or {}
+    return results[0]

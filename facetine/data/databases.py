@@ -1,0 +1,103 @@
+"""Databases by their address: one query, within bounds of time and memory, and what was opened is closed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from facetine.data.sql import LIMITS, memory_bytes, within_limit
+from facetine.errors import DataError, listed
+
+if TYPE_CHECKING:
+    import pandas as pd
+    import sqlalchemy
+
+DATABASES = (".db", ".sqlite", ".sqlite3")
+"""Suffixes of files that are databases."""
+_ROWS_AT_ONCE = 50_000
+
+
+def is_database(source: str) -> bool:
+    """Whether a source is a database's address or file."""
+    return "://" in source or Path(source).suffix.lower() in DATABASES
+
+
+def from_database(source: str, sql: str | None) -> pd.DataFrame:
+    """What a query of a database gives.
+
+    Args:
+        source: A SQLite file, or an address such as "postgresql://user@host/cellar".
+        sql: The query.
+
+    Raises:
+        DataError: There is no such database, the query fails, or it takes more time or memory than it may.
+    """
+    import pandas as pd
+    import sqlalchemy
+
+    address = _address(source)
+    try:
+        engine = sqlalchemy.create_engine(address)
+    except (sqlalchemy.exc.ArgumentError, sqlalchemy.exc.NoSuchModuleError, ModuleNotFoundError) as problem:
+        raise DataError(f"read: {_shown(address)} can't be opened: {problem}") from problem
+    try:
+        with engine.connect() as connection:
+            if sql is None:
+                tables = sqlalchemy.inspect(connection).get_table_names()
+                raise DataError(f"read: {_shown(address)} is a database, so a query is needed", f"tables: {listed(tables)}")
+            return within_limit(
+                lambda: _answered(connection, sql), lambda: _ended(connection), "read", LIMITS.get().seconds, DataError
+            )
+    except (sqlalchemy.exc.SQLAlchemyError, pd.errors.DatabaseError) as problem:
+        said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
+        raise DataError(f"read: the query fails: {said[:200]}") from problem
+    finally:
+        engine.dispose()
+
+
+def _address(source: str) -> sqlalchemy.engine.URL:
+    import sqlalchemy
+
+    if "://" not in source:
+        address = sqlalchemy.engine.URL.create("sqlite", database=source)
+    else:
+        try:
+            address = sqlalchemy.make_url(source)
+        except (sqlalchemy.exc.ArgumentError, ValueError) as problem:
+            raise DataError("read: that is no address of a database", 'such as "postgresql://user@host/cellar"') from problem
+    file = address.database
+    # SQLite makes a file that is not there, and an empty database has nothing to say.
+    if address.get_backend_name() == "sqlite" and file and file != ":memory:" and not Path(file).is_file():
+        raise DataError(f"read: no file {file!r}")
+    return address
+
+
+def _shown(address: sqlalchemy.engine.URL) -> str:
+    """An address as it may be printed: without its password."""
+    return repr(address.database if address.get_backend_name() == "sqlite" else address.render_as_string(hide_password=True))
+
+
+def _answered(connection: sqlalchemy.Connection, sql: str) -> pd.DataFrame:
+    """The rows, fetched in parts, so that a result which has no place in memory ends as an error."""
+    import pandas as pd
+    import sqlalchemy
+
+    limits = LIMITS.get()
+    most, taken, parts = memory_bytes(limits.memory), 0, []
+    rows = connection.execution_options(stream_results=True)
+    for part in pd.read_sql_query(sqlalchemy.text(sql), rows, chunksize=_ROWS_AT_ONCE):
+        parts.append(part)
+        taken += int(part.memory_usage(deep=True).sum())
+        if taken > most:
+            raise DataError(f"read: the query gives more than {limits.memory}", "set_defaults(query_memory=…) gives it more")
+    full = [part for part in parts if len(part)] or parts[:1]
+    return pd.concat(full, ignore_index=True) if full else pd.DataFrame()
+
+
+def _ended(connection: sqlalchemy.Connection) -> None:
+    """Tells the database to end the query, in the word that its driver has for it; without one it is left to itself."""
+    driver: Any = connection.connection.driver_connection
+    for word in ("interrupt", "cancel"):
+        if callable(getattr(driver, word, None)):
+            getattr(driver, word)()
+            return
