@@ -203,6 +203,7 @@ class _Setter:
         length = min(self._bar_length(bar), max(room - x - last, 4 * self.size))
         over = max(0.0, first - x - (bar.at[0] if bar.at else 0.0) * length)
         x += over
+        length = min(length, max(room - x - last, 4 * self.size))
         bar = self._thinned(bar, length)
         legend = legend._replace(bar=bar)
         height = _BAR_DEPTH * self.size

@@ -10,7 +10,7 @@ import numpy as np
 from facetine.build.compute import all_computed
 from facetine.build.direct import direct_names, named_directly, room_for
 from facetine.build.draw import draw
-from facetine.build.guide import default_looks, legends
+from facetine.build.guide import Legend, default_looks, legends
 from facetine.build.inks import default_color
 from facetine.build.layout import Layout, Request, fonts_of, lay_out
 from facetine.build.looks import LookScale, Scales, palette_colors, settle_looks
@@ -28,6 +28,7 @@ from facetine.scene.marks import Scene
 from facetine.scene.markup import REPLACED, clean, plain, shortened
 
 MOST_LETTERS = 1000
+MOST_OF_TICK = 40
 """Of a title, subtitle or note."""
 _LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
 
@@ -90,10 +91,11 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
         _cut(text or "", name, findings)
         for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.note))
     )
+    guides = _with_short_ticks(tuple(legends(shown, parts.parts, defaults, theme.tick_color)), findings)
     request = Request(
         width, height, theme, title, subtitle, note,
         axes["x"], axes["y"], headings, sentence.facet.per_row if sentence.facet else None,
-        tuple(legends(shown, parts.parts, defaults, theme.tick_color)), room_for(direct, fonts_of(theme).text, theme.gap),
+        guides, room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, findings)
     scene = draw(layout, scales, parts.parts, tables, defaults, theme, sentence.seed, headings, direct)
@@ -109,6 +111,21 @@ def _cut(text: str, name: str, findings: Findings) -> str:
     if len(text) > MOST_LETTERS:
         findings.add("text-cut", "figure.titles", f"the {name} has {len(text):,} letters; {MOST_LETTERS:,} of them are written")
     return shortened(text, MOST_LETTERS)
+
+
+def _with_short_ticks(said: tuple[Legend, ...], findings: Findings) -> tuple[Legend, ...]:
+    """Legends whose color bars have labels that a sheet has room for, whatever their format writes."""
+    made = []
+    for legend in said:
+        bar = legend.bar
+        if bar is None or all(len(label) <= MOST_OF_TICK for label in bar.labels):
+            made.append(legend)
+            continue
+        where = f"figure.scale({legend.name!r})"
+        findings.add("text-cut", where, f"labels of more than {MOST_OF_TICK} letters are cut", "a shorter format fits")
+        labels = tuple(shortened(label, MOST_OF_TICK) for label in bar.labels)
+        made.append(legend._replace(bar=bar._replace(labels=labels)))
+    return tuple(made)
 
 
 def _room(sentence: Sentence, width: float, height: float | None) -> tuple[float, float]:

@@ -36,18 +36,21 @@ def demo(
             shutil.copyfile(source, folder / "plan.toml")
     except OSError as problem:
         raise ExportError(f"demo: can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
-    return export(folder / "plan.toml", None, None, json, quiet)
+    return export(folder / "plan.toml", json=json, quiet=quiet)
 
 
 def export(
     plan: Annotated[Path, typer.Argument(help="The plan, a TOML file.")],
     only: Annotated[str | None, typer.Option(help="Export this figure alone.")] = None,
     out: Annotated[Path | None, typer.Option(help="The folder to write to; the plan's own by default.")] = None,
+    query_seconds: Annotated[float | None, typer.Option(help="A query may take this long; 60 by default.")] = None,
+    query_memory: Annotated[str | None, typer.Option(help='And as much memory; "4 GB" by default.')] = None,
     json: Json = False,
     quiet: Quiet = False,
 ) -> int:
     """Export the figures of a plan, one after the other; one that fails does not stop the others."""
     from facetine.batch.runner import Outcome, export_plan
+    from facetine.session import defaults
 
     reporter = Reporter(json, quiet)
 
@@ -58,7 +61,8 @@ def export(
         if outcome.error is not None:
             reporter.failed(outcome.name, outcome.error.line)
 
-    outcomes = export_plan(plan, only=only, out=out, told=tell)
+    with defaults(query_seconds=query_seconds, query_memory=query_memory):
+        outcomes = export_plan(plan, only=only, out=out, told=tell)
     return 1 if any(outcome.error is not None for outcome in outcomes) else 0
 
 

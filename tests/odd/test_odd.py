@@ -128,6 +128,33 @@ def test_odd_texts_stand_anywhere_or_are_refused(spot):
                 raise AssertionError(f"{name} as {spot} in {suffix}: {problem}") from problem
 
 
+TEMPLATES = (
+    "{value:1000000000}", "{value:.999999999f}", "{value!r}", "{value.__class__}", "{value[0]}", "{0}", "{", "}", "{value:{value}}", "{value:d}", "{y:1000000000}", "{y.real}", "{y:d}",
+    "{x}{y}{count}", "{value:%Y}", "{count:,}", "{value:,.99f}", "{y:>99}", "{{value}}", "{value}" * 2000, "{value:" * 500, "{name:s}", "{value:🙂}", "{}", "{ value }", "{value:\x00}",
+)  # fmt: skip
+SAID_BY = {
+    "heading": lambda form: ft.figure({"a": [1.0, 2], "b": [1.0, 2], "c": ["u", "w"]}).map(x="a", y="b").points().facet("c", heading=form),
+    "heading of numbers": lambda form: ft.figure({"a": [1.0, 2], "b": [1.0, 2], "c": [3, 4]}).map(x="a", y="b").points().facet("c", heading=form),
+    "format": lambda form: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b").points().scale("x", format=form),
+    "format of times": lambda form: ft.figure({"a": np.arange(2).astype("datetime64[D]"), "b": [1.0, 2]}).map(x="a", y="b").points().scale("x", format=form),
+    "format of words": lambda form: ft.figure({"a": ["u", "w"], "b": [1.0, 2]}).map(x="a", y="b").points().scale("x", format=form),
+    "format of a legend": lambda form: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b", color="b").points().scale("color", format=form),
+    "label": lambda form: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b").points().reference(aggregate="mean", label=form),
+    "value labels": lambda form: ft.figure({"a": ["u", "w"], "b": [1.0, 2]}).map(x="a", y="b").bars(value_labels=form),
+    "value labels of bins": lambda form: ft.figure({"b": [1.0, 2, 2]}).map(x="b").histogram(value_labels=form),
+    "labels of a layer": lambda form: ft.figure({"a": ["u", "w"], "b": [1.0, 2]}).map(x="a", y="b").bars().labels(of="bars", text=form),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("spot", list(SAID_BY))
+def test_hostile_templates_write_a_value_or_are_refused(spot):
+    for number, form in enumerate((*TEMPLATES, *WORDS.values())):
+        try:
+            sound(lambda form=form: SAID_BY[spot](form), FORMATS[number % 3])
+        except BaseException as problem:
+            raise AssertionError(f"{form[:60]!r} as {spot}: {type(problem).__name__}: {problem}") from problem
+
+
 @pytest.mark.parametrize("letters", [4_000, 40_000])
 def test_long_texts_take_no_longer_than_they_are(letters):
     for word in ("x" * letters, "word " * (letters // 5), "*a" * (letters // 2)):
