@@ -19,7 +19,7 @@ import numpy as np
 import pandas as pd
 
 import facetine as ft
-from facetine.build import pipeline
+from facetine.pipeline import pipeline
 from facetine.writers.pdf import pdf
 from facetine.writers.svg import svg
 

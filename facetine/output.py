@@ -17,8 +17,8 @@ from facetine.grammar.lengths import in_points
 from facetine.session import now
 
 if TYPE_CHECKING:
-    from facetine.build.pipeline import Built
     from facetine.grammar.sentence import Sentence
+    from facetine.pipeline.built import Built
     from facetine.scene.marks import Scene
 
 FORMAT_WORDS = {
@@ -116,7 +116,7 @@ def _path(given: Any) -> Path:
 
 def built(sentence: Sentence, width: Any, height: Any, where: str = "figure.export") -> Built:
     """A sentence built at a size; widths and heights that are None take their defaults."""
-    from facetine.build.pipeline import build
+    from facetine.pipeline.built import build
 
     if width is None:
         width = now().width or WIDTH

@@ -17,8 +17,8 @@ import pikepdf
 import pytest
 
 import facetine as ft
-from facetine.build.pipeline import Built
 from facetine.output import built, rendered
+from facetine.pipeline.built import Built
 
 # In CI random sentences have a seed of their own in every run, which it tells; FACETINE_SEED draws them again, and all other
 # properties with it, so that a soak is a loop over seeds. Elsewhere every run is the same.

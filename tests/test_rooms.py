@@ -16,18 +16,18 @@ MAY_IMPORT = {
     "scene": {"core"},
     "grammar": {"core", "data"},
     "layers": {"core", "data", "grammar", "scene"},
-    "build": {"core", "data", "scene", "grammar", "layers"},
+    "pipeline": {"core", "data", "scene", "grammar", "layers"},
     "writers": {"scene"},
     "batch": {"public"},
-    "cli": {"public", "core", "data", "scene", "grammar", "layers", "build", "writers", "batch"},
-    "public": {"core", "data", "scene", "grammar", "layers", "build", "writers", "batch"},
+    "cli": {"public", "core", "data", "scene", "grammar", "layers", "pipeline", "writers", "batch"},
+    "public": {"core", "data", "scene", "grammar", "layers", "pipeline", "writers", "batch"},
 }
 OUTSIDE = {
     "core": {"numpy", "scipy", "contourpy"},
     "scene": {"numpy", "uharfbuzz", "bidi"},
     "grammar": set(),
     "layers": {"numpy"},
-    "build": {"numpy"},
+    "pipeline": {"numpy"},
 }
 SLOW = {
     "pandas",

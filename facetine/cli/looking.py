@@ -118,9 +118,9 @@ def _entries(topic: str) -> list[tuple[str, str]]:
 
 
 def _draw_sheet(topic: str, path: Path) -> None:
-    from facetine.build.swatches import font_sheet, palette_sheet
     from facetine.files import write_whole
     from facetine.output import drawn, targets
+    from facetine.pipeline.swatches import font_sheet, palette_sheet
 
     (target,) = targets(path, None)
     scene = palette_sheet() if topic == "palettes" else font_sheet()

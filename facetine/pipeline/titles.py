@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from facetine.build.split import Part, Split
 from facetine.findings import Findings
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import Drawn, Title
 from facetine.layers.summary import aggregate_title
+from facetine.pipeline.split import Part, Split
 
 
 def said_title(sentence: Sentence, aesthetic: str) -> str | None:

@@ -9,8 +9,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.build.guide import ColorBar, Entry, Legend
 from facetine.grammar.theme import Theme
+from facetine.pipeline.guide import ColorBar, Entry, Legend
 from facetine.scene.marks import Gradient, Group, Mark, Rects, Region, Stroke, Text, faded, segments
 from facetine.scene.typeset import Block, TextStyle, set_text
 

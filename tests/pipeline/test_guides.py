@@ -2,10 +2,10 @@
 
 import numpy as np
 import pytest
-from build.test_layout import assert_sound
 from conftest import laid_out, said, svg_of, texts
 from hypothesis import given
 from hypothesis import strategies as st
+from pipeline.test_layout import assert_sound
 
 import facetine as ft
 from facetine.core.geometry.apart import moved_apart

@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 
-from facetine.build.levels import coded, kind_words, ordered_levels, said_order
 from facetine.core.arrays import AnyArray
 from facetine.core.scales.calendar import strftime
 from facetine.core.scales.formats import escaped, written
@@ -20,6 +19,7 @@ from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, MapValue
 from facetine.grammar.scale import NUMBER_KINDS
 from facetine.grammar.sentence import Sentence
+from facetine.pipeline.levels import coded, kind_words, ordered_levels, said_order
 
 DISCRETE_ONLY = ("shape", "dash", "group")
 

@@ -12,15 +12,15 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.build.guide import Legend
-from facetine.build.labels import LabelFitter, Side, XLabels
-from facetine.build.legend import LegendPlan, plan_legends
-from facetine.build.second import second_spec, second_ticks
-from facetine.build.settle import Axis
 from facetine.errors import ExportError
 from facetine.findings import Findings
 from facetine.grammar.lengths import LARGEST
 from facetine.grammar.theme import Theme
+from facetine.pipeline.guide import Legend
+from facetine.pipeline.labels import LabelFitter, Side, XLabels
+from facetine.pipeline.legend import LegendPlan, plan_legends
+from facetine.pipeline.second import second_spec, second_ticks
+from facetine.pipeline.settle import Axis
 from facetine.scene.marks import Region
 from facetine.scene.typeset import Block, TextStyle, balanced
 

@@ -6,12 +6,12 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from facetine.build.settle import Axis
-from facetine.build.split import Part
 from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.findings import so_many
 from facetine.grammar.aesthetics import POSITIONS
+from facetine.pipeline.settle import Axis
+from facetine.pipeline.split import Part
 
 _CURVES = ("line", "curve", "piece", "step")
 

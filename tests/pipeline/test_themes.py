@@ -4,8 +4,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from build.test_layout import FIGURES, assert_sound
 from conftest import laid_out, notes, svg_of
+from pipeline.test_layout import FIGURES, assert_sound
 
 import facetine as ft
 from facetine.errors import OptionError, ScaleError

@@ -9,9 +9,6 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from facetine.build.looks import LookScale
-from facetine.build.settle import Axis, called_format
-from facetine.build.split import Part
 from facetine.core.arrays import FloatArray, is_number
 from facetine.core.scales.calendar import instant, stepped_ticks, strftime, time_ticks
 from facetine.core.scales.formats import base_powers, durations, formatted, powers, written, written_shares
@@ -21,6 +18,9 @@ from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.scale import DASHES, EVERY, ScaleSpec
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer, Look
+from facetine.pipeline.looks import LookScale
+from facetine.pipeline.settle import Axis, called_format
+from facetine.pipeline.split import Part
 
 
 class AxisTicks(NamedTuple):

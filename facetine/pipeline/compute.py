@@ -7,13 +7,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from facetine.build.split import Part, Split
 from facetine.core.columns import Columns
 from facetine.core.scales.transforms import Linear, Transform
 from facetine.errors import OptionError, unknown
 from facetine.findings import so_many, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.values import labelled
+from facetine.pipeline.split import Part, Split
 
 
 def all_computed(split: Split) -> list[Columns]:

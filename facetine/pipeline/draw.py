@@ -9,14 +9,6 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.build.direct import DirectNames, draw_names
-from facetine.build.guide import AxisTicks
-from facetine.build.inks import needs_halo
-from facetine.build.layout import Layout, PanelPlace
-from facetine.build.legend import draw_legends
-from facetine.build.looks import Scales
-from facetine.build.settle import Axis
-from facetine.build.split import Part
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.findings import Severity
@@ -24,6 +16,14 @@ from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.theme import Theme
 from facetine.layers.base import Look, PanelView
 from facetine.layers.values import readable, value_texts
+from facetine.pipeline.direct import DirectNames, draw_names
+from facetine.pipeline.guide import AxisTicks
+from facetine.pipeline.inks import needs_halo
+from facetine.pipeline.layout import Layout, PanelPlace
+from facetine.pipeline.legend import draw_legends
+from facetine.pipeline.looks import Scales
+from facetine.pipeline.settle import Axis
+from facetine.pipeline.split import Part
 from facetine.scene.marks import Group, Region, Scene, Stroke, segments, transposed
 from facetine.scene.markup import plain
 from facetine.scene.typeset import Block, TextStyle

@@ -7,12 +7,12 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.build.looks import LookScale
-from facetine.build.split import Part
 from facetine.core.columns import Columns
 from facetine.core.geometry.apart import moved_apart
 from facetine.core.stats.groups import grouped
 from facetine.layers.base import Look
+from facetine.pipeline.looks import LookScale
+from facetine.pipeline.split import Part
 from facetine.scene.marks import Group, Region, Stroke, segments
 from facetine.scene.typeset import Block, TextStyle, set_text
 

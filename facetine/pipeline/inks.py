@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from facetine.build.split import Part
 from facetine.grammar.theme import Theme
+from facetine.pipeline.split import Part
 
 
 def _follows(part: Part) -> bool:

@@ -7,22 +7,22 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from facetine.build.compute import all_computed
-from facetine.build.direct import direct_names, named_directly, room_for
-from facetine.build.draw import draw
-from facetine.build.guide import Legend, default_looks, legends
-from facetine.build.inks import default_color
-from facetine.build.layout import Layout, Request, fonts_of, lay_out
-from facetine.build.looks import LookScale, Scales, palette_colors, settle_looks
-from facetine.build.onsheet import keep_on_sheet
-from facetine.build.settle import Axis, called_format, filled_levels, level_texts, settle_axes
-from facetine.build.split import Split, split, turned
-from facetine.build.texts import with_texts
-from facetine.build.window import inside
 from facetine.core.columns import Columns
 from facetine.findings import Finding, Findings, so_many
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
+from facetine.pipeline.compute import all_computed
+from facetine.pipeline.direct import direct_names, named_directly, room_for
+from facetine.pipeline.draw import draw
+from facetine.pipeline.guide import Legend, default_looks, legends
+from facetine.pipeline.inks import default_color
+from facetine.pipeline.layout import Layout, Request, fonts_of, lay_out
+from facetine.pipeline.looks import LookScale, Scales, palette_colors, settle_looks
+from facetine.pipeline.onsheet import keep_on_sheet
+from facetine.pipeline.settle import Axis, called_format, filled_levels, level_texts, settle_axes
+from facetine.pipeline.split import Split, split, turned
+from facetine.pipeline.texts import with_texts
+from facetine.pipeline.window import inside
 from facetine.scene.fonts import named
 from facetine.scene.marks import Scene
 from facetine.scene.markup import REPLACED, clean, plain, shortened

@@ -7,9 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from facetine.build.looks import LookScale
-from facetine.build.settle import Axis
-from facetine.build.split import Part
 from facetine.core.columns import Columns
 from facetine.core.scales.templates import parsed
 from facetine.core.scales.transforms import Linear
@@ -18,6 +15,9 @@ from facetine.errors import OptionError
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.base import Computed
 from facetine.layers.values import VALUE_TEXT, check_names
+from facetine.pipeline.looks import LookScale
+from facetine.pipeline.settle import Axis
+from facetine.pipeline.split import Part
 
 
 def with_texts(part: Part, rows: Columns, axes: Mapping[str, Axis], looks: Mapping[str, LookScale]) -> Columns:

@@ -9,9 +9,6 @@ from typing import Any
 
 import numpy as np
 
-from facetine.build.levels import MISSING
-from facetine.build.split import Part, Split
-from facetine.build.titles import axis_title
 from facetine.core.arrays import FloatArray, is_number
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
@@ -27,6 +24,9 @@ from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.scale import NUMBER_KINDS, ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.layers.values import check_names, template
+from facetine.pipeline.levels import MISSING
+from facetine.pipeline.split import Part, Split
+from facetine.pipeline.titles import axis_title
 from facetine.scene.markup import shortened
 
 _MARGIN = 0.035

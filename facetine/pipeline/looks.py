@@ -8,10 +8,6 @@ from typing import Any
 
 import numpy as np
 
-from facetine.build.levels import MISSING, missing_policy
-from facetine.build.settle import Axis, level_texts
-from facetine.build.split import Split
-from facetine.build.titles import look_title, said_title
 from facetine.core.arrays import FloatArray, is_number
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
@@ -28,6 +24,10 @@ from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES, Theme
 from facetine.layers.base import Look
+from facetine.pipeline.levels import MISSING, missing_policy
+from facetine.pipeline.settle import Axis, level_texts
+from facetine.pipeline.split import Split
+from facetine.pipeline.titles import look_title, said_title
 
 _STEPS = 256
 _COARSE = 24

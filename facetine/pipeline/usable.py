@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from facetine.build.levels import missing_policy
 from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.scales.transforms import Log, Logit, Transform
 from facetine.data.table import Column
@@ -14,6 +13,7 @@ from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
+from facetine.pipeline.levels import missing_policy
 
 
 def usable(

@@ -7,14 +7,14 @@ from typing import Any
 
 import numpy as np
 
-from facetine.build.guide import AxisTicks, number_texts, number_ticks
-from facetine.build.settle import Axis
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.transforms import Linear, Log
 from facetine.data.expressions import evaluated
 from facetine.data.intake import taken_in
 from facetine.errors import FacetineError, ScaleError
 from facetine.grammar.scale import ScaleSpec, SecondSpec
+from facetine.pipeline.guide import AxisTicks, number_texts, number_ticks
+from facetine.pipeline.settle import Axis
 
 _STEPS = 4097
 

@@ -8,10 +8,6 @@ from typing import Any
 
 import numpy as np
 
-from facetine.build.alone import own_table, placed
-from facetine.build.levels import MISSING, all_levels, coded
-from facetine.build.resolve import facet_column, label_texts, mapped_column
-from facetine.build.usable import check_weights, say_missing, usable
 from facetine.core.arrays import AnyArray, BoolArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.scales.transforms import Transform
@@ -25,6 +21,10 @@ from facetine.grammar.aesthetics import POSITIONS, TURNED, MapValue
 from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import NUMERIC_LOOKS, AxisSpace, Context, DrawnLayer, Shared, Title
+from facetine.pipeline.alone import own_table, placed
+from facetine.pipeline.levels import MISSING, all_levels, coded
+from facetine.pipeline.resolve import facet_column, label_texts, mapped_column
+from facetine.pipeline.usable import check_weights, say_missing, usable
 
 ANNOTATIONS = ("labels", "reference", "region", "callout")
 """Layers that explain others: what they do not show is shown elsewhere."""

@@ -10,10 +10,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.build.guide import AxisTicks, axis_ticks
-from facetine.build.settle import Axis
 from facetine.core.arrays import FloatArray
 from facetine.grammar.theme import Theme
+from facetine.pipeline.guide import AxisTicks, axis_ticks
+from facetine.pipeline.settle import Axis
 from facetine.scene.typeset import Block, TextStyle, set_text
 
 # Turned names stand a line apart; where not even every fourth has that, nothing else helps.
