@@ -19,11 +19,11 @@ import numpy as np
 import pandas as pd
 
 import facetine as ft
-from facetine.pipeline import pipeline
+from facetine.pipeline import built as pipeline
 from facetine.writers.pdf import pdf
 from facetine.writers.svg import svg
 
-STEPS = ("split", "all_computed", "settle_axes", "settle_looks", "legends", "lay_out", "draw")
+STEPS = ("split", "computed", "settle_axes", "settle_looks", "legends", "lay_out", "draw")
 
 
 def main() -> None:

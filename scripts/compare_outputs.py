@@ -69,7 +69,7 @@ def collected(folder: Path, sentences: int) -> dict[str, str]:
             {"__file__": str(source), "__name__": "__main__", "OUT": made},
         )
     made = folder / "demo"
-    made.mkdir(parents=True)
+    made.mkdir(parents=True, exist_ok=True)
     write_demo_data(made / "data")
     (made / "plan.toml").write_text((files("facetine.batch") / "demo_plan.toml").read_text("utf-8"), "utf-8")
     ft.export_plan(made / "plan.toml")
@@ -154,6 +154,8 @@ def sentence(seed: int) -> Any:
     )
     if chance.random() < 0.2:
         figure = figure.trend() if verb == "points" else figure.reference(aggregate="mean", axis=chance.choice("xy"))
+    if verb in ("bars", "cells") and chance.random() < 0.3:
+        figure = figure.labels(of=verb, text="{count}")
     if chance.random() < 0.3:
         figure = figure.facet(chance.choice(words), heading="{name}: {value} ({count})")
     for axis in "xy":

@@ -213,6 +213,18 @@ class DrawnLayer(Layer):
     """Whether a mark outside a window is left out whole, instead of being cut at its edge."""
     can_turn: ClassVar[bool] = False
     """Whether a category on y and a number on x turns it."""
+    explains: ClassVar[bool] = False
+    """Whether it explains other layers: what it does not show is shown elsewhere."""
+    counts_by_bins: ClassVar[bool] = False
+    """Whether its counts are those of the bins of another layer along the same axis, where there is one."""
+    compares_spaces: ClassVar[bool] = False
+    """Whether a reader compares it with others of its axis, which then should compute in the same space."""
+    dark_on_own: ClassVar[bool] = False
+    """Whether it takes the ink of texts over filled marks of its own color, since its place tells its group."""
+    values_inside: ClassVar[bool] = False
+    """Whether what is written on its marks stands in their middle, or nowhere."""
+    draws_rows: ClassVar[bool] = False
+    """Whether every row of the data is one of its marks."""
     from_theme: ClassVar[Mapping[str, str]] = {}
     """Options that take a setting of the theme where they are not said."""
     first: ClassVar[str | None] = None
@@ -256,6 +268,29 @@ class DrawnLayer(Layer):
     def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
         """Whether a weight changes what it computes."""
         return bool(self.weighs)
+
+    def bins_of_axis(self) -> FloatArray | None:
+        """The edges of its bins, shape (k + 1,), in the unit of the data; None where it has none."""
+        return None
+
+    def redraws_rows(self) -> bool:
+        """Whether some of its marks are rows of the data, which a layer of all rows would draw again."""
+        return False
+
+    def text_side(self, groups: int, horizontal: bool) -> str:
+        """The side of its marks at which a text about them stands: "above", "below" (inside) or "middle"."""
+        if self.values_inside:
+            return "middle"
+        stacked = getattr(self, "arrange", "") in ("stack", "share") and groups > 1
+        return "below" if stacked and self.filled_marks and not horizontal else "above"
+
+    def explaining(self, other: DrawnLayer, groups: int, horizontal: bool) -> Self:  # noqa: ARG002
+        """The layer as it stands at the marks of another one, whose computed rows it takes."""
+        return self
+
+    def key_size(self, size: float, looks: Mapping[str, Look]) -> tuple[float, float]:  # noqa: ARG002
+        """Width and height of its key in a legend whose texts have a size, in points."""
+        return 0.8 * size, 0.8 * size
 
     @property
     def borrows(self) -> str | None:

@@ -149,6 +149,10 @@ class Boxes(DrawnLayer):
         thick = stroke._replace(width=MEDIAN * stroke.width)
         yield segments(np.array([[left + waist, median, right - waist, median]]), thick)
 
+    def redraws_rows(self) -> bool:
+        """Whether outliers are drawn as points."""
+        return self.outliers
+
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)

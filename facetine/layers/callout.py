@@ -22,6 +22,7 @@ class Callout(DrawnLayer):
     """A remark in the panel, with an arrow to what it is about."""
 
     verb: ClassVar[str] = "callout"
+    explains: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ()
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "line_width")

@@ -41,6 +41,7 @@ class Cells(DrawnLayer):
     """A heat map: with color mapped, one cell for each x and y as given; without it, counts of the rows in each."""
 
     verb: ClassVar[str] = "cells"
+    values_inside: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity")

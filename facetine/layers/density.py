@@ -139,6 +139,7 @@ class Density(DrawnLayer):
     """A curve that shows where values are dense, by a Gaussian kernel."""
 
     verb: ClassVar[str] = "density"
+    counts_by_bins: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")

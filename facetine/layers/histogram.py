@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Self
 import numpy as np
 
 from facetine.core.arrange.bars import shares, stacked
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.stats.binning import MOST_BINS, RULES, chosen_edges, counted, rule_width
 from facetine.errors import KindError, OptionError
@@ -150,6 +150,10 @@ class Histogram(DrawnLayer):
         if looks["outline"] == Look((None,)) and len(widths) and widths.min() > _LEAST_PARTED:
             looks |= {"outline": Look((panel.ground,)), "line_width": Look((0.4,))}
         yield from rectangles(rows.take(filled), looks)
+
+    def bins_of_axis(self) -> FloatArray | None:
+        """The edges of its bins."""
+        return np.array(self.edges)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""

@@ -28,6 +28,8 @@ class Intervals(DrawnLayer):
     """A dot at the center and a line to both ends; or ends as they are given in y_low and y_high."""
 
     verb: ClassVar[str] = "intervals"
+    dark_on_own: ClassVar[bool] = True
+    compares_spaces: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = (
         "x",
         "y",

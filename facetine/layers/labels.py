@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
-from typing import Any, ClassVar
+from dataclasses import dataclass, replace
+from typing import Any, ClassVar, Self
 
 import numpy as np
 
@@ -26,6 +26,7 @@ class Labels(DrawnLayer):
     """The text of a column at x and y; or what another layer computed, at its marks."""
 
     verb: ClassVar[str] = "labels"
+    explains: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "label", "color", "group")
     required: ClassVar[tuple[str, ...]] = ()
     drops_outside: ClassVar[bool] = True
@@ -67,6 +68,10 @@ class Labels(DrawnLayer):
         if self.of is None and self.text is not None:
             raise OptionError(f"{context.where}: text is what is written of another layer", 'of="bars", or map={"label": "…"}')
         return rows
+
+    def explaining(self, other: DrawnLayer, groups: int, horizontal: bool) -> Self:
+        """Texts stand where they are said to, else where the marks want them."""
+        return self if self.side is not None else replace(self, side=other.text_side(groups, horizontal))
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Texts, with leaders below them."""

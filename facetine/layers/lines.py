@@ -59,6 +59,10 @@ class Lines(Aggregating):
         """A line for each group."""
         yield from drawn_lines(rows, panel, self.steps)
 
+    def key_size(self, size: float, looks: Mapping[str, Look]) -> tuple[float, float]:  # noqa: ARG002
+        """Long enough for a dash to be told."""
+        return 1.9 * size, 0.8 * size
+
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)

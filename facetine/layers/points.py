@@ -31,6 +31,7 @@ class Points(Aggregating):
     """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another."""
 
     verb: ClassVar[str] = "points"
+    draws_rows: ClassVar[bool] = True
     can_turn: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "size", "shape", "line_width", "group", "weight")
     drops_outside: ClassVar[bool] = True
@@ -124,6 +125,11 @@ class Points(Aggregating):
             panel = panel._replace(looks={name: look.take(drawn) for name, look in panel.looks.items()})
             rows = rows.take(drawn)
         yield from drawn_points(rows, panel)
+
+    def key_size(self, size: float, looks: Mapping[str, Look]) -> tuple[float, float]:
+        """As large as the point itself."""
+        point = float(looks["size"].values[0]) if "size" in looks else 0.0
+        return max(point, 0.8 * size), max(point, 0.8 * size)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
         """One opaque marker in the middle."""

@@ -29,6 +29,7 @@ class Reference(DrawnLayer):
     """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data."""
 
     verb: ClassVar[str] = "reference"
+    explains: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "line"

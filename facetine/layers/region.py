@@ -23,6 +23,7 @@ class MarkedRegion(DrawnLayer):
     """A part of the panel set off by a tint: between two x, two y, or both."""
 
     verb: ClassVar[str] = "region"
+    explains: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ()
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")

@@ -54,6 +54,7 @@ class Trend(DrawnLayer):
     """A line fitted to each group, with a band for what is known of it."""
 
     verb: ClassVar[str] = "trend"
+    compares_spaces: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")

@@ -77,7 +77,7 @@ def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: 
     rows = labelled(layer, rows, horizontal)
     texts = rows.values[VALUE_TEXT].tolist()
     inside_only = getattr(layer, "arrange", "") in ("stack", "share") and len(np.unique(rows.group)) > 1
-    inside_only = inside_only or layer.verb == "cells"
+    inside_only = inside_only or layer.values_inside
     taken: list[Region] = []
     lost = 0
     for row, text in enumerate(texts):

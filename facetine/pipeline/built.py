@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -11,7 +11,8 @@ from facetine.core.columns import Columns
 from facetine.findings import Finding, Findings, so_many
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
-from facetine.pipeline.compute import all_computed
+from facetine.grammar.theme import Theme
+from facetine.pipeline.compute import computed
 from facetine.pipeline.direct import direct_names, named_directly, room_for
 from facetine.pipeline.draw import draw
 from facetine.pipeline.guide import Legend, default_looks, legends
@@ -19,8 +20,9 @@ from facetine.pipeline.inks import default_color
 from facetine.pipeline.layout import Layout, Request, fonts_of, lay_out
 from facetine.pipeline.looks import LookScale, Scales, palette_colors, settle_looks
 from facetine.pipeline.onsheet import keep_on_sheet
+from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.settle import Axis, called_format, filled_levels, level_texts, settle_axes
-from facetine.pipeline.split import Split, split, turned
+from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.window import inside
 from facetine.scene.fonts import named
@@ -33,7 +35,7 @@ MOST_OF_TICK = 40
 _LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class Built:
     """A figure that is ready to be written."""
 
@@ -41,8 +43,13 @@ class Built:
     findings: tuple[Finding, ...]
     layout: Layout
     scales: Scales
-    tables: list[Columns]
-    """Each layer's rows as drawn, in axis space."""
+    runs: Runs
+    """The layers, with their rows as drawn."""
+
+    @property
+    def tables(self) -> list[Columns]:
+        """Each layer's rows as drawn, in axis space."""
+        return [run.table for run in self.runs]
 
 
 def build(sentence: Sentence, width: float, height: float | None) -> Built:
@@ -63,47 +70,40 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
 
 def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     findings = Findings()
-    parts = split(sentence, findings, _room(sentence, width, height))
-    sentence = turned(sentence)
-    tables = all_computed(parts)
-    axes = settle_axes(sentence, parts, tables)
-    _say_empty(parts, tables, findings)
-    tables = [inside(axes, table, part) for table, part in zip(tables, parts.parts, strict=True)]
-    looks = settle_looks(sentence, parts, tables, findings)
-    tables = [with_texts(part, table, axes, looks) for table, part in zip(tables, parts.parts, strict=True)]
-    scales = Scales(axes, looks)
-    _check_layers(parts, findings)
-    _check_looks(parts, looks, findings)
-    theme = sentence.theme
-    first = palette_colors(NOTHING, theme)[0]
-    defaults = {
-        str(place): default_looks(part.layer, theme, default_color(place, parts.parts, theme, first))
-        for place, part in enumerate(parts.parts)
-    }
-    headings = _headings(sentence, parts)
+    whole = split(sentence, findings, _room(sentence, width, height))
+    whole = replace(whole, runs=computed(whole))
+    sentence, theme = whole.sentence, sentence.theme
+    axes = settle_axes(whole)
+    _say_empty(whole.runs, findings)
+    whole = replace(whole, runs=tuple(inside(axes, run) for run in whole.runs))
+    scales = Scales(axes, settle_looks(whole, findings))
+    runs = _with_usual(tuple(with_texts(run, whole.runs, scales) for run in whole.runs), theme)
+    _check_layers(runs, findings)
+    _check_looks(whole, scales.looks, findings)
+    headings = _headings(whole)
     per_row = sentence.facet.per_row if sentence.facet else 1
     # Where a second axis stands at the right, there is no place for names at the ends of lines.
     beside = axes["y"].spec.second is None
-    direct = direct_names(parts.parts, looks, per_row if per_row is not None else parts.panels) if beside else []
-    shown = {name: scale for name, scale in looks.items() if not named_directly(scale, parts.parts, direct)}
+    direct = direct_names(runs, scales.looks, per_row if per_row is not None else whole.panels) if beside else []
+    shown = {name: scale for name, scale in scales.looks.items() if not named_directly(scale, runs, direct)}
     titles = sentence.titles
     title, subtitle, note = (
         _cut(text or "", name, findings)
         for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.note))
     )
-    guides = _with_short_ticks(tuple(legends(shown, parts.parts, defaults, theme.tick_color)), findings)
+    guides = _with_short_ticks(tuple(legends(shown, runs, theme.tick_color)), findings)
     request = Request(
         width, height, theme, title, subtitle, note,
         axes["x"], axes["y"], headings, sentence.facet.per_row if sentence.facet else None,
         guides, room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, findings)
-    scene = draw(layout, scales, parts.parts, tables, defaults, theme, sentence.seed, headings, direct)
+    scene = draw(layout, scales, runs, sentence, headings, direct)
     keep_on_sheet(scene, findings)
     scene.title = clean(plain(title))
-    scene.description = clean(_described(sentence, parts, tables, axes))
+    scene.description = clean(_described(sentence, runs, axes))
     _check_glyphs(scene, theme.font, findings)
-    return Built(scene, findings.said, layout, scales, tables)
+    return Built(scene, findings.said, layout, scales, runs)
 
 
 def _cut(text: str, name: str, findings: Findings) -> str:
@@ -137,21 +137,26 @@ def _room(sentence: Sentence, width: float, height: float | None) -> tuple[float
     return across, height if height is not None else 0.75 * across
 
 
-def _say_empty(parts: Split, tables: list[Columns], findings: Findings) -> None:
+def _with_usual(runs: Runs, theme: Theme) -> Runs:
+    """The layers with the looks of their marks to which nothing is mapped."""
+    first = palette_colors(NOTHING, theme)[0]
+    return tuple(replace(run, usual=default_looks(run.layer, theme, default_color(run, runs, theme, first))) for run in runs)
+
+
+def _say_empty(runs: Runs, findings: Findings) -> None:
     """Layers that have nothing to draw."""
-    if not any(len(table) for table in tables):
+    if not any(len(run.table) for run in runs):
         findings.add("figure-empty", "figure", "there are no rows to draw; the figure is empty", severity="warning")
         return
-    for number, (part, table) in enumerate(zip(parts.parts, tables, strict=True), 1):
-        if not len(table):
-            name = part.layer.name or f"layer {number}"
-            findings.add("layer-empty", part.context.where, f"{name} has no rows, so nothing of it is drawn", severity="warning")
+    for run in runs:
+        if not len(run.table):
+            name = run.layer.name or f"layer {run.number + 1}"
+            findings.add("layer-empty", run.context.where, f"{name} has no rows, so nothing of it is drawn", severity="warning")
 
 
-def _check_layers(parts: Split, findings: Findings) -> None:
+def _check_layers(runs: Runs, findings: Findings) -> None:
     """Layers that draw the same rows twice."""
-    verbs = {part.layer.verb for part in parts.parts}
-    if "points" in verbs and any(getattr(part.layer, "outliers", False) for part in parts.parts):
+    if any(run.layer.draws_rows for run in runs) and any(run.layer.redraws_rows() for run in runs):
         findings.add(
             "outliers-twice",
             "figure.boxes",
@@ -160,11 +165,11 @@ def _check_layers(parts: Split, findings: Findings) -> None:
         )
 
 
-def _check_looks(parts: Split, looks: Mapping[str, LookScale], findings: Findings) -> None:
+def _check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Findings) -> None:
     """Looks from which readers can hardly tell what they stand for."""
     for aesthetic, scale in looks.items():
         where = f"figure.scale({aesthetic!r})"
-        column = parts.columns.get(aesthetic)
+        column = whole.columns.get(aesthetic)
         if column is None or scale.spec.kind == "as_given":
             continue
         if aesthetic in ("size", "opacity", "line_width") and column.kind in ("category", "yes_no"):
@@ -177,7 +182,7 @@ def _check_looks(parts: Split, looks: Mapping[str, LookScale], findings: Finding
                 "many-shapes", where, f"{len(scale.labels)} shapes can hardly be told apart",
                 "map color, or make panels with .facet()", "warning",
             )  # fmt: skip
-    shown = {column.name for name, column in parts.columns.items() if name in _LOOKS}
+    shown = {column.name for name, column in whole.columns.items() if name in _LOOKS}
     if len(shown) > 3:
         findings.add(
             "many-looks", "figure", f"{len(shown)} columns are shown at once: {', '.join(sorted(shown))}",
@@ -185,35 +190,35 @@ def _check_looks(parts: Split, looks: Mapping[str, LookScale], findings: Finding
         )  # fmt: skip
 
 
-def _headings(sentence: Sentence, parts: Split) -> tuple[str, ...] | None:
-    facet = sentence.facet
+def _headings(whole: Split) -> tuple[str, ...] | None:
+    sentence, facet = whole.sentence, whole.sentence.facet
     if facet is None:
         return None
-    levels = parts.levels["facet"] or ("",)
+    levels = whole.levels["facet"] or ("",)
     if callable(facet.heading):
         return tuple(called_format(facet.heading, level, "figure.facet", "heading") for level in levels)
-    said = level_texts(levels, NOTHING, "figure.facet") if parts.levels["facet"] else ("",)
+    said = level_texts(levels, NOTHING, "figure.facet") if whole.levels["facet"] else ("",)
     name = sentence.codebook.title(facet.by)
     words = {"name": [name] * len(said), "value": list(said)}
-    return filled_levels(facet.heading, words, _panel_counts(parts, len(said)), "figure.facet: heading")
+    return filled_levels(facet.heading, words, _panel_counts(whole.runs, len(said)), "figure.facet: heading")
 
 
-def _panel_counts(parts: Split, panels: int) -> list[int]:
+def _panel_counts(runs: Runs, panels: int) -> list[int]:
     """How many rows of the first layer with data each panel has."""
-    for part in parts.parts:
-        if part.columns and len(part.rows):
-            found: list[int] = np.bincount(part.rows.panel, minlength=panels).tolist()
+    for run in runs:
+        if run.columns and len(run.rows):
+            found: list[int] = np.bincount(run.rows.panel, minlength=panels).tolist()
             return found
     return [0] * panels
 
 
-def _described(sentence: Sentence, parts: Split, tables: list[Columns], axes: Mapping[str, Axis]) -> str:
+def _described(sentence: Sentence, runs: Runs, axes: Mapping[str, Axis]) -> str:
     """A few sentences for readers who can't see the figure."""
-    drawn = ", ".join(dict.fromkeys(part.layer.verb for part in parts.parts))
+    drawn = ", ".join(dict.fromkeys(run.layer.verb for run in runs))
     text = f"Chart with {drawn}: {plain(axes['y'].title) or 'y'} against {plain(axes['x'].title) or 'x'}"
     if sentence.facet is not None:
         text += f", a panel for each {plain(sentence.codebook.title(sentence.facet.by))}"
-    said = [line for part, table in zip(parts.parts, tables, strict=True) for line in part.layer.described(table, part.context)]
+    said = [line for run in runs for line in run.layer.described(run.table, run.context)]
     said = [plain(line) for line in said]
     return " ".join([f"{text}.", *said])
 

@@ -13,58 +13,62 @@ from facetine.errors import OptionError, unknown
 from facetine.findings import so_many, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.values import labelled
-from facetine.pipeline.split import Part, Split
+from facetine.pipeline.runs import LayerRun, Runs, Split
 
 
-def all_computed(split: Split) -> list[Columns]:
-    """The tables of all layers; one that borrows gets that of an earlier layer.
+def computed(split: Split) -> Runs:
+    """All layers as they were prepared, with what they computed; one that borrows has the table of an earlier layer.
 
     Raises:
         OptionError: It names a layer that is not there.
     """
-    for part in split.parts:
-        if part.layer.borrows is None:
-            part.layer = part.layer.prepare(_started(part, split.transforms), part.context)
-    _share_bins(split)
-    _say_spaces(split)
-    tables: list[Columns] = []
-    for part in split.parts:
-        wanted = part.layer.borrows
-        if wanted is None:
-            tables.append(computed(part, split.transforms))
-            continue
-        found = [
-            (earlier, table)
-            for earlier, table in zip(split.parts, tables, strict=False)
-            if wanted in (earlier.layer.verb, earlier.layer.name)
-        ]
-        if not found:
-            before = [earlier.layer.verb for earlier in split.parts[: len(tables)]]
-            raise unknown(OptionError, part.context.where, "no earlier layer", wanted, before, "earlier layers")
-        earlier, table = found[-1]
-        part.borrowed = earlier
-        part.layer.compute(table, part.context)
-        tables.append(labelled(earlier.layer, table, earlier.horizontal))
-    return tables
+    prepared = _with_bins(tuple(_prepared(run, split.transforms) for run in split.runs))
+    _say_spaces(prepared, split.transforms)
+    done: list[LayerRun] = []
+    for run in prepared:
+        done.append(_with_table(run, split.transforms) if run.layer.borrows is None else _borrowing(run, done))
+    return tuple(done)
 
 
-def _share_bins(split: Split) -> None:
-    """Tells densities of the bins over which their counts lie."""
-    for part in split.parts:
-        if part.layer.verb == "density":
-            for other in split.parts:
-                if other.layer.verb == "histogram" and other.horizontal == part.horizontal:
-                    part.context = replace(part.context, bin_edges=np.array(other.layer.edges))  # type: ignore[attr-defined]
-                    break
+def _prepared(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
+    if run.layer.borrows is not None:
+        return run
+    return replace(run, layer=run.layer.prepare(_started(run, transforms), run.context))
 
 
-def _say_spaces(split: Split) -> None:
+def _borrowing(run: LayerRun, before: list[LayerRun]) -> LayerRun:
+    wanted = run.layer.borrows
+    source = next((earlier for earlier in reversed(before) if wanted in (earlier.layer.verb, earlier.layer.name)), None)
+    if source is None:
+        verbs = [earlier.layer.verb for earlier in before]
+        raise unknown(OptionError, run.context.where, "no earlier layer", wanted, verbs, "earlier layers")
+    run.layer.compute(source.table, run.context)
+    layer = run.layer.explaining(source.layer, len(source.context.groups), source.horizontal)
+    return replace(run, layer=layer, source=source.number, table=labelled(source.layer, source.table, source.horizontal))
+
+
+def _with_bins(runs: Runs) -> Runs:
+    """Tells layers that count by the bins of another what these are."""
+    told = []
+    for run in runs:
+        edges = next((other.layer.bins_of_axis() for other in runs if _bins_along(other, run)), None)
+        known = edges is not None and run.layer.counts_by_bins
+        told.append(replace(run, context=replace(run.context, bin_edges=edges)) if known else run)
+    return tuple(told)
+
+
+def _bins_along(other: LayerRun, run: LayerRun) -> bool:
+    return other.layer.bins_of_axis() is not None and other.horizontal == run.horizontal
+
+
+def _say_spaces(runs: Runs, transforms: Mapping[str, Transform]) -> None:
     """Says where a statistic of the data meets one of the axis on one axis that is not even."""
-    computing = [part for part in split.parts if part.layer.verb in ("intervals", "trend") and part.layer.computed]
     for axis in ("x", "y"):
-        if isinstance(split.transforms[axis], Linear):
+        if isinstance(transforms[axis], Linear):
             continue
-        by_space = {part.layer.works_in: part for part in computing if axis == ("x" if part.horizontal else "y")}
+        by_space = {
+            run.layer.works_in: run for run in runs if run.layer.compares_spaces and run.layer.computed and run.value_axis == axis
+        }
         if len(by_space) > 1:
             data, places = by_space["data"], by_space["axis"]
             data.context.say(
@@ -74,42 +78,37 @@ def _say_spaces(split: Split) -> None:
             )
 
 
-def _own(part: Part, transforms: Mapping[str, Transform]) -> Mapping[str, Transform]:
+def _own(run: LayerRun, transforms: Mapping[str, Transform]) -> Mapping[str, Transform]:
     """The transforms as the layer sees its axes."""
-    return {"x": transforms["y"], "y": transforms["x"]} if part.horizontal else transforms
+    return {"x": transforms["y"], "y": transforms["x"]} if run.horizontal else transforms
 
 
-def _started(part: Part, transforms: Mapping[str, Transform]) -> Columns:
+def _started(run: LayerRun, transforms: Mapping[str, Transform]) -> Columns:
     """The rows in the space in which the layer computes."""
-    if part.layer.works_in == "data":
-        return part.rows
-    return _transformed(part.rows, _own(part, transforms), {"x", "y"})
+    if run.layer.works_in == "data":
+        return run.rows
+    return _transformed(run.rows, _own(run, transforms), {"x", "y"})
 
 
-def computed(part: Part, transforms: Mapping[str, Transform]) -> Columns:
-    """A layer's table: computed, arranged, and turned back where the layer is horizontal.
-
-    Args:
-        part: The prepared layer and its rows, x and y exchanged where it is horizontal.
-        transforms: The transforms of x and y as the reader sees them.
-    """
-    layer, own = part.layer, _own(part, transforms)
-    rows = _started(part, transforms)
+def _with_table(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
+    """A run with its table: computed, arranged, and turned back where the layer is horizontal."""
+    layer, own = run.layer, _own(run, transforms)
+    rows = _started(run, transforms)
     mapped = {POSITIONS[name] for name in rows.values if name in POSITIONS}
-    rows = layer.compute(rows, part.context)
-    rows = _finite(rows, part)
+    rows = layer.compute(rows, run.context)
+    rows = _finite(rows, run)
     # What arranging moves is kept for texts, which tell values and not places.
     rows = rows.put(**{f"{axis} value": rows[axis] for axis in ("x", "y") if axis in rows})
-    rows = _finite(layer.arrange_rows(rows, part.context), part)
+    rows = _finite(layer.arrange_rows(rows, run.context), run)
     # What was computed on places is in axis space already; counts beside them are not.
-    rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.works_in == "axis" else set())), rows, part)
-    rows = layer.scattered(rows, part.context)
-    return rows.renamed(TURNED) if part.horizontal else rows
+    rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.works_in == "axis" else set())), rows, run)
+    rows = layer.scattered(rows, run.context)
+    return replace(run, table=rows.renamed(TURNED) if run.horizontal else rows)
 
 
-def _finite(rows: Columns, part: Part) -> Columns:
+def _finite(rows: Columns, run: LayerRun) -> Columns:
     """The rows that were computed to be somewhere; says how many were not, as where squares of huge numbers run over."""
-    if part.layer.keeps_gaps:
+    if run.layer.keeps_gaps:
         return rows
     keep = np.ones(len(rows), bool)
     for name, values in rows.values.items():
@@ -119,13 +118,13 @@ def _finite(rows: Columns, part: Part) -> Columns:
             keep &= ~np.isinf(values)
     if keep.all():
         return rows
-    part.context.say(
+    run.context.say(
         "not-computable", f"{so_many_rows(int((~keep).sum()))} computed to no finite number left out", severity="warning"
     )
     return rows.take(keep)
 
 
-def _placed(moved: Columns, rows: Columns, part: Part) -> Columns:
+def _placed(moved: Columns, rows: Columns, run: LayerRun) -> Columns:
     """The rows whose computed x and y have a place on their scales; says how many have none."""
     if "x_low" in moved and "x_high" in moved and "x" in moved:
         # A mark whose near side would stand below what the axis can show is as wide there as on its far side.
@@ -143,9 +142,9 @@ def _placed(moved: Columns, rows: Columns, part: Part) -> Columns:
                 cut |= lost
     gone = len(rows) - int(keep.sum())
     if gone:
-        part.context.say("rows-off-scale", f"{so_many_rows(gone)} computed without a place on their scale left out")
+        run.context.say("rows-off-scale", f"{so_many_rows(gone)} computed without a place on their scale left out")
     if (cut & keep).any():
-        part.context.say("ends-off-scale", f"{so_many(int((cut & keep).sum()), 'end')} without a place on the scale not drawn")
+        run.context.say("ends-off-scale", f"{so_many(int((cut & keep).sum()), 'end')} without a place on the scale not drawn")
     return moved.take(keep) if gone else moved
 
 

@@ -12,7 +12,7 @@ from facetine.core.geometry.apart import moved_apart
 from facetine.core.stats.groups import grouped
 from facetine.layers.base import Look
 from facetine.pipeline.looks import LookScale
-from facetine.pipeline.split import Part
+from facetine.pipeline.runs import Runs
 from facetine.scene.marks import Group, Region, Stroke, segments
 from facetine.scene.typeset import Block, TextStyle, set_text
 
@@ -30,20 +30,20 @@ class DirectNames(NamedTuple):
     """Of every level, in inline markup."""
 
 
-def direct_names(parts: list[Part], looks: Mapping[str, LookScale], columns: int) -> list[DirectNames]:
+def direct_names(runs: Runs, looks: Mapping[str, LookScale], columns: int) -> list[DirectNames]:
     """The layers whose lines are named at their ends: where that was said, or left open and there are three at most.
 
     Args:
-        parts: The layers.
+        runs: The layers.
         looks: The settled scales.
         columns: Panels side by side; the names need the room at the right of a single one.
     """
     found = []
-    for number, part in enumerate(parts):
-        wish = part.layer.legend
-        if wish not in ("direct", "auto") or columns > 1 or part.horizontal:
+    for number, run in enumerate(runs):
+        wish = run.layer.legend
+        if wish not in ("direct", "auto") or columns > 1 or run.horizontal:
             continue
-        scale = next((looks[name] for name in ("color", "dash") if name in part.columns and name in looks), None)
+        scale = next((looks[name] for name in ("color", "dash") if name in run.columns and name in looks), None)
         if scale is None or scale.kind != "levels":
             continue
         if wish == "direct" or len(scale.labels) <= _MOST_AUTOMATIC:
@@ -51,19 +51,19 @@ def direct_names(parts: list[Part], looks: Mapping[str, LookScale], columns: int
     return found
 
 
-def named_directly(scale: LookScale, parts: list[Part], direct: list[DirectNames]) -> bool:
+def named_directly(scale: LookScale, runs: Runs, direct: list[DirectNames]) -> bool:
     """Whether every layer that shows a scale names its lines at their ends, so that a legend says nothing new."""
-    named = {names.layer for names in direct if _follows_named(names, scale, parts)}
+    named = {names.layer for names in direct if _follows_named(names, scale, runs)}
     return bool(named) and all(
         number in named
-        for number, part in enumerate(parts)
-        if part.layer.legend and scale.aesthetic in part.columns and scale.aesthetic in part.layer.looks
+        for number, run in enumerate(runs)
+        if run.layer.legend and scale.aesthetic in run.columns and scale.aesthetic in run.layer.looks
     )
 
 
-def _follows_named(names: DirectNames, scale: LookScale, parts: list[Part]) -> bool:
+def _follows_named(names: DirectNames, scale: LookScale, runs: Runs) -> bool:
     """Whether a scale follows the column whose levels are named."""
-    column = parts[names.layer].columns.get(names.aesthetic)
+    column = runs[names.layer].columns.get(names.aesthetic)
     return column is not None and column.name == scale.column
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Mapping
-from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
@@ -13,6 +12,7 @@ from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.findings import Severity
 from facetine.grammar.aesthetics import POSITIONS, TURNED
+from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.base import Look, PanelView
 from facetine.layers.values import readable, value_texts
@@ -22,59 +22,48 @@ from facetine.pipeline.inks import needs_halo
 from facetine.pipeline.layout import Layout, PanelPlace
 from facetine.pipeline.legend import draw_legends
 from facetine.pipeline.looks import Scales
+from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.settle import Axis
-from facetine.pipeline.split import Part
 from facetine.scene.marks import Group, Region, Scene, Stroke, segments, transposed
 from facetine.scene.markup import plain
 from facetine.scene.typeset import Block, TextStyle
 
 
 def draw(
-    layout: Layout,
-    scales: Scales,
-    parts: list[Part],
-    tables: list[Columns],
-    defaults: Mapping[str, Mapping[str, Look]],
-    theme: Theme,
-    seed: int,
-    headings: tuple[str, ...] | None,
-    direct: list[DirectNames],
+    layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, headings: tuple[str, ...] | None, direct: list[DirectNames]
 ) -> Scene:
     """The scene of a figure.
 
     Args:
         layout: Where everything goes.
         scales: The settled scales.
-        parts: The layers.
-        tables: Each layer's rows in axis space, x and y as the reader sees them.
-        defaults: The looks of marks to which nothing is mapped, by the layer's place.
-        theme: The looks.
-        seed: Of all that is left to chance.
+        runs: The layers with their tables.
+        sentence: What the figure says of theme and chance.
         headings: What the panels are called.
         direct: The layers whose lines are named at their ends.
     """
+    theme, seed = sentence.theme, sentence.seed
     root = Group("figure", "Figure")
     scene = Scene(layout.width, layout.height, theme.ground, root)
     _titles(layout, root)
-    by_panel = [_panel_rows(table, len(layout.panels)) for table in tables]
+    by_panel = [_panel_rows(run.table, len(layout.panels)) for run in runs]
+    halos = [needs_halo(run, runs) for run in runs]
     for number, place in enumerate(layout.panels):
         name = plain(headings[number]) if headings else "Panel"
         group = root.group(f"panel-{number + 1}", name)
         _hairlines(layout, place, scales, theme, group)
-        for order, part in enumerate(parts):
-            rows = by_panel[order][number]
-            own = looks_of(part, rows, scales, defaults[str(order)])
-            if part.borrowed is not None:
-                source = parts.index(part.borrowed)
-                own = _label_looks(part, own, rows, looks_of(part.borrowed, rows, scales, defaults[str(source)]))
-            if needs_halo(order, parts) and part.layer.verb == "intervals":
-                # Their place tells the group already; on bars of their own color only another ink is seen.
+        for run in runs:
+            rows = by_panel[run.number][number]
+            own = looks_of(run, rows, scales)
+            if run.source is not None:
+                own = _label_looks(run, runs[run.source], own, rows, scales)
+            if halos[run.number] and run.layer.dark_on_own:
                 own["color"] = Look((theme.text_color,))
-            view = _View(place, scales, theme, seed + 104729 * number, needs_halo(order, parts))
-            _layer(part, order, rows, own, view, number, group)
+            view = _View(place, scales, theme, seed + 104729 * number, halos[run.number])
+            _layer(run, rows, own, view, number, group)
             for names in direct:
-                if names.layer == order and len(rows):
-                    _names(names, rows, place, scales, defaults[str(order)], layout, theme, group)
+                if names.layer == run.number and len(rows):
+                    _names(names, rows, place, scales, run.usual, layout, theme, group)
         _axes(layout, place, scales, theme, group)
         _second_axes(layout, place, scales, theme, group)
         _heading(place, theme, group)
@@ -139,36 +128,24 @@ def _to_points(name: str, box: Region, axis: Axis) -> Callable[[FloatArray], Flo
     return lambda values: box.bottom - axis.extent.share(values) * box.height
 
 
-def looks_of(part: Part, rows: Columns, scales: Scales, defaults: Mapping[str, Look]) -> dict[str, Look]:
+def looks_of(run: LayerRun, rows: Columns, scales: Scales) -> dict[str, Look]:
     """The looks of a layer's rows: what follows data, else the defaults."""
-    looks = dict(defaults)
-    for name in part.layer.looks:
-        follows = name in part.columns or name in part.layer.computed_looks
-        if follows and name in rows and name in scales.looks and part.layer.constant(name) is None:
+    looks = dict(run.usual)
+    for name in run.layer.looks:
+        follows = name in run.columns or name in run.layer.computed_looks
+        if follows and name in rows and name in scales.looks and run.layer.constant(name) is None:
             looks[name] = scales.looks[name].look(rows[name])
     return looks
 
 
-def _label_looks(part: Part, own: dict[str, Look], rows: Columns, theirs: Mapping[str, Look]) -> dict[str, Look]:
+def _label_looks(run: LayerRun, source: LayerRun, own: dict[str, Look], rows: Columns, scales: Scales) -> dict[str, Look]:
     """Texts on filled marks take an ink that is readable there, unless one is said."""
-    assert part.borrowed is not None
-    inside = side_of(part) in ("middle", "below") and part.borrowed.layer.filled_marks
-    if not inside or part.layer.constant("color") is not None:
+    inside = getattr(run.layer, "side", None) in ("middle", "below") and source.layer.filled_marks
+    if not inside or run.layer.constant("color") is not None:
         return own
-    inks = tuple(readable(theirs["color"].of(row)) for row in range(len(rows)))
+    below = looks_of(source, rows, scales)["color"]
+    inks = tuple(readable(below.of(row)) for row in range(len(rows)))
     return own | {"color": Look(inks or ("#000000",), np.arange(len(rows)) if inks else None)}
-
-
-def side_of(part: Part) -> str:
-    """The side at which a text stands: in the middle of cells, inside stacked bars, else above."""
-    said: str | None = getattr(part.layer, "side", None)
-    source = part.borrowed
-    if said is not None or source is None:
-        return said or "above"
-    if source.layer.verb == "cells":
-        return "middle"
-    stacked = getattr(source.layer, "arrange", "") in ("stack", "share") and len(source.context.groups) > 1
-    return "below" if stacked and source.layer.filled_marks and not source.horizontal else "above"
 
 
 class _View(NamedTuple):
@@ -181,8 +158,9 @@ class _View(NamedTuple):
     halo: bool
 
 
-def _layer(part: Part, order: int, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Group) -> None:
-    layer, theme, axes, box = part.layer, view.theme, view.scales.axes, view.place.box
+def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Group) -> None:
+    order = run.number
+    layer, theme, axes, box = run.layer, view.theme, view.scales.axes, view.place.box
     clip = box if any(axis.window for axis in axes.values()) and not layer.drops_outside else None
     said = layer.name or f"{layer.verb.capitalize()}"
     group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip)
@@ -191,16 +169,14 @@ def _layer(part: Part, order: int, rows: Columns, looks: Mapping[str, Look], vie
     across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])
     slots = {axis: abs(float(np.diff(move(np.array([0.0, 1.0])))[0])) if axes[axis].kind == "levels" else 0.0
              for axis, move in (("x", across), ("y", up))}  # fmt: skip
-    if part.borrowed is not None:
-        layer = replace(layer, side=side_of(part))  # type: ignore[call-arg]
-    context = part.context
+    context = run.context
     name = context.panels[panel] if len(context.panels) > 1 else ""
 
     def say(code: str, text: str, mend: str = "", severity: Severity = "note") -> None:
         context.findings.add(code, context.where, text, mend, severity, f"panel {name!r}" if name else "")
 
     shared = PanelView(box, looks, view.seed + 7919 * order, -1, style, theme.ground, across, up, view.halo, slots["x"], say)
-    if part.horizontal:
+    if run.horizontal:
         turned_box = Region(box.y, box.x, box.height, box.width)
         own = shared._replace(box=turned_box, up=1, x=up, y=across, slot=slots["y"])
         group.items.extend(transposed(mark) for mark in layer.draw(rows.renamed(TURNED), own))
@@ -208,7 +184,7 @@ def _layer(part: Part, order: int, rows: Columns, looks: Mapping[str, Look], vie
         group.items.extend(layer.draw(rows, shared))
     if layer.value_template is not None:
         small = style._replace(size=theme.value_text_size)
-        texts = value_texts(layer, rows, shared, part.horizontal, small)
+        texts = value_texts(layer, rows, shared, run.horizontal, small)
         # Texts stand beside their marks and are not cut with them.
         (group if clip is None else into.group(f"values-{order + 1}-{layer.verb}", f"Values of {said}")).items.extend(texts)
 

@@ -19,8 +19,8 @@ from facetine.grammar.scale import DASHES, EVERY, ScaleSpec
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer, Look
 from facetine.pipeline.looks import LookScale
+from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.settle import Axis, called_format
-from facetine.pipeline.split import Part
 
 
 class AxisTicks(NamedTuple):
@@ -228,15 +228,12 @@ class Legend(NamedTuple):
     bar: ColorBar | None = None
 
 
-def legends(
-    looks: Mapping[str, LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]], neutral: str
-) -> list[Legend]:
+def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str) -> list[Legend]:
     """One legend for each column that a look is mapped to; aesthetics that share a column share it.
 
     Args:
         looks: The settled scales by aesthetic.
-        parts: The layers.
-        defaults: For each layer's verb and place in the figure, the looks of marks to which nothing is mapped.
+        runs: The layers.
         neutral: The color of keys in legends that do not explain the color, where the marks' color follows other data.
     """
     together: dict[tuple[str, str, str], list[LookScale]] = {}
@@ -244,43 +241,35 @@ def legends(
         # Looks that stand in the data explain nothing beyond themselves, unless the analyst gives them words.
         if scale.spec.kind == "as_given" and scale.spec.format is None:
             continue
-        if any(_shown(part, scale.aesthetic) for part in parts):
+        if any(_shown(run, scale.aesthetic) for run in runs):
             together.setdefault((scale.column, scale.kind, scale.title), []).append(scale)
     made = []
     for scales in together.values():
-        legend = _legend(scales, parts, defaults, neutral)
+        legend = _legend(scales, runs, neutral)
         if legend is not None:
             made.append(legend)
-            made += _gaps(scales, legend, parts, defaults, neutral)
+            made += _gaps(scales, legend, runs, neutral)
     return made
 
 
-def _gaps(
-    scales: list[LookScale], legend: Legend, parts: list[Part], defaults: Mapping[str, Mapping[str, Look]], neutral: str
-) -> list[Legend]:
+def _gaps(scales: list[LookScale], legend: Legend, runs: Runs, neutral: str) -> list[Legend]:
     """The key of rows without a number, where they are drawn."""
     first = scales[0]
     if first.kind == "levels" or not any(scale.gaps for scale in scales):
         return []
     values = {scale.aesthetic: Look((scale.values[-1],)) for scale in scales}
     keys = tuple(
-        (part.layer, _key_looks(part, defaults[f"{place}"], values, neutral))
-        for place, part in enumerate(parts)
-        if any(_shown(part, scale.aesthetic) for scale in scales)
+        (run.layer, _key_looks(run, values, neutral)) for run in runs if any(_shown(run, scale.aesthetic) for scale in scales)
     )
     return [Legend(f"{legend.name}-missing", "", (Entry(_end_word(first, "missing"), keys),))]
 
 
-def _shown(part: Part, aesthetic: str) -> bool:
+def _shown(run: LayerRun, aesthetic: str) -> bool:
     """Whether a layer's marks show an aesthetic that follows data."""
-    layer = part.layer
-    follows = aesthetic in part.columns or (aesthetic in layer.computed_looks and layer.constant(aesthetic) is None)
-    return bool(layer.legend) and follows and aesthetic in layer.looks
+    return bool(run.layer.legend) and run.follows(aesthetic) and aesthetic in run.layer.looks
 
 
-def _legend(
-    scales: list[LookScale], parts: list[Part], defaults: Mapping[str, Mapping[str, Look]], neutral: str
-) -> Legend | None:
+def _legend(scales: list[LookScale], runs: Runs, neutral: str) -> Legend | None:
     first = scales[0]
     if first.kind == "levels":
         labels: tuple[str, ...] = first.labels
@@ -310,21 +299,19 @@ def _legend(
     for label, number in zip(labels, numbers.tolist(), strict=True):
         values = {scale.aesthetic: Look((_one(scale, number),)) for scale in scales}
         keys = tuple(
-            (part.layer, _key_looks(part, defaults[f"{place}"], values, neutral))
-            for place, part in enumerate(parts)
-            if any(_shown(part, scale.aesthetic) for scale in scales)
+            (run.layer, _key_looks(run, values, neutral)) for run in runs if any(_shown(run, scale.aesthetic) for scale in scales)
         )
         entries.append(Entry(label, keys, float(values["opacity"].values[0]) if "opacity" in values else 1.0))
     return Legend("-".join(scale.aesthetic for scale in scales), first.title, tuple(entries))
 
 
-def _key_looks(part: Part, usual: Mapping[str, Look], values: Mapping[str, Look], neutral: str) -> dict[str, Look]:
+def _key_looks(run: LayerRun, values: Mapping[str, Look], neutral: str) -> dict[str, Look]:
     """The looks of a key: those that the legend explains, else the layer's own."""
-    follows = {*part.columns, *part.layer.computed_looks}
-    looks = {**usual, **{name: look for name, look in values.items() if name in follows}}
+    follows = {*run.columns, *run.layer.computed_looks}
+    looks = {**run.usual, **{name: look for name, look in values.items() if name in follows}}
     for name in ("color", "outline"):
         # A color of the palette would stand for a category here.
-        if name in follows and name in looks and name not in values and part.layer.constant(name) is None:
+        if name in follows and name in looks and name not in values and run.layer.constant(name) is None:
             looks[name] = Look((neutral,))
     return looks
 

@@ -101,14 +101,9 @@ class _Setter:
         self.ticks = theme.gap
 
     def _key_size(self, entry: Entry) -> tuple[float, float]:
-        """Room for the key: a little more than a line for points, wider for lines, as large as the largest point."""
-        width = height = 0.8 * self.size
-        for layer, looks in entry.keys:
-            if layer.verb == "lines":
-                width = max(width, 1.9 * self.size)
-            if "size" in looks and layer.verb == "points":
-                width, height = max(width, looks["size"].values[0]), max(height, looks["size"].values[0])
-        return width, height
+        """Room for the keys of all its layers, drawn over each other."""
+        sizes = [layer.key_size(self.size, looks) for layer, looks in entry.keys] or [(0.8 * self.size, 0.8 * self.size)]
+        return max(width for width, _ in sizes), max(height for _, height in sizes)
 
     def in_rows(self, legends: tuple[Legend, ...], room: float, one: bool) -> LegendPlan | None:
         """Level: title and entries side by side; all in one row, or None, or each legend in as many rows as it needs."""

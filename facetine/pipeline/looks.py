@@ -25,8 +25,8 @@ from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES, Theme
 from facetine.layers.base import Look
 from facetine.pipeline.levels import MISSING, missing_policy
+from facetine.pipeline.runs import Split
 from facetine.pipeline.settle import Axis, level_texts
-from facetine.pipeline.split import Split
 from facetine.pipeline.titles import look_title, said_title
 
 _STEPS = 256
@@ -92,20 +92,21 @@ class Scales:
     looks: Mapping[str, LookScale]
 
 
-def settle_looks(sentence: Sentence, split: Split, tables: list[Columns], findings: Findings) -> dict[str, LookScale]:
+def settle_looks(split: Split, findings: Findings) -> dict[str, LookScale]:
     """A scale for every mapped aesthetic that is no place and shows in the marks."""
+    sentence, tables = split.sentence, [run.table for run in split.runs]
     scales = {
-        aesthetic: _computed_scale(sentence, aesthetic, part.layer.look_drawn(part.context).title, tables)
-        for part in split.parts
-        for aesthetic in part.layer.computed_looks
-        if aesthetic not in split.columns and part.layer.constant(aesthetic) is None
+        aesthetic: _computed_scale(sentence, aesthetic, run.layer.look_drawn(run.context).title, tables)
+        for run in split.runs
+        for aesthetic in run.layer.computed_looks
+        if aesthetic not in split.columns and run.layer.constant(aesthetic) is None
     }
     for aesthetic, column in split.columns.items():
         if aesthetic in ("x", "y", "group", "label", "weight"):
             continue
         spec = sentence.scale(aesthetic)
-        title = look_title(sentence, split, aesthetic, column.name)
-        thin = any(aesthetic in part.columns and not part.layer.filled_marks for part in split.parts)
+        title = look_title(split, aesthetic, column.name)
+        thin = any(aesthetic in run.columns and not run.layer.filled_marks for run in split.runs)
         if column.discrete:
             levels = split.levels[aesthetic]
             labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})", _level_counts(split, aesthetic, len(levels)))
@@ -123,9 +124,9 @@ def settle_looks(sentence: Sentence, split: Split, tables: list[Columns], findin
 
 def _level_counts(split: Split, aesthetic: str, count: int) -> list[int]:
     """How many rows of the first layer that shows a look each of its levels has."""
-    for part in split.parts:
-        if aesthetic in part.columns and aesthetic in part.rows:
-            found: list[int] = np.bincount(part.rows[aesthetic].astype(np.int64), minlength=count).tolist()
+    for run in split.runs:
+        if aesthetic in run.columns and aesthetic in run.rows:
+            found: list[int] = np.bincount(run.rows[aesthetic].astype(np.int64), minlength=count).tolist()
             return found
     return [0] * count
 

@@ -10,7 +10,6 @@ from typing import Any
 import numpy as np
 
 from facetine.core.arrays import FloatArray, is_number
-from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.formats import escaped
 from facetine.core.scales.position import Extent, padded
@@ -20,12 +19,11 @@ from facetine.core.scales.values import value_texts
 from facetine.data.codebook import Word
 from facetine.data.table import Column
 from facetine.errors import OptionError, ScaleError, told
-from facetine.grammar.aesthetics import POSITIONS, TURNED
+from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.scale import NUMBER_KINDS, ScaleSpec
-from facetine.grammar.sentence import Sentence
 from facetine.layers.values import check_names, template
 from facetine.pipeline.levels import MISSING
-from facetine.pipeline.split import Part, Split
+from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.titles import axis_title
 from facetine.scene.markup import shortened
 
@@ -92,10 +90,10 @@ def filled_levels(form: str, words: Mapping[str, Sequence[str]], counts: Sequenc
     names = [*words, *(["count"] if counts is not None else [])]
     template(form, where)
     check_names(form, names, where)
-    parts = parsed(form)
+    said = parsed(form)
     total = len(next(iter(words.values())))
     columns: dict[Field, list[str]] = {}
-    for part in parts.parts:
+    for part in said.parts:
         if isinstance(part, Field) and part.name == "count":
             assert counts is not None
             try:
@@ -106,9 +104,9 @@ def filled_levels(form: str, words: Mapping[str, Sequence[str]], counts: Sequenc
             if part.form:
                 raise OptionError(f"{where}: {part.name} is a word, which takes no format such as {part.form!r}")
             columns[part] = list(words[part.name])
-    if not parts.names and form:
+    if not said.names and form:
         raise OptionError(f"{where}: {form!r} names nothing that differs", f'names: {", ".join(names)}; such as "{{value}}"')
-    return tuple(parts.filled(columns, total))
+    return tuple(said.filled(columns, total))
 
 
 def _level_text(level: Any, form: Any, where: str) -> str:
@@ -121,7 +119,7 @@ def _level_text(level: Any, form: Any, where: str) -> str:
         if found is not None:
             return str(found)
     if isinstance(level, tuple):
-        return ", ".join(_level_text(part, None, where) for part in level)
+        return ", ".join(_level_text(run, None, where) for run in level)
     if isinstance(level, bool | np.bool_):
         return "yes" if level else "no"
     if isinstance(level, Word):
@@ -145,24 +143,22 @@ def called_format(form: Any, value: Any, where: str, what: str = "format") -> st
     return said
 
 
-def settle_axes(sentence: Sentence, split: Split, tables: list[Columns]) -> dict[str, Axis]:
+def settle_axes(split: Split) -> dict[str, Axis]:
     """The ranges of x and y over all layers and panels.
 
     Args:
-        sentence: What the figure says.
-        split: Its rows and levels.
-        tables: Each layer's computed rows in axis space, x and y as the reader sees them.
+        split: The computed layers, and their levels.
 
     Raises:
         ScaleError: Limits make no range, or bars stand on a log axis.
     """
-    return {axis: _axis(sentence, split, tables, axis) for axis in ("x", "y")}
+    return {axis: _axis(split, axis) for axis in ("x", "y")}
 
 
-def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) -> Axis:
-    spec = sentence.scale(axis)
+def _axis(split: Split, axis: str) -> Axis:
+    spec = split.sentence.scale(axis)
     column = split.columns.get(axis)
-    title = axis_title(sentence, split, axis)
+    title = axis_title(split, axis)
     if axis in split.levels:
         count = len(split.levels[axis])
         extent = Extent(-0.5, max(count, 1) - 0.5, _reversed(axis, spec))
@@ -173,8 +169,8 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) ->
     kind = _number_kind(spec, column)
     zone = column.zone if column is not None else None
     if kind in ("log", "logit"):
-        _refuse_bars_on_log(split.parts, axis, kind)
-    low, high = _data_range(tables, axis)
+        _refuse_bars_on_log(split.runs, axis, kind)
+    low, high = _data_range(split.runs, axis)
     empty = not low <= high
     if empty:
         low, high = (0.0, 1.0)
@@ -184,7 +180,7 @@ def _axis(sentence: Sentence, split: Split, tables: list[Columns], axis: str) ->
     limits = spec.limits or (None, None)
     stated = (limits[0] is not None, limits[1] is not None)
     several = math.floor(extent.high) - math.ceil(extent.low) >= 1
-    whole = kind == "linear" and not empty and several and _whole(split, tables, axis)
+    whole = kind == "linear" and not empty and several and _whole(split.runs, axis)
     return Axis(axis, kind, transform, extent, (), zone, spec, title, any(stated), empty=unsaid, whole=whole, stated=stated)
 
 
@@ -212,29 +208,29 @@ def _level_axis(split: Split, spec: ScaleSpec, axis: str, extent: Extent, title:
 
 def _level_counts(split: Split, axis: str, count: int) -> list[int]:
     """How many rows of the first layer that shows an axis each of its levels has."""
-    for part in split.parts:
-        own = TURNED[axis] if part.horizontal else axis
-        if axis in part.columns and own in part.rows:
-            found: list[int] = np.bincount(part.rows[own].astype(np.int64), minlength=count).tolist()
+    for run in split.runs:
+        own = run.own(axis)
+        if axis in run.columns and own in run.rows:
+            found: list[int] = np.bincount(run.rows[own].astype(np.int64), minlength=count).tolist()
             return found
     return [0] * count
 
 
-def _whole(split: Split, tables: list[Columns], axis: str) -> bool:
+def _whole(runs: Runs, axis: str) -> bool:
     """Whether whatever stands on an axis is whole: columns of whole numbers, and counts of them."""
-    for part, table in zip(split.parts, tables, strict=True):
-        if part.layer.stands_alone or part.layer.borrows is not None:
+    for run in runs:
+        if run.layer.stands_alone or run.layer.borrows is not None:
             continue
-        value = axis == ("x" if part.horizontal else "y")
-        drawn = (part.layer.value_drawn if value else part.layer.place_drawn)(part.context)
+        value = axis == run.value_axis
+        drawn = (run.layer.value_drawn if value else run.layer.place_drawn)(run.context)
         if drawn is None:
             continue
-        if (TURNED[axis] if part.horizontal else axis) in part.layer.as_share():
+        if run.own(axis) in run.layer.as_share():
             return False
-        column = part.columns.get(axis)
+        column = run.columns.get(axis)
         if drawn.title == "Count" or (column is not None and not drawn.title):
             values = (
-                table.get(axis)
+                run.table.get(axis)
                 if drawn.title or drawn.how not in ("", "min", "max", "sum")
                 else column.values
                 if column
@@ -257,19 +253,19 @@ def _reversed(axis: str, spec: ScaleSpec) -> bool:
     return (axis == "y") != bool(spec.reverse)
 
 
-def _refuse_bars_on_log(parts: list[Part], axis: str, kind: str) -> None:
-    for part in parts:
-        if part.layer.from_zero and ("x" if part.horizontal else "y") == axis:
+def _refuse_bars_on_log(runs: Runs, axis: str, kind: str) -> None:
+    for run in runs:
+        if run.layer.from_zero and run.value_axis == axis:
             raise ScaleError(
-                f"figure.{part.layer.verb}: they stand on zero, for which a {kind} axis has no place",
+                f"figure.{run.layer.verb}: they stand on zero, for which a {kind} axis has no place",
                 "draw .points(), or leave the scale linear",
             )
 
 
-def _data_range(tables: list[Columns], axis: str) -> tuple[float, float]:
+def _data_range(runs: Runs, axis: str) -> tuple[float, float]:
     low, high = np.inf, -np.inf
-    for table in tables:
-        for name, values in table.values.items():
+    for run in runs:
+        for name, values in run.table.values.items():
             if POSITIONS.get(name) == axis and len(values):
                 low = min(low, float(np.fmin.reduce(values)))
                 high = max(high, float(np.fmax.reduce(values)))
@@ -299,12 +295,12 @@ def _ranged(
 ) -> Extent:
     """The data's range with room at both ends, or the window that was said."""
     low, high = data
-    written_on = any(part.layer.value_template is not None and ("x" if part.horizontal else "y") == axis for part in split.parts)
+    written_on = any(run.layer.value_template is not None and run.value_axis == axis for run in split.runs)
     room = (3 * _MARGIN if written_on else _MARGIN) if spec.margin is None else spec.margin
     ends = list(padded(low, high, room))
     if kind in ("sqrt", "power") and low >= 0 > ends[0]:
         ends[0] = 0.0  # below zero there is nothing to show
-    standing = any(part.layer.from_zero and ("x" if part.horizontal else "y") == axis for part in split.parts)
+    standing = any(run.layer.from_zero and run.value_axis == axis for run in split.runs)
     if standing and spec.margin is None and low <= 0 <= high and low < high:
         # Bars grow out of the axis itself.
         ends = [low if low == 0 else ends[0], high if high == 0 else ends[1]]
@@ -323,11 +319,11 @@ def _keep_zero(split: Split, spec: ScaleSpec, axis: str, ends: list[float], wher
     """Refuses a window that leaves out the zero from which lengths are compared."""
     if ends[0] <= 0 <= ends[1]:
         return
-    for part in split.parts:
-        if part.layer.stands and ("x" if part.horizontal else "y") == axis:
+    for run in split.runs:
+        if run.layer.stands and run.value_axis == axis:
             near = (0, spec.limits[1]) if ends[0] > 0 else (spec.limits[0], 0)  # type: ignore[index]
             raise ScaleError(
-                f"{where} {spec.limits!r} leave out zero, on which {part.layer.verb} stand: their lengths would say nothing",
+                f"{where} {spec.limits!r} leave out zero, on which {run.layer.verb} stand: their lengths would say nothing",
                 f"limits={near!r}, or .points(), which need no zero",
             )
 

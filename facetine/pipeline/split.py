@@ -24,41 +24,8 @@ from facetine.layers.base import NUMERIC_LOOKS, AxisSpace, Context, DrawnLayer, 
 from facetine.pipeline.alone import own_table, placed
 from facetine.pipeline.levels import MISSING, all_levels, coded
 from facetine.pipeline.resolve import facet_column, label_texts, mapped_column
+from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.usable import check_weights, say_missing, usable
-
-ANNOTATIONS = ("labels", "reference", "region", "callout")
-"""Layers that explain others: what they do not show is shown elsewhere."""
-
-
-@dataclass(slots=True)
-class Part:
-    """A layer with its rows."""
-
-    layer: DrawnLayer
-    rows: Columns
-    """Places and looks by aesthetic: numbers, or positions in `Split.levels`. A horizontal layer's x and y are exchanged."""
-    context: Context
-    columns: Mapping[str, Column]
-    """The mapped columns by aesthetic that the layer shows, as mapped (never exchanged)."""
-    horizontal: bool
-    borrowed: Part | None = None
-    """The part whose computed rows it takes."""
-
-
-@dataclass(slots=True)
-class Split:
-    """All layers with their rows, and what their numbers stand for."""
-
-    parts: list[Part]
-    levels: dict[str, tuple[Any, ...]]
-    """The levels of every discrete aesthetic; places under "x" and "y", panels under "facet"."""
-    transforms: dict[str, Transform]
-    """The transforms of x and y."""
-    columns: dict[str, Column]
-    """The first column mapped to each aesthetic."""
-    names: dict[str, str]
-    """Its name, from which its guide's title comes."""
-    panels: int
 
 
 @dataclass(slots=True)
@@ -105,10 +72,8 @@ def split(sentence: Sentence, findings: Findings, room: tuple[float, float]) -> 
         for aesthetic, column in draft.columns.items():
             columns.setdefault(POSITIONS.get(aesthetic, aesthetic), column)
     maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), findings, room)
-    parts = [maker.part(draft) for draft in drafts]
-    _share_slots(parts)
-    names = {aesthetic: column.name for aesthetic, column in columns.items()}
-    return Split(parts, levels, transforms, columns, names, max(panels, 1))
+    runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(drafts)))
+    return Split(sentence, runs, levels, transforms, columns, max(panels, 1))
 
 
 def turned(sentence: Sentence) -> Sentence:
@@ -236,7 +201,7 @@ def _say_unseen(
 ) -> None:
     """Mapped looks that a layer can't show."""
     layer = draft.layer
-    if layer.verb in ANNOTATIONS:
+    if layer.explains:
         return
     shown = {column.name for column in draft.columns.values()}
     for name, column in every.items():
@@ -293,7 +258,7 @@ def _say_unweighed(drafts: list[_Draft], findings: Findings) -> None:
 
 @dataclass(slots=True)
 class _Maker:
-    """Makes parts of drafts, with what is known of the whole figure."""
+    """Makes runs of drafts, with what is known of the whole figure."""
 
     sentence: Sentence
     levels: Mapping[str, tuple[Any, ...]]
@@ -303,12 +268,12 @@ class _Maker:
     findings: Findings
     room: tuple[float, float]
 
-    def part(self, draft: _Draft) -> Part:
+    def run(self, number: int, draft: _Draft) -> LayerRun:
         """The rows of a layer that can be drawn."""
         if draft.layer.borrows is not None:
-            return Part(draft.layer, Columns.of({}), self._context(draft, False), {}, False)
+            return LayerRun(number, draft.layer, Columns.of({}), self._context(draft, False), {}, False)
         if draft.layer.stands_alone:
-            return self._alone(draft)
+            return self._alone(number, draft)
         where = f"figure.{draft.layer.verb}"
         values: dict[str, AnyArray] = {}
         keep = np.ones(draft.table.height, bool)
@@ -341,7 +306,7 @@ class _Maker:
         horizontal = _is_horizontal(draft)
         if horizontal:
             every = every.renamed(TURNED)
-        return Part(draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
+        return LayerRun(number, draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
 
     def _values(self, draft: _Draft, aesthetic: str, column: Column, where: str) -> tuple[AnyArray, BoolArray]:
         """The rows' numbers, or positions among the levels, and where there are any."""
@@ -408,7 +373,7 @@ class _Maker:
             }
         return code, words if seen else {}
 
-    def _alone(self, draft: _Draft) -> Part:
+    def _alone(self, number: int, draft: _Draft) -> LayerRun:
         """The rows of a layer that brings its own places, in every panel or in those where its rows are."""
         context = self._context(draft, self.sentence.swapped)
         place = placed(self.sentence, context.where, self.levels, self.columns, self.transforms)
@@ -416,7 +381,7 @@ class _Maker:
         rows = _in_every_panel(rows, self._own_panels(draft))
         if self.sentence.swapped:
             rows = rows.renamed(TURNED)
-        return Part(draft.layer, rows, context, {}, self.sentence.swapped)
+        return LayerRun(number, draft.layer, rows, context, {}, self.sentence.swapped)
 
     def _own_panels(self, draft: _Draft) -> list[int]:
         said = draft.layer.where is not None or draft.layer.data is not None
@@ -436,29 +401,32 @@ def _words(level: Any) -> str:
     return ", ".join(map(str, level)) if isinstance(level, tuple) else str(level)
 
 
-def _share_slots(parts: list[Part]) -> None:
+def _sharing_slots(runs: Runs) -> Runs:
     """Tells layers that know the same groups of each other, so that all give a group the same place in a slot."""
-    side_by_side = [part for part in parts if getattr(part.layer, "arrange", "") == "abreast"]
-    halves = [(part, half) for part in parts if (half := getattr(part.layer, "half", None)) is not None]
+    side_by_side = [run for run in runs if getattr(run.layer, "arrange", "") == "abreast"]
+    halves = [(run, half) for run in runs if (half := getattr(run.layer, "half", None)) is not None]
     if not side_by_side and not halves:
-        return
-    for part in parts:
-        family = [other for other in side_by_side if _same_slots(part, other)]
+        return runs
+    told = []
+    for run in runs:
+        family = [other for other in side_by_side if _same_slots(run, other)]
         groups = tuple(sorted({number for other in family for number in other.context.groups}))
         crowded = any(_crowded(other.rows) for other in family)
-        beside = any(other is not part for other in family)
-        half = next((half for other, half in halves if other is not part and _same_axis(part, other)), None)
-        part.context = replace(part.context, shared=Shared(groups, crowded), beside=beside, half=half)
+        beside = any(other is not run for other in family)
+        half = next((half for other, half in halves if other is not run and _same_axis(run, other)), None)
+        context = replace(run.context, shared=Shared(groups, crowded), beside=beside, half=half)
+        told.append(replace(run, context=context))
+    return tuple(told)
 
 
-def _same_axis(part: Part, other: Part) -> bool:
-    return part.horizontal == other.horizontal and part.context.columns.get("x") == other.context.columns.get("x")
+def _same_axis(run: LayerRun, other: LayerRun) -> bool:
+    return run.horizontal == other.horizontal and run.context.columns.get("x") == other.context.columns.get("x")
 
 
-def _same_slots(part: Part, other: Part) -> bool:
+def _same_slots(run: LayerRun, other: LayerRun) -> bool:
     """Whether two layers stand in the same slots and know the same groups, if any."""
-    groups, others = set(part.context.groups), set(other.context.groups)
-    return _same_axis(part, other) and (bool(groups & others) or not (groups or others))
+    groups, others = set(run.context.groups), set(other.context.groups)
+    return _same_axis(run, other) and (bool(groups & others) or not (groups or others))
 
 
 def _crowded(rows: Columns) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -15,29 +15,28 @@ from facetine.errors import OptionError
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.base import Computed
 from facetine.layers.values import VALUE_TEXT, check_names
-from facetine.pipeline.looks import LookScale
-from facetine.pipeline.settle import Axis
-from facetine.pipeline.split import Part
+from facetine.pipeline.looks import LookScale, Scales
+from facetine.pipeline.runs import LayerRun, Runs
 
 
-def with_texts(part: Part, rows: Columns, axes: Mapping[str, Axis], looks: Mapping[str, LookScale]) -> Columns:
-    """A layer's rows with the text of each, where it writes one.
+def with_texts(run: LayerRun, runs: Runs, scales: Scales) -> LayerRun:
+    """A layer with the text of each of its rows, where it writes one.
 
     Args:
-        part: The layer.
-        rows: Its rows in axis space, x and y as the reader sees them.
-        axes: The settled axes.
-        looks: The settled looks.
+        run: The layer.
+        runs: All layers, of which it may take the rows of one.
+        scales: The settled axes and looks.
 
     Raises:
         OptionError: The template names what is not computed, or a format does not suit its value.
     """
-    form = part.layer.text_template
+    form = run.layer.text_template
     if form is None:
-        return rows
-    source = part.borrowed or part
-    option = "text" if part.borrowed else "value_labels" if part.layer.value_template is not None else "label"
-    where = f"{part.context.where}: {option}"
+        return run
+    rows = run.table
+    source = run if run.source is None else runs[run.source]
+    option = "text" if run.source is not None else "value_labels" if run.layer.value_template is not None else "label"
+    where = f"{run.context.where}: {option}"
     names = source.layer.names()
     check_names(form, names, where)
     template = parsed(form)
@@ -46,7 +45,7 @@ def with_texts(part: Part, rows: Columns, axes: Mapping[str, Axis], looks: Mappi
     for field in template.parts:
         if isinstance(field, str):
             continue
-        values, sort, zone = _values(source, rows, field.name, names[field.name], axes, looks)
+        values, sort, zone = _values(source, rows, field.name, names[field.name], scales)
         try:
             texts = value_texts(values, field.form, sort, zone)
         except ValueError as problem:
@@ -55,12 +54,10 @@ def with_texts(part: Part, rows: Columns, axes: Mapping[str, Axis], looks: Mappi
         columns[field] = ["" if text is None else text for text in texts]
     made = np.array(["", *template.filled(columns, len(rows))], object)[1:]
     made[absent] = ""
-    return rows.put(**{VALUE_TEXT: made})
+    return replace(run, table=rows.put(**{VALUE_TEXT: made}))
 
 
-def _values(
-    source: Part, rows: Columns, name: str, entry: Computed, axes: Mapping[str, Axis], looks: Mapping[str, LookScale]
-) -> tuple[list[Any], Sort, str | None]:
+def _values(source: LayerRun, rows: Columns, name: str, entry: Computed, scales: Scales) -> tuple[list[Any], Sort, str | None]:
     """The values of a name in the unit of the data, what they are, and their time zone."""
     column = entry.column or name
     on_axis: str | None = entry.sort if entry.sort in ("x", "y") else None
@@ -72,13 +69,13 @@ def _values(
     elif column in POSITIONS:
         column, in_axis = (TURNED[column] if source.horizontal else column), True
     if entry.sort == "color":
-        return _color_values(rows, looks.get("color"))
+        return _color_values(rows, scales.looks.get("color"))
     values = rows.values[column]
     if entry.sort == "words":
         return values.tolist(), "words", None
     if on_axis is None:
         return values.astype(float).tolist(), "count" if entry.sort == "count" else "number", None
-    axis = axes[TURNED[on_axis] if source.horizontal else on_axis]
+    axis = scales.axes[source.own(on_axis)]
     if axis.kind == "levels":
         codes = values.astype(np.int64).tolist()
         return [axis.labels[code] if 0 <= code < len(axis.labels) else None for code in codes], "words", None

@@ -6,7 +6,7 @@ from facetine.findings import Findings
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import Drawn, Title
 from facetine.layers.summary import aggregate_title
-from facetine.pipeline.split import Part, Split
+from facetine.pipeline.runs import LayerRun, Split
 
 
 def said_title(sentence: Sentence, aesthetic: str) -> str | None:
@@ -20,12 +20,13 @@ def column_title(sentence: Sentence, column: str) -> str:
     return " × ".join(sentence.codebook.title(name) for name in column.split(" × "))
 
 
-def axis_title(sentence: Sentence, split: Split, axis: str) -> str:
+def axis_title(split: Split, axis: str) -> str:
     """The title of an axis: what was said, else what its layers draw there.
 
     Layers that draw one column in several ways leave its name alone; layers that draw several columns share their unit,
     or else all their names stand there.
     """
+    sentence = split.sentence
     said = said_title(sentence, axis)
     if said is not None:
         return said
@@ -54,27 +55,27 @@ def axis_title(sentence: Sentence, split: Split, axis: str) -> str:
     return _joined(titles, split, axis)
 
 
-def _drawn(split: Split, axis: str) -> list[tuple[str, Part, Drawn]]:
+def _drawn(split: Split, axis: str) -> list[tuple[str, LayerRun, Drawn]]:
     """The column and the way of drawing of each layer that says something of an axis."""
     found = []
-    for part in split.parts:
-        if part.layer.stands_alone or part.layer.borrows is not None:
+    for run in split.runs:
+        if run.layer.stands_alone or run.layer.borrows is not None:
             continue
-        value = axis == ("x" if part.horizontal else "y")
-        drawn = (part.layer.value_drawn if value else part.layer.place_drawn)(part.context)
-        mapped = [name for name in part.columns if name.split("_")[0] == axis]
+        value = axis == run.value_axis
+        drawn = (run.layer.value_drawn if value else run.layer.place_drawn)(run.context)
+        mapped = [name for name in run.columns if name.split("_")[0] == axis]
         if drawn is None or not (drawn.title or mapped):
             continue
-        found += [(part.columns[name].name, part, drawn) for name in mapped[:1]] if mapped else [("", part, drawn)]
+        found += [(run.columns[name].name, run, drawn) for name in mapped[:1]] if mapped else [("", run, drawn)]
         if not drawn.title and not drawn.how:
             # Both ends of a band, or both columns of a segment, stand on the axis.
-            found += [(part.columns[name].name, part, drawn) for name in mapped[1:]]
+            found += [(run.columns[name].name, run, drawn) for name in mapped[1:]]
     return found
 
 
 def _joined(titles: list[str], split: Split, axis: str) -> str:
     if len(titles) > 1:
-        findings: Findings = split.parts[0].context.findings
+        findings: Findings = split.runs[0].context.findings
         findings.add(
             "several-on-one-axis",
             "figure",
@@ -84,15 +85,16 @@ def _joined(titles: list[str], split: Split, axis: str) -> str:
     return " / ".join(titles)
 
 
-def look_title(sentence: Sentence, split: Split, aesthetic: str, column: str) -> str:
+def look_title(split: Split, aesthetic: str, column: str) -> str:
     """The title of a legend: what was said, else what the marks' looks show."""
+    sentence = split.sentence
     said = said_title(sentence, aesthetic)
     if said is not None:
         return said
     ways = {
-        part.layer.look_drawn(part.context).how
-        for part in split.parts
-        if aesthetic in part.columns and part.columns[aesthetic].name == column
+        run.layer.look_drawn(run.context).how
+        for run in split.runs
+        if aesthetic in run.columns and run.columns[aesthetic].name == column
     }
     if aesthetic == "color" and len(ways) == 1 and (how := ways.pop()) and " × " not in column:
         title = Title(*sentence.codebook.parts(column))

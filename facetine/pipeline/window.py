@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 
@@ -10,22 +11,22 @@ from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.findings import so_many
 from facetine.grammar.aesthetics import POSITIONS
+from facetine.pipeline.runs import LayerRun
 from facetine.pipeline.settle import Axis
-from facetine.pipeline.split import Part
 
 _CURVES = ("line", "curve", "piece", "step")
 
 
-def inside(axes: Mapping[str, Axis], table: Columns, part: Part) -> Columns:
-    """The rows within the windows that were said; marks that are cut at the edge stay.
+def inside(axes: Mapping[str, Axis], run: LayerRun) -> LayerRun:
+    """A layer with its rows within the windows that were said; marks that are cut at the edge stay.
 
     Args:
         axes: The settled axes.
-        table: A layer's rows in axis space, x and y as the reader sees them.
-        part: The layer.
+        run: The layer.
     """
+    table = run.table
     if not any(axis.window for axis in axes.values()) or not len(table):
-        return table
+        return run
     outside = np.zeros(len(table), bool)
     cut = np.zeros(len(table), bool)
     for name, axis in axes.items():
@@ -35,14 +36,14 @@ def inside(axes: Mapping[str, Axis], table: Columns, part: Part) -> Columns:
             held = axis.extent.holds(low) & axis.extent.holds(high)
             outside |= gone & ~held
             cut |= ~np.isnan(low) & ~held & ~gone
-    layer = part.layer
+    layer = run.layer
     thing = layer.thing
     if layer.drops_outside:
         outside |= cut
         cut = np.zeros(len(table), bool)
     if thing in _CURVES and not layer.drops_outside:
-        _say_curves(table, outside | cut, part)
-        return table
+        _say_curves(table, outside | cut, run)
+        return run
     names = layer.things(table)
     every = np.full(len(table), thing) if names is None else names
     said = []
@@ -50,8 +51,8 @@ def inside(axes: Mapping[str, Axis], table: Columns, part: Part) -> Columns:
         found, counts = np.unique(every[rows], return_counts=True)
         said += [f"{so_many(count, name)} {fate}" for name, count in zip(found.tolist(), counts.tolist(), strict=True)]
     if said:
-        part.context.say("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
-    return table if not layer.drops_outside or not outside.any() else table.take(~outside)
+        run.context.say("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
+    return run if not layer.drops_outside or not outside.any() else replace(run, table=table.take(~outside))
 
 
 def _reach(table: Columns, name: str) -> tuple[FloatArray, FloatArray]:
@@ -66,15 +67,15 @@ def _reach(table: Columns, name: str) -> tuple[FloatArray, FloatArray]:
     return low, high
 
 
-def _say_curves(table: Columns, beyond: BoolArray, part: Part) -> None:
+def _say_curves(table: Columns, beyond: BoolArray, run: LayerRun) -> None:
     """Curves are told by the line, not by the places that they are drawn through."""
     if not beyond.any():
         return
     groups = table.values.get("piece", table.group)
     every = {*zip(table.panel.tolist(), groups.tolist(), strict=True)}
     left = {*zip(table.panel[beyond].tolist(), groups[beyond].tolist(), strict=True)}
-    count = f"{len(left)} of {so_many(len(every), part.layer.thing)}" if len(every) > 1 else "the line"
-    part.context.say("outside-limits", f"{count} cut at the limits")
+    count = f"{len(left)} of {so_many(len(every), run.layer.thing)}" if len(every) > 1 else "the line"
+    run.context.say("outside-limits", f"{count} cut at the limits")
 
 
 def _windows(axes: Mapping[str, Axis]) -> str:
