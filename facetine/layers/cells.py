@@ -123,7 +123,7 @@ class Cells(DrawnLayer):
         if not len(rows):
             none = np.zeros(0)
             return rows.put(x_low=none, x_high=none, y_low=none, y_high=none, color=none, count=none, share=none)
-        if context.discrete("color") and self.aggregate not in ("none", "count"):
+        if context.discrete("color") and self.aggregate != "none":
             raise KindError(
                 f"{context.where}: no {self.aggregate} of {context.columns['color']!r}, which holds categories",
                 "leave color unmapped to count rows",

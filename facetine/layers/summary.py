@@ -33,10 +33,11 @@ def summarised(rows: Columns, how: str, context: Context) -> Columns:
     Raises:
         KindError: y holds no numbers.
     """
-    if how != "count" and context.discrete("y"):
+    if context.discrete("y"):
+        # A count would stand on the axis of the categories, as one of them.
         raise KindError(
             f"{context.where}: no {how} of {context.columns.get('y')!r}, which holds categories",
-            'aggregate="count" counts its rows',
+            "map it to color and .bars() counts its rows, or map y to a column of numbers",
         )
     if how == "sum" and context.kinds.get("y") == "time":
         raise KindError(f"{context.where}: no sum of {context.columns.get('y')!r}, which holds times")

@@ -330,3 +330,16 @@ def test_the_docs_promise_in_gray_only_what_holds():
     said = (top / "README.md").read_text("utf-8") + (top / "docs" / "index.md").read_text("utf-8")
     for line in re.findall(r"[^.\n]*\bgray\b[^.\n]*", said):
         assert not re.search(r"\ball (palettes|colors).* gray", line) or "first four" in line or "as they are" in line, line
+
+
+@pytest.mark.parametrize("verb", ["points", "lines", "areas"])
+def test_a_count_never_stands_on_the_axis_of_the_categories_that_it_counts(verb):
+    data = {"k": ["a", "b", "a", "b"], "c": ["u", "v", "v", "v"]}
+    with pytest.raises(ft.KindError, match="no count of 'c'"):
+        laid_out(getattr(ft.figure(data).map(x="k", y="c"), verb)(aggregate="count"))
+
+
+def test_a_count_of_cells_never_takes_the_colors_of_categories():
+    data = {"a": ["p", "q", "p"], "b": ["r", "r", "r"], "c": ["u", "v", "v"]}
+    with pytest.raises(ft.KindError, match="no count of 'c'"):
+        laid_out(ft.figure(data).map(x="a", y="b", color="c").cells(aggregate="count"))
