@@ -12,9 +12,10 @@ from dataclasses import Field, fields
 from pathlib import Path
 from typing import Any
 
+from facetine.core.scales.kinds import SCALES
 from facetine.data.codebook import Entry
 from facetine.grammar.aesthetics import AESTHETICS
-from facetine.grammar.scale import KIND_WORDS, ScaleSpec, SecondSpec
+from facetine.grammar.scale import OTHER_KINDS, ScaleSpec, SecondSpec
 from facetine.grammar.theme import THEME_WORDS, THEMES, Theme
 from facetine.layers import LAYERS, layer_class
 
@@ -67,7 +68,8 @@ def layers() -> str:
 def settings() -> str:
     """The page of scales, themes and the codebook."""
     lines = ["# Settings", "", "Made by `scripts/make_docs.py` from the code itself.", "", "## Kinds of scales", ""]
-    lines += ["| kind | for |", "|---|---|", *(f"| `{name}` | {says} |" for name, says in KIND_WORDS.items()), ""]
+    kinds = {name: SCALES[name].says for name in SCALES.all_names()} | OTHER_KINDS
+    lines += ["| kind | for |", "|---|---|", *(f"| `{name}` | {says} |" for name, says in kinds.items()), ""]
     lines += ["## Options of a scale", "", "| option | |", "|---|---|"]
     lines += [f"| `{entry.name}` | {entry.metadata['says']} |" for entry in fields(ScaleSpec) if entry.name != "kind"]
     lines += ["", "## Options of a second axis", "", "| option | |", "|---|---|"]

@@ -96,9 +96,10 @@ def _entries(topic: str) -> list[tuple[str, str]]:
 
         return [(name, (layer_class(name).__doc__ or "").split("\n")[0]) for name in LAYERS]
     if topic == "scales":
-        from facetine.grammar.scale import KIND_WORDS
+        from facetine.core.scales.kinds import SCALES
+        from facetine.grammar.scale import OTHER_KINDS
 
-        return list(KIND_WORDS.items())
+        return [*((name, SCALES[name].says) for name in SCALES.all_names()), *OTHER_KINDS.items()]
     if topic == "themes":
         from facetine.grammar.theme import THEME_WORDS
 

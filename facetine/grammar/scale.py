@@ -11,26 +11,21 @@ from typing import Any, TypeAlias
 from facetine.core.arrays import is_number
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
-from facetine.core.scales.transforms import Linear, Log, Logit, Power, Symlog, Transform
+from facetine.core.scales.kinds import SCALES
+from facetine.core.scales.kinds.base import Transform
+from facetine.core.scales.kinds.linear import Linear
 from facetine.errors import OptionError, ScaleError, told, unknown
 from facetine.grammar.options import anything, checked, choice, colors, flag, ink, names, number, option, pair, text, whole
 
-NUMBER_KINDS = ("linear", "log", "sqrt", "symlog", "logit", "power", "duration")
-KIND_WORDS = {
-    "linear": "numbers in even steps",
-    "log": "orders of magnitude; base= for another base than 10",
-    "sqrt": "square roots: large values closer together, zero at home",
-    "symlog": "linear around zero, logarithmic far from it, on both sides; threshold=",
-    "logit": "shares between 0 and 1, with room at both ends",
-    "power": "any power of the size; exponent=",
-    "duration": "seconds, written as seconds, minutes, hours or days",
+OTHER_KINDS = {
     "category": "names, in natural order or as said",
     "ordered": "names that have an order",
     "time": "dates and times of the calendar",
     "classed": "numbers put into classes at breaks=, each with one look",
     "as_given": "values that are colors, sizes, shapes or opacities already",
 }
-KINDS = tuple(KIND_WORDS)
+"""The kinds that are no functions of numbers, and what they are."""
+KINDS = (*SCALES, *OTHER_KINDS)
 PLACE_KINDS = tuple(kind for kind in KINDS if kind not in ("classed", "as_given"))
 SCALED = ("x", "y", "color", "outline", "opacity", "size", "shape", "dash", "line_width")
 """The aesthetics that have a scale to speak of."""
@@ -191,14 +186,11 @@ NOTHING = ScaleSpec()
 
 
 def transform_of(spec: ScaleSpec) -> Transform:
-    """The transform of a scale's kind; the identity for those that are no numbers."""
-    if spec.kind == "log":
-        return Log(spec.base or 10.0)
-    if spec.kind in ("sqrt", "power"):
-        return Power(spec.exponent or 0.5)
-    if spec.kind == "symlog":
-        return Symlog(spec.threshold or 1.0)
-    return Logit() if spec.kind == "logit" else Linear()
+    """The function of a scale's kind, with its options; the identity for kinds that are none."""
+    if spec.kind not in SCALES:
+        return Linear()
+    given = {name: getattr(spec, name) for name in ("base", "exponent", "threshold") if getattr(spec, name) is not None}
+    return SCALES[str(spec.kind)].of(given)
 
 
 _ONLY: dict[str, tuple[str, ...]] = {
@@ -227,7 +219,7 @@ def scale_spec(aesthetic: str, options: Mapping[str, Any], where: str) -> ScaleS
     if aesthetic not in SCALED:
         raise unknown(ScaleError, where, "no scale for", aesthetic, SCALED, "aesthetics with a scale")
     kind = options.get("kind")
-    if kind is not None and not (isinstance(kind, str) and kind in KINDS):
+    if kind is not None and not (isinstance(kind, str) and (kind in KINDS or kind in SCALES)):
         raise unknown(ScaleError, where, "no kind of scale", kind, KINDS, "kinds")
     if kind in ("classed", "as_given") and aesthetic in ("x", "y"):
         raise ScaleError(

@@ -10,7 +10,8 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.core.columns import Columns
-from facetine.core.scales.transforms import Linear, Transform
+from facetine.core.scales.kinds.base import Transform
+from facetine.core.scales.kinds.linear import Linear
 from facetine.findings import Findings, Severity
 from facetine.grammar.layer import Layer
 from facetine.scene.marks import Mark, Region
@@ -53,7 +54,7 @@ class AxisSpace(NamedTuple):
     @property
     def even(self) -> bool:
         """Whether places on the axis are the values themselves."""
-        return isinstance(self.transform, Linear)
+        return self.transform.even
 
 
 class Title(NamedTuple):

@@ -11,7 +11,6 @@ import numpy as np
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import strftime
 from facetine.core.scales.formats import MINUS, fixed, significant
-from facetine.core.scales.transforms import Linear, Log, Logit, Power, Transform
 from facetine.layers.base import AxisSpace
 from facetine.layers.widths import DAY
 
@@ -41,19 +40,6 @@ def time_unit(x: FloatArray) -> TimeUnit:
     return TimeUnit(length, name, math.floor(low / DAY) * DAY)
 
 
-def named(sign: str, transform: Transform) -> str:
-    """A variable as its axis shows it: *y*, log10 *y*, √*y*, …"""
-    if isinstance(transform, Linear):
-        return f"*{sign}*"
-    if isinstance(transform, Log):
-        return f"log~{significant(transform.base, 6)}~ *{sign}*"
-    if isinstance(transform, Power):
-        return f"√*{sign}*" if transform.exponent == 0.5 else f"*{sign}*^{significant(transform.exponent, 6)}^"
-    if isinstance(transform, Logit):
-        return f"log~10~ (*{sign}* / (1 {MINUS} *{sign}*))"
-    return f"symlog *{sign}*"
-
-
 def equation(
     fit: Callable[[FloatArray], FloatArray],
     x: FloatArray,
@@ -73,7 +59,7 @@ def equation(
         explained: R², NaN for none.
     """
     slack = _SLACK * (float(np.ptp(y)) or float(np.abs(y).max()) or 1.0)
-    left = named("y", axes[1].transform)
+    left = axes[1].transform.spelled("y")
     if axes[0].kind == "time":
         unit = time_unit(x)
         moved = (x - unit.start) / unit.length
@@ -82,7 +68,7 @@ def equation(
         terms = _terms(coefficients, digits, "*t*")
         (start,) = strftime([unit.start], "%d %b %Y", axes[0].zone)
         return f"{left} = {terms}{_explained(explained)}\n(*t* in {unit.name} from {start})"
-    right = named("x", axes[0].transform)
+    right = axes[0].transform.spelled("x")
     coefficients = fit(x)
     digits = _digits(coefficients, x, line, slack, _MOST_DIGITS)
     if digits <= _MOST_DIGITS:

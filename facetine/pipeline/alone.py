@@ -9,7 +9,7 @@ import numpy as np
 
 from facetine.core.arrays import is_number
 from facetine.core.scales.calendar import instant
-from facetine.core.scales.transforms import Transform
+from facetine.core.scales.kinds.base import Transform
 from facetine.data.expressions import kept, true_where
 from facetine.data.table import Column, Table
 from facetine.errors import DataError, OptionError, told, unknown

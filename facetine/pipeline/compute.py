@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.core.scales.transforms import Linear, Transform
+from facetine.core.scales.kinds.base import Transform
 from facetine.errors import OptionError, unknown
 from facetine.findings import so_many, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, TURNED
@@ -64,7 +64,7 @@ def _bins_along(other: LayerRun, run: LayerRun) -> bool:
 def _say_spaces(runs: Runs, transforms: Mapping[str, Transform]) -> None:
     """Says where a statistic of the data meets one of the axis on one axis that is not even."""
     for axis in ("x", "y"):
-        if isinstance(transforms[axis], Linear):
+        if transforms[axis].even:
             continue
         by_space = {
             run.layer.works_in: run for run in runs if run.layer.compares_spaces and run.layer.computed and run.value_axis == axis
@@ -153,6 +153,6 @@ def _transformed(rows: Columns, transforms: Mapping[str, Transform], axes: set[s
     moved = {
         name: transforms[str(axis)].forward(values)
         for name, values in rows.values.items()
-        if (axis := POSITIONS.get(name)) in axes and not isinstance(transforms[str(axis)], Linear)
+        if (axis := POSITIONS.get(name)) in axes and not transforms[str(axis)].even
     }
     return rows.put(**moved) if moved else rows

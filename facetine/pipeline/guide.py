@@ -11,9 +11,9 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, is_number
 from facetine.core.scales.calendar import instant, stepped_ticks, strftime, time_ticks
-from facetine.core.scales.formats import base_powers, durations, formatted, powers, written, written_shares
-from facetine.core.scales.ticks import Ticks, duration_ticks, linear_ticks, log_ticks, logit_ticks, symlog_ticks, whole_ticks
-from facetine.core.scales.transforms import Log, Logit, Symlog, Transform
+from facetine.core.scales.formats import formatted, written
+from facetine.core.scales.kinds.base import Transform
+from facetine.core.scales.kinds.linear import Linear
 from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.scale import DASHES, EVERY, ScaleSpec
 from facetine.grammar.theme import Theme
@@ -21,6 +21,8 @@ from facetine.layers.base import DrawnLayer, Look
 from facetine.pipeline.looks import LookScale
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.settle import Axis, called_format
+
+_EVEN = Linear()
 
 
 class AxisTicks(NamedTuple):
@@ -64,12 +66,12 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
         chosen = _numbers(spec.ticks, where)
         at = tuple(value for value in chosen if low <= value <= high)
     else:
-        at, minor = number_ticks(low, high, max(wanted, 2), axis.transform, axis.kind, axis.whole)
+        at, minor = axis.transform.ticks(low, high, max(wanted, 2), whole=axis.whole)
     if spec.minor_ticks is False:
         minor = ()
     elif spec.minor_ticks and not minor and len(at) > 1:
         minor = _between(at, low, high)
-    at, labels, thinned = told_apart(at, lambda values: number_texts(values, spec, where, axis.transform, axis.kind))
+    at, labels, thinned = told_apart(at, lambda values: number_texts(values, spec, where, axis.transform))
     places = axis.transform.forward(np.array(at, float)).tolist()
     return AxisTicks(tuple(places), labels, tuple(axis.transform.forward(np.array(minor, float)).tolist()), thinned)
 
@@ -101,26 +103,11 @@ def _numbers(values: tuple[Any, ...], where: str) -> tuple[float, ...]:
     return tuple(sorted(float(value) for value in values))
 
 
-def number_ticks(low: float, high: float, wanted: int, transform: Transform, kind: str, whole: bool = False) -> Ticks:
-    """Ticks that suit a transform, or whole numbers."""
-    if whole and kind == "linear":
-        return whole_ticks(low, high, wanted)
-    if isinstance(transform, Log):
-        return log_ticks(low, high, wanted, transform.base)
-    if isinstance(transform, Symlog):
-        return symlog_ticks(low, high, transform.threshold, wanted)
-    if isinstance(transform, Logit):
-        return logit_ticks(low, high, wanted)
-    return duration_ticks(low, high, wanted)[0] if kind == "duration" else linear_ticks(low, high, wanted)
-
-
-def number_texts(
-    values: tuple[float, ...], spec: ScaleSpec, where: str, transform: Transform | None = None, kind: str = "linear"
-) -> tuple[str, ...]:
+def number_texts(values: tuple[float, ...], spec: ScaleSpec, where: str, transform: Transform = _EVEN) -> tuple[str, ...]:
     """Numbers written by the scale's format, else as short as they can be."""
     form = spec.format
     if form is None:
-        return tuple(_plain_texts(values, transform, kind))
+        return tuple(transform.texts(values))
     if callable(form):
         return tuple(called_format(form, value, where) for value in values)
     if isinstance(form, Mapping):
@@ -134,19 +121,6 @@ def number_texts(
             f"{where}: {form[:80]!r} is no format for numbers: {problem}",
             'such as ",.1f", "percent", "si", "scientific" or "€{value:,.0f}"; or a callable',
         ) from problem
-
-
-def _plain_texts(values: tuple[float, ...], transform: Transform | None, kind: str) -> list[str]:
-    if isinstance(transform, Log):
-        return powers(values) if transform.base == 10.0 else base_powers(values, transform.base)
-    if isinstance(transform, Logit):
-        return written_shares(values)
-    if isinstance(transform, Symlog):
-        return [written([value])[0] for value in values]
-    if kind == "duration" and len(values):
-        _, length, unit = duration_ticks(min(values), max(values), len(values))
-        return durations(values, length, unit)
-    return written(values)
 
 
 def _as_number(key: Any) -> float | None:
@@ -361,12 +335,10 @@ def _round_values(scale: LookScale) -> tuple[tuple[float, ...], tuple[str, ...]]
         at = tuple(value for value in _numbers(scale.spec.ticks, where) if scale.low <= value <= scale.high)
     else:
         wanted = max(scale.spec.ticks, 2) if isinstance(scale.spec.ticks, int) else 3
-        at = number_ticks(scale.low, scale.high, wanted, scale.transform, scale.spec.kind or "linear", scale.whole).at
+        at = scale.transform.ticks(scale.low, scale.high, wanted, whole=scale.whole).at
         if scale.aesthetic == "size" and len(at) > 1 and at[0] == 0:
             at = at[1:]  # a point without an area explains nothing
-    at, labels, _ = told_apart(
-        at, lambda values: number_texts(values, scale.spec, where, scale.transform, scale.spec.kind or "linear")
-    )
+    at, labels, _ = told_apart(at, lambda values: number_texts(values, scale.spec, where, scale.transform))
     return at, labels
 
 

@@ -14,8 +14,9 @@ from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENT
 from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
+from facetine.core.scales.kinds.base import Transform
+from facetine.core.scales.kinds.linear import Linear
 from facetine.core.scales.ticks import linear_ticks
-from facetine.core.scales.transforms import Linear, Transform
 from facetine.data.codebook import Codebook
 from facetine.data.table import Column
 from facetine.errors import FacetineError, OptionError, ScaleError, told, unknown

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, TypeAlias
 
 from facetine.core.columns import Columns
-from facetine.core.scales.transforms import Transform
+from facetine.core.scales.kinds.base import Transform
 from facetine.data.table import Column
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import Context, DrawnLayer, Look

@@ -8,12 +8,12 @@ from typing import Any
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.core.scales.transforms import Linear, Log
+from facetine.core.scales.kinds.linear import Linear
 from facetine.data.expressions import evaluated
 from facetine.data.intake import taken_in
 from facetine.errors import FacetineError, ScaleError
 from facetine.grammar.scale import ScaleSpec, SecondSpec
-from facetine.pipeline.guide import AxisTicks, number_texts, number_ticks
+from facetine.pipeline.guide import AxisTicks, number_texts
 from facetine.pipeline.settle import Axis
 
 _STEPS = 4097
@@ -55,7 +55,7 @@ def second_ticks(axis: Axis, second: SecondSpec) -> Callable[[int], AxisTicks]:
     if steps[0] < 0:
         places, made = places[::-1], made[::-1]
     low, high = float(made[0]), float(made[-1])
-    transform = axis.transform if isinstance(axis.transform, Log) and low > 0 else Linear()
+    transform = axis.transform if axis.transform.any_unit and low > 0 else Linear()
     spec = ScaleSpec(format=second.format)
 
     def ticks(wanted: int) -> AxisTicks:
@@ -63,7 +63,7 @@ def second_ticks(axis: Axis, second: SecondSpec) -> Callable[[int], AxisTicks]:
             at = tuple(sorted(value for value in second.ticks if low <= value <= high))
             minor: tuple[float, ...] = ()
         else:
-            at, minor = number_ticks(low, high, max(second.ticks or wanted, 2), transform, "linear")
+            at, minor = transform.ticks(low, high, max(second.ticks or wanted, 2))
         labels = number_texts(at, spec, where, transform)
         return AxisTicks(_found(at, made, places), labels, _found(minor, made, places))
 

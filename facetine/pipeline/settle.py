@@ -12,15 +12,16 @@ import numpy as np
 from facetine.core.arrays import FloatArray, is_number
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.formats import escaped
+from facetine.core.scales.kinds import SCALES
+from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.position import Extent, padded
 from facetine.core.scales.templates import Field, parsed
-from facetine.core.scales.transforms import Transform
 from facetine.core.scales.values import value_texts
 from facetine.data.codebook import Word
 from facetine.data.table import Column
 from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.aesthetics import POSITIONS
-from facetine.grammar.scale import NUMBER_KINDS, ScaleSpec
+from facetine.grammar.scale import ScaleSpec
 from facetine.layers.values import check_names, template
 from facetine.pipeline.levels import MISSING
 from facetine.pipeline.runs import Runs, Split
@@ -168,7 +169,9 @@ def _axis(split: Split, axis: str) -> Axis:
     transform = split.transforms[axis]
     kind = _number_kind(spec, column)
     zone = column.zone if column is not None else None
-    if kind in ("log", "logit"):
+    if kind == "duration":
+        transform = SCALES["duration"]()
+    if not transform.has_zero:
         _refuse_bars_on_log(split.runs, axis, kind)
     low, high = _data_range(split.runs, axis)
     empty = not low <= high
@@ -188,7 +191,7 @@ def _number_kind(spec: ScaleSpec, column: Column | None) -> str:
     """The kind of an axis of numbers: the scale's, else that of the column."""
     if column is not None and column.kind == "time":
         return "time"
-    if spec.kind in NUMBER_KINDS:
+    if spec.kind in SCALES:
         return str(spec.kind)
     return "duration" if column is not None and column.stored == "duration" and spec.format is None else "linear"
 
@@ -298,7 +301,7 @@ def _ranged(
     written_on = any(run.layer.value_template is not None and run.value_axis == axis for run in split.runs)
     room = (3 * _MARGIN if written_on else _MARGIN) if spec.margin is None else spec.margin
     ends = list(padded(low, high, room))
-    if kind in ("sqrt", "power") and low >= 0 > ends[0]:
+    if transform.one_sided and low >= 0 > ends[0]:
         ends[0] = 0.0  # below zero there is nothing to show
     standing = any(run.layer.from_zero and run.value_axis == axis for run in split.runs)
     if standing and spec.margin is None and low <= 0 <= high and low < high:

@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray, IntArray
 from facetine.core.columns import Columns
-from facetine.core.scales.transforms import Transform
+from facetine.core.scales.kinds.base import Transform
 from facetine.core.stats.groups import grouped
 from facetine.data.codebook import Word
 from facetine.data.expressions import kept, true_where

@@ -9,7 +9,6 @@ import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.core.scales.templates import parsed
-from facetine.core.scales.transforms import Linear
 from facetine.core.scales.values import Sort, value_texts
 from facetine.errors import OptionError
 from facetine.grammar.aesthetics import POSITIONS, TURNED
@@ -81,7 +80,7 @@ def _values(source: LayerRun, rows: Columns, name: str, entry: Computed, scales:
         return [axis.labels[code] if 0 <= code < len(axis.labels) else None for code in codes], "words", None
     found = axis.transform.inverse(values) if in_axis else values
     found = np.where(np.isfinite(values), found, np.nan)
-    even = isinstance(axis.transform, Linear)
+    even = axis.transform.even
     return _rounded(found) if in_axis and not even else found.tolist(), "time" if axis.kind == "time" else "number", axis.zone
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from facetine.core.arrays import BoolArray, FloatArray
-from facetine.core.scales.transforms import Log, Logit, Transform
+from facetine.core.scales.kinds.base import Transform
 from facetine.data.table import Column
 from facetine.errors import DataError
 from facetine.findings import Findings, so_many_rows
@@ -34,16 +34,13 @@ def usable(
     infinite = int(np.isinf(column.values).sum())
     if infinite:
         findings.add("rows-infinite", where, f"{so_many_rows(infinite)} with an infinite {column.name} left out")
-    if isinstance(transform, Log):
-        low = int((column.values <= 0).sum()) - int(np.isneginf(column.values).sum())
-        if low:
-            text = f"{so_many_rows(low)} with {column.name} of zero or less left out: a log scale has no place for them"
-            findings.add("rows-off-scale", where, text)
-    if isinstance(transform, Logit):
-        outside = int(((column.values <= 0) | (column.values >= 1)).sum()) - infinite
-        if outside:
-            text = f"{so_many_rows(outside)} with {column.name} not between 0 and 1 left out: a logit scale has no place for them"
-            findings.add("rows-off-scale", where, text)
+    lost = int((~good & np.isfinite(column.values)).sum())
+    if lost:
+        kind = sentence.scale(POSITIONS.get(aesthetic, aesthetic)).kind
+        text = (
+            f"{so_many_rows(lost)} with {column.name} {transform.without_place()} left out: a {kind} scale has no place for them"
+        )
+        findings.add("rows-off-scale", where, text)
     missing = np.isnan(column.values)
     if aesthetic == "y" and layer.keeps_gaps:
         return good | missing

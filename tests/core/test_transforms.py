@@ -6,8 +6,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from facetine.core.scales.formats import base_powers, durations, written_shares
+from facetine.core.scales.kinds.linear import Linear
+from facetine.core.scales.kinds.log import Log
+from facetine.core.scales.kinds.logit import Logit
+from facetine.core.scales.kinds.power import Power
+from facetine.core.scales.kinds.symlog import Symlog
 from facetine.core.scales.ticks import duration_ticks, log_ticks, logit_ticks, symlog_ticks
-from facetine.core.scales.transforms import Linear, Log, Logit, Power, Symlog
 
 REAL = {"linear": Linear(), "sqrt": Power(), "power": Power(3.0), "symlog": Symlog(), "symlog 5": Symlog(5.0)}
 POSITIVE = {"log": Log(), "log 2": Log(2.0)}
