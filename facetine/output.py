@@ -15,24 +15,17 @@ from facetine.files import write_whole
 from facetine.findings import Finding
 from facetine.grammar.lengths import in_points
 from facetine.session import now
+from facetine.writers.formats import FORMATS, Options
 
 if TYPE_CHECKING:
     from facetine.grammar.sentence import Sentence
     from facetine.pipeline.built import Built
     from facetine.scene.marks import Scene
+    from facetine.writers.formats import Written
 
-FORMAT_WORDS = {
-    "svg": "vectors for the web and for editors; text stays text",
-    "pdf": "vectors for print; fonts embedded, parts as layers",
-    "png": "pixels at dpi=, made from the PDF",
-}
-FORMATS = tuple(FORMAT_WORDS)
-"""The suffixes that can be written."""
 WIDTH = "85 mm"
 """The width of a sheet where none is said: one column of a journal."""
-RASTER = (".png",)
 DPI = 300.0
-_MOST_PIXELS = 200_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,25 +120,12 @@ def built(sentence: Sentence, width: Any, height: Any, where: str = "figure.expo
 
 def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> bytes:
     """A built figure as the bytes of one format."""
-    return drawn(made.scene, suffix, dpi=dpi, transparent=transparent, embed_font=embed_font)
+    return drawn(made.scene, suffix, dpi=dpi, transparent=transparent, embed_font=embed_font).content
 
 
-def drawn(scene: Scene, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> bytes:
-    """A scene as the bytes of one format."""
-    if suffix == "svg":
-        from facetine.writers.svg import svg
-
-        return svg(scene, embed_font=embed_font, ground=not transparent)
-    if suffix == "pdf":
-        from facetine.writers.pdf import pdf
-
-        return pdf(scene, ground=not transparent)
-    from facetine.writers.raster import png
-
-    pixels = scene.width * scene.height * (dpi / 72) ** 2
-    if pixels > _MOST_PIXELS:
-        raise OptionError(f"figure.export: dpi={dpi:g} makes {pixels / 1e6:,.0f} million pixels", "200 million are the most")
-    return png(scene, dpi=dpi, transparent=transparent)
+def drawn(scene: Scene, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> Written:
+    """A scene as a file of one format."""
+    return FORMATS.need(suffix, "figure.export", ExportError).write(scene, Options(dpi, not transparent, embed_font))
 
 
 def checked_dpi(dpi: Any) -> float:
@@ -181,19 +161,19 @@ def export(
     if alt is not None:
         made.scene.description = clean(alt)
     build_time = time.perf_counter() - started
-    files = []
+    files, notes = [], made.findings
     for target in paths:
         started = time.perf_counter()
         suffix = target.suffix.lower().lstrip(".")
-        content = rendered(made, suffix, dpi=resolution, transparent=transparent, embed_font=embed_font)
+        content, said = drawn(made.scene, suffix, dpi=resolution, transparent=transparent, embed_font=embed_font)
+        notes += tuple(Finding("format-note", "note", f"figure.export: {suffix}", text) for text in said)
         write_whole(target, content)
         spent = build_time + time.perf_counter() - started
         millimetres = 25.4 / 72
         size = made.scene.width * millimetres, made.scene.height * millimetres
         files.append(WrittenFile(target, *size, len(content), spent))
         build_time = 0.0
-    notes = made.findings
-    if dpi is not None and all(target.suffix.lower() not in RASTER for target in paths):
+    if dpi is not None and not any(FORMATS[target.suffix.lower().lstrip(".")].pixels for target in paths):
         formats_said = ", ".join(dict.fromkeys(target.suffix.lower() for target in paths))
         notes += (
             Finding("dpi-unused", "note", "figure.export", f"dpi={dpi:g} says nothing for {formats_said}, which hold no pixels"),

@@ -10,24 +10,24 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from importlib import import_module
-from typing import Any, Generic, TypeVar
+from typing import Any, TypeVar, cast
 
 from facetine.errors import FacetineError, OptionError, told, unknown
 
 T = TypeVar("T")
 
 
-class Registry(Generic[T]):
+class Registry(Mapping[str, T]):
     """Things of one sort by their names.
 
     Args:
         group: The entry-point group of other packages' things, such as "facetine.layers".
         what: What one of them is called, such as "layer".
-        own: Name and place of ours, a module and a name in it: "facetine.layers.points:Points".
+        own: Ours by their names: the things, or where they are, as in "facetine.layers.points:Points".
         good: Whether something is a thing of this sort.
     """
 
-    def __init__(self, group: str, what: str, own: Mapping[str, str], good: Callable[[Any], bool]) -> None:
+    def __init__(self, group: str, what: str, own: Mapping[str, str | T], good: Callable[[Any], bool]) -> None:
         self.group, self.what = group, what
         self._own, self._good = dict(own), good
         self._loaded: dict[str, T] = {}
@@ -64,7 +64,8 @@ class Registry(Generic[T]):
             return self._added[name]
         if name in self._own:
             if name not in self._loaded:
-                self._loaded[name] = _at(self._own[name])
+                own = self._own[name]
+                self._loaded[name] = cast("T", _at(own)) if isinstance(own, str) else own
             return self._loaded[name]
         stranger = self._strangers().get(name)
         if stranger is None:

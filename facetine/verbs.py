@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from facetine.errors import nearest
 from facetine.layers import LAYERS, with_first
 
 
@@ -12,6 +13,13 @@ class LayerVerbs:
     """What every figure can draw, one method for each layer of the registry."""
 
     __slots__ = ()
+
+    def __getattr__(self, name: str) -> Any:
+        """The method of a layer that another package adds."""
+        if not name.startswith("_") and name in LAYERS:
+            return _method(name).__get__(self)
+        close = nearest(name, dir(type(self)))
+        raise AttributeError(f"a figure has no verb {name!r}" + (f". Did you mean {close!r}?" if close else ""))
 
 
 def _method(name: str) -> Callable[..., Any]:

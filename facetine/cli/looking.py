@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, TypeVar
 
 import typer
 
@@ -12,6 +13,10 @@ from facetine.cli.commands import Json, read_table
 from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
 
+if TYPE_CHECKING:
+    from facetine.registry import Registry
+
+T = TypeVar("T")
 TOPICS = ("layers", "scales", "themes", "palettes", "fonts", "formats")
 
 
@@ -92,30 +97,38 @@ def catalog(
 
 def _entries(topic: str) -> list[tuple[str, str]]:
     if topic == "layers":
-        from facetine.layers import LAYERS, layer_class
+        from facetine.layers import LAYERS
 
-        return [(name, (layer_class(name).__doc__ or "").split("\n")[0]) for name in LAYERS]
+        return _said(LAYERS, lambda kind: (kind.__doc__ or "").split("\n")[0])
     if topic == "scales":
         from facetine.core.scales.kinds import SCALES
         from facetine.grammar.scale import OTHER_KINDS
 
-        return [*((name, SCALES[name].says) for name in SCALES.all_names()), *OTHER_KINDS.items()]
+        return [*_said(SCALES, lambda kind: kind.says), *OTHER_KINDS.items()]
     if topic == "themes":
-        from facetine.grammar.theme import THEME_WORDS
+        from facetine.grammar.theme import THEME_WORDS, THEMES
 
-        return list(THEME_WORDS.items())
+        return _said(THEMES, lambda _: "", THEME_WORDS)
     if topic == "palettes":
-        from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
+        from facetine.core.color.registry import PALETTES
 
-        sorts = (("categories", QUALITATIVE), ("low to high", SEQUENTIAL), ("about a middle", DIVERGING), ("cyclic", CYCLIC))
-        return [(name, f"{sort:<15} {' '.join(colors)}") for sort, palettes in sorts for name, colors in palettes.items()]
+        return _said(PALETTES, lambda palette: f"{palette.sort:<15} {' '.join(palette.colors)}")
     if topic == "fonts":
         from facetine.scene.catalog import catalog
 
         return [(name, found.described) for name, found in catalog().items()]
-    from facetine.output import FORMAT_WORDS
+    from facetine.writers.formats import FORMATS
 
-    return list(FORMAT_WORDS.items())
+    return _said(FORMATS, lambda entry: entry.says)
+
+
+def _said(registry: Registry[T], says: Callable[[T], str], words: Mapping[str, str] | None = None) -> list[tuple[str, str]]:
+    """What a registry has, in words; what other packages add but can't be loaded is named on stderr."""
+    broken = registry.broken()
+    for line in broken.values():
+        sys.stderr.write(f"note: {line}\n")
+    known = words or {}
+    return [(name, known.get(name) or says(registry[name])) for name in registry.all_names() if name not in broken]
 
 
 def _draw_sheet(topic: str, path: Path) -> None:
@@ -125,8 +138,8 @@ def _draw_sheet(topic: str, path: Path) -> None:
 
     (target,) = targets(path, None)
     scene = palette_sheet() if topic == "palettes" else font_sheet()
-    content = drawn(scene, target.suffix.lower().lstrip("."), dpi=200, transparent=False, embed_font=False)
-    write_whole(target, content)
+    made = drawn(scene, target.suffix.lower().lstrip("."), dpi=200, transparent=False, embed_font=False)
+    write_whole(target, made.content)
     _out(f"wrote {target}")
 
 

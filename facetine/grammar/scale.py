@@ -11,6 +11,7 @@ from typing import Any, TypeAlias
 from facetine.core.arrays import is_number
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
+from facetine.core.color.registry import for_categories, for_numbers
 from facetine.core.scales.kinds import SCALES
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
@@ -87,14 +88,14 @@ def _each(possible: tuple[str, ...], name: str) -> Callable[[Any, str], Any]:
 def palette_option(value: Any, where: str) -> Any:
     """A palette's name, or a list of colors."""
     if isinstance(value, str):
-        return choice(*QUALITATIVE, name="palettes")(value, where)
+        return value if for_categories(value) else choice(*QUALITATIVE, name="palettes")(value, where)
     return _colors_of(value, where, 1)
 
 
 def ramp_option(value: Any, where: str) -> Any:
     """A ramp's name, or a list of colors."""
     if isinstance(value, str):
-        return choice(*RAMPS, name="ramps")(value, where)
+        return value if for_numbers(value) else choice(*RAMPS, name="ramps")(value, where)
     return _colors_of(value, where, 2)
 
 

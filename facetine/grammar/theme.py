@@ -12,6 +12,7 @@ from facetine.data.toml import at_line, read_toml
 from facetine.errors import OptionError, unknown
 from facetine.grammar.options import checked, choice, flag, ink, number, option, text
 from facetine.grammar.scale import palette_option, ramp_option
+from facetine.registry import Registry
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,7 +71,7 @@ class Theme:
         return self.title_size if self.title_size is not None else round(self.text_size * 1.25, 2)
 
 
-THEMES: dict[str, Theme] = {
+_OURS: dict[str, Theme] = {
     "press": Theme(),
     "ledger": Theme(hairlines="across"),
     "field": Theme(hairlines="both", axis_color="#8b929b"),
@@ -90,7 +91,7 @@ THEMES: dict[str, Theme] = {
         block_gap=14.0, panel_gap=26.0, hairline_width=0.8,
     ),
 }  # fmt: skip
-"""All themes by name."""
+"""Our own."""
 THEME_WORDS = {
     "press": "for print: white ground, no lines but the axes",
     "ledger": "hairlines across, at the values",
@@ -99,6 +100,8 @@ THEME_WORDS = {
     "bare": "no axes: marks, titles and legends alone",
     "lecture": "everything twice as large, for a hall",
 }
+THEMES: Registry[Theme] = Registry("facetine.themes", "theme", _OURS, lambda thing: isinstance(thing, Theme))
+"""By their names; those of other packages stand under the entry-point group `facetine.themes`."""
 
 
 def themed(base: Theme, name: str | Path | None, settings: Mapping[str, Any], where: str) -> Theme:
@@ -116,9 +119,7 @@ def themed(base: Theme, name: str | Path | None, settings: Mapping[str, Any], wh
     if isinstance(name, Path) or (isinstance(name, str) and name.endswith(".toml")):
         base = _from_file(Path(name), where)
     elif name is not None:
-        if not isinstance(name, str) or name not in THEMES:
-            raise unknown(OptionError, where, "no theme", name, THEMES, "themes")
-        base = THEMES[name]
+        base = THEMES.need(name, where)
     known = [entry.name for entry in fields(Theme)]
     for setting in settings:
         if setting not in known:

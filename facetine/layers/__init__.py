@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cache
 from typing import Any
 
 from facetine.data.codebook import Codebook
@@ -15,8 +14,9 @@ from facetine.grammar.aesthetics import checked_mapping
 from facetine.grammar.options import checked
 from facetine.layers.base import DrawnLayer
 from facetine.layers.values import check_names
+from facetine.registry import Registry
 
-LAYERS: dict[str, str] = {
+_CLASSES = {
     "points": "Points",
     "lines": "Lines",
     "areas": "Areas",
@@ -39,22 +39,25 @@ LAYERS: dict[str, str] = {
     "region": "MarkedRegion",
     "callout": "Callout",
 }
-"""The class of every layer, in the module of the layer's name."""
 
 
-@cache
+def _is_layer(thing: object) -> bool:
+    return isinstance(thing, type) and issubclass(thing, DrawnLayer)
+
+
+LAYERS: Registry[type[DrawnLayer]] = Registry(
+    "facetine.layers", "layer", {verb: f"facetine.layers.{verb}:{name}" for verb, name in _CLASSES.items()}, _is_layer
+)
+"""By their verbs; those of other packages stand under the entry-point group `facetine.layers`."""
+
+
 def layer_class(verb: str) -> type[DrawnLayer]:
     """The class of a layer.
 
     Raises:
         OptionError: There is no such layer.
     """
-    if verb not in LAYERS:
-        raise unknown(OptionError, "figure", "no layer", verb, LAYERS, "layers")
-    from importlib import import_module
-
-    found: type[DrawnLayer] = getattr(import_module(f"facetine.layers.{verb}"), LAYERS[verb])
-    return found
+    return LAYERS.need(verb, "figure")
 
 
 def made(verb: str, options: Mapping[str, Any], table: Table | None, codebook: Codebook) -> DrawnLayer:

@@ -24,7 +24,7 @@ from facetine.pipeline.legend import draw_legends
 from facetine.pipeline.looks import Scales
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.settle import Axis
-from facetine.scene.marks import Group, Region, Scene, Stroke, segments, transposed
+from facetine.scene.marks import Group, Region, Scene, Stroke, segments
 from facetine.scene.markup import plain
 from facetine.scene.typeset import Block, TextStyle
 
@@ -179,7 +179,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     if run.horizontal:
         turned_box = Region(box.y, box.x, box.height, box.width)
         own = shared._replace(box=turned_box, up=1, x=up, y=across, slot=slots["y"])
-        group.items.extend(transposed(mark) for mark in layer.draw(rows.renamed(TURNED), own))
+        group.items.extend(mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))
     else:
         group.items.extend(layer.draw(rows, shared))
     if layer.value_template is not None:

@@ -11,7 +11,7 @@ import numpy as np
 
 from facetine.grammar.theme import Theme
 from facetine.pipeline.guide import ColorBar, Entry, Legend
-from facetine.scene.marks import Gradient, Group, Mark, Rects, Region, Stroke, Text, faded, segments
+from facetine.scene.marks import Gradient, Group, Mark, Rects, Region, Stroke, Text, segments
 from facetine.scene.typeset import Block, TextStyle, set_text
 
 _BAR_LENGTH = 11.0
@@ -271,7 +271,7 @@ def draw_legends(plan: LegendPlan, at: tuple[float, float], theme: Theme, tick: 
             inner = group.group(f"entry-{number}", "Entry")
             key = entry.key._replace(x=entry.key.x + dx, y=entry.key.y + dy)
             for layer, looks in entry.entry.keys:
-                inner.items.extend(faded(mark, entry.entry.opacity) for mark in layer.key(key, looks))
+                inner.items.extend(mark.faded(entry.entry.opacity) for mark in layer.key(key, looks))
             inner.items.extend(entry.label.placed(dx + entry.label_at[0], dy + entry.label_at[1], role="legend"))
         if placed.bar is not None and placed.legend.bar is not None:
             box = placed.bar._replace(x=placed.bar.x + dx, y=placed.bar.y + dy)

@@ -10,7 +10,8 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, is_number
 from facetine.core.color.names import hex_color
-from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
+from facetine.core.color.palettes import DIVERGING
+from facetine.core.color.registry import PALETTES
 from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
@@ -273,7 +274,7 @@ def _no_category(name: str, levels: tuple[Any, ...]) -> FacetineError:
 def palette_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
     """The colors for categories: the scale's, else the theme's."""
     chosen = spec.palette if spec.palette is not None else theme.palette
-    return QUALITATIVE[chosen] if isinstance(chosen, str) else tuple(chosen)
+    return PALETTES[chosen].colors if isinstance(chosen, str) else tuple(chosen)
 
 
 def ramp_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
@@ -282,7 +283,7 @@ def ramp_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
     if chosen is None:
         chosen = next(iter(DIVERGING)) if spec.middle is not None else theme.ramp
     if isinstance(chosen, str):
-        return (SEQUENTIAL | DIVERGING | CYCLIC)[chosen]
+        return PALETTES[chosen].colors
     return tuple(chosen)
 
 

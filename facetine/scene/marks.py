@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 import numpy as np
 
@@ -14,6 +14,9 @@ from facetine.core.arrays import IntArray as IntArray
 from facetine.scene.direction import visual
 from facetine.scene.fonts import named
 from facetine.scene.markup import clean, shortened
+
+if TYPE_CHECKING:
+    from facetine.scene.play import Writer
 
 Color: TypeAlias = str
 """#rrggbb in lower case."""
@@ -78,6 +81,18 @@ class Markers:
     """Shape (n,): position of each marker's style; None where all have the first."""
     opacity: float = 1.0
 
+    def on(self, writer: Writer) -> None:
+        """Draws itself on a writer."""
+        writer.markers(self)
+
+    def transposed(self) -> Markers:
+        """The same with x and y exchanged."""
+        return replace(self, at=self.at[:, ::-1])
+
+    def faded(self, opacity: float) -> Markers:
+        """The same, let through by as much."""
+        return replace(self, opacity=self.opacity * opacity)
+
 
 @dataclass(frozen=True, slots=True)
 class Rects:
@@ -90,6 +105,18 @@ class Rects:
     """Shape (n,): position of each rectangle's fill; None where all have the first."""
     outline: Stroke | None = None
     opacity: float = 1.0
+
+    def on(self, writer: Writer) -> None:
+        """Draws itself on a writer."""
+        writer.rects(self)
+
+    def transposed(self) -> Rects:
+        """The same with x and y exchanged."""
+        return replace(self, boxes=self.boxes[:, [1, 0, 3, 2]])
+
+    def faded(self, opacity: float) -> Rects:
+        """The same, let through by as much."""
+        return replace(self, opacity=self.opacity * opacity)
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,6 +133,19 @@ class Paths:
     """Of the fill."""
     closed: bool = False
 
+    def on(self, writer: Writer) -> None:
+        """Draws itself on a writer."""
+        writer.paths(self)
+
+    def transposed(self) -> Paths:
+        """The same with x and y exchanged."""
+        return replace(self, points=self.points[:, ::-1])
+
+    def faded(self, opacity: float) -> Paths:
+        """The same, let through by as much."""
+        stroke = self.stroke._replace(opacity=self.stroke.opacity * opacity) if self.stroke is not None else None
+        return replace(self, opacity=self.opacity * opacity, stroke=stroke)
+
 
 @dataclass(frozen=True, slots=True)
 class Gradient:
@@ -115,6 +155,19 @@ class Gradient:
     colors: tuple[Color, ...]
     """At even distances, from the left, or from the bottom where it is upright."""
     upright: bool = False
+
+    def on(self, writer: Writer) -> None:
+        """Draws itself on a writer."""
+        writer.gradient(self)
+
+    def transposed(self) -> Gradient:
+        """The same with x and y exchanged."""
+        box = self.box
+        return replace(self, box=Region(box.y, box.x, box.height, box.width), upright=not self.upright)
+
+    def faded(self, opacity: float) -> Gradient:  # noqa: ARG002
+        """As it is: a color bar shows its colors in full."""
+        return self
 
 
 class Glyphs(NamedTuple):
@@ -193,6 +246,18 @@ class Text:
         low, high = turned.min(axis=0), turned.max(axis=0)
         return Region(self.x + low[0], self.y + low[1], high[0] - low[0], high[1] - low[1])
 
+    def on(self, writer: Writer) -> None:
+        """Draws itself on a writer."""
+        writer.text(self)
+
+    def transposed(self) -> Text:
+        """The same with x and y exchanged; it stays level."""
+        return replace(self, x=self.y, y=self.x)
+
+    def faded(self, opacity: float) -> Text:  # noqa: ARG002
+        """As it is: text is always read in full."""
+        return self
+
 
 Mark: TypeAlias = Markers | Rects | Paths | Gradient | Text
 
@@ -213,6 +278,13 @@ class Group:
         inner = Group(name, shortened(clean(title), 80), [], clip)
         self.items.append(inner)
         return inner
+
+    def on(self, writer: Writer) -> None:
+        """Draws what it holds on a writer, as a group; nothing where it is empty."""
+        if self.items:
+            with writer.group(self):
+                for item in self.items:
+                    item.on(writer)
 
 
 @dataclass(slots=True)
@@ -244,27 +316,3 @@ class Scene:
 def segments(ends: FloatArray, stroke: Stroke) -> Paths:
     """Separate straight lines of one look from their ends, shape (n, 4): x, y of the start, x, y of the end."""
     return Paths(ends.reshape(-1, 2), np.arange(0, 2 * len(ends), 2), stroke)
-
-
-def transposed(mark: Mark) -> Mark:
-    """The same mark with x and y exchanged; text stays level."""
-    if isinstance(mark, Markers):
-        return replace(mark, at=mark.at[:, ::-1])
-    if isinstance(mark, Rects):
-        return replace(mark, boxes=mark.boxes[:, [1, 0, 3, 2]])
-    if isinstance(mark, Paths):
-        return replace(mark, points=mark.points[:, ::-1])
-    if isinstance(mark, Text):
-        return replace(mark, x=mark.y, y=mark.x)
-    box = mark.box
-    return replace(mark, box=Region(box.y, box.x, box.height, box.width), upright=not mark.upright)
-
-
-def faded(mark: Mark, opacity: float) -> Mark:
-    """The same mark, let through by as much; texts stay as they are."""
-    if isinstance(mark, Markers | Rects):
-        return replace(mark, opacity=mark.opacity * opacity)
-    if isinstance(mark, Paths):
-        stroke = mark.stroke._replace(opacity=mark.stroke.opacity * opacity) if mark.stroke is not None else None
-        return replace(mark, opacity=mark.opacity * opacity, stroke=stroke)
-    return mark

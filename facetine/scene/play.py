@@ -1,4 +1,4 @@
-"""The seam between scenes and formats: a scene plays itself on any writer."""
+"""The seam between scenes and formats: a scene plays itself on any writer, mark by mark."""
 
 from __future__ import annotations
 
@@ -33,22 +33,4 @@ class Writer(Protocol):
 def play(scene: Scene, writer: Writer) -> None:
     """Hands every mark of a scene to a writer, in drawing order."""
     for item in scene.root.items:
-        _play(item, writer)
-
-
-def _play(item: object, writer: Writer) -> None:
-    if isinstance(item, Group):
-        if item.items:
-            with writer.group(item):
-                for inner in item.items:
-                    _play(inner, writer)
-    elif isinstance(item, Text):
-        writer.text(item)
-    elif isinstance(item, Markers):
-        writer.markers(item)
-    elif isinstance(item, Rects):
-        writer.rects(item)
-    elif isinstance(item, Paths):
-        writer.paths(item)
-    elif isinstance(item, Gradient):
-        writer.gradient(item)
+        item.on(writer)

@@ -30,6 +30,7 @@ from facetine.scene.marks import (
 from facetine.scene.play import play
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import Subset, UsedFace, subset, used_faces
+from facetine.writers.formats import Format, Written
 from facetine.writers.numbers import filled, short, texts, woven
 
 if TYPE_CHECKING:
@@ -70,6 +71,12 @@ def pdf(scene: Scene, *, ground: bool = True, sheets: int | None = None) -> byte
         object_stream_mode=pikepdf.ObjectStreamMode.disable,
     )
     return _identified(buffer.getvalue())
+
+
+FORMAT = Format(
+    "vectors for print; fonts embedded, parts as layers",
+    lambda scene, options: Written(pdf(scene, ground=options.ground)),
+)
 
 
 def _identified(document: bytes) -> bytes:

@@ -7,13 +7,16 @@ import math
 import threading
 from typing import TYPE_CHECKING
 
+from facetine.errors import OptionError
 from facetine.scene.marks import Scene
+from facetine.writers.formats import Format, Options, Written
 from facetine.writers.pdf import pdf
 
 if TYPE_CHECKING:
     from PIL import Image
 
 _MARKERS_A_PAGE = 100_000
+_MOST_PIXELS = 200_000_000
 _ONE_AT_A_TIME = threading.Lock()
 
 
@@ -33,6 +36,18 @@ def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes
     buffer = io.BytesIO()
     image.save(buffer, "PNG", dpi=(dpi, dpi))
     return buffer.getvalue()
+
+
+def _written(scene: Scene, options: Options) -> Written:
+    pixels = scene.width * scene.height * (options.dpi / 72) ** 2
+    if pixels > _MOST_PIXELS:
+        raise OptionError(
+            f"figure.export: dpi={options.dpi:g} makes {pixels / 1e6:,.0f} million pixels", "200 million are the most"
+        )
+    return Written(png(scene, dpi=options.dpi, transparent=not options.ground))
+
+
+FORMAT = Format("pixels at dpi=, made from the PDF", _written, pixels=True)
 
 
 def _rendered(content: bytes, width: int, height: int, transparent: bool) -> Image.Image:

@@ -29,6 +29,7 @@ from facetine.scene.markup import clean
 from facetine.scene.play import play
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
+from facetine.writers.formats import Format, Written
 from facetine.writers.numbers import filled, short, traced
 
 _CHUNK = 50_000
@@ -50,6 +51,12 @@ def svg(scene: Scene, *, embed_font: bool = False, ground: bool = True) -> bytes
     play(scene, writer)
     writer.out.append("</g>\n</svg>\n")
     return "".join(writer.out).encode("utf-8")
+
+
+FORMAT = Format(
+    "vectors for the web and for editors; text stays text",
+    lambda scene, options: Written(svg(scene, embed_font=options.embed_font, ground=options.ground)),
+)
 
 
 class _Svg:

@@ -1,0 +1,49 @@
+"""Formats: each one object that turns a scene into the bytes of a file. A new one is a new file and a line here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from facetine.registry import Registry
+from facetine.scene.marks import Scene
+
+
+class Options(NamedTuple):
+    """How a scene is to be written."""
+
+    dpi: float = 300.0
+    """Pixels an inch, for formats that hold any."""
+    ground: bool = True
+    """Whether the sheet is painted."""
+    embed_font: bool = False
+    """Whether a format whose readers have fonts of their own carries its font along."""
+
+
+class Written(NamedTuple):
+    """A file's content, and what a reader of the file should know."""
+
+    content: bytes
+    notes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Format:
+    """A format of files; its name in the registry is its suffix."""
+
+    says: str
+    """What it is for, for the catalog."""
+    write: Callable[[Scene, Options], Written]
+    """Turns a scene into a file."""
+    pixels: bool = False
+    """Whether it holds pixels, so that `dpi` says something."""
+
+
+FORMATS: Registry[Format] = Registry(
+    "facetine.formats",
+    "format",
+    {"svg": "facetine.writers.svg:FORMAT", "pdf": "facetine.writers.pdf:FORMAT", "png": "facetine.writers.raster:FORMAT"},
+    lambda thing: isinstance(thing, Format),
+)
+"""By their suffixes; those of other packages stand under the entry-point group `facetine.formats`."""
