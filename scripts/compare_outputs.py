@@ -62,7 +62,8 @@ def collected(folder: Path, sentences: int) -> dict[str, str]:
     from facetine.data.demo import write_demo_data
 
     warnings.simplefilter("ignore")
-    for source in sorted((HERE.parent.parent / "examples").rglob("*.py")):
+    examples = HERE.parent.parent / "examples"
+    for source in sorted(path for path in examples.rglob("*.py") if "extension" not in path.parts):
         made = folder / "examples" / source.stem
         exec(
             compile(_both(source.read_text("utf-8")), str(source), "exec"),

@@ -15,7 +15,7 @@ import facetine
 
 REPO = Path(__file__).parent.parent
 MODULES = sorted(name for _, name, _ in pkgutil.walk_packages(facetine.__path__, "facetine.") if not name.endswith("__main__"))
-EXAMPLES = sorted((REPO / "examples").rglob("*.py"))
+EXAMPLES = sorted(path for path in (REPO / "examples").rglob("*.py") if "extension" not in path.parts)
 
 
 @pytest.mark.parametrize("name", MODULES)

@@ -23,6 +23,8 @@ class Columns:
     """Shape (n,): which panel a row belongs to."""
     group: IntArray
     """Shape (n,): which group (combination of discrete aesthetics) a row belongs to."""
+    row: IntArray | None = None
+    """Shape (n,): the number of each row of the data, or of the computed table; None where they are counted from 0."""
 
     @classmethod
     def of(cls, values: Mapping[str, AnyArray], panel: int = 0, group: int = 0) -> Columns:
@@ -32,6 +34,11 @@ class Columns:
 
     def __len__(self) -> int:
         return len(self.panel)
+
+    @property
+    def numbers(self) -> IntArray:
+        """Shape (n,): the number of each row."""
+        return np.arange(len(self)) if self.row is None else self.row
 
     def __contains__(self, name: str) -> bool:
         return name in self.values
@@ -45,15 +52,17 @@ class Columns:
 
     def take(self, which: IntArray | BoolArray) -> Columns:
         """The rows at these positions, or where this mask is true, in that order."""
-        return Columns({name: array[which] for name, array in self.values.items()}, self.panel[which], self.group[which])
+        return Columns(
+            {name: array[which] for name, array in self.values.items()}, self.panel[which], self.group[which], self.numbers[which]
+        )
 
     def put(self, **arrays: AnyArray) -> Columns:
         """The same rows with these arrays added or replaced."""
-        return Columns({**self.values, **arrays}, self.panel, self.group)
+        return Columns({**self.values, **arrays}, self.panel, self.group, self.row)
 
     def renamed(self, names: Mapping[str, str]) -> Columns:
         """The same rows with some arrays under other names."""
-        return Columns({names.get(name, name): array for name, array in self.values.items()}, self.panel, self.group)
+        return Columns({names.get(name, name): array for name, array in self.values.items()}, self.panel, self.group, self.row)
 
 
 def joined(parts: list[Columns]) -> Columns:
@@ -65,4 +74,5 @@ def joined(parts: list[Columns]) -> Columns:
         {name: np.concatenate([part.values[name] for part in parts]) for name in names},
         np.concatenate([part.panel for part in parts]),
         np.concatenate([part.group for part in parts]),
+        np.concatenate([part.numbers for part in parts]),
     )

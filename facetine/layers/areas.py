@@ -128,7 +128,10 @@ def ribbons(rows: Columns, panel: PanelView, opacity: float = 1.0) -> Iterator[P
             forth = np.column_stack([run["x"], run["y_high"]])
             back = np.column_stack([run["x"], run["y_low"]])[::-1]
             ring = np.concatenate([forth, back])
-            yield Paths(ring, np.zeros(1, np.int64), stroke, looks["color"], looks["opacity"] * opacity, closed=True)
+            numbers = np.concatenate([run.numbers, run.numbers[::-1]])
+            yield Paths(
+                ring, np.zeros(1, np.int64), stroke, looks["color"], looks["opacity"] * opacity, closed=True, rows=numbers
+            )
 
 
 def _unbroken(part: Columns) -> Iterator[Columns]:

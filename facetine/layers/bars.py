@@ -165,7 +165,7 @@ def rectangles(rows: Columns, looks: Mapping[str, Look]) -> Iterator[Rects]:
     for (outline, line_width, opacity), chosen in batches(Look(tuple(borders), border), count):
         stroke = Stroke(outline, line_width) if outline else None
         kept = None if which is None else which[chosen]
-        yield Rects(boxes[chosen], tuple(fill for (fill,) in fills), kept, stroke, opacity)
+        yield Rects(boxes[chosen], tuple(fill for (fill,) in fills), kept, stroke, opacity, rows.numbers[chosen])
 
 
 def square_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:

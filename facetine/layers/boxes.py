@@ -127,15 +127,16 @@ class Boxes(DrawnLayer):
         for shade in dict.fromkeys(panel.looks["color"].of(row) for row in far.tolist()):
             chosen = [row for row in far.tolist() if panel.looks["color"].of(row) == shade]
             at = np.column_stack([rows["x"][chosen], rows["y"][chosen]])
-            yield Markers(at, (MarkerStyle("disc", 1.1, None, shade, 0.6),))
+            yield Markers(at, (MarkerStyle("disc", 1.1, None, shade, 0.6),), rows=rows.numbers[chosen])
 
     def _one(self, rows: Columns, row: int, panel: PanelView, shade: str, stroke: Stroke, opacity: float) -> Iterator[Mark]:
+        number = rows.numbers[[row]]
         # A notch that is wider than its box ends at the quartiles.
         left, right, middle = (float(rows[name][row]) for name in ("x_low", "x_high", "x"))
         values = np.array([rows[name][row] for name in _NUMBERS])
         values[5:] = np.clip(values[5:], values[1], values[3])
         low, lower, median, upper, high, notch_low, notch_high = panel.y(values).tolist()
-        yield segments(np.array([[middle, low, middle, lower], [middle, upper, middle, high]]), stroke)
+        yield segments(np.array([[middle, low, middle, lower], [middle, upper, middle, high]]), stroke, number.repeat(2))
         if self.notches:
             waist = (right - left) / 4
             half = [
@@ -145,9 +146,11 @@ class Boxes(DrawnLayer):
         else:
             waist = 0.0
             half = [(right, lower), (right, upper), (left, upper), (left, lower)]
-        yield Paths(np.array(half), np.zeros(1, np.int64), stroke, shade, 0.25 * opacity, closed=True)
+        yield Paths(
+            np.array(half), np.zeros(1, np.int64), stroke, shade, 0.25 * opacity, closed=True, rows=number.repeat(len(half))
+        )
         thick = stroke._replace(width=MEDIAN * stroke.width)
-        yield segments(np.array([[left + waist, median, right - waist, median]]), thick)
+        yield segments(np.array([[left + waist, median, right - waist, median]]), thick, number)
 
     def redraws_rows(self) -> bool:
         """Whether outliers are drawn as points."""

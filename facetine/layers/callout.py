@@ -79,8 +79,8 @@ class Callout(DrawnLayer):
                 start = np.array([x, y]) + np.clip(tip - (x, y), -half - 1.5, half + 1.5)
                 if np.hypot(*(tip - start)) > 2:
                     end = tip - (tip - start) / np.hypot(*(tip - start)) * 2.0
-                    yield from arrows(np.array([[*start, *end]]), Stroke(shade, width), 4.0)
-            yield from block.placed(x, y - half[1], 0.5, role="callout")
+                    yield from arrows(np.array([[*start, *end]]), Stroke(shade, width), 4.0, rows.numbers[[row]])
+            yield from block.placed(x, y - half[1], 0.5, role="callout", row=int(rows.numbers[row]))
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""

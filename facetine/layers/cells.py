@@ -275,7 +275,9 @@ class Cells(DrawnLayer):
                 axis=2,
             ).reshape(-1, 2)
             starts = np.arange(0, len(points), 6)
-            yield Paths(points, starts, None, shade, panel.looks["opacity"].values[0], closed=True)
+            yield Paths(
+                points, starts, None, shade, panel.looks["opacity"].values[0], closed=True, rows=rows.numbers[chosen].repeat(6)
+            )
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""

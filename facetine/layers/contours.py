@@ -221,11 +221,12 @@ class Contours(DrawnLayer):
                     looks["color"],
                     looks["opacity"] * veil,
                     closed=True,
+                    rows=rows.numbers[chosen],
                 )
                 continue
             pattern = tuple(length * looks["line_width"] for length in DASHES[looks["dash"]])
             stroke = Stroke(looks["color"], looks["line_width"], pattern, looks["opacity"])
-            yield Paths(at, np.zeros(1, np.int64), stroke)
+            yield Paths(at, np.zeros(1, np.int64), stroke, rows=rows.numbers[chosen])
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""

@@ -204,6 +204,7 @@ class Intervals(DrawnLayer):
         places = panel.y(np.array([0.0, 1.0]))
         ends = (panel.box.bottom, panel.box.y) if places[1] < places[0] else (panel.box.y, panel.box.bottom)
         for row in range(len(rows)):
+            number = rows.numbers[[row]]
             x, y, low, high = (float(rows[name][row]) for name in ("x", "y", "y_low", "y_high"))
             opened = [name for name, end in (("low", ends[0]), ("high", ends[1])) if rows[f"open_{name}"][row] > 0]
             low, high = (ends[0] if "low" in opened else low), (ends[1] if "high" in opened else high)
@@ -212,18 +213,20 @@ class Intervals(DrawnLayer):
             if self.boxed and np.isfinite(low) and np.isfinite(high):
                 left, right = float(rows["x_low"][row]), float(rows["x_high"][row])
                 ring = np.array([[left, low], [right, low], [right, high], [left, high]])
-                yield Paths(ring, np.zeros(1, np.int64), None, looks["color"], 0.3 * looks["opacity"], closed=True)
-                yield segments(np.array([[left, y, right, y]]), stroke._replace(width=1.6 * stroke.width))
+                yield Paths(
+                    ring, np.zeros(1, np.int64), None, looks["color"], 0.3 * looks["opacity"], closed=True, rows=number.repeat(4)
+                )
+                yield segments(np.array([[left, y, right, y]]), stroke._replace(width=1.6 * stroke.width), number)
                 continue
             if np.isfinite(low) and np.isfinite(high):
                 lines = np.array(self._lines(x, low, high, opened, 1.0 if low > high else -1.0))
                 if panel.halo:
                     yield segments(lines, Stroke(panel.ground, looks["line_width"] + 2 * SEAM))
-                yield segments(lines, stroke)
+                yield segments(lines, stroke, number.repeat(len(lines)))
             if looks["size"] > 0:
                 edge = (panel.ground, SEAM) if panel.halo else (None, 0.0)
                 style = MarkerStyle(looks["shape"], looks["size"] / 2, looks["color"], *edge)
-                yield Markers(np.array([[x, y]]), (style,), None, looks["opacity"])
+                yield Markers(np.array([[x, y]]), (style,), None, looks["opacity"], number)
 
     def _lines(self, x: float, low: float, high: float, opened: list[str], down: float) -> list[list[float]]:
         """The line with its caps; an open end has the tip of an arrow in the place of a cap."""

@@ -8,6 +8,7 @@ from typing import Any, ClassVar, Self
 
 import numpy as np
 
+from facetine.core.arrays import IntArray
 from facetine.core.columns import Columns
 from facetine.core.geometry.labels import placed_labels
 from facetine.errors import OptionError
@@ -86,7 +87,7 @@ class Labels(DrawnLayer):
         right, top = np.full(len(rows), panel.box.right), np.full(len(rows), panel.box.y + size)
         at = np.column_stack([rows.values.get("x", right), rows.values.get("y", top)])
         if self.avoid:
-            yield from self._avoiding(at[shown], blocks, at, panel)
+            yield from self._avoiding(at[shown], blocks, at, panel, rows.numbers[shown])
             return
         anchor, side = _SIDES[self.side or "above"]
         anchor = 1.0 if "x" not in rows else anchor
@@ -95,13 +96,13 @@ class Labels(DrawnLayer):
             y = float(at[row, 1])
             cap, height = block.type.cap, block.height - 0.2 * size
             top_of = {-1: y - self.gap - height, 1: y + self.gap, 0: y - height / 2 if cap else y}[side]
-            yield from block.placed(float(x), top_of, anchor, role="label")
+            yield from block.placed(float(x), top_of, anchor, role="label", row=int(rows.numbers[row]))
 
     def _said(self, rows: Columns) -> list[str]:
         texts = rows.values[VALUE_TEXT if self.of is not None else "label"]
         return ["" if value is None else str(value) for value in texts.tolist()]
 
-    def _avoiding(self, at: Any, blocks: list[Any], obstacles: Any, panel: PanelView) -> Iterator[Mark]:
+    def _avoiding(self, at: Any, blocks: list[Any], obstacles: Any, panel: PanelView, numbers: IntArray) -> Iterator[Mark]:
         size = np.array([(block.width, block.height) for block in blocks])
         box = panel.box
         places = placed_labels(at, size + 1.0, obstacles, (box.x, box.y - 4, box.right + 4, box.bottom), self.gap)
@@ -114,7 +115,7 @@ class Labels(DrawnLayer):
             yield segments(np.array(ends), Stroke(panel.type.color, 0.35))
         for place in np.flatnonzero(places.clear).tolist():
             x, y = places.center[place].tolist()
-            yield from blocks[place].placed(x, y - blocks[place].height / 2, 0.5, role="label")
+            yield from blocks[place].placed(x, y - blocks[place].height / 2, 0.5, role="label", row=int(numbers[place]))
         if lost := int((~places.clear).sum()):
             panel.say("labels-left-out", f"{so_many(lost, self.thing)} without room left out", "size=… sets them smaller")
 

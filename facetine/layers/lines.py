@@ -82,18 +82,23 @@ def drawn_lines(rows: Columns, panel: PanelView, steps: bool = False) -> Iterato
     for start, end in zip(fresh.tolist(), ends.tolist(), strict=True):
         inner = slice(start, end)
         if any(look.which is not None and np.ptp(look.which[inner]) for look in panel.looks.values()):
-            yield from _piecewise(at[inner], {name: look.take(inner) for name, look in panel.looks.items()}, steps)
+            yield from _piecewise(
+                at[inner], {name: look.take(inner) for name, look in panel.looks.items()}, steps, rows.numbers[inner]
+            )
             continue
-        line, starts = _without_gaps(_stepped(at[inner]) if steps else at[inner])
+        line, numbers = at[inner], rows.numbers[inner]
+        if steps:
+            line, numbers = _stepped(line, numbers)
+        line, starts, numbers = _without_gaps(line, numbers)
         if not len(line):
             continue
         looks = {name: look.of(start) for name, look in panel.looks.items()}
         if panel.halo:
             yield Paths(line, starts, Stroke(panel.ground, looks["line_width"] + 2 * SEAM, cap="round"))
-        yield Paths(line, starts, _stroke(looks["color"], looks["line_width"], looks["dash"], looks["opacity"]))
+        yield Paths(line, starts, _stroke(looks["color"], looks["line_width"], looks["dash"], looks["opacity"]), rows=numbers)
 
 
-def _piecewise(at: FloatArray, looks: Mapping[str, Look], steps: bool) -> Iterator[Paths]:
+def _piecewise(at: FloatArray, looks: Mapping[str, Look], steps: bool, numbers: IntArray) -> Iterator[Paths]:
     """A line whose look follows the rows: each row's reaches halfway to its neighbours, in steps up to the next row."""
     count = len(at)
     if steps:
@@ -114,7 +119,7 @@ def _piecewise(at: FloatArray, looks: Mapping[str, Look], steps: bool) -> Iterat
         drawn = parts[rows & good].reshape(-1, 2)
         if len(drawn):
             stroke = _stroke(shade, width, dash, opacity)._replace(cap="butt")
-            yield Paths(drawn, np.arange(0, len(drawn), 3), stroke)
+            yield Paths(drawn, np.arange(0, len(drawn), 3), stroke, rows=numbers[rows & good].repeat(3))
 
 
 # A color must be seen in the legend, however fine the lines are.
@@ -135,24 +140,24 @@ def _stroke(ink: str, width: float, dash: str, opacity: float) -> Stroke:
     return Stroke(ink, width, pattern, opacity, cap="butt" if pattern else "round")
 
 
-def _stepped(at: FloatArray) -> FloatArray:
-    """Each value held until the next x."""
+def _stepped(at: FloatArray, numbers: IntArray) -> tuple[FloatArray, IntArray]:
+    """Each value held until the next x, and the row of each vertex."""
     if len(at) < 2:
-        return at
+        return at, numbers
     out = np.repeat(at, 2, axis=0)[:-1]
     out[1::2, 0] = at[1:, 0]
-    return out
+    return out, np.repeat(numbers, 2)[:-1]
 
 
-def _without_gaps(at: FloatArray) -> tuple[FloatArray, IntArray]:
-    """The vertices that are there, and where each unbroken stretch of two or more begins; a lone one is doubled."""
+def _without_gaps(at: FloatArray, numbers: IntArray) -> tuple[FloatArray, IntArray, IntArray]:
+    """The vertices that are there, where each unbroken stretch of two or more begins, and their rows; a lone one is doubled."""
     good = np.asarray(np.isfinite(at).all(axis=1))
     if good.all():
         line, fresh = at, np.zeros(len(at), bool)
         if len(line):
             fresh[0] = True
     else:
-        line = at[good]
+        line, numbers = at[good], numbers[good]
         fresh = np.append(True, ~good[:-1])[good]
         if len(fresh):
             fresh[0] = True
@@ -160,9 +165,9 @@ def _without_gaps(at: FloatArray) -> tuple[FloatArray, IntArray]:
     if alone.any():
         # A stretch of a single row is drawn as a dot by its round cap, not lost.
         times = np.where(alone, 2, 1)
-        line = np.repeat(line, times, axis=0)
+        line, numbers = np.repeat(line, times, axis=0), np.repeat(numbers, times)
         keep = np.repeat(fresh, times)
         second = np.cumsum(times)[alone] - 1
         keep[second] = False
         fresh = keep
-    return line, np.flatnonzero(fresh).astype(np.int64)
+    return line, np.flatnonzero(fresh).astype(np.int64), numbers

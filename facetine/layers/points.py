@@ -141,15 +141,15 @@ def drawn_points(rows: Columns, panel: PanelView) -> Iterator[Markers]:
     count = len(rows)
     if not count:
         return
-    at, looks = places(rows), panel.looks
+    at, looks, numbers = places(rows), panel.looks, rows.numbers
     if any(looks[name].which is not None for name in ("color", "shape", "size")):
         shuffled = np.random.default_rng(panel.seed).permutation(count)
-        at = at[shuffled]
+        at, numbers = at[shuffled], numbers[shuffled]
         looks = {name: look.take(shuffled) for name, look in looks.items()}
     parts, which = combined(looks, _STYLE, count)
     styles = tuple(_style(*part) for part in parts)
     for opacity, chosen in batches(looks["opacity"], count):
-        yield Markers(at[chosen], styles, None if which is None else which[chosen], opacity)
+        yield Markers(at[chosen], styles, None if which is None else which[chosen], opacity, numbers[chosen])
 
 
 def point_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:

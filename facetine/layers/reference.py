@@ -131,6 +131,7 @@ class Reference(DrawnLayer):
         """Lines from edge to edge, and their label at the end, above."""
         box = panel.box
         for row in range(len(rows)):
+            number = rows.numbers[[row]]
             looks = {name: look.of(row) for name, look in panel.looks.items()}
             pattern = tuple(length * looks["line_width"] for length in DASHES[looks["dash"]])
             stroke = Stroke(looks["color"], looks["line_width"], pattern, looks["opacity"])
@@ -138,14 +139,16 @@ class Reference(DrawnLayer):
             block = set_text(str(rows.values[VALUE_TEXT][row]) if self.label else "", type_)
             if "y" in rows:
                 y = float(rows["y"][row])
-                yield segments(np.array([[box.x, y, box.right, y]]), stroke)
+                yield segments(np.array([[box.x, y, box.right, y]]), stroke, number)
                 top = y - block.height - 1.0 if y - block.height > box.y else y + 2.0
-                yield from block.placed(box.right, top, 1.0, role="reference")
+                yield from block.placed(box.right, top, 1.0, role="reference", row=int(number[0]))
             else:
                 x = float(rows["x"][row])
-                yield segments(np.array([[x, box.y, x, box.bottom]]), stroke)
+                yield segments(np.array([[x, box.y, x, box.bottom]]), stroke, number)
                 left = x + 2.5 + block.width <= box.right
-                yield from block.placed(x + 2.5 if left else x - 2.5, box.y, 0.0 if left else 1.0, role="reference")
+                yield from block.placed(
+                    x + 2.5 if left else x - 2.5, box.y, 0.0 if left else 1.0, role="reference", row=int(number[0])
+                )
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""

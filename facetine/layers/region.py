@@ -100,12 +100,22 @@ class MarkedRegion(DrawnLayer):
                         (top + bottom) / 2 + (bottom - top) / 2 * np.sin(turn),
                     ]
                 )
-            yield Paths(ring, np.zeros(1, np.int64), stroke, looks["color"], looks["opacity"], closed=True)
+            yield Paths(
+                ring,
+                np.zeros(1, np.int64),
+                stroke,
+                looks["color"],
+                looks["opacity"],
+                closed=True,
+                rows=rows.numbers[[row]].repeat(len(ring)),
+            )
             if self.label:
                 inside = self.shape == "rectangle"
                 at = max(left, box.x) + 3 if inside else (left + right) / 2
                 said = str(rows.values[VALUE_TEXT][row])
-                yield from set_text(said, panel.type).placed(at, max(top, box.y) + 3, 0.0 if inside else 0.5, role="region")
+                yield from set_text(said, panel.type).placed(
+                    at, max(top, box.y) + 3, 0.0 if inside else 0.5, role="region", row=int(rows.numbers[row])
+                )
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""

@@ -50,10 +50,10 @@ class Rug(DrawnLayer):
             stroke = Stroke(shade, width, (), opacity)
             if "x" in part:
                 ends = np.column_stack([part["x"], np.full(len(part), near), part["x"], np.full(len(part), far)])
-                yield segments(ends, stroke)
+                yield segments(ends, stroke, part.numbers)
             if "y" in part:
                 left = np.full(len(part), box.x)
-                yield segments(np.column_stack([left, part["y"], left + self.length, part["y"]]), stroke)
+                yield segments(np.column_stack([left, part["y"], left + self.length, part["y"]]), stroke, part.numbers)
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line."""

@@ -8,7 +8,7 @@ from typing import ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import FloatArray
+from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
@@ -52,17 +52,19 @@ class Segments(DrawnLayer):
         parts, which = combined(panel.looks, ("color", "line_width", "dash", "opacity"), count)
         for (shade, width, dash, opacity), chosen in batches(Look(tuple(parts), which), count):
             pattern = tuple(length * width for length in DASHES[dash])
-            yield from arrows(ends[chosen], Stroke(shade, width, pattern, opacity), self.head if self.arrow else 0.0)
+            yield from arrows(
+                ends[chosen], Stroke(shade, width, pattern, opacity), self.head if self.arrow else 0.0, rows.numbers[chosen]
+            )
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
 
 
-def arrows(ends: FloatArray, stroke: Stroke, head: float) -> Iterator[Mark]:
+def arrows(ends: FloatArray, stroke: Stroke, head: float, rows: IntArray | None = None) -> Iterator[Mark]:
     """Lines from the first to the second place of each row, shape (n, 4), with heads of that length; 0 for none."""
     if not head:
-        yield segments(ends, stroke)
+        yield segments(ends, stroke, rows)
         return
     way = ends[:, 2:] - ends[:, :2]
     length = np.hypot(way[:, 0], way[:, 1])
@@ -70,8 +72,16 @@ def arrows(ends: FloatArray, stroke: Stroke, head: float) -> Iterator[Mark]:
     size = np.minimum(head, length)[:, None]
     # The line stops inside the head, so that its blunt end does not show at the tip.
     shaft = np.column_stack([ends[:, :2], ends[:, 2:] - unit * size * 0.8])
-    yield segments(shaft, stroke)
+    yield segments(shaft, stroke, rows)
     across = np.column_stack([-unit[:, 1], unit[:, 0]])
     tip, foot = ends[:, 2:], ends[:, 2:] - unit * size
     corners = np.stack([tip, foot + across * size * 0.36, foot - across * size * 0.36], axis=1).reshape(-1, 2)
-    yield Paths(corners, np.arange(0, len(corners), 3), None, stroke.color, stroke.opacity, closed=True)
+    yield Paths(
+        corners,
+        np.arange(0, len(corners), 3),
+        None,
+        stroke.color,
+        stroke.opacity,
+        closed=True,
+        rows=None if rows is None else rows.repeat(3),
+    )

@@ -88,7 +88,7 @@ def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: 
         if not np.isfinite([*x, *y]).all():
             lost += 1
             continue
-        block = set_text(text, style)
+        block, about = set_text(text, style), int(rows.numbers[row])
         middle = (x[0] + x[1]) / 2, (y[0] + y[1]) / 2
         if not _in_view(middle if inside_only else (x[1], middle[1]) if horizontal else (middle[0], y[0]), panel.box):
             lost += 1
@@ -97,14 +97,14 @@ def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: 
             if block.width <= x[1] - x[0] and block.height - style.descent <= y[1] - y[0]:
                 number = int(rows["row number"][row]) if "row number" in rows else row
                 inked = set_text(text, style._replace(color=_ink_on(panel.looks, number, panel.ground)))
-                yield from inked.placed(middle[0], middle[1] - style.cap / 2, 0.5, role="value")
+                yield from inked.placed(middle[0], middle[1] - style.cap / 2, 0.5, role="value", row=about)
             else:
                 lost += 1
             continue
         if horizontal:
-            placed = list(block.placed(x[1] + 0.35 * style.size, middle[1] - style.cap / 2, role="value"))
+            placed = list(block.placed(x[1] + 0.35 * style.size, middle[1] - style.cap / 2, role="value", row=about))
         else:
-            placed = list(block.placed(middle[0], y[0] - style.cap - 0.35 * style.size, 0.5, role="value"))
+            placed = list(block.placed(middle[0], y[0] - style.cap - 0.35 * style.size, 0.5, role="value", row=about))
         # A value that would run into its neighbour's says less than none.
         if any(line.box.overlaps(other, -0.5) for line in placed for other in taken):
             lost += 1

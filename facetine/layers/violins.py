@@ -134,8 +134,9 @@ class Violins(DrawnLayer):
             right = np.column_stack([part["x_high"], part["y"]])
             left = np.column_stack([part["x_low"], part["y"]])[::-1]
             ring = np.concatenate([right, left])
+            numbers = np.concatenate([part.numbers, part.numbers[::-1]])
             tint = 0.3 * panel.looks["opacity"].of(row)
-            yield Paths(ring, np.zeros(1, np.int64), stroke, shade, tint, closed=True)
+            yield Paths(ring, np.zeros(1, np.int64), stroke, shade, tint, closed=True, rows=numbers)
             if self.quartiles:
                 yield from _quartile_lines(part, panel, stroke)
 
@@ -154,5 +155,5 @@ def _quartile_lines(part: Columns, panel: PanelView, stroke: Stroke) -> Iterator
     left = np.interp(at, part["y"][order], part["x_low"][order])
     right = np.interp(at, part["y"][order], part["x_high"][order])
     lines = np.column_stack([left, at, right, at])
-    yield segments(lines[[0, 2]], stroke._replace(dash=(1.5, 1.5)))
-    yield segments(lines[[1]], stroke._replace(width=MEDIAN * stroke.width))
+    yield segments(lines[[0, 2]], stroke._replace(dash=(1.5, 1.5)), part.numbers[[0, 0]])
+    yield segments(lines[[1]], stroke._replace(width=MEDIAN * stroke.width), part.numbers[[0]])

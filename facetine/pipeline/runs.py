@@ -30,7 +30,8 @@ class LayerRun:
     source: int | None = None
     """The number of the run whose computed rows it takes."""
     table: Columns = field(default_factory=lambda: Columns.of({}))
-    """Its computed rows in axis space, x and y as the reader sees them; empty until they are computed."""
+    """Its computed rows in axis space, x and y as the reader sees them; empty until they are computed. Their numbers are
+    those of the data's rows where every mark is one of these, else they count the results. Marks carry them."""
     usual: Mapping[str, Look] = field(default_factory=dict)
     """The looks of its marks to which nothing is mapped; empty until looks are settled."""
 

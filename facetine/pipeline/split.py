@@ -298,7 +298,7 @@ class _Maker:
                 keep &= codes[aesthetic] >= 0
         panel, keep = self._panels(draft, keep, where)
         group, names = self._groups(draft.grouping, codes, draft.table.height, keep)
-        every = Columns(values, panel, group)
+        every = Columns(values, panel, group, np.arange(len(panel)))
         if not keep.all():
             every = every.take(keep)
         if draft.facet is None and self.panels > 1:
@@ -442,7 +442,7 @@ def _in_every_panel(rows: Columns, panels: range | list[int]) -> Columns:
     """Data that know nothing of the facet stand in all panels, or in these."""
     count = len(rows)
     repeated = rows.take(np.tile(np.arange(count), len(panels)).astype(np.int64))
-    return Columns(repeated.values, np.repeat(np.array(panels, np.int64), count), repeated.group)
+    return Columns(repeated.values, np.repeat(np.array(panels, np.int64), count), repeated.group, repeated.row)
 
 
 def _is_horizontal(draft: _Draft) -> bool:

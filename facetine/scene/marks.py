@@ -80,6 +80,8 @@ class Markers:
     which: IntArray | None = None
     """Shape (n,): position of each marker's style; None where all have the first."""
     opacity: float = 1.0
+    rows: IntArray | None = None
+    """Shape (n,): the row of its layer's table that each marker shows; None for guides. Writers pass over it."""
 
     def on(self, writer: Writer) -> None:
         """Draws itself on a writer."""
@@ -105,6 +107,8 @@ class Rects:
     """Shape (n,): position of each rectangle's fill; None where all have the first."""
     outline: Stroke | None = None
     opacity: float = 1.0
+    rows: IntArray | None = None
+    """Shape (n,): the row of its layer's table that each rectangle shows; None for guides."""
 
     def on(self, writer: Writer) -> None:
         """Draws itself on a writer."""
@@ -132,6 +136,8 @@ class Paths:
     opacity: float = 1.0
     """Of the fill."""
     closed: bool = False
+    rows: IntArray | None = None
+    """Shape (m,): the row of its layer's table that each vertex shows; None for guides."""
 
     def on(self, writer: Writer) -> None:
         """Draws itself on a writer."""
@@ -214,6 +220,8 @@ class Text:
     """Degrees, counter-clockwise, about (x, y)."""
     role: str = ""
     """What the text is, such as "title" or "tick", for tests and checks."""
+    row: int | None = None
+    """The row of its layer's table that it is about; None for guides."""
 
     @property
     def width(self) -> float:
@@ -313,6 +321,17 @@ class Scene:
         return found
 
 
-def segments(ends: FloatArray, stroke: Stroke) -> Paths:
-    """Separate straight lines of one look from their ends, shape (n, 4): x, y of the start, x, y of the end."""
-    return Paths(ends.reshape(-1, 2), np.arange(0, 2 * len(ends), 2), stroke)
+def segments(ends: FloatArray, stroke: Stroke, rows: IntArray | None = None) -> Paths:
+    """Separate straight lines of one look.
+
+    Args:
+        ends: Shape (n, 4): x, y of the start, x, y of the end.
+        stroke: Their look.
+        rows: Shape (n,): the row that each shows; None for guides.
+    """
+    return Paths(
+        ends.reshape(-1, 2),
+        np.arange(0, 2 * len(ends), 2),
+        stroke,
+        rows=None if rows is None else np.repeat(rows, 2),
+    )

@@ -59,11 +59,13 @@ class Block(NamedTuple):
             return 0.0
         return self.type.cap + self.type.descent + (len(self.lines) - 1) * self.type.leading
 
-    def placed(self, x: float, top: float, anchor: float = 0.0, angle: float = 0.0, role: str = "") -> Iterator[Text]:
+    def placed(
+        self, x: float, top: float, anchor: float = 0.0, angle: float = 0.0, role: str = "", row: int | None = None
+    ) -> Iterator[Text]:
         """Its lines below each other, the first one's capitals reaching up to `top`."""
         baseline = top + self.type.cap
         for runs in self.lines:
-            yield Text(runs, x, baseline, self.type.color, anchor, angle, role)
+            yield Text(runs, x, baseline, self.type.color, anchor, angle, role, row)
             baseline += self.type.leading
 
 
