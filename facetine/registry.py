@@ -72,6 +72,10 @@ class Registry(Mapping[str, T]):
             raise unknown(error, where, f"no {self.what}", name, self, f"{self.what}s")
         return self._checked(name, stranger, where, error)
 
+    def ours(self) -> tuple[str, ...]:
+        """Our names alone."""
+        return tuple(self._own)
+
     def all_names(self) -> tuple[str, ...]:
         """Our names, and those that other packages add."""
         return tuple({**self._own, **self._added, **self._strangers()})

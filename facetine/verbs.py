@@ -34,5 +34,5 @@ def _method(name: str) -> Callable[..., Any]:
     return add
 
 
-for _name in LAYERS:
+for _name in LAYERS.ours():
     setattr(LayerVerbs, _name, _method(_name))

@@ -27,7 +27,7 @@ class LayerVerbs:
 def stub() -> str:
     """The text of the stub."""
     parts = [HEAD]
-    for name in LAYERS:
+    for name in LAYERS.ours():
         kind = layer_class(name)
         lines = [f"    def {name}(", "        self,"]
         last = ("map", "data", "where", "legend", "name")

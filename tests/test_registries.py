@@ -1,0 +1,238 @@
+"""A layer, a scale, a format, a theme and a palette from elsewhere: one place to register, everywhere to be found."""
+
+import importlib.util
+import json
+import os
+import subprocess
+import sys
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import pytest
+from conftest import laid_out
+
+import facetine as ft
+from facetine.cli.looking import catalog
+from facetine.core.color.registry import PALETTES, Palette
+from facetine.core.scales.kinds import SCALES
+from facetine.core.scales.kinds.base import Transform
+from facetine.grammar.options import number, option
+from facetine.grammar.theme import THEMES, Theme
+from facetine.layers import LAYERS
+from facetine.layers.base import DrawnLayer
+from facetine.scene.marks import Markers, MarkerStyle
+from facetine.writers.formats import FORMATS, Format, Written
+
+REPO = Path(__file__).parents[1]
+DATA = {"a": [1.0, 2.0, 4.0, 0.0], "b": [3.0, 5.0, 4.0, 2.0], "k": ["u", "v", "u", "v"]}
+
+
+def docs():
+    """The pages that the script makes from the code."""
+    spec = importlib.util.spec_from_file_location("make_docs", REPO / "scripts" / "make_docs.py")
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module.layers() + module.settings()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Dots(DrawnLayer):
+    """A dot of one size for each row, a toy."""
+
+    verb = "dots"
+    takes = ("x", "y", "color")
+    required = ("x", "y")
+    looks = ("color",)
+
+    wide: float = option(3.0, number(1, 9), "How wide a dot of the toy is.")
+
+    def draw(self, rows, panel):
+        style = MarkerStyle("disc", self.wide / 2, panel.looks["color"].values[0])
+        yield Markers(np.column_stack([rows["x"], rows["y"]]), (style,), rows=rows.numbers)
+
+    def key(self, box, looks):
+        yield Markers(np.array([[box.x, box.y]]), (MarkerStyle("disc", 1, looks["color"].values[0]),))
+
+
+def test_a_toy_layer_is_drawn_listed_documented_and_refused_like_ours(tmp_path, capsys):
+    with LAYERS.holding("dots", Dots):
+        figure = ft.figure(DATA).map(x="a", y="b").dots(wide=5)
+        figure.export(tmp_path / "dots.svg")
+        assert b'layer-1-dots"' in (tmp_path / "dots.svg").read_bytes()
+        assert figure.to_dict()["layers"] == [{"dots": {"wide": 5.0}}]
+        assert len(laid_out(ft.from_dict(figure.to_dict(), DATA)).runs[0].table) == 4
+        with pytest.raises(ft.OptionError, match="Did you mean 'wide'"):
+            figure.dots(wid=3)
+        with pytest.raises(ft.MappingError, match="nothing is mapped to y"):
+            laid_out(ft.figure(DATA).map(x="a").dots())
+        catalog("layers")
+        assert "A dot of one size for each row, a toy." in capsys.readouterr().out
+        assert "How wide a dot of the toy is." in docs()
+    with pytest.raises(AttributeError, match="no verb 'dots'"):
+        ft.figure(DATA).dots()
+
+
+@dataclass(frozen=True)
+class OneOver(Transform):
+    """The reciprocal, a toy: −1/x."""
+
+    says = "one over the value, a toy"
+    has_zero = False
+
+    def forward(self, values):
+        return np.where(values > 0, -1 / np.where(values > 0, values, 1.0), np.nan)
+
+    def inverse(self, places):
+        return -1 / np.minimum(places, -1e-9)
+
+    def admits(self, values):
+        return np.isfinite(values) & (values > 0)
+
+    def without_place(self):
+        return "of zero or less"
+
+
+def test_a_toy_scale_has_right_places_and_ticks_and_refuses_zero(capsys):
+    with SCALES.holding("one_over", OneOver):
+        base = ft.figure(DATA).map(x="a", y="b").scale("x", "one_over")
+        made = laid_out(base.points(), "120 mm")
+        assert [str(note) for note in made.findings if note.code == "rows-off-scale"] == [
+            "figure.points: 1 row with a of zero or less left out: a one_over scale has no place for them"
+        ]
+        (markers,) = [mark for mark in walked(made.scene.root) if isinstance(mark, Markers)]
+        x = markers.at[np.argsort(markers.rows), 0]
+        assert (x[1] - x[0]) / (x[2] - x[1]) == pytest.approx((1 - 1 / 2) / (1 / 2 - 1 / 4))
+        axis, ticks = made.scales.axes["x"], made.layout.x_labels.ticks
+        assert len(ticks.at) > 1
+        np.testing.assert_allclose(axis.transform.inverse(np.array(ticks.at)), [float(text) for text in ticks.labels])
+        with pytest.raises(ft.ScaleError, match="stand on zero"):
+            laid_out(ft.figure(DATA).map(y="k", x="a").bars(aggregate="mean").scale("x", "one_over"))
+        with pytest.raises(ft.ScaleError, match="no place on a one_over scale"):
+            laid_out(base.points().scale("x", limits=(0, 4)))
+        with pytest.raises(ft.KindError, match="one_over scale needs numbers"):
+            laid_out(ft.figure(DATA).map(x="k", y="b").points().scale("x", "one_over"))
+        catalog("scales")
+        assert "one over the value, a toy" in capsys.readouterr().out
+        assert "one over the value, a toy" in docs()
+    with pytest.raises(ft.ScaleError, match="no kind of scale"):
+        ft.figure(DATA).scale("x", "one_over")
+
+
+def walked(group):
+    for item in group.items:
+        if hasattr(item, "items"):
+            yield from walked(item)
+        else:
+            yield item
+
+
+def test_a_toy_format_is_written_said_and_listed(tmp_path, capsys):
+    def write(scene, options):
+        return Written(f"{len(list(walked(scene.root)))} marks at {options.dpi:g}".encode(), ("a toy keeps no colors",))
+
+    with FORMATS.holding("toy", Format("how many marks there are, a toy", write, pixels=True)):
+        figure = ft.figure(DATA).map(x="a", y="b").points()
+        with pytest.warns(ft.FacetineNote, match="a toy keeps no colors"):
+            done = figure.export(tmp_path / "a.toy", dpi=90)
+        assert (tmp_path / "a.toy").read_text().endswith(" marks at 90")
+        assert [note.code for note in done.notes] == ["format-note"]
+        with pytest.warns(ft.FacetineNote):
+            assert figure.export(tmp_path / "b", formats=["toy", "svg"]).files[0].path.name == "b.toy"
+        catalog("formats")
+        assert "how many marks there are, a toy" in capsys.readouterr().out
+    with pytest.raises(ft.ExportError, match="no format for '.toy'"):
+        figure.export(tmp_path / "c.toy")
+
+
+def test_a_theme_and_a_palette_are_taken_by_name():
+    with THEMES.holding("dusk", Theme(ground="#332244")), PALETTES.holding("lichen_bed", Palette("categories", ("#112233", "#445566"))):
+        made = laid_out(ft.figure(DATA).map(x="a", y="b", color="k").points().theme("dusk").scale("color", palette="lichen_bed"))
+        assert made.scene.ground == "#332244"
+        assert made.scales.looks["color"].values[:2] == ("#112233", "#445566")
+        with pytest.raises(ft.OptionError):
+            ft.figure(DATA).scale("color", ramp="lichen_bed")
+    with pytest.raises(ft.OptionError, match="no theme"):
+        ft.figure(DATA).theme("dusk")
+
+
+@pytest.mark.parametrize(
+    ("registry", "thing"), [(LAYERS, Transform), (SCALES, Dots), (FORMATS, len), (THEMES, {}), (PALETTES, ["red"])]
+)
+def test_what_is_nothing_of_the_sort_or_takes_a_name_is_refused(registry, thing):
+    with pytest.raises(ft.OptionError, match="is no"), registry.holding("thing", thing):
+        pass
+    taken = next(iter(registry))
+    with pytest.raises(ft.OptionError, match="is taken"), registry.holding(taken, registry[taken]):
+        pass
+
+
+@pytest.fixture(scope="module")
+def installed(tmp_path_factory):
+    """The example package, and a broken one, in a folder of their own."""
+    target = tmp_path_factory.mktemp("installed")
+    command = [sys.executable, "-m", "pip", "install", "-q", "--no-deps", "--target", target, REPO / "examples" / "extension"]
+    subprocess.run(command, check=True, capture_output=True)
+    broken = target / "broken-1.0.dist-info"
+    broken.mkdir()
+    (broken / "METADATA").write_text("Metadata-Version: 2.1\nName: broken\nVersion: 1.0\n")
+    (broken / "entry_points.txt").write_text(
+        "[facetine.layers]\nmissing = nowhere.at_all:Thing\npoints = nowhere.at_all:Thing\n[facetine.themes]\nodd = math:pi\n"
+    )
+    return target
+
+
+def run(installed, *command, cwd):
+    environment = {**os.environ, "PYTHONPATH": f"{installed}{os.pathsep}{REPO}"}
+    return subprocess.run([sys.executable, *command], env=environment, cwd=cwd, capture_output=True, text=True, timeout=60)
+
+
+def test_an_installed_package_adds_its_things(installed, tmp_path):
+    done = run(installed, "-W", "ignore", str(REPO / "examples" / "extension" / "draw.py"), "out", cwd=tmp_path)
+    assert done.returncode == 0, done.stderr
+    assert sorted(path.name for path in (tmp_path / "out").iterdir()) == ["reciprocal.pdf", "reciprocal.places", "stalks.pdf"]
+    assert " marker " in (tmp_path / "out" / "reciprocal.places").read_text()
+    for topic, name in (
+        ("layers", "stalks"),
+        ("scales", "reciprocal"),
+        ("formats", "places"),
+        ("themes", "chalk"),
+        ("palettes", "herbs"),
+    ):
+        listed = run(installed, "-m", "facetine.cli.start", "catalog", topic, cwd=tmp_path)
+        assert listed.returncode == 0
+        assert any(line.startswith(name) for line in listed.stdout.splitlines()), listed.stdout
+
+
+def test_a_broken_package_is_named_and_stops_nothing(installed, tmp_path):
+    listed = run(installed, "-m", "facetine.cli.start", "catalog", "layers", cwd=tmp_path)
+    assert listed.returncode == 0
+    assert "'missing' of the package broken can't be loaded" in listed.stderr
+    assert "Traceback" not in listed.stderr
+    assert not any(line.startswith("missing") for line in listed.stdout.splitlines())
+    code = (
+        "import facetine as ft, json\n"
+        "base = ft.figure({'a': [1.0, 2.0], 'b': [1.0, 2.0]}).map(x='a', y='b')\n"
+        "base.points().export('a.svg')\n"
+        "said = []\n"
+        "for call in (lambda: base.missing(), lambda: base.theme('odd'), lambda: base.theme('od')):\n"
+        "    try: call()\n"
+        "    except ft.FacetineError as problem: said.append(str(problem))\n"
+        "print(json.dumps(said))\n"
+    )
+    done = run(installed, "-c", code, cwd=tmp_path)
+    assert done.returncode == 0, done.stderr
+    missing, odd, unknown = json.loads(done.stdout)
+    assert "can't be loaded" in missing
+    assert "is none" in odd
+    assert "no theme 'od'" in unknown
+
+
+def test_ours_are_found_without_asking_other_packages(tmp_path):
+    code = (
+        "import facetine as ft, sys\n"
+        "ft.figure({'a': [1.0, 2.0], 'b': [1.0, 2.0]}).map(x='a', y='b').points().scale('x', 'log').theme('ledger').export('a.svg')\n"
+        "print('importlib.metadata' in sys.modules)"
+    )
+    done = subprocess.run([sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "False"
