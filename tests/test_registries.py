@@ -146,7 +146,10 @@ def test_a_toy_format_is_written_said_and_listed(tmp_path, capsys):
 
 
 def test_a_theme_and_a_palette_are_taken_by_name():
-    with THEMES.holding("dusk", Theme(ground="#332244")), PALETTES.holding("lichen_bed", Palette("categories", ("#112233", "#445566"))):
+    with (
+        THEMES.holding("dusk", Theme(ground="#332244")),
+        PALETTES.holding("lichen_bed", Palette("categories", ("#112233", "#445566"))),
+    ):
         made = laid_out(ft.figure(DATA).map(x="a", y="b", color="k").points().theme("dusk").scale("color", palette="lichen_bed"))
         assert made.scene.ground == "#332244"
         assert made.scales.looks["color"].values[:2] == ("#112233", "#445566")

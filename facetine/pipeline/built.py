@@ -9,7 +9,7 @@ import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.findings import Finding, Findings, so_many
-from facetine.grammar.scale import NOTHING
+from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.pipeline.compute import computed
@@ -20,7 +20,7 @@ from facetine.pipeline.inks import default_color
 from facetine.pipeline.layout import Layout, Request, fonts_of, lay_out
 from facetine.pipeline.looks import LookScale, Scales, palette_colors, settle_looks
 from facetine.pipeline.onsheet import keep_on_sheet
-from facetine.pipeline.runs import Runs, Split
+from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.settle import Axis, called_format, filled_levels, level_texts, settle_axes
 from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
@@ -77,7 +77,7 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     _say_empty(whole.runs, findings)
     whole = replace(whole, runs=tuple(inside(axes, run) for run in whole.runs))
     scales = Scales(axes, settle_looks(whole, findings))
-    runs = _with_usual(tuple(with_texts(run, whole.runs, scales) for run in whole.runs), theme)
+    runs = _with_usual(tuple(_finished(with_texts(run, whole.runs, scales)) for run in whole.runs), theme)
     _check_layers(runs, findings)
     _check_looks(whole, scales.looks, findings)
     headings = _headings(whole)
@@ -103,7 +103,26 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     scene.title = clean(plain(title))
     scene.description = clean(_described(sentence, runs, axes))
     _check_glyphs(scene, theme.font, findings)
-    return Built(scene, findings.said, layout, scales, runs)
+    return Built(scene, findings.said, layout, _finished_scales(scales), runs)
+
+
+def _finished(run: LayerRun) -> LayerRun:
+    """A run without what has done its work and may hold callables or a frame: expressions, mappings and data."""
+    return replace(run, layer=replace(run.layer, where=None, data=None, map={}))
+
+
+def _finished_scales(scales: Scales) -> Scales:
+    """Scales without callables, whose texts are written."""
+    axes = {name: replace(axis, spec=_without_callables(axis.spec)) for name, axis in scales.axes.items()}
+    looks = {name: replace(look, spec=_without_callables(look.spec)) for name, look in scales.looks.items()}
+    return Scales(axes, looks)
+
+
+def _without_callables(spec: ScaleSpec) -> ScaleSpec:
+    second = spec.second
+    if second is not None:
+        second = {name: value for name, value in second.items() if not callable(value)}
+    return replace(spec, format=None if callable(spec.format) else spec.format, second=second)
 
 
 def _cut(text: str, name: str, findings: Findings) -> str:

@@ -30,6 +30,16 @@ class FaceKey(NamedTuple):
     def __str__(self) -> str:
         return f"{self.family}/{self.weight}{'i' if self.italic else ''}"
 
+    @classmethod
+    def parsed(cls, key: str) -> FaceKey:
+        """The key from its text.
+
+        >>> FaceKey.parsed("Source Sans Pro/700i")
+        FaceKey(family='Source Sans Pro', weight=700, italic=True)
+        """
+        family, _, rest = key.rpartition("/")
+        return cls(family, int(rest.removesuffix("i")), rest.endswith("i"))
+
 
 class Shaped(NamedTuple):
     """Glyphs of a text in the order in which they stand, in thousandths of the type size."""
@@ -242,5 +252,13 @@ def _registered(key: FaceKey, tables: hb.Face, source: str) -> Face:
 
 
 def named(key: str) -> Face:
-    """The face that a run of glyphs names."""
-    return _BY_NAME[key]
+    """The face that a run of glyphs names; loaded where the run was shaped in another process.
+
+    Raises:
+        OptionError: This machine has no such family.
+    """
+    found = _BY_NAME.get(key)
+    if found is None:
+        wanted = FaceKey.parsed(key)
+        found = face(wanted.family, wanted.weight, wanted.italic)
+    return found
