@@ -262,6 +262,10 @@ class DrawnLayer(Layer):
         """Whether a mark stands for several rows, so that no look can follow a number of theirs."""
         return False
 
+    def results(self, mapped: Mapping[str, Any]) -> bool:
+        """Whether the rows of its table are results of their own, and not rows of the data."""
+        return self.summarises(mapped)
+
     def shows(self, mapped: Mapping[str, Any]) -> tuple[str, ...]:  # noqa: ARG002
         """The aesthetics that it has a use for."""
         return self.takes

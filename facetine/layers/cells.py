@@ -93,6 +93,10 @@ class Cells(DrawnLayer):
         """Unless colors are given."""
         return mapped.get("color") is None or self.aggregate != "none"
 
+    def results(self, mapped: Mapping[str, Any]) -> bool:
+        """Where rows are counted or taken together."""
+        return mapped.get("color") is None or self.aggregate != "none" or self.cell == "hex"
+
     def look_drawn(self, context: Context) -> Drawn:
         """Colors as given, aggregates, or counts."""
         if "color" not in context.columns:

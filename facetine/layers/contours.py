@@ -98,6 +98,10 @@ class Contours(DrawnLayer):
         """Unless heights are given, which color shows."""
         return not self.given
 
+    def results(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+        """Always: lines between the rows."""
+        return True
+
     def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
         """Unless heights are given."""
         return not self.given

@@ -12,7 +12,7 @@ from facetine.core.arrays import IntArray
 from facetine.core.columns import Columns
 from facetine.core.geometry.labels import placed_labels
 from facetine.errors import OptionError
-from facetine.findings import so_many
+from facetine.findings import so_many, so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, text
 from facetine.layers.base import Context, DrawnLayer, Look, PanelView
 from facetine.layers.values import VALUE_TEXT, template
@@ -68,6 +68,9 @@ class Labels(DrawnLayer):
             raise OptionError(f"{context.where}: of={self.of!r}, but there is no text", 'such as text="{count:,}"')
         if self.of is None and self.text is not None:
             raise OptionError(f"{context.where}: text is what is written of another layer", 'of="bars", or map={"label": "…"}')
+        if self.of is None and (without := sum(not line for line in self._said(rows))):
+            # They stay, as places that other labels avoid.
+            context.say("rows-unlabelled", f"{so_many_rows(without)} without a label left out")
         return rows
 
     def explaining(self, other: DrawnLayer, groups: int, horizontal: bool) -> Self:

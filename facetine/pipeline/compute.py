@@ -103,7 +103,7 @@ def _with_table(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
     # What was computed on places is in axis space already; counts beside them are not.
     rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.works_in == "axis" else set())), rows, run)
     rows = layer.scattered(rows, run.context)
-    if layer.summarises(run.context.columns):
+    if layer.results(run.context.columns):
         rows = replace(rows, row=None)  # its rows are results, which are counted from 0
     rows = replace(rows, row=rows.numbers)
     return replace(run, table=rows.renamed(TURNED) if run.horizontal else rows)

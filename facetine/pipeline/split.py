@@ -25,7 +25,7 @@ from facetine.pipeline.alone import own_table, placed
 from facetine.pipeline.levels import MISSING, all_levels, coded
 from facetine.pipeline.resolve import facet_column, label_texts, mapped_column
 from facetine.pipeline.runs import LayerRun, Runs, Split
-from facetine.pipeline.usable import check_weights, say_missing, usable
+from facetine.pipeline.usable import check_weights, say_gaps, say_missing, usable
 
 
 @dataclass(slots=True)
@@ -279,7 +279,7 @@ class _Maker:
         keep = np.ones(draft.table.height, bool)
         apart = np.zeros(draft.table.height, bool)
         for aesthetic, column in draft.columns.items():
-            values[aesthetic], good = self._values(draft, aesthetic, column, where)
+            values[aesthetic], good = self._values(draft, aesthetic, column, keep, where)
             if aesthetic in draft.layer.apart and all(name in draft.columns for name in draft.layer.apart):
                 apart |= good
                 values[aesthetic] = np.where(good, values[aesthetic], np.nan)
@@ -297,6 +297,9 @@ class _Maker:
                 say_missing(column, codes[aesthetic] >= 0, keep, where, self.findings)
                 keep &= codes[aesthetic] >= 0
         panel, keep = self._panels(draft, keep, where)
+        value = draft.columns.get("x" if draft.swapped else "y")
+        if draft.layer.keeps_gaps and value is not None:
+            say_gaps(value, keep, where, self.findings)
         group, names = self._groups(draft.grouping, codes, draft.table.height, keep)
         every = Columns(values, panel, group, np.arange(len(panel)))
         if not keep.all():
@@ -308,7 +311,7 @@ class _Maker:
             every = every.renamed(TURNED)
         return LayerRun(number, draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
 
-    def _values(self, draft: _Draft, aesthetic: str, column: Column, where: str) -> tuple[AnyArray, BoolArray]:
+    def _values(self, draft: _Draft, aesthetic: str, column: Column, keep: BoolArray, where: str) -> tuple[AnyArray, BoolArray]:
         """The rows' numbers, or positions among the levels, and where there are any."""
         axis = POSITIONS.get(aesthetic, aesthetic)
         if aesthetic == "label":
@@ -318,7 +321,7 @@ class _Maker:
             return found, found >= 0
         if aesthetic == "weight" and column.kind != "number":
             raise KindError(f"{where}: weight needs numbers, but {column.name!r} holds {column.kind}")
-        good = usable(self.sentence, draft.layer, aesthetic, column, self.transforms.get(axis), where, self.findings)
+        good = usable(self.sentence, draft.layer, aesthetic, column, self.transforms.get(axis), keep, where, self.findings)
         return column.values, good
 
     def _context(self, draft: _Draft, horizontal: bool, groups: Mapping[int, str] | None = None) -> Context:

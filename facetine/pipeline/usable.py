@@ -22,19 +22,20 @@ def usable(
     aesthetic: str,
     column: Column,
     transform: Transform | None,
+    keep: BoolArray,
     where: str,
     findings: Findings,
 ) -> BoolArray:
-    """Where a number has a place, shape (n,); says what has none for another reason than being missing."""
+    """Where a number has a place, shape (n,); says which of the rows kept have none though they have a value."""
     if transform is None:
         transform = transform_of(sentence.scale(aesthetic))
     good = transform.admits(column.values)
     if good.all():
         return good
-    infinite = int(np.isinf(column.values).sum())
+    infinite = int((np.isinf(column.values) & keep).sum())
     if infinite:
         findings.add("rows-infinite", where, f"{so_many_rows(infinite)} with an infinite {column.name} left out")
-    lost = int((~good & np.isfinite(column.values)).sum())
+    lost = int((~good & np.isfinite(column.values) & keep).sum())
     if lost:
         kind = sentence.scale(POSITIONS.get(aesthetic, aesthetic)).kind
         text = (
@@ -42,7 +43,7 @@ def usable(
         )
         findings.add("rows-off-scale", where, text)
     missing = np.isnan(column.values)
-    if aesthetic == "y" and layer.keeps_gaps:
+    if layer.keeps_gaps and aesthetic == ("x" if sentence.swapped else "y"):
         return good | missing
     shown = aesthetic not in POSITIONS and missing_policy(sentence, aesthetic, column.name) not in (None, "drop")
     return good | missing if shown else good
@@ -54,6 +55,12 @@ def say_missing(column: Column, good: BoolArray, keep: BoolArray, where: str, fi
     count = int((gone & column.missing).sum())
     if count:
         findings.add("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out")
+
+
+def say_gaps(column: Column, keep: BoolArray, where: str, findings: Findings) -> None:
+    """Says how many of the rows kept have no value, and are gaps in what is drawn."""
+    if count := int((keep & column.missing).sum()):
+        findings.add("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out: gaps where they would be")
 
 
 def check_weights(weights: FloatArray, column: Column, good: BoolArray, where: str, findings: Findings) -> BoolArray:

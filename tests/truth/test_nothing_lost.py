@@ -453,3 +453,18 @@ def test_notes_of_a_notebook_point_at_its_cell(monkeypatch):
         warnings.simplefilter("always")
         figure._repr_mimebundle_()
     assert [(str(note.message), note.filename) for note in caught] == [("figure.points: 1 row without a left out", "<cell 7>")]
+
+
+def test_a_line_breaks_at_a_gap_also_when_the_axes_are_swapped():
+    data = {"t": [1.0, 2, 3, 4, 5], "v": [1.0, 2, np.nan, 2, 1]}
+    for figure in (ft.figure(data).map(x="t", y="v").lines(), ft.figure(data).map(x="t", y="v").lines().swap_axes()):
+        (path,) = Sheet(figure).paths(1)
+        assert path["d"].count("M") == 2
+        made = laid_out(figure)
+        assert [str(note) for note in made.findings] == ["figure.lines: 1 row without v left out: gaps where they would be"]
+
+
+def test_a_row_is_counted_as_left_out_once():
+    data = {"x": [np.nan, 1.0, -1.0], "y": [-1.0, 1.0, np.nan]}
+    made = laid_out(ft.figure(data).map(x="x", y="y").points().scale("x", "log").scale("y", "log"))
+    assert sum(int(note.text.split()[0]) for note in made.findings) == 2
