@@ -58,8 +58,6 @@ class Figure(LayerVerbs):
         layer = made(name, options, self._sentence.table, self._sentence.codebook)
         return self._with(layers=(*self._sentence.layers, layer))
 
-    # The sentence ---------------------------------------------------------------------------------------------------
-
     @verb
     def map(self, **aesthetics: Any) -> Figure:
         """Lets aesthetics follow columns of the data.
@@ -309,8 +307,6 @@ class Figure(LayerVerbs):
 
         return self._with(seed=whole(0)(number, "figure.seed: number"))
 
-    # Out ------------------------------------------------------------------------------------------------------------
-
     @verb
     def export(
         self,
@@ -478,7 +474,9 @@ def from_dict(spec: Mapping[str, Any], data: Any = None, *, codebook: Any = None
         >>> spec = {"map": {"x": "a", "y": "b"}, "layers": [{"points": {}}]}
         >>> fig = ft.from_dict(spec, {"a": [1, 2], "b": [3, 4]})
     """
-    from facetine.grammar.spec import applied
+    from facetine.grammar.spec import steps_of
 
-    made: Figure = applied(figure(data, codebook=codebook), spec)
+    made = figure(data, codebook=codebook)
+    for verb_, given, options, layer in steps_of(spec):
+        made = made._add_layer(verb_, options) if layer else getattr(made, verb_)(*given, **options)
     return made

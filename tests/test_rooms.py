@@ -97,6 +97,15 @@ def test_a_room_stands_on_its_own_libraries_and_loads_slow_ones_late(path):
             assert name not in SLOW, f"{path.name} loads {name} before it is used"
 
 
+@pytest.mark.parametrize("path", [path for path in FILES if room_of(path) == "grammar"], ids=lambda path: path.name)
+def test_the_grammar_never_calls_a_figure(path):
+    tree = ast.parse(path.read_text("utf-8"))
+    arguments = [argument.arg for node in ast.walk(tree) if isinstance(node, ast.FunctionDef) for argument in node.args.args]
+    assert "figure" not in arguments
+    called = {node.func.attr for node in ast.walk(tree) if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute)}
+    assert not called & {"_add_layer", "swap_axes", "titles", "facet", "theme", "kinds"}
+
+
 @pytest.mark.parametrize("code", ["import facetine", "import facetine; facetine.figure; facetine.suggest"])
 def test_importing_facetine_loads_no_slow_library(code):
     watched = sorted(SLOW - {"contourpy"})

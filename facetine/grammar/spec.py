@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, NamedTuple
 
 from facetine.data.table import Table
 from facetine.errors import OptionError, told, unknown
@@ -13,35 +13,46 @@ PARTS = ("steps", "swap_axes", "map", "kinds", "layers", "facet", "scale", "titl
 """What a figure's plain data may hold."""
 
 
-def _steps(sentence: Sentence) -> list[tuple[str, list[Any], dict[str, Any]]]:
-    """The verbs that make a sentence, each with its positional values and its options."""
-    steps: list[tuple[str, list[Any], dict[str, Any]]] = []
+class Step(NamedTuple):
+    """One verb of a sentence as it is said."""
+
+    verb: str
+    given: tuple[Any, ...] = ()
+    """The values without a name."""
+    options: Mapping[str, Any] = {}
+    layer: bool = False
+    """Whether the verb adds a layer."""
+
+
+def _steps(sentence: Sentence) -> list[Step]:
+    """The verbs that make a sentence."""
+    steps: list[Step] = []
     for verb, said in sentence.steps:
-        steps.append((verb, [said["expression"]], {}) if verb == "keep" else (verb, [], dict(said)))
+        steps.append(Step(verb, (said["expression"],)) if verb == "keep" else Step(verb, (), dict(said)))
     if sentence.kinds:
-        steps.append(("kinds", [], dict(sentence.kinds)))
+        steps.append(Step("kinds", (), dict(sentence.kinds)))
     if sentence.mapping:
-        steps.append(("map", [], dict(sentence.mapping)))
-    steps += [(layer.verb, [], layer.said()) for layer in sentence.layers]
+        steps.append(Step("map", (), dict(sentence.mapping)))
+    steps += [Step(layer.verb, (), layer.said(), layer=True) for layer in sentence.layers]
     if sentence.facet is not None:
-        steps.append(("facet", [sentence.facet.by], _facet_options(sentence.facet)))
+        steps.append(Step("facet", (sentence.facet.by,), _facet_options(sentence.facet)))
     for aesthetic, spec in sentence.scales.items():
         said = spec.said()
         kind = said.pop("kind", None)
-        steps.append(("scale", [aesthetic, *([kind] if kind else [])], said))
+        steps.append(Step("scale", (aesthetic, *([kind] if kind else [])), said))
     titles = sentence.titles
     texts = {"subtitle": titles.subtitle, "note": titles.note, **titles.guides}
     texts = {name: text for name, text in texts.items() if text is not None}
     if titles.title is not None or texts:
-        steps.append(("titles", [titles.title] if titles.title is not None else [], texts))
+        steps.append(Step("titles", (titles.title,) if titles.title is not None else (), texts))
     if sentence.swapped:
-        steps.append(("swap_axes", [], {}))
+        steps.append(Step("swap_axes"))
     if sentence.seed != 1:
-        steps.append(("seed", [sentence.seed], {}))
+        steps.append(Step("seed", (sentence.seed,)))
     if sentence.theme_said:
         said = dict(sentence.theme_said)
         name = said.pop("name", None)
-        steps.append(("theme", [name] if name else [], said))
+        steps.append(Step("theme", (name,) if name else (), said))
     return steps
 
 
@@ -55,7 +66,7 @@ def spelled(sentence: Sentence) -> str:
     """The sentence as an analyst would write it, a verb a line."""
     table = sentence.table
     lines = [f"figure({_size(table)})" if table is not None else "figure(None)"]
-    for verb, given, options in _steps(sentence):
+    for verb, given, options, _ in _steps(sentence):
         shown = [repr(value) for value in given]
         shown += [f"{name}={_shown(value)}" for name, value in options.items()]
         lines.append(f"  .{verb}({', '.join(shown)})")
@@ -83,10 +94,11 @@ def to_dict(sentence: Sentence) -> dict[str, Any]:
         OptionError: A callable or a frame stands in the sentence.
     """
     spec: dict[str, Any] = {}
-    known = {"kinds", "map", "facet", "scale", "titles", "theme"}
-    for verb, given, options in _steps(sentence):
+    for verb, given, options, layer in _steps(sentence):
         plain = {name: _plain(value, f"figure.{verb}: {name}") for name, value in options.items()}
-        if verb in ("keep", "derive"):
+        if layer:
+            spec.setdefault("layers", []).append({verb: plain})
+        elif verb in ("keep", "derive"):
             said = _plain(given[0], "figure.keep") if verb == "keep" else plain
             spec.setdefault("steps", []).append({verb: said})
         elif verb == "seed":
@@ -102,10 +114,8 @@ def to_dict(sentence: Sentence) -> dict[str, Any]:
             spec["titles"] = ({"title": given[0]} if given else {}) | plain
         elif verb == "theme":
             spec["theme"] = ({"name": given[0]} if given else {}) | plain
-        elif verb in known:
-            spec[verb] = plain
         else:
-            spec.setdefault("layers", []).append({verb: plain})
+            spec[verb] = plain
     return spec
 
 
@@ -120,11 +130,10 @@ def _plain(value: Any, where: str) -> Any:
     return value if isinstance(value, str | int | float | bool) or value is None else str(value)
 
 
-def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_dict") -> Any:
-    """A figure with every part of a spec said.
+def steps_of(spec: Mapping[str, Any], where: str = "from_dict") -> list[Step]:
+    """The verbs that a spec says, in the order in which they are to be said.
 
     Args:
-        figure: A figure with its data.
         spec: Plain data.
         where: Who asks, for the error.
 
@@ -135,36 +144,32 @@ def applied(figure: Any, spec: Mapping[str, Any], where: str = "from_dict") -> A
     for part in spec:
         if part not in PARTS:
             raise unknown(OptionError, where, "no part", part, PARTS, "parts")
-    for step in spec.get("steps", []):
-        verb, said = next(iter(_table(step, where, "a step").items()), ("", None))
-        if verb not in ("keep", "derive"):
-            raise unknown(OptionError, where, "no step", verb, ("keep", "derive"), "steps")
-        figure = figure.keep(said) if verb == "keep" else figure.derive(**_table(said, where, "derive"))
-    if "kinds" in spec:
-        figure = figure.kinds(**_table(spec["kinds"], where, "kinds"))
-    if "map" in spec:
-        figure = figure.map(**_table(spec["map"], where, "map"))
-    for name, options in _layers(spec.get("layers", []), where):
-        figure = figure._add_layer(name, options)
-    facet = spec.get("facet")
-    if isinstance(facet, str):
-        figure = figure.facet(facet)
-    elif facet:
-        figure = figure.facet(**_table(facet, where, "facet"))
-    for aesthetic, options in _table(spec.get("scale", {}), where, "scale").items():
-        said = {"kind": options} if isinstance(options, str) else _table(options, where, f"scale.{aesthetic}")
-        figure = figure.scale(aesthetic, **said)
+    steps = [_first_step(step, where) for step in spec.get("steps", [])]
+    steps += [Step(part, (), _table(spec[part], where, part)) for part in ("kinds", "map") if part in spec]
+    steps += [Step(name, (), options, layer=True) for name, options in _layers(spec.get("layers", []), where)]
+    if spec.get("facet"):
+        steps.append(_worded("facet", spec["facet"], where))
+    for aesthetic, said in _table(spec.get("scale", {}), where, "scale").items():
+        options = {"kind": said} if isinstance(said, str) else _table(said, where, f"scale.{aesthetic}")
+        steps.append(Step("scale", (aesthetic,), options))
     if spec.get("swap_axes"):
-        figure = figure.swap_axes()
+        steps.append(Step("swap_axes"))
     if "seed" in spec:
-        figure = figure.seed(spec["seed"])
-    titles = spec.get("titles")
-    if titles is not None:
-        figure = figure.titles(**({"title": titles} if isinstance(titles, str) else _table(titles, where, "titles")))
-    theme = spec.get("theme")
-    if theme is not None:
-        figure = figure.theme(theme) if isinstance(theme, str) else figure.theme(**_table(theme, where, "theme"))
-    return figure
+        steps.append(Step("seed", (spec["seed"],)))
+    steps += [_worded(part, spec[part], where) for part in ("titles", "theme") if spec.get(part) is not None]
+    return steps
+
+
+def _first_step(step: Any, where: str) -> Step:
+    verb, said = next(iter(_table(step, where, "a step").items()), ("", None))
+    if verb not in ("keep", "derive"):
+        raise unknown(OptionError, where, "no step", verb, ("keep", "derive"), "steps")
+    return Step(verb, (said,)) if verb == "keep" else Step(verb, (), _table(said, where, "derive"))
+
+
+def _worded(part: str, said: Any, where: str) -> Step:
+    """A part that may be one word, such as the name of a theme, or a table."""
+    return Step(part, (said,)) if isinstance(said, str) else Step(part, (), _table(said, where, part))
 
 
 def _table(value: Any, where: str, part: str) -> dict[str, Any]:

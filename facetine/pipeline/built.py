@@ -21,6 +21,7 @@ from facetine.pipeline.layout import Layout, Request, fonts_of, lay_out
 from facetine.pipeline.looks import LookScale, Scales, palette_colors, settle_looks
 from facetine.pipeline.onsheet import keep_on_sheet
 from facetine.pipeline.runs import LayerRun, Runs, Split
+from facetine.pipeline.second import second_axis
 from facetine.pipeline.settle import Axis, called_format, filled_levels, level_texts, settle_axes
 from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
@@ -92,10 +93,12 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
         for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.note))
     )
     guides = _with_short_ticks(tuple(legends(shown, runs, theme.tick_color)), findings)
+    found = {name: second_axis(axis) for name, axis in axes.items()} if theme.axes else {}
+    seconds = {name: second for name, second in found.items() if second is not None}
     request = Request(
         width, height, theme, title, subtitle, note,
         axes["x"], axes["y"], headings, sentence.facet.per_row if sentence.facet else None,
-        guides, room_for(direct, fonts_of(theme).text, theme.gap),
+        guides, seconds, room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, findings)
     scene = draw(layout, scales, runs, sentence, headings, direct)

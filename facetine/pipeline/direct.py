@@ -99,7 +99,7 @@ def draw_names(
         name = names.names[int(rows[names.aesthetic][last])]
         ink = look.of(last) if names.aesthetic == "color" else text.color
         ends.append((float(rows["x"][last]), float(rows["y"][last]), set_text(name, text._replace(color=ink))))
-    group = into.group("names", "Names of the lines")
+    group = into.group("names", "Names of the lines", kind="names", layer=names.layer)
     half = text.cap / 2
     wanted = np.array([y for _, y, _ in ends])
     placed = moved_apart(wanted, 1.15 * text.size, box.y + half, max(lowest, box.y + half))

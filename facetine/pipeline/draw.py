@@ -43,14 +43,14 @@ def draw(
         direct: The layers whose lines are named at their ends.
     """
     theme, seed = sentence.theme, sentence.seed
-    root = Group("figure", "Figure")
+    root = Group("figure", "Figure", kind="figure")
     scene = Scene(layout.width, layout.height, theme.ground, root)
     _titles(layout, root)
     by_panel = [_panel_rows(run.table, len(layout.panels)) for run in runs]
     halos = [needs_halo(run, runs) for run in runs]
     for number, place in enumerate(layout.panels):
         name = plain(headings[number]) if headings else "Panel"
-        group = root.group(f"panel-{number + 1}", name)
+        group = root.group(f"panel-{number + 1}", name, kind="panel", panel=number)
         _hairlines(layout, place, scales, theme, group)
         for run in runs:
             rows = by_panel[run.number][number]
@@ -68,7 +68,7 @@ def draw(
         _second_axes(layout, place, scales, theme, group)
         _heading(place, theme, group)
     if layout.legends is not None and layout.legends.legends:
-        draw_legends(layout.legends, layout.legend_at, theme, layout.fonts.tick, root.group("legends", "Legends"))
+        draw_legends(layout.legends, layout.legend_at, theme, layout.fonts.tick, root.group("legends", "Legends", kind="legend"))
     return scene
 
 
@@ -91,14 +91,14 @@ def _titles(layout: Layout, root: Group) -> None:
     for name, said in (("title", layout.title), ("subtitle", layout.subtitle), ("note", layout.note)):
         if said is not None:
             block, top = said
-            root.group(name, name.capitalize()).items.extend(block.placed(layout.left, top, role=name))
+            root.group(name, name.capitalize(), kind="title").items.extend(block.placed(layout.left, top, role=name))
     for name, said in (("x-title", layout.x_title), ("y-title", layout.y_title)):
         if said is not None:
             block, top = said
             title = f"Title of the {name[0]} axis"
-            root.group(name, title).items.extend(block.placed(layout.left, top, role="axis title"))
+            root.group(name, title, kind="title").items.extend(block.placed(layout.left, top, role="axis title"))
     for block, top, right in layout.right_titles:
-        group = root.group("second-title", "Title of a second axis")
+        group = root.group("second-title", "Title of a second axis", kind="title")
         group.items.extend(block.placed(right, top, 1.0, role="axis title"))
 
 
@@ -163,7 +163,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     layer, theme, axes, box = run.layer, view.theme, view.scales.axes, view.place.box
     clip = box if any(axis.window for axis in axes.values()) and not layer.drops_outside else None
     said = layer.name or f"{layer.verb.capitalize()}"
-    group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip)
+    group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip, kind="layer", layer=order)
     rows = _in_points(rows, box, axes)
     style = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
     across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])
@@ -186,7 +186,11 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         small = style._replace(size=theme.value_text_size)
         texts = value_texts(layer, rows, shared, run.horizontal, small)
         # Texts stand beside their marks and are not cut with them.
-        (group if clip is None else into.group(f"values-{order + 1}-{layer.verb}", f"Values of {said}")).items.extend(texts)
+        (
+            group
+            if clip is None
+            else into.group(f"values-{order + 1}-{layer.verb}", f"Values of {said}", kind="values", layer=order)
+        ).items.extend(texts)
 
 
 def _tick_places(axis: Axis, at: tuple[float, ...], box: Region) -> FloatArray:
@@ -205,14 +209,14 @@ def _hairlines(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, 
         ends += [(x, box.y, x, box.bottom) for x in _tick_places(scales.axes["x"], layout.x_labels.ticks.at, box).tolist()]
     if ends:
         stroke = Stroke(theme.hairline_color, theme.hairline_width)
-        into.group("hairlines", "Hairlines").items.append(segments(np.array(ends), stroke))
+        into.group("hairlines", "Hairlines", kind="hairlines").items.append(segments(np.array(ends), stroke))
 
 
 def _axes(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into: Group) -> None:
     assert layout.x_labels is not None
     assert layout.y_labels is not None
-    _x_axis(layout, place, scales.axes["x"], theme, into.group("x-axis", "x axis"))
-    _y_axis(layout, place, scales.axes["y"], theme, into.group("y-axis", "y axis"))
+    _x_axis(layout, place, scales.axes["x"], theme, into.group("x-axis", "x axis", kind="axis"))
+    _y_axis(layout, place, scales.axes["y"], theme, into.group("y-axis", "y axis", kind="axis"))
 
 
 def _line_and_ticks(
@@ -248,12 +252,12 @@ def _second_axes(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme
     """The same values in other units, above and at the right."""
     box, top, right = place.box, layout.top_labels, layout.right_labels
     if top is not None:
-        group = into.group("second-x-axis", "Second x axis")
+        group = into.group("second-x-axis", "Second x axis", kind="axis")
         at, long = _line_and_ticks(scales.axes["x"], top.ticks, box, theme, group, second=True)
         for x, block in zip(at.tolist() if place.shows_top else (), top.blocks, strict=False):
             group.items.extend(block.placed(x, box.y - long - theme.gap - block.height + block.type.descent, 0.5, role="tick"))
     if right is not None:
-        group = into.group("second-y-axis", "Second y axis")
+        group = into.group("second-y-axis", "Second y axis", kind="axis")
         at, long = _line_and_ticks(scales.axes["y"], right.ticks, box, theme, group, second=True)
         for y, block in zip(at.tolist() if place.shows_right else (), right.blocks, strict=False):
             group.items.extend(block.placed(box.right + long + theme.gap, y - block.type.cap / 2, role="tick"))
@@ -324,7 +328,7 @@ def _y_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: 
 def _heading(place: PanelPlace, theme: Theme, into: Group) -> None:
     if place.heading is None:
         return
-    group = into.group("heading", "Heading")
+    group = into.group("heading", "Heading", kind="heading")
     top = place.heading_top
     rule = np.array([[place.box.x, top - theme.gap, place.box.x + min(14.0, place.box.width), top - theme.gap]])
     group.items.append(segments(rule, Stroke(theme.text_color, 2 * theme.axis_width)))

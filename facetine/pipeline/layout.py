@@ -7,6 +7,7 @@ the x axis, the note. All of it starts at the left edge of the first panel.
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -19,7 +20,7 @@ from facetine.grammar.theme import Theme
 from facetine.pipeline.guide import Legend
 from facetine.pipeline.labels import LabelFitter, Side, XLabels
 from facetine.pipeline.legend import LegendPlan, plan_legends
-from facetine.pipeline.second import second_spec, second_ticks
+from facetine.pipeline.second import SecondAxis
 from facetine.pipeline.settle import Axis
 from facetine.scene.marks import Region
 from facetine.scene.typeset import Block, TextStyle, balanced
@@ -54,6 +55,8 @@ class Request(NamedTuple):
     """One a panel; None for a figure without a facet."""
     per_row: int | None
     legends: tuple[Legend, ...]
+    seconds: Mapping[str, SecondAxis] = {}
+    """The second axes by the axis beside which they stand."""
     names: float = 0.0
     """Room that the names of lines need at the right of the panels."""
 
@@ -151,11 +154,7 @@ class _Layouter:
         self.y_labels: Side | None = None
         self.top_labels: XLabels | None = None
         self.right_labels: Side | None = None
-        self.seconds = {
-            axis.name: (said, second_ticks(axis, said))
-            for axis in (request.x, request.y)
-            if theme.axes and (said := second_spec(axis)) is not None
-        }
+        self.seconds = request.seconds
         self.legend_plan = LegendPlan()
 
     def _grid(self) -> tuple[int, int]:
@@ -187,20 +186,18 @@ class _Layouter:
             self.left, self.right, self.beside = needed
         return self._place(width, frame)
 
-    # Measures -------------------------------------------------------------------------------------------------------
-
     def _measured(self, width: float) -> _Frame:
         """All labels for panels of a width, and the heights that follow from them."""
         self.x_labels = self.fitter.x_labels(width)
         if "x" in self.seconds:
-            said, ticks = self.seconds["x"]
-            self.top_labels = self.fitter.number_labels(ticks, said.ticks is not None, width)
+            second = self.seconds["x"]
+            self.top_labels = self.fitter.number_labels(second.ticks, second.spec.ticks is not None, width)
         frame = self._frame(width)
         self.panel_height = frame.panel_height
         self.y_labels = self.fitter.y_labels(frame.panel_height)
         if "y" in self.seconds:
-            said, ticks = self.seconds["y"]
-            self.right_labels = self.fitter.number_side(ticks, said.ticks is not None, frame.panel_height)
+            second = self.seconds["y"]
+            self.right_labels = self.fitter.number_side(second.ticks, second.spec.ticks is not None, frame.panel_height)
         return frame
 
     def _plan_legends(self) -> None:
@@ -354,7 +351,7 @@ class _Layouter:
     def _upper_titles(self, room: float) -> tuple[Block, list[Block]]:
         """The title of the y axis, and those of second axes; side by side where they fit, else in half of the room each."""
         type_, title = self.fonts.text, self.request.y.title if self.theme.axes else ""
-        said = [self.seconds[name][0].title for name in ("y", "x") if name in self.seconds]
+        said = [self.seconds[name].spec.title for name in ("y", "x") if name in self.seconds]
         titles = [text for text in said if text]
         left = self._wrapped(title, type_, room)
         if not titles:
@@ -372,8 +369,6 @@ class _Layouter:
             count = max(len(self.request.y.labels), 2)
             height = max(count * each, min(height, count * 2.6 * each))
         return height
-
-    # Placing --------------------------------------------------------------------------------------------------------
 
     def _say_unnamed(self) -> None:
         """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""

@@ -265,10 +265,10 @@ def draw_legends(plan: LegendPlan, at: tuple[float, float], theme: Theme, tick: 
     """Adds the marks of all legends to a group."""
     dx, dy = at
     for placed in plan.legends:
-        group = into.group(f"legend-{placed.legend.name}", placed.legend.title or "Legend")
+        group = into.group(f"legend-{placed.legend.name}", placed.legend.title or "Legend", kind="legend")
         group.items.extend(placed.title.placed(dx + placed.title_at[0], dy + placed.title_at[1], role="legend title"))
         for number, entry in enumerate(placed.entries, 1):
-            inner = group.group(f"entry-{number}", "Entry")
+            inner = group.group(f"entry-{number}", "Entry", kind="entry")
             key = entry.key._replace(x=entry.key.x + dx, y=entry.key.y + dy)
             for layer, looks in entry.entry.keys:
                 inner.items.extend(mark.faded(entry.entry.opacity) for mark in layer.key(key, looks))

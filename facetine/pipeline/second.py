@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray
+from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.data.expressions import evaluated
 from facetine.data.intake import taken_in
@@ -19,30 +20,52 @@ from facetine.pipeline.settle import Axis
 _STEPS = 4097
 
 
-def second_spec(axis: Axis) -> SecondSpec | None:
-    """What is said of an axis's second one; None where there is none.
+@dataclass(frozen=True, slots=True)
+class SecondAxis:
+    """The values of an axis in another unit, tabulated over it, so that a value is found without asking for the inverse.
+
+    Between two of the 4,097 entries the conversion is taken as straight, an error of less than a thousandth of a point for
+    any smooth function.
+    """
+
+    spec: SecondSpec
+    values: FloatArray
+    """Shape (4097,), increasing: in the other unit."""
+    places: FloatArray
+    """Shape (4097,): where they stand on the first axis."""
+    transform: Transform
+    """The kind of scale on which its ticks are round."""
+    where: str
+
+    def ticks(self, wanted: int) -> AxisTicks:
+        """Its ticks, about as many as wanted, at places of the first axis."""
+        low, high = float(self.values[0]), float(self.values[-1])
+        if isinstance(self.spec.ticks, tuple):
+            at = tuple(sorted(value for value in self.spec.ticks if low <= value <= high))
+            minor: tuple[float, ...] = ()
+        else:
+            at, minor = self.transform.ticks(low, high, max(self.spec.ticks or wanted, 2))
+        labels = number_texts(at, ScaleSpec(format=self.spec.format), self.where, self.transform)
+        return AxisTicks(self._found(at), labels, self._found(minor))
+
+    def _found(self, values: tuple[float, ...]) -> tuple[float, ...]:
+        return tuple(np.interp(np.array(values, float), self.values, self.places).tolist())
+
+
+def second_axis(axis: Axis) -> SecondAxis | None:
+    """The second axis of an axis; None where nothing is said of one.
 
     Raises:
-        ScaleError: The axis has categories or times, which have no other unit.
+        ScaleError: The axis has categories or times, which have no other unit; the conversion is not finite or does not go
+            one way all over the axis; or a tick is no number.
     """
     if axis.spec.second is None or axis.empty:
         return None
+    where = f"figure.scale({axis.name!r})"
     if axis.kind in ("levels", "time"):
         what = "categories" if axis.kind == "levels" else "times"
-        raise ScaleError(f"figure.scale({axis.name!r}): second is for numbers, and the axis has {what}")
-    return SecondSpec(**axis.spec.second)
-
-
-def second_ticks(axis: Axis, second: SecondSpec) -> Callable[[int], AxisTicks]:
-    """What makes ticks of a second axis, about as many as wanted, at places of the first.
-
-    The function is tabulated over the axis, so that its inverse is found without asking for it: between two of the
-    4,097 entries it is taken as straight, an error of less than a thousandth of a point for any smooth function.
-
-    Raises:
-        ScaleError: The function is not finite or does not go one way all over the axis, or a tick is no number.
-    """
-    where = f"figure.scale({axis.name!r}): second"
+        raise ScaleError(f"{where}: second is for numbers, and the axis has {what}")
+    second, where = SecondSpec(**axis.spec.second), f"{where}: second"
     places = np.linspace(axis.extent.low, axis.extent.high, _STEPS)
     made = _converted(second.of, axis.transform.inverse(places), where)
     steps = np.diff(made)
@@ -54,24 +77,8 @@ def second_ticks(axis: Axis, second: SecondSpec) -> Callable[[int], AxisTicks]:
         )
     if steps[0] < 0:
         places, made = places[::-1], made[::-1]
-    low, high = float(made[0]), float(made[-1])
-    transform = axis.transform if axis.transform.any_unit and low > 0 else Linear()
-    spec = ScaleSpec(format=second.format)
-
-    def ticks(wanted: int) -> AxisTicks:
-        if isinstance(second.ticks, tuple):
-            at = tuple(sorted(value for value in second.ticks if low <= value <= high))
-            minor: tuple[float, ...] = ()
-        else:
-            at, minor = transform.ticks(low, high, max(second.ticks or wanted, 2))
-        labels = number_texts(at, spec, where, transform)
-        return AxisTicks(_found(at, made, places), labels, _found(minor, made, places))
-
-    return ticks
-
-
-def _found(values: tuple[float, ...], made: FloatArray, places: FloatArray) -> tuple[float, ...]:
-    return tuple(np.interp(np.array(values, float), made, places).tolist())
+    transform = axis.transform if axis.transform.any_unit and made[0] > 0 else Linear()
+    return SecondAxis(second, made, places, transform, where)
 
 
 def _converted(of: Any, values: FloatArray, where: str) -> FloatArray:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 import numpy as np
 
@@ -270,6 +270,12 @@ class Text:
 Mark: TypeAlias = Markers | Rects | Paths | Gradient | Text
 
 
+GroupKind = Literal[
+    "figure", "panel", "layer", "values", "names", "axis", "hairlines", "heading", "title", "legend", "entry", "part"
+]
+"""What a group holds."""
+
+
 @dataclass(slots=True)
 class Group:
     """Marks that belong together under a name, so that they can be picked in a vector editor."""
@@ -280,10 +286,30 @@ class Group:
     """In words."""
     items: list[Mark | Group] = field(default_factory=list)
     clip: Region | None = None
+    kind: GroupKind = "part"
+    panel: int | None = None
+    """The number of the panel that it stands in."""
+    layer: int | None = None
+    """The number of the layer whose marks it holds."""
 
-    def group(self, name: str, title: str, clip: Region | None = None) -> Group:
-        """A new group inside this one, drawn after what it holds now; readers of files show the start of a long title."""
-        inner = Group(name, shortened(clean(title), 80), [], clip)
+    def group(
+        self,
+        name: str,
+        title: str,
+        clip: Region | None = None,
+        *,
+        kind: GroupKind = "part",
+        panel: int | None = None,
+        layer: int | None = None,
+    ) -> Group:
+        """A new group inside this one, drawn after what it holds now; readers of files show the start of a long title.
+
+        It stands in the panel, and belongs to the layer, of the group around it where no other is said.
+        """
+        inner = Group(
+            name, shortened(clean(title), 80), [], clip, kind,
+            self.panel if panel is None else panel, self.layer if layer is None else layer,
+        )  # fmt: skip
         self.items.append(inner)
         return inner
 

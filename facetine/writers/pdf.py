@@ -107,8 +107,6 @@ class _Pdf:
         self.layers: list[tuple[str, Dictionary]] = []
         self.tree: list[list[object]] = [[]]
 
-    # Groups ---------------------------------------------------------------------------------------------------------
-
     @contextmanager
     def group(self, group: Group) -> Iterator[None]:
         """A layer that can be hidden; the parts of a legend's entries are none of their own."""
@@ -116,7 +114,7 @@ class _Pdf:
         if group.clip is not None:
             box = group.clip
             clip = f"{short(box.x)} {short(self.height - box.bottom)} {short(box.width)} {short(box.height)} re W n\n"
-        if group.name.startswith("entry-"):
+        if group.kind == "entry":
             yield
             return
         name = f"L{len(self.layers)}"
@@ -134,8 +132,6 @@ class _Pdf:
         inner = self.tree.pop()
         if inner:
             self.tree[-1].append(inner)
-
-    # Marks ----------------------------------------------------------------------------------------------------------
 
     def markers(self, mark: Markers) -> None:
         """A form object for each style, placed once for each marker, in one format call a chunk."""
@@ -272,8 +268,6 @@ class _Pdf:
         if risen:
             line.append(f"{short(run.shift)} Ts")
         return " ".join(line)
-
-    # Resources ------------------------------------------------------------------------------------------------------
 
     def _state(self, fill: float, line: float) -> str:
         """Sets the opacity of fills and lines, where it is not full."""

@@ -47,9 +47,6 @@ scales = st.floats(0.1, 10)
 shifts = st.floats(-1e3, 1e3)
 
 
-# Bins ----------------------------------------------------------------------------------------------------------------
-
-
 @given(samples, st.integers(1, 40))
 def test_every_value_is_counted_once(x, bins):
     edges = chosen_edges(x, bins=bins)
@@ -100,9 +97,6 @@ def test_bins_far_from_zero_keep_their_values():
 def test_edges_lie_at_multiples_of_the_width():
     assert even_edges(-0.7, 1.2, 0.5).tolist() == [-1.0, -0.5, 0.0, 0.5, 1.0, 1.5]
     assert len(even_edges(0, 1e9, 1e-3)) <= 2002
-
-
-# Densities -----------------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("rule", ["scott", "silverman"])
@@ -189,9 +183,6 @@ def test_a_density_keeps_its_peak_beside_a_far_value(size, far):
     exact = np.array([scipy.stats.norm.pdf(place, x, 0.3).mean() for place in places])
     assert np.abs(kernel_density(x, places, 0.3) - exact).max() < 1e-3 * exact.max()
     assert np.abs(np.interp(places, curve.at, curve.value) - exact).max() < 1e-2 * exact.max()
-
-
-# Quantiles -----------------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("kind", NUMPY_NAMES)
@@ -304,9 +295,6 @@ def test_plotting_positions_and_theory():
     assert quartile_line(theory, 3 + 2 * theory) == pytest.approx((3, 2))
 
 
-# Centers -------------------------------------------------------------------------------------------------------------
-
-
 @pytest.mark.parametrize("level", [0.5, 0.9, 0.95, 0.99])
 def test_t_intervals_equal_scipys(level):
     x = RNG.normal(5, 2, 23)
@@ -356,9 +344,6 @@ def test_means_far_from_zero_keep_their_digits():
     assert center(x, "mean") - 1e9 == 0.25
     assert center(x, "median") - 1e9 == 0.25
     assert standard_deviation(x) == 0.125
-
-
-# Fits ----------------------------------------------------------------------------------------------------------------
 
 
 def certified(x, y, degree):
@@ -480,9 +465,6 @@ def test_separated_outcomes_have_no_band():
     assert np.isnan(found.low).all()
     with pytest.raises(ValueError, match="0 and 1"):
         logistic(x, x, x)
-
-
-# Local regression ----------------------------------------------------------------------------------------------------
 
 
 def direct_loess(x, y, at, span, degree):
@@ -692,9 +674,6 @@ def test_moving_averages_are_means_of_neighbours(x, window):
         # An even window takes half of the row at either end.
         share = np.clip((window + 1) / 2 - np.abs(np.arange(len(x)) - place), 0, 1)
         assert found[place] == pytest.approx(np.average(ordered, weights=share), abs=1e-9)
-
-
-# Cells ---------------------------------------------------------------------------------------------------------------
 
 
 def test_squares_equal_numpys():

@@ -109,9 +109,6 @@ def test_the_order_of_rows_changes_nothing(layer):
             assert np.allclose(one[name], other[name], equal_nan=True), name
 
 
-# Points --------------------------------------------------------------------------------------------------------------
-
-
 def test_jitter_moves_marks_along_the_category_and_never_the_fit():
     figure = wheels(x="age_days", y="mass_kg").points(arrange="jitter").trend()
     plain = wheels(x="age_days", y="mass_kg").points().trend()
@@ -145,9 +142,6 @@ def test_thinning_is_seeded_and_said():
     assert (drawn == (table(again)["drawn"] > 0)).all()
     assert (drawn != (table(again.seed(3))["drawn"] > 0)).any()
     assert notes(figure) == ("figure.points: 2,000 of 50,000 rows drawn",)
-
-
-# Distributions -------------------------------------------------------------------------------------------------------
 
 
 def test_histograms_share_their_edges_among_panels_and_groups():
@@ -275,9 +269,6 @@ def test_violins_mirror_their_density_and_halves_do_not():
         table(wheels(x="rind", y="ph", color="milk").violins(half="split"))
 
 
-# Uncertainty ---------------------------------------------------------------------------------------------------------
-
-
 def test_intervals_are_those_of_student():
     made = table(wheels(x="milk", y="mass_kg").intervals())
     for number, milk in enumerate(sorted(WHEELS.milk.unique())):
@@ -326,9 +317,6 @@ def test_a_trend_on_a_log_axis_is_straight_there():
     assert np.allclose(np.diff(made["y"]), np.diff(made["y"])[0])
 
 
-# Grids ---------------------------------------------------------------------------------------------------------------
-
-
 def test_cells_count_every_row_once():
     made = table(ft.figure(SCANS).map(x="glow", y="grain").cells(bins=20))
     assert made["count"].sum() == 50_000
@@ -375,9 +363,6 @@ def test_contours_of_groups_and_of_given_heights():
     assert np.allclose(given["x"] + given["y"], given["level"])
     with pytest.raises(FacetineError, match="full grid"):
         table(ft.figure({k: v[:-1] for k, v in data.items()}).map(x="x", y="y", color="z").contours(given=True))
-
-
-# Annotation ----------------------------------------------------------------------------------------------------------
 
 
 def test_labels_write_the_words_of_a_column():

@@ -30,9 +30,6 @@ def colors(figure):
     return dict(zip(scale.labels, scale.values, strict=True))
 
 
-# Positions -----------------------------------------------------------------------------------------------------------
-
-
 @given(st.lists(st.floats(-1e6, 1e6), min_size=1, max_size=20))
 def test_all_data_lie_on_the_axis(values):
     made = laid_out(fig(a=values, b=values).map(x="a", y="b").points())
@@ -137,9 +134,6 @@ def test_plain_data_are_no_markup():
     assert {"5*3*2", "H^2^"} <= set(texts(svg_of(figure)))
 
 
-# Looks ---------------------------------------------------------------------------------------------------------------
-
-
 def test_categories_get_the_palette_in_order():
     assert colors(ft.figure(WHEELS).map(x="ph", y="mass_kg", color="rind").points()) == dict(
         zip(("bloomy", "natural", "washed", "waxed"), ORCHARD, strict=False)
@@ -241,9 +235,6 @@ def test_groups_are_interleaved_and_the_order_is_always_the_same():
     assert len(set(order()[:20])) == 2
 
 
-# Layers --------------------------------------------------------------------------------------------------------------
-
-
 def bars_of(figure):
     table = laid_out(figure).tables[0]
     return table["y_low"], table["y_high"]
@@ -343,9 +334,6 @@ def test_the_order_of_rows_changes_nothing_that_is_computed(order):
     assert np.allclose(one["y_high"], other["y_high"])
 
 
-# Panels --------------------------------------------------------------------------------------------------------------
-
-
 def test_panels_hold_the_rows_of_their_value():
     made = laid_out(ft.figure(WHEELS).map(x="ph", y="mass_kg").points().facet("cellar"))
     counts = np.bincount(made.tables[0].panel)
@@ -378,9 +366,6 @@ def test_splitting_into_panels_equals_separate_figures():
     for number, milk in enumerate(sorted(WHEELS.milk.unique())):
         alone = laid_out(ft.figure(WHEELS[WHEELS.milk == milk]).map(x="rind", y="mass_kg").bars(aggregate="median"))
         assert np.allclose(table["y_high"][table.panel == number], alone.tables[0]["y_high"])
-
-
-# Texts ---------------------------------------------------------------------------------------------------------------
 
 
 def test_titles_of_guides_the_figures_then_the_scales_then_the_codebooks_then_words():

@@ -35,9 +35,6 @@ def drawn_text(figure):
     return pypdfium2.PdfDocument(pdf)[0].get_textpage()
 
 
-# Families ---------------------------------------------------------------------------------------------------------
-
-
 def test_the_shipped_family_and_installed_packages_are_found():
     families = catalog()
     assert families[SHIPPED].source == "shipped"
@@ -101,9 +98,6 @@ def test_fonts_of_the_machine_are_found_but_not_those_that_may_not_be_embedded(t
     assert re.search(r"^Source Sans Pro .*comes with Facetine$", said, re.MULTILINE)
 
 
-# Measures ---------------------------------------------------------------------------------------------------------
-
-
 @pytest.mark.parametrize("name", [SHIPPED, VARIABLE])
 def test_small_figures_have_the_size_and_place_that_the_font_says(name):
     used = face(name)
@@ -118,9 +112,6 @@ def test_small_figures_have_the_size_and_place_that_the_font_says(name):
     assert line[1].size == pytest.approx(8 * measures.super_size, abs=0.01)
     assert line[1].shift == pytest.approx(8 * measures.super_rise)
     assert line[3].shift == pytest.approx(-8 * measures.sub_drop)
-
-
-# Standing in ------------------------------------------------------------------------------------------------------
 
 
 @given(mixed)
@@ -171,9 +162,6 @@ def test_wide_characters_break_anywhere_without_a_hyphen():
     assert "".join(joined) == "白カビチーズの水分と硬さの関係"
 
 
-# Direction --------------------------------------------------------------------------------------------------------
-
-
 @given(mixed)
 def test_runs_stand_in_the_order_of_the_bidirectional_algorithm(text):
     text = text.replace("(", "").replace(")", "")  # brackets are mirrored besides
@@ -209,9 +197,6 @@ def test_an_svg_keeps_the_text_in_the_order_of_reading_and_says_its_direction():
     assert "".join(title.itertext()) == "الطول (12) ab"
     assert title.get("direction") == "rtl"
     assert title.get("text-anchor") == "end"
-
-
-# In documents -----------------------------------------------------------------------------------------------------
 
 
 def test_quadratic_outlines_are_embedded_as_such_and_hold_only_what_is_used():

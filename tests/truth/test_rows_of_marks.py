@@ -21,15 +21,14 @@ def marks(made, kind):
     """The marks of a class in every panel, with the number of the panel."""
     found = []
 
-    def walk(group, panel):
+    def walk(group):
         for item in group.items:
             if isinstance(item, Group):
-                inner = int(item.name.split("-")[1]) - 1 if item.name.startswith("panel-") else panel
-                walk(item, inner)
+                walk(item)
             elif isinstance(item, kind):
-                found.append((item, panel))
+                found.append((item, group.panel if group.layer is not None else None))
 
-    walk(made.scene.root, None)
+    walk(made.scene.root)
     return found
 
 

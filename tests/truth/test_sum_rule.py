@@ -37,16 +37,16 @@ def in_marks(made, run):
     """The rows of a layer that stand in its marks."""
     found = set()
 
-    def walk(group, inside):
+    def walk(group):
         for item in group.items:
             if isinstance(item, Group):
-                walk(item, inside or item.name.startswith(f"layer-{run.number + 1}-"))
-            elif inside and isinstance(item, Text):
+                walk(item)
+            elif group.layer == run.number and isinstance(item, Text):
                 found.update([] if item.row is None else [item.row])
-            elif inside and getattr(item, "rows", None) is not None:
+            elif group.layer == run.number and getattr(item, "rows", None) is not None:
                 found.update(item.rows.tolist())
 
-    walk(made.scene.root, False)
+    walk(made.scene.root)
     return found
 
 

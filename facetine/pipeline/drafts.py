@@ -1,0 +1,228 @@
+"""Drafts: which columns each layer has to do with, before any of its rows is looked at."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+
+from facetine.data.expressions import kept, true_where
+from facetine.data.table import Column, Table
+from facetine.errors import DataError, KindError, MappingError, listed
+from facetine.findings import Findings
+from facetine.grammar.aesthetics import POSITIONS, TURNED, MapValue
+from facetine.grammar.sentence import Sentence
+from facetine.layers.base import NUMERIC_LOOKS, DrawnLayer
+from facetine.pipeline.alone import own_table
+from facetine.pipeline.resolve import facet_column, mapped_column
+
+
+@dataclass(slots=True)
+class Draft:
+    """A layer with the columns that it has to do with."""
+
+    layer: DrawnLayer
+    table: Table
+    columns: dict[str, Column]
+    """What the layer shows or computes from."""
+    grouping: dict[str, Column]
+    """The discrete columns that divide its rows, whether it shows them or not."""
+    facet: Column | None
+    swapped: bool
+    unweighed: str = ""
+    """The column of a weight for which it has no use."""
+    panels: frozenset[int] | None = field(default=None)
+
+
+def drafted(sentence: Sentence, findings: Findings) -> list[Draft]:
+    """A draft of each layer.
+
+    Args:
+        sentence: What the figure says, x and y as the reader sees them.
+        findings: Takes remarks.
+
+    Raises:
+        MappingError: A layer lacks an aesthetic that it needs.
+        KindError: A column has a kind that its use can't take.
+        DataError: A layer has no data.
+    """
+    drafts = [_draft(sentence, layer, findings) for layer in sentence.layers]  # type: ignore[arg-type]
+    _shares_as_numbers(drafts)
+    _say_unweighed(drafts, findings)
+    return drafts
+
+
+def turned(sentence: Sentence) -> Sentence:
+    """A swapped sentence with x and y exchanged in mappings, scales and titles; any other one as it is."""
+    if not sentence.swapped:
+        return sentence
+
+    def other(said: Mapping[str, Any]) -> dict[str, Any]:
+        return {TURNED.get(name, name): value for name, value in said.items()}
+
+    return replace(
+        sentence,
+        mapping=other(sentence.mapping),
+        layers=tuple(replace(layer, map=other(layer.map)) for layer in sentence.layers),
+        scales=other(sentence.scales),
+        titles=replace(sentence.titles, guides=other(sentence.titles.guides)),
+    )
+
+
+def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
+    where = f"figure.{layer.verb}"
+    table = layer.data if layer.data is not None else sentence.table
+    if layer.borrows is not None:
+        return Draft(layer, Table((), 0, None, _no_columns), {}, {}, None, sentence.swapped)
+    if layer.stands_alone:
+        own = own_table(layer, table, where)
+        facet = facet_column(sentence, own, where) if own is not None else None
+        empty = Table((), 0, None, _no_columns)
+        return Draft(layer, empty if own is None else own, {}, {}, facet, sentence.swapped)
+    if table is None:
+        raise DataError(f"{where}: no data", "give them to figure(…), or to the layer with data=")
+    for hint in table.hints:
+        findings.add(hint.code, "figure", hint.text, hint.mend)
+    layer = _with_theme(layer, sentence)
+    if layer.where is not None:
+        table = kept(table, true_where(layer.where, table, f"{where}: where"))
+    inherited = {name: value for name, value in sentence.mapping.items() if name not in layer.map}
+    mapped: dict[str, MapValue] = {name: value for name, value in inherited.items() if layer.constant(name) is None}
+    mapped |= layer.map
+    # A layer speaks of x and y as they were said, before the axes were swapped.
+    said = {_said(name, sentence): value for name, value in mapped.items()}
+    lacking = layer.lacks(said)
+    if lacking is not None:
+        raise MappingError(
+            f"{where}: nothing is mapped to {lacking}",
+            f'write .map({lacking}="…") with one of the columns {listed(table.names, 8)}',
+        )
+    every = {
+        aesthetic: mapped_column(sentence, table, aesthetic, value, where, findings)
+        for aesthetic, value in {**inherited, **mapped}.items()
+        if value is not None and _matters(aesthetic, layer, sentence, table, value)
+    }
+    shows = layer.shows(said)
+    columns = {name: column for name, column in every.items() if name in mapped and _said(name, sentence) in shows}
+    columns = _without_numbers(layer, columns, said, sentence, where, findings)
+    draft = Draft(layer, table, columns, {}, facet_column(sentence, table, where), sentence.swapped)
+    draft.grouping = {
+        name: column
+        for name, column in every.items()
+        if name not in POSITIONS and name not in ("label", "weight") and column.discrete
+    }
+    if "weight" in mapped and mapped["weight"] is not None and not layer.uses_weight(said):
+        columns.pop("weight", None)
+        draft.unweighed = str(mapped["weight"])
+        if layer.map.get("weight") is not None:
+            raise MappingError(
+                f"{where}: weight has no use here, since nothing is computed from it", "aggregate= computes something"
+            )
+    _say_unseen(draft, mapped, every, where, findings)
+    return draft
+
+
+def _matters(aesthetic: str, layer: DrawnLayer, sentence: Sentence, table: Table, value: MapValue) -> bool:
+    """Whether a mapping has to do with a layer: a place or weight that it takes, or a look, which may divide its rows."""
+    if aesthetic in POSITIONS or aesthetic in ("label", "weight"):
+        return _said(aesthetic, sentence) in layer.takes
+    # A layer with data of its own may lack a column that divides the rows of others.
+    there = not isinstance(value, str) or value in table.names
+    return there or aesthetic in layer.takes
+
+
+def _said(aesthetic: str, sentence: Sentence) -> str:
+    return TURNED.get(aesthetic, aesthetic) if sentence.swapped else aesthetic
+
+
+def _without_numbers(
+    layer: DrawnLayer,
+    columns: dict[str, Column],
+    said: Mapping[str, MapValue],
+    sentence: Sentence,
+    where: str,
+    findings: Findings,
+) -> dict[str, Column]:
+    """The columns without looks that follow a number where a mark stands for several rows.
+
+    Raises:
+        KindError: The layer itself maps one.
+    """
+    if not layer.summarises(said):
+        return columns
+    kept_columns = {}
+    for name, column in columns.items():
+        if name not in NUMERIC_LOOKS or column.discrete or sentence.scale(name).kind == "as_given":
+            kept_columns[name] = column
+        elif layer.map.get(name) is not None:
+            raise KindError(
+                f"{where}: {name} is mapped to {column.name!r}, a {column.kind}, but every mark stands for several rows",
+                f"map {name} to a category, or give one row a mark",
+            )
+        else:
+            findings.add(
+                "look-dropped",
+                where,
+                f"{name} follows {column.name!r}, a {column.kind}, which no mark of several rows can show; drawn without it",
+                f'map={{"{name}": None}} says so',
+            )
+    return kept_columns
+
+
+def _say_unseen(
+    draft: Draft, mapped: Mapping[str, MapValue], every: Mapping[str, Column], where: str, findings: Findings
+) -> None:
+    """Mapped looks that a layer can't show."""
+    layer = draft.layer
+    if layer.explains:
+        return
+    shown = {column.name for column in draft.columns.values()}
+    for name, column in every.items():
+        unseen = (
+            name in mapped and name not in draft.columns and name not in POSITIONS and name not in ("label", "weight", "group")
+        )
+        if unseen and column.name not in shown and (column.discrete or name not in layer.takes):
+            apart = "; its groups look alike" if column.discrete else ""
+            findings.add(
+                "look-not-shown", where, f"{name} ({column.name!r}) can't be shown here{apart}", f'map={{"{name}": None}} says so'
+            )
+
+
+def _no_columns(name: str) -> Column:
+    raise AssertionError(name)
+
+
+def _with_theme(layer: DrawnLayer, sentence: Sentence) -> DrawnLayer:
+    unsaid = {
+        name: getattr(sentence.theme, setting) for name, setting in layer.from_theme.items() if getattr(layer, name) is None
+    }
+    return replace(layer, **unsaid) if unsaid else layer
+
+
+def _shares_as_numbers(drafts: list[Draft]) -> None:
+    """Reads yes and no as one and zero where all layers of an axis mean their share."""
+    for axis in ("x", "y"):
+        having = [draft for draft in drafts if axis in draft.columns]
+        reading = [draft for draft in having if (TURNED[axis] if draft.swapped else axis) in draft.layer.as_share()]
+        if not reading or any(draft not in reading and draft.columns[axis].discrete for draft in having):
+            continue
+        for draft in reading:
+            column = draft.columns[axis]
+            if column.kind == "yes_no":
+                numbers = np.array([0.0, 1.0, np.nan])[column.values]
+                draft.columns[axis] = Column(column.name, "number", numbers)
+
+
+def _say_unweighed(drafts: list[Draft], findings: Findings) -> None:
+    """A weight for which no layer has a use."""
+    ignored = [draft for draft in drafts if draft.unweighed]
+    if ignored and not any("weight" in draft.columns for draft in drafts):
+        findings.add(
+            "weight-unused",
+            f"figure.{ignored[0].layer.verb}",
+            f"the weight ({ignored[0].unweighed!r}) has no use here, since nothing is computed from it",
+            "aggregate= computes something",
+            "warning",
+        )
