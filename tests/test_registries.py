@@ -103,7 +103,7 @@ def test_a_toy_scale_has_right_places_and_ticks_and_refuses_zero(capsys):
         (markers,) = [mark for mark in walked(made.scene.root) if isinstance(mark, Markers)]
         x = markers.at[np.argsort(markers.rows), 0]
         assert (x[1] - x[0]) / (x[2] - x[1]) == pytest.approx((1 - 1 / 2) / (1 / 2 - 1 / 4))
-        axis, ticks = made.scales.axes["x"], made.layout.x_labels.ticks
+        axis, ticks = made.scales.first("x"), made.layout.x_labels.ticks
         assert len(ticks.at) > 1
         np.testing.assert_allclose(axis.transform.inverse(np.array(ticks.at)), [float(text) for text in ticks.labels])
         with pytest.raises(ft.ScaleError, match="stand on zero"):

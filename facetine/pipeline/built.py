@@ -20,9 +20,10 @@ from facetine.pipeline.inks import default_color
 from facetine.pipeline.layout import Layout, Request, fonts_of, lay_out
 from facetine.pipeline.looks import LookScale, Scales, palette_colors, settle_looks
 from facetine.pipeline.onsheet import keep_on_sheet
+from facetine.pipeline.panels import Panels
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.second import second_axis
-from facetine.pipeline.settle import Axis, called_format, filled_levels, level_texts, settle_axes
+from facetine.pipeline.settle import called_format, filled_levels, level_texts, settle_axes
 from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.window import inside
@@ -71,21 +72,21 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
 
 def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     findings = Findings()
-    whole = split(sentence, findings, _room(sentence, width, height))
+    whole = split(sentence, findings, width, height)
     whole = replace(whole, runs=computed(whole))
     sentence, theme = whole.sentence, sentence.theme
     axes = settle_axes(whole)
     _say_empty(whole.runs, findings)
-    whole = replace(whole, runs=tuple(inside(axes, run) for run in whole.runs))
+    whole = replace(whole, runs=tuple(inside(axes, whole.panels, run) for run in whole.runs))
     scales = Scales(axes, settle_looks(whole, findings))
     runs = _with_usual(tuple(_finished(with_texts(run, whole.runs, scales)) for run in whole.runs), theme)
     _check_layers(runs, findings)
     _check_looks(whole, scales.looks, findings)
-    headings = _headings(whole)
-    per_row = sentence.facet.per_row if sentence.facet else 1
+    panels = _headed(whole)
+    beside = max(panel.columns.stop for panel in panels)
     # Where a second axis stands at the right, there is no place for names at the ends of lines.
-    beside = axes["y"].spec.second is None
-    direct = direct_names(runs, scales.looks, per_row if per_row is not None else whole.panels) if beside else []
+    alone = scales.first("y").spec.second is None
+    direct = direct_names(runs, scales.looks, beside) if alone else []
     shown = {name: scale for name, scale in scales.looks.items() if not named_directly(scale, runs, direct)}
     titles = sentence.titles
     title, subtitle, note = (
@@ -93,18 +94,18 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
         for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.note))
     )
     guides = _with_short_ticks(tuple(legends(shown, runs, theme.tick_color)), findings)
-    found = {name: second_axis(axis) for name, axis in axes.items()} if theme.axes else {}
+    found = {name: second_axis(scales.first(name)) for name in ("x", "y")} if theme.axes else {}
     seconds = {name: second for name, second in found.items() if second is not None}
     request = Request(
         width, height, theme, title, subtitle, note,
-        axes["x"], axes["y"], headings, sentence.facet.per_row if sentence.facet else None,
+        scales, panels,
         guides, seconds, room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, findings)
-    scene = draw(layout, scales, runs, sentence, headings, direct)
+    scene = draw(layout, scales, runs, sentence, direct)
     keep_on_sheet(scene, findings)
     scene.title = clean(plain(title))
-    scene.description = clean(_described(sentence, runs, axes))
+    scene.description = clean(_described(sentence, runs, scales))
     _check_glyphs(scene, theme.font, findings)
     return Built(scene, findings.said, layout, _finished_scales(scales), runs)
 
@@ -116,7 +117,7 @@ def _finished(run: LayerRun) -> LayerRun:
 
 def _finished_scales(scales: Scales) -> Scales:
     """Scales without callables, whose texts are written."""
-    axes = {name: replace(axis, spec=_without_callables(axis.spec)) for name, axis in scales.axes.items()}
+    axes = {key: replace(axis, spec=_without_callables(axis.spec)) for key, axis in scales.axes.items()}
     looks = {name: replace(look, spec=_without_callables(look.spec)) for name, look in scales.looks.items()}
     return Scales(axes, looks)
 
@@ -148,15 +149,6 @@ def _with_short_ticks(said: tuple[Legend, ...], findings: Findings) -> tuple[Leg
         labels = tuple(shortened(label, MOST_OF_TICK) for label in bar.labels)
         made.append(legend._replace(bar=bar._replace(labels=labels)))
     return tuple(made)
-
-
-def _room(sentence: Sentence, width: float, height: float | None) -> tuple[float, float]:
-    """Width and height of a panel at most: the sheet's, shared by the panels of a row."""
-    facet = sentence.facet
-    across = max(width - 2 * sentence.theme.margin, 10.0)
-    if facet is not None and facet.per_row:
-        across /= facet.per_row
-    return across, height if height is not None else 0.75 * across
 
 
 def _with_usual(runs: Runs, theme: Theme) -> Runs:
@@ -212,17 +204,19 @@ def _check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Finding
         )  # fmt: skip
 
 
-def _headings(whole: Split) -> tuple[str, ...] | None:
+def _headed(whole: Split) -> Panels:
+    """The panels with what stands over them."""
     sentence, facet = whole.sentence, whole.sentence.facet
     if facet is None:
-        return None
+        return whole.panels
     levels = whole.levels["facet"] or ("",)
     if callable(facet.heading):
-        return tuple(called_format(facet.heading, level, "figure.facet", "heading") for level in levels)
-    said = level_texts(levels, NOTHING, "figure.facet") if whole.levels["facet"] else ("",)
-    name = sentence.codebook.title(facet.by)
-    words = {"name": [name] * len(said), "value": list(said)}
-    return filled_levels(facet.heading, words, _panel_counts(whole.runs, len(said)), "figure.facet: heading")
+        texts = tuple(called_format(facet.heading, level, "figure.facet", "heading") for level in levels)
+    else:
+        said = level_texts(levels, NOTHING, "figure.facet") if whole.levels["facet"] else ("",)
+        words = {"name": [sentence.codebook.title(facet.by)] * len(said), "value": list(said)}
+        texts = filled_levels(facet.heading, words, _panel_counts(whole.runs, len(said)), "figure.facet: heading")
+    return tuple(panel._replace(heading=text) for panel, text in zip(whole.panels, texts, strict=True))
 
 
 def _panel_counts(runs: Runs, panels: int) -> list[int]:
@@ -234,10 +228,10 @@ def _panel_counts(runs: Runs, panels: int) -> list[int]:
     return [0] * panels
 
 
-def _described(sentence: Sentence, runs: Runs, axes: Mapping[str, Axis]) -> str:
+def _described(sentence: Sentence, runs: Runs, scales: Scales) -> str:
     """A few sentences for readers who can't see the figure."""
     drawn = ", ".join(dict.fromkeys(run.layer.verb for run in runs))
-    text = f"Chart with {drawn}: {plain(axes['y'].title) or 'y'} against {plain(axes['x'].title) or 'x'}"
+    text = f"Chart with {drawn}: {plain(scales.first('y').title) or 'y'} against {plain(scales.first('x').title) or 'x'}"
     if sentence.facet is not None:
         text += f", a panel for each {plain(sentence.codebook.title(sentence.facet.by))}"
     said = [line for run in runs for line in run.layer.described(run.table, run.context)]

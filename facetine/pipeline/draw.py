@@ -29,9 +29,7 @@ from facetine.scene.markup import plain
 from facetine.scene.typeset import Block, TextStyle
 
 
-def draw(
-    layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, headings: tuple[str, ...] | None, direct: list[DirectNames]
-) -> Scene:
+def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct: list[DirectNames]) -> Scene:
     """The scene of a figure.
 
     Args:
@@ -39,7 +37,6 @@ def draw(
         scales: The settled scales.
         runs: The layers with their tables.
         sentence: What the figure says of theme and chance.
-        headings: What the panels are called.
         direct: The layers whose lines are named at their ends.
     """
     theme, seed = sentence.theme, sentence.seed
@@ -49,9 +46,11 @@ def draw(
     by_panel = [_panel_rows(run.table, len(layout.panels)) for run in runs]
     halos = [needs_halo(run, runs) for run in runs]
     for number, place in enumerate(layout.panels):
-        name = plain(headings[number]) if headings else "Panel"
+        heading = place.panel.heading
+        name = "Panel" if heading is None else plain(heading)
+        axes = scales.under(place.panel)
         group = root.group(f"panel-{number + 1}", name, kind="panel", panel=number)
-        _hairlines(layout, place, scales, theme, group)
+        _hairlines(layout, place, axes, theme, group)
         for run in runs:
             rows = by_panel[run.number][number]
             own = looks_of(run, rows, scales)
@@ -64,8 +63,8 @@ def draw(
             for names in direct:
                 if names.layer == run.number and len(rows):
                     _names(names, rows, place, scales, run.usual, layout, theme, group)
-        _axes(layout, place, scales, theme, group)
-        _second_axes(layout, place, scales, theme, group)
+        _axes(layout, place, axes, theme, group)
+        _second_axes(layout, place, axes, theme, group)
         _heading(place, theme, group)
     if layout.legends is not None and layout.legends.legends:
         draw_legends(layout.legends, layout.legend_at, theme, layout.fonts.tick, root.group("legends", "Legends", kind="legend"))
@@ -83,7 +82,7 @@ def _names(
     into: Group,
 ) -> None:
     look = scales.looks["color"].look(rows["color"]) if "color" in rows else defaults["color"]
-    moved = _in_points(rows, place.box, scales.axes)
+    moved = _in_points(rows, place.box, scales.under(place.panel))
     draw_names(names, moved, look, place.box, layout.fonts.text, theme.gap, place.box.bottom - layout.fonts.text.cap / 2, into)
 
 
@@ -160,7 +159,7 @@ class _View(NamedTuple):
 
 def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Group) -> None:
     order = run.number
-    layer, theme, axes, box = run.layer, view.theme, view.scales.axes, view.place.box
+    layer, theme, axes, box = run.layer, view.theme, view.scales.under(view.place.panel), view.place.box
     clip = box if any(axis.window for axis in axes.values()) and not layer.drops_outside else None
     said = layer.name or f"{layer.verb.capitalize()}"
     group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip, kind="layer", layer=order)
@@ -198,25 +197,25 @@ def _tick_places(axis: Axis, at: tuple[float, ...], box: Region) -> FloatArray:
     return box.x + share * box.width if axis.name == "x" else box.bottom - share * box.height
 
 
-def _hairlines(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into: Group) -> None:
+def _hairlines(layout: Layout, place: PanelPlace, axes: Mapping[str, Axis], theme: Theme, into: Group) -> None:
     if theme.hairlines == "none" or not theme.axes or layout.x_labels is None or layout.y_labels is None:
         return
     box, ends = place.box, []
-    if scales.axes["y"].kind != "levels":
-        ends += [(box.x, y, box.right, y) for y in _tick_places(scales.axes["y"], layout.y_labels.ticks.at, box).tolist()]
+    if axes["y"].kind != "levels":
+        ends += [(box.x, y, box.right, y) for y in _tick_places(axes["y"], layout.y_labels.ticks.at, box).tolist()]
     across_is_empty = not ends
-    if (theme.hairlines == "both" or across_is_empty) and scales.axes["x"].kind != "levels":
-        ends += [(x, box.y, x, box.bottom) for x in _tick_places(scales.axes["x"], layout.x_labels.ticks.at, box).tolist()]
+    if (theme.hairlines == "both" or across_is_empty) and axes["x"].kind != "levels":
+        ends += [(x, box.y, x, box.bottom) for x in _tick_places(axes["x"], layout.x_labels.ticks.at, box).tolist()]
     if ends:
         stroke = Stroke(theme.hairline_color, theme.hairline_width)
         into.group("hairlines", "Hairlines", kind="hairlines").items.append(segments(np.array(ends), stroke))
 
 
-def _axes(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into: Group) -> None:
+def _axes(layout: Layout, place: PanelPlace, axes: Mapping[str, Axis], theme: Theme, into: Group) -> None:
     assert layout.x_labels is not None
     assert layout.y_labels is not None
-    _x_axis(layout, place, scales.axes["x"], theme, into.group("x-axis", "x axis", kind="axis"))
-    _y_axis(layout, place, scales.axes["y"], theme, into.group("y-axis", "y axis", kind="axis"))
+    _x_axis(layout, place, axes["x"], theme, into.group("x-axis", "x axis", kind="axis"))
+    _y_axis(layout, place, axes["y"], theme, into.group("y-axis", "y axis", kind="axis"))
 
 
 def _line_and_ticks(
@@ -248,17 +247,17 @@ def _line_and_ticks(
     return at, long
 
 
-def _second_axes(layout: Layout, place: PanelPlace, scales: Scales, theme: Theme, into: Group) -> None:
+def _second_axes(layout: Layout, place: PanelPlace, axes: Mapping[str, Axis], theme: Theme, into: Group) -> None:
     """The same values in other units, above and at the right."""
     box, top, right = place.box, layout.top_labels, layout.right_labels
     if top is not None:
         group = into.group("second-x-axis", "Second x axis", kind="axis")
-        at, long = _line_and_ticks(scales.axes["x"], top.ticks, box, theme, group, second=True)
+        at, long = _line_and_ticks(axes["x"], top.ticks, box, theme, group, second=True)
         for x, block in zip(at.tolist() if place.shows_top else (), top.blocks, strict=False):
             group.items.extend(block.placed(x, box.y - long - theme.gap - block.height + block.type.descent, 0.5, role="tick"))
     if right is not None:
         group = into.group("second-y-axis", "Second y axis", kind="axis")
-        at, long = _line_and_ticks(scales.axes["y"], right.ticks, box, theme, group, second=True)
+        at, long = _line_and_ticks(axes["y"], right.ticks, box, theme, group, second=True)
         for y, block in zip(at.tolist() if place.shows_right else (), right.blocks, strict=False):
             group.items.extend(block.placed(box.right + long + theme.gap, y - block.type.cap / 2, role="tick"))
 

@@ -20,8 +20,9 @@ from facetine.grammar.theme import Theme
 from facetine.pipeline.guide import Legend
 from facetine.pipeline.labels import LabelFitter, Side, XLabels
 from facetine.pipeline.legend import LegendPlan, plan_legends
+from facetine.pipeline.looks import Scales
+from facetine.pipeline.panels import Panel, Panels, outermost
 from facetine.pipeline.second import SecondAxis
-from facetine.pipeline.settle import Axis
 from facetine.scene.marks import Region
 from facetine.scene.typeset import Block, TextStyle, balanced
 
@@ -49,11 +50,8 @@ class Request(NamedTuple):
     title: str
     subtitle: str
     note: str
-    x: Axis
-    y: Axis
-    headings: tuple[str, ...] | None
-    """One a panel; None for a figure without a facet."""
-    per_row: int | None
+    scales: Scales
+    panels: Panels
     legends: tuple[Legend, ...]
     seconds: Mapping[str, SecondAxis] = {}
     """The second axes by the axis beside which they stand."""
@@ -64,9 +62,8 @@ class Request(NamedTuple):
 class PanelPlace(NamedTuple):
     """One panel."""
 
+    panel: Panel
     box: Region
-    row: int
-    column: int
     heading: Block | None
     heading_top: float
     shows_x: bool
@@ -138,8 +135,10 @@ class _Layouter:
         self.theme = request.theme
         self.findings = findings
         self.fonts = fonts_of(request.theme)
-        self.count = len(request.headings) if request.headings is not None else 1
-        self.columns, self.rows = self._grid()
+        self.count = len(request.panels)
+        self.columns = max(panel.columns.stop for panel in request.panels)
+        self.rows = max(panel.rows.stop for panel in request.panels)
+        self.x, self.y = request.scales.first("x"), request.scales.first("y")
         theme = self.theme
         bare = theme.tick_length + theme.gap
         self.left = theme.margin + 2.4 * theme.text_size + bare
@@ -148,7 +147,7 @@ class _Layouter:
         self.beside = 0.0
         """Room for the labels of a second y axis."""
         self.fitter = LabelFitter(
-            request.x, request.y, theme, self.fonts.tick, self.columns, request.width, request.height or request.width
+            self.x, self.y, theme, self.fonts.tick, self.columns, request.width, request.height or request.width
         )
         self.x_labels: XLabels | None = None
         self.y_labels: Side | None = None
@@ -156,19 +155,6 @@ class _Layouter:
         self.right_labels: Side | None = None
         self.seconds = request.seconds
         self.legend_plan = LegendPlan()
-
-    def _grid(self) -> tuple[int, int]:
-        if self.request.headings is None:
-            return 1, 1
-        count = max(self.count, 1)
-        per_row = self.request.per_row
-        if per_row is None:
-            most = max(1, int(self.request.width // (11 * self.theme.text_size)))
-            per_row = min(most, count if count <= 3 else math.ceil(math.sqrt(count)))
-            if count == 4 and per_row == 3:
-                per_row = 2
-        columns = min(per_row, count)
-        return columns, math.ceil(count / columns)
 
     def run(self) -> Layout:
         """Rounds until the margins stand still, then the placing."""
@@ -237,14 +223,14 @@ class _Layouter:
         theme, labels = self.theme, self.x_labels
         assert labels is not None
         assert self.y_labels is not None
-        value_axis = self.request.y.kind != "levels"
+        value_axis = self.y.kind != "levels"
         side = self.y_labels.width + theme.gap + (theme.tick_length if value_axis else 0.0)
         left = theme.margin + (side if self.y_labels.blocks else theme.gap)
         right = theme.margin
         for upper in (labels, self.top_labels):
             if upper is None:
                 continue
-            at = self.request.x.extent.share(np.array(upper.ticks.at, float)) * panel_width
+            at = self.x.extent.share(np.array(upper.ticks.at, float)) * panel_width
             for block, x in zip(upper.blocks, at.tolist(), strict=True):
                 # Turned, a line is centered by its capitals, and its descent stands over.
                 half = (block.height + block.type.descent if upper.angle else block.width) / 2
@@ -268,7 +254,7 @@ class _Layouter:
         bottom = below + (texts.x_title.height + theme.gap if texts.x_title.lines else 0.0) + note + theme.margin
         upper = self.top_labels.height + theme.gap + theme.tick_length if self.top_labels is not None else 0.0
         # Within a column of panels, the ticks of the upper ones stand in the gap.
-        ticks = self.request.x.kind != "levels" and theme.axes and self.rows > 1
+        ticks = self.x.kind != "levels" and theme.axes and self.rows > 1
         between = theme.panel_gap + (theme.tick_length if ticks else 0.0)
         fixed = top + upper + self.rows * heading + (self.rows - 1) * between + bottom
         plan = self.legend_plan
@@ -297,10 +283,12 @@ class _Layouter:
             self._wrapped(request.title, fonts.title, room),
             self._wrapped(request.subtitle, fonts.quiet, room),
             self._wrapped(request.note, fonts.tick, room),
-            self._wrapped(request.x.title if theme.axes else "", fonts.text, beside),
+            self._wrapped(self.x.title if theme.axes else "", fonts.text, beside),
             y_title,
             tuple(right_titles),
-            tuple(self._wrapped(text, fonts.heading, panel_width) for text in request.headings or ()),
+            tuple(
+                self._wrapped(text, fonts.heading, panel_width) for panel in request.panels if (text := panel.heading) is not None
+            ),
         )
 
     def _above(self, texts: _Texts) -> tuple[dict[str, float], list[tuple[Block, float]], float]:
@@ -332,25 +320,25 @@ class _Layouter:
         """Room for ticks and labels of the x axis, and how much of it labels of the y axis take first."""
         labels = self.x_labels
         assert labels is not None
-        ticks = self.theme.tick_length if self.request.x.kind != "levels" and self.theme.axes else 0.0
+        ticks = self.theme.tick_length if self.x.kind != "levels" and self.theme.axes else 0.0
         x_drop = max(0.0, self._hanging() - ticks)
         return ticks + (x_drop + labels.height + self.theme.gap if labels.blocks else 0.0), x_drop
 
     def _hanging(self) -> float:
         """How far the lowest label of the y axis reaches below the panel, where a label of the x axis comes under it."""
         side, labels = self.y_labels, self.x_labels
-        if side is None or labels is None or not labels.blocks or labels.angle or self.request.y.kind == "levels":
+        if side is None or labels is None or not labels.blocks or labels.angle or self.y.kind == "levels":
             return 0.0
-        across = self.request.x.extent.share(np.array(labels.ticks.at, float)) * self._panel_width()
+        across = self.x.extent.share(np.array(labels.ticks.at, float)) * self._panel_width()
         left = min(x - block.width / 2 for x, block in zip(across.tolist(), labels.blocks, strict=True))
         if left > -(self.theme.gap + self.theme.tick_length):
             return 0.0
-        at = self.request.y.extent.share(np.array(side.ticks.at, float)) * self.panel_height
+        at = self.y.extent.share(np.array(side.ticks.at, float)) * self.panel_height
         return max(block.height / 2 - y for y, block in zip(at.tolist(), side.blocks, strict=True)) if len(at) else 0.0
 
     def _upper_titles(self, room: float) -> tuple[Block, list[Block]]:
         """The title of the y axis, and those of second axes; side by side where they fit, else in half of the room each."""
-        type_, title = self.fonts.text, self.request.y.title if self.theme.axes else ""
+        type_, title = self.fonts.text, self.y.title if self.theme.axes else ""
         said = [self.seconds[name].spec.title for name in ("y", "x") if name in self.seconds]
         titles = [text for text in said if text]
         left = self._wrapped(title, type_, room)
@@ -364,9 +352,9 @@ class _Layouter:
     def _natural_height(self, panel_width: float) -> float:
         """A height that suits the width and the number of categories."""
         height = max(panel_width * _RATIO, 4 * self.fonts.tick.size, _LEAST_PANEL)
-        if self.request.y.kind == "levels":
+        if self.y.kind == "levels":
             each = 1.45 * self.fonts.tick.size
-            count = max(len(self.request.y.labels), 2)
+            count = max(len(self.y.labels), 2)
             height = max(count * each, min(height, count * 2.6 * each))
         return height
 
@@ -375,7 +363,7 @@ class _Layouter:
         assert self.x_labels is not None
         assert self.y_labels is not None
         mends = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
-        for axis, labels in ((self.request.x, self.x_labels), (self.request.y, self.y_labels)):
+        for axis, labels in ((self.x, self.x_labels), (self.y, self.y_labels)):
             named = len(labels.ticks.at)
             if axis.kind == "levels" and self.theme.axes and 0 < named < len(axis.labels):
                 every = _ordinal(math.ceil(len(axis.labels) / named))
@@ -409,8 +397,9 @@ class _Layouter:
             if block.lines:
                 setattr(layout, name, (block, frame.tops[name]))
         bottom = frame.top
-        for number in range(self.count):
-            row, column = divmod(number, self.columns)
+        shown = outermost(self.request.panels)
+        for number, panel in enumerate(self.request.panels):
+            row, column = panel.rows.start, panel.columns.start
             above = frame.top + row * (frame.heading + frame.panel_height + frame.between)
             x = self.left + column * (panel_width + theme.panel_gap)
             # The labels of a second x axis stand between the heading and the panel.
@@ -418,11 +407,8 @@ class _Layouter:
             box = Region(x, above + frame.heading + frame.upper, panel_width, frame.panel_height)
             bottom = max(bottom, box.bottom)
             heading = frame.texts.headings[number] if frame.texts.headings else None
-            lowest = number + self.columns >= self.count
-            last = column == self.columns - 1 or number == self.count - 1
-            layout.panels.append(
-                PanelPlace(box, row, column, heading, above + lower + theme.gap, lowest, column == 0, row == 0, last)
-            )
+            sides = (number in side for side in shown)
+            layout.panels.append(PanelPlace(panel, box, heading, above + lower + theme.gap, *sides))
         below = bottom + frame.below
         if frame.texts.x_title.lines:
             layout.x_title = (frame.texts.x_title, below + theme.gap)

@@ -27,6 +27,7 @@ from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES, Theme
 from facetine.layers.base import Look
 from facetine.pipeline.levels import MISSING, missing_policy
+from facetine.pipeline.panels import AxisKey, Panel
 from facetine.pipeline.runs import Split
 from facetine.pipeline.settle import Axis, level_texts
 from facetine.pipeline.titles import look_title, said_title
@@ -90,8 +91,16 @@ class LookScale:
 class Scales:
     """All settled scales of a figure."""
 
-    axes: Mapping[str, Axis]
+    axes: Mapping[AxisKey, Axis]
     looks: Mapping[str, LookScale]
+
+    def first(self, axis: str) -> Axis:
+        """The first axis of a name, whose kind and words all of that name have."""
+        return next(found for key, found in self.axes.items() if key.axis == axis)
+
+    def under(self, panel: Panel) -> dict[str, Axis]:
+        """The two axes on which a panel stands."""
+        return {"x": self.axes[panel.x], "y": self.axes[panel.y]}
 
 
 def settle_looks(split: Split, findings: Findings) -> dict[str, LookScale]:

@@ -11,6 +11,7 @@ from facetine.core.scales.kinds.base import Transform
 from facetine.data.table import Column
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import Context, DrawnLayer, Look
+from facetine.pipeline.panels import Panels
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,4 +67,5 @@ class Split:
     """The transforms of x and y."""
     columns: Mapping[str, Column]
     """The first column mapped to each aesthetic, from which its guide's title comes."""
-    panels: int
+    panels: Panels
+    """All panels, in their order; headings stand in them once they are written."""

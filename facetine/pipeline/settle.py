@@ -24,6 +24,7 @@ from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.scale import ScaleSpec
 from facetine.layers.values import check_names, template
 from facetine.pipeline.levels import MISSING
+from facetine.pipeline.panels import AxisKey
 from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.titles import axis_title
 from facetine.scene.markup import shortened
@@ -144,8 +145,8 @@ def called_format(form: Any, value: Any, where: str, what: str = "format") -> st
     return said
 
 
-def settle_axes(split: Split) -> dict[str, Axis]:
-    """The ranges of x and y over all layers and panels.
+def settle_axes(split: Split) -> dict[AxisKey, Axis]:
+    """The axes by their keys, each with the range of all layers in the panels that stand on it.
 
     Args:
         split: The computed layers, and their levels.
@@ -153,10 +154,12 @@ def settle_axes(split: Split) -> dict[str, Axis]:
     Raises:
         ScaleError: Limits make no range, or bars stand on a log axis.
     """
-    return {axis: _axis(split, axis) for axis in ("x", "y")}
+    keys = dict.fromkeys(panel.key(axis) for axis in ("x", "y") for panel in split.panels)
+    return {key: _axis(split, key) for key in keys}
 
 
-def _axis(split: Split, axis: str) -> Axis:
+def _axis(split: Split, key: AxisKey) -> Axis:
+    axis, standing = key.axis, [panel.number for panel in split.panels if panel.key(key.axis) == key]
     spec = split.sentence.scale(axis)
     column = split.columns.get(axis)
     title = axis_title(split, axis)
@@ -173,7 +176,7 @@ def _axis(split: Split, axis: str) -> Axis:
         transform = SCALES["duration"]()
     if not transform.has_zero:
         _refuse_bars_on_log(split.runs, axis, kind)
-    low, high = _data_range(split.runs, axis)
+    low, high = _data_range(split.runs, axis, standing if len(standing) < len(split.panels) else None)
     empty = not low <= high
     if empty:
         low, high = (0.0, 1.0)
@@ -265,10 +268,12 @@ def _refuse_bars_on_log(runs: Runs, axis: str, kind: str) -> None:
             )
 
 
-def _data_range(runs: Runs, axis: str) -> tuple[float, float]:
+def _data_range(runs: Runs, axis: str, panels: list[int] | None) -> tuple[float, float]:
+    """The range of all rows, or of those in some panels."""
     low, high = np.inf, -np.inf
     for run in runs:
-        for name, values in run.table.values.items():
+        table = run.table if panels is None else run.table.take(np.isin(run.table.panel, panels))
+        for name, values in table.values.items():
             if POSITIONS.get(name) == axis and len(values):
                 low = min(low, float(np.fmin.reduce(values)))
                 high = max(high, float(np.fmax.reduce(values)))

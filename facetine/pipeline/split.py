@@ -23,18 +23,20 @@ from facetine.layers.base import AxisSpace, Context, Shared, Title
 from facetine.pipeline.alone import placed
 from facetine.pipeline.drafts import Draft, drafted, turned
 from facetine.pipeline.levels import MISSING, all_levels, coded
+from facetine.pipeline.panels import columns_beside, grid_of
 from facetine.pipeline.resolve import label_texts
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.usable import check_weights, say_gaps, say_missing, usable
 
 
-def split(sentence: Sentence, findings: Findings, room: tuple[float, float]) -> Split:
+def split(sentence: Sentence, findings: Findings, width: float, height: float | None) -> Split:
     """Resolves every layer.
 
     Args:
         sentence: What the figure says.
         findings: Takes remarks.
-        room: Width and height of a panel at most, in points.
+        width: Width of the sheet in points.
+        height: Its height; None for the one that suits.
 
     Raises:
         MappingError: A layer lacks an aesthetic that it needs.
@@ -54,9 +56,19 @@ def split(sentence: Sentence, findings: Findings, room: tuple[float, float]) -> 
     for draft in drafts:
         for aesthetic, column in draft.columns.items():
             columns.setdefault(POSITIONS.get(aesthetic, aesthetic), column)
-    maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), findings, room)
+    maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), findings, _room(sentence, width, height))
     runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(drafts)))
-    return Split(sentence, runs, levels, transforms, columns, max(panels, 1))
+    beside = columns_beside(panels, sentence.facet.per_row if sentence.facet else 1, width, sentence.theme)
+    return Split(sentence, runs, levels, transforms, columns, grid_of(panels, beside))
+
+
+def _room(sentence: Sentence, width: float, height: float | None) -> tuple[float, float]:
+    """Width and height of a panel at most: the sheet's, shared by the panels of a row."""
+    facet = sentence.facet
+    across = max(width - 2 * sentence.theme.margin, 10.0)
+    if facet is not None and facet.per_row:
+        across /= facet.per_row
+    return across, height if height is not None else 0.75 * across
 
 
 @dataclass(slots=True)

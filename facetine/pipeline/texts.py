@@ -74,7 +74,7 @@ def _values(source: LayerRun, rows: Columns, name: str, entry: Computed, scales:
         return values.tolist(), "words", None
     if on_axis is None:
         return values.astype(float).tolist(), "count" if entry.sort == "count" else "number", None
-    axis = scales.axes[source.own(on_axis)]
+    axis = scales.first(source.own(on_axis))
     if axis.kind == "levels":
         codes = values.astype(np.int64).tolist()
         return [axis.labels[code] if 0 <= code < len(axis.labels) else None for code in codes], "words", None

@@ -11,17 +11,19 @@ from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.findings import so_many
 from facetine.grammar.aesthetics import POSITIONS
+from facetine.pipeline.panels import AxisKey, Panels
 from facetine.pipeline.runs import LayerRun
 from facetine.pipeline.settle import Axis
 
 _CURVES = ("line", "curve", "piece", "step")
 
 
-def inside(axes: Mapping[str, Axis], run: LayerRun) -> LayerRun:
+def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> LayerRun:
     """A layer with its rows within the windows that were said; marks that are cut at the edge stay.
 
     Args:
         axes: The settled axes.
+        panels: The panels that stand on them.
         run: The layer.
     """
     table = run.table
@@ -29,9 +31,10 @@ def inside(axes: Mapping[str, Axis], run: LayerRun) -> LayerRun:
         return run
     outside = np.zeros(len(table), bool)
     cut = np.zeros(len(table), bool)
-    for name, axis in axes.items():
+    for key, axis in axes.items():
         if axis.window:
-            low, high = _reach(table, name)
+            there = np.isin(table.panel, [panel.number for panel in panels if panel.key(key.axis) == key])
+            low, high = (np.where(there, end, np.nan) for end in _reach(table, key.axis))
             gone = ~np.isnan(low) & ((low > axis.extent.high) | (high < axis.extent.low))
             held = axis.extent.holds(low) & axis.extent.holds(high)
             outside |= gone & ~held
@@ -78,5 +81,5 @@ def _say_curves(table: Columns, beyond: BoolArray, run: LayerRun) -> None:
     run.context.say("outside-limits", f"{count} cut at the limits")
 
 
-def _windows(axes: Mapping[str, Axis]) -> str:
-    return " and ".join(name for name, axis in axes.items() if axis.window)
+def _windows(axes: Mapping[AxisKey, Axis]) -> str:
+    return " and ".join(dict.fromkeys(key.axis for key, axis in axes.items() if axis.window))

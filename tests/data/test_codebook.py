@@ -122,8 +122,8 @@ def test_categories_keep_their_colors_in_figures_that_show_only_some_of_them(ent
 def test_a_book_for_all_figures_lies_under_a_figures_own():
     with ft.defaults(codebook={"mass_kg": {"label": "Mass", "unit": "kg"}, "age_days": {"label": "Age"}}):
         figure = ft.figure(ft.demo_data("wheels"), codebook={"mass_kg": {"unit": "t"}}).map(x="age_days", y="mass_kg").points()
-    axes = laid_out(figure).scales.axes
-    assert (axes["x"].title, axes["y"].title) == ("Age", "Mass (t)")
+    scales = laid_out(figure).scales
+    assert (scales.first("x").title, scales.first("y").title) == ("Age", "Mass (t)")
 
 
 def test_a_color_for_missing_numbers_can_stand_in_the_book():

@@ -24,7 +24,7 @@ BOOK = {
 
 def test_codes_are_called_by_their_words_in_the_order_of_the_book():
     made = laid_out(ft.figure(CODES, codebook=BOOK).map(x="season", color="season").bars())
-    assert made.scales.axes["x"].labels == ("spring", "summer", "autumn")
+    assert made.scales.first("x").labels == ("spring", "summer", "autumn")
     assert made.tables[0]["count"].tolist() == [2, 1, 1]
     colors = dict(zip(made.scales.looks["color"].labels, made.scales.looks["color"].values, strict=True))
     assert (colors["spring"], colors["summer"]) == ("#2b5a41", "#ffd700")
@@ -38,21 +38,21 @@ def test_words_stand_in_headings_legends_and_ticks():
 def test_orders_may_be_given_by_code_or_by_word():
     for order in ([3, 1], ["autumn", "spring"]):
         book = {"season": BOOK["season"] | {"order": order}}
-        axis = laid_out(ft.figure(CODES, codebook=book).map(x="season").bars()).scales.axes["x"]
+        axis = laid_out(ft.figure(CODES, codebook=book).map(x="season").bars()).scales.first("x")
         assert axis.labels == ("autumn", "spring", "summer")
 
 
 def test_classes_are_ordered_and_made_from_another_column():
     made = laid_out(ft.figure(WHEELS, codebook=BOOK).map(x="age_class").bars())
-    assert made.scales.axes["x"].labels == ("young", "ripe", "old")
-    assert made.scales.axes["x"].title == "Age"
+    assert made.scales.first("x").labels == ("young", "ripe", "old")
+    assert made.scales.first("x").title == "Age"
     expected = pd.cut(WHEELS.age_days, [0, 60, 180, 1001], right=False).value_counts(sort=False)
     assert made.tables[0]["count"].tolist() == expected.tolist()
 
 
 def test_a_column_is_derived_by_an_expression():
     made = laid_out(ft.figure(WHEELS, codebook=BOOK).map(x="both").bars())
-    assert made.scales.axes["x"].labels == ("both", "not both")
+    assert made.scales.first("x").labels == ("both", "not both")
     assert made.tables[0]["count"][0] == (WHEELS.brushed & WHEELS.wrapped).sum()
 
 
@@ -63,8 +63,8 @@ def test_derived_columns_can_be_kept_by():
 
 def test_the_book_says_what_becomes_of_missing_values():
     base = ft.figure(WHEELS, codebook={"grade": {"missing": "show"}}).map(x="grade")
-    assert laid_out(base.bars()).scales.axes["x"].labels[-1] == "missing"
-    assert laid_out(base.bars().scale("x", missing="drop")).scales.axes["x"].labels[-1] == "grand"
+    assert laid_out(base.bars()).scales.first("x").labels[-1] == "missing"
+    assert laid_out(base.bars().scale("x", missing="drop")).scales.first("x").labels[-1] == "grand"
     painted = ft.figure(WHEELS, codebook={"grade": {"missing": "black"}}).map(x="ph", y="mass_kg", color="grade").points()
     assert laid_out(painted).scales.looks["color"].values[-1] == "#000000"
 

@@ -234,7 +234,7 @@ def test_quantile_plots():
     assert np.allclose(made["x"], scipy.stats.norm.ppf((np.arange(1, 241) - 3 / 8) / 240.25))
     two = table(ft.figure({"a": np.arange(50.0), "b": 2 * np.arange(50.0)}).map(x="a", y="b").qq())
     assert np.allclose(two["y"][1:-1], 2 * two["x"][1:-1], atol=1.0)
-    assert laid_out(wheels(y="mass_kg").qq()).scales.axes["x"].title == "Normal quantiles"
+    assert laid_out(wheels(y="mass_kg").qq()).scales.first("x").title == "Normal quantiles"
 
 
 def test_boxes_hold_the_quartiles_of_each_group():
@@ -254,7 +254,7 @@ def test_outliers_can_be_left_to_the_points():
 def test_a_category_on_y_lays_boxes_violins_and_intervals():
     for layer in ("boxes", "violins", "intervals"):
         made = laid_out(ft.figure(WHEELS).map(x="mass_kg", y="rind")._add_layer(layer, {}))
-        assert made.scales.axes["y"].kind == "levels"
+        assert made.scales.first("y").kind == "levels"
         assert made.tables[0]["x"].max() > 4
 
 
@@ -411,7 +411,7 @@ def test_regions_and_callouts_are_data():
 
 def test_a_crossed_mapping_has_nested_labels():
     made = laid_out(wheels(x=("milk", "cellar")).bars())
-    axis = made.scales.axes["x"]
+    axis = made.scales.first("x")
     assert axis.title == "Milk × Cellar"
     assert axis.labels[:4] == ("Loft", "North", "Quarry", "Tunnel")
     assert axis.outer[0] == "cow"
@@ -424,8 +424,8 @@ def test_a_crossed_mapping_has_nested_labels():
 def test_swapped_axes_take_scale_and_title_along():
     figure = wheels(x="rind", y="mass_kg").bars(aggregate="mean").titles(x="Kind", y="Weight").scale("y", include=10)
     made = laid_out(figure.swap_axes())
-    assert (made.scales.axes["x"].title, made.scales.axes["y"].title) == ("Weight", "Kind")
-    assert made.scales.axes["x"].extent.high > 10
+    assert (made.scales.first("x").title, made.scales.first("y").title) == ("Weight", "Kind")
+    assert made.scales.first("x").extent.high > 10
     assert made.tables[0]["x_low"].tolist() == [0, 0, 0, 0]
     assert repr(figure.swap_axes().swap_axes()) == repr(figure)
 

@@ -182,7 +182,7 @@ def test_masked_times_and_durations_keep_their_gaps():
         ODD["arrow duration"]["v"],
     ):
         made = built(ft.figure({"d": hours, "n": range(6)}).map(x="d", y="n").points()._sentence, "90 mm", None)
-        assert made.scales.axes["x"].kind == "duration"
+        assert made.scales.first("x").kind == "duration"
 
 
 def test_far_times_are_refused_and_fine_ones_are_said():

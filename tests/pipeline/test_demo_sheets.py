@@ -119,5 +119,5 @@ def test_the_same_rind_has_the_same_color_in_all_figures_of_the_paper(monkeypatc
 def test_labels_of_a_demo_figure_say_different_things(name):
     made = laid_out(DEMO[name], 180)
     for labels in (made.layout.x_labels, made.layout.y_labels):
-        assert len(set(labels.ticks.labels)) == len(labels.ticks.labels) or made.scales.axes["x"].kind == "time"
+        assert len(set(labels.ticks.labels)) == len(labels.ticks.labels) or made.scales.first("x").kind == "time"
         assert all(after > before for before, after in pairwise(labels.ticks.at))

@@ -114,7 +114,7 @@ def test_names_left_out_are_said_of_the_layout_that_stands_only():
     for name, figure in FIGURES.items():
         made = laid_out(figure, 180)
         said = any("room for the name" in note for note in said_of(made))
-        axes = ((made.scales.axes["x"], made.layout.x_labels), (made.scales.axes["y"], made.layout.y_labels))
+        axes = ((made.scales.first("x"), made.layout.x_labels), (made.scales.first("y"), made.layout.y_labels))
         thinned = any(axis.kind == "levels" and len(labels.blocks) < len(axis.labels) for axis, labels in axes)
         assert said == thinned, name
 

@@ -33,7 +33,7 @@ def colors(figure):
 @given(st.lists(st.floats(-1e6, 1e6), min_size=1, max_size=20))
 def test_all_data_lie_on_the_axis(values):
     made = laid_out(fig(a=values, b=values).map(x="a", y="b").points())
-    share = made.scales.axes["x"].extent.share(np.array(values))
+    share = made.scales.first("x").extent.share(np.array(values))
     assert (share >= -1e-9).all()
     assert (share <= 1 + 1e-9).all()
 
@@ -43,22 +43,22 @@ def test_limits_are_a_window_and_what_lies_outside_is_said():
     made = laid_out(figure)
     assert len(made.tables[0]) == 2
     assert said(made) == ("figure.points: 1 point not shown: outside the limits of x",)
-    span = made.scales.axes["x"].extent
+    span = made.scales.first("x").extent
     assert (span.low, span.high) == (0, 10)
 
 
 def test_one_end_of_the_limits_may_follow_the_data():
-    span = laid_out(fig(a=[1.0, 20], b=[1.0, 2]).map(x="a", y="b").points().scale("x", limits=(0, None))).scales.axes["x"].extent
+    span = laid_out(fig(a=[1.0, 20], b=[1.0, 2]).map(x="a", y="b").points().scale("x", limits=(0, None))).scales.first("x").extent
     assert span.low == 0
     assert span.high > 20
 
 
 def test_reverse_margin_and_include():
     base = fig(a=[1.0, 2], b=[1.0, 2]).map(x="a", y="b").points()
-    assert laid_out(base.scale("x", reverse=True)).scales.axes["x"].extent.share(np.array([1.0, 2])).tolist()[0] > 0.5
-    span = laid_out(base.scale("x", margin=0)).scales.axes["x"].extent
+    assert laid_out(base.scale("x", reverse=True)).scales.first("x").extent.share(np.array([1.0, 2])).tolist()[0] > 0.5
+    span = laid_out(base.scale("x", margin=0)).scales.first("x").extent
     assert (span.low, span.high) == (1, 2)
-    assert laid_out(base.scale("x", include=[0, 5])).scales.axes["x"].extent.low < 0
+    assert laid_out(base.scale("x", include=[0, 5])).scales.first("x").extent.low < 0
 
 
 def test_ticks_can_be_listed_or_counted():
@@ -105,7 +105,7 @@ def test_time_axes_have_calendar_ticks_and_take_limits_as_text():
 
 def test_categories_on_y_are_read_from_the_top():
     made = laid_out(fig(a=[1.0, 2], k=["first", "second"]).map(x="a", y="k").points())
-    share = made.scales.axes["y"].extent.share(np.array([0.0, 1.0]))
+    share = made.scales.first("y").extent.share(np.array([0.0, 1.0]))
     assert share[0] > share[1]
 
 
@@ -279,12 +279,12 @@ def test_a_category_on_y_draws_lying_bars():
     table = made.tables[0]
     assert (table["x_low"] == 0).all()
     assert table["x_high"].sum() == 240
-    assert made.scales.axes["x"].title == "Count"
+    assert made.scales.first("x").title == "Count"
 
 
 def test_bars_grow_out_of_the_axis():
     made = laid_out(ft.figure(WHEELS).map(x="rind").bars())
-    assert made.scales.axes["y"].extent.low == 0
+    assert made.scales.first("y").extent.low == 0
 
 
 def test_bars_over_time_have_the_width_of_the_smallest_gap():

@@ -17,7 +17,7 @@ POUNDS = {"of": 2.2046, "title": "Mass (lb)"}
 
 def values_at(made, labels, name):
     """The values of the first axis at the ticks of its second one."""
-    axis = made.scales.axes[name]
+    axis = made.scales.first(name)
     return axis.transform.inverse(np.array(labels.ticks.at))
 
 
@@ -44,7 +44,7 @@ def test_a_curved_conversion_is_as_exact_as_print(low, times):
     high = low * (1 + times)
     figure = ft.figure({"a": [low, high], "b": [low, high]}).map(x="a", y="b").points()
     made = laid_out(figure.scale("x", "log", second={"of": lambda value: 1e3 / value}))
-    axis, labels = made.scales.axes["x"], made.layout.top_labels
+    axis, labels = made.scales.first("x"), made.layout.top_labels
     text = [label.replace(",", "").replace(" × ", "e").replace("e10^", "e").rstrip("^") for label in labels.ticks.labels]
     text = [said.replace("10^", "1e") for said in text]
     said = np.array([float(one.replace("−", "-")) for one in text])

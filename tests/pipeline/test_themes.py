@@ -73,7 +73,7 @@ def test_every_kind_of_axis_draws_all_rows(kind):
     made = laid_out(numbers(x=kind))
     assert len(made.tables[0]) == 80
     assert_sound(made)
-    share = made.scales.axes["x"].extent.share(made.tables[0]["x"])
+    share = made.scales.first("x").extent.share(made.tables[0]["x"])
     assert (share >= 0).all()
     assert (share <= 1).all()
 
@@ -86,9 +86,9 @@ def test_a_logit_axis_leaves_out_what_is_no_share_and_says_so():
 
 def test_options_of_a_kind_belong_to_it():
     base = numbers()
-    assert laid_out(base.scale("x", "log", base=2)).scales.axes["x"].transform.base == 2
-    assert laid_out(base.scale("y", "symlog", threshold=10)).scales.axes["y"].transform.threshold == 10
-    assert laid_out(base.scale("x", "power", exponent=0.25)).scales.axes["x"].transform.exponent == 0.25
+    assert laid_out(base.scale("x", "log", base=2)).scales.first("x").transform.base == 2
+    assert laid_out(base.scale("y", "symlog", threshold=10)).scales.first("y").transform.threshold == 10
+    assert laid_out(base.scale("x", "power", exponent=0.25)).scales.first("x").transform.exponent == 0.25
     with pytest.raises(OptionError, match="base says nothing"):
         base.scale("x", "sqrt", base=2)
 

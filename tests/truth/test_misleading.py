@@ -250,7 +250,7 @@ def test_dates_in_files_are_read_likewise(tmp_path):
     (tmp_path / "d.csv").write_text("date,v\n03/04/2030,1\n05/06/2030,2\n", "utf-8")
     base = ft.figure(ft.read_columns(tmp_path / "d.csv")).map(x="date", y="v").points()
     assert any("two orders" in note for note in notes(base))
-    assert laid_out(base).scales.axes["x"].kind == "time"
+    assert laid_out(base).scales.first("x").kind == "time"
 
 
 def test_mixed_spellings_are_said():

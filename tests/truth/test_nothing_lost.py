@@ -360,7 +360,7 @@ def test_expressions_see_whole_numbers_dates_truth_values_and_decimals():
     }  # fmt: skip
     base = ft.figure(data)
     made = base.derive(t="make_date(year, month, 1)").map(x="t", y="v").points()
-    assert laid_out(made).scales.axes["x"].kind == "time"
+    assert laid_out(made).scales.first("x").kind == "time"
     assert len(Sheet(base.keep("yes").map(x="v", y="v").points()).circles(1)) == 1
     assert len(Sheet(base.keep("day > DATE '2030-06-01'").map(x="v", y="v").points()).circles(1)) == 1
     assert len(Sheet(base.keep("price + 1.1 = 2.2").map(x="v", y="v").points()).circles(1)) == 1
@@ -408,7 +408,7 @@ def test_thinning_keeps_the_axes_of_all_rows():
     base = ft.figure(ft.demo_data("scans")).map(x="glow", y="grain")
     whole, thin = laid_out(base.points()), laid_out(base.points(thin=20))
     for axis in "xy":
-        assert thin.scales.axes[axis].extent == whole.scales.axes[axis].extent
+        assert thin.scales.first(axis).extent == whole.scales.first(axis).extent
     assert len(Sheet(base.points(thin=20)).circles(1)) == 20
 
 

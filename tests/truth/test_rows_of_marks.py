@@ -34,7 +34,8 @@ def marks(made, kind):
 
 def in_points(made, panel, x, y):
     """Where values stand on the sheet, shape (n, 2), from the settled axes alone."""
-    box, axes = made.layout.panels[panel].box, made.scales.axes
+    place = made.layout.panels[panel]
+    box, axes = place.box, made.scales.under(place.panel)
     across = [axes["x"].extent.share(axes["x"].transform.forward(np.asarray(x, float)))]
     up = [axes["y"].extent.share(axes["y"].transform.forward(np.asarray(y, float)))]
     return np.column_stack([box.x + across[0] * box.width, box.bottom - up[0] * box.height])

@@ -108,7 +108,7 @@ def test_markers_stand_where_the_data_say():
         if str(operator) == "cm"
     ]
     box = made.layout.panels[0].box
-    span = made.scales.axes["x"].extent
+    span = made.scales.first("x").extent
     low = box.x + span.share(np.array([0.0]))[0] * box.width
     assert found[0][0] == pytest.approx(low, abs=0.006)
     assert found[0][1] < found[1][1]

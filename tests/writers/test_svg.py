@@ -34,7 +34,7 @@ def test_every_row_is_a_marker_at_its_place():
     made = laid_out(SCATTER)
     root = ET.fromstring(rendered(made, "svg", dpi=72, transparent=False, embed_font=False))
     box = made.layout.panels[0].box
-    x, y = made.scales.axes["x"].extent, made.scales.axes["y"].extent
+    x, y = made.scales.first("x").extent, made.scales.first("y").extent
     expected = np.column_stack(
         [
             box.x + x.share(WHEELS.age_days.to_numpy(float)) * box.width,

@@ -1,0 +1,80 @@
+"""Panels: the rectangles of axes, each standing on two position scales that are named by keys."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, NamedTuple
+
+from facetine.grammar.theme import Theme
+
+
+class AxisKey(NamedTuple):
+    """The name of one position scale; panels that share a key share an axis."""
+
+    figure: int = 0
+    """The number of the figure on its sheet."""
+    axis: str = "x"
+    """x or y."""
+    part: int = 0
+    """Which of several axes of that name it is."""
+
+
+class Panel(NamedTuple):
+    """One rectangle of axes."""
+
+    number: int
+    x: AxisKey
+    y: AxisKey
+    rows: range
+    """The rows of the grid of panels that it spans."""
+    columns: range
+    """The columns that it spans."""
+    heading: str | None = None
+    """What stands over it, in inline markup; None for a figure without a facet."""
+    field: int = 0
+    """The number of the panels that show the same columns in the same kinds."""
+    role: Literal["main"] = "main"
+
+    def key(self, axis: str) -> AxisKey:
+        """Its key of that name."""
+        return self.x if axis == "x" else self.y
+
+
+Panels = tuple[Panel, ...]
+
+
+def columns_beside(count: int, per_row: int | None, width: float, theme: Theme) -> int:
+    """How many panels stand side by side: as said, else so many as make the grid about square and have room for words."""
+    count = max(count, 1)
+    if per_row is None:
+        most = max(1, int(width // (11 * theme.text_size)))
+        per_row = min(most, count if count <= 3 else math.ceil(math.sqrt(count)))
+        if count == 4 and per_row == 3:
+            per_row = 2
+    return min(per_row, count)
+
+
+def grid_of(count: int, columns: int) -> Panels:
+    """Panels row by row, all on the same two axes."""
+    x, y = AxisKey(axis="x"), AxisKey(axis="y")
+    places = (divmod(number, columns) for number in range(max(count, 1)))
+    return tuple(
+        Panel(number, x, y, range(row, row + 1), range(column, column + 1)) for number, (row, column) in enumerate(places)
+    )
+
+
+def outermost(panels: Panels) -> tuple[frozenset[int], frozenset[int], frozenset[int], frozenset[int]]:
+    """The panels at the outer edge of each run that shares an axis: below, at the left, above and at the right.
+
+    Labels stand there: below the lowest panel of each column that is there, and likewise on the other sides.
+    """
+    upright: dict[tuple[range, AxisKey], list[Panel]] = {}
+    level: dict[tuple[range, AxisKey], list[Panel]] = {}
+    for panel in panels:
+        upright.setdefault((panel.columns, panel.x), []).append(panel)
+        level.setdefault((panel.rows, panel.y), []).append(panel)
+    below = frozenset(max(run, key=lambda panel: panel.rows.stop).number for run in upright.values())
+    above = frozenset(min(run, key=lambda panel: panel.rows.start).number for run in upright.values())
+    left = frozenset(min(run, key=lambda panel: panel.columns.start).number for run in level.values())
+    right = frozenset(max(run, key=lambda panel: panel.columns.stop).number for run in level.values())
+    return below, left, above, right
