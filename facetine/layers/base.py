@@ -159,6 +159,13 @@ class Look(NamedTuple):
         """The value of one row."""
         return self.values[0 if self.which is None else int(self.which[row])]
 
+    def of_each(self, rows: IntArray) -> list[Any]:
+        """The values of some rows."""
+        if self.which is None:
+            return [self.values[0]] * len(rows)
+        values = self.values
+        return [values[place] for place in self.which[rows].tolist()]
+
     def take(self, rows: Any) -> Look:
         """The look of some of the rows."""
         return self if self.which is None else Look(self.values, self.which[rows])
@@ -387,7 +394,8 @@ def combined(looks: Mapping[str, Look], names: tuple[str, ...], count: int) -> t
         fixed = [looks[name].values if looks[name].which is None else None for name in names]
         return [tuple(value if one is None else one[0] for one in fixed) for value in values], mixed[0].which
     _, first, which = np.unique(code, return_index=True, return_inverse=True)
-    return [tuple(looks[name].of(row) for name in names) for row in first.tolist()], which.astype(np.int64)
+    columns = [look.of_each(first) for look in (looks[name] for name in names)]
+    return list(zip(*columns, strict=True)), which.astype(np.int64)
 
 
 def batches(look: Look, count: int) -> Iterator[tuple[Any, IntArray | slice]]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 import numpy as np
 
@@ -23,7 +24,7 @@ from facetine.pipeline.onsheet import keep_on_sheet
 from facetine.pipeline.panels import Panels
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.second import second_axis
-from facetine.pipeline.settle import called_format, filled_levels, level_texts, settle_axes
+from facetine.pipeline.settle import Axis, called_format, filled_levels, level_texts, settle_axes
 from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.window import inside
@@ -34,6 +35,7 @@ from facetine.scene.markup import REPLACED, clean, plain, shortened
 MOST_LETTERS = 1000
 MOST_OF_TICK = 40
 """Of a title, subtitle or note."""
+S = TypeVar("S", Axis, LookScale)
 _LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
 
 
@@ -112,21 +114,30 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
 
 def _finished(run: LayerRun) -> LayerRun:
     """A run without what has done its work and may hold callables or a frame: expressions, mappings and data."""
-    return replace(run, layer=replace(run.layer, where=None, data=None, map={}))
+    layer = run.layer
+    if layer.where is None and layer.data is None and not layer.map:
+        return run
+    return replace(run, layer=replace(layer, where=None, data=None, map={}))
 
 
 def _finished_scales(scales: Scales) -> Scales:
     """Scales without callables, whose texts are written."""
-    axes = {key: replace(axis, spec=_without_callables(axis.spec)) for key, axis in scales.axes.items()}
-    looks = {name: replace(look, spec=_without_callables(look.spec)) for name, look in scales.looks.items()}
+    axes = {key: _without(axis) for key, axis in scales.axes.items()}
+    looks = {name: _without(look) for name, look in scales.looks.items()}
     return Scales(axes, looks)
 
 
+def _without(scale: S) -> S:
+    spec = _without_callables(scale.spec)
+    return scale if spec is scale.spec else replace(scale, spec=spec)
+
+
 def _without_callables(spec: ScaleSpec) -> ScaleSpec:
-    second = spec.second
-    if second is not None:
-        second = {name: value for name, value in second.items() if not callable(value)}
-    return replace(spec, format=None if callable(spec.format) else spec.format, second=second)
+    if callable(spec.format):
+        spec = replace(spec, format=None)
+    if spec.second is not None:
+        spec = replace(spec, second={name: value for name, value in spec.second.items() if not callable(value)})
+    return spec
 
 
 def _cut(text: str, name: str, findings: Findings) -> str:

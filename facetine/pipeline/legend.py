@@ -271,7 +271,9 @@ def draw_legends(plan: LegendPlan, at: tuple[float, float], theme: Theme, tick: 
             inner = group.group(f"entry-{number}", "Entry", kind="entry")
             key = entry.key._replace(x=entry.key.x + dx, y=entry.key.y + dy)
             for layer, looks in entry.entry.keys:
-                inner.items.extend(mark.faded(entry.entry.opacity) for mark in layer.key(key, looks))
+                marks = layer.key(key, looks)
+                share = entry.entry.opacity
+                inner.items.extend(marks if share == 1.0 else (mark.faded(share) for mark in marks))
             inner.items.extend(entry.label.placed(dx + entry.label_at[0], dy + entry.label_at[1], role="legend"))
         if placed.bar is not None and placed.legend.bar is not None:
             box = placed.bar._replace(x=placed.bar.x + dx, y=placed.bar.y + dy)
