@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from facetine.core.geometry.tracks import TooSmallError
 from facetine.errors import ExportError
 from facetine.findings import Findings
 from facetine.grammar.lengths import LARGEST
@@ -23,6 +24,7 @@ from facetine.pipeline.legend import LegendPlan, plan_legends
 from facetine.pipeline.looks import Scales
 from facetine.pipeline.panels import Panel, Panels, outermost
 from facetine.pipeline.second import SecondAxis
+from facetine.pipeline.stack import Line, Stack
 from facetine.scene.marks import Region
 from facetine.scene.typeset import Block, TextStyle, balanced
 
@@ -160,7 +162,8 @@ class _Layouter:
         """Rounds until the margins stand still, then the placing."""
         for turn in range(16):
             self._plan_legends()
-            width = self._panel_width()
+            columns = self._columns()
+            width = columns.size("panel 0")
             frame = self._measured(width)
             needed = (*self._margins(width), self._labels_beside())
             before = (self.left, self.right, self.beside)
@@ -170,7 +173,7 @@ class _Layouter:
             if all(abs(now - then) < 0.05 for now, then in zip(needed, before, strict=True)):
                 break
             self.left, self.right, self.beside = needed
-        return self._place(width, frame)
+        return self._place(columns, frame)
 
     def _measured(self, width: float) -> _Frame:
         """All labels for panels of a width, and the heights that follow from them."""
@@ -179,11 +182,11 @@ class _Layouter:
             second = self.seconds["x"]
             self.top_labels = self.fitter.number_labels(second.ticks, second.spec.ticks is not None, width)
         frame = self._frame(width)
-        self.panel_height = frame.panel_height
-        self.y_labels = self.fitter.y_labels(frame.panel_height)
+        self.panel_height = frame.rows.size("panel 0")
+        self.y_labels = self.fitter.y_labels(self.panel_height)
         if "y" in self.seconds:
             second = self.seconds["y"]
-            self.right_labels = self.fitter.number_side(second.ticks, second.spec.ticks is not None, frame.panel_height)
+            self.right_labels = self.fitter.number_side(second.ticks, second.spec.ticks is not None, self.panel_height)
         return frame
 
     def _plan_legends(self) -> None:
@@ -203,16 +206,23 @@ class _Layouter:
             return 0.0
         return self.right_labels.width + self.theme.gap + self.theme.tick_length
 
-    def _panel_width(self) -> float:
-        room = self.request.width - self.left - self.right - self._beside()
-        width = (room - (self.columns - 1) * self.theme.panel_gap) / self.columns
-        if width < _LEAST_PANEL:
-            self._too_small("width", self.request.width + (_LEAST_PANEL - width) * self.columns)
-        return width
+    def _columns(self) -> Line:
+        """From the left: labels, panels with gaps between, and what stands beside them."""
+        stack = Stack()
+        stack.add("left", self.left)
+        for column in range(self.columns):
+            if column:
+                stack.add(f"gap {column}", self.theme.panel_gap)
+            stack.add(f"panel {column}", _LEAST_PANEL, 1.0)
+        stack.add("right", self.right + self._beside())
+        try:
+            return stack.placed(self.request.width)
+        except TooSmallError as problem:
+            raise self._too_small("width", problem.needed) from None
 
-    def _too_small(self, side: str, needed: float) -> None:
+    def _too_small(self, side: str, needed: float) -> ExportError:
         millimetres = math.ceil(needed / 72 * 25.4 / 5) * 5
-        raise ExportError(
+        return ExportError(
             f"figure.export: the {side} is too small for the figure's texts and {self.count} "
             f"panel{'s' if self.count != 1 else ''}",
             f'{side}="{millimetres} mm" would do; or a smaller text_size, or shorter titles',
@@ -242,36 +252,31 @@ class _Layouter:
         return balanced(text, type_, round(width, 2))
 
     def _frame(self, panel_width: float) -> _Frame:
-        """Heights of everything above, between and below the panels."""
-        theme, texts = self.theme, self._texts(panel_width)
-        tallest = max((block.height for block in texts.headings), default=0.0)
-        heading = tallest + 2 * theme.gap if texts.headings else 0.0
-        if texts.headings and "x" in self.seconds:
-            heading += theme.tick_length
-        tops, seconds, top = self._above(texts)
+        """What is written around the panels, and the rows of everything from the top down."""
+        texts = self._texts(panel_width)
         below, x_drop = self._under_panels()
+        stack = Stack()
+        self._add_above(stack, texts)
+        self._add_panels(stack, texts, panel_width)
+        theme, plan = self.theme, self.legend_plan
+        stack.add("below", below)
+        stack.add("x title", texts.x_title.height + theme.gap if texts.x_title.lines else 0.0)
         note = texts.note.height + theme.block_gap if texts.note.lines else 0.0
-        bottom = below + (texts.x_title.height + theme.gap if texts.x_title.lines else 0.0) + note + theme.margin
-        upper = self.top_labels.height + theme.gap + theme.tick_length if self.top_labels is not None else 0.0
-        # Within a column of panels, the ticks of the upper ones stand in the gap.
-        ticks = self.x.kind != "levels" and theme.axes and self.rows > 1
-        between = theme.panel_gap + (theme.tick_length if ticks else 0.0)
-        fixed = top + upper + self.rows * heading + (self.rows - 1) * between + bottom
-        plan = self.legend_plan
-        legend_bottom = tops["legend"] + plan.height + note + theme.margin if plan.place == "right" else 0.0
-        natural = max(fixed + self.rows * self._natural_height(panel_width), legend_bottom)
-        height = natural if self.request.height is None else self.request.height
-        if height > LARGEST:
+        stack.add("note", note)
+        stack.add("bottom", theme.margin)
+        if plan.place == "right":
+            stack.need("legend", "bottom", plan.height + note + theme.margin)
+        try:
+            rows = stack.placed(self.request.height)
+        except TooSmallError as problem:
+            raise self._too_small("height", problem.needed) from None
+        if rows.length > LARGEST:
+            metres = f"{rows.length / 72 * 0.0254:,.1f} m high, more than {LARGEST / 72 * 0.0254:.2f} m"
             raise ExportError(
-                f"figure.export: the sheet would be {height / 72 * 0.0254:,.1f} m high, more than {LARGEST / 72 * 0.0254:.2f} m",
+                f"figure.export: the sheet would be {metres}",
                 "height= says another one; .facet(per_row=…) sets more panels beside each other; .keep(…) leaves categories out",
             )
-        panel_height = (height - fixed) / self.rows
-        if legend_bottom > height + 0.01:
-            self._too_small("height", legend_bottom)
-        if panel_height < _LEAST_PANEL:
-            self._too_small("height", height + (_LEAST_PANEL - panel_height) * self.rows)
-        return _Frame(texts, heading, tops, seconds, top, below, x_drop, between, upper, height, panel_height)
+        return _Frame(texts, rows, x_drop)
 
     def _texts(self, panel_width: float) -> _Texts:
         """Everything written but labels, wrapped at the room it has."""
@@ -291,30 +296,43 @@ class _Layouter:
             ),
         )
 
-    def _above(self, texts: _Texts) -> tuple[dict[str, float], list[tuple[Block, float]], float]:
-        """Tops of what stands above the panels, titles of second axes with theirs, and where the panels may begin."""
-        theme, top, tops = self.theme, self.theme.margin, {}
+    def _add_above(self, stack: Stack, texts: _Texts) -> None:
+        """Tracks above the panels."""
+        theme, plan = self.theme, self.legend_plan
+        stack.add("top", theme.margin)
         for name, block, after in (("title", texts.title, theme.gap * 1.2), ("subtitle", texts.subtitle, theme.gap)):
-            tops[name] = top
-            if block.lines:
-                top += block.height + after
-        if texts.title.lines or texts.subtitle.lines:
-            top += theme.block_gap - theme.gap
-        tops["legend"] = top
-        if self.legend_plan.place == "top" and self.legend_plan.height:
-            top += self.legend_plan.height + theme.block_gap
-        tops["y_title"] = top
-        seconds = []
+            stack.add(name, block.height + after if block.lines else 0.0)
+        stack.add("under titles", theme.block_gap - theme.gap if texts.title.lines or texts.subtitle.lines else 0.0)
+        stack.add("legend", plan.height + theme.block_gap if plan.place == "top" and plan.height else 0.0)
+        upper = texts.headings or self.top_labels
         for number, block in enumerate(texts.right_titles):
             # The first stands beside the title of the y axis.
             line = max(block.height, texts.y_title.height if number == 0 else 0.0)
-            seconds.append((block, top))
-            top += line + theme.gap * (1.6 if texts.headings or self.top_labels else 1.8)
-        if not seconds and texts.y_title.lines:
-            top += texts.y_title.height + theme.gap * (1.6 if texts.headings else 1.8)
-        elif not texts.headings and not texts.y_title.lines:
-            top += 0.35 * theme.tick_text_size
-        return tops, seconds, top
+            stack.add("second title" if number else "y title", line + theme.gap * (1.6 if upper else 1.8))
+        if not texts.right_titles:
+            bare = 0.0 if texts.headings else 0.35 * theme.tick_text_size
+            titled = texts.y_title.height + theme.gap * (1.6 if texts.headings else 1.8)
+            stack.add("y title", titled if texts.y_title.lines else bare)
+
+    def _add_panels(self, stack: Stack, texts: _Texts, panel_width: float) -> None:
+        """Tracks of the rows of panels, each under its headings."""
+        theme = self.theme
+        heading = max((block.height for block in texts.headings), default=0.0) + 2 * theme.gap if texts.headings else 0.0
+        if texts.headings and "x" in self.seconds:
+            heading += theme.tick_length
+        # Within a column of panels, the ticks of the upper ones stand in the gap.
+        ticks = self.x.kind != "levels" and theme.axes and self.rows > 1
+        between = theme.panel_gap + (theme.tick_length if ticks else 0.0)
+        least = _LEAST_PANEL if self.request.height is not None else self._natural_height(panel_width)
+        for row in range(self.rows):
+            if row:
+                stack.add(f"between {row}", between)
+            stack.add(f"heading {row}", heading)
+            if row == 0:
+                # The labels of a second x axis stand between the heading and the panel.
+                labels = self.top_labels
+                stack.add("upper", labels.height + theme.gap + theme.tick_length if labels is not None else 0.0)
+            stack.add(f"panel {row}", least, 1.0)
 
     def _under_panels(self) -> tuple[float, float]:
         """Room for ticks and labels of the x axis, and how much of it labels of the y axis take first."""
@@ -329,7 +347,7 @@ class _Layouter:
         side, labels = self.y_labels, self.x_labels
         if side is None or labels is None or not labels.blocks or labels.angle or self.y.kind == "levels":
             return 0.0
-        across = self.x.extent.share(np.array(labels.ticks.at, float)) * self._panel_width()
+        across = self.x.extent.share(np.array(labels.ticks.at, float)) * self._columns().size("panel 0")
         left = min(x - block.width / 2 for x, block in zip(across.tolist(), labels.blocks, strict=True))
         if left > -(self.theme.gap + self.theme.tick_length):
             return 0.0
@@ -381,43 +399,35 @@ class _Layouter:
                     "a format with more digits tells them apart",
                 )
 
-    def _place(self, panel_width: float, frame: _Frame) -> Layout:
-        theme = self.theme
+    def _place(self, columns: Line, frame: _Frame) -> Layout:
+        theme, rows = self.theme, frame.rows
         self._say_unnamed()
-        layout = Layout(self.request.width, frame.height, self.fonts, self.left)
+        layout = Layout(self.request.width, rows.length, self.fonts, self.left)
         layout.x_labels, layout.y_labels, layout.legends = self.x_labels, self.y_labels, self.legend_plan
         layout.x_drop = frame.x_drop
         layout.top_labels, layout.right_labels = self.top_labels, self.right_labels
-        right = self.left + self.columns * (panel_width + theme.panel_gap) - theme.panel_gap
-        for number, (block, top) in enumerate(frame.seconds):
+        right = columns.end(f"panel {self.columns - 1}")
+        for number, block in enumerate(frame.texts.right_titles):
             beside = self.beside if number == 0 and self.right_labels is not None else 0.0
-            layout.right_titles.append((block, top, right + beside))
-        for name in ("title", "subtitle", "y_title"):
-            block = getattr(frame.texts, name)
+            layout.right_titles.append((block, rows.start("second title" if number else "y title"), right + beside))
+        for name, block in (("title", frame.texts.title), ("subtitle", frame.texts.subtitle), ("y_title", frame.texts.y_title)):
             if block.lines:
-                setattr(layout, name, (block, frame.tops[name]))
-        bottom = frame.top
+                setattr(layout, name, (block, rows.start(name.replace("_", " "))))
         shown = outermost(self.request.panels)
         for number, panel in enumerate(self.request.panels):
-            row, column = panel.rows.start, panel.columns.start
-            above = frame.top + row * (frame.heading + frame.panel_height + frame.between)
-            x = self.left + column * (panel_width + theme.panel_gap)
-            # The labels of a second x axis stand between the heading and the panel.
-            lower = 0.0 if row == 0 else frame.upper
-            box = Region(x, above + frame.heading + frame.upper, panel_width, frame.panel_height)
-            bottom = max(bottom, box.bottom)
+            across, down = f"panel {panel.columns.start}", f"panel {panel.rows.start}"
+            box = Region(columns.start(across), rows.start(down), columns.size(across), rows.size(down))
             heading = frame.texts.headings[number] if frame.texts.headings else None
-            sides = (number in side for side in shown)
-            layout.panels.append(PanelPlace(panel, box, heading, above + lower + theme.gap, *sides))
-        below = bottom + frame.below
+            top = rows.start(f"heading {panel.rows.start}") + theme.gap
+            layout.panels.append(PanelPlace(panel, box, heading, top, *(number in side for side in shown)))
         if frame.texts.x_title.lines:
-            layout.x_title = (frame.texts.x_title, below + theme.gap)
+            layout.x_title = (frame.texts.x_title, rows.start("x title") + theme.gap)
         if frame.texts.note.lines:
-            layout.note = (frame.texts.note, frame.height - theme.margin - frame.texts.note.height)
+            layout.note = (frame.texts.note, rows.start("bottom") - frame.texts.note.height)
         if self.legend_plan.place == "right":
-            layout.legend_at = (self.request.width - theme.margin - self.legend_plan.width, frame.tops["legend"])
+            layout.legend_at = (self.request.width - theme.margin - self.legend_plan.width, rows.start("legend"))
         else:
-            layout.legend_at = (self.left, frame.tops["legend"])
+            layout.legend_at = (self.left, rows.start("legend"))
         return layout
 
 
@@ -435,23 +445,13 @@ class _Texts(NamedTuple):
 
 
 class _Frame(NamedTuple):
-    """Heights found in one round."""
+    """What is found in one round."""
 
     texts: _Texts
-    heading: float
-    """Room for the heading of each row of panels."""
-    tops: dict[str, float]
-    seconds: list[tuple[Block, float]]
-    """Titles of second axes with their tops."""
-    top: float
-    below: float
+    rows: Line
+    """The tracks from the top down."""
     x_drop: float
     """Room that labels of the y axis take before those of the x axis."""
-    between: float
-    upper: float
-    """Room for the labels of a second x axis above the first row of panels."""
-    height: float
-    panel_height: float
 
 
 def _ordinal(number: int) -> str:

@@ -74,3 +74,10 @@ def test_contours_of_a_cone_are_circles_and_its_parts_have_holes():
     assert np.allclose(np.hypot(line[:, 0], line[:, 1]), 1.0, atol=1e-3)
     rings = [ring for piece in contour_pieces(Surface(grid, grid, height), 1.0, filled=True) for ring in piece]
     assert len(rings) == 2
+
+
+@given(st.lists(st.floats(0, 100).map(lambda value: round(value, 1)), min_size=2, max_size=40), st.integers(0, 99))
+def test_noise_in_the_last_digits_moves_no_mark_of_a_swarm(values, seed):
+    places = np.array(values)
+    noise = np.random.default_rng(seed).uniform(-1e-13, 1e-13, len(places))
+    np.testing.assert_allclose(beeswarm(places + noise, 1.0), beeswarm(places, 1.0), atol=1e-5)

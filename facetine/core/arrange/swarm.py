@@ -9,6 +9,8 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 
+_DIGITS = 9
+
 
 def jitter(count: int, spread: float, seed: int) -> FloatArray:
     """Even random shifts between −spread and spread, shape (count,), always the same for a seed."""
@@ -27,8 +29,10 @@ def beeswarm(value: FloatArray, diameter: float) -> FloatArray:
     Returns:
         Shifts of shape (n,); any two discs are a diameter apart at least.
     """
-    order = np.argsort(value, kind="stable")
-    along = (value[order] / diameter).tolist()
+    # Rounded, so that noise in the last digits decides neither the order nor the side.
+    places = np.round(value / diameter, _DIGITS)
+    order = np.argsort(places, kind="stable")
+    along = places[order].tolist()
     shift: list[float] = []
     first = 0
     for number, place in enumerate(along):
@@ -87,4 +91,4 @@ def _nearest_free(place: float, along: list[float], shift: list[float]) -> float
         start, end = low, high
     if start < 0 < end:
         down, up = start, end
-    return up if up <= -down else down
+    return up if up <= -down + 10.0**-_DIGITS else down
