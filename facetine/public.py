@@ -197,14 +197,16 @@ class Figure(LayerVerbs):
         *,
         per_row: int | None = None,
         order: Any = None,
+        separate: str | None = None,
         heading: Any = "{value}",
     ) -> Figure:
-        """Makes a panel for each value of a column, all on the same axes.
+        """Makes a panel for each value of a column, all on the same axes or each on its own.
 
         Args:
             by: The column; None takes the facet away.
             per_row: How many panels stand side by side; as many as make the grid about square by default.
             order: The values in their order; others follow.
+            separate: The axes that each panel has of its own, "x", "y" or "xy"; for numbers and times.
             heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value.
 
         Raises:
@@ -225,7 +227,7 @@ class Figure(LayerVerbs):
         table = self._sentence.table
         if not isinstance(by, str) or (table is not None and by not in table.names):
             raise no_column(by, table.names if table is not None else (), "figure.facet", "the panels")
-        options = checked(Facet, {"per_row": per_row, "order": order}, "figure.facet")
+        options = checked(Facet, {"per_row": per_row, "order": order, "separate": separate}, "figure.facet")
         return self._with(facet=Facet(by=by, heading=checked_heading(heading, "figure.facet"), **options))
 
     @verb

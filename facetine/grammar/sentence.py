@@ -13,7 +13,7 @@ from facetine.data.table import KINDS, Column, Table, no_column
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue
 from facetine.grammar.layer import Layer
-from facetine.grammar.options import anything, names, option, whole
+from facetine.grammar.options import anything, choice, names, option, whole
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
 
@@ -25,6 +25,9 @@ class Facet:
     by: str = option("", anything, "The column.")
     per_row: int | None = option(None, whole(1, 1000), "How many panels stand side by side.")
     order: tuple[Any, ...] | None = option(None, names, "The values in their order; others follow.")
+    separate: str | None = option(
+        None, choice("x", "y", "xy", name="axes"), 'The axes that each panel has of its own: "x", "y" or "xy"; shared by default.'
+    )
     heading: Any = option("{value}", anything, 'What stands over a panel: "{value}", "{name}: {value}" or a callable.')
 
 

@@ -57,7 +57,7 @@ def _steps(sentence: Sentence) -> list[Step]:
 
 
 def _facet_options(facet: Facet) -> dict[str, Any]:
-    said = {"per_row": facet.per_row, "order": facet.order}
+    said = {"per_row": facet.per_row, "order": facet.order, "separate": facet.separate}
     said = {name: value for name, value in said.items() if value is not None}
     return said if facet.heading == "{value}" else said | {"heading": facet.heading}
 

@@ -353,6 +353,10 @@ class DrawnLayer(Layer):
         """Sentences about what it found, for readers who can't see the figure."""
         return []
 
+    def spanning(self, rows: Columns) -> Columns:
+        """The computed rows that say how far an axis of a panel's own reaches."""
+        return rows
+
     def labelled_rows(self, rows: Columns) -> Columns:
         """The computed rows that can bear a text."""
         return rows

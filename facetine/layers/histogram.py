@@ -137,6 +137,10 @@ class Histogram(DrawnLayer):
             low, high = stacked(slots(rows), rows.group, value)
         return rows.put(y_low=low, y_high=high, y=high)
 
+    def spanning(self, rows: Columns) -> Columns:
+        """Bins in which something fell: the others are those of other panels."""
+        return rows.take(rows["count"] > 0)
+
     def labelled_rows(self, rows: Columns) -> Columns:
         """Bars that have a height."""
         numbered = rows.put(**{"row number": np.arange(len(rows))})

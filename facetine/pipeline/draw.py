@@ -50,7 +50,7 @@ def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct:
         name = "Panel" if heading is None else plain(heading)
         axes = scales.under(place.panel)
         group = root.group(f"panel-{number + 1}", name, kind="panel", panel=number)
-        _hairlines(layout, place, axes, theme, group)
+        _hairlines(place, axes, theme, group)
         for run in runs:
             rows = by_panel[run.number][number]
             own = looks_of(run, rows, scales)
@@ -197,25 +197,23 @@ def _tick_places(axis: Axis, at: tuple[float, ...], box: Region) -> FloatArray:
     return box.x + share * box.width if axis.name == "x" else box.bottom - share * box.height
 
 
-def _hairlines(layout: Layout, place: PanelPlace, axes: Mapping[str, Axis], theme: Theme, into: Group) -> None:
-    if theme.hairlines == "none" or not theme.axes or layout.x_labels is None or layout.y_labels is None:
+def _hairlines(place: PanelPlace, axes: Mapping[str, Axis], theme: Theme, into: Group) -> None:
+    if theme.hairlines == "none" or not theme.axes:
         return
     box, ends = place.box, []
     if axes["y"].kind != "levels":
-        ends += [(box.x, y, box.right, y) for y in _tick_places(axes["y"], layout.y_labels.ticks.at, box).tolist()]
+        ends += [(box.x, y, box.right, y) for y in _tick_places(axes["y"], place.y_labels.ticks.at, box).tolist()]
     across_is_empty = not ends
     if (theme.hairlines == "both" or across_is_empty) and axes["x"].kind != "levels":
-        ends += [(x, box.y, x, box.bottom) for x in _tick_places(axes["x"], layout.x_labels.ticks.at, box).tolist()]
+        ends += [(x, box.y, x, box.bottom) for x in _tick_places(axes["x"], place.x_labels.ticks.at, box).tolist()]
     if ends:
         stroke = Stroke(theme.hairline_color, theme.hairline_width)
         into.group("hairlines", "Hairlines", kind="hairlines").items.append(segments(np.array(ends), stroke))
 
 
 def _axes(layout: Layout, place: PanelPlace, axes: Mapping[str, Axis], theme: Theme, into: Group) -> None:
-    assert layout.x_labels is not None
-    assert layout.y_labels is not None
     _x_axis(layout, place, axes["x"], theme, into.group("x-axis", "x axis", kind="axis"))
-    _y_axis(layout, place, axes["y"], theme, into.group("y-axis", "y axis", kind="axis"))
+    _y_axis(place, axes["y"], theme, into.group("y-axis", "y axis", kind="axis"))
 
 
 def _line_and_ticks(
@@ -263,8 +261,7 @@ def _second_axes(layout: Layout, place: PanelPlace, axes: Mapping[str, Axis], th
 
 
 def _x_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: Group) -> None:
-    labels = layout.x_labels
-    assert labels is not None
+    labels = place.x_labels
     box = place.box
     at, long = _line_and_ticks(axis, labels.ticks, box, theme, group)
     if place.shows_x:
@@ -310,9 +307,8 @@ def _x_label(block: Block, x: float, top: float, angle: float, group: Group) -> 
             group.items.append(text)
 
 
-def _y_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: Group) -> None:
-    labels = layout.y_labels
-    assert labels is not None
+def _y_axis(place: PanelPlace, axis: Axis, theme: Theme, group: Group) -> None:
+    labels = place.y_labels
     box = place.box
     at, long = _line_and_ticks(axis, labels.ticks, box, theme, group)
     if place.shows_y:

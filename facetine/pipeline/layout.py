@@ -22,8 +22,9 @@ from facetine.pipeline.guide import Legend
 from facetine.pipeline.labels import LabelFitter, Side, XLabels
 from facetine.pipeline.legend import LegendPlan, plan_legends
 from facetine.pipeline.looks import Scales
-from facetine.pipeline.panels import Panel, Panels, outermost
+from facetine.pipeline.panels import AxisKey, Panel, Panels, outermost
 from facetine.pipeline.second import SecondAxis
+from facetine.pipeline.settle import Axis
 from facetine.pipeline.stack import Line, Stack
 from facetine.scene.marks import Region
 from facetine.scene.typeset import Block, TextStyle, balanced
@@ -66,6 +67,8 @@ class PanelPlace(NamedTuple):
 
     panel: Panel
     box: Region
+    x_labels: XLabels
+    y_labels: Side
     heading: Block | None
     heading_top: float
     shows_x: bool
@@ -92,10 +95,8 @@ class Layout:
     x_title: tuple[Block, float] | None = None
     note: tuple[Block, float] | None = None
     panels: list[PanelPlace] = field(default_factory=list)
-    x_labels: XLabels | None = None
     x_drop: float = 0.0
     """How much lower than usual the labels of the x axis stand."""
-    y_labels: Side | None = None
     top_labels: XLabels | None = None
     """Of a second x axis."""
     right_labels: Side | None = None
@@ -103,6 +104,16 @@ class Layout:
     """Titles of second axes with the y of their tops and the x at which they end."""
     legends: LegendPlan | None = None
     legend_at: tuple[float, float] = (0.0, 0.0)
+
+    @property
+    def x_labels(self) -> XLabels:
+        """The labels of the first panel's x axis."""
+        return self.panels[0].x_labels
+
+    @property
+    def y_labels(self) -> Side:
+        """The labels of the first panel's y axis."""
+        return self.panels[0].y_labels
 
 
 def fonts_of(theme: Theme) -> Fonts:
@@ -148,15 +159,22 @@ class _Layouter:
         self.panel_height = 0.0
         self.beside = 0.0
         """Room for the labels of a second y axis."""
-        self.fitter = LabelFitter(
-            self.x, self.y, theme, self.fonts.tick, self.columns, request.width, request.height or request.width
-        )
-        self.x_labels: XLabels | None = None
-        self.y_labels: Side | None = None
+        self.axes = request.scales.axes
+        self.fitter = self._fitter(self.x, self.y)
+        self.fitters = {key: self._fitter(axis, axis) for key, axis in self.axes.items()}
+        self.x_labels: dict[AxisKey, XLabels] = {}
+        self.y_labels: dict[AxisKey, Side] = {}
+        self.shown = outermost(request.panels)
+        self.bands = [0.0] * self.columns
+        """Room for labels at the left of the panels of each column but the first, which has it in `left`."""
         self.top_labels: XLabels | None = None
         self.right_labels: Side | None = None
         self.seconds = request.seconds
         self.legend_plan = LegendPlan()
+
+    def _fitter(self, x: Axis, y: Axis) -> LabelFitter:
+        request = self.request
+        return LabelFitter(x, y, self.theme, self.fonts.tick, self.columns, request.width, request.height or request.width)
 
     def run(self) -> Layout:
         """Rounds until the margins stand still, then the placing."""
@@ -165,25 +183,25 @@ class _Layouter:
             columns = self._columns()
             width = columns.size("panel 0")
             frame = self._measured(width)
-            needed = (*self._margins(width), self._labels_beside())
-            before = (self.left, self.right, self.beside)
+            needed = (*self._margins(width), self._labels_beside(), *self._bands())
+            before = (self.left, self.right, self.beside, *self.bands)
             if turn >= 4:
                 # Two layouts can lead to each other; from here on, room for labels is only added.
-                needed = max(needed[0], before[0]), max(needed[1], before[1]), max(needed[2], before[2])
+                needed = tuple(map(max, needed, before))
             if all(abs(now - then) < 0.05 for now, then in zip(needed, before, strict=True)):
                 break
-            self.left, self.right, self.beside = needed
+            self.left, self.right, self.beside, *self.bands = needed
         return self._place(columns, frame)
 
     def _measured(self, width: float) -> _Frame:
         """All labels for panels of a width, and the heights that follow from them."""
-        self.x_labels = self.fitter.x_labels(width)
+        self.x_labels = {key: self.fitters[key].x_labels(width) for key in self.axes if key.axis == "x"}
         if "x" in self.seconds:
             second = self.seconds["x"]
             self.top_labels = self.fitter.number_labels(second.ticks, second.spec.ticks is not None, width)
         frame = self._frame(width)
         self.panel_height = frame.rows.size("panel 0")
-        self.y_labels = self.fitter.y_labels(self.panel_height)
+        self.y_labels = {key: self.fitters[key].y_labels(self.panel_height) for key in self.axes if key.axis == "y"}
         if "y" in self.seconds:
             second = self.seconds["y"]
             self.right_labels = self.fitter.number_side(second.ticks, second.spec.ticks is not None, self.panel_height)
@@ -213,6 +231,7 @@ class _Layouter:
         for column in range(self.columns):
             if column:
                 stack.add(f"gap {column}", self.theme.panel_gap)
+                stack.add(f"labels {column}", self.bands[column])
             stack.add(f"panel {column}", _LEAST_PANEL, 1.0)
         stack.add("right", self.right + self._beside())
         try:
@@ -230,17 +249,12 @@ class _Layouter:
 
     def _margins(self, panel_width: float) -> tuple[float, float]:
         """Room left and right of the panels for labels, also those that reach beyond their tick."""
-        theme, labels = self.theme, self.x_labels
-        assert labels is not None
-        assert self.y_labels is not None
-        value_axis = self.y.kind != "levels"
-        side = self.y_labels.width + theme.gap + (theme.tick_length if value_axis else 0.0)
-        left = theme.margin + (side if self.y_labels.blocks else theme.gap)
-        right = theme.margin
-        for upper in (labels, self.top_labels):
+        theme = self.theme
+        left, right = theme.margin + self._side(0), theme.margin
+        for upper, axis in ((self.top_labels, self.x), *((self.x_labels[key], self.axes[key]) for key in self.x_labels)):
             if upper is None:
                 continue
-            at = self.x.extent.share(np.array(upper.ticks.at, float)) * panel_width
+            at = axis.extent.share(np.array(upper.ticks.at, float)) * panel_width
             for block, x in zip(upper.blocks, at.tolist(), strict=True):
                 # Turned, a line is centered by its capitals, and its descent stands over.
                 half = (block.height + block.type.descent if upper.angle else block.width) / 2
@@ -248,18 +262,33 @@ class _Layouter:
                 right = max(right, theme.margin + x + half - panel_width)
         return left, max(theme.margin, right - self._beside())
 
+    def _side(self, column: int) -> float:
+        """Room for the labels of the y axes of a column of panels."""
+        theme, room = self.theme, 0.0
+        for panel in self.request.panels:
+            if panel.columns.start == column and panel.number in self.shown[1]:
+                labels = self.y_labels[panel.y]
+                ticks = theme.tick_length if self.axes[panel.y].kind != "levels" else 0.0
+                room = max(room, labels.width + theme.gap + ticks if labels.blocks else theme.gap)
+        return room
+
+    def _bands(self) -> list[float]:
+        return [0.0, *(self._side(column) for column in range(1, self.columns))]
+
     def _wrapped(self, text: str, type_: TextStyle, width: float) -> Block:
         return balanced(text, type_, round(width, 2))
 
     def _frame(self, panel_width: float) -> _Frame:
         """What is written around the panels, and the rows of everything from the top down."""
         texts = self._texts(panel_width)
-        below, x_drop = self._under_panels()
+        x_drop = self._drop()
         stack = Stack()
         self._add_above(stack, texts)
         self._add_panels(stack, texts, panel_width)
         theme, plan = self.theme, self.legend_plan
-        stack.add("below", below)
+        ticks = theme.tick_length if self.x.kind != "levels" and theme.axes else 0.0
+        deepest = max((labels.height for labels in self.x_labels.values() if labels.blocks), default=0.0)
+        stack.add("below", ticks + (x_drop + deepest + theme.gap if deepest else 0.0))
         stack.add("x title", texts.x_title.height + theme.gap if texts.x_title.lines else 0.0)
         note = texts.note.height + theme.block_gap if texts.note.lines else 0.0
         stack.add("note", note)
@@ -326,7 +355,7 @@ class _Layouter:
         least = _LEAST_PANEL if self.request.height is not None else self._natural_height(panel_width)
         for row in range(self.rows):
             if row:
-                stack.add(f"between {row}", between)
+                stack.add(f"between {row}", between + self._below(row - 1))
             stack.add(f"heading {row}", heading)
             if row == 0:
                 # The labels of a second x axis stand between the heading and the panel.
@@ -334,25 +363,31 @@ class _Layouter:
                 stack.add("upper", labels.height + theme.gap + theme.tick_length if labels is not None else 0.0)
             stack.add(f"panel {row}", least, 1.0)
 
-    def _under_panels(self) -> tuple[float, float]:
-        """Room for ticks and labels of the x axis, and how much of it labels of the y axis take first."""
-        labels = self.x_labels
-        assert labels is not None
-        ticks = self.theme.tick_length if self.x.kind != "levels" and self.theme.axes else 0.0
-        x_drop = max(0.0, self._hanging() - ticks)
-        return ticks + (x_drop + labels.height + self.theme.gap if labels.blocks else 0.0), x_drop
+    def _below(self, row: int) -> float:
+        """Room for the labels of x axes that end within the grid: below a row whose panels have their own."""
+        rows = [panel for panel in self.request.panels if panel.rows.start == row and panel.number in self.shown[0]]
+        own = [self.x_labels[panel.x] for panel in rows if len({other.x for other in self.request.panels}) > 1]
+        deepest = max((labels.height for labels in own if labels.blocks), default=0.0)
+        return deepest + self._drop() + self.theme.gap if deepest else 0.0
 
-    def _hanging(self) -> float:
-        """How far the lowest label of the y axis reaches below the panel, where a label of the x axis comes under it."""
-        side, labels = self.y_labels, self.x_labels
-        if side is None or labels is None or not labels.blocks or labels.angle or self.y.kind == "levels":
+    def _drop(self) -> float:
+        """How much of the room under the panels labels of the y axis take before those of the x axis."""
+        ticks = self.theme.tick_length if self.x.kind != "levels" and self.theme.axes else 0.0
+        hanging = (self._hanging(panel) for panel in self.request.panels if panel.number in self.shown[1])
+        return max(0.0, max(hanging, default=0.0) - ticks)
+
+    def _hanging(self, panel: Panel) -> float:
+        """How far the lowest label of a y axis reaches below the panel, where a label of the x axis comes under it."""
+        side, labels = self.y_labels.get(panel.y), self.x_labels.get(panel.x)
+        x, y = self.axes[panel.x], self.axes[panel.y]
+        if side is None or labels is None or not labels.blocks or labels.angle or y.kind == "levels":
             return 0.0
-        across = self.x.extent.share(np.array(labels.ticks.at, float)) * self._columns().size("panel 0")
-        left = min(x - block.width / 2 for x, block in zip(across.tolist(), labels.blocks, strict=True))
+        across = x.extent.share(np.array(labels.ticks.at, float)) * self._columns().size("panel 0")
+        left = min(place - block.width / 2 for place, block in zip(across.tolist(), labels.blocks, strict=True))
         if left > -(self.theme.gap + self.theme.tick_length):
             return 0.0
-        at = self.y.extent.share(np.array(side.ticks.at, float)) * self.panel_height
-        return max(block.height / 2 - y for y, block in zip(at.tolist(), side.blocks, strict=True)) if len(at) else 0.0
+        at = y.extent.share(np.array(side.ticks.at, float)) * self.panel_height
+        return max(block.height / 2 - place for place, block in zip(at.tolist(), side.blocks, strict=True)) if len(at) else 0.0
 
     def _upper_titles(self, room: float) -> tuple[Block, list[Block]]:
         """The title of the y axis, and those of second axes; side by side where they fit, else in half of the room each."""
@@ -378,12 +413,15 @@ class _Layouter:
 
     def _say_unnamed(self) -> None:
         """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
-        assert self.x_labels is not None
-        assert self.y_labels is not None
         mends = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
-        for axis, labels in ((self.x, self.x_labels), (self.y, self.y_labels)):
-            named = len(labels.ticks.at)
-            if axis.kind == "levels" and self.theme.axes and 0 < named < len(axis.labels):
+        said: set[tuple[str, str]] = set()
+        ticks_of = {key: labels.ticks for key, labels in self.x_labels.items()}
+        ticks_of |= {key: labels.ticks for key, labels in self.y_labels.items()}
+        for key, ticks in ticks_of.items():
+            axis = self.axes[key]
+            named = len(ticks.at)
+            if axis.kind == "levels" and self.theme.axes and 0 < named < len(axis.labels) and (axis.name, "names") not in said:
+                said.add((axis.name, "names"))
                 every = _ordinal(math.ceil(len(axis.labels) / named))
                 self.findings.add(
                     "names-left-out",
@@ -391,7 +429,8 @@ class _Layouter:
                     f"{len(axis.labels)} categories on {axis.name} leave room for the name of every {every} one only",
                     mends[axis.name],
                 )
-            if labels.ticks.thinned:
+            if ticks.thinned and (axis.name, "ticks") not in said:
+                said.add((axis.name, "ticks"))
                 self.findings.add(
                     "ticks-thinned",
                     f"figure.scale({axis.name!r})",
@@ -403,7 +442,7 @@ class _Layouter:
         theme, rows = self.theme, frame.rows
         self._say_unnamed()
         layout = Layout(self.request.width, rows.length, self.fonts, self.left)
-        layout.x_labels, layout.y_labels, layout.legends = self.x_labels, self.y_labels, self.legend_plan
+        layout.legends = self.legend_plan
         layout.x_drop = frame.x_drop
         layout.top_labels, layout.right_labels = self.top_labels, self.right_labels
         right = columns.end(f"panel {self.columns - 1}")
@@ -413,13 +452,13 @@ class _Layouter:
         for name, block in (("title", frame.texts.title), ("subtitle", frame.texts.subtitle), ("y_title", frame.texts.y_title)):
             if block.lines:
                 setattr(layout, name, (block, rows.start(name.replace("_", " "))))
-        shown = outermost(self.request.panels)
         for number, panel in enumerate(self.request.panels):
             across, down = f"panel {panel.columns.start}", f"panel {panel.rows.start}"
             box = Region(columns.start(across), rows.start(down), columns.size(across), rows.size(down))
             heading = frame.texts.headings[number] if frame.texts.headings else None
             top = rows.start(f"heading {panel.rows.start}") + theme.gap
-            layout.panels.append(PanelPlace(panel, box, heading, top, *(number in side for side in shown)))
+            labels = self.x_labels[panel.x], self.y_labels[panel.y]
+            layout.panels.append(PanelPlace(panel, box, *labels, heading, top, *(number in side for side in self.shown)))
         if frame.texts.x_title.lines:
             layout.x_title = (frame.texts.x_title, rows.start("x title") + theme.gap)
         if frame.texts.note.lines:

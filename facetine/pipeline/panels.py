@@ -54,12 +54,16 @@ def columns_beside(count: int, per_row: int | None, width: float, theme: Theme) 
     return min(per_row, count)
 
 
-def grid_of(count: int, columns: int) -> Panels:
-    """Panels row by row, all on the same two axes."""
-    x, y = AxisKey(axis="x"), AxisKey(axis="y")
-    places = (divmod(number, columns) for number in range(max(count, 1)))
+def grid_of(count: int, columns: int, separate: str = "") -> Panels:
+    """Panels row by row, on the same two axes but for those that each has of its own: "x", "y" or "xy"."""
+
+    def key(axis: str, number: int) -> AxisKey:
+        return AxisKey(axis=axis, part=number if axis in separate else 0)
+
     return tuple(
-        Panel(number, x, y, range(row, row + 1), range(column, column + 1)) for number, (row, column) in enumerate(places)
+        Panel(number, key("x", number), key("y", number), range(row, row + 1), range(column, column + 1))
+        for number in range(max(count, 1))
+        for row, column in [divmod(number, columns)]
     )
 
 

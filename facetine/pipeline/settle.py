@@ -272,7 +272,9 @@ def _data_range(runs: Runs, axis: str, panels: list[int] | None) -> tuple[float,
     """The range of all rows, or of those in some panels."""
     low, high = np.inf, -np.inf
     for run in runs:
-        table = run.table if panels is None else run.table.take(np.isin(run.table.panel, panels))
+        table = run.table
+        if panels is not None and len(table):
+            table = run.layer.spanning(table.take(np.isin(table.panel, panels)))
         for name, values in table.values.items():
             if POSITIONS.get(name) == axis and len(values):
                 low = min(low, float(np.fmin.reduce(values)))

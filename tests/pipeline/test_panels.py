@@ -55,3 +55,79 @@ def test_a_built_figure_holds_its_panels_with_keys_and_headings():
     assert {panel.x for panel in panels} | {panel.y for panel in panels} == set(made.scales.axes)
     assert [place.shows_x for place in made.layout.panels] == [False, True, True, True]
     assert [place.shows_y for place in made.layout.panels] == [True, False, False, True]
+
+
+WHEELS = ft.figure(ft.demo_data("wheels"))
+SEPARATE = {
+    "points": WHEELS.map(x="age_days", y="mass_kg", color="rind").points(),
+    "histogram": WHEELS.map(x="mass_kg").histogram(),
+    "lying histogram": WHEELS.map(y="mass_kg").histogram(),
+    "trend": WHEELS.map(x="moisture_pct", y="firmness_n").points().trend(),
+    "log": WHEELS.map(x="age_days", y="firmness_n").points().scale("y", "log").scale("x", "sqrt"),
+    "swapped": WHEELS.map(x="age_days", y="mass_kg").points().swap_axes(),
+    "time": ft.figure(ft.demo_data("climate")).keep("month(time) < 3").map(x="time", y="temp_c").lines(aggregate="mean"),
+    "density": WHEELS.map(x="ph").density(),
+}
+
+
+@pytest.mark.parametrize("name", list(SEPARATE))
+@pytest.mark.parametrize("separate", ["x", "y", "xy"])
+def test_each_panel_has_the_range_of_its_own_rows_and_labels_beside_it(name, separate):
+    figure = SEPARATE[name].facet("cellar", separate=separate, per_row=2)
+    made = laid_out(figure, "140 mm")
+    shared = laid_out(SEPARATE[name].facet("cellar", per_row=2), "140 mm")
+    places = made.layout.panels
+    for axis in "xy":
+        keys = {place.panel.key(axis) for place in places}
+        assert len(keys) == (4 if axis in separate else 1)
+        whole = shared.scales.first(axis).extent
+        extents = [made.scales.axes[place.panel.key(axis)].extent for place in places]
+        assert (
+            all(whole.low - 1e-9 <= extent.low < extent.high <= whole.high + abs(whole.high) * 0.05 for extent in extents)
+            or axis not in separate
+        )
+        if axis in separate and name in ("points", "histogram", "lying histogram", "trend"):
+            varying = axis == "x" if name == "histogram" else axis == "y" if name == "lying histogram" else True
+            assert len({(extent.low, extent.high) for extent in extents}) > 1 or not varying
+    assert all(place.shows_x for place in places) or "x" not in separate
+    assert all(place.shows_y for place in places) or "y" not in separate
+    texts = [text for text in made.scene.texts() if text.content.strip()]
+    for number, one in enumerate(texts):
+        assert one.box.x >= -0.5
+        assert one.box.right <= made.scene.width + 0.5
+        for other in texts[number + 1 :]:
+            assert not one.box.overlaps(other.box, slack=0.3), (one.content, other.content)
+    for row in (0, 1):
+        boxes = [place.box for place in places if place.panel.rows.start == row]
+        assert len({(round(box.y, 6), round(box.height, 6)) for box in boxes}) == 1
+    for column in (0, 1):
+        boxes = [place.box for place in places if place.panel.columns.start == column]
+        assert len({(round(box.x, 6), round(box.width, 6)) for box in boxes}) == 1
+
+
+def test_points_stand_on_the_axis_of_their_own_panel():
+    data = {"x": [1.0, 2, 3, 1, 2, 3], "y": [1.0, 2, 3, 100, 200, 300], "k": ["a"] * 3 + ["b"] * 3}
+    made = laid_out(ft.figure(data).map(x="x", y="y").points().facet("k", separate="y"))
+    heights = []
+    for place in made.layout.panels:
+        axis = made.scales.axes[place.panel.y]
+        heights.append(
+            [place.box.height * axis.extent.share(value) for value in ((1.0, 3.0) if place.panel.number == 0 else (100.0, 300.0))]
+        )
+    assert heights[0] == pytest.approx(heights[1])
+    note = laid_out(ft.figure(data).map(x="x", y="y").points().facet("k", separate="y").scale("y", limits=(0, 10)))
+    assert [str(finding) for finding in note.findings if finding.code == "outside-limits"] == [
+        "figure.points: 3 points not shown: outside the limits of y"
+    ]
+
+
+def test_what_separate_can_not_do_is_refused():
+    with pytest.raises(ft.OptionError, match="separate: can't be 'z'"):
+        WHEELS.facet("cellar", separate="z")
+    with pytest.raises(ft.OptionError, match="x shows categories"):
+        laid_out(WHEELS.map(x="rind", y="mass_kg").boxes().facet("cellar", separate="x"))
+    with pytest.raises(ft.OptionError, match="second axis"):
+        laid_out(SEPARATE["points"].scale("y", second={"of": 2.2}).facet("cellar", separate="y"))
+    spec = SEPARATE["points"].facet("cellar", separate="xy").to_dict()
+    assert spec["facet"] == {"by": "cellar", "separate": "xy"}
+    assert ft.from_dict(spec, ft.demo_data("wheels")).to_dict() == spec
