@@ -147,16 +147,16 @@ def test_a_toy_format_is_written_said_and_listed(tmp_path, capsys):
 
 def test_a_theme_and_a_palette_are_taken_by_name():
     with (
-        THEMES.holding("dusk", Theme(ground="#332244")),
+        THEMES.holding("evening", Theme(ground="#332244")),
         PALETTES.holding("lichen_bed", Palette("categories", ("#112233", "#445566"))),
     ):
-        made = laid_out(ft.figure(DATA).map(x="a", y="b", color="k").points().theme("dusk").scale("color", palette="lichen_bed"))
+        made = laid_out(ft.figure(DATA).map(x="a", y="b", color="k").points().theme("evening").scale("color", palette="lichen_bed"))
         assert made.scene.ground == "#332244"
         assert made.scales.looks["color"].values[:2] == ("#112233", "#445566")
         with pytest.raises(ft.OptionError):
             ft.figure(DATA).scale("color", ramp="lichen_bed")
     with pytest.raises(ft.OptionError, match="no theme"):
-        ft.figure(DATA).theme("dusk")
+        ft.figure(DATA).theme("evening")
 
 
 @pytest.mark.parametrize(

@@ -31,9 +31,14 @@ def demo_figures():
 
 
 def figures_of(script, monkeypatch, folder):
-    """The figures of an example, caught where they are exported."""
-    caught = {}
-    monkeypatch.setattr(ft.Figure, "export", lambda figure, path, **_: caught.update({Path(path).stem: figure}))
+    """The figures of an example, each remembered as it is exported."""
+    caught, export = {}, ft.Figure.export
+
+    def remembered(figure, path, **options):
+        caught[Path(path).stem] = figure
+        return export(figure, path, **options)
+
+    monkeypatch.setattr(ft.Figure, "export", remembered)
     monkeypatch.setattr(sys, "argv", [script, str(folder)])
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
