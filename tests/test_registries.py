@@ -150,7 +150,9 @@ def test_a_theme_and_a_palette_are_taken_by_name():
         THEMES.holding("evening", Theme(ground="#332244")),
         PALETTES.holding("lichen_bed", Palette("categories", ("#112233", "#445566"))),
     ):
-        made = laid_out(ft.figure(DATA).map(x="a", y="b", color="k").points().theme("evening").scale("color", palette="lichen_bed"))
+        made = laid_out(
+            ft.figure(DATA).map(x="a", y="b", color="k").points().theme("evening").scale("color", palette="lichen_bed")
+        )
         assert made.scene.ground == "#332244"
         assert made.scales.looks["color"].values[:2] == ("#112233", "#445566")
         with pytest.raises(ft.OptionError):

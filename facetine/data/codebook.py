@@ -223,14 +223,13 @@ def _line_of(text: str, name: str, says: Any) -> int:
 
 
 def _from_frame(frame: Any, where: str) -> dict[str, dict[str, Any]]:
-    from facetine.data.expressions import plain_values
     from facetine.data.intake import taken_in
     from facetine.data.kinds import is_missing
 
     table = taken_in(frame, where)
     if "column" not in table.names:
         raise OptionError(f"{where}: a codebook frame has a column named 'column'", f"columns: {', '.join(table.names)}")
-    cells = {name: plain_values(table.column(name)).tolist() for name in table.names}
+    cells = {name: table.column(name).plain().tolist() for name in table.names}
     entries = {}
     for row, column in enumerate(cells["column"]):
         said = {key: cells[key][row] for key in table.names if key != "column" and not is_missing(cells[key][row])}

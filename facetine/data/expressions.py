@@ -99,7 +99,7 @@ def _filtered(source: object, mask: BoolArray) -> object:
 
 
 def _extended(source: object, column: Column) -> object:
-    values = plain_values(column)
+    values = column.plain()
     if isinstance(source, dict):
         return {**source, column.name: values}
     if isinstance(source, np.ndarray):
@@ -112,18 +112,6 @@ def _extended(source: object, column: Column) -> object:
     made = nw.new_series(column.name, values.tolist(), backend=frame.implementation)
     native: object = frame.with_columns(made).to_native()
     return native
-
-
-def plain_values(column: Column) -> AnyArray:
-    """A column as an array that any library understands: floats, datetime64, or objects with None."""
-    if column.discrete:
-        return np.array([*column.levels, None], object)[column.values]
-    if column.kind == "time":
-        missing = np.isnan(column.values)
-        micro = np.where(missing, 0, column.values).astype(np.int64).astype("datetime64[us]")
-        micro[missing] = np.datetime64("NaT")
-        return micro
-    return column.values
 
 
 def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
@@ -140,7 +128,7 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
     columns: dict[str, AnyArray] = {"row number": np.arange(table.height)}
     seen = {name: _words_or_codes(expression, table, name, where) for name in used}
     for name, column in seen.items():
-        columns[name] = plain_values(column)
+        columns[name] = column.plain()
     parts = [_as_stored(name, column) for name, column in seen.items()]
     if not table.height:
         return np.zeros(0, bool)

@@ -62,6 +62,16 @@ class Column:
         result: BoolArray = self.values < 0 if self.discrete else np.isnan(self.values)
         return result
 
+    def plain(self) -> AnyArray:
+        """The values as an array that any library understands, shape (n,): floats, datetime64, or objects with None."""
+        if self.discrete:
+            return np.array([*self.levels, None], object)[self.values]
+        if self.kind == "time":
+            micro = np.where(self.missing, 0, self.values).astype(np.int64).astype("datetime64[us]")
+            micro[self.missing] = np.datetime64("NaT")
+            return micro
+        return self.values
+
     def take(self, which: AnyArray) -> Column:
         """The rows at these positions, or where this mask is true."""
         return replace(self, values=self.values[which])

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
+from typing import Literal, NamedTuple, Protocol, TypeAlias
 
 import numpy as np
 
@@ -14,9 +15,6 @@ from facetine.core.arrays import IntArray as IntArray
 from facetine.scene.direction import visual
 from facetine.scene.fonts import named
 from facetine.scene.markup import clean, shortened
-
-if TYPE_CHECKING:
-    from facetine.scene.play import Writer
 
 Color: TypeAlias = str
 """#rrggbb in lower case."""
@@ -345,6 +343,28 @@ class Scene:
             elif isinstance(item, Text):
                 found.append(item)
         return found
+
+
+class Writer(Protocol):
+    """Turns marks into the bytes of one format. Marks come in batches; a writer never looks at data."""
+
+    def markers(self, mark: Markers) -> None:
+        """Symbols of a few styles."""
+
+    def rects(self, mark: Rects) -> None:
+        """Upright rectangles of a few fills."""
+
+    def paths(self, mark: Paths) -> None:
+        """Polylines or polygons of one look."""
+
+    def gradient(self, mark: Gradient) -> None:
+        """A run of colors."""
+
+    def text(self, mark: Text) -> None:
+        """A line of text."""
+
+    def group(self, group: Group) -> AbstractContextManager[None]:
+        """Everything written inside belongs to the group."""
 
 
 def segments(ends: FloatArray, stroke: Stroke, rows: IntArray | None = None) -> Paths:
