@@ -19,7 +19,8 @@ class LayerVerbs:
         if not name.startswith("_") and name in LAYERS:
             return _method(name).__get__(self)
         close = nearest(name, dir(type(self)))
-        raise AttributeError(f"a figure has no verb {name!r}" + (f". Did you mean {close!r}?" if close else ""))
+        hint = f". Did you mean {close!r}?" if close else ""
+        raise AttributeError(f"a figure has no verb {name!r}{hint}; layers: {', '.join(LAYERS.ours())}")
 
 
 def _method(name: str) -> Callable[..., Any]:

@@ -80,6 +80,7 @@ def draw(
     kind: Annotated[list[str] | None, typer.Option("--kind", help="column=kind; repeatable.")] = None,
     facet: Annotated[str | None, typer.Option("--facet", "-f", help="A panel for each value of this column.")] = None,
     per_row: Annotated[int | None, typer.Option("--per-row", help="Panels side by side.")] = None,
+    separate: Annotated[str | None, typer.Option("--separate", help="x, y or xy: axes that each panel has of its own.")] = None,
     scale: Annotated[list[str] | None, typer.Option("--scale", "-s", help="x=log, or x=log,reverse=true; repeatable.")] = None,
     title: Annotated[str | None, typer.Option("--title", "-t", help="The title.")] = None,
     subtitle: Annotated[str | None, typer.Option("--subtitle", help="A line below the title.")] = None,
@@ -102,9 +103,9 @@ def draw(
     for name, options in _layers(layer, figure._sentence.table, mapped):
         figure = figure._add_layer(name, options)
     if facet is not None:
-        figure = figure.facet(facet, per_row=per_row)
-    elif per_row is not None:
-        raise OptionError("--per-row says nothing without --facet")
+        figure = figure.facet(facet, per_row=per_row, separate=separate)
+    elif per_row is not None or separate is not None:
+        raise OptionError(f"--{'per-row' if per_row is not None else 'separate'} says nothing without --facet")
     for text in scale or []:
         aesthetic, said = read_scale(text)
         figure = figure.scale(aesthetic, **said)

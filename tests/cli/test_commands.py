@@ -49,7 +49,7 @@ def test_demo_writes_data_plan_and_figures(tmp_path):
 def test_draw_from_a_file(data, tmp_path, suffix):
     code, out, err = run(
         "draw", data / f"wheels.{suffix}", "--map", "x=moisture_pct", "--map", "y=firmness_n", "--map", "color=rind",
-        "--layer", "points:opacity=0.5,shape=diamond", "--facet", "cellar", "--per-row", "2", "--scale", "x=log",
+        "--layer", "points:opacity=0.5,shape=diamond", "--facet", "cellar", "--per-row", "2", "--separate", "y", "--scale", "x=log",
         "--title", "A title", "--label", "x=Water (%)", "--set", "text_size=7", "--width", "3.3 in", "-o", tmp_path / "a.pdf",
     )  # fmt: skip
     assert code == 0, err
@@ -125,6 +125,7 @@ def test_every_wrong_call_gives_one_line(data, tmp_path):
         ((*base, "-s", "x", "-o", out), "--scale x=log"),
         ((*base, "-f", "cellr", "-o", out), "Did you mean 'cellar'"),
         ((*base, "--per-row", "2", "-o", out), "--facet"),
+        ((*base, "--separate", "y", "-o", out), "--facet"),
         ((*base, "--theme", "pres", "-o", out), "Did you mean 'press'"),
         ((*base, "--set", "text_siz=3", "-o", out), "Did you mean 'text_size'"),
         ((*base, "--width", "85 mn", "-o", out), "no known unit"),
