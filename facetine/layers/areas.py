@@ -15,7 +15,9 @@ from facetine.core.stats.groups import AGGREGATES, grouped
 from facetine.errors import OptionError
 from facetine.grammar.options import choice, ink, number, option
 from facetine.layers.bars import square_key
-from facetine.layers.base import Context, Drawn, Look, PanelView
+from facetine.layers.base import PanelView
+from facetine.layers.context import Context, Drawn
+from facetine.layers.look import Look
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,

@@ -12,7 +12,9 @@ from facetine.errors import OptionError
 from facetine.grammar.options import ink, number, option
 from facetine.layers.areas import ribbons, say_lone_rows
 from facetine.layers.bars import square_key
-from facetine.layers.base import Computed, Context, Look, PanelView
+from facetine.layers.base import PanelView
+from facetine.layers.context import Computed, Context
+from facetine.layers.look import Look
 from facetine.layers.summary import PLACE_X, Aggregating, at_one_place
 from facetine.scene.marks import Paths, Rects, Region
 

@@ -13,7 +13,9 @@ from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES, aggregated
 from facetine.errors import KindError, OptionError
 from facetine.grammar.options import choice, ink, number, option
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, batches, combined
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.look import Look, batches, combined
 from facetine.layers.summary import (
     COUNT,
     PLACE_X,

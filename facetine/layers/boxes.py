@@ -14,7 +14,9 @@ from facetine.core.stats.quantiles import box
 from facetine.errors import KindError, OptionError, told
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.layers.bars import square_key
-from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Space
+from facetine.layers.look import Look
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, side_by_side
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Region, Stroke, segments

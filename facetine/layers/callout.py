@@ -11,7 +11,9 @@ import numpy as np
 from facetine.core.columns import Columns
 from facetine.errors import OptionError
 from facetine.grammar.options import anything, ink, number, option, text
-from facetine.layers.base import Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Context, Drawn
+from facetine.layers.look import Look
 from facetine.layers.segments import arrows
 from facetine.scene.marks import Mark, Region, Stroke
 from facetine.scene.typeset import set_text

@@ -18,7 +18,9 @@ from facetine.errors import KindError, OptionError, told
 from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, Space, batches
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Drawn, Space
+from facetine.layers.look import Look, batches
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, aggregate_drawn
 from facetine.layers.values import template
 from facetine.layers.widths import edges_in_data, edges_option

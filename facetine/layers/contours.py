@@ -19,9 +19,11 @@ from facetine.errors import DataError, OptionError, told
 from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, flag, ink, names, number, option, pair
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Space
 from facetine.layers.density import too_large
 from facetine.layers.lines import line_key
+from facetine.layers.look import Look
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
 from facetine.layers.widths import width_in_data, width_option
 from facetine.scene.marks import Mark, Paths, Region, Stroke

@@ -14,8 +14,10 @@ from facetine.core.stats.quantiles import empirical_distribution
 from facetine.errors import KindError
 from facetine.grammar.options import choice, ink, number, option
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, Space
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.lines import drawn_lines, line_key
+from facetine.layers.look import Look
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
 from facetine.scene.marks import Paths, Region
 

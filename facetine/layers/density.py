@@ -17,8 +17,10 @@ from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.grammar.scale import DASHES
 from facetine.layers.areas import ribbons
-from facetine.layers.base import AxisSpace, Computed, Context, Drawn, DrawnLayer, Look, PanelView, Space
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import AxisSpace, Computed, Context, Drawn, Space
 from facetine.layers.lines import drawn_lines, line_key
+from facetine.layers.look import Look
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
 from facetine.layers.widths import DAY, edges_in_data, width_in_data, width_option
 from facetine.scene.marks import Paths, Region

@@ -11,7 +11,7 @@ import numpy as np
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import strftime
 from facetine.core.scales.formats import MINUS, fixed, significant
-from facetine.layers.base import AxisSpace
+from facetine.layers.context import AxisSpace
 from facetine.layers.widths import DAY
 
 _YEAR = 365.2425 * DAY

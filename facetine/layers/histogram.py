@@ -16,7 +16,9 @@ from facetine.errors import KindError, OptionError
 from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView, Space
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Drawn, Space
+from facetine.layers.look import Look
 from facetine.layers.summary import COUNT, each_group, need_numbers, slots
 from facetine.layers.values import template
 from facetine.layers.widths import DAY, edges_in_data, edges_of_width, edges_option, width_option

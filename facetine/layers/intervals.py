@@ -14,8 +14,10 @@ from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many
 from facetine.grammar.options import choice, flag, ink, number, option, whole
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.lines import SEAM
+from facetine.layers.look import Look
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, need_numbers, side_by_side
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Region, Stroke, segments

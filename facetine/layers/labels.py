@@ -14,7 +14,9 @@ from facetine.core.geometry.labels import placed_labels
 from facetine.errors import OptionError
 from facetine.findings import so_many, so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, text
-from facetine.layers.base import Context, DrawnLayer, Look, PanelView
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Context
+from facetine.layers.look import Look
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Region, Stroke, segments
 from facetine.scene.typeset import set_text

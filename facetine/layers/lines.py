@@ -12,7 +12,9 @@ from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Context, Look, PanelView, batches, combined, places
+from facetine.layers.base import PanelView
+from facetine.layers.context import Context
+from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,

@@ -16,7 +16,9 @@ from facetine.core.stats.groups import grouped
 from facetine.errors import KindError
 from facetine.grammar.options import choice, ink, number, option, whole
 from facetine.grammar.scale import SHAPES
-from facetine.layers.base import Context, Look, PanelView, batches, combined, places
+from facetine.layers.base import PanelView
+from facetine.layers.context import Context
+from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.summary import (
     Aggregating,
     at_place,

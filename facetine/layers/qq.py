@@ -15,7 +15,9 @@ from facetine.core.stats.quantiles import paired_quantiles, quartile_line, theor
 from facetine.errors import OptionError
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import SHAPES
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.look import Look
 from facetine.layers.points import drawn_points, point_key
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
 from facetine.scene.marks import Mark, Markers, Region, Stroke, segments

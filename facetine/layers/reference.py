@@ -14,8 +14,10 @@ from facetine.core.stats.groups import aggregated, grouped
 from facetine.errors import OptionError
 from facetine.grammar.options import anything, choice, ink, number, option
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.lines import line_key
+from facetine.layers.look import Look
 from facetine.layers.summary import COUNT, each_group, need_numbers
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Region, Stroke, segments

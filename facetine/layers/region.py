@@ -12,7 +12,9 @@ from facetine.core.columns import Columns
 from facetine.errors import OptionError
 from facetine.grammar.options import choice, ink, number, option, pair
 from facetine.layers.bars import square_key
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer, Look, PanelView
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.look import Look
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke
 from facetine.scene.typeset import set_text

@@ -10,8 +10,10 @@ import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.grammar.options import ink, number, option
-from facetine.layers.base import Computed, DrawnLayer, Look, PanelView, batches, combined
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed
 from facetine.layers.lines import line_key
+from facetine.layers.look import Look, batches, combined
 from facetine.layers.summary import PLACE_X, PLACE_Y
 from facetine.scene.marks import Paths, Region, Stroke, segments
 

@@ -12,8 +12,10 @@ from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
-from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, batches, combined
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context
 from facetine.layers.lines import line_key
+from facetine.layers.look import Look, batches, combined
 from facetine.layers.summary import PLACE_X, PLACE_Y
 from facetine.scene.marks import Mark, Paths, Region, Stroke, segments
 

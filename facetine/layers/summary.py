@@ -14,7 +14,8 @@ from facetine.core.columns import Columns
 from facetine.core.stats.groups import AGGREGATES, Groups, aggregated, grouped
 from facetine.errors import KindError
 from facetine.grammar.options import choice, option
-from facetine.layers.base import Computed, Context, Drawn, DrawnLayer
+from facetine.layers.base import DrawnLayer
+from facetine.layers.context import Computed, Context, Drawn
 
 _HOW = {"mean": "mean", "median": "median", "min": "minimum", "max": "maximum"}
 COUNT = Computed("the number of rows, or the sum of their weights", "count")

@@ -29,9 +29,11 @@ from facetine.errors import KindError, OptionError
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.grammar.scale import DASHES
 from facetine.layers.areas import ribbons
-from facetine.layers.base import AxisSpace, Computed, Context, DrawnLayer, Look, PanelView, Space
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import AxisSpace, Computed, Context, Space
 from facetine.layers.equations import equation
 from facetine.layers.lines import drawn_lines, line_key
+from facetine.layers.look import Look
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
 from facetine.layers.widths import DAY
 from facetine.scene.marks import Mark, Paths, Region

@@ -13,7 +13,8 @@ from facetine.core.scales.templates import parsed
 from facetine.errors import OptionError, nearest, told
 from facetine.findings import so_many
 from facetine.grammar.aesthetics import TURNED
-from facetine.layers.base import DrawnLayer, Look, PanelView
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.look import Look
 from facetine.scene.marks import Region, Text
 from facetine.scene.typeset import TextStyle, set_text
 

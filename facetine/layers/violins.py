@@ -15,9 +15,11 @@ from facetine.core.stats.quantiles import quantiles, weighted_quantiles
 from facetine.errors import KindError
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.layers.bars import square_key
-from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, Space
+from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.boxes import MEDIAN
+from facetine.layers.context import Computed, Context, Space
 from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, within_support
+from facetine.layers.look import Look
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, need_numbers, side_by_side
 from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke, segments
 

@@ -13,7 +13,7 @@ from facetine.core.scales.calendar import instant, stepped_ticks
 from facetine.core.stats.binning import MOST_BINS, chosen_edges
 from facetine.errors import OptionError, told
 from facetine.grammar.options import names
-from facetine.layers.base import AxisSpace
+from facetine.layers.context import AxisSpace
 
 DAY = 86_400e6
 """Microseconds."""

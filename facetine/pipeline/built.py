@@ -18,13 +18,16 @@ from facetine.pipeline.direct import direct_names, named_directly, room_for
 from facetine.pipeline.draw import draw
 from facetine.pipeline.guide import Legend, default_looks, legends
 from facetine.pipeline.inks import default_color
-from facetine.pipeline.layout import Layout, Request, fonts_of, lay_out
-from facetine.pipeline.looks import LookScale, Scales, palette_colors, settle_looks
+from facetine.pipeline.layout import lay_out
+from facetine.pipeline.looks import settle_looks
 from facetine.pipeline.onsheet import keep_on_sheet
 from facetine.pipeline.panels import Panels
 from facetine.pipeline.runs import LayerRun, Runs, Split
+from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.second import second_axis
 from facetine.pipeline.settle import Axis, called_format, filled_levels, level_texts, settle_axes
+from facetine.pipeline.shades import palette_colors
+from facetine.pipeline.sheet import Layout, Request, fonts_of
 from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.window import inside

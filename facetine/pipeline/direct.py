@@ -10,9 +10,9 @@ import numpy as np
 from facetine.core.columns import Columns
 from facetine.core.geometry.apart import moved_apart
 from facetine.core.stats.groups import grouped
-from facetine.layers.base import Look
-from facetine.pipeline.looks import LookScale
+from facetine.layers.look import Look
 from facetine.pipeline.runs import Runs
+from facetine.pipeline.scales import LookScale
 from facetine.scene.marks import Group, Region, Stroke, segments
 from facetine.scene.typeset import Block, TextStyle, set_text
 

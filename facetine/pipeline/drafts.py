@@ -14,7 +14,8 @@ from facetine.errors import DataError, KindError, MappingError, listed
 from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED, MapValue
 from facetine.grammar.sentence import Sentence
-from facetine.layers.base import NUMERIC_LOOKS, DrawnLayer
+from facetine.layers.base import DrawnLayer
+from facetine.layers.context import NUMERIC_LOOKS
 from facetine.pipeline.alone import own_table
 from facetine.pipeline.resolve import facet_column, mapped_column
 

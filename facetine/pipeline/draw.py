@@ -14,16 +14,17 @@ from facetine.findings import Severity
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
-from facetine.layers.base import Look, PanelView
+from facetine.layers.base import PanelView
+from facetine.layers.look import Look
 from facetine.layers.values import readable, value_texts
 from facetine.pipeline.direct import DirectNames, draw_names
 from facetine.pipeline.guide import AxisTicks
 from facetine.pipeline.inks import needs_halo
-from facetine.pipeline.layout import Layout, PanelPlace
 from facetine.pipeline.legend import draw_legends
-from facetine.pipeline.looks import Scales
 from facetine.pipeline.runs import LayerRun, Runs
+from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
+from facetine.pipeline.sheet import Layout, PanelPlace
 from facetine.scene.marks import Group, Region, Scene, Stroke, segments
 from facetine.scene.markup import plain
 from facetine.scene.typeset import Block, TextStyle

@@ -17,9 +17,10 @@ from facetine.core.scales.kinds.linear import Linear
 from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.scale import DASHES, EVERY, ScaleSpec
 from facetine.grammar.theme import Theme
-from facetine.layers.base import DrawnLayer, Look
-from facetine.pipeline.looks import LookScale
+from facetine.layers.base import DrawnLayer
+from facetine.layers.look import Look
 from facetine.pipeline.runs import LayerRun, Runs
+from facetine.pipeline.scales import LookScale
 from facetine.pipeline.settle import Axis, called_format
 
 _EVEN = Linear()

@@ -10,7 +10,9 @@ from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
 from facetine.data.table import Column
 from facetine.grammar.sentence import Sentence
-from facetine.layers.base import Context, DrawnLayer, Look
+from facetine.layers.base import DrawnLayer
+from facetine.layers.context import Context
+from facetine.layers.look import Look
 from facetine.pipeline.panels import Panels
 
 

@@ -19,7 +19,7 @@ from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Sentence
-from facetine.layers.base import AxisSpace, Context, Shared, Title
+from facetine.layers.context import AxisSpace, Context, Shared, Title
 from facetine.pipeline.alone import placed
 from facetine.pipeline.drafts import Draft, drafted, turned
 from facetine.pipeline.levels import MISSING, all_levels, coded

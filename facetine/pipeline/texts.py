@@ -12,10 +12,10 @@ from facetine.core.scales.templates import parsed
 from facetine.core.scales.values import Sort, value_texts
 from facetine.errors import OptionError
 from facetine.grammar.aesthetics import POSITIONS, TURNED
-from facetine.layers.base import Computed
+from facetine.layers.context import Computed
 from facetine.layers.values import VALUE_TEXT, check_names
-from facetine.pipeline.looks import LookScale, Scales
 from facetine.pipeline.runs import LayerRun, Runs
+from facetine.pipeline.scales import LookScale, Scales
 
 
 def with_texts(run: LayerRun, runs: Runs, scales: Scales) -> LayerRun:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from facetine.findings import Findings
 from facetine.grammar.sentence import Sentence
-from facetine.layers.base import Drawn, Title
+from facetine.layers.context import Drawn, Title
 from facetine.layers.summary import aggregate_title
 from facetine.pipeline.runs import LayerRun, Split
 

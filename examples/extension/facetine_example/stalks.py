@@ -10,7 +10,9 @@ import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.grammar.options import ink, number, option
-from facetine.layers.base import Computed, Context, DrawnLayer, Look, PanelView, batches
+from facetine.layers.base import DrawnLayer, PanelView
+from facetine.layers.context import Computed, Context
+from facetine.layers.look import Look, batches
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Region, Stroke, segments
 
 

@@ -1,0 +1,82 @@
+"""Settled scales: from levels and numbers to looks, and the axes by their keys."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from facetine.core.arrays import FloatArray
+from facetine.core.scales.kinds.base import Transform
+from facetine.core.scales.kinds.linear import Linear
+from facetine.grammar.scale import ScaleSpec
+from facetine.layers.look import Look
+from facetine.pipeline.panels import AxisKey, Panel
+from facetine.pipeline.settle import Axis
+
+
+@dataclass(frozen=True, slots=True)
+class LookScale:
+    """A settled scale of an aesthetic that is no place."""
+
+    aesthetic: str
+    column: str
+    title: str
+    kind: str
+    """levels, number or time."""
+    labels: tuple[str, ...]
+    """What the levels are called; empty for numbers."""
+    values: tuple[Any, ...]
+    """The look of each level, or of even steps from `low` to `high`, with that of missing values at the end."""
+    low: float
+    high: float
+    spec: ScaleSpec
+    zone: str | None = None
+    transform: Transform = Linear()
+    beyond: tuple[bool, bool] = (False, False)
+    """Whether there are values under the lower limit, and over the upper one; they have the looks of the limits."""
+    breaks: tuple[float, ...] = ()
+    """Where a classed scale changes: one fewer than it has values, that of missing ones not counted."""
+    whole: bool = False
+    """Whether all its numbers are whole."""
+    gaps: bool = False
+    """Whether rows without a value are drawn."""
+
+    def look(self, data: FloatArray) -> Look:
+        """The looks of rows with these levels or numbers."""
+        if self.kind == "levels":
+            return Look(self.values, data.astype(np.int64, copy=False))
+        return Look(self.values, self.place(data))
+
+    def place(self, data: FloatArray) -> Any:
+        """Which of the values stand for these numbers, shape (n,)."""
+        if self.breaks:
+            classes = np.searchsorted(np.array(self.breaks), data, side="right").astype(np.int64)
+            classes[np.isnan(data)] = len(self.values) - 1
+            return classes
+        steps = len(self.values) - 2
+        low, high = self.transform.forward(np.array([self.low, self.high])).tolist()
+        width = high - low
+        share = (self.transform.forward(data) - low) / width if width > 0 else np.full(len(data), 0.5)
+        lost = np.isnan(data) | np.isnan(share)
+        places = np.rint(np.clip(np.where(lost, 0.0, share), 0, 1) * steps).astype(np.int64)
+        places[lost] = steps + 1
+        return places
+
+
+@dataclass(frozen=True, slots=True)
+class Scales:
+    """All settled scales of a figure."""
+
+    axes: Mapping[AxisKey, Axis]
+    looks: Mapping[str, LookScale]
+
+    def first(self, axis: str) -> Axis:
+        """The first axis of a name, whose kind and words all of that name have."""
+        return next(found for key, found in self.axes.items() if key.axis == axis)
+
+    def under(self, panel: Panel) -> dict[str, Axis]:
+        """The two axes on which a panel stands."""
+        return {"x": self.axes[panel.x], "y": self.axes[panel.y]}

@@ -1,0 +1,149 @@
+"""Colors for categories and for numbers: the palette's, those that were said, and as much of a ramp as can be seen."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from facetine.core.color.palettes import DIVERGING
+from facetine.core.color.registry import PALETTES
+from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
+from facetine.data.codebook import Codebook
+from facetine.data.table import Column
+from facetine.errors import FacetineError, OptionError, unknown
+from facetine.findings import Findings
+from facetine.grammar.scale import ScaleSpec
+from facetine.grammar.sentence import Sentence
+from facetine.grammar.theme import THEMES, Theme
+from facetine.pipeline.levels import missing_policy
+
+STEPS = 256
+_CONTRAST = 3.0
+_OURS = tuple(theme.ramp for theme in THEMES.values())
+
+
+def level_colors(
+    spec: ScaleSpec,
+    theme: Theme,
+    codebook: Codebook,
+    column: Column,
+    levels: tuple[Any, ...],
+    findings: Findings,
+    thin: bool,
+) -> tuple[str, ...]:
+    """The color of each level: what is said for it, else the next of the palette."""
+    entry = codebook.entry(column.name)
+    booked = {str(entry.word(code)): shade for code, shade in (entry.colors or {}).items()}
+    said = {**booked, **(spec.colors or {})}
+    for name in spec.colors or {}:
+        there = {level_key(level) for level in (*levels, *column.levels)} | set(entry.known)
+        if levels and name not in there:
+            raise _no_category(name, tuple(dict.fromkeys((*map(level_key, levels), *entry.known))))
+    if column.kind == "ordered" and spec.palette is None and not said and spec.others is None:
+        stops = ramp_colors(spec, theme)
+        # The palest end of a ramp is lost on white; ordered levels start a little inside.
+        inner = visible_ramp(stops, theme.ground) if thin else blend(stops, 101)[18:]
+        shown = tuple(map(level_key, levels))
+        # Where the codebook names all steps, each keeps its color in figures that show only some of them.
+        steps = entry.known if set(shown) <= set(entry.known) else shown
+        shades = dict(zip(steps, blend(inner, len(steps)) if len(steps) > 1 else (inner[len(inner) * 3 // 4],), strict=False))
+        return tuple(shades[name] for name in shown)
+    palette = palette_colors(spec, theme)
+    free = [shade for shade in palette if shade not in said.values()]
+    # Categories that the codebook names keep their color also in figures that show only some of them.
+    known = [name for name in entry.known if name not in said]
+    if len(known) <= len(free) and spec.others is None:
+        said |= dict(zip(known, free, strict=False))
+        free = free[len(known) :]
+    left = [level for level in levels if level_key(level) not in said]
+    if spec.others is not None:
+        drawn = {level_key(level): spec.others for level in left}
+    else:
+        if len(left) > len(free):
+            findings.add(
+                "many-colors",
+                "figure.scale('color')",
+                f"{column.name} has {len(levels)} categories, more than the {len(palette)} colors that can be told apart",
+                "make panels of it, or name the ones that matter with colors= and others=",
+                "warning",
+            )
+            free = [*free, *_more_colors(len(left) - len(free))]
+        drawn = {level_key(level): shade for level, shade in zip(left, free, strict=False)}
+    return tuple(said.get(level_key(level), drawn.get(level_key(level), "")) for level in levels)
+
+
+def level_key(level: Any) -> str:
+    """A level as `colors=` names it."""
+    if isinstance(level, bool | np.bool_):
+        return "yes" if level else "no"
+    return str(level)
+
+
+def _no_category(name: str, levels: tuple[Any, ...]) -> FacetineError:
+    return unknown(OptionError, "figure.scale('color')", "colors names no category", name, map(level_key, levels), "categories")
+
+
+def palette_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
+    """The colors for categories: the scale's, else the theme's."""
+    chosen = spec.palette if spec.palette is not None else theme.palette
+    return PALETTES[chosen].colors if isinstance(chosen, str) else tuple(chosen)
+
+
+def ramp_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
+    """The colors for numbers: the scale's, else a diverging ramp where it has a middle, else the theme's."""
+    chosen = spec.ramp
+    if chosen is None:
+        chosen = next(iter(DIVERGING)) if spec.middle is not None else theme.ramp
+    if isinstance(chosen, str):
+        return PALETTES[chosen].colors
+    return tuple(chosen)
+
+
+def visible_ramp(stops: tuple[str, ...], ground: str, steps: int = STEPS) -> list[str]:
+    """The part of a ramp that stands out from the ground at 3:1 or more, for marks as thin as points and lines.
+
+    Of a ramp that fades into the ground at one end the rest is taken; of one that fades in its middle, or on both sides,
+    what is too faint is made darker (or lighter, on a dark ground) until it stands out.
+
+    Source: Web Content Accessibility Guidelines 2.2, success criterion 1.4.11, for the ratio.
+    """
+    shades = blend(stops, 1024)
+    behind = from_hex([ground])[0]
+    good = contrast(from_hex(shades), behind) >= _CONTRAST
+    if good.all():
+        return blend(stops, steps)
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], good, [False]]).astype(int)))
+    runs = list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
+    if len(runs) == 1 and (runs[0][0] == 0 or runs[0][1] == len(shades)) and runs[0][1] - runs[0][0] > len(shades) // 4:
+        return blend(shades[runs[0][0] : runs[0][1]], steps)
+    lab = oklab(from_hex(blend(stops, steps)))
+    darker = float(oklab(behind[None, :])[0, 0]) > 0.5
+    for _ in range(200):
+        faint = contrast(np.clip(from_oklab(lab), 0, 1), behind) < _CONTRAST
+        if not faint.any():
+            break
+        lab[faint, 0] += -0.005 if darker else 0.005
+    return to_hex(np.clip(from_oklab(lab), 0, 1))
+
+
+def _more_colors(count: int) -> list[str]:
+    """Further colors by the golden angle of hue, alternating in lightness."""
+    number = np.arange(count)
+    lightness = np.array([0.52, 0.68, 0.42])[number % 3]
+    lch = np.column_stack([lightness, np.full(count, 0.09), (200 + 137.508 * number) % 360])
+    return to_hex(from_oklch(lch))
+
+
+def number_shades(spec: ScaleSpec, theme: Theme, thin: bool) -> list[str]:
+    """The colors of numbers in even steps; a list of colors that was said is taken as it is."""
+    stops = ramp_colors(spec, theme)
+    said = spec.ramp if spec.ramp is not None or spec.middle is not None else theme.ramp
+    own = isinstance(said, tuple) and said not in _OURS
+    return visible_ramp(stops, theme.ground) if thin and not own else blend(stops, STEPS)
+
+
+def missing_color(sentence: Sentence, aesthetic: str, column: str) -> str:
+    """The color of rows without a value: what was said, else the theme's."""
+    said = missing_policy(sentence, aesthetic, column)
+    return sentence.theme.missing_color if said in (None, "drop", "show") else said
