@@ -36,8 +36,9 @@ from facetine.scene.marks import Scene
 from facetine.scene.markup import REPLACED, clean, plain, shortened
 
 MOST_LETTERS = 1000
-MOST_OF_TICK = 40
 """Of a title, subtitle or note."""
+MOST_OF_TICK = 40
+"""Of a label of a color bar."""
 S = TypeVar("S", Axis, LookScale)
 _LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
 

@@ -56,7 +56,7 @@ class _Layouter:
         bare = theme.tick_length + theme.gap
         self.left = theme.margin + 2.4 * theme.text_size + bare
         self.right = theme.margin
-        self.panel_height = 0.0
+        self.panel_width = self.panel_height = 0.0
         self.beside = 0.0
         """Room for the labels of a second y axis."""
         self.axes = request.scales.axes
@@ -81,7 +81,7 @@ class _Layouter:
         for turn in range(16):
             self._plan_legends()
             columns = self._columns()
-            width = columns.size("panel 0")
+            width = self.panel_width = columns.size("panel 0")
             frame = self._measured(width)
             needed = (*self._margins(width), self._labels_beside(), *self._bands())
             before = (self.left, self.right, self.beside, *self.bands)
@@ -282,7 +282,7 @@ class _Layouter:
         x, y = self.axes[panel.x], self.axes[panel.y]
         if side is None or labels is None or not labels.blocks or labels.angle or y.kind == "levels":
             return 0.0
-        across = x.extent.share(np.array(labels.ticks.at, float)) * self._columns().size("panel 0")
+        across = x.extent.share(np.array(labels.ticks.at, float)) * self.panel_width
         left = min(place - block.width / 2 for place, block in zip(across.tolist(), labels.blocks, strict=True))
         if left > -(self.theme.gap + self.theme.tick_length):
             return 0.0

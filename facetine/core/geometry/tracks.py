@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -61,35 +62,31 @@ def edges_of(tracks: Sequence[Track], total: float | None = None, needs: Sequenc
     >>> edges_of([Track(10), Track(share=1), Track(5), Track(share=2)], 45).tolist()
     [0.0, 10.0, 20.0, 25.0, 45.0]
     """
-    sizes = np.array([track.least for track in tracks], float)
-    shares = np.array([track.share for track in tracks], float)
+    sizes, shares = [track.least for track in tracks], [track.share for track in tracks]
     for need in sorted(needs, key=lambda need: need.last - need.first):
-        inside = slice(need.first, need.last + 1)
-        lacking = need.least - float(sizes[inside].sum())
+        inside = range(need.first, need.last + 1)
+        lacking = need.least - sum(sizes[place] for place in inside)
         if lacking > 0:
-            own = shares[inside]
-            part = own / own.sum() if own.sum() > 0 else np.eye(len(own))[-1]
-            sizes[inside] += lacking * part
+            own = sum(shares[place] for place in inside)
+            for place in inside:
+                sizes[place] += lacking * (shares[place] / own if own else float(place == need.last))
     if total is not None:
-        needed = float(sizes.sum())
+        needed = sum(sizes)
         if needed > total + 1e-9:
             raise TooSmallError(needed)
         sizes = _stretched(sizes, shares, total)
-    return np.concatenate([[0.0], np.cumsum(sizes)])
+    return np.array([0.0, *itertools.accumulate(sizes)])
 
 
-def _stretched(sizes: FloatArray, shares: FloatArray, total: float) -> FloatArray:
+def _stretched(sizes: list[float], shares: list[float], total: float) -> list[float]:
     """Sizes that fill the total: those with a share as these say, but never smaller than they are."""
-    open_ = shares > 0
-    if not open_.any():
-        return sizes
+    growing = {place for place, share in enumerate(shares) if share > 0}
     # Those whose least size is more than their share of the rest keep it; the others share what remains.
-    while True:
-        unit = (total - float(sizes[~open_].sum())) / float(shares[open_].sum())
-        held = open_ & (shares * unit < sizes)
-        if not held.any():
-            break
-        open_ &= ~held
-        if not open_.any():
-            return sizes
-    return np.where(open_, shares * unit, sizes)
+    while growing:
+        fixed = sum(size for place, size in enumerate(sizes) if place not in growing)
+        unit = (total - fixed) / sum(shares[place] for place in growing)
+        held = {place for place in growing if shares[place] * unit < sizes[place]}
+        if not held:
+            return [shares[place] * unit if place in growing else size for place, size in enumerate(sizes)]
+        growing -= held
+    return sizes
