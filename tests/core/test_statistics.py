@@ -693,3 +693,11 @@ def test_hexagons_hold_every_value_in_the_nearest(x, width, height):
     far = ((x[:, None] - found.x[None, :]) / width) ** 2 + 0.75 * ((y[:, None] - found.y[None, :]) / height) ** 2
     own = far[np.arange(len(x)), found.cell]
     assert (own <= far.min(axis=1) + 1e-6).all()
+
+
+def test_a_surface_of_times_a_microsecond_apart_keeps_its_steps():
+    near = np.array([0.0, 1, 2, 3, 4, 5])
+    found = density_surface(near, near[::-1].copy(), 1.5, 1.5)
+    far = density_surface(near + 1.9e15, near[::-1] + 1.9e15, 1.5, 1.5)
+    np.testing.assert_allclose(far.value, found.value, rtol=1e-6, atol=1e-12)
+    np.testing.assert_allclose(far.x - 1.9e15, found.x, atol=0.5)

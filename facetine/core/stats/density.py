@@ -299,6 +299,11 @@ def density_surface(
 
     Source: Wand (1994), J. Comput. Graph. Stat. 3, 433–445.
     """
+    shift_x, shift_y = _far_off(x, width_x), _far_off(y, width_y)
+    if shift_x or shift_y:
+        near = tuple((low - shift, high - shift) for (low, high), shift in zip(support, (shift_x, shift_y), strict=True))
+        found = density_surface(x - shift_x, y - shift_y, width_x, width_y, weights, cells, (near[0], near[1]))
+        return Surface(found.x + shift_x, found.y + shift_y, found.value)
     mass = np.ones(len(x)) if weights is None else weights
     grid_x, grid_y = _grid(x, width_x, weights, cells, support[0]), _grid(y, width_y, weights, cells, support[1])
     total = float(mass.sum())
@@ -318,6 +323,11 @@ def density_surface(
     kernel_x, kernel_y = _kernel_matrix(grid_x, width_x, support[0]), _kernel_matrix(grid_y, width_y, support[1])
     value = kernel_y @ counts.reshape(up, across) @ kernel_x.T
     return Surface(grid_x, grid_y, value / (total * 2 * math.pi * width_x * width_y))
+
+
+def _far_off(values: FloatArray, width: float) -> float:
+    """How far values lie from zero where that is so far, against their bandwidth, that a grid there would lose its steps."""
+    return float(values[0]) if len(values) and float(np.abs(values).max()) > 1e9 * width and values[0] else 0.0
 
 
 def _grid(values: FloatArray, width: float, weights: FloatArray | None, cells: int, ends: Bounds) -> FloatArray:
