@@ -15,7 +15,7 @@ from facetine.data.demo import write_demo_data
 from facetine.errors import FacetineError
 
 PLAN = (files("facetine.batch") / "demo_plan.toml").read_text("utf-8")
-MANY = int(os.environ.get("FACETINE_ODD", "240"))
+MANY = int(os.environ.get("FACETINE_ODD", "120"))
 LITERALS = (
     "1", "-1", "0", "1e308", "nan", "inf", "true", "[]", "{}", "''", '"x"', '"../up"', '"/tmp/away"', '"a/../../b"', '"a\\u0000b"', '"\\uFFFE"', "2030-01-01", "12:30:00", "[[1]]", '["a", 1]', "{ a = 1 }",
     '{ x = "rind" }', "99999999999999999999", '"*"', '"{"', '"%"', '"wheels"', '"SELECT 1"', '"SELECT * FROM read_csv(\'/etc/passwd\')"', '"COPY wheels TO \'/tmp/away.csv\'"', '"DROP TABLE wheels"', '"random() > 0.5"', '"CON"',
