@@ -101,9 +101,9 @@ def _path(given: Any) -> Path:
     try:
         text = os.fsdecode(given)
     except TypeError:
-        raise ExportError(f"figure.export: {str(given)[:80]!r} is no path") from None
+        raise ExportError(f"figure.export: {told(given)} is no path") from None
     if any(ord(letter) < 32 or ord(letter) == 127 for letter in text):
-        raise ExportError(f"figure.export: the path {text[:80]!r} holds a control character", "a path is one line of text")
+        raise ExportError(f"figure.export: the path {told(text)} holds a control character", "a path is one line of text")
     return Path(text)
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
+from functools import cached_property
 from importlib import import_module
 from typing import Any, TypeVar, cast
 
@@ -42,7 +43,7 @@ class Registry(Mapping[str, T]):
 
     def __contains__(self, name: object) -> bool:
         """Whether there is something of that name; other packages are asked only where it is none of ours."""
-        return isinstance(name, str) and (name in self._own or name in self._added or name in self._strangers())
+        return isinstance(name, str) and (name in self._own or name in self._added or name in self._strangers)
 
     def __getitem__(self, name: str) -> T:
         """The thing of that name.
@@ -67,7 +68,7 @@ class Registry(Mapping[str, T]):
                 own = self._own[name]
                 self._loaded[name] = cast("T", _at(own)) if isinstance(own, str) else own
             return self._loaded[name]
-        stranger = self._strangers().get(name)
+        stranger = self._strangers.get(name)
         if stranger is None:
             raise unknown(error, where, f"no {self.what}", name, self, f"{self.what}s")
         return self._checked(name, stranger, where, error)
@@ -78,12 +79,12 @@ class Registry(Mapping[str, T]):
 
     def all_names(self) -> tuple[str, ...]:
         """Our names, and those that other packages add."""
-        return tuple({**self._own, **self._added, **self._strangers()})
+        return tuple({**self._own, **self._added, **self._strangers})
 
     def broken(self) -> dict[str, str]:
         """The names that other packages add but that can't be loaded, and why."""
         found = {}
-        for name, stranger in self._strangers().items():
+        for name, stranger in self._strangers.items():
             try:
                 self._checked(name, stranger, f"facetine.{self.what}", OptionError)
             except FacetineError as problem:
@@ -107,8 +108,9 @@ class Registry(Mapping[str, T]):
         finally:
             del self._added[name]
 
+    @cached_property
     def _strangers(self) -> dict[str, Any]:
-        """The entry points of other packages; ours can't be taken from us."""
+        """The entry points of other packages, looked for once; ours can't be taken from us."""
         from importlib.metadata import entry_points
 
         return {point.name: point for point in entry_points(group=self.group) if point.name not in self._own}

@@ -236,7 +236,8 @@ def test_a_broken_package_is_named_and_stops_nothing(installed, tmp_path):
 def test_ours_are_found_without_asking_other_packages(tmp_path):
     code = (
         "import facetine as ft, sys\n"
-        "ft.figure({'a': [1.0, 2.0], 'b': [1.0, 2.0]}).map(x='a', y='b').points().scale('x', 'log').theme('ledger').export('a.svg')\n"
+        "ft.figure({'a': [1.0, 2.0], 'b': [1.0, 2.0]}).map(x='a', y='b').points().scale('x', 'log').theme('ledger').export('a.svg');"
+        "ft.figure({'a': [1, 2], 'b': [1.0, 2.0]}).map(x='a', y='b').points().scale('x', 'category').export('b.svg')\n"
         "print('importlib.metadata' in sys.modules)"
     )
     done = subprocess.run([sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True)

@@ -187,7 +187,7 @@ def _quoted(name: str) -> str:
 def _no_column(expression: str, name: str, table: Table, where: str) -> MappingError:
     close = nearest(name, table.names)
     hint = f". Did you mean {close!r}?" if close else ""
-    return MappingError(f"{where}: {expression[:80]!r}: no column {name!r}{hint}", f"columns: {listed(table.names)}")
+    return MappingError(f"{where}: {told(expression)}: no column {name!r}{hint}", f"columns: {listed(table.names)}")
 
 
 def _sql_error(expression: str, said: str, table: Table, where: str) -> MappingError:
@@ -195,7 +195,7 @@ def _sql_error(expression: str, said: str, table: Table, where: str) -> MappingE
     if unknown:
         return _no_column(expression, unknown.group(1), table, where)
     first = said.split("\n")[0].strip()
-    return MappingError(f"{where}: {expression[:80]!r} can't be evaluated", first[:200])
+    return MappingError(f"{where}: {told(expression)} can't be evaluated", first[:200])
 
 
 def _by_narwhals(expression: Any, table: Table, where: str) -> AnyArray:

@@ -38,9 +38,9 @@ def limits_changed(before: Limits, seconds: Any, memory: Any, where: str) -> Lim
         OptionError: One is impossible.
     """
     if seconds is not None and not (is_number(seconds) and 0 < seconds <= 86_400):
-        raise OptionError(f"{where}: query_seconds is a number above 0, at most 86400, not {seconds!r}")
+        raise OptionError(f"{where}: query_seconds is a number above 0, at most 86400, not {told(seconds)}")
     if memory is not None and (not isinstance(memory, str) or not _MEMORY.fullmatch(memory)):
-        raise OptionError(f"{where}: query_memory is a size, not {memory!r}", 'such as "500 MB" or "8 GB"')
+        raise OptionError(f"{where}: query_memory is a size, not {told(memory)}", 'such as "500 MB" or "8 GB"')
     return Limits(before.seconds if seconds is None else float(seconds), before.memory if memory is None else memory)
 
 
@@ -105,7 +105,7 @@ def check_steady(query: str, where: str) -> None:
     read = _serialized(query, where)
     if read.get("error"):
         if "Only SELECT" in str(read.get("error_message", "")):
-            raise OptionError(f"{where}: {_short(query)} is no SELECT", "a query of a plan begins with SELECT or WITH")
+            raise OptionError(f"{where}: {told(query)} is no SELECT", "a query of a plan begins with SELECT or WITH")
         # What is no SQL is said better where it runs.
         return
     for node in _nodes(read, "class", "type"):
@@ -133,8 +133,8 @@ def _parsed(expression: str, where: str) -> dict[str, Any]:
     if read.get("error"):
         said = str(read.get("error_message", "")).split("\n")[0]
         if "Only SELECT" in said:
-            raise OptionError(f"{where}: {_short(expression)} is no expression", 'such as "age_days > 90"')
-        raise MappingError(f"{where}: {_short(expression)} can't be evaluated", said[:200])
+            raise OptionError(f"{where}: {told(expression)} is no expression", 'such as "age_days > 90"')
+        raise MappingError(f"{where}: {told(expression)} can't be evaluated", said[:200])
     statements = read.get("statements", [])
     node = statements[0]["node"] if len(statements) == 1 else {}
     single = (
@@ -147,7 +147,7 @@ def _parsed(expression: str, where: str) -> dict[str, Any]:
         and not node["select_list"][0].get("alias")
     )
     if not single:
-        raise OptionError(f"{where}: {_short(expression)} is no expression: one value a row is wanted", 'such as "age_days > 90"')
+        raise OptionError(f"{where}: {told(expression)} is no expression: one value a row is wanted", 'such as "age_days > 90"')
     chosen: dict[str, Any] = node["select_list"][0]
     return chosen
 
@@ -155,7 +155,7 @@ def _parsed(expression: str, where: str) -> dict[str, Any]:
 def _check(node: dict[str, Any], expression: str, where: str) -> None:
     if node.get("class") in ("SUBQUERY", "STAR", "PARAMETER"):
         raise OptionError(
-            f"{where}: {_short(expression)} is no expression: one value a row is wanted",
+            f"{where}: {told(expression)} is no expression: one value a row is wanted",
             "subqueries, * and parameters have no place here",
         )
     _check_steady(node, where)
@@ -185,10 +185,6 @@ def _nodes(tree: Any, *marks: str) -> Iterator[dict[str, Any]]:
             waiting.extend(node.values())
         elif isinstance(node, list):
             waiting.extend(node)
-
-
-def _short(text: str) -> str:
-    return repr(text if len(text) <= 80 else f"{text[:79]}…")
 
 
 def answer(

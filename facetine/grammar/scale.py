@@ -186,9 +186,14 @@ class ScaleSpec:
 NOTHING = ScaleSpec()
 
 
+def is_function(kind: str | None) -> bool:
+    """Whether a kind is a function of numbers; other packages are asked only about kinds that are none of ours."""
+    return kind is not None and kind not in OTHER_KINDS and kind in SCALES
+
+
 def transform_of(spec: ScaleSpec) -> Transform:
     """The function of a scale's kind, with its options; the identity for kinds that are none."""
-    if spec.kind not in SCALES:
+    if not is_function(spec.kind):
         return Linear()
     given = {name: getattr(spec, name) for name in ("base", "exponent", "threshold") if getattr(spec, name) is not None}
     return SCALES[str(spec.kind)].of(given)

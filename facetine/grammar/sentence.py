@@ -107,7 +107,7 @@ def checked_heading(heading: object, where: str) -> str | Callable[[Any], str]:
     try:
         parts = parsed(heading).names
     except ValueError as problem:
-        raise OptionError(f"{where}: heading {heading[:80]!r} is no template: {problem}") from problem
+        raise OptionError(f"{where}: heading {told(heading)} is no template: {problem}") from problem
     for part in parts:
         if part not in HEADING_PARTS:
             raise unknown(OptionError, where, "heading has no part", part, HEADING_PARTS, "parts")

@@ -34,7 +34,7 @@ def template(value: Any, where: str) -> str:
     try:
         parsed(value)
     except ValueError as problem:
-        raise OptionError(f"{where}: {value[:80]!r} is no template: {problem}") from problem
+        raise OptionError(f"{where}: {told(value)} is no template: {problem}") from problem
     return value
 
 

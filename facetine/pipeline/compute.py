@@ -51,14 +51,10 @@ def _with_bins(runs: Runs) -> Runs:
     """Tells layers that count by the bins of another what these are."""
     told = []
     for run in runs:
-        edges = next((other.layer.bins_of_axis() for other in runs if _bins_along(other, run)), None)
-        known = edges is not None and run.layer.counts_by_bins
-        told.append(replace(run, context=replace(run.context, bin_edges=edges)) if known else run)
+        beside = (other.layer.bins_of_axis() for other in runs if other.horizontal == run.horizontal)
+        edges = next((found for found in beside if found is not None), None) if run.layer.counts_by_bins else None
+        told.append(run if edges is None else replace(run, context=replace(run.context, bin_edges=edges)))
     return tuple(told)
-
-
-def _bins_along(other: LayerRun, run: LayerRun) -> bool:
-    return other.layer.bins_of_axis() is not None and other.horizontal == run.horizontal
 
 
 def _say_spaces(runs: Runs, transforms: Mapping[str, Transform]) -> None:
@@ -103,9 +99,9 @@ def _with_table(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
     # What was computed on places is in axis space already; counts beside them are not.
     rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.works_in == "axis" else set())), rows, run)
     rows = layer.scattered(rows, run.context)
-    if layer.results(run.context.columns):
-        rows = replace(rows, row=None)  # its rows are results, which are counted from 0
-    rows = replace(rows, row=rows.numbers)
+    # Results are counted from 0; rows of the data keep their numbers.
+    numbers = np.arange(len(rows)) if layer.results(run.context.columns) else rows.numbers
+    rows = replace(rows, row=numbers)
     return replace(run, table=rows.renamed(TURNED) if run.horizontal else rows)
 
 

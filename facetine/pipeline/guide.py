@@ -119,7 +119,7 @@ def number_texts(values: tuple[float, ...], spec: ScaleSpec, where: str, transfo
         return tuple(formatted(values, form))
     except ValueError as problem:
         raise OptionError(
-            f"{where}: {form[:80]!r} is no format for numbers: {problem}",
+            f"{where}: {told(form)} is no format for numbers: {problem}",
             'such as ",.1f", "percent", "si", "scientific" or "€{value:,.0f}"; or a callable',
         ) from problem
 

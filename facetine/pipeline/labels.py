@@ -48,10 +48,9 @@ class Side(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class LabelFitter:
-    """Fits the labels of a figure's axes, for panels of one size after the other."""
+    """Fits the labels of an axis, for panels of one size after the other."""
 
-    x: Axis
-    y: Axis
+    axis: Axis
     theme: Theme
     type: TextStyle
     """How labels are set."""
@@ -66,9 +65,9 @@ class LabelFitter:
         """Those under the x axis of a panel."""
         if not self.theme.axes:
             return XLabels(AxisTicks((), ()), (), 0.0, 0.0)
-        if self.x.kind == "levels":
+        if self.axis.kind == "levels":
             return self._nested(self._level_labels(panel_width), panel_width)
-        axis = self.x
+        axis = self.axis
         return self.number_labels(lambda count: axis_ticks(axis, count), axis.spec.ticks is not None, panel_width)
 
     @property
@@ -77,7 +76,7 @@ class LabelFitter:
 
     def number_labels(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_width: float) -> XLabels:
         """As many ticks as have room for their labels on one line; where they were said, every second, third, … label."""
-        axis, type_ = self.x, self.type
+        axis, type_ = self.axis, self.type
         least = 0.7 * type_.size
         wanted = max(2, min(9, int(panel_width / (4.2 * type_.size))))
         best: XLabels | None = None
@@ -95,7 +94,7 @@ class LabelFitter:
 
     def _nested(self, labels: XLabels, panel_width: float) -> XLabels:
         """Adds the names of the outer of crossed columns, below a rule under the names of the inner ones."""
-        axis = self.x
+        axis = self.axis
         if not axis.outer or len(labels.blocks) != len(axis.outer):
             return labels
         slot = panel_width / len(axis.outer)
@@ -108,7 +107,7 @@ class LabelFitter:
 
     def _level_labels(self, panel_width: float) -> XLabels:
         """Category labels: on one line, else wrapped, else in two rows, else turned, else only some of them."""
-        axis, type_ = self.x, self.type
+        axis, type_ = self.axis, self.type
         ticks = axis_ticks(axis, 0)
         count = max(len(ticks.at), 1)
         slot = panel_width / count - 0.5 * type_.size
@@ -147,7 +146,7 @@ class LabelFitter:
 
     def _in_two_rows(self, ticks: AxisTicks, level: tuple[Block, ...], panel_width: float) -> XLabels | None:
         """Every second label a row lower, where that keeps all of them apart; None where it does not."""
-        axis, type_ = self.x, self.type
+        axis, type_ = self.axis, self.type
         least = 0.7 * type_.size
         if len(level) < 3 or axis.outer or any(len(block.lines) > 1 for block in level):
             return None
@@ -165,7 +164,7 @@ class LabelFitter:
         """Those beside the y axis of a panel."""
         if not self.theme.axes:
             return Side(AxisTicks((), ()), (), 0.0)
-        axis, type_ = self.y, self.type
+        axis, type_ = self.axis, self.type
         if axis.kind == "levels":
             ticks = axis_ticks(axis, 0)
             limit = round(0.38 * self.width, 2)
@@ -184,7 +183,7 @@ class LabelFitter:
 
     def number_side(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_height: float) -> Side:
         """As many ticks as have room for their labels above each other."""
-        axis, type_ = self.y, self.type
+        axis, type_ = self.axis, self.type
         wanted = max(2, min(9, int(panel_height / (3.6 * type_.size)) + 1))
         for count in range(2 if said else wanted, 1, -1):
             ticks = ticks_for(count)

@@ -60,8 +60,7 @@ class _Layouter:
         self.beside = 0.0
         """Room for the labels of a second y axis."""
         self.axes = request.scales.axes
-        self.fitter = self._fitter(self.x, self.y)
-        self.fitters = {key: self._fitter(axis, axis) for key, axis in self.axes.items()}
+        self.fitters = {key: self._fitter(axis) for key, axis in self.axes.items()}
         self.x_labels: dict[AxisKey, XLabels] = {}
         self.y_labels: dict[AxisKey, Side] = {}
         self.shown = outermost(request.panels)
@@ -72,9 +71,9 @@ class _Layouter:
         self.seconds = request.seconds
         self.legend_plan = LegendPlan()
 
-    def _fitter(self, x: Axis, y: Axis) -> LabelFitter:
+    def _fitter(self, axis: Axis) -> LabelFitter:
         request = self.request
-        return LabelFitter(x, y, self.theme, self.fonts.tick, self.columns, request.width, request.height or request.width)
+        return LabelFitter(axis, self.theme, self.fonts.tick, self.columns, request.width, request.height or request.width)
 
     def run(self) -> Layout:
         """Rounds until the margins stand still, then the placing."""
@@ -98,13 +97,13 @@ class _Layouter:
         self.x_labels = {key: self.fitters[key].x_labels(width) for key in self.axes if key.axis == "x"}
         if "x" in self.seconds:
             second = self.seconds["x"]
-            self.top_labels = self.fitter.number_labels(second.ticks, second.spec.ticks is not None, width)
+            self.top_labels = self._fitter(self.x).number_labels(second.ticks, second.spec.ticks is not None, width)
         frame = self._frame(width)
         self.panel_height = frame.rows.size("panel 0")
         self.y_labels = {key: self.fitters[key].y_labels(self.panel_height) for key in self.axes if key.axis == "y"}
         if "y" in self.seconds:
             second = self.seconds["y"]
-            self.right_labels = self.fitter.number_side(second.ticks, second.spec.ticks is not None, self.panel_height)
+            self.right_labels = self._fitter(self.y).number_side(second.ticks, second.spec.ticks is not None, self.panel_height)
         return frame
 
     def _plan_legends(self) -> None:
@@ -184,7 +183,7 @@ class _Layouter:
         x_drop = self._drop()
         stack = Stack()
         self._add_above(stack, texts)
-        self._add_panels(stack, texts, panel_width)
+        self._add_panels(stack, texts, panel_width, x_drop)
         theme, plan = self.theme, self.legend_plan
         ticks = theme.tick_length if self.x.kind != "levels" and theme.axes else 0.0
         deepest = max((labels.height for labels in self.x_labels.values() if labels.blocks), default=0.0)
@@ -243,7 +242,7 @@ class _Layouter:
             titled = texts.y_title.height + theme.gap * (1.6 if texts.headings else 1.8)
             stack.add("y title", titled if texts.y_title.lines else bare)
 
-    def _add_panels(self, stack: Stack, texts: _Texts, panel_width: float) -> None:
+    def _add_panels(self, stack: Stack, texts: _Texts, panel_width: float, x_drop: float) -> None:
         """Tracks of the rows of panels, each under its headings."""
         theme = self.theme
         heading = max((block.height for block in texts.headings), default=0.0) + 2 * theme.gap if texts.headings else 0.0
@@ -255,7 +254,7 @@ class _Layouter:
         least = _LEAST_PANEL if self.request.height is not None else self._natural_height(panel_width)
         for row in range(self.rows):
             if row:
-                stack.add(f"between {row}", between + self._below(row - 1))
+                stack.add(f"between {row}", between + self._below(row - 1, x_drop))
             stack.add(f"heading {row}", heading)
             if row == 0:
                 # The labels of a second x axis stand between the heading and the panel.
@@ -263,12 +262,13 @@ class _Layouter:
                 stack.add("upper", labels.height + theme.gap + theme.tick_length if labels is not None else 0.0)
             stack.add(f"panel {row}", least, 1.0)
 
-    def _below(self, row: int) -> float:
+    def _below(self, row: int, x_drop: float) -> float:
         """Room for the labels of x axes that end within the grid: below a row whose panels have their own."""
-        rows = [panel for panel in self.request.panels if panel.rows.start == row and panel.number in self.shown[0]]
-        own = [self.x_labels[panel.x] for panel in rows if len({other.x for other in self.request.panels}) > 1]
+        if len(self.x_labels) == 1:
+            return 0.0
+        own = [self.x_labels[panel.x] for panel in self.request.panels if panel.rows.start == row]
         deepest = max((labels.height for labels in own if labels.blocks), default=0.0)
-        return deepest + self._drop() + self.theme.gap if deepest else 0.0
+        return deepest + x_drop + self.theme.gap if deepest else 0.0
 
     def _drop(self) -> float:
         """How much of the room under the panels labels of the y axis take before those of the x axis."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal, NamedTuple
+from typing import NamedTuple
 
 from facetine.grammar.theme import Theme
 
@@ -31,9 +31,6 @@ class Panel(NamedTuple):
     """The columns that it spans."""
     heading: str | None = None
     """What stands over it, in inline markup; None for a figure without a facet."""
-    field: int = 0
-    """The number of the panels that show the same columns in the same kinds."""
-    role: Literal["main"] = "main"
 
     def key(self, axis: str) -> AxisKey:
         """Its key of that name."""

@@ -9,7 +9,6 @@ import numpy as np
 from facetine.core.arrays import AnyArray
 from facetine.core.scales.calendar import strftime
 from facetine.core.scales.formats import escaped, written
-from facetine.core.scales.kinds import SCALES
 from facetine.data.codebook import Word
 from facetine.data.expressions import called, crossed
 from facetine.data.intake import taken_in
@@ -18,6 +17,7 @@ from facetine.data.table import Column, Table
 from facetine.errors import KindError, MappingError
 from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, MapValue
+from facetine.grammar.scale import is_function
 from facetine.grammar.sentence import Sentence
 from facetine.pipeline.levels import coded, kind_words, ordered_levels, said_order
 
@@ -46,7 +46,7 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
         raise KindError(f"figure.scale({axis!r}): a classed scale needs numbers, but {column.name!r} holds {kind_words(column)}")
     elif kind in ("category", "ordered", "time") and kind != column.kind:
         column = as_kind(column, kind, f"figure.scale({axis!r})")
-    elif kind in SCALES and column.kind != "number":
+    elif is_function(kind) and column.kind != "number":
         raise KindError(
             f"figure.scale({axis!r}): a {kind} scale needs numbers, but {column.name!r} holds {kind_words(column)}",
             f'write .kinds({column.name}="number") if it can be read as numbers',

@@ -21,7 +21,7 @@ from facetine.data.codebook import Word
 from facetine.data.table import Column
 from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.aesthetics import POSITIONS
-from facetine.grammar.scale import ScaleSpec
+from facetine.grammar.scale import ScaleSpec, is_function
 from facetine.layers.values import check_names, template
 from facetine.pipeline.levels import MISSING
 from facetine.pipeline.panels import AxisKey
@@ -194,7 +194,7 @@ def _number_kind(spec: ScaleSpec, column: Column | None) -> str:
     """The kind of an axis of numbers: the scale's, else that of the column."""
     if column is not None and column.kind == "time":
         return "time"
-    if spec.kind in SCALES:
+    if is_function(spec.kind):
         return str(spec.kind)
     return "duration" if column is not None and column.stored == "duration" and spec.format is None else "linear"
 
