@@ -9,7 +9,7 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
-from facetine.core.columns import Columns
+from facetine.core.columns import Columns, joined
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import PanelView
@@ -44,7 +44,7 @@ class Lines(Aggregating):
     def compute(self, rows: Columns, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""
         if self.aggregate != "none":
-            return summarised(rows.take(~np.isnan(rows["y"])), self.aggregate, context)
+            return self._summarised(rows, context)
         if self.follow == "data":
             return rows.take(np.lexsort((rows.group, rows.panel)))
         groups = at_one_place(rows)
@@ -56,6 +56,18 @@ class Lines(Aggregating):
                 severity="warning",
             )
         return rows.take(groups.order)
+
+    def _summarised(self, rows: Columns, context: Context) -> Columns:
+        """The aggregate at each x; a place where no row has a value stays, to interrupt the line."""
+        there = ~np.isnan(rows["y"])
+        found = summarised(rows.take(there), self.aggregate, context)
+        if there.all():
+            return found
+        gaps = rows.take(~there)
+        nothing = np.full(len(gaps), np.nan)
+        every = joined([found, gaps.put(y=nothing, count=nothing, **{self.aggregate: nothing})])
+        # Where some rows have a value, theirs comes first.
+        return every.take(at_one_place(every).first)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """A line for each group."""

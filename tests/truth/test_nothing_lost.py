@@ -468,3 +468,11 @@ def test_a_row_is_counted_as_left_out_once():
     data = {"x": [np.nan, 1.0, -1.0], "y": [-1.0, 1.0, np.nan]}
     made = laid_out(ft.figure(data).map(x="x", y="y").points().scale("x", "log").scale("y", "log"))
     assert sum(int(note.text.split()[0]) for note in made.findings) == 2
+
+
+def test_a_line_of_means_breaks_where_no_row_has_a_value():
+    data = {"t": [1.0, 1, 2, 2, 3, 3, 4, 4, 5], "v": [1.0, 3, 2, 4, np.nan, np.nan, 2, np.nan, 1]}
+    (path,) = Sheet(ft.figure(data).map(x="t", y="v").lines(aggregate="mean")).paths(1)
+    assert path["d"].count("M") == 2
+    table = laid_out(ft.figure(data).map(x="t", y="v").lines(aggregate="mean")).runs[0].table
+    np.testing.assert_array_equal(table["y"], [2.0, 3.0, np.nan, 2.0, 1.0])
