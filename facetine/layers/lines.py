@@ -65,7 +65,7 @@ class Lines(Aggregating):
             return found
         gaps = rows.take(~there)
         nothing = np.full(len(gaps), np.nan)
-        every = joined([found, gaps.put(y=nothing, count=nothing, **{self.aggregate: nothing})])
+        every = joined([found, gaps.put(**dict.fromkeys(("y", "count", self.aggregate), nothing))])
         # Where some rows have a value, theirs comes first.
         return every.take(at_one_place(every).first)
 

@@ -476,3 +476,11 @@ def test_a_line_of_means_breaks_where_no_row_has_a_value():
     assert path["d"].count("M") == 2
     table = laid_out(ft.figure(data).map(x="t", y="v").lines(aggregate="mean")).runs[0].table
     np.testing.assert_array_equal(table["y"], [2.0, 3.0, np.nan, 2.0, 1.0])
+
+
+def test_a_line_of_counts_breaks_where_no_row_has_a_value():
+    data = {"t": [1.0, 1, 2, 3, 4], "v": [1.0, 3, 2, np.nan, 2]}
+    figure = ft.figure(data).map(x="t", y="v").lines(aggregate="count")
+    (path,) = Sheet(figure).paths(1)
+    assert path["d"].count("M") == 2
+    np.testing.assert_array_equal(laid_out(figure).runs[0].table["y"], [2.0, 1.0, np.nan, 1.0])
