@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import time
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -159,7 +159,7 @@ def export(
     started = time.perf_counter()
     made = built(sentence, width, height)
     if alt is not None:
-        made.scene.description = clean(alt)
+        made = replace(made, scene=replace(made.scene, description=clean(alt)))
     build_time = time.perf_counter() - started
     files, notes = [], made.findings
     for target in paths:

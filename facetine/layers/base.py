@@ -181,6 +181,16 @@ class DrawnLayer(Layer):
         """What must be the same in all panels and groups, such as the edges of bins."""
         return self
 
+    def prepare_apart(self, along_x: Columns, along_y: Columns, context: Context) -> Self:  # noqa: ARG002
+        """Likewise for panels that share one axis with some panels and the other one with others.
+
+        Args:
+            along_x: The rows of all panels that share x.
+            along_y: The rows of all panels that share y.
+            context: What it may know.
+        """
+        return self.prepare(along_x, context)
+
     def compute(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
         """From all rows to what is drawn; panels and groups are told by the rows' own numbers."""
         return rows

@@ -115,6 +115,11 @@ class Cells(DrawnLayer):
             raise OptionError(f"{context.where}: hexagons need numbers on both axes", 'leave out cell="hex"')
         return replace(self, edges=edges)
 
+    def prepare_apart(self, along_x: Columns, along_y: Columns, context: Context) -> Self:
+        """The edges along x and those along y, each from the rows of all panels that share that axis."""
+        across, up = self.prepare(along_x, context), self.prepare(along_y, context)
+        return replace(across, edges=(across.edges[0] if across.edges else None, up.edges[1] if up.edges else None))
+
     def _edges(self, values: FloatArray, place: int, name: str, context: Context) -> FloatArray:
         if self.edges is not None and self.edges[place] is not None:
             if self.cell == "hex":

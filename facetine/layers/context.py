@@ -108,6 +108,8 @@ class Context:
     """The side of their slot that half violins of another layer fill."""
     bin_edges: FloatArray | None = None
     """The edges of a histogram of the figure along the same axis, in the unit of the data."""
+    panel: str = ""
+    """The only panel that it is about, where the axes of panels differ."""
 
     def say(self, code: str, text: str, mend: str = "", *, part: Columns | None = None, severity: Severity = "note") -> None:
         """Makes a remark.
@@ -119,6 +121,8 @@ class Context:
             part: Rows of one panel and group, which are named.
             severity: "note" or "warning".
         """
+        if part is None and self.panel:
+            text += f" (panel {self.panel!r})"
         self.findings.add(code, self.where, text, mend, severity, self.place(part) if part is not None else "")
 
     def place(self, part: Columns) -> str:

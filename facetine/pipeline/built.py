@@ -13,6 +13,7 @@ from facetine.findings import Finding, Findings, so_many
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
+from facetine.layers.base import DrawnLayer
 from facetine.pipeline.compute import computed
 from facetine.pipeline.direct import direct_names, named_directly, room_for
 from facetine.pipeline.draw import draw
@@ -20,14 +21,15 @@ from facetine.pipeline.guide import Legend, default_looks, legends
 from facetine.pipeline.inks import default_color
 from facetine.pipeline.layout import lay_out
 from facetine.pipeline.looks import settle_looks
-from facetine.pipeline.onsheet import keep_on_sheet
+from facetine.pipeline.onsheet import kept_on_sheet
 from facetine.pipeline.panels import Panels
+from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.second import second_axis
 from facetine.pipeline.settle import Axis, called_format, filled_levels, level_texts, settle_axes
 from facetine.pipeline.shades import palette_colors
-from facetine.pipeline.sheet import Layout, Request, fonts_of
+from facetine.pipeline.sheet import Request, fonts_of
 from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.window import inside
@@ -100,28 +102,30 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
         for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.note))
     )
     guides = _with_short_ticks(tuple(legends(shown, runs, theme.tick_color)), findings)
-    found = {name: second_axis(scales.first(name)) for name in ("x", "y")} if theme.axes else {}
-    seconds = {name: second for name, second in found.items() if second is not None}
+    found = {key: second_axis(axis) for key, axis in scales.axes.items()} if theme.axes else {}
+    seconds = {key: second for key, second in found.items() if second is not None}
     request = Request(
         width, height, theme, title, subtitle, note,
         scales, panels,
         guides, seconds, room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, findings)
-    scene = draw(layout, scales, runs, sentence, direct)
-    keep_on_sheet(scene, findings)
-    scene.title = clean(plain(title))
-    scene.description = clean(_described(sentence, runs, scales))
+    scene = kept_on_sheet(draw(layout, scales, runs, sentence, direct), findings)
+    scene = replace(scene, title=clean(plain(title)), description=clean(_described(sentence, runs, scales)))
     _check_glyphs(scene, theme.font, findings)
     return Built(scene, findings.said, layout, _finished_scales(scales), runs)
 
 
 def _finished(run: LayerRun) -> LayerRun:
     """A run without what has done its work and may hold callables or a frame: expressions, mappings and data."""
-    layer = run.layer
+    prepared = {panel: _without_data(layer) for panel, layer in run.prepared.items()}
+    return replace(run, layer=_without_data(run.layer), prepared=prepared)
+
+
+def _without_data(layer: DrawnLayer) -> DrawnLayer:
     if layer.where is None and layer.data is None and not layer.map:
-        return run
-    return replace(run, layer=replace(layer, where=None, data=None, map={}))
+        return layer
+    return replace(layer, where=None, data=None, map={})
 
 
 def _finished_scales(scales: Scales) -> Scales:

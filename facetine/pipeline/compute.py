@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from facetine.core.columns import Columns
+from facetine.core.columns import Columns, joined
 from facetine.core.scales.kinds.base import Transform
 from facetine.errors import OptionError, unknown
 from facetine.findings import so_many, so_many_rows
@@ -19,21 +19,66 @@ from facetine.pipeline.runs import LayerRun, Runs, Split
 def computed(split: Split) -> Runs:
     """All layers as they were prepared, with what they computed; one that borrows has the table of an earlier layer.
 
+    Panels on axes of their own are computed apart from each other, as if each were a figure.
+
     Raises:
         OptionError: It names a layer that is not there.
     """
-    prepared = _with_bins(tuple(_prepared(run, split.transforms) for run in split.runs))
-    _say_spaces(prepared, split.transforms)
-    done: list[LayerRun] = []
-    for run in prepared:
-        done.append(_with_table(run, split.transforms) if run.layer.borrows is None else _borrowing(run, done))
-    return tuple(done)
+    sharing = [panels for field in split.fields for panels in field.sharing()]
+    if len(sharing) == 1:
+        return _with_tables(_told(tuple(_prepared(run, split) for run in split.runs), split), split)
+    apart = [tuple(_in_panels(_prepared_apart(run, panels, split), panels) for run in split.runs) for panels in sharing]
+    tables = [_with_tables(_told(runs, split), split) for runs in apart]
+    return tuple(_together(parts, split) for parts in zip(*tables, strict=True))
 
 
-def _prepared(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
+def _prepared(run: LayerRun, split: Split) -> LayerRun:
     if run.layer.borrows is not None:
         return run
-    return replace(run, layer=run.layer.prepare(_started(run, transforms), run.context))
+    return replace(run, layer=run.layer.prepare(_started(run, split.space(run)), run.context))
+
+
+def _prepared_apart(run: LayerRun, panels: list[int], split: Split) -> LayerRun:
+    """A run prepared for some panels, by the rows of all that share an axis with them."""
+    if run.layer.borrows is not None:
+        return run
+    field = split.fields[run.field]
+    panel = next(panel for panel in field.panels if panel.number == panels[0])
+    rows = _started(run, split.space(run))
+    along = {run.own(axis): rows.take(np.isin(rows.panel, field.standing(panel.key(axis)))) for axis in ("x", "y")}
+    return replace(run, layer=run.layer.prepare_apart(along["x"], along["y"], run.context))
+
+
+def _told(runs: Runs, split: Split) -> Runs:
+    """Runs that know of each other what they must."""
+    _say_spaces(runs, {axis: split.transform(axis) for axis in ("x", "y")})
+    return _with_bins(runs)
+
+
+def _in_panels(run: LayerRun, panels: list[int]) -> LayerRun:
+    """A run with its rows in some panels, whose remarks name the first of them."""
+    rows = run.rows.take(np.isin(run.rows.panel, panels)) if len(run.rows) else run.rows
+    return replace(run, rows=rows, context=replace(run.context, panel=run.context.panels[panels[0]]))
+
+
+def _together(parts: Runs, split: Split) -> LayerRun:
+    """One run of those of some panels each."""
+    first, tables = parts[0], [part.table for part in parts if len(part.table)]
+    panels = [panels for field in split.fields for panels in field.sharing()]
+    prepared = {panel: part.layer for part, numbers in zip(parts, panels, strict=True) for panel in numbers}
+    whole = split.runs[first.number]
+    table = joined(tables) if tables else first.table
+    if first.layer.results(first.context.columns):
+        # Results are counted over all panels.
+        table = replace(table, row=np.arange(len(table)))
+    return replace(first, rows=whole.rows, context=whole.context, table=table, prepared=prepared)
+
+
+def _with_tables(runs: Runs, split: Split) -> Runs:
+    done: list[LayerRun] = []
+    for run in runs:
+        done.append(_with_table(run, split.space(run)) if run.layer.borrows is None else _borrowing(run, done))
+    return tuple(done)
 
 
 def _borrowing(run: LayerRun, before: list[LayerRun]) -> LayerRun:

@@ -13,7 +13,8 @@ from facetine.core.stats.groups import grouped
 from facetine.layers.look import Look
 from facetine.pipeline.runs import Runs
 from facetine.pipeline.scales import LookScale
-from facetine.scene.marks import Group, Region, Stroke, segments
+from facetine.scene.marks import Region, Stroke, segments
+from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import Block, TextStyle, set_text
 
 _MOST_AUTOMATIC = 3
@@ -74,7 +75,7 @@ def room_for(direct: list[DirectNames], text: TextStyle, gap: float) -> float:
 
 
 def draw_names(
-    names: DirectNames, rows: Columns, look: Look, box: Region, text: TextStyle, gap: float, lowest: float, into: Group
+    names: DirectNames, rows: Columns, look: Look, box: Region, text: TextStyle, gap: float, lowest: float, into: Sketch
 ) -> None:
     """Adds the names of one layer's lines in one panel, moved apart, with leaders where they moved.
 
@@ -107,5 +108,5 @@ def draw_names(
         left = box.right + 2 * gap
         if abs(level - y) > 1.0 or box.right - x > 3.0:
             leader = np.array([[x + 1.0, y, left - 1.0, level]])
-            group.items.append(segments(leader, Stroke(block.type.color, 0.35)))
-        group.items.extend(block.placed(left, level - half, role="name"))
+            group.add([segments(leader, Stroke(block.type.color, 0.35))])
+        group.add(block.placed(left, level - half, role="name"))

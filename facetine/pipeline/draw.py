@@ -17,17 +17,18 @@ from facetine.grammar.theme import Theme
 from facetine.layers.base import PanelView
 from facetine.layers.look import Look
 from facetine.layers.values import readable, value_texts
+from facetine.pipeline.bands import Side
+from facetine.pipeline.body import PlacedPanel
 from facetine.pipeline.direct import DirectNames, draw_names
-from facetine.pipeline.guide import AxisTicks
 from facetine.pipeline.inks import needs_halo
-from facetine.pipeline.legend import draw_legends
+from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
-from facetine.pipeline.sheet import Layout, PanelPlace
-from facetine.scene.marks import Group, Region, Scene, Stroke, segments
+from facetine.scene.marks import Region, Scene, Stroke, segments
 from facetine.scene.markup import plain
-from facetine.scene.typeset import Block, TextStyle
+from facetine.scene.sketch import Sketch
+from facetine.scene.typeset import TextStyle
 
 
 def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct: list[DirectNames]) -> Scene:
@@ -41,9 +42,9 @@ def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct:
         direct: The layers whose lines are named at their ends.
     """
     theme, seed = sentence.theme, sentence.seed
-    root = Group("figure", "Figure", kind="figure")
-    scene = Scene(layout.width, layout.height, theme.ground, root)
-    _titles(layout, root)
+    root = Sketch("figure", "Figure", kind="figure")
+    for words in layout.titles:
+        words.draw(root)
     by_panel = [_panel_rows(run.table, len(layout.panels)) for run in runs]
     halos = [needs_halo(run, runs) for run in runs]
     for number, place in enumerate(layout.panels):
@@ -64,42 +65,27 @@ def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct:
             for names in direct:
                 if names.layer == run.number and len(rows):
                     _names(names, rows, place, scales, run.usual, layout, theme, group)
-        _axes(layout, place, axes, theme, group)
-        _second_axes(layout, place, axes, theme, group)
-        _heading(place, theme, group)
-    if layout.legends is not None and layout.legends.legends:
-        draw_legends(layout.legends, layout.legend_at, theme, layout.fonts.tick, root.group("legends", "Legends", kind="legend"))
-    return scene
+        for band in place.bands:
+            band.draw(group)
+        if place.heading is not None:
+            place.heading.draw(group)
+    layout.legends.draw(root)
+    return Scene(layout.width, layout.height, theme.ground, root.finished())
 
 
 def _names(
     names: DirectNames,
     rows: Columns,
-    place: PanelPlace,
+    place: PlacedPanel,
     scales: Scales,
     defaults: Mapping[str, Look],
     layout: Layout,
     theme: Theme,
-    into: Group,
+    into: Sketch,
 ) -> None:
     look = scales.looks["color"].look(rows["color"]) if "color" in rows else defaults["color"]
     moved = _in_points(rows, place.box, scales.under(place.panel))
     draw_names(names, moved, look, place.box, layout.fonts.text, theme.gap, place.box.bottom - layout.fonts.text.cap / 2, into)
-
-
-def _titles(layout: Layout, root: Group) -> None:
-    for name, said in (("title", layout.title), ("subtitle", layout.subtitle), ("note", layout.note)):
-        if said is not None:
-            block, top = said
-            root.group(name, name.capitalize(), kind="title").items.extend(block.placed(layout.left, top, role=name))
-    for name, said in (("x-title", layout.x_title), ("y-title", layout.y_title)):
-        if said is not None:
-            block, top = said
-            title = f"Title of the {name[0]} axis"
-            root.group(name, title, kind="title").items.extend(block.placed(layout.left, top, role="axis title"))
-    for block, top, right in layout.right_titles:
-        group = root.group("second-title", "Title of a second axis", kind="title")
-        group.items.extend(block.placed(right, top, 1.0, role="axis title"))
 
 
 def _panel_rows(table: Columns, panels: int) -> list[Columns]:
@@ -151,16 +137,17 @@ def _label_looks(run: LayerRun, source: LayerRun, own: dict[str, Look], rows: Co
 class _View(NamedTuple):
     """Where and how a layer is drawn."""
 
-    place: PanelPlace
+    place: PlacedPanel
     scales: Scales
     theme: Theme
     seed: int
     halo: bool
 
 
-def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Group) -> None:
+def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Sketch) -> None:
     order = run.number
-    layer, theme, axes, box = run.layer, view.theme, view.scales.under(view.place.panel), view.place.box
+    layer, theme = run.prepared.get(panel, run.layer), view.theme
+    axes, box = view.scales.under(view.place.panel), view.place.box
     clip = box if any(axis.window for axis in axes.values()) and not layer.drops_outside else None
     said = layer.name or f"{layer.verb.capitalize()}"
     group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip, kind="layer", layer=order)
@@ -179,9 +166,9 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     if run.horizontal:
         turned_box = Region(box.y, box.x, box.height, box.width)
         own = shared._replace(box=turned_box, up=1, x=up, y=across, slot=slots["y"])
-        group.items.extend(mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))
+        group.add(mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))
     else:
-        group.items.extend(layer.draw(rows, shared))
+        group.add(layer.draw(rows, shared))
     if layer.value_template is not None:
         small = style._replace(size=theme.value_text_size)
         texts = value_texts(layer, rows, shared, run.horizontal, small)
@@ -190,142 +177,25 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
             group
             if clip is None
             else into.group(f"values-{order + 1}-{layer.verb}", f"Values of {said}", kind="values", layer=order)
-        ).items.extend(texts)
+        ).add(texts)
 
 
-def _tick_places(axis: Axis, at: tuple[float, ...], box: Region) -> FloatArray:
-    share = axis.extent.share(np.array(at, float))
-    return box.x + share * box.width if axis.name == "x" else box.bottom - share * box.height
+def _ticks(place: PlacedPanel, side: Side) -> list[float]:
+    """Where the ticks of an axis are, in points."""
+    band = place.band(side)
+    found: list[float] = band.at(band.labels.ticks.at).tolist() if band is not None else []
+    return found
 
 
-def _hairlines(place: PanelPlace, axes: Mapping[str, Axis], theme: Theme, into: Group) -> None:
+def _hairlines(place: PlacedPanel, axes: Mapping[str, Axis], theme: Theme, into: Sketch) -> None:
     if theme.hairlines == "none" or not theme.axes:
         return
     box, ends = place.box, []
     if axes["y"].kind != "levels":
-        ends += [(box.x, y, box.right, y) for y in _tick_places(axes["y"], place.y_labels.ticks.at, box).tolist()]
+        ends += [(box.x, y, box.right, y) for y in _ticks(place, "left")]
     across_is_empty = not ends
     if (theme.hairlines == "both" or across_is_empty) and axes["x"].kind != "levels":
-        ends += [(x, box.y, x, box.bottom) for x in _tick_places(axes["x"], place.x_labels.ticks.at, box).tolist()]
+        ends += [(x, box.y, x, box.bottom) for x in _ticks(place, "below")]
     if ends:
         stroke = Stroke(theme.hairline_color, theme.hairline_width)
-        into.group("hairlines", "Hairlines", kind="hairlines").items.append(segments(np.array(ends), stroke))
-
-
-def _axes(layout: Layout, place: PanelPlace, axes: Mapping[str, Axis], theme: Theme, into: Group) -> None:
-    _x_axis(layout, place, axes["x"], theme, into.group("x-axis", "x axis", kind="axis"))
-    _y_axis(place, axes["y"], theme, into.group("y-axis", "y axis", kind="axis"))
-
-
-def _line_and_ticks(
-    axis: Axis, ticks: AxisTicks, box: Region, theme: Theme, group: Group, second: bool = False
-) -> tuple[FloatArray, float]:
-    """Draws the line from the first to the last tick, or to the limits that were said, with its ticks outwards.
-
-    Returns where the ticks are, and how long. An axis of categories has neither. A second axis stands on the other side
-    of the panel.
-    """
-    at = _tick_places(axis, ticks.at, box)
-    if axis.kind == "levels" or not len(at):
-        return at, 0.0
-    minor = _tick_places(axis, ticks.minor, box)
-    every, long = np.concatenate([at, minor]), theme.tick_length
-    ends_said = [end for end, said in zip((axis.extent.low, axis.extent.high), axis.stated, strict=True) if said]
-    reach = np.concatenate([every, _tick_places(axis, tuple(ends_said), box)])
-    # Along the axis and outwards from it, then turned to where the axis is.
-    ends = [(min(reach), 0.0, max(reach), 0.0)] if len(reach) > 1 else []
-    ends += [(place, 0.0, place, long) for place in at.tolist()]
-    ends += [(place, 0.0, place, 0.55 * long) for place in minor.tolist()]
-    lines = np.array(ends)
-    if axis.name == "x":
-        lines[:, [1, 3]] = box.y - lines[:, [1, 3]] if second else box.bottom + lines[:, [1, 3]]
-    else:
-        outwards = box.right + lines[:, [1, 3]] if second else box.x - lines[:, [1, 3]]
-        lines = np.column_stack([outwards[:, 0], lines[:, 0], outwards[:, 1], lines[:, 2]])
-    group.items.append(segments(lines, Stroke(theme.axis_color, theme.axis_width)))
-    return at, long
-
-
-def _second_axes(layout: Layout, place: PanelPlace, axes: Mapping[str, Axis], theme: Theme, into: Group) -> None:
-    """The same values in other units, above and at the right."""
-    box, top, right = place.box, layout.top_labels, layout.right_labels
-    if top is not None:
-        group = into.group("second-x-axis", "Second x axis", kind="axis")
-        at, long = _line_and_ticks(axes["x"], top.ticks, box, theme, group, second=True)
-        for x, block in zip(at.tolist() if place.shows_top else (), top.blocks, strict=False):
-            group.items.extend(block.placed(x, box.y - long - theme.gap - block.height + block.type.descent, 0.5, role="tick"))
-    if right is not None:
-        group = into.group("second-y-axis", "Second y axis", kind="axis")
-        at, long = _line_and_ticks(axes["y"], right.ticks, box, theme, group, second=True)
-        for y, block in zip(at.tolist() if place.shows_right else (), right.blocks, strict=False):
-            group.items.extend(block.placed(box.right + long + theme.gap, y - block.type.cap / 2, role="tick"))
-
-
-def _x_axis(layout: Layout, place: PanelPlace, axis: Axis, theme: Theme, group: Group) -> None:
-    labels = place.x_labels
-    box = place.box
-    at, long = _line_and_ticks(axis, labels.ticks, box, theme, group)
-    if place.shows_x:
-        top = box.bottom + long + layout.x_drop + theme.gap
-        drops = labels.drops or (0.0,) * len(labels.blocks)
-        for x, block, drop in zip(at.tolist(), labels.blocks, drops, strict=True):
-            _x_label(block, x, top + drop, labels.angle, group)
-        _outer_names(labels.outer, at, box.width / max(len(at), 1), top + labels.inner_height + theme.gap, theme, group)
-
-
-def _outer_names(
-    outer: tuple[tuple[int, int, Block], ...], at: FloatArray, slot: float, top: float, theme: Theme, group: Group
-) -> None:
-    """The names of the outer of crossed columns, each under a rule across what belongs to it."""
-    for first, last, block in outer:
-        left, right = sorted((float(at[first]), float(at[last])))
-        rule = np.array([[left - 0.42 * slot, top, right + 0.42 * slot, top]])
-        group.items.append(segments(rule, Stroke(theme.axis_color, theme.axis_width)))
-        group.items.extend(block.placed((left + right) / 2, top + theme.gap, 0.5, role="tick"))
-
-
-def _outer_sides(
-    outer: tuple[tuple[int, int, Block], ...], at: FloatArray, slot: float, right: float, theme: Theme, group: Group
-) -> None:
-    """Likewise beside the y axis."""
-    for first, last, block in outer:
-        low, high = sorted((float(at[first]), float(at[last])))
-        rule = np.array([[right, low - 0.42 * slot, right, high + 0.42 * slot]])
-        group.items.append(segments(rule, Stroke(theme.axis_color, theme.axis_width)))
-        group.items.extend(block.placed(right - theme.gap, (low + high) / 2 - block.type.cap / 2, 1.0, role="tick"))
-
-
-def _x_label(block: Block, x: float, top: float, angle: float, group: Group) -> None:
-    if angle == 0:
-        group.items.extend(block.placed(x, top, 0.5, role="tick"))
-        return
-    # Turned labels read upwards and end at the axis; their lines stand side by side around the tick.
-    middle = (len(block.lines) - 1) / 2
-    for number, runs in enumerate(block.lines):
-        shifted = x + (number - middle) * block.type.leading + block.type.cap / 2
-        line = Block((runs,), (block.widths[number],), block.type)
-        for text in line.placed(shifted, top - block.type.cap, 1.0, angle, "tick"):
-            group.items.append(text)
-
-
-def _y_axis(place: PanelPlace, axis: Axis, theme: Theme, group: Group) -> None:
-    labels = place.y_labels
-    box = place.box
-    at, long = _line_and_ticks(axis, labels.ticks, box, theme, group)
-    if place.shows_y:
-        right = box.x - long - theme.gap
-        for y, block in zip(at.tolist(), labels.blocks, strict=True):
-            height = block.type.cap + (len(block.lines) - 1) * block.type.leading
-            group.items.extend(block.placed(right, y - height / 2, 1.0, role="tick"))
-        slot = box.height / max(len(at), 1)
-        _outer_sides(labels.outer, at, slot, right - labels.inner_width - theme.gap, theme, group)
-
-
-def _heading(place: PanelPlace, theme: Theme, into: Group) -> None:
-    if place.heading is None:
-        return
-    group = into.group("heading", "Heading", kind="heading")
-    top = place.heading_top
-    rule = np.array([[place.box.x, top - theme.gap, place.box.x + min(14.0, place.box.width), top - theme.gap]])
-    group.items.append(segments(rule, Stroke(theme.text_color, 2 * theme.axis_width)))
-    group.items.extend(place.heading.placed(place.box.x, top, role="heading"))
+        into.group("hairlines", "Hairlines", kind="hairlines").add([segments(np.array(ends), stroke)])

@@ -12,38 +12,32 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.grammar.theme import Theme
-from facetine.pipeline.guide import AxisTicks, axis_ticks
 from facetine.pipeline.settle import Axis
+from facetine.pipeline.ticks import AxisTicks, axis_ticks
 from facetine.scene.typeset import Block, TextStyle, set_text
 
 # Turned names stand a line apart; where not even every fourth has that, nothing else helps.
 _HOPELESS = 4
 
 
-class XLabels(NamedTuple):
-    """Labels under the x axis as they are set."""
+class Labels(NamedTuple):
+    """Labels of an axis as they are set, below, above or beside a panel."""
 
     ticks: AxisTicks
     blocks: tuple[Block, ...]
-    angle: float
+    depth: float
+    """How far they reach away from the panel, in points, from where the first of them begins."""
+    angle: float = 0.0
     """0, or 90 where they are turned."""
-    height: float
     outer: tuple[tuple[int, int, Block], ...] = ()
-    """For crossed columns: first and last tick, and the name below them."""
-    inner_height: float = 0.0
+    """For crossed columns: first and last tick, and the name behind them."""
+    inner_depth: float = 0.0
+    """How far the names of the inner columns reach, where there are outer ones."""
     drops: tuple[float, ...] = ()
     """How much lower each label stands, where they stand in two rows."""
 
 
-class Side(NamedTuple):
-    """Labels beside the y axis."""
-
-    ticks: AxisTicks
-    blocks: tuple[Block, ...]
-    width: float
-    outer: tuple[tuple[int, int, Block], ...] = ()
-    """For crossed columns: first and last tick, and the name beside them."""
-    inner_width: float = 0.0
+NO_LABELS = Labels(AxisTicks((), ()), (), 0.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,10 +55,10 @@ class LabelFitter:
     height: float
     """Of the sheet, or its width where it has none yet."""
 
-    def x_labels(self, panel_width: float) -> XLabels:
+    def x_labels(self, panel_width: float) -> Labels:
         """Those under the x axis of a panel."""
         if not self.theme.axes:
-            return XLabels(AxisTicks((), ()), (), 0.0, 0.0)
+            return NO_LABELS
         if self.axis.kind == "levels":
             return self._nested(self._level_labels(panel_width), panel_width)
         axis = self.axis
@@ -74,17 +68,17 @@ class LabelFitter:
     def _gap(self) -> float | None:
         return self.theme.panel_gap if self.columns > 1 else None
 
-    def number_labels(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_width: float) -> XLabels:
+    def number_labels(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_width: float) -> Labels:
         """As many ticks as have room for their labels on one line; where they were said, every second, third, … label."""
         axis, type_ = self.axis, self.type
         least = 0.7 * type_.size
         wanted = max(2, min(9, int(panel_width / (4.2 * type_.size))))
-        best: XLabels | None = None
+        best: Labels | None = None
         for count in range(wanted, 1, -1):
             ticks = ticks_for(count)
             blocks = tuple(set_text(label, type_) for label in ticks.labels)
             height = max((block.height for block in blocks), default=0.0)
-            best = XLabels(ticks, blocks, 0.0, height)
+            best = Labels(ticks, blocks, height)
             if not _collide(axis, ticks, blocks, panel_width, least, self._gap):
                 return best
             if said:
@@ -92,7 +86,7 @@ class LabelFitter:
         assert best is not None
         return _thinned(axis, best, panel_width, least, self._gap)
 
-    def _nested(self, labels: XLabels, panel_width: float) -> XLabels:
+    def _nested(self, labels: Labels, panel_width: float) -> Labels:
         """Adds the names of the outer of crossed columns, below a rule under the names of the inner ones."""
         axis = self.axis
         if not axis.outer or len(labels.blocks) != len(axis.outer):
@@ -103,9 +97,9 @@ class LabelFitter:
             for first, last, name in _runs(axis.outer)
         )
         deep = max(block.height for _, _, block in outer)
-        return labels._replace(outer=outer, inner_height=labels.height, height=labels.height + 2 * self.theme.gap + deep)
+        return labels._replace(outer=outer, inner_depth=labels.depth, depth=labels.depth + 2 * self.theme.gap + deep)
 
-    def _level_labels(self, panel_width: float) -> XLabels:
+    def _level_labels(self, panel_width: float) -> Labels:
         """Category labels: on one line, else wrapped, else in two rows, else turned, else only some of them."""
         axis, type_ = self.axis, self.type
         ticks = axis_ticks(axis, 0)
@@ -116,16 +110,16 @@ class LabelFitter:
             # So many names that only some have room however they are set: only these are measured.
             few = AxisTicks(ticks.at[::every], ticks.labels[::every])
             upright = tuple(set_text(label, type_) for label in few.labels)
-            return XLabels(few, upright, 90.0, max(block.width for block in upright))
+            return Labels(few, upright, max(block.width for block in upright), 90.0)
         level = tuple(set_text(label, type_) for label in ticks.labels)
         height = max((block.height for block in level), default=0.0)
         if all(block.width <= slot for block in level):
-            return XLabels(ticks, level, 0.0, height)
+            return Labels(ticks, level, height)
         longest = max(_longest_word(label, type_) for label in ticks.labels)
         if longest <= slot:
             wrapped = tuple(set_text(label, type_, round(slot, 2)) for label in ticks.labels)
             if max(len(block.lines) for block in wrapped) <= 3:
-                return XLabels(ticks, wrapped, 0.0, max(block.height for block in wrapped))
+                return Labels(ticks, wrapped, max(block.height for block in wrapped))
         two = self._in_two_rows(ticks, level, panel_width)
         if two is not None:
             return two
@@ -142,9 +136,9 @@ class LabelFitter:
             ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
             turned = turned[::every]
             depth = max(block.width for block in turned)
-        return XLabels(ticks, turned, 90.0, depth)
+        return Labels(ticks, turned, depth, 90.0)
 
-    def _in_two_rows(self, ticks: AxisTicks, level: tuple[Block, ...], panel_width: float) -> XLabels | None:
+    def _in_two_rows(self, ticks: AxisTicks, level: tuple[Block, ...], panel_width: float) -> Labels | None:
         """Every second label a row lower, where that keeps all of them apart; None where it does not."""
         axis, type_ = self.axis, self.type
         least = 0.7 * type_.size
@@ -158,12 +152,12 @@ class LabelFitter:
         at = axis.extent.share(_array(ticks.at)) * panel_width
         lower = int(level[0].width / 2 - float(at.min()) <= self.theme.gap)
         drops = tuple(type_.leading * ((number + lower + 1) % 2) for number in range(len(level)))
-        return XLabels(ticks, level, 0.0, level[0].height + type_.leading, drops=drops)
+        return Labels(ticks, level, level[0].height + type_.leading, drops=drops)
 
-    def y_labels(self, panel_height: float) -> Side:
+    def y_labels(self, panel_height: float) -> Labels:
         """Those beside the y axis of a panel."""
         if not self.theme.axes:
-            return Side(AxisTicks((), ()), (), 0.0)
+            return NO_LABELS
         axis, type_ = self.axis, self.type
         if axis.kind == "levels":
             ticks = axis_ticks(axis, 0)
@@ -173,15 +167,15 @@ class LabelFitter:
             if every > 1:
                 ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
                 blocks = blocks[::every]
-            side = Side(ticks, blocks, max((block.width for block in blocks), default=0.0))
+            side = Labels(ticks, blocks, max((block.width for block in blocks), default=0.0))
             if not axis.outer or len(blocks) != len(axis.outer):
                 return side
             outer = tuple((first, last, set_text(name, type_, limit)) for first, last, name in _runs(axis.outer))
             wide = max(block.width for _, _, block in outer)
-            return side._replace(outer=outer, inner_width=side.width, width=side.width + 2 * self.theme.gap + wide)
+            return side._replace(outer=outer, inner_depth=side.depth, depth=side.depth + 2 * self.theme.gap + wide)
         return self.number_side(lambda count: axis_ticks(axis, count), axis.spec.ticks is not None, panel_height)
 
-    def number_side(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_height: float) -> Side:
+    def number_side(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_height: float) -> Labels:
         """As many ticks as have room for their labels above each other."""
         axis, type_ = self.axis, self.type
         wanted = max(2, min(9, int(panel_height / (3.6 * type_.size)) + 1))
@@ -194,7 +188,7 @@ class LabelFitter:
             if every == 1:
                 break
         ticks = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
-        return Side(ticks, blocks[::every], max((block.width for block in blocks[::every]), default=0.0))
+        return Labels(ticks, blocks[::every], max((block.width for block in blocks[::every]), default=0.0))
 
     def _every(self, blocks: tuple[Block, ...], panel_height: float) -> int:
         if not blocks:
@@ -256,11 +250,11 @@ def _all_apart(at: FloatArray, blocks: tuple[Block, ...]) -> int:
     return len(blocks)
 
 
-def _thinned(axis: Axis, labels: XLabels, width: float, least: float, gap: float | None) -> XLabels:
+def _thinned(axis: Axis, labels: Labels, width: float, least: float, gap: float | None) -> Labels:
     """Every second, third, … label where even two ticks are too many for their texts."""
     ticks, blocks = labels.ticks, labels.blocks
     for every in range(1, len(blocks) + 1):
         kept = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
         if not _collide(axis, kept, blocks[::every], width, least, gap):
-            return XLabels(kept, blocks[::every], 0.0, labels.height)
+            return Labels(kept, blocks[::every], labels.depth)
     return labels

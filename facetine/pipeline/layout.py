@@ -7,390 +7,247 @@ the x axis, the note. All of it starts at the left edge of the first panel.
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
-
-import numpy as np
+from dataclasses import dataclass
 
 from facetine.core.geometry.tracks import TooSmallError
 from facetine.errors import ExportError
 from facetine.findings import Findings
 from facetine.grammar.lengths import LARGEST
-from facetine.pipeline.labels import LabelFitter, Side, XLabels
+from facetine.grammar.theme import Theme
+from facetine.pipeline.body import Body, Rooms, body_of
+from facetine.pipeline.boxes import PlacedWords, Words
 from facetine.pipeline.legend import LegendPlan, plan_legends
-from facetine.pipeline.panels import AxisKey, Panel, outermost
-from facetine.pipeline.settle import Axis
-from facetine.pipeline.sheet import Layout, PanelPlace, Request, fonts_of
+from facetine.pipeline.placed import Layout
+from facetine.pipeline.sheet import Fonts, Request, fonts_of
 from facetine.pipeline.stack import Line, Stack
 from facetine.scene.marks import Region
-from facetine.scene.typeset import Block, TextStyle, balanced
 
-_LEAST_PANEL = 12.0
-_RATIO = 0.7
+_ROUNDS = 16
+_FREE = 4
+"""Rounds in which rooms may shrink; after them they only grow, which ends since the sheet does."""
 
 
 def lay_out(request: Request, findings: Findings) -> Layout:
     """Measures all parts and places them.
 
     The width of the y labels depends on the height of the panels, which depends on how titles wrap, which depends on
-    the width of the y labels; a few rounds settle it.
+    the width of the y labels; a few rounds settle it. From the fifth one on each round needs more room than the one
+    before it, or is the last.
 
     Raises:
         ExportError: The sheet is too small for what must stand on it.
     """
-    return _Layouter(request, findings).run()
+    body = body_of(request)
+    rooms = _first_rooms(body)
+    for turn in range(_ROUNDS):
+        measured = _measured(request, body, rooms)
+        needed = measured.body.rooms(measured.beside)
+        if turn >= _FREE:
+            needed = needed.most(rooms)
+        if needed.near(rooms):
+            break
+        rooms, body = needed, measured.body
+    _say_unnamed(measured.body, findings)
+    return _placed(request, measured)
 
 
-class _Layouter:
-    """The rounds of measuring; what is found in one is the guess of the next."""
+@dataclass(frozen=True, slots=True)
+class _Measured:
+    """What one round finds."""
 
-    def __init__(self, request: Request, findings: Findings) -> None:
-        self.request = request
-        self.theme = request.theme
-        self.findings = findings
-        self.fonts = fonts_of(request.theme)
-        self.count = len(request.panels)
-        self.columns = max(panel.columns.stop for panel in request.panels)
-        self.rows = max(panel.rows.stop for panel in request.panels)
-        self.x, self.y = request.scales.first("x"), request.scales.first("y")
-        theme = self.theme
-        bare = theme.tick_length + theme.gap
-        self.left = theme.margin + 2.4 * theme.text_size + bare
-        self.right = theme.margin
-        self.panel_width = self.panel_height = 0.0
-        self.beside = 0.0
-        """Room for the labels of a second y axis."""
-        self.axes = request.scales.axes
-        self.fitters = {key: self._fitter(axis) for key, axis in self.axes.items()}
-        self.x_labels: dict[AxisKey, XLabels] = {}
-        self.y_labels: dict[AxisKey, Side] = {}
-        self.shown = outermost(request.panels)
-        self.bands = [0.0] * self.columns
-        """Room for labels at the left of the panels of each column but the first, which has it in `left`."""
-        self.top_labels: XLabels | None = None
-        self.right_labels: Side | None = None
-        self.seconds = request.seconds
-        self.legend_plan = LegendPlan()
-
-    def _fitter(self, axis: Axis) -> LabelFitter:
-        request = self.request
-        return LabelFitter(axis, self.theme, self.fonts.tick, self.columns, request.width, request.height or request.width)
-
-    def run(self) -> Layout:
-        """Rounds until the margins stand still, then the placing."""
-        for turn in range(16):
-            self._plan_legends()
-            columns = self._columns()
-            width = self.panel_width = columns.size("panel 0")
-            frame = self._measured(width)
-            needed = (*self._margins(width), self._labels_beside(), *self._bands())
-            before = (self.left, self.right, self.beside, *self.bands)
-            if turn >= 4:
-                # Two layouts can lead to each other; from here on, room for labels is only added.
-                needed = tuple(map(max, needed, before))
-            if all(abs(now - then) < 0.05 for now, then in zip(needed, before, strict=True)):
-                break
-            self.left, self.right, self.beside, *self.bands = needed
-        return self._place(columns, frame)
-
-    def _measured(self, width: float) -> _Frame:
-        """All labels for panels of a width, and the heights that follow from them."""
-        self.x_labels = {key: self.fitters[key].x_labels(width) for key in self.axes if key.axis == "x"}
-        if "x" in self.seconds:
-            second = self.seconds["x"]
-            self.top_labels = self._fitter(self.x).number_labels(second.ticks, second.spec.ticks is not None, width)
-        frame = self._frame(width)
-        self.panel_height = frame.rows.size("panel 0")
-        self.y_labels = {key: self.fitters[key].y_labels(self.panel_height) for key in self.axes if key.axis == "y"}
-        if "y" in self.seconds:
-            second = self.seconds["y"]
-            self.right_labels = self._fitter(self.y).number_side(second.ticks, second.spec.ticks is not None, self.panel_height)
-        return frame
-
-    def _plan_legends(self) -> None:
-        room = self.request.width - self.left - self.theme.margin
-        height = self.request.height or self.request.width * 0.7
-        self.legend_plan = plan_legends(self.request.legends, self.theme, self.fonts.text, self.fonts.tick, room, height)
-
-    def _beside(self) -> float:
-        """Room that a legend at the right takes."""
-        plan = self.legend_plan
-        beside = plan.width + self.theme.block_gap * 1.5 if plan.place == "right" else 0.0
-        return beside + self.request.names + self.beside
-
-    def _labels_beside(self) -> float:
-        """Room for the labels of a second y axis."""
-        if self.right_labels is None:
-            return 0.0
-        return self.right_labels.width + self.theme.gap + self.theme.tick_length
-
-    def _columns(self) -> Line:
-        """From the left: labels, panels with gaps between, and what stands beside them."""
-        stack = Stack()
-        stack.add("left", self.left)
-        for column in range(self.columns):
-            if column:
-                stack.add(f"gap {column}", self.theme.panel_gap)
-                stack.add(f"labels {column}", self.bands[column])
-            stack.add(f"panel {column}", _LEAST_PANEL, 1.0)
-        stack.add("right", self.right + self._beside())
-        try:
-            return stack.placed(self.request.width)
-        except TooSmallError as problem:
-            raise self._too_small("width", problem.needed) from None
-
-    def _too_small(self, side: str, needed: float) -> ExportError:
-        millimetres = math.ceil(needed / 72 * 25.4 / 5) * 5
-        return ExportError(
-            f"figure.export: the {side} is too small for the figure's texts and {self.count} "
-            f"panel{'s' if self.count != 1 else ''}",
-            f'{side}="{millimetres} mm" would do; or a smaller text_size, or shorter titles',
-        )
-
-    def _margins(self, panel_width: float) -> tuple[float, float]:
-        """Room left and right of the panels for labels, also those that reach beyond their tick."""
-        theme = self.theme
-        left, right = theme.margin + self._side(0), theme.margin
-        for upper, axis in ((self.top_labels, self.x), *((self.x_labels[key], self.axes[key]) for key in self.x_labels)):
-            if upper is None:
-                continue
-            at = axis.extent.share(np.array(upper.ticks.at, float)) * panel_width
-            for block, x in zip(upper.blocks, at.tolist(), strict=True):
-                # Turned, a line is centered by its capitals, and its descent stands over.
-                half = (block.height + block.type.descent if upper.angle else block.width) / 2
-                left = max(left, theme.margin + half - x)
-                right = max(right, theme.margin + x + half - panel_width)
-        return left, max(theme.margin, right - self._beside())
-
-    def _side(self, column: int) -> float:
-        """Room for the labels of the y axes of a column of panels."""
-        theme, room = self.theme, 0.0
-        for panel in self.request.panels:
-            if panel.columns.start == column and panel.number in self.shown[1]:
-                labels = self.y_labels[panel.y]
-                ticks = theme.tick_length if self.axes[panel.y].kind != "levels" else 0.0
-                room = max(room, labels.width + theme.gap + ticks if labels.blocks else theme.gap)
-        return room
-
-    def _bands(self) -> list[float]:
-        return [0.0, *(self._side(column) for column in range(1, self.columns))]
-
-    def _wrapped(self, text: str, type_: TextStyle, width: float) -> Block:
-        return balanced(text, type_, round(width, 2))
-
-    def _frame(self, panel_width: float) -> _Frame:
-        """What is written around the panels, and the rows of everything from the top down."""
-        texts = self._texts(panel_width)
-        x_drop = self._drop()
-        stack = Stack()
-        self._add_above(stack, texts)
-        self._add_panels(stack, texts, panel_width, x_drop)
-        theme, plan = self.theme, self.legend_plan
-        ticks = theme.tick_length if self.x.kind != "levels" and theme.axes else 0.0
-        deepest = max((labels.height for labels in self.x_labels.values() if labels.blocks), default=0.0)
-        stack.add("below", ticks + (x_drop + deepest + theme.gap if deepest else 0.0))
-        stack.add("x title", texts.x_title.height + theme.gap if texts.x_title.lines else 0.0)
-        note = texts.note.height + theme.block_gap if texts.note.lines else 0.0
-        stack.add("note", note)
-        stack.add("bottom", theme.margin)
-        if plan.place == "right":
-            stack.need("legend", "bottom", plan.height + note + theme.margin)
-        try:
-            rows = stack.placed(self.request.height)
-        except TooSmallError as problem:
-            raise self._too_small("height", problem.needed) from None
-        if rows.length > LARGEST:
-            metres = f"{rows.length / 72 * 0.0254:,.1f} m high, more than {LARGEST / 72 * 0.0254:.2f} m"
-            raise ExportError(
-                f"figure.export: the sheet would be {metres}",
-                "height= says another one; .facet(per_row=…) sets more panels beside each other; .keep(…) leaves categories out",
-            )
-        return _Frame(texts, rows, x_drop)
-
-    def _texts(self, panel_width: float) -> _Texts:
-        """Everything written but labels, wrapped at the room it has."""
-        request, theme, fonts = self.request, self.theme, self.fonts
-        room = request.width - self.left - theme.margin
-        beside = room - self._beside()
-        y_title, right_titles = self._upper_titles(beside + self.beside)
-        return _Texts(
-            self._wrapped(request.title, fonts.title, room),
-            self._wrapped(request.subtitle, fonts.quiet, room),
-            self._wrapped(request.note, fonts.tick, room),
-            self._wrapped(self.x.title if theme.axes else "", fonts.text, beside),
-            y_title,
-            tuple(right_titles),
-            tuple(
-                self._wrapped(text, fonts.heading, panel_width) for panel in request.panels if (text := panel.heading) is not None
-            ),
-        )
-
-    def _add_above(self, stack: Stack, texts: _Texts) -> None:
-        """Tracks above the panels."""
-        theme, plan = self.theme, self.legend_plan
-        stack.add("top", theme.margin)
-        for name, block, after in (("title", texts.title, theme.gap * 1.2), ("subtitle", texts.subtitle, theme.gap)):
-            stack.add(name, block.height + after if block.lines else 0.0)
-        stack.add("under titles", theme.block_gap - theme.gap if texts.title.lines or texts.subtitle.lines else 0.0)
-        stack.add("legend", plan.height + theme.block_gap if plan.place == "top" and plan.height else 0.0)
-        upper = texts.headings or self.top_labels
-        for number, block in enumerate(texts.right_titles):
-            # The first stands beside the title of the y axis.
-            line = max(block.height, texts.y_title.height if number == 0 else 0.0)
-            stack.add("second title" if number else "y title", line + theme.gap * (1.6 if upper else 1.8))
-        if not texts.right_titles:
-            bare = 0.0 if texts.headings else 0.35 * theme.tick_text_size
-            titled = texts.y_title.height + theme.gap * (1.6 if texts.headings else 1.8)
-            stack.add("y title", titled if texts.y_title.lines else bare)
-
-    def _add_panels(self, stack: Stack, texts: _Texts, panel_width: float, x_drop: float) -> None:
-        """Tracks of the rows of panels, each under its headings."""
-        theme = self.theme
-        heading = max((block.height for block in texts.headings), default=0.0) + 2 * theme.gap if texts.headings else 0.0
-        if texts.headings and "x" in self.seconds:
-            heading += theme.tick_length
-        # Within a column of panels, the ticks of the upper ones stand in the gap.
-        ticks = self.x.kind != "levels" and theme.axes and self.rows > 1
-        between = theme.panel_gap + (theme.tick_length if ticks else 0.0)
-        least = _LEAST_PANEL if self.request.height is not None else self._natural_height(panel_width)
-        for row in range(self.rows):
-            if row:
-                stack.add(f"between {row}", between + self._below(row - 1, x_drop))
-            stack.add(f"heading {row}", heading)
-            if row == 0:
-                # The labels of a second x axis stand between the heading and the panel.
-                labels = self.top_labels
-                stack.add("upper", labels.height + theme.gap + theme.tick_length if labels is not None else 0.0)
-            stack.add(f"panel {row}", least, 1.0)
-
-    def _below(self, row: int, x_drop: float) -> float:
-        """Room for the labels of x axes that end within the grid: below a row whose panels have their own."""
-        if len(self.x_labels) == 1:
-            return 0.0
-        own = [self.x_labels[panel.x] for panel in self.request.panels if panel.rows.start == row]
-        deepest = max((labels.height for labels in own if labels.blocks), default=0.0)
-        return deepest + x_drop + self.theme.gap if deepest else 0.0
-
-    def _drop(self) -> float:
-        """How much of the room under the panels labels of the y axis take before those of the x axis."""
-        ticks = self.theme.tick_length if self.x.kind != "levels" and self.theme.axes else 0.0
-        hanging = (self._hanging(panel) for panel in self.request.panels if panel.number in self.shown[1])
-        return max(0.0, max(hanging, default=0.0) - ticks)
-
-    def _hanging(self, panel: Panel) -> float:
-        """How far the lowest label of a y axis reaches below the panel, where a label of the x axis comes under it."""
-        side, labels = self.y_labels.get(panel.y), self.x_labels.get(panel.x)
-        x, y = self.axes[panel.x], self.axes[panel.y]
-        if side is None or labels is None or not labels.blocks or labels.angle or y.kind == "levels":
-            return 0.0
-        across = x.extent.share(np.array(labels.ticks.at, float)) * self.panel_width
-        left = min(place - block.width / 2 for place, block in zip(across.tolist(), labels.blocks, strict=True))
-        if left > -(self.theme.gap + self.theme.tick_length):
-            return 0.0
-        at = y.extent.share(np.array(side.ticks.at, float)) * self.panel_height
-        return max(block.height / 2 - place for place, block in zip(at.tolist(), side.blocks, strict=True)) if len(at) else 0.0
-
-    def _upper_titles(self, room: float) -> tuple[Block, list[Block]]:
-        """The title of the y axis, and those of second axes; side by side where they fit, else in half of the room each."""
-        type_, title = self.fonts.text, self.y.title if self.theme.axes else ""
-        said = [self.seconds[name].spec.title for name in ("y", "x") if name in self.seconds]
-        titles = [text for text in said if text]
-        left = self._wrapped(title, type_, room)
-        if not titles:
-            return left, []
-        rights = [self._wrapped(text, type_, room) for text in titles]
-        if left.lines and left.width + rights[0].width + 2 * type_.size > room:
-            left, rights[0] = self._wrapped(title, type_, 0.47 * room), self._wrapped(titles[0], type_, 0.47 * room)
-        return left, rights
-
-    def _natural_height(self, panel_width: float) -> float:
-        """A height that suits the width and the number of categories."""
-        height = max(panel_width * _RATIO, 4 * self.fonts.tick.size, _LEAST_PANEL)
-        if self.y.kind == "levels":
-            each = 1.45 * self.fonts.tick.size
-            count = max(len(self.y.labels), 2)
-            height = max(count * each, min(height, count * 2.6 * each))
-        return height
-
-    def _say_unnamed(self) -> None:
-        """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
-        mends = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
-        said: set[tuple[str, str]] = set()
-        ticks_of = {key: labels.ticks for key, labels in self.x_labels.items()}
-        ticks_of |= {key: labels.ticks for key, labels in self.y_labels.items()}
-        for key, ticks in ticks_of.items():
-            axis = self.axes[key]
-            named = len(ticks.at)
-            if axis.kind == "levels" and self.theme.axes and 0 < named < len(axis.labels) and (axis.name, "names") not in said:
-                said.add((axis.name, "names"))
-                every = _ordinal(math.ceil(len(axis.labels) / named))
-                self.findings.add(
-                    "names-left-out",
-                    f"figure.scale({axis.name!r})",
-                    f"{len(axis.labels)} categories on {axis.name} leave room for the name of every {every} one only",
-                    mends[axis.name],
-                )
-            if ticks.thinned and (axis.name, "ticks") not in said:
-                said.add((axis.name, "ticks"))
-                self.findings.add(
-                    "ticks-thinned",
-                    f"figure.scale({axis.name!r})",
-                    f"ticks whose labels would be the same in the format {axis.spec.format!r} are left out",
-                    "a format with more digits tells them apart",
-                )
-
-    def _place(self, columns: Line, frame: _Frame) -> Layout:
-        theme, rows = self.theme, frame.rows
-        self._say_unnamed()
-        layout = Layout(self.request.width, rows.length, self.fonts, self.left)
-        layout.legends = self.legend_plan
-        layout.x_drop = frame.x_drop
-        layout.top_labels, layout.right_labels = self.top_labels, self.right_labels
-        right = columns.end(f"panel {self.columns - 1}")
-        for number, block in enumerate(frame.texts.right_titles):
-            beside = self.beside if number == 0 and self.right_labels is not None else 0.0
-            layout.right_titles.append((block, rows.start("second title" if number else "y title"), right + beside))
-        for name, block in (("title", frame.texts.title), ("subtitle", frame.texts.subtitle), ("y_title", frame.texts.y_title)):
-            if block.lines:
-                setattr(layout, name, (block, rows.start(name.replace("_", " "))))
-        for number, panel in enumerate(self.request.panels):
-            across, down = f"panel {panel.columns.start}", f"panel {panel.rows.start}"
-            box = Region(columns.start(across), rows.start(down), columns.size(across), rows.size(down))
-            heading = frame.texts.headings[number] if frame.texts.headings else None
-            top = rows.start(f"heading {panel.rows.start}") + theme.gap
-            labels = self.x_labels[panel.x], self.y_labels[panel.y]
-            layout.panels.append(PanelPlace(panel, box, *labels, heading, top, *(number in side for side in self.shown)))
-        if frame.texts.x_title.lines:
-            layout.x_title = (frame.texts.x_title, rows.start("x title") + theme.gap)
-        if frame.texts.note.lines:
-            layout.note = (frame.texts.note, rows.start("bottom") - frame.texts.note.height)
-        if self.legend_plan.place == "right":
-            layout.legend_at = (self.request.width - theme.margin - self.legend_plan.width, rows.start("legend"))
-        else:
-            layout.legend_at = (self.left, rows.start("legend"))
-        return layout
-
-
-class _Texts(NamedTuple):
-    """What is written around the panels."""
-
-    title: Block
-    subtitle: Block
-    note: Block
-    x_title: Block
-    y_title: Block
-    right_titles: tuple[Block, ...]
-    """Of second axes: that of y, then that of x."""
-    headings: tuple[Block, ...]
-
-
-class _Frame(NamedTuple):
-    """What is found in one round."""
-
-    texts: _Texts
+    body: Body
+    legends: LegendPlan
+    words: _Written
+    columns: Line
     rows: Line
-    """The tracks from the top down."""
-    x_drop: float
-    """Room that labels of the y axis take before those of the x axis."""
+    beside: float
+    """Room at the right of the last column of panels and its bands, without the margin."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Written:
+    """What is written around the panels, with the width at which it is wrapped."""
+
+    title: tuple[Words, float]
+    subtitle: tuple[Words, float]
+    note: tuple[Words, float]
+    x_title: tuple[Words, float]
+    y_title: tuple[Words, float]
+    right_titles: tuple[tuple[Words, float], ...]
+    """Of second axes: that of y, then that of x."""
+
+
+def _height(said: tuple[Words, float]) -> float:
+    words, width = said
+    return words.measure("y", width).natural
+
+
+def _first_rooms(body: Body) -> Rooms:
+    """A guess: numbers of a few digits beside the first column."""
+    theme, none = body.theme, (0.0,) * body.columns
+    return Rooms((2.4 * theme.text_size + theme.tick_length + theme.gap, *none[1:]), none, 0.0)
+
+
+def _measured(request: Request, body: Body, rooms: Rooms) -> _Measured:
+    """All tracks, with rooms beside the panels as they were found before."""
+    theme, fonts = request.theme, fonts_of(request.theme)
+    room = request.width - (theme.margin + rooms.left[0]) - theme.margin
+    plan = plan_legends(request.legends, theme, fonts.text, fonts.tick, room, request.height or request.width * 0.7)
+    legend = plan.width + theme.block_gap * 1.5 if plan.side == "right" else 0.0
+    outside = legend + request.names
+    stack = Stack()
+    stack.add("margin", theme.margin)
+    body.add_columns(stack, rooms)
+    stack.add("outside", outside + rooms.over)
+    stack.add("right margin", theme.margin)
+    columns = _tracks(stack, request, "width")
+    width = columns.size("panel 0")
+    body = body.across(width)
+    beside = outside + rooms.right[-1]
+    words = _written(request, fonts, room, room - beside, rooms.right[-1])
+    rows = _rows(request, body, plan, words, width)
+    return _Measured(body.down(rows.size("panel 0")), plan, words, columns, rows, beside)
+
+
+def _tracks(stack: Stack, request: Request, side: str) -> Line:
+    """The tracks at their places.
+
+    Raises:
+        ExportError: They don't fit; the message says the size that would do.
+    """
+    try:
+        return stack.placed(request.width if side == "width" else request.height)
+    except TooSmallError as problem:
+        millimetres, count = math.ceil(problem.needed / 72 * 25.4 / 5) * 5, len(request.panels)
+        raise ExportError(
+            f"figure.export: the {side} is too small for the figure's texts and {count} panel{'s' if count != 1 else ''}",
+            f'{side}="{millimetres} mm" would do; or a smaller text_size, or shorter titles',
+        ) from None
+
+
+def _written(request: Request, fonts: Fonts, room: float, inner: float, labels: float) -> _Written:
+    """All titles and the note with the widths that they have.
+
+    Args:
+        request: What they say.
+        fonts: How they are set.
+        room: From the left edge of the panels to the right margin.
+        inner: To the right edge of the panels.
+        labels: Room for labels at the right of the panels.
+    """
+    axes = request.theme.axes
+    x_title, y_title = (request.scales.first(axis).title if axes else "" for axis in ("x", "y"))
+    seconds = {key.axis: second.spec.title for key, second in request.seconds.items()}
+    right = [seconds[axis] for axis in ("y", "x") if seconds.get(axis)]
+
+    def words(text: str, name: str) -> Words:
+        return Words(text, fonts.text, f"{name}-title", f"Title of the {name} axis", "axis title")
+
+    first, wide, narrow = words(y_title, "y"), inner + labels, 0.47 * (inner + labels)
+    others = [Words(text, fonts.text, "second-title", "Title of a second axis", "axis title", 1.0) for text in right]
+    left, widths = (first, wide), [wide] * len(others)
+    if y_title and others and first.block(wide).width + others[0].block(wide).width + 2 * fonts.text.size > wide:
+        # Side by side where they fit, else in about half of the room each.
+        left, widths[0] = (first, narrow), narrow
+    return _Written(
+        (Words(request.title, fonts.title, "title", "Title", "title"), room),
+        (Words(request.subtitle, fonts.quiet, "subtitle", "Subtitle", "subtitle"), room),
+        (Words(request.note, fonts.tick, "note", "Note", "note"), room),
+        (words(x_title, "x"), inner),
+        left,
+        tuple(zip(others, widths, strict=True)),
+    )
+
+
+def _rows(request: Request, body: Body, plan: LegendPlan, words: _Written, width: float) -> Line:
+    """From the top down: titles, legends, the body, the title of the x axis, the note.
+
+    Raises:
+        ExportError: They don't fit, or the sheet would be higher than any may be.
+    """
+    theme, stack = request.theme, Stack()
+    _add_above(stack, theme, body, plan, words)
+    body.add_rows(stack, width, natural=request.height is None)
+    x_title, note = _height(words.x_title), _height(words.note)
+    stack.add("x title", x_title + theme.gap if x_title else 0.0)
+    below = note + theme.block_gap if note else 0.0
+    stack.add("note", below)
+    stack.add("bottom", theme.margin)
+    if plan.side == "right":
+        stack.need("legend", "bottom", plan.height + below + theme.margin)
+    rows = _tracks(stack, request, "height")
+    if rows.length > LARGEST:
+        metres = f"{rows.length / 72 * 0.0254:,.1f} m high, more than {LARGEST / 72 * 0.0254:.2f} m"
+        raise ExportError(
+            f"figure.export: the sheet would be {metres}",
+            "height= says another one; .facet(per_row=…) sets more panels beside each other; .keep(…) leaves categories out",
+        )
+    return rows
+
+
+def _add_above(stack: Stack, theme: Theme, body: Body, plan: LegendPlan, words: _Written) -> None:
+    """Tracks above the body."""
+    title, subtitle, y_title = _height(words.title), _height(words.subtitle), _height(words.y_title)
+    stack.add("top", theme.margin)
+    stack.add("title", title + theme.gap * 1.2 if title else 0.0)
+    stack.add("subtitle", subtitle + theme.gap if subtitle else 0.0)
+    stack.add("under titles", theme.block_gap - theme.gap if title or subtitle else 0.0)
+    stack.add("legend", plan.height + theme.block_gap if plan.side == "top" and plan.height else 0.0)
+    upper = body.headings or any(side == "above" for side, _ in body.bands)
+    for number, said in enumerate(words.right_titles):
+        # The first stands beside the title of the y axis.
+        line = max(_height(said), y_title if number == 0 else 0.0)
+        stack.add("second title" if number else "y title", line + theme.gap * (1.6 if upper else 1.8))
+    if not words.right_titles:
+        bare = 0.0 if body.headings else 0.35 * theme.tick_text_size
+        stack.add("y title", y_title + theme.gap * (1.6 if body.headings else 1.8) if y_title else bare)
+
+
+def _placed(request: Request, found: _Measured) -> Layout:
+    """Every box at its place."""
+    theme, columns, rows, words = request.theme, found.columns, found.rows, found.words
+    left, right = columns.start("panel 0"), columns.end(f"panel {found.body.columns - 1}")
+
+    def below(said: tuple[Words, float], top: float) -> PlacedWords:
+        return said[0].place(Region(left, top, said[1], _height(said)))
+
+    titles = [below(words.title, rows.start("title")), below(words.subtitle, rows.start("subtitle"))]
+    titles.append(below(words.note, rows.start("bottom") - _height(words.note)))
+    titles.append(below(words.x_title, rows.start("x title") + theme.gap))
+    titles.append(below(words.y_title, rows.start("y title")))
+    for number, (title, width) in enumerate(words.right_titles):
+        end = right + (columns.size(f"right {found.body.columns - 1}") if number == 0 else 0.0)
+        top = rows.start("second title" if number else "y title")
+        titles.append(title.place(Region(end - width, top, width, title.measure("y", width).natural)))
+    plan = found.legends
+    at = request.width - theme.margin - plan.width if plan.side == "right" else left
+    legends = plan.place(Region(at, rows.start("legend"), plan.width, plan.height))
+    panels = found.body.placed(columns, rows)
+    return Layout(request.width, rows.length, fonts_of(theme), tuple(titles), panels, legends)
+
+
+def _say_unnamed(body: Body, findings: Findings) -> None:
+    """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
+    mends = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
+    said: set[tuple[str, str]] = set()
+    for (side, _), band in sorted(body.bands.items(), key=lambda item: item[1].along):
+        axis, ticks = band.fitter.axis, band.labels.ticks
+        if side not in ("below", "left"):
+            continue
+        named, where = len(ticks.at), f"figure.scale({axis.name!r})"
+        if axis.kind == "levels" and body.theme.axes and 0 < named < len(axis.labels) and (axis.name, "names") not in said:
+            said.add((axis.name, "names"))
+            every = _ordinal(math.ceil(len(axis.labels) / named))
+            text = f"{len(axis.labels)} categories on {axis.name} leave room for the name of every {every} one only"
+            findings.add("names-left-out", where, text, mends[axis.name])
+        if ticks.thinned and (axis.name, "ticks") not in said:
+            said.add((axis.name, "ticks"))
+            findings.add(
+                "ticks-thinned",
+                where,
+                f"ticks whose labels would be the same in the format {axis.spec.format!r} are left out",
+                "a format with more digits tells them apart",
+            )
 
 
 def _ordinal(number: int) -> str:

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
 
 from facetine.grammar.theme import Theme
+from facetine.pipeline.boxes import Direction, Size
 from facetine.pipeline.guide import ColorBar, Entry, Legend
-from facetine.scene.marks import Gradient, Group, Mark, Rects, Region, Stroke, Text, segments
+from facetine.scene.marks import Gradient, Mark, Rects, Region, Stroke, Text, segments
+from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import Block, TextStyle, set_text
 
 _BAR_LENGTH = 11.0
@@ -49,15 +51,52 @@ class PlacedLegend(NamedTuple):
     upright: bool
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class LegendPlan:
-    """All legends of a figure as they will stand."""
+    """All legends of a figure as they will stand, measured."""
 
-    place: str = "none"
+    side: str
     """top, right or none."""
-    width: float = 0.0
-    height: float = 0.0
-    legends: list[PlacedLegend] = field(default_factory=list)
+    width: float
+    height: float
+    legends: tuple[PlacedLegend, ...]
+    theme: Theme
+    tick: TextStyle
+    """How the labels of color bars are set."""
+
+    def measure(self, axis: Direction, across: float) -> Size:  # noqa: ARG002
+        """What they take; they are arranged already for the room that there is."""
+        size = self.width if axis == "x" else self.height
+        return Size(size, size)
+
+    def place(self, region: Region) -> PlacedLegends:
+        """All legends from the top left of a region on."""
+        return PlacedLegends(self, region)
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedLegends:
+    """The legends at their place."""
+
+    plan: LegendPlan
+    region: Region
+
+    @property
+    def side(self) -> str:
+        """top, right or none."""
+        return self.plan.side
+
+    @property
+    def legends(self) -> tuple[PlacedLegend, ...]:
+        """Each of them."""
+        return self.plan.legends
+
+    def draw(self, into: Sketch) -> None:
+        """Adds a group with the marks of all legends; nothing where there is none."""
+        if self.legends:
+            group = into.group("legends", "Legends", kind="legend")
+            for legend in self.legends:
+                _draw(legend, self.region, self.plan.theme, self.plan.tick, group)
 
 
 def plan_legends(
@@ -74,7 +113,7 @@ def plan_legends(
         height: Height of the sheet.
     """
     if not legends or theme.legend_place == "none":
-        return LegendPlan()
+        return LegendPlan("none", 0.0, 0.0, (), theme, tick)
     setter = _Setter(theme, text, tick)
     row = setter.in_rows(legends, room, one=True)
     if theme.legend_place != "right" and row is not None:
@@ -92,7 +131,7 @@ class _Setter:
     """Places keys, labels and bars for one theme."""
 
     def __init__(self, theme: Theme, text: TextStyle, tick: TextStyle) -> None:
-        self.text, self.tick = text, tick
+        self.theme, self.text, self.tick = theme, text, tick
         self.strong = text._replace(weight=700)
         self.size = text.size
         self.gap = 0.45 * self.size
@@ -107,8 +146,8 @@ class _Setter:
 
     def in_rows(self, legends: tuple[Legend, ...], room: float, one: bool) -> LegendPlan | None:
         """Level: title and entries side by side; all in one row, or None, or each legend in as many rows as it needs."""
-        plan = LegendPlan("top")
-        x = y = depth = 0.0
+        done: list[PlacedLegend] = []
+        x = y = depth = wide = 0.0
         for legend in legends:
             if x and not one:
                 x, y, depth = 0.0, y + depth + 0.4 * self.size, 0.0
@@ -118,10 +157,9 @@ class _Setter:
             depth = max(depth, low)
             if one and (x > room + 0.01 or y > 0):
                 return None
-            plan.legends.append(placed)
-            plan.width = max(plan.width, x)
-        plan.height = y + depth
-        return plan
+            done.append(placed)
+            wide = max(wide, x)
+        return LegendPlan("top", wide, y + depth, tuple(done), self.theme, self.tick)
 
     def _level(self, legend: Legend, x: float, y: float, room: float, one: bool) -> tuple[PlacedLegend, float, float, float]:
         """One legend from (x, y); where the next thing may begin, and how deep its last row is."""
@@ -226,28 +264,28 @@ class _Setter:
 
     def in_column(self, legends: tuple[Legend, ...], widest: float) -> LegendPlan:
         """Upright: legends below each other, an entry a line."""
-        plan = LegendPlan("right")
-        y = 0.0
+        done: list[PlacedLegend] = []
+        y = wide = height = 0.0
         for legend in legends:
             title = set_text(legend.title, self.strong, round(max(widest, 3 * self.size), 2))
             title_at = (0.0, y)
-            plan.width = max(plan.width, title.width)
+            wide = max(wide, title.width)
             if title.lines:
                 y += title.height + 0.55 * self.size
             if legend.bar is not None:
                 labels = [set_text(text, self.tick) for text in legend.bar.labels]
                 box = Region(0.0, y + 0.3 * self.size, _BAR_DEPTH * 1.2 * self.size, 9 * self.size)
-                wide = max((label.width for label in labels), default=0.0)
-                plan.width = max(plan.width, box.width + 2 * self.ticks + wide)
-                plan.legends.append(PlacedLegend(legend, title, title_at, (), box, True))
+                widest_label = max((label.width for label in labels), default=0.0)
+                wide = max(wide, box.width + 2 * self.ticks + widest_label)
+                done.append(PlacedLegend(legend, title, title_at, (), box, True))
                 y = box.bottom + 0.3 * self.size
             else:
-                entries, y, wide = self._lines(legend, y, widest)
-                plan.width = max(plan.width, wide)
-                plan.legends.append(PlacedLegend(legend, title, title_at, entries, None, True))
-            plan.height = y
+                entries, y, reach = self._lines(legend, y, widest)
+                wide = max(wide, reach)
+                done.append(PlacedLegend(legend, title, title_at, entries, None, True))
+            height = y
             y += 1.3 * self.size
-        return plan
+        return LegendPlan("right", wide, height, tuple(done), self.theme, self.tick)
 
     def _lines(self, legend: Legend, y: float, widest: float) -> tuple[tuple[PlacedEntry, ...], float, float]:
         column = max((self._key_size(entry)[0] for entry in legend.entries), default=0.0)
@@ -261,23 +299,22 @@ class _Setter:
         return tuple(entries), y - 0.4 * self.size, wide
 
 
-def draw_legends(plan: LegendPlan, at: tuple[float, float], theme: Theme, tick: TextStyle, into: Group) -> None:
-    """Adds the marks of all legends to a group."""
-    dx, dy = at
-    for placed in plan.legends:
-        group = into.group(f"legend-{placed.legend.name}", placed.legend.title or "Legend", kind="legend")
-        group.items.extend(placed.title.placed(dx + placed.title_at[0], dy + placed.title_at[1], role="legend title"))
-        for number, entry in enumerate(placed.entries, 1):
-            inner = group.group(f"entry-{number}", "Entry", kind="entry")
-            key = entry.key._replace(x=entry.key.x + dx, y=entry.key.y + dy)
-            for layer, looks in entry.entry.keys:
-                marks = layer.key(key, looks)
-                share = entry.entry.opacity
-                inner.items.extend(marks if share == 1.0 else (mark.faded(share) for mark in marks))
-            inner.items.extend(entry.label.placed(dx + entry.label_at[0], dy + entry.label_at[1], role="legend"))
-        if placed.bar is not None and placed.legend.bar is not None:
-            box = placed.bar._replace(x=placed.bar.x + dx, y=placed.bar.y + dy)
-            group.items.extend(_bar(placed.legend.bar, box, placed.upright, theme, tick))
+def _draw(placed: PlacedLegend, at: Region, theme: Theme, tick: TextStyle, into: Sketch) -> None:
+    """Adds the marks of one legend."""
+    dx, dy = at.x, at.y
+    group = into.group(f"legend-{placed.legend.name}", placed.legend.title or "Legend", kind="legend")
+    group.add(placed.title.placed(dx + placed.title_at[0], dy + placed.title_at[1], role="legend title"))
+    for number, entry in enumerate(placed.entries, 1):
+        inner = group.group(f"entry-{number}", "Entry", kind="entry")
+        key = entry.key._replace(x=entry.key.x + dx, y=entry.key.y + dy)
+        for layer, looks in entry.entry.keys:
+            marks = layer.key(key, looks)
+            share = entry.entry.opacity
+            inner.add(marks if share == 1.0 else (mark.faded(share) for mark in marks))
+        inner.add(entry.label.placed(dx + entry.label_at[0], dy + entry.label_at[1], role="legend"))
+    if placed.bar is not None and placed.legend.bar is not None:
+        box = placed.bar._replace(x=placed.bar.x + dx, y=placed.bar.y + dy)
+        group.add(_bar(placed.legend.bar, box, placed.upright, theme, tick))
 
 
 def _blocks(bar: ColorBar, box: Region, upright: bool) -> Rects:

@@ -14,33 +14,36 @@ _WORDS = {"reference": "label of a reference", "equation": "equation", "callout"
 _FARTHEST = 40.0
 
 
-def keep_on_sheet(scene: Scene, findings: Findings) -> None:
-    """Moves texts of layers that reach over the edge of the sheet back onto it, or takes them away.
+def kept_on_sheet(scene: Scene, findings: Findings) -> Scene:
+    """The drawing with texts of layers that reach over the edge of the sheet moved back onto it, or taken away.
 
     Args:
-        scene: The drawing, whose groups are changed.
+        scene: The drawing.
         findings: Takes the count of what was taken away.
     """
     lost: Counter[str] = Counter()
-    waiting = [scene.root]
-    while waiting:
-        group = waiting.pop()
-        kept: list[Mark | Group] = []
-        for item in group.items:
-            if isinstance(item, Group):
-                waiting.append(item)
-                kept.append(item)
-            elif isinstance(item, Text) and item.role in _MOVABLE:
-                moved = _on_sheet(item, scene)
-                if moved is None:
-                    lost[item.role] += 1
-                else:
-                    kept.append(moved)
-            else:
-                kept.append(item)
-        group.items[:] = kept
+    root = _kept(scene.root, scene, lost)
     for role, count in sorted(lost.items()):
         findings.add("texts-off-sheet", "figure", f"{so_many(count, _WORDS.get(role, role))} without room on the sheet left out")
+    return scene if root is scene.root else replace(scene, root=root)
+
+
+def _kept(group: Group, scene: Scene, lost: Counter[str]) -> Group:
+    """A group with its texts on the sheet; the same one where all are."""
+    items: list[Mark | Group] = []
+    for item in group.items:
+        if isinstance(item, Group):
+            items.append(_kept(item, scene, lost))
+        elif isinstance(item, Text) and item.role in _MOVABLE:
+            moved = _on_sheet(item, scene)
+            if moved is None:
+                lost[item.role] += 1
+            else:
+                items.append(moved)
+        else:
+            items.append(item)
+    same = len(items) == len(group.items) and all(one is other for one, other in zip(items, group.items, strict=True))
+    return group if same else replace(group, items=tuple(items))
 
 
 def _on_sheet(text: Text, scene: Scene) -> Text | None:

@@ -40,6 +40,28 @@ class Panel(NamedTuple):
 Panels = tuple[Panel, ...]
 
 
+class Field(NamedTuple):
+    """Panels that show the same columns, of the same kinds and turned the same way."""
+
+    number: int
+    panels: Panels
+
+    def keys(self, axis: str) -> tuple[AxisKey, ...]:
+        """The keys of that name in its panels, each once."""
+        return tuple(dict.fromkeys(panel.key(axis) for panel in self.panels))
+
+    def standing(self, key: AxisKey) -> list[int]:
+        """The numbers of its panels that stand on an axis."""
+        return [panel.number for panel in self.panels if key in (panel.x, panel.y)]
+
+    def sharing(self) -> list[list[int]]:
+        """The numbers of panels in sets that share both axes: statistics over panels are those of one set."""
+        sets: dict[tuple[AxisKey, AxisKey], list[int]] = {}
+        for panel in self.panels:
+            sets.setdefault((panel.x, panel.y), []).append(panel.number)
+        return list(sets.values())
+
+
 def columns_beside(count: int, per_row: int | None, width: float, theme: Theme) -> int:
     """How many panels stand side by side: as said, else so many as make the grid about square and have room for words."""
     count = max(count, 1)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from dataclasses import field as made_by
 from typing import Any, TypeAlias
 
 from facetine.core.columns import Columns
@@ -13,7 +14,7 @@ from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import Context
 from facetine.layers.look import Look
-from facetine.pipeline.panels import Panels
+from facetine.pipeline.panels import AxisKey, Field, Panels
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,18 +26,23 @@ class LayerRun:
     layer: DrawnLayer
     """The layer; once rows are computed, as it was prepared for them."""
     rows: Columns
-    """Places and looks by aesthetic: numbers, or positions in `Split.levels`. A horizontal layer's x and y are exchanged."""
+    """Places and looks by aesthetic: numbers, or positions among the levels of its scale. A horizontal layer's x and y are
+    exchanged."""
     context: Context
     columns: Mapping[str, Column]
     """The mapped columns by aesthetic that the layer shows, as mapped (never exchanged)."""
     horizontal: bool
+    field: int = 0
+    """The number of the field in whose panels it stands."""
     source: int | None = None
     """The number of the run whose computed rows it takes."""
-    table: Columns = field(default_factory=lambda: Columns.of({}))
+    table: Columns = made_by(default_factory=lambda: Columns.of({}))
     """Its computed rows in axis space, x and y as the reader sees them; empty until they are computed. Their numbers are
     those of the data's rows where every mark is one of these, else they count the results. Marks carry them."""
-    usual: Mapping[str, Look] = field(default_factory=dict)
+    usual: Mapping[str, Look] = made_by(default_factory=dict)
     """The looks of its marks to which nothing is mapped; empty until looks are settled."""
+    prepared: Mapping[int, DrawnLayer] = made_by(default_factory=dict)
+    """The layer as it was prepared for each panel, where axes of their own make it differ from panel to panel."""
 
     @property
     def value_axis(self) -> str:
@@ -64,10 +70,24 @@ class Split:
     """The sentence with x and y as the reader sees them."""
     runs: Runs
     levels: Mapping[str, tuple[Any, ...]]
-    """The levels of every discrete aesthetic; places under "x" and "y", panels under "facet"."""
-    transforms: Mapping[str, Transform]
-    """The transforms of x and y."""
+    """The levels of every discrete aesthetic that is no place; panels under "facet"."""
+    places: Mapping[AxisKey, tuple[Any, ...]]
+    """The levels of every axis of categories."""
+    transforms: Mapping[AxisKey, Transform]
+    """The transform of every axis."""
     columns: Mapping[str, Column]
     """The first column mapped to each aesthetic, from which its guide's title comes."""
-    panels: Panels
-    """All panels, in their order; headings stand in them once they are written."""
+    fields: tuple[Field, ...]
+
+    @property
+    def panels(self) -> Panels:
+        """All panels, in their order."""
+        return tuple(panel for one in self.fields for panel in one.panels)
+
+    def space(self, run: LayerRun) -> dict[str, Transform]:
+        """The transforms of the axes on which a run stands, as the reader sees them: one in all panels of a field."""
+        return {axis: self.transforms[self.fields[run.field].keys(axis)[0]] for axis in ("x", "y")}
+
+    def transform(self, axis: str) -> Transform:
+        """That of the first axis of a name."""
+        return next(transform for key, transform in self.transforms.items() if key.axis == axis)

@@ -14,8 +14,8 @@ from facetine.data.expressions import evaluated
 from facetine.data.intake import taken_in
 from facetine.errors import FacetineError, ScaleError
 from facetine.grammar.scale import ScaleSpec, SecondSpec
-from facetine.pipeline.guide import AxisTicks, number_texts
 from facetine.pipeline.settle import Axis
+from facetine.pipeline.ticks import AxisTicks, number_texts
 
 _STEPS = 4097
 

@@ -163,13 +163,13 @@ def _axis(split: Split, key: AxisKey) -> Axis:
     spec = split.sentence.scale(axis)
     column = split.columns.get(axis)
     title = axis_title(split, axis)
-    if axis in split.levels:
-        count = len(split.levels[axis])
+    if key in split.places:
+        count = len(split.places[key])
         extent = Extent(-0.5, max(count, 1) - 0.5, _reversed(axis, spec))
         if spec.limits is not None:
             raise ScaleError(f"figure.scale({axis!r}): limits are for numbers and times", "use order, or .keep the rows")
-        return _level_axis(split, spec, axis, extent, title)
-    transform = split.transforms[axis]
+        return _level_axis(split, spec, key, standing, extent, title)
+    transform = split.transforms[key]
     kind = _number_kind(spec, column)
     zone = column.zone if column is not None else None
     if kind == "duration":
@@ -199,25 +199,26 @@ def _number_kind(spec: ScaleSpec, column: Column | None) -> str:
     return "duration" if column is not None and column.stored == "duration" and spec.format is None else "linear"
 
 
-def _level_axis(split: Split, spec: ScaleSpec, axis: str, extent: Extent, title: str) -> Axis:
-    levels = split.levels[axis]
+def _level_axis(split: Split, spec: ScaleSpec, key: AxisKey, panels: list[int], extent: Extent, title: str) -> Axis:
+    levels, axis = split.places[key], key.axis
     where = f"figure.scale({axis!r})"
-    counts = _level_counts(split, axis, len(levels))
+    counts = _level_counts(split, axis, panels, len(levels))
     outer: tuple[str, ...] = ()
     if levels and all(isinstance(level, tuple) for level in levels) and spec.format is None:
         labels = level_texts([level[-1] for level in levels], spec, where)
         outer = level_texts([level[:-1] for level in levels], spec, where)
     else:
         labels = level_texts(levels, spec, where, counts)
-    return Axis(axis, "levels", split.transforms[axis], extent, labels, None, spec, title, False, outer)
+    return Axis(axis, "levels", split.transforms[key], extent, labels, None, spec, title, False, outer)
 
 
-def _level_counts(split: Split, axis: str, count: int) -> list[int]:
+def _level_counts(split: Split, axis: str, panels: list[int], count: int) -> list[int]:
     """How many rows of the first layer that shows an axis each of its levels has."""
     for run in split.runs:
         own = run.own(axis)
         if axis in run.columns and own in run.rows:
-            found: list[int] = np.bincount(run.rows[own].astype(np.int64), minlength=count).tolist()
+            there = run.rows[own][np.isin(run.rows.panel, panels)] if len(panels) < len(split.panels) else run.rows[own]
+            found: list[int] = np.bincount(there.astype(np.int64), minlength=count).tolist()
             return found
     return [0] * count
 

@@ -14,7 +14,7 @@ from facetine.core.scales.kinds.base import Transform
 from facetine.core.stats.groups import grouped
 from facetine.data.codebook import Word
 from facetine.data.table import Column
-from facetine.errors import KindError, MappingError, OptionError
+from facetine.errors import KindError, MappingError
 from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.scale import transform_of
@@ -23,7 +23,8 @@ from facetine.layers.context import AxisSpace, Context, Shared, Title
 from facetine.pipeline.alone import placed
 from facetine.pipeline.drafts import Draft, drafted, turned
 from facetine.pipeline.levels import MISSING, all_levels, coded
-from facetine.pipeline.panels import columns_beside, grid_of
+from facetine.pipeline.panels import Field, columns_beside, grid_of
+from facetine.pipeline.places import on_own_levels
 from facetine.pipeline.resolve import label_texts
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.usable import check_weights, say_gaps, say_missing, usable
@@ -59,25 +60,12 @@ def split(sentence: Sentence, findings: Findings, width: float, height: float | 
     maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), findings, _room(sentence, width, height))
     runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(drafts)))
     separate = (sentence.facet.separate or "") if sentence.facet else ""
-    _check_separate(sentence, separate, levels)
     beside = columns_beside(panels, sentence.facet.per_row if sentence.facet else 1, width, sentence.theme)
-    return Split(sentence, runs, levels, transforms, columns, grid_of(panels, beside, separate))
-
-
-def _check_separate(sentence: Sentence, separate: str, levels: Mapping[str, tuple[Any, ...]]) -> None:
-    """What can't be told of axes that differ from panel to panel.
-
-    Raises:
-        OptionError: Categories, or a second axis, would stand on axes of their own.
-    """
-    for axis in separate:
-        where = f"figure.facet: separate={separate!r}"
-        if axis in levels:
-            raise OptionError(f"{where}: {axis} shows categories, which all panels share", "separate is for numbers and times")
-        if sentence.scale(axis).second is not None:
-            raise OptionError(
-                f"{where}: {axis} has a second axis, which needs one that all panels share", "leave out one of the two"
-            )
+    field = Field(0, grid_of(panels, beside, separate))
+    runs, places = on_own_levels(runs, field, levels)
+    by_key = {key: transforms[axis] for axis in ("x", "y") for key in field.keys(axis)}
+    looks = {name: found for name, found in levels.items() if name not in ("x", "y")}
+    return Split(sentence, runs, looks, places, by_key, columns, (field,))
 
 
 def _room(sentence: Sentence, width: float, height: float | None) -> tuple[float, float]:

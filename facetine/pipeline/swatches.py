@@ -9,7 +9,8 @@ from facetine.core.color.spaces import blend, from_hex, to_hex
 from facetine.core.color.vision import grayed, simulated
 from facetine.grammar.theme import THEMES
 from facetine.scene.catalog import SOURCES, catalog
-from facetine.scene.marks import Gradient, Group, Rects, Region, Scene
+from facetine.scene.marks import Gradient, Rects, Region, Scene
+from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import TextStyle, set_text
 
 _VIEWS = ("normal", "protan", "deutan", "tritan", "gray")
@@ -30,10 +31,10 @@ def palette_sheet() -> Scene:
     theme = THEMES["press"]
     text = TextStyle(theme.font, 8.0, 400, theme.text_color)
     strong = text._replace(weight=700)
-    root = Group("figure", "Figure")
+    root = Sketch("figure", "Figure")
     top = 8.0
     for number, view in enumerate(_VIEWS):
-        root.items.extend(set_text(view, text).placed(_NAME + number * _CELL, top, role="heading"))
+        root.add(set_text(view, text).placed(_NAME + number * _CELL, top, role="heading"))
     top += 14.0
     families = (
         ("For categories", QUALITATIVE), ("From low to high", SEQUENTIAL), ("On both sides of a middle", DIVERGING),
@@ -41,16 +42,17 @@ def palette_sheet() -> Scene:
     )  # fmt: skip
     for title, palettes in families:
         top += 5.0
-        root.items.extend(set_text(title, strong).placed(8.0, top, role="title"))
+        root.add(set_text(title, strong).placed(8.0, top, role="title"))
         top += 13.0
         for name, colors in palettes.items():
             group = root.group(f"palette-{name}", name)
-            group.items.extend(set_text(name, text).placed(8.0, top + 1.5, role="label"))
+            group.add(set_text(name, text).placed(8.0, top + 1.5, role="label"))
             for place, view in enumerate(_VIEWS):
                 box = Region(_NAME + place * _CELL, top, _CELL - 8.0, _ROW - 5.0)
-                group.items.append(_swatch(list(colors), view, box, steps=palettes is QUALITATIVE))
+                group.add([_swatch(list(colors), view, box, steps=palettes is QUALITATIVE)])
             top += _ROW
-    return Scene(_WIDTH, top + 6.0, theme.ground, root, "Palettes", "Every palette in normal and simulated vision, and in gray.")
+    drawn = root.finished()
+    return Scene(_WIDTH, top + 6.0, theme.ground, drawn, "Palettes", "Every palette in normal and simulated vision, and in gray.")
 
 
 def _swatch(colors: list[str], view: str, box: Region, steps: bool) -> Rects | Gradient:
@@ -66,20 +68,20 @@ def font_sheet() -> Scene:
     theme = THEMES["press"]
     text = TextStyle(theme.font, 8.0, 400, theme.text_color)
     quiet, strong = text._replace(color=theme.tick_color), text._replace(weight=700)
-    root = Group("figure", "Figure")
+    root = Sketch("figure", "Figure")
     top = 8.0
     for source, says in SOURCES.items():
         families = [one for one in catalog().values() if one.source == source]
         if not families:
             continue
-        root.items.extend(set_text(says[0].upper() + says[1:], strong).placed(8.0, top, role="title"))
+        root.add(set_text(says[0].upper() + says[1:], strong).placed(8.0, top, role="title"))
         top += 14.0
         for one in families:
             group = root.group("family", one.name)
             name = set_text(one.name, quiet, 120.0)
             sample = set_text(_SAMPLE, TextStyle(one.name, 10.0, 400, theme.text_color), _WIDTH - 148.0)
-            group.items.extend(name.placed(8.0, top + 1.0, role="label"))
-            group.items.extend(sample.placed(140.0, top, role="label"))
+            group.add(name.placed(8.0, top + 1.0, role="label"))
+            group.add(sample.placed(140.0, top, role="label"))
             top += max(name.height, sample.height) + 7.0
         top += 6.0
-    return Scene(_WIDTH, top, theme.ground, root, "Fonts", "Every font family that a theme can name, with a sample.")
+    return Scene(_WIDTH, top, theme.ground, root.finished(), "Fonts", "Every font family that a theme can name, with a sample.")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from contextlib import AbstractContextManager
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple, Protocol, TypeAlias
 
 import numpy as np
@@ -14,7 +14,6 @@ from facetine.core.arrays import FloatArray as FloatArray
 from facetine.core.arrays import IntArray as IntArray
 from facetine.scene.direction import visual
 from facetine.scene.fonts import named
-from facetine.scene.markup import clean, shortened
 
 Color: TypeAlias = str
 """#rrggbb in lower case."""
@@ -274,7 +273,7 @@ GroupKind = Literal[
 """What a group holds."""
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class Group:
     """Marks that belong together under a name, so that they can be picked in a vector editor."""
 
@@ -282,34 +281,13 @@ class Group:
     """Short and made of letters, digits and dashes: the id."""
     title: str
     """In words."""
-    items: list[Mark | Group] = field(default_factory=list)
+    items: tuple[Mark | Group, ...] = ()
     clip: Region | None = None
     kind: GroupKind = "part"
     panel: int | None = None
     """The number of the panel that it stands in."""
     layer: int | None = None
     """The number of the layer whose marks it holds."""
-
-    def group(
-        self,
-        name: str,
-        title: str,
-        clip: Region | None = None,
-        *,
-        kind: GroupKind = "part",
-        panel: int | None = None,
-        layer: int | None = None,
-    ) -> Group:
-        """A new group inside this one, drawn after what it holds now; readers of files show the start of a long title.
-
-        It stands in the panel, and belongs to the layer, of the group around it where no other is said.
-        """
-        inner = Group(
-            name, shortened(clean(title), 80), [], clip, kind,
-            self.panel if panel is None else panel, self.layer if layer is None else layer,
-        )  # fmt: skip
-        self.items.append(inner)
-        return inner
 
     def on(self, writer: Writer) -> None:
         """Draws what it holds on a writer, as a group; nothing where it is empty."""
@@ -319,7 +297,7 @@ class Group:
                     item.on(writer)
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class Scene:
     """A whole drawing at its physical size."""
 

@@ -87,15 +87,15 @@ def test_everything_written_starts_at_the_left_edge_of_the_first_panel():
 
 
 def test_a_legend_that_fits_stands_in_one_row_and_goes_right_otherwise():
-    assert laid_out(FIGURES["scatter"], 120).layout.legends.place == "top"
+    assert laid_out(FIGURES["scatter"], 120).layout.legends.side == "top"
     wide = laid_out(FIGURES["two legends"], 120).layout
-    assert wide.legends.place == "right"
-    assert wide.legend_at[0] > wide.panels[0].box.right
+    assert wide.legends.side == "right"
+    assert wide.legends.region.x > wide.panels[0].box.right
 
 
 def test_a_legend_wraps_where_there_is_no_room_beside():
     made = laid_out(FIGURES["two legends"], 60)
-    assert made.layout.legends.place == "top"
+    assert made.layout.legends.side == "top"
     assert_sound(made)
 
 
@@ -127,8 +127,8 @@ def test_lying_bars_make_the_sheet_as_high_as_they_need():
 def test_panels_share_size_and_axes():
     panels = laid_out(FIGURES["facets"]).layout.panels
     assert len({(round(panel.box.width, 6), round(panel.box.height, 6)) for panel in panels}) == 1
-    assert [panel.shows_x for panel in panels] == [False, False, True, True]
-    assert [panel.shows_y for panel in panels] == [True, False, True, False]
+    assert [panel.labelled("below") for panel in panels] == [False, False, True, True]
+    assert [panel.labelled("left") for panel in panels] == [True, False, True, False]
 
 
 def test_a_sheet_that_is_too_small_says_which_would_do():

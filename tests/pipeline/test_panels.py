@@ -1,5 +1,6 @@
 """Panels stand in a grid on axes with keys; labels stand at the outer edge of what shares an axis."""
 
+import numpy as np
 import pytest
 from conftest import laid_out
 from hypothesis import given
@@ -53,8 +54,8 @@ def test_a_built_figure_holds_its_panels_with_keys_and_headings():
     panels = [place.panel for place in made.layout.panels]
     assert [panel.heading for panel in panels] == ["Loft", "North", "Quarry", "Tunnel"]
     assert {panel.x for panel in panels} | {panel.y for panel in panels} == set(made.scales.axes)
-    assert [place.shows_x for place in made.layout.panels] == [False, True, True, True]
-    assert [place.shows_y for place in made.layout.panels] == [True, False, False, True]
+    assert [place.labelled("below") for place in made.layout.panels] == [False, True, True, True]
+    assert [place.labelled("left") for place in made.layout.panels] == [True, False, False, True]
 
 
 WHEELS = ft.figure(ft.demo_data("wheels"))
@@ -82,15 +83,17 @@ def test_each_panel_has_the_range_of_its_own_rows_and_labels_beside_it(name, sep
         assert len(keys) == (4 if axis in separate else 1)
         whole = shared.scales.first(axis).extent
         extents = [made.scales.axes[place.panel.key(axis)].extent for place in places]
+        # Bins of a panel's own reach beyond its rows, and not as those of all do.
         assert (
-            all(whole.low - 1e-9 <= extent.low < extent.high <= whole.high + abs(whole.high) * 0.05 for extent in extents)
+            "histogram" in name
+            or all(whole.low - 1e-9 <= extent.low < extent.high <= whole.high + abs(whole.high) * 0.05 for extent in extents)
             or axis not in separate
         )
         if axis in separate and name in ("points", "histogram", "lying histogram", "trend"):
             varying = axis == "x" if name == "histogram" else axis == "y" if name == "lying histogram" else True
             assert len({(extent.low, extent.high) for extent in extents}) > 1 or not varying
-    assert all(place.shows_x for place in places) or "x" not in separate
-    assert all(place.shows_y for place in places) or "y" not in separate
+    assert all(place.labelled("below") for place in places) or "x" not in separate
+    assert all(place.labelled("left") for place in places) or "y" not in separate
     texts = [text for text in made.scene.texts() if text.content.strip()]
     for number, one in enumerate(texts):
         assert one.box.x >= -0.5
@@ -124,10 +127,61 @@ def test_points_stand_on_the_axis_of_their_own_panel():
 def test_what_separate_can_not_do_is_refused():
     with pytest.raises(ft.OptionError, match="separate: can't be 'z'"):
         WHEELS.facet("cellar", separate="z")
-    with pytest.raises(ft.OptionError, match="x shows categories"):
-        laid_out(WHEELS.map(x="rind", y="mass_kg").boxes().facet("cellar", separate="x"))
-    with pytest.raises(ft.OptionError, match="second axis"):
-        laid_out(SEPARATE["points"].scale("y", second={"of": 2.2}).facet("cellar", separate="y"))
     spec = SEPARATE["points"].facet("cellar", separate="xy").to_dict()
     assert spec["facet"] == {"by": "cellar", "separate": "xy"}
     assert ft.from_dict(spec, ft.demo_data("wheels")).to_dict() == spec
+
+
+ALONE = {
+    **SEPARATE,
+    "cells": WHEELS.map(x="age_days", y="mass_kg").cells(bins=6),
+    "cells of categories": WHEELS.map(x="milk", y="rind").cells(),
+    "boxes": WHEELS.map(x="rind", y="mass_kg").boxes(),
+    "lying bars": WHEELS.map(y="rind").bars(value_labels="{count:.0f}"),
+    "violins": WHEELS.map(x="rind", y="firmness_n").violins(),
+    "contours": WHEELS.map(x="moisture_pct", y="firmness_n").contours(),
+    "intervals": WHEELS.map(x="rind", y="mass_kg", color="milk").intervals(),
+    "density over a histogram": WHEELS.map(x="ph").histogram().density(measure="count"),
+    "lines": WHEELS.map(x="rind", y="mass_kg", color="milk").lines(aggregate="median").labels(of="lines", text="{median:.1f}"),
+}
+
+
+@pytest.mark.parametrize("name", list(ALONE))
+def test_a_panel_on_axes_of_its_own_is_computed_as_if_it_were_a_figure(name):
+    figure = ALONE[name]
+    made = laid_out(figure.facet("cellar", separate="xy", per_row=2), "180 mm", "150 mm")
+    for place in made.layout.panels:
+        cellar = made.layout.panels[place.panel.number].panel.heading
+        single = laid_out(figure.keep(f"cellar = '{cellar}'"), "90 mm", "75 mm")
+        for axis in "xy":
+            whole, own = single.scales.first(axis), made.scales.axes[place.panel.key(axis)]
+            assert own.labels == whole.labels
+            assert (own.extent.low, own.extent.high) == pytest.approx((whole.extent.low, whole.extent.high), rel=1e-3)
+        for run, alone in zip(made.runs, single.runs, strict=True):
+            table = run.table.take(run.table.panel == place.panel.number)
+            if name in ("contours", "violins", "trend", "density", "cells of categories"):
+                # How finely a curve is drawn follows the room of a panel.
+                assert len(table) > 0
+                continue
+            assert len(table) == len(alone.table)
+            for column in ("x", "y", "count", "median", "low", "high"):
+                if column in table:
+                    np.testing.assert_allclose(np.sort(table[column]), np.sort(alone.table[column]), rtol=1e-9)
+
+
+def test_a_region_over_categories_stands_at_its_own_on_each_axis():
+    data = {"k": ["a", "b", "c", "b", "c", "d"], "v": [1.0, 2, 3, 4, 5, 6], "f": ["one"] * 3 + ["two"] * 3}
+    figure = ft.figure(data).map(x="k", y="v").points().reference(x="c").facet("f", separate="x")
+    made = laid_out(figure)
+    assert [axis.labels for key, axis in made.scales.axes.items() if key.axis == "x"] == [("a", "b", "c"), ("b", "c", "d")]
+    assert made.runs[1].table["x"].tolist() == [2.0, 1.0]
+    assert made.runs[0].table["x"].tolist() == [0.0, 1.0, 2.0, 0.0, 1.0, 2.0]
+
+
+def test_second_axes_stand_beside_each_axis_of_a_panel():
+    made = laid_out(SEPARATE["points"].scale("y", second={"of": 2.2046}).facet("cellar", separate="y"), "180 mm")
+    for place in made.layout.panels:
+        assert place.labelled("right")
+        right, axis = place.labels("right"), made.scales.axes[place.panel.y]
+        said = [float(label.replace(",", "")) for label in right.ticks.labels]
+        np.testing.assert_allclose(axis.transform.inverse(np.array(right.ticks.at)) * 2.2046, said, atol=1e-6)

@@ -15,6 +15,11 @@ POINTS = WHEELS.points()
 POUNDS = {"of": 2.2046, "title": "Mass (lb)"}
 
 
+def side_labels(made, side):
+    """The labels that stand at a side of the first panel."""
+    return made.layout.panels[0].labels(side)
+
+
 def values_at(made, labels, name):
     """The values of the first axis at the ticks of its second one."""
     axis = made.scales.first(name)
@@ -27,16 +32,16 @@ def numbers(labels):
 
 def test_ticks_stand_where_the_conversion_has_their_value():
     made = laid_out(POINTS.scale("y", second=POUNDS))
-    found = values_at(made, made.layout.right_labels, "y") * 2.2046
-    assert np.allclose(found, numbers(made.layout.right_labels), atol=1e-6)
+    found = values_at(made, side_labels(made, "right"), "y") * 2.2046
+    assert np.allclose(found, numbers(side_labels(made, "right")), atol=1e-6)
     assert len(found) >= 3
 
 
 @pytest.mark.parametrize("of", ["value * 1.8 + 32", lambda value: value * 1.8 + 32])
 def test_a_conversion_is_a_factor_an_expression_or_a_callable(of):
     made = laid_out(POINTS.scale("x", second={"of": of, "title": "Fahrenheit"}))
-    found = values_at(made, made.layout.top_labels, "x") * 1.8 + 32
-    assert np.allclose(found, numbers(made.layout.top_labels), rtol=1e-9)
+    found = values_at(made, side_labels(made, "above"), "x") * 1.8 + 32
+    assert np.allclose(found, numbers(side_labels(made, "above")), rtol=1e-9)
 
 
 @given(st.floats(0.1, 10), st.floats(1, 1e4))
@@ -44,7 +49,7 @@ def test_a_curved_conversion_is_as_exact_as_print(low, times):
     high = low * (1 + times)
     figure = ft.figure({"a": [low, high], "b": [low, high]}).map(x="a", y="b").points()
     made = laid_out(figure.scale("x", "log", second={"of": lambda value: 1e3 / value}))
-    axis, labels = made.scales.first("x"), made.layout.top_labels
+    axis, labels = made.scales.first("x"), side_labels(made, "above")
     text = [label.replace(",", "").replace(" × ", "e").replace("e10^", "e").rstrip("^") for label in labels.ticks.labels]
     text = [said.replace("10^", "1e") for said in text]
     said = np.array([float(one.replace("−", "-")) for one in text])
@@ -54,8 +59,8 @@ def test_a_curved_conversion_is_as_exact_as_print(low, times):
 
 def test_a_falling_conversion_runs_the_other_way():
     made = laid_out(POINTS.scale("y", second={"of": "-value"}))
-    assert numbers(made.layout.right_labels) == sorted(numbers(made.layout.right_labels))
-    assert (np.diff(made.layout.right_labels.ticks.at) < 0).all()
+    assert numbers(side_labels(made, "right")) == sorted(numbers(side_labels(made, "right")))
+    assert (np.diff(side_labels(made, "right").ticks.at) < 0).all()
 
 
 @pytest.mark.parametrize("width", [60, 85, 180])
@@ -71,8 +76,8 @@ def test_figures_with_second_axes_stay_sound(width, size):
 def test_a_second_axis_stands_once_above_and_once_beside_a_grid_of_panels():
     figure = POINTS.scale("y", second=POUNDS).scale("x", second={"of": 24, "title": "Age (hours)"})
     made = laid_out(figure.facet("cellar", per_row=2), 120)
-    assert [panel.shows_top for panel in made.layout.panels] == [True, True, False, False]
-    assert [panel.shows_right for panel in made.layout.panels] == [False, True, False, True]
+    assert [panel.labelled("above") for panel in made.layout.panels] == [True, True, False, False]
+    assert [panel.labelled("right") for panel in made.layout.panels] == [False, True, False, True]
     said = [text.content for text in made.scene.texts()]
     assert said.count("Mass (lb)") == said.count("Age (hours)") == 1
     titles = {title.text for title in svg_of(figure).iter("{http://www.w3.org/2000/svg}title")}
@@ -90,7 +95,7 @@ def test_names_at_line_ends_give_way_to_a_second_axis():
 def test_ticks_and_format_of_a_second_axis_can_be_said():
     second = {"of": 1000, "ticks": [2000, 4000], "format": "{value:,.0f} g"}
     made = laid_out(POINTS.scale("y", second=second))
-    assert made.layout.right_labels.ticks.labels == ("2,000 g", "4,000 g")
+    assert side_labels(made, "right").ticks.labels == ("2,000 g", "4,000 g")
 
 
 def test_a_second_axis_comes_back_from_its_plain_form():
@@ -98,7 +103,7 @@ def test_a_second_axis_comes_back_from_its_plain_form():
     spec = figure.to_dict()
     assert spec["scale"]["y"]["second"] == POUNDS
     again = ft.from_dict(spec, ft.demo_data("wheels"))
-    assert laid_out(again).layout.right_labels == laid_out(figure).layout.right_labels
+    assert side_labels(laid_out(again), "right") == side_labels(laid_out(figure), "right")
     with pytest.raises(OptionError, match="callable"):
         POINTS.scale("y", second={"of": lambda value: value}).to_dict()
 

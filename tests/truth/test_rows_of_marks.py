@@ -131,12 +131,12 @@ def test_writers_pass_over_the_rows(tmp_path):
     before = [drawn(made.scene, suffix, dpi=72, transparent=False, embed_font=False).content for suffix in ("svg", "pdf")]
 
     def bare(group):
-        group.items[:] = [
+        items = (
             bare(item) if isinstance(item, Group) else replace(item, rows=None) if hasattr(item, "rows") else item
             for item in group.items
-        ]
-        return group
+        )
+        return replace(group, items=tuple(items))
 
-    bare(made.scene.root)
-    after = [drawn(made.scene, suffix, dpi=72, transparent=False, embed_font=False).content for suffix in ("svg", "pdf")]
+    scene = replace(made.scene, root=bare(made.scene.root))
+    after = [drawn(scene, suffix, dpi=72, transparent=False, embed_font=False).content for suffix in ("svg", "pdf")]
     assert before == after

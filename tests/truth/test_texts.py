@@ -216,7 +216,7 @@ def test_writers_refuse_what_is_not_finite(number, suffix):
         Paths(np.array([[1.0, 2.0], [3.0, number]]), np.zeros(1, np.int64), Stroke("#000000", 1.0)),
     ]
     for mark in marks:
-        scene = Scene(100, 100, "#ffffff", Group("figure", "Figure", [mark]))
+        scene = Scene(100, 100, "#ffffff", Group("figure", "Figure", (mark,)))
         with pytest.raises(FacetineError, match="finite"):
             drawn(scene, suffix, dpi=72, transparent=False, embed_font=False)
 

@@ -1,0 +1,277 @@
+"""The body of a figure: panels in tracks, with the tracks of their bands at all four sides.
+
+A plate joins the tracks of several bodies; a figure of its own puts them between its titles and its note.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from typing import NamedTuple
+
+import numpy as np
+
+from facetine.grammar.theme import Theme
+from facetine.pipeline.bands import Band, PlacedBand, Side
+from facetine.pipeline.boxes import Heading, PlacedHeading
+from facetine.pipeline.labels import LabelFitter, Labels
+from facetine.pipeline.panels import AxisKey, Panel, Panels, outermost
+from facetine.pipeline.sheet import Request, fonts_of
+from facetine.pipeline.stack import Line, Stack
+from facetine.scene.marks import Region
+
+LEAST_PANEL = 12.0
+"""A panel is never narrower or lower, in points."""
+_RATIO = 0.7
+"""Height of a panel by its width, where nothing says another one."""
+_APART = 0.7
+"""How far labels of neighbouring panels stay apart, as a share of their size."""
+
+
+class Rooms(NamedTuple):
+    """Room beside the panels: what one round of measuring finds and the next one starts from."""
+
+    left: tuple[float, ...]
+    """For each column of panels."""
+    right: tuple[float, ...]
+    over: float
+    """Room that labels under the last column take beyond what stands at its right."""
+
+    def near(self, other: Rooms) -> bool:
+        """Whether two measurings agree."""
+        return all(abs(one - two) < 0.05 for one, two in zip(self._flat(), other._flat(), strict=True))
+
+    def most(self, other: Rooms) -> Rooms:
+        """The larger of each."""
+        return Rooms(tuple(map(max, self.left, other.left)), tuple(map(max, self.right, other.right)), max(self.over, other.over))
+
+    def _flat(self) -> tuple[float, ...]:
+        return (*self.left, *self.right, self.over)
+
+
+class PlacedPanel(NamedTuple):
+    """A panel at its place, with what stands around it."""
+
+    panel: Panel
+    box: Region
+    bands: tuple[PlacedBand, ...]
+    heading: PlacedHeading | None
+
+    def band(self, side: Side) -> PlacedBand | None:
+        """The band at a side; None where there is none."""
+        return next((band for band in self.bands if band.side == side), None)
+
+    def labels(self, side: Side) -> Labels:
+        """Those of the axis at a side that has one, below or left."""
+        band = self.band(side)
+        assert band is not None
+        return band.labels
+
+    def labelled(self, side: Side) -> bool:
+        """Whether labels are written at a side."""
+        band = self.band(side)
+        return band is not None and band.labelled
+
+
+@dataclass(frozen=True, slots=True)
+class Body:
+    """Panels and bands, measured for panels of one size."""
+
+    panels: Panels
+    theme: Theme
+    bands: Mapping[tuple[Side, AxisKey], Band]
+    headings: tuple[Heading, ...]
+    """One a panel, or none."""
+    shown: Mapping[Side, frozenset[int]]
+    """The panels that bear labels at each side."""
+    drop: float = 0.0
+    """How much of the room under the panels labels of the y axis take before those of the x axis."""
+
+    @property
+    def columns(self) -> int:
+        """How many panels stand side by side."""
+        return max(panel.columns.stop for panel in self.panels)
+
+    @property
+    def rows(self) -> int:
+        """How many stand below each other."""
+        return max(panel.rows.stop for panel in self.panels)
+
+    def band(self, side: Side, panel: Panel) -> Band | None:
+        """What stands at a side of a panel."""
+        return self.bands.get((side, panel.x if side in ("below", "above") else panel.y))
+
+    def across(self, width: float) -> Body:
+        """Bands below and above fitted to panels of a width; the others are as they were fitted before."""
+        body = self._fitted("x", width)
+        return replace(body, drop=body._dropped())
+
+    def down(self, height: float) -> Body:
+        """Bands at the left and at the right fitted to panels of a height."""
+        return self._fitted("y", height)
+
+    def _fitted(self, along: str, length: float) -> Body:
+        bands = {at: band.fitted(length) if band.along == along else band for at, band in self.bands.items()}
+        return replace(self, bands=bands)
+
+    def _dropped(self) -> float:
+        hanging = (self._hanging(panel) for panel in self.panels if panel.number in self.shown["left"])
+        ticks = max(self.bands["below", panel.x].ticks for panel in self.panels)
+        return max(0.0, max(hanging, default=0.0) - ticks)
+
+    def _hanging(self, panel: Panel) -> float:
+        """How far the lowest label of a y axis reaches below the panel, where a label of the x axis comes under it."""
+        left, below = self.bands["left", panel.y], self.bands["below", panel.x]
+        y, labels = left.fitter.axis, below.labels
+        if left.length < 0 or not labels.blocks or labels.angle or y.kind == "levels":
+            return 0.0
+        across = below.fitter.axis.extent.share(np.array(labels.ticks.at, float)) * below.length
+        start = min(place - block.width / 2 for place, block in zip(across.tolist(), labels.blocks, strict=True))
+        if start > -(self.theme.gap + self.theme.tick_length):
+            return 0.0
+        at = y.extent.share(np.array(left.labels.ticks.at, float)) * left.length
+        found = (block.height / 2 - place for place, block in zip(at.tolist(), left.labels.blocks, strict=True))
+        return max(found, default=0.0)
+
+    def _depth(self, side: Side, chosen: Callable[[Panel], bool]) -> float:
+        """How deep the bands of some panels are at a side, of those that bear labels there."""
+        found = 0.0
+        for panel in self.panels:
+            band = self.band(side, panel)
+            if band is not None and panel.number in self.shown[side] and chosen(panel):
+                found = max(found, band.measure("x" if side in ("left", "right") else "y", band.length).natural)
+        return found
+
+    def _over(self, column: int) -> tuple[float, float]:
+        """How far labels above and below the panels of a column stand over its ends."""
+        ends = [
+            band.overhang()
+            for panel in self.panels
+            for band in (self.band("below", panel), self.band("above", panel))
+            if band is not None and column in panel.columns
+        ]
+        return max((start for start, _ in ends), default=0.0), max((end for _, end in ends), default=0.0)
+
+    def rooms(self, beside: float) -> Rooms:
+        """Room that the bands need as they are fitted now.
+
+        Args:
+            beside: Room that is there beside the last column, over which its labels may stand.
+        """
+        over = [self._over(column) for column in range(self.columns)]
+        left: list[float] = []
+        right: list[float] = []
+        for column in range(self.columns):
+            need = over[0][0]
+            if column:
+                # Labels of neighbouring panels must not meet between them.
+                apart = _APART * self.theme.tick_text_size if over[column - 1][1] and over[column][0] else 0.0
+                need = over[column - 1][1] + over[column][0] + apart - self.theme.panel_gap - right[-1]
+            left.append(max(self._depth("left", lambda panel, at=column: panel.columns.start == at), need))  # type: ignore[misc]
+            right.append(self._depth("right", lambda panel, at=column: panel.columns.stop == at + 1))  # type: ignore[misc]
+        return Rooms(tuple(left), tuple(right), max(0.0, over[-1][1] - beside))
+
+    def add_columns(self, stack: Stack, rooms: Rooms) -> None:
+        """Tracks from the left to the right: each column of panels between its bands."""
+        for column in range(self.columns):
+            if column:
+                stack.add(f"gap {column}", self.theme.panel_gap)
+            stack.add(f"left {column}", rooms.left[column])
+            stack.add(f"panel {column}", LEAST_PANEL, 1.0)
+            stack.add(f"right {column}", rooms.right[column])
+
+    def add_rows(self, stack: Stack, width: float, natural: bool) -> None:
+        """Tracks from the top down: each row of panels under its headings, between its bands.
+
+        Args:
+            stack: Takes the tracks.
+            width: Of a panel.
+            natural: Whether panels are at least as high as suits their width.
+        """
+        theme = self.theme
+        heading = max((one.measure("y", width).natural for one in self.headings), default=0.0)
+        if self.headings and any(side == "above" for side, _ in self.bands):
+            heading += theme.tick_length
+        # Within a column of panels, the ticks of the upper ones stand in the gap.
+        between = theme.panel_gap + max(self.bands["below", panel.x].ticks for panel in self.panels)
+        under = {(row, column) for panel in self.panels for row in panel.rows for column in panel.columns}
+        for row in range(self.rows):
+            if row:
+                stack.add(f"between {row}", between)
+            stack.add(f"heading {row}", heading)
+            # The labels of a second x axis stand between the heading and the panel.
+            stack.add(f"above {row}", self._depth("above", lambda panel, at=row: panel.rows.start == at))  # type: ignore[misc]
+            stack.add(f"panel {row}", self.natural_height(width) if natural else LEAST_PANEL, 1.0)
+            stack.add(f"below {row}", self._below(row, under))
+
+    def _below(self, row: int, there: set[tuple[int, int]]) -> float:
+        """Room for bands under a row; labels over an empty place of the grid have that."""
+        last = row == self.rows - 1
+
+        def ends(panel: Panel) -> bool:
+            followed = any((panel.rows.stop, column) in there for column in panel.columns)
+            return (panel.rows.stop == row + 1 and followed) or (last and not followed)
+
+        ticks = max(self.bands["below", panel.x].ticks for panel in self.panels)
+        labelled = self._depth("below", ends)
+        # Bands that only have ticks have these in the gap between rows.
+        labels = labelled + self.drop if labelled > ticks else ticks
+        return labels if last else labels - ticks
+
+    def natural_height(self, width: float) -> float:
+        """A height of panels that suits their width and the number of categories."""
+        size = self.theme.tick_text_size
+        height = max(width * _RATIO, 4 * size, LEAST_PANEL)
+        counts = [len(band.fitter.axis.labels) for (side, _), band in self.bands.items()
+                  if side == "left" and band.fitter.axis.kind == "levels"]  # fmt: skip
+        if counts:
+            each = 1.45 * size
+            count = max(*counts, 2)
+            height = max(count * each, min(height, count * 2.6 * each))
+        return height
+
+    def placed(self, columns: Line, rows: Line) -> tuple[PlacedPanel, ...]:
+        """All panels at their places on placed tracks."""
+        return tuple(self._placed(panel, columns, rows) for panel in self.panels)
+
+    def _placed(self, panel: Panel, columns: Line, rows: Line) -> PlacedPanel:
+        left, top = columns.start(f"panel {panel.columns.start}"), rows.start(f"panel {panel.rows.start}")
+        right, bottom = columns.end(f"panel {panel.columns.stop - 1}"), rows.end(f"panel {panel.rows.stop - 1}")
+        box = Region(left, top, right - left, bottom - top)
+        bands = []
+        for side in ("below", "left", "above", "right"):
+            band = self.band(side, panel)
+            if band is not None:
+                depth = band.measure("y" if band.along == "x" else "x", band.length).natural
+                drop = self.drop if side == "below" else 0.0
+                bands.append(band.place(_beside(box, side, depth), drop, panel.number in self.shown[side]))
+        heading = None
+        if self.headings:
+            track = f"heading {panel.rows.start}"
+            heading = self.headings[panel.number].place(Region(left, rows.start(track), box.width, rows.size(track)))
+        return PlacedPanel(panel, box, tuple(bands), heading)
+
+
+def _beside(box: Region, side: Side, depth: float) -> Region:
+    """The stretch along one side of a panel."""
+    if side == "below":
+        return Region(box.x, box.bottom, box.width, depth)
+    if side == "above":
+        return Region(box.x, box.y - depth, box.width, depth)
+    return Region(box.x - depth if side == "left" else box.right, box.y, depth, box.height)
+
+
+def body_of(request: Request) -> Body:
+    """The body of a figure, before anything is fitted."""
+    panels, theme, fonts = request.panels, request.theme, fonts_of(request.theme)
+    columns = max(panel.columns.stop for panel in panels)
+    bands: dict[tuple[Side, AxisKey], Band] = {}
+    for key, axis in request.scales.axes.items():
+        fitter = LabelFitter(axis, theme, fonts.tick, columns, request.width, request.height or request.width)
+        bands["below" if key.axis == "x" else "left", key] = Band("below" if key.axis == "x" else "left", fitter)
+        if key in request.seconds:
+            side: Side = "above" if key.axis == "x" else "right"
+            bands[side, key] = Band(side, fitter, request.seconds[key])
+    below, left, above, right = outermost(panels)
+    headings = tuple(Heading(panel.heading, fonts.heading, theme) for panel in panels if panel.heading is not None)
+    return Body(panels, theme, bands, headings, {"below": below, "left": left, "above": above, "right": right})

@@ -1,0 +1,142 @@
+"""Boxes: what stands on a sheet is measured, then placed, then draws itself."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal, NamedTuple, Protocol
+
+import numpy as np
+
+from facetine.grammar.theme import Theme
+from facetine.scene.marks import Region, Stroke, segments
+from facetine.scene.sketch import Sketch
+from facetine.scene.typeset import Block, TextStyle, balanced, set_text
+
+Direction = Literal["x", "y"]
+_RULE = 14.0
+"""Length of the rule over a heading, in points."""
+
+
+class Size(NamedTuple):
+    """Room that a box needs along one direction, in points."""
+
+    least: float
+    natural: float
+    """What it takes where there is enough."""
+    over_start: float = 0.0
+    """How far it stands over its tracks at their beginning, across that direction, as labels do at the ends of an axis."""
+    over_end: float = 0.0
+
+
+class PlacedBox(Protocol):
+    """A box at its place."""
+
+    @property
+    def region(self) -> Region:
+        """What it was given."""
+
+    def draw(self, into: Sketch) -> None:
+        """Adds its marks to a group."""
+
+
+class Box(Protocol):
+    """Something that stands on a sheet."""
+
+    def measure(self, axis: Direction, across: float) -> Size:
+        """The room that it needs along a direction.
+
+        Args:
+            axis: x or y.
+            across: How much room it has in the other direction, in points.
+        """
+
+    def place(self, region: Region) -> PlacedBox:
+        """The box at its place."""
+
+
+@dataclass(frozen=True, slots=True)
+class Words:
+    """A title or a note: a text in a group of its own, wrapped into lines of about the same length."""
+
+    text: str
+    style: TextStyle
+    name: str
+    """Of its group."""
+    title: str
+    """Of its group, in words."""
+    role: str
+    anchor: float = 0.0
+    """0 where it begins at the left edge of its region, 1 where it ends at the right one."""
+
+    def block(self, width: float) -> Block:
+        """The text set at a width."""
+        return balanced(self.text, self.style, round(width, 2))
+
+    def measure(self, axis: Direction, across: float) -> Size:
+        """Its height at a width; or its width, unwrapped, down to that of its longest word."""
+        if axis == "y":
+            height = self.block(across).height
+            return Size(height, height)
+        longest = max((set_text(word, self.style).width for word in self.text.split()), default=0.0)
+        return Size(longest, set_text(self.text, self.style).width)
+
+    def place(self, region: Region) -> PlacedWords:
+        """The text wrapped at the width of the region."""
+        return PlacedWords(self, self.block(region.width), region)
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedWords:
+    """A text at its place."""
+
+    words: Words
+    block: Block
+    region: Region
+
+    def draw(self, into: Sketch) -> None:
+        """Adds a group with the text; nothing where there is none."""
+        if self.block.lines:
+            words, region = self.words, self.region
+            x = region.x + words.anchor * region.width
+            group = into.group(words.name, words.title, kind="title")
+            group.add(self.block.placed(x, region.y, words.anchor, role=words.role))
+
+
+@dataclass(frozen=True, slots=True)
+class Heading:
+    """What stands over a panel, with a short rule above it."""
+
+    text: str
+    style: TextStyle
+    theme: Theme
+
+    def block(self, width: float) -> Block:
+        """The text set at a width."""
+        return balanced(self.text, self.style, round(width, 2))
+
+    def measure(self, axis: Direction, across: float) -> Size:
+        """Its height over a panel of a width, with the room around it; or its width, which is the panel's."""
+        if axis == "x":
+            return Size(0.0, 0.0)
+        height = self.block(across).height + 2 * self.theme.gap
+        return Size(height, height)
+
+    def place(self, region: Region) -> PlacedHeading:
+        """The heading at the top of a region as wide as its panel."""
+        return PlacedHeading(self.block(region.width), self.theme, region)
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedHeading:
+    """A heading at its place."""
+
+    block: Block
+    theme: Theme
+    region: Region
+
+    def draw(self, into: Sketch) -> None:
+        """Adds rule and text."""
+        group, left, top = into.group("heading", "Heading", kind="heading"), self.region.x, self.region.y
+        rule = np.array([[left, top, left + min(_RULE, self.region.width), top]])
+        group.add([segments(rule, Stroke(self.theme.text_color, 2 * self.theme.axis_width))])
+        group.add(self.block.placed(left, top + self.theme.gap, role="heading"))

@@ -1,0 +1,34 @@
+"""A laid-out figure: every box at its place."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from facetine.pipeline.body import PlacedPanel
+from facetine.pipeline.boxes import PlacedWords
+from facetine.pipeline.labels import Labels
+from facetine.pipeline.legend import PlacedLegends
+from facetine.pipeline.sheet import Fonts
+
+
+@dataclass(frozen=True, slots=True)
+class Layout:
+    """Every box of a figure, in points."""
+
+    width: float
+    height: float
+    fonts: Fonts
+    titles: tuple[PlacedWords, ...]
+    """Title, subtitle, note and titles of axes, in drawing order."""
+    panels: tuple[PlacedPanel, ...]
+    legends: PlacedLegends
+
+    @property
+    def x_labels(self) -> Labels:
+        """The labels of the first panel's x axis."""
+        return self.panels[0].labels("below")
+
+    @property
+    def y_labels(self) -> Labels:
+        """The labels of the first panel's y axis."""
+        return self.panels[0].labels("left")
