@@ -206,7 +206,8 @@ class Figure(LayerVerbs):
             by: The column; None takes the facet away.
             per_row: How many panels stand side by side; as many as make the grid about square by default.
             order: The values in their order; others follow.
-            separate: The axes that each panel has of its own, "x", "y" or "xy"; bins, categories and statistics are then those of the panel.
+            separate: The axes that each panel has of its own, "x", "y" or "xy"; bins, categories and statistics too are
+                then those of the panel.
             heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value.
 
         Raises:

@@ -60,6 +60,10 @@ class Columns:
         """The same rows with these arrays added or replaced."""
         return Columns({**self.values, **arrays}, self.panel, self.group, self.row)
 
+    def dropped(self, name: str) -> Columns:
+        """The same rows without an array."""
+        return Columns({other: array for other, array in self.values.items() if other != name}, self.panel, self.group, self.row)
+
     def renamed(self, names: Mapping[str, str]) -> Columns:
         """The same rows with some arrays under other names."""
         return Columns({names.get(name, name): array for name, array in self.values.items()}, self.panel, self.group, self.row)

@@ -11,6 +11,7 @@ import numpy as np
 from facetine.core.arrange.bars import shares, stacked
 from facetine.core.arrays import BoolArray
 from facetine.core.columns import Columns, joined
+from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import AGGREGATES, grouped
 from facetine.errors import OptionError
 from facetine.grammar.options import choice, ink, number, option
@@ -57,11 +58,12 @@ class Areas(Aggregating):
             return Drawn(title=f"Share of {context.titles['y'].inside}" if "y" in context.titles else "Share")
         return super().value_drawn(context)
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """The rows of each group by increasing x."""
-        say_lone_rows(rows, context)
+        say_lone_rows(source, context)
         if self.aggregate != "none":
-            return summarised(rows, self.aggregate, context)
+            return summarised(source, self.aggregate, context)
+        rows = source.rows()
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):
             raise OptionError(
@@ -92,11 +94,11 @@ class Areas(Aggregating):
         yield from square_key(box, looks)
 
 
-def say_lone_rows(rows: Columns, context: Context) -> None:
+def say_lone_rows(source: Source, context: Context) -> None:
     """A group of one row has no width to fill."""
-    groups = grouped(rows.panel, rows.group)
-    for row in groups.first[groups.sizes == 1].tolist():
-        context.say("group-of-one", "a group of 1 row has no area and is left out", part=rows.take(np.array([row])))
+    groups = source.ask(Query((Total("rows", "rows"),)))
+    for row in np.flatnonzero(groups["rows"] == 1).tolist():
+        context.say("group-of-one", "a group of 1 row has no area and is left out", part=groups.take(np.array([row])))
 
 
 def _on_common_places(rows: Columns) -> Columns:

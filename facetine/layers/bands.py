@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from facetine.core.columns import Columns
-from facetine.core.stats.groups import AGGREGATES, aggregated
+from facetine.core.query import Query, Source, Total
+from facetine.core.stats.groups import AGGREGATES
 from facetine.errors import OptionError
 from facetine.grammar.options import ink, number, option
 from facetine.layers.areas import ribbons, say_lone_rows
@@ -49,11 +50,12 @@ class Bands(Aggregating):
         """Always: a band has one look from end to end."""
         return True
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """The rows of each group by increasing x."""
-        say_lone_rows(rows, context)
-        groups = at_one_place(rows)
+        say_lone_rows(source, context)
         if self.aggregate == "none":
+            rows = source.rows()
+            groups = at_one_place(rows)
             if len(groups.starts) < len(rows):
                 raise OptionError(
                     f"{context.where}: {len(rows)} rows share {len(groups.starts)} places; say what a band shows of them",
@@ -61,8 +63,9 @@ class Bands(Aggregating):
                 )
             rows = rows.take(groups.order)
         else:
-            ends = {name: aggregated(rows[name], groups, self.aggregate, rows.get("weight")) for name in ("y_low", "y_high")}
-            rows = rows.take(groups.first).put(**ends)
+            ends = (Total(f"new {name}", self.aggregate, name) for name in ("y_low", "y_high"))
+            rows = source.ask(Query(tuple(ends), keys=("x",)))
+            rows = rows.put(y_low=rows["new y_low"], y_high=rows["new y_high"])
         return rows.put(low=rows["y_low"], high=rows["y_high"])
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:

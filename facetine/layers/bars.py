@@ -10,7 +10,8 @@ import numpy as np
 
 from facetine.core.arrange.bars import shares, stacked
 from facetine.core.columns import Columns
-from facetine.core.stats.groups import AGGREGATES, aggregated
+from facetine.core.query import Query, Source, Total
+from facetine.core.stats.groups import AGGREGATES
 from facetine.errors import KindError, OptionError
 from facetine.grammar.options import choice, ink, number, option
 from facetine.layers.base import DrawnLayer, PanelView
@@ -102,28 +103,27 @@ class Bars(DrawnLayer):
             return Drawn(title=context.weight_title())
         return aggregate_drawn(self.aggregate, context)
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """One row a bar, with its height in y and what it is in a column of its own name."""
         if context.discrete("x") and context.discrete("y"):
             raise KindError(
                 f"{context.where}: both x and y hold categories, so no bar has a height",
                 "map one of them to color, or to the facet; without y the rows are counted",
             )
-        if "y" not in rows:
-            groups = at_one_place(rows)
-            weight = rows.get("weight")
-            count = aggregated(rows["x"], groups, "count", weight)
-            if len(rows) > 2 and (groups.sizes == 1).all() and weight is None:
+        if "y" not in source:
+            bars = source.ask(Query((Total("count", "count"), Total("rows", "rows")), keys=("x",)))
+            if len(bars) > 2 and (bars["rows"] == 1).all() and "weight" not in source:
                 context.say(
                     "counts-of-one",
                     "every bar counts one row",
                     "if the heights stand in a column, map it to the other axis",
                     severity="warning",
                 )
-            return _with_shares(rows.take(groups.first).put(y=count, count=count, height=count))
+            return _with_shares(bars.dropped("rows").put(y=bars["count"], height=bars["count"]))
         if self.aggregate != "none":
-            made = summarised(rows, self.aggregate, context)
+            made = summarised(source, self.aggregate, context)
             return _with_shares(made.put(height=made["y"]))
+        rows = source.rows()
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):
             raise OptionError(

@@ -8,6 +8,7 @@ from typing import Any, ClassVar, NamedTuple, Self
 
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
+from facetine.core.query import Source
 from facetine.grammar.layer import Layer
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.look import Look
@@ -177,11 +178,11 @@ class DrawnLayer(Layer):
         """The rows of a layer that stands alone; `place` turns a value on an axis into data."""
         raise NotImplementedError
 
-    def prepare(self, rows: Columns, context: Context) -> Self:  # noqa: ARG002
+    def prepare(self, source: Source, context: Context) -> Self:  # noqa: ARG002
         """What must be the same in all panels and groups, such as the edges of bins."""
         return self
 
-    def prepare_apart(self, along_x: Columns, along_y: Columns, context: Context) -> Self:  # noqa: ARG002
+    def prepare_apart(self, along_x: Source, along_y: Source, context: Context) -> Self:  # noqa: ARG002
         """Likewise for panels that share one axis with some panels and the other one with others.
 
         Args:
@@ -191,9 +192,12 @@ class DrawnLayer(Layer):
         """
         return self.prepare(along_x, context)
 
-    def compute(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
-        """From all rows to what is drawn; panels and groups are told by the rows' own numbers."""
-        return rows
+    def compute(self, source: Source, context: Context) -> Columns:  # noqa: ARG002
+        """From all rows to what is drawn; panels and groups are told by the rows' own numbers.
+
+        What sums can say is asked of the source, which may have its rows elsewhere; `source.rows()` fetches them.
+        """
+        return source.rows()
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
         """How marks on the same place share it."""

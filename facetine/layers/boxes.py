@@ -8,21 +8,24 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, is_number
-from facetine.core.columns import Columns
-from facetine.core.stats.quantiles import box
+from facetine.core.arrays import AnyArray, FloatArray, is_number
+from facetine.core.columns import Columns, joined
+from facetine.core.query import Quantiles, Query, Source, Total, WithinGroup
+from facetine.core.stats.groups import grouped
+from facetine.core.stats.quantiles import NOTCH, WHISKER
 from facetine.errors import KindError, OptionError, told
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.look import Look
-from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, side_by_side
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, side_by_side
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Region, Stroke, segments
 
 MEDIAN = 1.8
 """How many times as wide as its border the line at the median of a box or violin is."""
+_QUARTILES = (0.25, 0.5, 0.75)
 _NUMBERS = ("low", "lower", "median", "upper", "high", "notch_low", "notch_high")
 
 
@@ -79,7 +82,7 @@ class Boxes(DrawnLayer):
         """Always."""
         return True
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """A row for each box, and one for each value beyond its whiskers, which has no median."""
         if context.discrete("y") or context.kinds.get("y") == "time":
             raise KindError(
@@ -87,24 +90,36 @@ class Boxes(DrawnLayer):
                 f"{'times' if context.kinds.get('y') == 'time' else 'categories'}",
                 "a box shows quartiles of numbers; the category belongs on the other axis",
             )
-        if "x" not in rows:
-            rows = rows.put(x=np.zeros(len(rows)))
-        slot = at_place(rows["x"], context)
+        if "x" not in source:
+            source = source.with_constant("x", 0.0)
+        found = source.ask(
+            Query(
+                (Total("count", "count"), Total("size", "effective"), Quantiles(("lower", "median", "upper"), "y", _QUARTILES)),
+                keys=("x",),
+            )
+        )
+        notch = NOTCH * (found["upper"] - found["lower"]) / np.sqrt(found["size"])
+        low, high = self._whisker_ends(source, found)
+        boxes = found.dropped("size").put(
+            y=found["median"], low=low, high=high, notch_low=found["median"] - notch, notch_high=found["median"] + notch
+        )
+        far = source.rows(WithinGroup("y", low, high, outside=True), keys=("x",))
+        made = _with_outliers(boxes, far, self.outliers)
+        return made.put(slot=np.full(len(made), at_place(boxes["x"], context)))
 
-        def make(part: Columns) -> Mapping[str, AnyArray]:
-            found = box(part["y"], self.whiskers, weights=part.get("weight"))
-            far = found.outliers if self.outliers else found.outliers[:0]
-            made: dict[str, AnyArray] = {
-                name: np.concatenate([[getattr(found, name)], np.full(len(far), np.nan)]) for name in _NUMBERS
-            }
-            count = float(part["weight"].sum()) if "weight" in part else float(len(part))
-            made["count"] = np.concatenate([[count], np.full(len(far), np.nan)])
-            made["y"] = np.concatenate([[found.median], far])
-            made["y_to"] = np.full(len(far) + 1, max([found.high, *far]))
-            return made
-
-        made = each_group(rows, make, ("y", "y_to", "count", *_NUMBERS), "x")
-        return made.put(slot=np.full(len(made), slot))
+    def _whisker_ends(self, source: Source, found: Columns) -> tuple[FloatArray, FloatArray]:
+        """Where the whiskers of each box end."""
+        if isinstance(self.whiskers, tuple):
+            shares = (self.whiskers[0] / 100, self.whiskers[1] / 100)
+            ends = source.ask(Query((Quantiles(("low", "high"), "y", shares),), keys=("x",)))
+            return ends["low"], ends["high"]
+        # Whiskers reach to the outermost values that are not too far from their box.
+        reach = WHISKER * (found["upper"] - found["lower"]) if self.whiskers != "range" else np.full(len(found), np.inf)
+        all_below, all_above = np.full(len(found), -np.inf), np.full(len(found), np.inf)
+        near = WithinGroup("y", found["lower"] - reach, all_above), WithinGroup("y", all_below, found["upper"] + reach)
+        low = source.ask(Query((Total("end", "min", "y"),), keys=("x",), filters=(near[0],)))["end"]
+        high = source.ask(Query((Total("end", "max", "y"),), keys=("x",), filters=(near[1],)))["end"]
+        return np.minimum(low, found["lower"]), np.maximum(high, found["upper"])
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Boxes side by side in their slots; places that scales must know are given their names."""
@@ -161,3 +176,22 @@ class Boxes(DrawnLayer):
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
+
+
+def _with_outliers(boxes: Columns, far: Columns, drawn: bool) -> Columns:
+    """Boxes, each followed by a row for every value beyond its whiskers where these are drawn, which has no median.
+
+    `y_to` is the farthest value of each box.
+    """
+    far = far.take(np.lexsort((far["y"], far["x"], far.group, far.panel)) if drawn else np.zeros(0, np.int64))
+    nothing = dict.fromkeys((*_NUMBERS, "count"), np.full(len(far), np.nan))
+    own = {name: far[name] for name in boxes.values if name in far} | nothing
+    both = joined([boxes, Columns({name: own[name] for name in boxes.values}, far.panel, far.group, far.row)])
+    outlying = np.append(np.zeros(len(boxes)), np.ones(len(far)))
+    # A box stands before its values; keys that are equal keep the order in which they came.
+    order = np.lexsort((outlying, both["x"], both.group, both.panel))
+    both = both.take(order)
+    groups = grouped(both.panel, both.group, both["x"])
+    top = np.where(np.isnan(both["high"]), both["y"], both["high"])
+    farthest = np.maximum.reduceat(top, groups.starts) if len(both) else top
+    return both.put(y_to=np.repeat(farthest, groups.sizes))

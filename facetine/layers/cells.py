@@ -10,9 +10,11 @@ from typing import Any, ClassVar, Self
 import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
+from facetine.core.asked import Asked
 from facetine.core.columns import Columns, joined
+from facetine.core.query import Between, Bins, InBins, Query, Source, Total
 from facetine.core.stats.binning import chosen_edges
-from facetine.core.stats.cells import HEXAGON, counted_hexagons, counted_squares
+from facetine.core.stats.cells import HEXAGON, counted_hexagons
 from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
 from facetine.errors import KindError, OptionError, told
 from facetine.findings import so_many_rows
@@ -105,66 +107,69 @@ class Cells(DrawnLayer):
             return Drawn(title=context.weight_title())
         return aggregate_drawn(self.aggregate, context)
 
-    def prepare(self, rows: Columns, context: Context) -> Self:
+    def prepare(self, source: Source, context: Context) -> Self:
         """The edges along both axes, from all rows at once, as places on them."""
+        spreads = {axis: Asked(source, axis) for axis in ("x", "y") if not context.discrete(axis)}
+        there = all(spread.rows for spread in spreads.values())
         edges = tuple(
-            None if context.discrete(axis) or not len(rows) else self._edges(rows[axis], place, axis, context)
+            self._edges(spreads[axis], place, axis, context) if axis in spreads and spreads[axis].rows else None
             for place, axis in enumerate(("x", "y"))
         )
-        if self.cell == "hex" and None in [None if edge is None else 1 for edge in edges] and len(rows):
+        if self.cell == "hex" and any(edge is None for edge in edges) and there:
             raise OptionError(f"{context.where}: hexagons need numbers on both axes", 'leave out cell="hex"')
         return replace(self, edges=edges)
 
-    def prepare_apart(self, along_x: Columns, along_y: Columns, context: Context) -> Self:
+    def prepare_apart(self, along_x: Source, along_y: Source, context: Context) -> Self:
         """The edges along x and those along y, each from the rows of all panels that share that axis."""
         across, up = self.prepare(along_x, context), self.prepare(along_y, context)
         return replace(across, edges=(across.edges[0] if across.edges else None, up.edges[1] if up.edges else None))
 
-    def _edges(self, values: FloatArray, place: int, name: str, context: Context) -> FloatArray:
+    def _edges(self, spread: Asked, place: int, name: str, context: Context) -> FloatArray:
         if self.edges is not None and self.edges[place] is not None:
             if self.cell == "hex":
                 raise OptionError(f"{context.where}: hexagons have no edges", "bins= says how many")
             axis = context.axis(name)
             return axis.transform.forward(edges_in_data(self.edges[place], axis, context.where))
         side = _SIDE * (math.sqrt(3) / 2 if self.cell == "hex" and place else 1.0)
-        return chosen_edges(values, bins=self.bins or max(5, round(context.room[place] / side)))
+        return chosen_edges(spread, bins=self.bins or max(5, round(context.room[place] / side)))
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """A row for each cell, with its color."""
-        if not len(rows):
-            none = np.zeros(0)
-            return rows.put(x_low=none, x_high=none, y_low=none, y_high=none, color=none, count=none, share=none)
         if context.discrete("color") and self.aggregate != "none":
             raise KindError(
                 f"{context.where}: no {self.aggregate} of {context.columns['color']!r}, which holds categories",
                 "leave color unmapped to count rows",
             )
+        if not Asked(source, "x").rows:
+            none = np.zeros(0)
+            return source.rows().put(x_low=none, x_high=none, y_low=none, y_high=none, color=none, count=none, share=none)
         if self.cell == "hex":
-            return self._hexagons(rows, context)
-        if "color" in rows:
-            return self._given(rows, context)
-        parts = [self._counted(rows.take(rows.panel == panel), context) for panel in np.unique(rows.panel).tolist()]
-        return joined(parts)
+            return self._hexagons(source.rows(), context)
+        return self._given(source, context) if "color" in source else self._counted(source, context)
 
-    def _slots(self, values: FloatArray, axis: int) -> tuple[IntArray, FloatArray]:
-        """Which cell each value lies in, −1 for none, and the edges of all."""
-        edges = self.edges[axis]
+    def _slots(self, source: Source, place: int) -> FloatArray:
+        """The edges of all cells along an axis."""
+        edges = self.edges[place]
         if edges is None:
-            count = int(values.max()) + 1
-            return values.astype(np.int64), np.arange(count + 1).astype(np.float64) - 0.5
-        place = np.clip(np.searchsorted(edges, values, side="right") - 1, 0, len(edges) - 2)
-        return np.where((values < edges[0]) | (values > edges[-1]), -1, place), edges
+            count = int(Asked(source, "xy"[place]).high) + 1
+            return np.arange(count + 1).astype(np.float64) - 0.5
+        found: FloatArray = edges
+        return found
 
-    def _counted(self, rows: Columns, context: Context) -> Columns:
-        across, edges_x = self._slots(rows["x"], 0)
-        up, edges_y = self._slots(rows["y"], 1)
-        _say_outside((across < 0) | (up < 0), rows, context)
-        counts = counted_squares(rows["x"].astype(float), rows["y"].astype(float), edges_x, edges_y, rows.get("weight"))
-        row, column = np.nonzero(counts > 0) if not self.all_pairs else np.indices(counts.shape).reshape(2, -1)
-        base = Columns({}, np.full(len(row), rows.panel[0]), np.zeros(len(row), np.int64))
+    def _counted(self, source: Source, context: Context) -> Columns:
+        edges_x, edges_y = self._slots(source, 0), self._slots(source, 1)
+        _say_outside(source, edges_x, edges_y, context)
+        question = Query((Total("count", "count"),), bins=(Bins("x", edges_x), Bins("y", edges_y)), by_group=False)
+        found = source.ask(question)
+        column, row = found["bin of x"].astype(np.int64), found["bin of y"].astype(np.int64)
+        kept = np.lexsort((column, row, found.panel))
+        if not self.all_pairs:
+            kept = kept[found["count"][kept] > 0]
+        column, row, weight, panel = column[kept], row[kept], found["count"][kept], found.panel[kept]
+        totals = np.bincount(panel, weight)
+        base = Columns({}, panel, np.zeros(len(row), np.int64))
         made = base.put(**self._boxes(column, row, edges_x, edges_y))
-        weight = counts[row, column]
-        return made.put(count=weight, share=weight / max(counts.sum(), 1e-300), color=weight)
+        return made.put(count=weight, share=weight / np.maximum(totals[panel], 1e-300), color=weight)
 
     def _boxes(self, column: IntArray, row: IntArray, edges_x: FloatArray, edges_y: FloatArray) -> dict[str, AnyArray]:
         low_x, high_x, low_y, high_y = edges_x[column], edges_x[column + 1], edges_y[row], edges_y[row + 1]
@@ -174,41 +179,48 @@ class Cells(DrawnLayer):
             "x_low": low_x + trim_x, "x_high": high_x - trim_x, "y_low": low_y + trim_y, "y_high": high_y - trim_y,
         }  # fmt: skip
 
-    def _given(self, rows: Columns, context: Context) -> Columns:
+    def _given(self, source: Source, context: Context) -> Columns:
         """Colors as they are, one row a cell; numbers that lie on no grid are binned where an aggregate is said."""
-        grid: list[tuple[IntArray, FloatArray]] = []
-        for place, axis in enumerate(("x", "y")):
-            many = not context.discrete(axis) and len(np.unique(rows[axis])) > _MOST_PLACES
-            if many and self.aggregate == "none":
-                raise OptionError(
-                    f"{context.where}: {context.columns[axis]!r} has more than {_MOST_PLACES} different values, so the "
-                    "rows lie on no grid of cells",
-                    f"aggregate: {', '.join(AGGREGATES[1:])}; then its values are binned",
-                )
-            binned = many or self.bins is not None or (self.edges is not None and self._said_edges(place))
-            grid.append(self._slots(rows[axis], place) if binned or context.discrete(axis) else _own_grid(rows[axis]))
-        (across, edges_x), (up, edges_y) = grid
-        outside = (across < 0) | (up < 0)
-        if outside.any():
-            _say_outside(outside, rows, context)
-            rows, across, up = rows.take(~outside), across[~outside], up[~outside]
-        groups = grouped(rows.panel, across, up)
-        if len(groups.starts) < len(rows) and self.aggregate == "none":
-            raise _several(rows, len(groups.starts), context)
-        weights = rows.get("weight")
-        value = (
-            rows["color"]
-            if self.aggregate == "none"
-            else aggregated(rows["color"].astype(float), groups, self.aggregate, weights)
+        edges_x, edges_y = (self._grid(source, place, axis, context) for place, axis in enumerate(("x", "y")))
+        _say_outside(source, edges_x, edges_y, context)
+        inside = (Between("x", edges_x[0], edges_x[-1]), Between("y", edges_y[0], edges_y[-1]))
+        how = self.aggregate
+        totals = [Total("count", "count"), Total("rows", "rows")]
+        if how != "none":
+            totals.append(Total("result", how, "color"))
+        cells = source.ask(
+            Query(
+                tuple(totals), keys=("across", "up"), filters=inside, by_group=False,
+                derived=(InBins("across", "x", edges_x), InBins("up", "y", edges_y)),
+            )
+        )  # fmt: skip
+        rows = int(cells["rows"].sum())
+        if len(cells) < rows and how == "none":
+            raise _several(rows, len(cells), context)
+        column, row, count = cells["across"].astype(np.int64), cells["up"].astype(np.int64), cells["count"]
+        color = cells["result"] if how != "none" else cells["color"]
+        total = np.bincount(cells.panel, count)[cells.panel]
+        values = {name: array for name, array in cells.values.items() if name not in ("across", "up", "rows", "result")}
+        made = Columns(
+            {**values, **self._boxes(column, row, edges_x, edges_y)}, cells.panel, np.zeros(len(cells), np.int64), cells.row
         )
-        value = value[groups.first] if self.aggregate == "none" else value
-        count = aggregated(rows["x"], groups, "count", weights)
-        column, row = across[groups.first], up[groups.first]
-        rows = rows.take(groups.first)
-        total = np.bincount(rows.panel, count)[rows.panel]
-        made = Columns({**rows.values, **self._boxes(column, row, edges_x, edges_y)}, rows.panel, np.zeros(len(rows), np.int64))
-        made = made.put(color=value, count=count, share=count / total)
+        made = made.put(color=color, count=count, share=count / total)
         return self._all(made, column, row, edges_x, edges_y, context) if self.all_pairs else made
+
+    def _grid(self, source: Source, place: int, axis: str, context: Context) -> FloatArray:
+        """The edges of given cells along an axis."""
+        if context.discrete(axis):
+            return self._slots(source, place)
+        found = source.ask(Query(keys=(axis,), by_panel=False, by_group=False))[axis]
+        many = len(found) > _MOST_PLACES
+        if many and self.aggregate == "none":
+            raise OptionError(
+                f"{context.where}: {context.columns[axis]!r} has more than {_MOST_PLACES} different values, so the "
+                "rows lie on no grid of cells",
+                f"aggregate: {', '.join(AGGREGATES[1:])}; then its values are binned",
+            )
+        binned = many or self.bins is not None or (self.edges is not None and self._said_edges(place))
+        return self._slots(source, place) if binned else _own_grid(found)
 
     def _said_edges(self, place: int) -> bool:
         """Whether edges were said; by now those that were not are filled in, as even ones."""
@@ -238,7 +250,7 @@ class Cells(DrawnLayer):
 
     def _hexagons(self, rows: Columns, context: Context) -> Columns:
         if "color" in rows and self.aggregate == "none":
-            raise _several(rows, -1, context)
+            raise _several(len(rows), -1, context)
         x, y = self.edges
         width, height = float(np.ptp(x)) / (len(x) - 1), float(np.ptp(y)) / (len(y) - 1)
         parts = []
@@ -298,30 +310,33 @@ class Cells(DrawnLayer):
 _PLAIN = {"outline": Look((None,)), "line_width": Look((0.0,))}
 
 
-def _own_grid(values: FloatArray) -> tuple[IntArray, FloatArray]:
-    """Cells about the values that occur, as wide as the smallest distance between two."""
-    found, place = np.unique(values, return_inverse=True)
+def _own_grid(found: FloatArray) -> FloatArray:
+    """Edges of cells about the values that occur, as wide as the smallest distance between two."""
     width = float(np.diff(found).min()) if len(found) > 1 else 1.0
     # The values that lie on the grid between, so that no cell touches two.
     steps = np.rint((found - found[0]) / width)
     if len(found) > 1 and np.abs(found - found[0] - steps * width).max() <= 1e-6 * width and steps[-1] <= 100_000:
-        edges = found[0] + (np.arange(int(steps[-1]) + 2) - 0.5) * width
-        return steps.astype(np.int64)[place], edges
+        return np.asarray(found[0] + (np.arange(int(steps[-1]) + 2) - 0.5) * width)
     # On no even grid each value has a cell of its own; cells between them stay empty.
-    edges = np.column_stack([found - width / 2, found + width / 2]).ravel()
-    return 2 * place.astype(np.int64), edges
+    return np.column_stack([found - width / 2, found + width / 2]).ravel()
 
 
-def _several(rows: Columns, cells: int, context: Context) -> OptionError:
+def _several(rows: int, cells: int, context: Context) -> OptionError:
     said = f"share {cells} cells" if cells >= 0 else "share hexagons"
     return OptionError(
-        f"{context.where}: {len(rows)} rows {said}; say what color shows of them",
+        f"{context.where}: {rows} rows {said}; say what color shows of them",
         f"aggregate: {', '.join(AGGREGATES[1:])}; or leave color unmapped to count rows",
     )
 
 
-def _say_outside(outside: AnyArray, rows: Columns, context: Context) -> None:
-    if outside.any():
-        context.say(
-            "rows-outside-edges", f"{so_many_rows(int(outside.sum()))} outside the edges not counted in any cell", part=rows
-        )
+def _say_outside(source: Source, edges_x: FloatArray, edges_y: FloatArray, context: Context) -> None:
+    """Says of each panel how many of its rows lie in no cell."""
+    rows = (Total("rows", "rows"),)
+    inside = (Between("x", edges_x[0], edges_x[-1]), Between("y", edges_y[0], edges_y[-1]))
+    whole, kept = source.ask(Query(rows, by_group=False)), source.ask(Query(rows, filters=inside, by_group=False))
+    left = dict(zip(kept.panel.tolist(), kept["rows"].tolist(), strict=True))
+    for row, (panel, count) in enumerate(zip(whole.panel.tolist(), whole["rows"].tolist(), strict=True)):
+        outside = int(count - left.get(panel, 0.0))
+        if outside:
+            said = f"{so_many_rows(outside)} outside the edges not counted in any cell"
+            context.say("rows-outside-edges", said, part=whole.take(np.array([row])))

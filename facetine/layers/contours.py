@@ -12,6 +12,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, FloatArray, is_number, is_whole
 from facetine.core.columns import Columns
 from facetine.core.geometry.contours import contour_pieces
+from facetine.core.query import Between, Source
 from facetine.core.scales.ticks import linear_ticks
 from facetine.core.stats.density import Surface, density_surface, enclosing_levels, robust_bandwidth
 from facetine.core.stats.groups import grouped
@@ -24,7 +25,7 @@ from facetine.layers.context import Computed, Context, Space
 from facetine.layers.density import too_large
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look
-from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import width_in_data, width_option
 from facetine.scene.marks import Mark, Paths, Region, Stroke
 
@@ -108,25 +109,28 @@ class Contours(DrawnLayer):
         """Unless heights are given."""
         return not self.given
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """The vertices of every line, numbered by piece, with the level of each."""
+        rows = source.rows()
         need_numbers(context, "x", "y")
         if self.given:
             if "color" not in rows or context.discrete("color"):
                 raise OptionError(f"{context.where}: given=True needs the heights in color", 'write map={"color": "…"}')
-            made = each_group(rows, lambda part: self._from_grid(part, context), _NAMES)
+            made = each_part(source, lambda part: self._from_grid(part.rows(), context), _NAMES)
             return made.put(color=made["level"])
         support = [self._support(axis, context) for axis in ("x", "y")]
         for axis, (low, high) in zip(("x", "y"), support, strict=True):
-            good = (rows[axis] >= low) & (rows[axis] <= high)
-            if not good.all():
-                context.say("rows-outside-support", f"{so_many_rows(int((~good).sum()))} outside the support of {axis} left out")
-                rows = rows.take(good)
-
+            good = Between(axis, low, high)
+            outside = len(source.rows()) - len(source.rows(good))
+            if outside:
+                context.say("rows-outside-support", f"{so_many_rows(outside)} outside the support of {axis} left out")
+                source = source.keeping(good)
+        rows = source.rows()
         for axis in ("x", "y"):
             too_large(rows[axis])
 
-        def make(part: Columns) -> Mapping[str, AnyArray]:
+        def make(source: Source) -> Mapping[str, AnyArray]:
+            part = source.rows()
             weights = part.get("weight")
             widths = [self._width(part[axis], weights, place, context) for place, axis in enumerate(("x", "y"))]
             if len(part) < 3 or min(widths) <= 0:
@@ -142,7 +146,7 @@ class Contours(DrawnLayer):
                 context.say("levels-left-out", f"the share {lost.min():g} is spread too thin for a contour", part=part)
             return self._traced(surface, heights[heights > 0], shares[heights > 0])
 
-        return each_group(rows, make, _NAMES)
+        return each_part(source, make, _NAMES)
 
     def _support(self, axis: str, context: Context) -> tuple[float, float]:
         ends = (self.support or {}).get(axis, (None, None))

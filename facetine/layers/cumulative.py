@@ -8,9 +8,10 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
-from facetine.core.stats.quantiles import empirical_distribution
+from facetine.core.query import Query, Source, Total
+from facetine.core.stats.groups import grouped
+from facetine.core.stats.quantiles import risen
 from facetine.errors import KindError
 from facetine.grammar.options import choice, ink, number, option
 from facetine.grammar.scale import DASHES
@@ -18,7 +19,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
-from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, need_numbers
 from facetine.scene.marks import Paths, Region
 
 
@@ -59,23 +60,17 @@ class Cumulative(DrawnLayer):
         """What the height is."""
         return Drawn(title="Share of weight at or below" if "weight" in context.columns else "Share at or below")
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """The distinct values of each group, beginning at zero."""
-        if "y" in rows:
+        if "y" in source:
             raise KindError(
                 f"{context.where}: both x and y are mapped, but the share is computed",
                 'take one away with map={"y": None}',
             )
         need_numbers(context, "x")
 
-        def make(part: Columns) -> Mapping[str, AnyArray]:
-            found = empirical_distribution(part["x"], part.get("weight"))
-            if not len(found.at):
-                return {"x": found.at, "share": found.share}
-            return {"x": np.append(found.at[0], found.at), "share": np.append(0.0, found.share)}
-
-        made = each_group(rows, make, ("x", "share"))
-        return made.put(y=made["share"])
+        found = source.ask(Query((Total("mass", "count"),), keys=("x",)))
+        return _risen(found)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """One line for each group."""
@@ -84,3 +79,15 @@ class Cumulative(DrawnLayer):
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
+
+
+def _risen(found: Columns) -> Columns:
+    """From the mass at each value of each group to the share at or below it; each group begins at zero."""
+    groups = grouped(found.panel, found.group)
+    shares = [risen(found["mass"][start : start + size]) for start, size in zip(groups.starts, groups.sizes, strict=True)]
+    # The first value of each group stands twice: where the line leaves zero, and where it has risen.
+    times = np.ones(len(found), np.int64)
+    times[groups.starts] = 2
+    share = np.concatenate([np.append(0.0, part) for part in shares]) if shares else np.zeros(0)
+    rows = found.dropped("mass").take(np.repeat(np.arange(len(found)), times))
+    return rows.put(share=share, y=share)

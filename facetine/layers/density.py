@@ -10,10 +10,21 @@ from typing import Any, ClassVar, NamedTuple
 import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray, is_number
+from facetine.core.asked import Asked
 from facetine.core.columns import Columns
-from facetine.core.stats.density import Curve, bandwidth, density_curve, kernel_density
+from facetine.core.query import Between, Bins, Moment, Query, Source, Total
+from facetine.core.stats.density import (
+    Curve,
+    bandwidth,
+    counted_curve,
+    density_curve,
+    fine_edges,
+    kernel_density,
+    rule_bandwidth,
+    summed_exactly,
+)
 from facetine.errors import DataError, KindError, OptionError, told
-from facetine.findings import so_many_rows
+from facetine.findings import so_many, so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.grammar.scale import DASHES
 from facetine.layers.areas import ribbons
@@ -21,7 +32,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Drawn, Space
 from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
-from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import DAY, edges_in_data, width_in_data, width_option
 from facetine.scene.marks import Paths, Region
 
@@ -73,9 +84,31 @@ class Kernel(NamedTuple):
             raise OptionError(f"{where}: support {support!r} holds nothing", "the first end lies below the second")
         return cls(size, ends[0], ends[1], in_data)
 
-    def curve(self, places: FloatArray, weights: FloatArray | None, axis: AxisSpace) -> Curve:
-        """The density for each unit of the axis, at places on it, of values that lie on it."""
-        too_large(places)
+    def curve(self, part: Source, name: str, axis: AxisSpace) -> Curve:
+        """The density for each unit of the axis, at places on it, of values that lie on it.
+
+        A large sample is counted in fine cells, which any engine can do.
+        """
+        totals = (Total("rows", "rows"), Total("size", "effective"), Total("low", "min", name), Total("high", "max", name),
+                  Total("mean", "mean", name))  # fmt: skip
+        found = part.ask(Query(totals))
+        rows, size, low, high = (float(found[said][0]) for said in ("rows", "size", "low", "high"))
+        too_large(np.array([low, high]))
+        if not self.in_data and not summed_exactly(int(rows)) and high - low > 8 * math.ulp(max(abs(low), abs(high))):
+            width = self.rule
+            if isinstance(width, str):
+                square = part.ask(Query((Moment("square", name, 2, found["mean"]),)))["square"]
+                width = rule_bandwidth(float(square[0]), size, width)
+            edges = fine_edges(low, high, width) if width > 0 else None
+            if edges is not None:
+                cells = part.ask(Query((Total("cells", "count"),), bins=(Bins(name, edges, even=True),)))["cells"]
+                curve = counted_curve(cells, edges, (low, high), width, self.low, self.high)
+                if curve is not None:
+                    return curve
+        all_rows = part.rows()
+        return self._of_rows(all_rows[name], all_rows.get("weight"), axis)
+
+    def _of_rows(self, places: FloatArray, weights: FloatArray | None, axis: AxisSpace) -> Curve:
         if not self.in_data:
             return density_curve(places, bandwidth(places, self.rule, weights), weights, self.low, self.high)
         values = axis.transform.inverse(places)
@@ -112,23 +145,31 @@ def _end(value: Any, axis: AxisSpace, where: str) -> float:
     return float(value)
 
 
-def within_support(rows: Columns, name: str, kernel: Kernel, axis: AxisSpace, context: Context) -> Columns:
+def within_support(source: Source, name: str, kernel: Kernel, axis: AxisSpace, context: Context) -> Source:
     """The rows that can occur; says how many can't. `name` holds places on the axis."""
-    values = axis.transform.inverse(rows[name]) if kernel.in_data else rows[name]
-    good = (values >= kernel.low) & (values <= kernel.high)
-    if good.all():
-        return rows
-    context.say("rows-outside-support", f"{so_many_rows(int((~good).sum()))} outside the support left out")
-    return rows.take(good)
+    if math.isinf(kernel.low) and math.isinf(kernel.high):
+        return source
+    low, high = kernel.low, kernel.high
+    if kernel.in_data:
+        # The bounds are values: every kind of axis has them in the order of its places.
+        there = axis.transform.forward(np.array([low, high]))
+        low, high = (usual if math.isnan(end) else end for end, usual in zip(there.tolist(), (-math.inf, math.inf), strict=True))
+    good = Between(name, low, high)
+    counted = Query((Total("rows", "rows"),), by_panel=False, by_group=False)
+    outside = int(source.ask(counted)["rows"].sum() - source.keeping(good).ask(counted)["rows"].sum())
+    if not outside:
+        return source
+    context.say("rows-outside-support", f"{so_many_rows(outside)} outside the support left out")
+    return source.keeping(good)
 
 
 def say_below_zero(
-    values: FloatArray, places: FloatArray, column: str | None, kernel: Kernel, axis: AxisSpace, context: Context
+    lowest: float, places: FloatArray, column: str | None, kernel: Kernel, axis: AxisSpace, context: Context
 ) -> None:
-    """Says where a density promises values below zero of a variable that has none."""
-    if not len(values) or not len(places) or not axis.even or axis.kind == "time" or math.isfinite(kernel.low):
+    """Says where a density promises values below zero of a variable that has none; its lowest value is given."""
+    if not len(places) or not axis.even or axis.kind == "time" or math.isfinite(kernel.low):
         return
-    if values.min() >= 0 > places.min():
+    if lowest >= 0 > places.min():
         context.say(
             "density-below-zero",
             f"the density reaches below zero, where {column} has no values",
@@ -193,9 +234,9 @@ class Density(DrawnLayer):
         """The measure."""
         return Drawn(title=context.weight_title() if self.measure == "count" else "Density")
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """256 places or more of each group's curve."""
-        if "y" in rows:
+        if "y" in source:
             raise KindError(
                 f"{context.where}: both x and y are mapped, but a density computes one of them",
                 'take one away with map={"y": None}, or draw .contours()',
@@ -203,15 +244,15 @@ class Density(DrawnLayer):
         need_numbers(context, "x")
         axis = context.axis("x")
         kernel = Kernel.of(self.bandwidth, self.support, axis, context.where)
-        rows = within_support(rows, "x", kernel, axis, context)
+        source = within_support(source, "x", kernel, axis, context)
 
-        def make(part: Columns) -> Mapping[str, AnyArray]:
-            weights = part.get("weight")
-            curve = kernel.curve(part["x"], weights, axis)
+        def make(part: Source) -> Mapping[str, AnyArray]:
+            curve = kernel.curve(part, "x", axis)
+            whole = part.ask(Query((Total("rows", "rows"), Total("count", "count"))))
             if not len(curve.at):
-                said = f"{len(part)} value" + ("s" if len(part) != 1 else "")
-                context.say("group-without-spread", f"no density of {said} without spread; a group is left out", part=part)
-            mass = float(len(part)) if weights is None else float(weights.sum())
+                said = so_many(int(whole["rows"][0]), "value")
+                context.say("group-without-spread", f"no density of {said} without spread; a group is left out", part=whole)
+            mass = float(whole["count"][0])
             per_unit = curve.value * (DAY if axis.kind == "time" else 1.0)
             count = (
                 curve.value * mass * self._bin_width(curve.at, axis, context)
@@ -220,8 +261,8 @@ class Density(DrawnLayer):
             )
             return {"x": curve.at, "density": per_unit, "count": count}
 
-        made = each_group(rows, make, ("x", "density", "count"))
-        say_below_zero(rows["x"], made["x"], context.columns.get("x"), kernel, axis, context)
+        made = each_part(source, make, ("x", "density", "count"))
+        say_below_zero(Asked(source, "x").low, made["x"], context.columns.get("x"), kernel, axis, context)
         return made.put(y=made[self.measure], y_low=np.zeros(len(made)), y_high=made[self.measure])
 
     def _bin_width(self, at: FloatArray, axis: AxisSpace, context: Context) -> FloatArray | float:

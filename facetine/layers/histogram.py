@@ -10,8 +10,11 @@ import numpy as np
 
 from facetine.core.arrange.bars import shares, stacked
 from facetine.core.arrays import AnyArray, FloatArray
+from facetine.core.asked import Asked
 from facetine.core.columns import Columns
-from facetine.core.stats.binning import MOST_BINS, RULES, chosen_edges, counted, rule_width
+from facetine.core.query import Between, Bins, Query, Source, Total
+from facetine.core.stats.binning import MOST_BINS, RULES, chosen_edges, rule_width
+from facetine.core.stats.groups import grouped
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many_rows
 from facetine.grammar.options import choice, ink, number, option, whole
@@ -19,7 +22,7 @@ from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.look import Look
-from facetine.layers.summary import COUNT, each_group, need_numbers, slots
+from facetine.layers.summary import COUNT, need_numbers, slots
 from facetine.layers.values import template
 from facetine.layers.widths import DAY, edges_in_data, edges_of_width, edges_option, width_option
 from facetine.scene.marks import Rects, Region
@@ -85,9 +88,9 @@ class Histogram(DrawnLayer):
             return Drawn(title="Share")
         return Drawn(title=context.weight_title() if self.measure == "count" else "Density")
 
-    def prepare(self, rows: Columns, context: Context) -> Self:
+    def prepare(self, source: Source, context: Context) -> Self:
         """The edges, from all rows at once."""
-        if "y" in rows:
+        if "y" in source:
             raise KindError(
                 f"{context.where}: both x and y are mapped, but a histogram computes one of them",
                 'take one away with map={"y": None}, or draw .cells()',
@@ -99,35 +102,37 @@ class Histogram(DrawnLayer):
         if self.edges is not None:
             edges = edges_in_data(self.edges, axis, context.where)
         elif self.bin_width is not None:
-            edges = edges_of_width(rows["x"], self.bin_width, axis, context.where)
+            edges = edges_of_width(Asked(source, "x").ends, self.bin_width, axis, context.where)
         else:
-            edges = _chosen(rows["x"], self.bins, self.rule, context)
+            edges = _chosen(source, self.bins, self.rule, context)
         return replace(self, edges=tuple(edges.tolist()))
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """One row an interval of each group, also where nothing fell."""
         edges = np.array(self.edges)
-        totals = _panel_totals(rows)
-        outside = (rows["x"] < edges[0]) | (rows["x"] > edges[-1])
-        if outside.any():
-            context.say("rows-outside-edges", f"{so_many_rows(int(outside.sum()))} outside the edges not counted in any bin")
-
-        def make(part: Columns) -> Mapping[str, AnyArray]:
-            weight = counted(part["x"], edges, part.get("weight")).weight
-            total = weight.sum() if self.arrange == "overlay" else totals[int(part.panel[0])]
-            share = weight / total if total else weight
-            return {
-                "x": (edges[:-1] / 2 + edges[1:] / 2),
-                "x_low": edges[:-1],
-                "x_high": edges[1:],
-                "x_from": edges[:-1],
-                "x_till": edges[1:],
-                "count": weight,
-                "share": share,
-                "density": share / _widths(edges, context),
-            }
-
-        made = each_group(rows, make, ("x", "x_low", "x_high", "x_from", "x_till", "count", "share", "density"))
+        whole = source.ask(
+            Query(
+                (Total("total", "count"), Total("rows", "rows"), Total("low", "min", "x"), Total("high", "max", "x")),
+                by_group=False,
+            )
+        )
+        if len(whole) and (whole["low"].min() < edges[0] or whole["high"].max() > edges[-1]):
+            inside = source.ask(Query((Total("rows", "rows"),), filters=(Between("x", edges[0], edges[-1]),), by_group=False))
+            outside = int(whole["rows"].sum() - inside["rows"].sum())
+            context.say("rows-outside-edges", f"{so_many_rows(outside)} outside the edges not counted in any bin")
+        bins = Bins("x", edges)
+        found = source.ask(Query((Total("count", "count"),), bins=(bins,)))
+        totals = np.zeros(int(whole.panel.max()) + 1 if len(whole) else 0)
+        totals[whole.panel] = whole["total"]
+        place, groups = found["bin of x"], grouped(found.panel, found.group)
+        own = np.repeat(np.add.reduceat(found["count"], groups.starts), groups.sizes) if len(found) else totals
+        total = own if self.arrange == "overlay" else totals[found.panel]
+        share = np.divide(found["count"], total, out=found["count"].copy(), where=total > 0)
+        low, high = edges[:-1][place], edges[1:][place]
+        made = found.dropped("bin of x").put(
+            x=low / 2 + high / 2, x_low=low, x_high=high, x_from=low, x_till=high,
+            share=share, density=share / _widths(edges, context)[place],
+        )  # fmt: skip
         return made.put(y=made[self.measure])
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
@@ -166,26 +171,27 @@ class Histogram(DrawnLayer):
         yield from square_key(box, looks)
 
 
-def _chosen(x: AnyArray, bins: int | None, rule: str, context: Context) -> AnyArray:
+def _chosen(source: Source, bins: int | None, rule: str, context: Context) -> AnyArray:
     """Edges that are even on the axis: round multiples, chosen from all rows."""
     axis = context.axis("x")
-    places = axis.transform.forward(x)
-    reach = float(places.max() / 2 - places.min() / 2) if len(places) else 0.0
+    spread = Asked(source, "x", None if axis.even else axis.transform)
+    reach = spread.high / 2 - spread.low / 2 if spread.rows else 0.0
     if bins is None and 0 < reach < 1e300:
-        asked = rule_width(places, rule) / 2  # type: ignore[arg-type]
+        asked = rule_width(spread, rule) / 2  # type: ignore[arg-type]
         if asked > 0 and reach / asked > MOST_BINS:
             context.say(
                 "bins-limited",
                 f"the rule asks for {reach / asked:,.0f} bins; {MOST_BINS:,} are drawn",
                 "bin_width= or limits= look closer",
             )
-    edges = chosen_edges(places, bins=bins, rule=rule)  # type: ignore[arg-type]
+    edges = chosen_edges(spread, bins=bins, rule=rule)  # type: ignore[arg-type]
     if axis.even:
         return edges
     there = axis.transform.inverse(edges)
-    if len(x):
+    if spread.rows:
         # The way to the axis and back must not lose the outermost values.
-        there[0], there[-1] = min(there[0], float(x.min())), max(there[-1], float(x.max()))
+        low, high = Asked(source, "x").ends.tolist()
+        there[0], there[-1] = min(there[0], low), max(there[-1], high)
     return there
 
 
@@ -193,7 +199,3 @@ def _widths(edges: AnyArray, context: Context) -> AnyArray:
     """The width of each bin in the unit of the axis: days for times, decades on a log axis."""
     axis = context.axis("x")
     return np.diff(axis.transform.forward(edges)) / (DAY if axis.kind == "time" else 1.0)
-
-
-def _panel_totals(rows: Columns) -> AnyArray:
-    return np.bincount(rows.panel, rows.get("weight"), minlength=1).astype(float)

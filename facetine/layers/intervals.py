@@ -8,9 +8,10 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
-from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval
+from facetine.core.query import Moment, Quantiles, Query, Source, Total
+from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval, median_shares, share_interval, spread_interval
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many
 from facetine.grammar.options import choice, flag, ink, number, option, whole
@@ -18,11 +19,9 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.lines import SEAM
 from facetine.layers.look import Look
-from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, need_numbers, side_by_side
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_part, need_numbers, side_by_side
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Region, Stroke, segments
-
-_ENDS = ("center", "low", "high")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -119,46 +118,81 @@ class Intervals(DrawnLayer):
             return Drawn(title=f"Share of {context.titles['y'].inside}" if "y" in context.titles else "Share")
         return Drawn(self.around)
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """A row for each place of each group: center, low and high."""
-        slot = at_place(rows["x"], context)
-        if "y_low" in rows and "y_high" in rows:
+        if "y_low" in source and "y_high" in source:
+            rows = source.rows()
             center = rows.get("y")
             middle = (rows["y_low"] / 2 + rows["y_high"] / 2) if center is None else center
             made = rows.put(low=rows["y_low"], high=rows["y_high"], y=middle, center=middle, count=np.ones(len(rows)))
-            return self._open(made, context).put(slot=np.full(len(rows), slot))
+            return self._in_slots(made, context)
         if context.kinds.get("y") == "time":
             raise KindError(f"{context.where}: y needs numbers, but {context.columns['y']!r} holds times")
         if self.around == "share":
-            self._check_share(rows, context)
+            self._check_share(source, context)
         else:
             need_numbers(context, "y")
+        made = self._summed(source, context)
+        for row in np.flatnonzero(np.isnan(made["low"])).tolist():
+            few = f"{so_many(int(made['rows'][row]), 'value')} too few for an interval; the center stands alone"
+            context.say("too-few-rows", few, part=made.take(np.array([row])))
+        return self._in_slots(made.dropped("rows").put(y=made["center"], y_low=made["low"], y_high=made["high"]), context)
 
-        def make(part: Columns) -> Mapping[str, AnyArray]:
-            weights = part.get("weight")
-            found = interval(
-                part["y"].astype(float),
-                self.around,
-                self.reach,
-                self.level,
-                self.bootstrap,
-                context.seed,
-                weights,
-                self.bootstrap_ends,
-            )
-            if np.isnan(found.low):
-                context.say(
-                    "too-few-rows", f"{so_many(len(part), 'value')} too few for an interval; the center stands alone", part=part
-                )
-            count = float(len(part)) if weights is None else float(weights.sum())
-            return {name: np.array([value]) for name, value in (*zip(_ENDS, found, strict=True), ("count", count))}
+    def _in_slots(self, rows: Columns, context: Context) -> Columns:
+        return self._open(rows, context).put(slot=np.full(len(rows), at_place(rows["x"], context)))
 
-        made = each_group(rows, make, (*_ENDS, "count"), "x")
-        made = made.put(y=made["center"], y_low=made["low"], y_high=made["high"])
-        return self._open(made, context).put(slot=np.full(len(made), slot))
+    def _summed(self, source: Source, context: Context) -> Columns:
+        """Center and ends of each group, with its numbers of rows."""
+        middle = "median" if self.around == "median" else "mean"
+        totals = (Total("rows", "rows"), Total("size", "effective"), Total("count", "count"), Total("center", middle, "y"))
+        found = source.ask(Query(totals, keys=("x",)))
+        if self.reach == "quartiles":
+            return self._between(source, found, (0.25, 0.75))
+        if self.reach == "range":
+            ends = source.ask(Query((Total("low", "min", "y"), Total("high", "max", "y")), keys=("x",)))
+            return found.dropped("size").put(low=ends["low"], high=ends["high"])
+        if self.reach == "confidence" and self.bootstrap and self.around != "share":
+            ends = each_part(source, lambda part: self._resampled(part.rows(), context), ("low", "high"), "x")
+            return found.dropped("size").put(low=ends["low"], high=ends["high"])
+        if self.reach == "confidence" and self.around == "median":
+            sizes = zip(found["rows"].tolist(), found["size"].tolist(), strict=True)
+            shares = [median_shares(int(rows), size, self.level, "weight" in source) for rows, size in sizes]
+            own = np.array([(0.0, 1.0) if said is None else said for said in shares]).reshape(len(found), 2)
+            made = self._between(source, found, own)
+            few = np.array([said is None for said in shares], bool)
+            return made.put(low=np.where(few, np.nan, made["low"]), high=np.where(few, np.nan, made["high"]))
+        return self._by_spread(source, found)
 
-    def _check_share(self, rows: Columns, context: Context) -> None:
-        if not np.isin(rows["y"], (0.0, 1.0)).all():
+    def _between(self, source: Source, found: Columns, shares: tuple[float, float] | FloatArray) -> Columns:
+        """With quantiles as ends."""
+        ends = source.ask(Query((Quantiles(("low", "high"), "y", shares),), keys=("x",)))
+        return found.dropped("size").put(low=ends["low"], high=ends["high"])
+
+    def _by_spread(self, source: Source, found: Columns) -> Columns:
+        """With ends that follow from the standard deviation, or from the share itself."""
+        size, middle = found["size"], found["center"]
+        mean = middle if self.around != "median" else source.ask(Query((Total("mean", "mean", "y"),), keys=("x",)))["mean"]
+        square = source.ask(Query((Moment("square", "y", 2, mean),), keys=("x",)))["square"]
+        several = found["rows"] > 1
+        spread = np.where(several, np.sqrt(square / np.where(several, 1 - 1 / size, 1.0)), np.nan)
+        triples = zip(middle.tolist(), spread.tolist(), size.tolist(), strict=True)
+        if self.around == "share":
+            ends = [share_interval(center, count, self.reach, self.level) for center, _, count in triples]
+        else:
+            ends = [spread_interval(center, own, count, self.around, self.reach, self.level) for center, own, count in triples]
+        low, high = (np.array([getattr(end, name) for end in ends], float) for name in ("low", "high"))
+        return found.dropped("size").put(low=low, high=high)
+
+    def _resampled(self, part: Columns, context: Context) -> Mapping[str, AnyArray]:
+        found = interval(
+            part["y"].astype(float), self.around, self.reach, self.level, self.bootstrap, context.seed,
+            part.get("weight"), self.bootstrap_ends,
+        )  # fmt: skip
+        return {"low": np.array([found.low]), "high": np.array([found.high])}
+
+    def _check_share(self, source: Source, context: Context) -> None:
+        values = source.ask(Query(keys=("y",), by_panel=False, by_group=False))["y"]
+        if not np.isin(values, (0.0, 1.0)).all():
             raise KindError(
                 f"{context.where}: a share needs yes and no, or 1 and 0, but {context.columns['y']!r} holds other values",
                 f".derive(…) makes one, such as {context.columns['y']} > 5",

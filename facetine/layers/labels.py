@@ -11,6 +11,7 @@ import numpy as np
 from facetine.core.arrays import IntArray
 from facetine.core.columns import Columns
 from facetine.core.geometry.labels import placed_labels
+from facetine.core.query import Source
 from facetine.errors import OptionError
 from facetine.findings import so_many, so_many_rows
 from facetine.grammar.options import choice, flag, ink, number, option, text
@@ -64,8 +65,9 @@ class Labels(DrawnLayer):
             return None
         return next((name for name in ("x", "y", "label") if mapped.get(name) is None), None)
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """The rows."""
+        rows = source.rows()
         if self.of is not None and self.text is None:
             raise OptionError(f"{context.where}: of={self.of!r}, but there is no text", 'such as text="{count:,}"')
         if self.of is None and self.text is not None:

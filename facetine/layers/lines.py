@@ -10,6 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns, joined
+from facetine.core.query import Between, Query, Source
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import PanelView
@@ -41,10 +42,11 @@ class Lines(Aggregating):
     steps: bool = option(False, flag, "Whether a value holds until the next one.")
     follow: str = option("x", choice("x", "data"), "Whether rows are joined by increasing x or as they come.")
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""
         if self.aggregate != "none":
-            return self._summarised(rows, context)
+            return self._summarised(source, context)
+        rows = source.rows()
         if self.follow == "data":
             return rows.take(np.lexsort((rows.group, rows.panel)))
         groups = at_one_place(rows)
@@ -57,13 +59,12 @@ class Lines(Aggregating):
             )
         return rows.take(groups.order)
 
-    def _summarised(self, rows: Columns, context: Context) -> Columns:
+    def _summarised(self, source: Source, context: Context) -> Columns:
         """The aggregate at each x; a place where no row has a value stays, to interrupt the line."""
-        there = ~np.isnan(rows["y"])
-        found = summarised(rows.take(there), self.aggregate, context)
-        if there.all():
+        found = summarised(source.keeping(Between("y")), self.aggregate, context)
+        gaps = source.ask(Query(keys=("x",), filters=(Between("y", outside=True),)))
+        if not len(gaps):
             return found
-        gaps = rows.take(~there)
         nothing = np.full(len(gaps), np.nan)
         every = joined([found, gaps.put(**dict.fromkeys(("y", "count", self.aggregate), nothing))])
         # Where some rows have a value, theirs comes first.

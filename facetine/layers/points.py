@@ -12,6 +12,7 @@ from facetine.core.arrange.bars import abreast
 from facetine.core.arrange.swarm import jitter, swarm_within
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
+from facetine.core.query import Source, shuffle_keys
 from facetine.core.stats.groups import grouped
 from facetine.errors import KindError
 from facetine.grammar.options import choice, ink, number, option, whole
@@ -61,10 +62,9 @@ class Points(Aggregating):
     spread_y: float | None = option(None, number(0, 1e9), "Likewise along y.")
     thin: int | None = option(None, whole(1), "How many rows are drawn at most, a seeded choice; all are where it is not set.")
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """The rows, or one for each x of each group; `drawn` is 0 for those that thinning leaves out."""
-        if self.aggregate != "none":
-            rows = summarised(rows, self.aggregate, context)
+        rows = summarised(source, self.aggregate, context) if self.aggregate != "none" else source.rows()
         if self.arrange == "beeswarm" and not context.discrete("x"):
             raise KindError(
                 f"{context.where}: a beeswarm needs categories on one axis, but {context.columns['x']!r} holds none",
@@ -72,7 +72,7 @@ class Points(Aggregating):
             )
         if self.thin is not None and len(rows) > self.thin:
             chosen = np.zeros(len(rows))
-            chosen[np.random.default_rng(context.seed).choice(len(rows), self.thin, replace=False)] = 1.0
+            chosen[np.argsort(shuffle_keys(rows.numbers, context.seed), kind="stable")[: self.thin]] = 1.0
             context.say("rows-thinned", f"{self.thin:,} of {len(rows):,} rows drawn")
             return rows.put(drawn=chosen)
         return rows

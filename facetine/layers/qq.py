@@ -10,6 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
+from facetine.core.query import Source
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.quantiles import paired_quantiles, quartile_line, theoretical_quantiles, weighted_positions
 from facetine.errors import OptionError
@@ -19,7 +20,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look
 from facetine.layers.points import drawn_points, point_key
-from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.scene.marks import Mark, Markers, Region, Stroke, segments
 
 _NAMES = ("x", "y", "theory", "sample", "line_low", "line_high")
@@ -63,8 +64,9 @@ class Qq(DrawnLayer):
         """What x is where it is computed."""
         return Drawn() if "x" in context.columns else Drawn(title=f"{self.distribution.capitalize()} quantiles")
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """A row for each value, or for each row of the larger of two samples."""
+        rows = source.rows()
         need_numbers(context, "y")
         two = "x" in rows
         if two:
@@ -72,8 +74,8 @@ class Qq(DrawnLayer):
             if "weight" in rows:
                 raise OptionError(f"{context.where}: weights are for a sample against a distribution", 'map={"weight": None}')
 
-        def make(part: Columns) -> Mapping[str, AnyArray]:
-            theory, sample = self._pairs(part, two)
+        def make(part: Source) -> Mapping[str, AnyArray]:
+            theory, sample = self._pairs(part.rows(), two)
             if not len(sample):
                 none = np.zeros(0)
                 return dict.fromkeys(_NAMES, none)
@@ -85,7 +87,7 @@ class Qq(DrawnLayer):
                 "line_low": full * ends[0], "line_high": full * ends[1],
             }  # fmt: skip
 
-        return each_group(rows, make, _NAMES)
+        return each_part(source, make, _NAMES)
 
     def _pairs(self, part: Columns, two: bool) -> tuple[AnyArray, AnyArray]:
         y = part["y"][~np.isnan(part["y"])]

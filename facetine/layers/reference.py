@@ -8,9 +8,8 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
-from facetine.core.stats.groups import aggregated, grouped
+from facetine.core.query import Query, Source, Total
 from facetine.errors import OptionError
 from facetine.grammar.options import anything, choice, ink, number, option
 from facetine.grammar.scale import DASHES
@@ -18,7 +17,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look
-from facetine.layers.summary import COUNT, each_group, need_numbers
+from facetine.layers.summary import COUNT, need_numbers
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Region, Stroke, segments
 from facetine.scene.typeset import set_text
@@ -112,22 +111,16 @@ class Reference(DrawnLayer):
         axis = "x" if self.x is not None else "y"
         return {axis: [place(axis, self.x if axis == "x" else self.y)]}
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """A row for each panel, or each group in it."""
         if self.aggregate is None:
-            return rows
+            return source.rows()
         need_numbers(context, self.axis)
-        pooled = rows if self.per == "group" else Columns(rows.values, rows.panel, np.zeros(len(rows), np.int64))
-
-        def make(part: Columns) -> Mapping[str, AnyArray]:
-            assert self.aggregate is not None
-            groups, weights = grouped(np.zeros(len(part))), part.get("weight")
-            value = aggregated(part[self.axis], groups, self.aggregate, weights)
-            return {self.axis: value, "count": aggregated(part[self.axis], groups, "count", weights)}
-
-        made = each_group(pooled, make, (self.axis, "count"))
+        totals = (Total("result", self.aggregate, self.axis), Total("count", "count"))
+        made = source.ask(Query(totals, by_group=self.per == "group"))
         other = "y" if self.axis == "x" else "x"
-        return Columns({name: values for name, values in made.values.items() if name != other}, made.panel, made.group)
+        made = made.put(**{self.axis: made["result"]}).dropped("result").dropped(other)
+        return made if self.per == "group" else Columns(made.values, made.panel, np.zeros(len(made), np.int64))
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Lines from edge to edge, and their label at the end, above."""

@@ -10,6 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
+from facetine.core.query import Source
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
@@ -41,8 +42,9 @@ class Segments(DrawnLayer):
     arrow: bool = option(False, flag, "Whether they end in an arrow's head.")
     head: float = option(5.0, number(0.5, 200), "Length of the head in points.")
 
-    def compute(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+    def compute(self, source: Source, context: Context) -> Columns:  # noqa: ARG002
         """The rows, with their ends under names for templates."""
+        rows = source.rows()
         return rows.put(x_end=rows["x_to"], y_end=rows["y_to"])
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:

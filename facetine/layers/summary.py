@@ -10,8 +10,9 @@ import numpy as np
 
 from facetine.core.arrange.bars import abreast
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
-from facetine.core.columns import Columns
-from facetine.core.stats.groups import AGGREGATES, Groups, aggregated, grouped
+from facetine.core.columns import Columns, joined
+from facetine.core.query import Query, Source, Total
+from facetine.core.stats.groups import AGGREGATES, Groups, grouped
 from facetine.errors import KindError
 from facetine.grammar.options import choice, option
 from facetine.layers.base import DrawnLayer
@@ -28,7 +29,7 @@ def at_one_place(rows: Columns) -> Groups:
     return grouped(rows.panel, rows.group, rows["x"])
 
 
-def summarised(rows: Columns, how: str, context: Context) -> Columns:
+def summarised(source: Source, how: str, context: Context) -> Columns:
     """One row for each x of each group and panel; `y` and a column named like the aggregate hold the result.
 
     Raises:
@@ -42,11 +43,9 @@ def summarised(rows: Columns, how: str, context: Context) -> Columns:
         )
     if how == "sum" and context.kinds.get("y") == "time":
         raise KindError(f"{context.where}: no sum of {context.columns.get('y')!r}, which holds times")
-    groups = at_one_place(rows)
-    weights = rows.get("weight")
-    result = aggregated(rows["y"] if "y" in rows else rows["x"], groups, how, weights)
-    count = aggregated(rows["x"], groups, "count", weights)
-    return rows.take(groups.first).put(**{"y": result, "count": count, how: result})
+    asked = (Total(how, how, "y" if "y" in source else "x"), Total("count", "count"))
+    found = source.ask(Query(asked, keys=("x",)))
+    return found.put(y=found[how])
 
 
 def aggregate_names(how: str) -> dict[str, Computed]:
@@ -105,16 +104,16 @@ def aggregate_title(label: str, unit: str, inside: str, how: str) -> str:
     return f"Sum of {inside}{behind}" if how == "sum" else f"{label}{behind}, {_HOW.get(how, how)}"
 
 
-def each_group(
-    rows: Columns,
-    make: Callable[[Columns], Mapping[str, AnyArray]],
+def each_part(
+    source: Source,
+    make: Callable[[Source], Mapping[str, AnyArray]],
     names: tuple[str, ...],
     *keys: str,
 ) -> Columns:
     """What a function makes of the rows of each group in each panel, below each other.
 
     Args:
-        rows: All rows.
+        source: All rows.
         make: From the rows of one group to arrays of one length, which may be zero.
         names: The names of the arrays it makes.
         *keys: Columns that divide groups further, such as "x" for the boxes of every category.
@@ -122,17 +121,14 @@ def each_group(
     Returns:
         The arrays under their names; all other columns keep the value of their group's first row.
     """
-    groups = grouped(rows.panel, rows.group, *(rows[key] for key in keys))
-    made, first, sizes = [], [], []
-    for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
-        part = make(rows.take(groups.order[start : start + size]))
-        made.append(part)
-        first.append(groups.order[start])
-        sizes.append(len(part[names[0]]))
-    kept = rows.take(np.repeat(np.array(first, np.int64), np.array(sizes, np.int64)))
+    made, first = [], []
+    for part in source.parts(*keys):
+        found = make(part)
+        made.append(found)
+        first.append(part.ask(Query()).take(np.zeros(len(found[names[0]]), np.int64)))
     if not made:
-        return kept.put(**{name: np.zeros(0) for name in names})
-    return kept.put(**{name: np.concatenate([part[name] for part in made]) for name in names})
+        return source.rows().put(**{name: np.zeros(0) for name in names})
+    return joined(first).put(**{name: np.concatenate([part[name] for part in made]) for name in names})
 
 
 def need_numbers(context: Context, *aesthetics: str) -> None:

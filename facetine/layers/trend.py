@@ -10,20 +10,16 @@ from typing import Any, ClassVar
 import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray
+from facetine.core.asked import Asked
 from facetine.core.columns import Columns
+from facetine.core.fitted import polynomial
+from facetine.core.query import Query, Source, Total
 from facetine.core.scales.formats import significant
+from facetine.core.stats.fits import Contrast, Fit, compared_slopes, two_sided
 from facetine.core.stats.groups import grouped
-from facetine.core.stats.regression import (
-    Contrast,
-    Fit,
-    Odds,
-    compared_slopes,
-    least_squares,
-    logistic,
-    quantile_line,
-    robust,
-    two_sided,
-)
+from facetine.core.stats.polynomials import least_squares
+from facetine.core.stats.quantile_lines import quantile_line
+from facetine.core.stats.regression import Odds, logistic, robust
 from facetine.core.stats.smooth import loess, moving_average
 from facetine.errors import KindError, OptionError
 from facetine.grammar.options import choice, flag, ink, number, option, whole
@@ -34,7 +30,7 @@ from facetine.layers.context import AxisSpace, Computed, Context, Space
 from facetine.layers.equations import equation
 from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
-from facetine.layers.summary import PLACE_X, PLACE_Y, each_group, need_numbers
+from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import DAY
 from facetine.scene.marks import Mark, Paths, Region
 from facetine.scene.typeset import set_text
@@ -117,7 +113,7 @@ class Trend(DrawnLayer):
         """A logistic curve is the share of yes."""
         return ("y",) if self.method == "logistic" else ()
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """Places of each group's line, one a point and a half or less, with its band; a moving average at its own rows.
 
         Raises:
@@ -130,7 +126,7 @@ class Trend(DrawnLayer):
         self._check(context)
         fits: dict[int, tuple[int, Fit]] = {}
 
-        def make(part: Columns) -> Mapping[str, AnyArray]:
+        def make(part: Source) -> Mapping[str, AnyArray]:
             try:
                 return self._fitted(part, context, fits)
             except ValueError as problem:
@@ -138,10 +134,12 @@ class Trend(DrawnLayer):
                     raise KindError(
                         f"{context.where}: a logistic fit needs {problem}", f"column: {context.columns.get('y')}"
                     ) from problem
-                context.say("no-fit", f"{len(part)} rows have no {self.method} line: it needs {problem}", part=part)
+                whole = part.ask(Query((Total("rows", "rows"),)))
+                few = f"{whole['rows'][0]:.0f} rows have no {self.method} line: it needs {problem}"
+                context.say("no-fit", few, part=whole)
                 return {name: np.zeros(0, object if name in ("equation", "coefficients") else float) for name in _EVERY}
 
-        return each_group(rows, make, _EVERY)
+        return each_part(source, make, _EVERY)
 
     def _check(self, context: Context) -> None:
         method, where = self.method, context.where
@@ -161,12 +159,18 @@ class Trend(DrawnLayer):
             if method == "logistic" and axis == "y" and not context.axis("y").even and self.works_in == "axis":
                 raise OptionError(f"{where}: a logistic fit needs an even axis of y", 'space="data" fits the data themselves')
 
-    def _fitted(self, part: Columns, context: Context, fits: dict[int, tuple[int, Fit]]) -> Mapping[str, AnyArray]:
+    def _fitted(self, source: Source, context: Context, fits: dict[int, tuple[int, Fit]]) -> Mapping[str, AnyArray]:
+        if self.method in ("linear", "polynomial") and not (self.robust_errors or self.equation):
+            spread = Asked(source, "x")
+            at = self._places(spread.ends, context)
+            fit = polynomial(source, at, self._degree)
+            if fit is not None:
+                return self._told(fit, at, source, context, fits, spread.rows)
+        part = source.rows()
         x, y, weights = part["x"], part["y"].astype(float), part.get("weight")
-        none = math.nan
         if self.method == "moving":
             at, value = moving_average(x, y, self.window, weights)
-            return _table(at, value, at * none, at * none, {"n": float(len(x))})
+            return _table(at, value, at * math.nan, at * math.nan, {"n": float(len(x))})
         at = self._places(x, context)
         if self.method == "logistic":
             return self._odds(logistic(x, y, at, self.level or 0.95, weights), at, part, context)
@@ -179,18 +183,28 @@ class Trend(DrawnLayer):
                 part=part,
                 severity="warning",
             )
-        low, high = fit.band(self.level, self.band) if self.level else (at * none, at * none)
-        said = self._said(fit, context) | {"n": float(len(x))}
-        if self.compare:
-            said |= _difference(fit, part, fits, self.level or 0.95, _unit(context.axis("x")))
-        made = _table(at, fit.value, low, high, said)
-        if len(fit.coefficients):
-            made["coefficients"] = np.full(
-                len(at), ", ".join(significant(value, 4) for value in fit.coefficients.tolist()), object
-            )
+        made = self._told(fit, at, source, context, fits, len(x))
         if self.equation:
             made["equation"] = np.full(len(at), self._equation(fit, x, y, weights, context), object)
         return made
+
+    def _told(
+        self, fit: Fit, at: FloatArray, source: Source, context: Context, fits: dict[int, tuple[int, Fit]], rows: int
+    ) -> dict[str, AnyArray]:
+        """The places of a line, with its band and what it says."""
+        low, high = fit.band(self.level, self.band) if self.level else (at * math.nan, at * math.nan)
+        said = self._said(fit, context) | {"n": float(rows)}
+        if self.compare:
+            said |= _difference(fit, source.ask(Query()), fits, self.level or 0.95, _unit(context.axis("x")))
+        made = _table(at, fit.value, low, high, said)
+        if len(fit.coefficients):
+            words = ", ".join(significant(value, 4) for value in fit.coefficients.tolist())
+            made["coefficients"] = np.full(len(at), words, object)
+        return made
+
+    @property
+    def _degree(self) -> int:
+        return 1 if self.method == "linear" else 2 if self.degree is None else self.degree
 
     def _places(self, x: FloatArray, context: Context) -> FloatArray:
         """Even places on the axis, in the space of the fit."""
@@ -203,8 +217,7 @@ class Trend(DrawnLayer):
 
     def _fit(self, x: FloatArray, y: FloatArray, at: FloatArray, weights: FloatArray | None) -> Fit:
         if self.method in ("linear", "polynomial"):
-            degree = 1 if self.method == "linear" else 2 if self.degree is None else self.degree
-            return least_squares(x, y, at, degree, weights, self.robust_errors)
+            return least_squares(x, y, at, self._degree, weights, self.robust_errors)
         if self.method == "loess":
             return loess(x, y, at, self.span, 2 if self.degree is None else self.degree, weights)
         return robust(x, y, at, weights=weights) if self.method == "robust" else quantile_line(x, y, at, self.share, weights)

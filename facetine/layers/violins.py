@@ -9,9 +9,10 @@ from typing import Any, ClassVar
 import numpy as np
 
 from facetine.core.arrays import AnyArray
+from facetine.core.asked import Asked
 from facetine.core.columns import Columns
+from facetine.core.query import Quantiles, Query, Source, Total
 from facetine.core.stats.groups import grouped
-from facetine.core.stats.quantiles import quantiles, weighted_quantiles
 from facetine.errors import KindError
 from facetine.grammar.options import choice, flag, ink, number, option, pair
 from facetine.layers.bars import square_key
@@ -20,7 +21,7 @@ from facetine.layers.boxes import MEDIAN
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, within_support
 from facetine.layers.look import Look
-from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_group, need_numbers, side_by_side
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_part, need_numbers, side_by_side
 from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke, segments
 
 
@@ -65,36 +66,34 @@ class Violins(DrawnLayer):
         """Always."""
         return True
 
-    def compute(self, rows: Columns, context: Context) -> Columns:
+    def compute(self, source: Source, context: Context) -> Columns:
         """256 places of each violin's density, and its quartiles."""
         need_numbers(context, "y")
         axis = context.axis("y")
         kernel = Kernel.of(self.bandwidth, self.support, axis, context.where)
-        rows = within_support(rows, "y", kernel, axis, context)
-        if "x" not in rows:
-            rows = rows.put(x=np.zeros(len(rows)))
-        slot = at_place(rows["x"], context)
-        if self.half == "split" and len(np.unique(rows.group)) > 2:
+        source = within_support(source, "y", kernel, axis, context)
+        if "x" not in source:
+            source = source.with_constant("x", 0.0)
+        whole = source.ask(Query(keys=("x",)))
+        if self.half == "split" and len(np.unique(whole.group)) > 2:
             raise KindError(
-                f'{context.where}: half="split" needs two groups, but there are {len(np.unique(rows.group))}',
+                f'{context.where}: half="split" needs two groups, but there are {len(np.unique(whole.group))}',
                 "map color to a column of two values",
             )
 
-        def make(part: Columns) -> Mapping[str, AnyArray]:
-            weights = part.get("weight")
-            curve = kernel.curve(part["y"], weights, axis)
-            if not len(curve.at):
-                context.say(
-                    "group-without-spread", f"a group of {len(part)} without spread has no density and is left out", part=part
-                )
-            shares = np.array([0.25, 0.5, 0.75])
-            q = quantiles(part["y"], shares) if weights is None else weighted_quantiles(part["y"], weights, shares)
-            filled = {name: np.full(len(curve.at), value) for name, value in zip(("lower", "median", "upper"), q, strict=True)}
-            return {"y": curve.at, "density": curve.value, "count": np.full(len(curve.at), _mass(part)), **filled}
+        asked = (Total("count", "count"), Total("rows", "rows"), Quantiles(("lower", "median", "upper"), "y", (0.25, 0.5, 0.75)))
 
-        made = each_group(rows, make, ("y", "density", "count", "lower", "median", "upper"), "x")
-        say_below_zero(rows["y"], made["y"], context.columns.get("y"), kernel, axis, context)
-        return made.put(slot=np.full(len(made), slot))
+        def make(part: Source) -> Mapping[str, AnyArray]:
+            curve, found = kernel.curve(part, "y", axis), part.ask(Query(asked))
+            if not len(curve.at):
+                few = f"a group of {found['rows'][0]:.0f} without spread has no density and is left out"
+                context.say("group-without-spread", few, part=found)
+            filled = {name: np.full(len(curve.at), found[name][0]) for name in ("count", "lower", "median", "upper")}
+            return {"y": curve.at, "density": curve.value, **filled}
+
+        made = each_part(source, make, ("y", "density", "count", "lower", "median", "upper"), "x")
+        say_below_zero(Asked(source, "y").low, made["y"], context.columns.get("y"), kernel, axis, context)
+        return made.put(slot=np.full(len(made), at_place(whole["x"], context)))
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Widths in the unit of x, and centers side by side."""
@@ -145,10 +144,6 @@ class Violins(DrawnLayer):
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
-
-
-def _mass(part: Columns) -> float:
-    return float(part["weight"].sum()) if "weight" in part else float(len(part))
 
 
 def _quartile_lines(part: Columns, panel: PanelView, stroke: Stroke) -> Iterator[Paths]:

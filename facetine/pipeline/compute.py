@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from facetine.core.columns import Columns, joined
+from facetine.core.memory import InMemory
 from facetine.core.scales.kinds.base import Transform
 from facetine.errors import OptionError, unknown
 from facetine.findings import so_many, so_many_rows
@@ -35,7 +36,7 @@ def computed(split: Split) -> Runs:
 def _prepared(run: LayerRun, split: Split) -> LayerRun:
     if run.layer.borrows is not None:
         return run
-    return replace(run, layer=run.layer.prepare(_started(run, split.space(run)), run.context))
+    return replace(run, layer=run.layer.prepare(InMemory(_started(run, split.space(run))), run.context))
 
 
 def _prepared_apart(run: LayerRun, panels: list[int], split: Split) -> LayerRun:
@@ -45,7 +46,7 @@ def _prepared_apart(run: LayerRun, panels: list[int], split: Split) -> LayerRun:
     field = split.fields[run.field]
     panel = next(panel for panel in field.panels if panel.number == panels[0])
     rows = _started(run, split.space(run))
-    along = {run.own(axis): rows.take(np.isin(rows.panel, field.standing(panel.key(axis)))) for axis in ("x", "y")}
+    along = {run.own(axis): InMemory(rows.take(np.isin(rows.panel, field.standing(panel.key(axis))))) for axis in ("x", "y")}
     return replace(run, layer=run.layer.prepare_apart(along["x"], along["y"], run.context))
 
 
@@ -87,7 +88,7 @@ def _borrowing(run: LayerRun, before: list[LayerRun]) -> LayerRun:
     if source is None:
         verbs = [earlier.layer.verb for earlier in before]
         raise unknown(OptionError, run.context.where, "no earlier layer", wanted, verbs, "earlier layers")
-    run.layer.compute(source.table, run.context)
+    run.layer.compute(InMemory(source.table), run.context)
     layer = run.layer.explaining(source.layer, len(source.context.groups), source.horizontal)
     return replace(run, layer=layer, source=source.number, table=labelled(source.layer, source.table, source.horizontal))
 
@@ -136,7 +137,7 @@ def _with_table(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
     layer, own = run.layer, _own(run, transforms)
     rows = _started(run, transforms)
     mapped = {POSITIONS[name] for name in rows.values if name in POSITIONS}
-    rows = layer.compute(rows, run.context)
+    rows = layer.compute(InMemory(rows), run.context)
     rows = _finite(rows, run)
     # What arranging moves is kept for texts, which tell values and not places.
     rows = rows.put(**{f"{axis} value": rows[axis] for axis in ("x", "y") if axis in rows})

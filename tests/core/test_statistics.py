@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import integrate, optimize
 
-from facetine.core.stats.binning import RULES, chosen_edges, counted, even_edges, freedman_diaconis, rule_width
+from facetine.core.stats.binning import RULES, chosen_edges, counted, even_edges, rule_width
 from facetine.core.stats.cells import counted_hexagons, counted_squares
 from facetine.core.stats.centers import center, interval, standard_deviation
 from facetine.core.stats.density import (
@@ -21,6 +21,9 @@ from facetine.core.stats.density import (
     kernel_density,
     robust_bandwidth,
 )
+from facetine.core.stats.fits import compared_slopes
+from facetine.core.stats.polynomials import least_squares
+from facetine.core.stats.quantile_lines import quantile_line
 from facetine.core.stats.quantiles import (
     box,
     empirical_distribution,
@@ -32,7 +35,7 @@ from facetine.core.stats.quantiles import (
     weighted_positions,
     weighted_quantiles,
 )
-from facetine.core.stats.regression import compared_slopes, least_squares, logistic, quantile_line, robust
+from facetine.core.stats.regression import logistic, robust
 from facetine.core.stats.smooth import loess, moving_average
 from facetine.core.stats.weights import effective_size
 
@@ -76,7 +79,7 @@ def test_densities_of_bins_integrate_to_one():
 
 def test_the_rule_of_freedman_and_diaconis_is_its_formula():
     x = RNG.normal(size=300)
-    assert freedman_diaconis(x) == pytest.approx(2 * scipy.stats.iqr(x) * 300 ** (-1 / 3))
+    assert rule_width(x, "freedman_diaconis") == pytest.approx(2 * scipy.stats.iqr(x) * 300 ** (-1 / 3))
 
 
 @pytest.mark.parametrize("rule", RULES)

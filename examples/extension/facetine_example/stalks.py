@@ -9,6 +9,7 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.columns import Columns
+from facetine.core.query import Source
 from facetine.grammar.options import ink, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context
@@ -34,8 +35,9 @@ class Stalks(DrawnLayer):
     color: str | None = option(None, ink, "Ink of line and dot.")
     dot: float = option(5.0, number(0.5, 50), "The width of the dot in points.")
 
-    def compute(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+    def compute(self, source: Source, context: Context) -> Columns:  # noqa: ARG002
         """The rows, with the zero that they stand on."""
+        rows = source.rows()
         return rows.put(y_low=np.zeros(len(rows)))
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from decimal import Decimal
-from typing import Literal, NamedTuple, TypeAlias, get_args
+from typing import Literal, NamedTuple, Protocol, TypeAlias, get_args
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray
+from facetine.core.stats.quantiles import quantiles
 
 Rule: TypeAlias = Literal["freedman_diaconis", "scott", "sturges", "rice", "square_root"]
 RULES: tuple[Rule, ...] = get_args(Rule)
@@ -38,49 +40,150 @@ class Bins(NamedTuple):
         return self.share / np.diff(self.edges)
 
 
-def freedman_diaconis(x: FloatArray) -> float:
-    """Bin width 2 IQR n^(-1/3), which minimises the integrated squared error for smooth densities.
+class Spread(Protocol):
+    """What the rules for bins must know of a sample; each is computed where it is asked for."""
+
+    @property
+    def rows(self) -> int:
+        """How many values there are."""
+
+    @property
+    def low(self) -> float:
+        """The smallest."""
+
+    @property
+    def high(self) -> float:
+        """The largest."""
+
+    @property
+    def whole(self) -> bool:
+        """Whether all are whole numbers."""
+
+    @property
+    def distinct(self) -> int:
+        """How many differ."""
+
+    @property
+    def quartiles(self) -> tuple[float, float]:
+        """The first and the third."""
+
+    @property
+    def deviation(self) -> float:
+        """√(Σ(x − x̄)² / (n − 1)); n ≥ 2."""
+
+
+@dataclass(frozen=True, slots=True)
+class SpreadOf:
+    """The spread of a sample of shape (n,), finite."""
+
+    sample: FloatArray
+
+    @property
+    def rows(self) -> int:
+        """How many values there are."""
+        return len(self.sample)
+
+    @property
+    def low(self) -> float:
+        """The smallest."""
+        return float(self.sample.min())
+
+    @property
+    def high(self) -> float:
+        """The largest."""
+        return float(self.sample.max())
+
+    @property
+    def whole(self) -> bool:
+        """Whether all are whole numbers."""
+        return bool((self.sample == np.rint(self.sample)).all())
+
+    @property
+    def distinct(self) -> int:
+        """How many differ."""
+        return len(np.unique(self.sample))
+
+    @property
+    def quartiles(self) -> tuple[float, float]:
+        """The first and the third."""
+        low, high = quantiles(self.sample, np.array([0.25, 0.75])).tolist()
+        return low, high
+
+    @property
+    def deviation(self) -> float:
+        """√(Σ(x − x̄)² / (n − 1))."""
+        return float(np.std(self.sample, ddof=1))
+
+
+@dataclass(frozen=True, slots=True)
+class Divided:
+    """The spread of a sample whose values are all divided by a number."""
+
+    spread: Spread
+    by: float
+
+    @property
+    def rows(self) -> int:
+        """How many values there are."""
+        return self.spread.rows
+
+    @property
+    def low(self) -> float:
+        """The smallest."""
+        return self.spread.low / self.by
+
+    @property
+    def high(self) -> float:
+        """The largest."""
+        return self.spread.high / self.by
+
+    @property
+    def whole(self) -> bool:
+        """No: a range so wide has no bin for each whole number."""
+        return False
+
+    @property
+    def distinct(self) -> int:
+        """How many differ."""
+        return self.spread.distinct
+
+    @property
+    def quartiles(self) -> tuple[float, float]:
+        """The first and the third."""
+        low, high = self.spread.quartiles
+        return low / self.by, high / self.by
+
+    @property
+    def deviation(self) -> float:
+        """The standard deviation."""
+        return self.spread.deviation / self.by
+
+
+def rule_width(sample: FloatArray | Spread, rule: Rule) -> float:
+    """The bin width of a rule, in the unit of the sample; 0.0 for n < 2 or a constant sample.
 
     Args:
-        x: Sample of shape (n,), finite.
+        sample: Shape (n,), finite; or its spread.
+        rule: freedman_diaconis (2 IQR n^(-1/3), which minimises the integrated squared error for smooth densities;
+            Scott's when the quartiles coincide), scott (3.49 s n^(-1/3), which suits a normal sample), sturges
+            (log2 n + 1 bins), rice (2 n^(1/3) bins) or square_root (√n bins).
 
-    Returns:
-        The width in the unit of x; Scott's when the quartiles coincide; 0.0 for n < 2 or a constant sample.
-
-    Source: Freedman & Diaconis (1981), Z. Wahrscheinlichkeitstheorie 57, 453–476.
+    Source: Freedman & Diaconis (1981), Z. Wahrscheinlichkeitstheorie 57, 453–476; Scott (1979), Biometrika 66, 605–610;
+    Sturges (1926), J. Am. Stat. Assoc. 21, 65–66; the last two are rules of thumb.
     """
-    if len(x) < 2:
+    spread = SpreadOf(sample) if isinstance(sample, np.ndarray) else sample
+    count = spread.rows
+    if count < 2:
         return 0.0
-    low, high = np.percentile(x, [25, 75])
-    width = 2.0 * float(high - low) * float(len(x) ** (-1 / 3))
-    return width if width > 0 else scott(x)
-
-
-def scott(x: FloatArray) -> float:
-    """Bin width 3.49 s n^(-1/3), which suits a normal sample; 0.0 for n < 2 or a constant sample.
-
-    Source: Scott (1979), Biometrika 66, 605–610.
-    """
-    return 3.49 * float(np.std(x, ddof=1)) * float(len(x) ** (-1 / 3)) if len(x) > 1 else 0.0
-
-
-def rule_width(x: FloatArray, rule: Rule) -> float:
-    """The bin width of a rule, in the unit of x; 0.0 for n < 2 or a constant sample.
-
-    Args:
-        x: Sample of shape (n,), finite.
-        rule: freedman_diaconis, scott, sturges (log2 n + 1 bins), rice (2 n^(1/3) bins) or square_root (√n bins).
-
-    Source: Sturges (1926), J. Am. Stat. Assoc. 21, 65–66, for the third; the last two are rules of thumb.
-    """
+    third = float(count ** (-1 / 3))
     if rule == "freedman_diaconis":
-        return freedman_diaconis(x)
-    if rule == "scott":
-        return scott(x)
-    if len(x) < 2:
-        return 0.0
-    count: float = {"sturges": math.log2(len(x)) + 1, "rice": 2 * len(x) ** (1 / 3), "square_root": math.sqrt(len(x))}[rule]
-    return float(x.max() - x.min()) / float(math.ceil(count))
+        low, high = spread.quartiles
+        if high > low:
+            return 2.0 * (high - low) * third
+    if rule in ("freedman_diaconis", "scott"):
+        return 3.49 * spread.deviation * third
+    bins: float = {"sturges": math.log2(count) + 1, "rice": 2 * count ** (1 / 3), "square_root": math.sqrt(count)}[rule]
+    return (spread.high - spread.low) / float(math.ceil(bins))
 
 
 def even_edges(low: float, high: float, width: float) -> FloatArray:
@@ -120,12 +223,12 @@ def round_width(width: float) -> float:
 
 
 def chosen_edges(
-    x: FloatArray, *, bins: int | None = None, width: float | None = None, rule: Rule = "freedman_diaconis"
+    sample: FloatArray | Spread, *, bins: int | None = None, width: float | None = None, rule: Rule = "freedman_diaconis"
 ) -> FloatArray:
     """Edges of bins for a sample.
 
     Args:
-        x: Sample of shape (n,), finite; may be empty.
+        sample: Shape (n,), finite, may be empty; or its spread.
         bins: How many bins of even width over the range.
         width: Their width; edges lie at its multiples.
         rule: What chooses the width where neither is given; it is rounded to a round number. Whole numbers of few
@@ -134,12 +237,13 @@ def chosen_edges(
     Returns:
         Increasing edges of shape (k + 1,); (−0.5, 0.5) about a constant sample, (0, 1) for an empty one.
     """
-    if not len(x):
+    spread = SpreadOf(sample) if isinstance(sample, np.ndarray) else sample
+    if not spread.rows:
         return np.array([0.0, 1.0])
-    low, high = float(x.min()), float(x.max())
+    low, high = spread.low, spread.high
     if not math.isfinite(high / 2 - low / 2) or abs(high / 2 - low / 2) > np.finfo(float).max / 2:
         # A range that no float can hold is worked out in eighths of it.
-        eighths = chosen_edges(x / 8, bins=bins, width=None if width is None else width / 8, rule=rule)
+        eighths = chosen_edges(Divided(spread, 8.0), bins=bins, width=None if width is None else width / 8, rule=rule)
         edges = np.clip(eighths, -np.finfo(float).max / 8, np.finfo(float).max / 8) * 8
         return np.asarray(edges, np.float64)
     if high - low <= 8 * math.ulp(max(abs(low), abs(high))):
@@ -148,9 +252,9 @@ def chosen_edges(
     if bins is not None:
         return np.linspace(low, high, bins + 1)
     if width is None:
-        if high - low <= MOST_UNITS and abs(low) < 1e15 and bool((x == np.rint(x)).all()) and len(np.unique(x)) <= MOST_UNITS:
+        if high - low <= MOST_UNITS and abs(low) < 1e15 and spread.whole and spread.distinct <= MOST_UNITS:
             return np.arange(low, high + 2) - 0.5
-        chosen = rule_width(x, rule)
+        chosen = rule_width(spread, rule)
         width = round_width(chosen) if chosen > 0 else (high - low) / 10
     return even_edges(low, high, width)
 

@@ -87,31 +87,64 @@ def interval(
         return Interval(math.nan, math.nan, math.nan)
     size = float(len(x)) if weights is None else effective_size(weights)
     if around == "share":
-        return _share(center(x, "mean", weights), size, reach, level)
+        return share_interval(center(x, "mean", weights), size, reach, level)
     middle = center(x, around, weights)
     if reach == "quartiles":
         return Interval(middle, *_quantiles(x, weights, 0.25, 0.75))
     if reach == "range":
         return Interval(middle, float(x.min()), float(x.max()))
-    spread = standard_deviation(x, weights)
+    if reach == "confidence" and draws and len(x) > 1:
+        from facetine.core.stats.bootstrap import resampled
+
+        return Interval(middle, *resampled(x, around, level, draws, seed, weights, bootstrap == "bias_corrected"))
+    if reach == "confidence" and around == "median":
+        shares = median_shares(len(x), size, level, weights is not None)
+        return Interval(middle, *(_quantiles(x, weights, *shares) if shares else (math.nan, math.nan)))
+    return spread_interval(middle, standard_deviation(x, weights), size, around, reach, level)
+
+
+def spread_interval(middle: float, spread: float, size: float, around: str, reach: str, level: float) -> Interval:
+    """An interval that follows from a standard deviation.
+
+    Args:
+        middle: The center.
+        spread: The standard deviation; NaN where there are too few values.
+        size: The size of the sample, or its effective one.
+        around: "mean" or "median".
+        reach: "std_dev", "std_error", or "confidence" of a mean by Student's t.
+        level: Confidence level between 0 and 1.
+    """
     if reach == "std_dev":
         return Interval(middle, middle - spread, middle + spread)
     error = spread / math.sqrt(size)
     if reach == "std_error":
         error *= 1.0 if around == "mean" else math.sqrt(math.pi / 2)
         return Interval(middle, middle - error, middle + error)
-    if len(x) < 2:
+    if not size > 1 or math.isnan(spread):
         return Interval(middle, math.nan, math.nan)
-    if draws:
-        from facetine.core.stats.bootstrap import resampled
-
-        return Interval(middle, *resampled(x, around, level, draws, seed, weights, bootstrap == "bias_corrected"))
-    if around == "median":
-        return _order_interval(x, middle, level) if weights is None else _woodruff(x, middle, level, weights, size)
     from scipy.special import stdtrit
 
     half = float(stdtrit(size - 1, 0.5 + level / 2)) * error
     return Interval(middle, middle - half, middle + half)
+
+
+def median_shares(count: int, size: float, level: float, weighted: bool) -> tuple[float, float] | None:
+    """The quantiles between which a median lies with a confidence; None where the sample is too small.
+
+    Without weights, order statistics whose binomial coverage is at least the level, as shares of type 7; with them
+    1/2 ± z/(2√n), where n is the effective size.
+
+    Source: Conover (1999), Practical Nonparametric Statistics, section 3.2; Woodruff (1952), J. Am. Stat. Assoc. 47,
+    635–646.
+    """
+    from scipy.special import bdtr, ndtri
+
+    if weighted:
+        half = float(ndtri(0.5 + level / 2)) / (2 * math.sqrt(size))
+        return (0.5 - half, 0.5 + half) if half < 0.5 and count > 1 else None
+    # P(fewer than k of n values lie below the median) ≤ (1 − level) / 2.
+    below = int(np.searchsorted(bdtr(np.arange(count), count, 0.5), (1 - level) / 2, side="right"))
+    return ((below - 1) / (count - 1), (count - below) / (count - 1)) if below and count > 1 else None
 
 
 def _quantiles(x: FloatArray, weights: FloatArray | None, *shares: float) -> list[float]:
@@ -120,8 +153,12 @@ def _quantiles(x: FloatArray, weights: FloatArray | None, *shares: float) -> lis
     return found
 
 
-def _share(share: float, size: float, reach: str, level: float) -> Interval:
-    """A share with Wilson's score interval, or its standard error."""
+def share_interval(share: float, size: float, reach: str, level: float) -> Interval:
+    """A share with Wilson's score interval, or its standard error.
+
+    Raises:
+        ValueError: A share has no such reach.
+    """
     if reach == "std_error":
         error = math.sqrt(share * (1 - share) / size)
         return Interval(share, share - error, share + error)
@@ -134,26 +171,3 @@ def _share(share: float, size: float, reach: str, level: float) -> Interval:
     half = math.sqrt(z2) / (1 + z2 / size) * math.sqrt(share * (1 - share) / size + z2 / (4 * size**2))
     # At 0 and 1 the formula's end is the share itself, but for rounding.
     return Interval(share, 0.0 if share == 0 else middle - half, 1.0 if share == 1 else middle + half)
-
-
-def _woodruff(x: FloatArray, middle: float, level: float, weights: FloatArray, size: float) -> Interval:
-    """Quantiles at 1/2 ± z/(2√n), where n is the effective size."""
-    from scipy.special import ndtri
-
-    half = float(ndtri(0.5 + level / 2)) / (2 * math.sqrt(size))
-    if half >= 0.5:
-        return Interval(middle, math.nan, math.nan)
-    return Interval(middle, *_quantiles(x, weights, 0.5 - half, 0.5 + half))
-
-
-def _order_interval(x: FloatArray, middle: float, level: float) -> Interval:
-    """Order statistics whose binomial coverage of the median is at least the level, where the sample is large enough."""
-    from scipy.special import bdtr
-
-    ordered, count = np.sort(x), len(x)
-    # P(fewer than k of n values lie below the median) ≤ (1 − level) / 2.
-    shares = bdtr(np.arange(count), count, 0.5)
-    below = int(np.searchsorted(shares, (1 - level) / 2, side="right"))
-    if below == 0:
-        return Interval(middle, math.nan, math.nan)
-    return Interval(middle, float(ordered[below - 1]), float(ordered[count - below]))

@@ -51,7 +51,12 @@ def bandwidth(x: FloatArray, rule: str | float = "scott", weights: FloatArray | 
     size = effective_size(mass)
     share = mass / mass.sum()
     center = float(share @ x)
-    spread = float(share @ (x - center) ** 2) / (1 - 1 / size) if size > 1 else 0.0
+    return rule_bandwidth(float(share @ (x - center) ** 2), size, rule)
+
+
+def rule_bandwidth(square: float, size: float, rule: str) -> float:
+    """The bandwidth of a rule, from the mean square of the distances to the mean and the effective size of the sample."""
+    spread = square / (1 - 1 / size) if size > 1 else 0.0
     factor = size if rule == "scott" else size * 3 / 4
     return math.sqrt(max(spread, 0.0)) * float(factor ** (-1 / 5))
 
@@ -241,17 +246,69 @@ def density_curve(
     if not len(x) or width <= 0:
         return Curve(np.zeros(0), np.zeros(0))
     first, last = max(float(x.min()) - 3 * width, low), min(float(x.max()) + 3 * width, high)
-    at = np.linspace(first, last, count)
     found = stretches(x, width, weights) if (last - first) / width > count / 4 else None
-    if found is not None:
-        parts = [at]
-        for part in found[:_MOST_STRETCHES]:
-            ends = part.low - 4 * width, part.high + 4 * width
-            fine = int(min(max(4 * (ends[1] - ends[0]) / width, 33), _MOST_PLACES))
-            # A little farther out the curve has come down to nothing, so that no slope leads across the gap.
-            parts += [np.linspace(*ends, fine), np.array([ends[0] - 5 * width, ends[1] + 5 * width])]
-        at = np.unique(np.clip(np.concatenate(parts), first, last))
+    at = _places(first, last, width, count, found)
     return Curve(at, kernel_density(x, at, width, weights, low, high, found))
+
+
+def _places(first: float, last: float, width: float, count: int, found: list[Stretch] | None) -> FloatArray:
+    at = np.linspace(first, last, count)
+    if found is None:
+        return at
+    parts = [at]
+    for part in found[:_MOST_STRETCHES]:
+        ends = part.low - 4 * width, part.high + 4 * width
+        fine = int(min(max(4 * (ends[1] - ends[0]) / width, 33), _MOST_PLACES))
+        # A little farther out the curve has come down to nothing, so that no slope leads across the gap.
+        parts += [np.linspace(*ends, fine), np.array([ends[0] - 5 * width, ends[1] + 5 * width])]
+    return np.unique(np.clip(np.concatenate(parts), first, last))
+
+
+def summed_exactly(rows: int, count: int = 256) -> bool:
+    """Whether a density of so many rows is a sum over them all, and not read off a fine grid."""
+    return rows * count <= _EXACT
+
+
+def fine_edges(low: float, high: float, width: float) -> FloatArray | None:
+    """Even edges of the cells in which a large sample is counted for its density, shape (k + 1,).
+
+    Args:
+        low: Its smallest value.
+        high: Its largest value.
+        width: Bandwidth, above zero.
+
+    Returns:
+        None where there would be too many cells, so that the rows themselves are needed.
+    """
+    start, end, cells = _fine_grid(low, high, width)
+    return np.linspace(start, end, cells + 1) if cells <= _MOST_FINE else None
+
+
+def counted_curve(
+    cells: FloatArray, edges: FloatArray, ends: tuple[float, float], width: float, low: float, high: float, count: int = 256
+) -> Curve | None:
+    """A density from what lies in the cells of `fine_edges`, within a thousandth of the peak of `density_curve`.
+
+    Args:
+        cells: Shape (k,): counts or sums of weights.
+        edges: Shape (k + 1,).
+        ends: The smallest and the largest value.
+        width: Bandwidth, above zero.
+        low: Lower bound of what can occur.
+        high: Upper bound.
+        count: Places, at least.
+
+    Returns:
+        None where the sample has a gap across which no kernel reaches, so that the rows themselves are needed.
+    """
+    filled = np.flatnonzero(cells)
+    if len(filled) > 1 and np.diff(filled).max() * (edges[1] - edges[0]) > 10 * width:
+        return None
+    whole = [Stretch(np.zeros(0), None, 1.0, *ends, cells)]
+    first, last = max(ends[0] - 3 * width, low), min(ends[1] + 3 * width, high)
+    at = _places(first, last, width, count, whole if (last - first) / width > count / 4 else None)
+    value = _convolved(whole[0], at, width, low, high)
+    return Curve(at, np.where((at < low) | (at > high), 0.0, value))
 
 
 class Surface(NamedTuple):

@@ -129,6 +129,12 @@ def weighted_quantiles(x: FloatArray, weights: FloatArray, shares: FloatArray) -
     return result
 
 
+WHISKER = 1.5
+"""Whiskers reach as far beyond a box, in heights of it."""
+NOTCH = 1.57
+"""A notch reaches so many heights of the box, divided by √n, either way from the median."""
+
+
 class Box(NamedTuple):
     """The five numbers of a box plot, its notch and what lies beyond its whiskers."""
 
@@ -177,7 +183,7 @@ def box(
 
     lower, median, upper = at(np.array([0.25, 0.5, 0.75]))
     count = len(x) if weights is None else float(weights.sum() ** 2 / (weights**2).sum())
-    reach = 1.5 * (upper - lower)
+    reach = WHISKER * (upper - lower)
     if whiskers == "range":
         low, high = float(ordered[0]), float(ordered[-1])
     elif isinstance(whiskers, tuple):
@@ -185,7 +191,7 @@ def box(
     else:
         low = min(float(ordered[np.searchsorted(ordered, lower - reach)]), lower)
         high = max(float(ordered[np.searchsorted(ordered, upper + reach, side="right") - 1]), upper)
-    notch = 1.57 * (upper - lower) / math.sqrt(count)
+    notch = NOTCH * (upper - lower) / math.sqrt(count)
     outliers = ordered[(ordered < low) | (ordered > high)]
     return Box(low, lower, median, upper, high, median - notch, median + notch, outliers)
 
@@ -209,10 +215,18 @@ def empirical_distribution(x: FloatArray, weights: FloatArray | None = None) -> 
     if not len(x):
         return Steps(np.zeros(0), np.zeros(0))
     at, place = np.unique(x, return_inverse=True)
-    mass = np.bincount(place, weights).astype(float)
-    share = np.cumsum(mass) / mass.sum()
+    return Steps(at, risen(np.bincount(place, weights).astype(float)))
+
+
+def risen(mass: FloatArray) -> FloatArray:
+    """The share of all mass up to each place, the last one 1.
+
+    Args:
+        mass: Shape (n,), not negative, with some above zero; n ≥ 1.
+    """
+    share: FloatArray = np.cumsum(mass) / mass.sum()
     share[-1] = 1.0
-    return Steps(at, share)
+    return share
 
 
 def plotting_positions(count: int) -> FloatArray:

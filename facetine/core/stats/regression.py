@@ -1,4 +1,4 @@
-"""Fitted lines: least squares, polynomials, robust, quantile and logistic regression, each with what it can say of its error."""
+"""Fitted lines by iteration: robust and logistic regression."""
 
 from __future__ import annotations
 
@@ -8,163 +8,10 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.arrays import FloatArray
+from facetine.core.stats.fits import Fit
+from facetine.core.stats.polynomials import Basis
 from facetine.core.stats.quantiles import weighted_quantiles
 from facetine.core.stats.weights import evened
-
-
-class Fit(NamedTuple):
-    """A fitted curve at some places, and what is known of it."""
-
-    value: FloatArray
-    """Shape (m,)."""
-    error: FloatArray
-    """Shape (m,): standard error of the value; NaN where there is none."""
-    freedom: float
-    """Residual degrees of freedom; infinite where the errors are asymptotic."""
-    coefficients: FloatArray
-    """Shape (p,): intercept, slope, and so on, in the units of the data; empty where the curve has none."""
-    explained: float = math.nan
-    """Share of the variance that the curve explains; NaN where it has no meaning."""
-    residual_std: float = math.nan
-    """Standard deviation of the residuals; NaN where it has no meaning."""
-    slope_error: float = math.nan
-    """Standard error of the slope of a straight line; NaN where there is none."""
-    settled: bool = True
-    """Whether the computation came to its end."""
-
-    def band(self, level: float, what: str = "confidence") -> tuple[FloatArray, FloatArray]:
-        """Band by Student's t, each end of shape (m,).
-
-        Args:
-            level: Between 0 and 1.
-            what: "confidence" for the curve, "prediction" for one more value: √(σ² + error²) in the place of the error.
-        """
-        if not self.freedom > 0:
-            return self.value * math.nan, self.value * math.nan
-        error = self.error if what == "confidence" else np.hypot(self.error, self.residual_std)
-        reach = t_factor(level, self.freedom) * error
-        return self.value - reach, self.value + reach
-
-    @property
-    def slope_p(self) -> float:
-        """Two-sided p of a slope of zero; NaN where the slope has no error."""
-        return two_sided(float(self.coefficients[1]), self.slope_error, self.freedom) if len(self.coefficients) == 2 else math.nan
-
-
-def t_factor(level: float, freedom: float) -> float:
-    """So many standard errors either way hold a level, by Student's t; by the normal for infinite freedom."""
-    from scipy.special import ndtri, stdtrit
-
-    share = 0.5 + level / 2
-    return float(ndtri(share) if math.isinf(freedom) else stdtrit(freedom, share))
-
-
-def two_sided(difference: float, error: float, freedom: float) -> float:
-    """Two-sided p of a difference from zero; NaN without an error."""
-    from scipy.special import ndtr, stdtr
-
-    if not (error >= 0 and freedom > 0):
-        return math.nan
-    if error == 0:
-        return 0.0 if difference else 1.0
-    score = -abs(difference / error)
-    return 2 * float(ndtr(score) if math.isinf(freedom) else stdtr(freedom, score))
-
-
-class _Basis(NamedTuple):
-    """x moved and scaled to −1…1, where polynomials are well conditioned."""
-
-    center: float
-    scale: float
-
-    @classmethod
-    def of(cls, x: FloatArray) -> _Basis:
-        low, high = float(x.min()), float(x.max())
-        return cls(low + (high - low) / 2, (high - low) / 2 or 1.0)
-
-    def columns(self, x: FloatArray, degree: int) -> FloatArray:
-        """Legendre polynomials up to a degree, shape (n, degree + 1)."""
-        return np.asarray(np.polynomial.legendre.legvander((x - self.center) / self.scale, degree), np.float64)
-
-    def slope(self, degree: int) -> FloatArray:
-        """By how much each of the polynomials rises in the unit of x, at the center, shape (degree + 1,)."""
-        line = np.zeros(degree + 1)
-        if degree:
-            line[1] = 1 / self.scale
-        return line
-
-    def plain(self, coefficients: FloatArray) -> FloatArray:
-        """Coefficients of 1, x, x², … from those of the Legendre polynomials."""
-        series = np.polynomial.legendre.Legendre(coefficients, [self.center - self.scale, self.center + self.scale])
-        plain = series.convert(kind=np.polynomial.Polynomial, domain=[-1, 1], window=[-1, 1])
-        result = np.zeros(len(coefficients))
-        result[: len(plain.coef)] = plain.coef
-        return result
-
-
-def least_squares(
-    x: FloatArray,
-    y: FloatArray,
-    at: FloatArray,
-    degree: int = 1,
-    weights: FloatArray | None = None,
-    robust_errors: bool = False,
-) -> Fit:
-    """A polynomial by (weighted) least squares, by an orthogonal decomposition of a well-conditioned basis.
-
-    Args:
-        x: Shape (n,), finite.
-        y: Shape (n,), finite.
-        at: Places of shape (m,).
-        degree: 1 for a straight line.
-        weights: Shape (n,), positive: the inverse of each value's variance, up to a factor, which changes nothing.
-        robust_errors: Whether errors allow for a variance that differs between rows (HC3).
-
-    Returns:
-        The curve; its errors are NaN where n ≤ degree + 1.
-
-    Raises:
-        ValueError: There are fewer than degree + 1 different x.
-
-    Source: Golub & Van Loan (2013), Matrix Computations, section 5.3; Draper & Smith (1998), Applied Regression
-    Analysis, section 3.1, for the error of the curve; MacKinnon & White (1985), J. Econometrics 29, 305–325, for HC3.
-    """
-    if len(np.unique(x)) < degree + 1:
-        raise ValueError(f"{degree + 1} different x at least")
-    basis = _Basis.of(x)
-    offset = float(np.mean(y - y[0])) + float(y[0])
-    root = np.ones(len(x)) if weights is None else np.sqrt(evened(weights))
-    design = basis.columns(x, degree) * root[:, None]
-    q, r = np.linalg.qr(design)
-    target = (y - offset) * root
-    solved = np.linalg.solve(r, q.T @ target)
-    # One step of refinement takes back what rounding took.
-    solved = solved + np.linalg.solve(r, q.T @ (target - design @ solved))
-    residual = target - design @ solved
-    freedom = len(x) - degree - 1
-    sigma2 = float(residual @ residual) / freedom if freedom > 0 else math.nan
-    columns = basis.columns(at, degree)
-    reach = np.linalg.solve(r.T, columns.T)
-    slope = np.linalg.solve(r.T, basis.slope(degree))
-    if freedom > 0 and robust_errors:
-        # Each row's leverage is that of its line of Q; a row that the curve must meet has no residual to speak of.
-        apart = np.maximum(1.0 - (q**2).sum(axis=1), 1e-12)
-        scaled = q * (residual / apart)[:, None]
-        error = np.sqrt(((scaled @ reach) ** 2).sum(axis=0))
-        slope_error = math.sqrt(float(((scaled @ slope) ** 2).sum()))
-    else:
-        error = np.sqrt(sigma2 * (reach**2).sum(axis=0)) if freedom > 0 else np.full(len(at), math.nan)
-        slope_error = math.sqrt(sigma2 * float((slope**2).sum())) if freedom > 0 else math.nan
-    mean = float((root**2) @ (y - offset)) / float((root**2).sum())
-    total = float((root**2) @ (y - offset - mean) ** 2)
-    coefficients = basis.plain(solved)
-    coefficients[0] += offset
-    return Fit(
-        columns @ solved + offset, error, freedom, coefficients,
-        explained=1.0 - float(residual @ residual) / total if total > 0 else math.nan,
-        residual_std=math.sqrt(sigma2) if freedom > 0 else math.nan,
-        slope_error=slope_error if degree == 1 else math.nan,
-    )  # fmt: skip
 
 
 def robust(x: FloatArray, y: FloatArray, at: FloatArray, tuning: float = 1.345, weights: FloatArray | None = None) -> Fit:
@@ -189,7 +36,7 @@ def robust(x: FloatArray, y: FloatArray, at: FloatArray, tuning: float = 1.345, 
     """
     if len(np.unique(x)) < 2:
         raise ValueError("2 different x at least")
-    basis = _Basis.of(x)
+    basis = Basis.of(float(x.min()), float(x.max()))
     design = basis.columns(x, 1)
     mass = np.ones(len(x)) if weights is None else evened(weights)
     offset = float(np.median(y))
@@ -244,97 +91,6 @@ def _huber_covariance(residual: FloatArray, scale: float, tuning: float, design:
     correction = 1 + parameters / count * (1 - inside) / inside
     variance = correction**2 * scale**2 * float((mass * score**2).sum()) / (count - parameters) / inside**2
     return np.asarray(variance * np.linalg.inv(design.T @ (design * mass[:, None])))
-
-
-def quantile_line(x: FloatArray, y: FloatArray, at: FloatArray, share: float = 0.5, weights: FloatArray | None = None) -> Fit:
-    """The straight line with a given share of the values below it: the least Σw ρ(y − a − bx).
-
-    A best line goes through two of the rows. From the line through one row, the best slope about that row is a weighted
-    quantile of the slopes to all others, found by sorting; the row that it meets is the next to turn about, until no
-    row on the line leads further down. Slopes are compared one with another, so that a far outlier takes no digits from
-    the rest.
-
-    Args:
-        x: Shape (n,), finite.
-        y: Shape (n,), finite.
-        at: Places of shape (m,).
-        share: Between 0 and 1; 0.5 for the median.
-        weights: Shape (n,), positive.
-
-    Returns:
-        The line; it comes without errors.
-
-    Raises:
-        ValueError: There are fewer than two different x.
-
-    Source: Koenker & Bassett (1978), Econometrica 46, 33–50, for the criterion; Wesolowsky (1981), Communications in
-    Statistics: Simulation and Computation 10, 479–491, for the descent.
-    """
-    if len(np.unique(x)) < 2:
-        raise ValueError("2 different x at least")
-    mass = np.ones(len(x)) if weights is None else evened(weights)
-    center = float(np.median(x))
-    moved = x - center
-    row, slope, settled = _least_line(moved, y, share, mass)
-    intercept = float(y[row] - slope * moved[row])
-    coefficients = np.array([intercept - slope * center, slope])
-    value = intercept + slope * (at - center)
-    return Fit(value, np.full(len(at), math.nan), math.nan, coefficients, settled=settled)
-
-
-def _least_line(x: FloatArray, y: FloatArray, share: float, mass: FloatArray) -> tuple[int, float, bool]:
-    """A row on a best line, its slope, and whether the descent came to its end."""
-    row = _first_row(x, y, share, mass)
-    best, slope, other = _best_slope(row, x, y, share, mass)
-    for _ in range(1000):
-        on_line = _rows_met(row, other, slope, x, y)
-        lower = None
-        for turn in on_line:
-            loss, steeper, meets = _best_slope(turn, x, y, share, mass)
-            if loss < best * (1 - 1e-13) - 1e-300:
-                lower = (turn, loss, steeper, meets)
-                break
-        if lower is None:
-            return row, slope, True
-        row, best, slope, other = lower
-    return row, slope, False
-
-
-def _first_row(x: FloatArray, y: FloatArray, share: float, mass: FloatArray) -> int:
-    """A row near a good line: the quantile of the residuals from a robust slope between thirds of x."""
-    order = np.argsort(x, kind="stable")
-    third = max(1, len(x) // 3)
-    left, right = order[:third], order[-third:]
-    run = float(np.median(x[right]) - np.median(x[left]))
-    slope = float(np.median(y[right]) - np.median(y[left])) / run if run > 0 else 0.0
-    by_residual = np.argsort(y - slope * x, kind="stable")
-    reached = np.cumsum(mass[by_residual]) >= share * mass.sum()
-    return int(by_residual[int(np.argmax(reached))])
-
-
-def _best_slope(row: int, x: FloatArray, y: FloatArray, share: float, mass: FloatArray) -> tuple[float, float, int]:
-    """The least loss of a line through a row, its slope, and the other row that it meets."""
-    run, rise = x - x[row], y - y[row]
-    away = np.flatnonzero(run != 0)
-    slopes = rise[away] / run[away]
-    cost = np.abs(run[away]) * mass[away]
-    wanted = float((cost * np.where(run[away] > 0, share, 1 - share)).sum())
-    order = np.argsort(slopes, kind="stable")
-    place = min(int(np.searchsorted(np.cumsum(cost[order]), wanted * (1 - 1e-15))), len(order) - 1)
-    other = int(away[order[place]])
-    slope = float(slopes[order[place]])
-    residual = rise - slope * run
-    residual[other] = 0.0
-    return float((mass * np.where(residual > 0, share * residual, (share - 1) * residual)).sum()), slope, other
-
-
-def _rows_met(row: int, other: int, slope: float, x: FloatArray, y: FloatArray) -> list[int]:
-    """Rows on a line, one for each x and twenty at most: those from which a better line may start."""
-    near = np.abs(y - y[row] - slope * (x - x[row])) <= 16 * np.spacing(np.maximum(np.abs(y), np.abs(slope * x)))
-    met = np.flatnonzero(near)
-    _, first = np.unique(x[met], return_index=True)
-    chosen = [other, *met[first].tolist()]
-    return [one for one in dict.fromkeys(chosen) if one != row][:20]
 
 
 class Odds(NamedTuple):
@@ -441,39 +197,3 @@ def _separated(x: FloatArray, y: FloatArray, at: FloatArray) -> FloatArray | Non
         middle = (float(ones.max()) + float(zeros.min())) / 2
         return np.where(at == middle, 0.5, (at < middle).astype(float))
     return None
-
-
-class Contrast(NamedTuple):
-    """The difference between two slopes."""
-
-    difference: float
-    low: float
-    high: float
-    p: float
-
-
-def compared_slopes(first: Fit, second: Fit, level: float = 0.95) -> Contrast:
-    """By how much the second slope exceeds the first, with its interval and two-sided p.
-
-    The errors of both lines are kept apart; degrees of freedom are Welch and Satterthwaite's.
-
-    Args:
-        first: A straight line with an error of its slope.
-        second: Another one.
-        level: Of the interval.
-
-    Returns:
-        All but the difference are NaN where a slope has no error.
-
-    Source: Welch (1947), Biometrika 34, 28–35; Satterthwaite (1946), Biometrics Bulletin 2, 110–114.
-    """
-    difference = float(second.coefficients[1] - first.coefficients[1])
-    parts = [(fit.slope_error**2, fit.freedom) for fit in (first, second)]
-    variance = sum(part for part, _ in parts)
-    if not variance >= 0:
-        return Contrast(difference, math.nan, math.nan, math.nan)
-    error = math.sqrt(variance)
-    spread = sum(part**2 / freedom for part, freedom in parts)
-    freedom = variance**2 / spread if spread > 0 else math.inf
-    reach = t_factor(level, freedom) * error
-    return Contrast(difference, difference - reach, difference + reach, two_sided(difference, error, freedom))

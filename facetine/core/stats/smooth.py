@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
-from facetine.core.stats.regression import Fit
+from facetine.core.stats.fits import Fit
 from facetine.core.stats.weights import evened
 
 _EXACT = 1500
