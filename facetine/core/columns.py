@@ -24,7 +24,7 @@ class Columns:
     group: IntArray
     """Shape (n,): which group (combination of discrete aesthetics) a row belongs to."""
     row: IntArray | None = None
-    """Shape (n,): the number of each row of the data, or of the computed table; None where they are counted from 0."""
+    """Shape (n,): where each row stands in the frame that was given, or in the computed table; None where counted from 0."""
 
     @classmethod
     def of(cls, values: Mapping[str, AnyArray], panel: int = 0, group: int = 0) -> Columns:

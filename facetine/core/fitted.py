@@ -14,6 +14,8 @@ from facetine.core.stats.polynomials import Basis
 
 _WORST = 1e10
 """Sums of products keep six digits of a solution up to this condition; a second step on the residuals brings back the rest."""
+_GOOD = 30.0
+"""Up to this condition the first step has all digits that matter."""
 
 
 def polynomial(source: Source, at: FloatArray, degree: int) -> Fit | None:
@@ -52,11 +54,13 @@ def polynomial(source: Source, at: FloatArray, degree: int) -> Fit | None:
     none = np.zeros(degree + 1)
     sums = _asked(source, (products, Moment("total", "rest", 2, np.zeros(1))), left(none))
     matrix = _matrix(sums, degree)
-    if not np.isfinite(matrix).all() or np.linalg.cond(matrix) > _WORST:
+    condition = float(np.linalg.cond(matrix)) if np.isfinite(matrix).all() else math.inf
+    if condition > _WORST:
         return None
     first = np.asarray(np.linalg.solve(matrix, _side(sums, degree)), np.float64)
-    second = np.asarray(np.linalg.solve(matrix, _side(_asked(source, (products,), left(first)), degree)), np.float64)
-    solved = first + second
+    solved = first
+    if condition > _GOOD:
+        solved = first + np.linalg.solve(matrix, _side(_asked(source, (products,), left(first)), degree))
     rest = float(_asked(source, (Moment("square", "rest", 2, np.zeros(1)),), left(solved))["square"][0]) * rows
     total = float(sums["total"][0]) * rows
     freedom = rows - degree - 1

@@ -21,6 +21,7 @@ from facetine.core.query import (
     Products,
     Quantiles,
     Query,
+    Reach,
     Sampled,
     Scaled,
     Total,
@@ -28,7 +29,7 @@ from facetine.core.query import (
 )
 from facetine.core.stats.binning import counted, counted_evenly
 from facetine.core.stats.cells import counted_squares
-from facetine.core.stats.groups import Groups, aggregated, grouped
+from facetine.core.stats.groups import Groups, aggregated, all_of, grouped
 from facetine.core.stats.quantiles import quantiles, weighted_quantiles
 from facetine.core.stats.weights import effective_size
 
@@ -58,7 +59,7 @@ class InMemory:
 
     def without(self, name: str) -> InMemory:
         """The same without a column."""
-        return InMemory(self.columns.dropped(name)) if name in self.columns else self
+        return InMemory(self.columns.dropped(name), self._known) if name in self.columns else self
 
     def with_constant(self, name: str, value: float) -> InMemory:
         """The same with a column that holds one value."""
@@ -66,9 +67,16 @@ class InMemory:
 
     def parts(self, *keys: str) -> Iterator[InMemory]:
         """The rows of each group."""
-        groups = self._groups(("panel", "group", *keys))
+        names = ("panel", "group", *keys)
+        groups = self._groups(names)
+        if len(groups.starts) == 1:
+            # All rows are one group: they stand as they are.
+            yield self
+            return
         for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
-            yield InMemory(self.columns.take(groups.order[start : start + size]))
+            one = all_of(size)
+            known = {(): one, ("panel",): one, ("panel", "group"): one, names: one}
+            yield InMemory(self.columns.take(groups.order[start : start + size]), known)
 
     def ask(self, query: Query) -> Columns:
         """The answer to a question."""
@@ -95,7 +103,9 @@ class InMemory:
         if names not in self._known:
             rows = self.columns
             keys = [getattr(rows, name) if name in ("panel", "group") else rows[name] for name in names]
-            self._known[names] = grouped(*(keys or [np.zeros(len(rows))]))
+            self._known[names] = (
+                grouped(*keys) if keys and len(rows) else all_of(len(rows)) if len(rows) else grouped(np.zeros(0))
+            )
         return self._known[names]
 
     def _passing(self, said: Filter, keys: tuple[str, ...]) -> AnyArray:
@@ -167,11 +177,22 @@ def _summed(said: Aggregate, rows: Columns, groups: Groups) -> dict[str, AnyArra
     if isinstance(said, Total):
         return {said.into: _total(said, rows, groups, weights)}
     if isinstance(said, Moment):
-        powers = (rows[said.of] - said.about[_numbered(groups)]) ** said.power
+        about = said.about[_numbered(groups)] if len(groups.starts) > 1 else said.about
+        powers = (rows[said.of] - about) ** said.power
         return {said.into: aggregated(powers, groups, "mean", weights)}
     if isinstance(said, Quantiles):
         return _quantiles(said, rows[said.of], groups, weights)
-    return _products(said, rows, groups, weights)
+    return _reach(said, rows, groups) if isinstance(said, Reach) else _products(said, rows, groups, weights)
+
+
+def _reach(said: Reach, rows: Columns, groups: Groups) -> dict[str, AnyArray]:
+    line = rows[said.of][groups.order]
+    low, high = np.repeat(said.low, groups.sizes), np.repeat(said.high, groups.sizes)
+    if not len(line):
+        return dict.fromkeys(said.into, line)
+    least = np.minimum.reduceat(np.where(line >= low, line, np.inf), groups.starts)
+    most = np.maximum.reduceat(np.where(line <= high, line, -np.inf), groups.starts)
+    return dict(zip(said.into, (least, most), strict=True))
 
 
 def _total(said: Total, rows: Columns, groups: Groups, weights: FloatArray | None) -> AnyArray:
@@ -184,7 +205,7 @@ def _total(said: Total, rows: Columns, groups: Groups, weights: FloatArray | Non
     if said.how == "effective" and weights is None:
         return groups.sizes.astype(float)
     if said.how not in ("effective", "distinct", "whole"):
-        return aggregated(rows[said.of].astype(float), groups, said.how, weights)
+        return aggregated(rows[said.of].astype(float, copy=False), groups, said.how, weights)
     values = rows[said.of] if said.how != "effective" else weights
     assert values is not None
     return np.array([_of_part(said.how, part) for part in _divided(values, groups)])
@@ -221,9 +242,11 @@ def _quantiles(said: Quantiles, values: FloatArray, groups: Groups, weights: Flo
 
 def _products(said: Products, rows: Columns, groups: Groups, weights: FloatArray | None) -> dict[str, AnyArray]:
     basis = np.polynomial.legendre.legvander((rows[said.x] - said.center) / said.scale, said.degree)
-    number = _numbered(groups)
+    number = _numbered(groups) if len(groups.starts) > 1 else None
 
     def summed(values: FloatArray) -> FloatArray:
+        if number is None:
+            return np.array([values.sum()])
         return np.bincount(number, values, minlength=len(groups.starts)).astype(float)
 
     made: dict[str, AnyArray] = {}

@@ -133,6 +133,18 @@ class Quantiles:
 
 
 @dataclass(frozen=True, slots=True)
+class Reach:
+    """The smallest value that is not below a limit, and the largest that is not above another; each group has its own."""
+
+    into: tuple[str, str]
+    of: str
+    low: FloatArray
+    """Shape (k,), in the order in which groups are answered."""
+    high: FloatArray
+    """Shape (k,)."""
+
+
+@dataclass(frozen=True, slots=True)
 class Products:
     """Sums Σw Pⱼ(u) Pₖ(u) of Legendre polynomials of u = (x − center) / scale, and Σw Pⱼ(u) y.
 
@@ -146,7 +158,7 @@ class Products:
     scale: float
 
 
-Aggregate: TypeAlias = Total | Moment | Quantiles | Products
+Aggregate: TypeAlias = Total | Moment | Quantiles | Reach | Products
 
 
 @dataclass(frozen=True, slots=True)

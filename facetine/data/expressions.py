@@ -66,7 +66,10 @@ def kept(table: Table, mask: BoolArray) -> Table:
     rows = np.flatnonzero(mask)
     codes = {name: _taken(load, rows) for name, load in table.codes.items()}
     source = _filtered(table.source, mask)
-    return Table(table.names, len(rows), source, lambda name: table.column(name).take(rows), codes=codes, hints=table.hints)
+    numbers = table.numbers[rows]
+    return Table(
+        table.names, len(rows), source, lambda name: table.column(name).take(rows), codes=codes, hints=table.hints, rows=numbers
+    )
 
 
 def _taken(load: Callable[[], Column], rows: AnyArray) -> Callable[[], Column]:
@@ -80,7 +83,9 @@ def with_column(table: Table, column: Column) -> Table:
     def load(name: str) -> Column:
         return column if name == column.name else table.column(name)
 
-    return Table(names, table.height, _extended(table.source, column), load, codes=table.codes, hints=table.hints)
+    return Table(
+        names, table.height, _extended(table.source, column), load, codes=table.codes, hints=table.hints, rows=table.rows
+    )
 
 
 def _filtered(source: object, mask: BoolArray) -> object:

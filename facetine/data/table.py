@@ -8,7 +8,7 @@ from typing import Literal, NamedTuple, TypeAlias, get_args
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, BoolArray
+from facetine.core.arrays import AnyArray, BoolArray, IntArray
 from facetine.errors import MappingError, told, unknown
 
 Kind: TypeAlias = Literal["number", "category", "ordered", "time", "yes_no"]
@@ -90,6 +90,13 @@ class Table:
     """For columns that a codebook gives words: what makes the column of their codes."""
     hints: tuple[Hint, ...] = ()
     """Remarks on the table as a whole."""
+    rows: IntArray | None = None
+    """Shape (height,): where each row stands in the frame that was given; None where all stand as they came."""
+
+    @property
+    def numbers(self) -> IntArray:
+        """Where each row stands in the frame that was given, shape (height,)."""
+        return np.arange(self.height) if self.rows is None else self.rows
 
     def column(self, name: str) -> Column:
         """The column of that name, which must be there."""

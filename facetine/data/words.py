@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 # Only endings that can hardly be anything but a unit; a lone letter could be anything.
 _UNITS = {
     "kg": "kg", "mg": "mg", "ug": "µg", "mm": "mm", "cm": "cm", "km": "km", "um": "µm", "nm": "nm",
@@ -12,6 +14,7 @@ _UNITS = {
 }  # fmt: skip
 
 
+@lru_cache(maxsize=1024)
 def as_words(name: str) -> tuple[str, str]:
     """Label and unit that a column's name seems to say; the unit is empty where it says none.
 

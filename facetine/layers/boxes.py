@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray, is_number
 from facetine.core.columns import Columns, joined
-from facetine.core.query import Quantiles, Query, Source, Total, WithinGroup
+from facetine.core.query import Quantiles, Query, Reach, Source, Total, WithinGroup
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.quantiles import NOTCH, WHISKER
 from facetine.errors import KindError, OptionError, told
@@ -115,11 +115,9 @@ class Boxes(DrawnLayer):
             return ends["low"], ends["high"]
         # Whiskers reach to the outermost values that are not too far from their box.
         reach = WHISKER * (found["upper"] - found["lower"]) if self.whiskers != "range" else np.full(len(found), np.inf)
-        all_below, all_above = np.full(len(found), -np.inf), np.full(len(found), np.inf)
-        near = WithinGroup("y", found["lower"] - reach, all_above), WithinGroup("y", all_below, found["upper"] + reach)
-        low = source.ask(Query((Total("end", "min", "y"),), keys=("x",), filters=(near[0],)))["end"]
-        high = source.ask(Query((Total("end", "max", "y"),), keys=("x",), filters=(near[1],)))["end"]
-        return np.minimum(low, found["lower"]), np.maximum(high, found["upper"])
+        near = Reach(("low", "high"), "y", found["lower"] - reach, found["upper"] + reach)
+        ends = source.ask(Query((near,), keys=("x",)))
+        return np.minimum(ends["low"], found["lower"]), np.maximum(ends["high"], found["upper"])
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Boxes side by side in their slots; places that scales must know are given their names."""

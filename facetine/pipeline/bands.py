@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -61,7 +61,7 @@ class Band:
         else:
             said = second.spec.ticks is not None
             labels = (fitter.number_labels if level else fitter.number_side)(second.ticks, said, length)
-        return replace(self, labels=labels, length=length)
+        return Band(self.side, fitter, second, labels, length)
 
     def measure(self, axis: Direction, across: float) -> Size:
         """How far it reaches away from a panel of a length, and how far its labels stand over the panel's ends.
@@ -71,10 +71,11 @@ class Band:
         if axis == self.along:
             return Size(0.0, 0.0)
         band = self.fitted(across)
-        depth = band._depth()
-        return Size(depth, depth, *band.overhang())
+        return Size(band.depth, band.depth, *band.overhang())
 
-    def _depth(self) -> float:
+    @property
+    def depth(self) -> float:
+        """How far it reaches away from the panel to which it is fitted."""
         gap, labels = self.fitter.theme.gap, self.labels
         if self.side == "left" and not labels.blocks:
             return gap

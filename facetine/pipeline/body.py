@@ -5,8 +5,8 @@ A plate joins the tracks of several bodies; a figure of its own puts them betwee
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
@@ -103,20 +103,23 @@ class Body:
 
     def across(self, width: float) -> Body:
         """Bands below and above fitted to panels of a width; the others are as they were fitted before."""
-        body = self._fitted("x", width)
-        return replace(body, drop=body._dropped())
+        body = self._fitted("x", width, 0.0)
+        return body._with_drop(body._dropped())
 
     def down(self, height: float) -> Body:
         """Bands at the left and at the right fitted to panels of a height."""
-        return self._fitted("y", height)
+        return self._fitted("y", height, self.drop)
 
-    def _fitted(self, along: str, length: float) -> Body:
+    def _fitted(self, along: str, length: float, drop: float) -> Body:
         bands = {at: band.fitted(length) if band.along == along else band for at, band in self.bands.items()}
-        return replace(self, bands=bands)
+        return Body(self.panels, self.theme, bands, self.headings, self.shown, drop)
+
+    def _with_drop(self, drop: float) -> Body:
+        return Body(self.panels, self.theme, self.bands, self.headings, self.shown, drop) if drop else self
 
     def _dropped(self) -> float:
         hanging = (self._hanging(panel) for panel in self.panels if panel.number in self.shown["left"])
-        ticks = max(self.bands["below", panel.x].ticks for panel in self.panels)
+        ticks = self._ticks_below()
         return max(0.0, max(hanging, default=0.0) - ticks)
 
     def _hanging(self, panel: Panel) -> float:
@@ -133,24 +136,30 @@ class Body:
         found = (block.height / 2 - place for place, block in zip(at.tolist(), left.labels.blocks, strict=True))
         return max(found, default=0.0)
 
-    def _depth(self, side: Side, chosen: Callable[[Panel], bool]) -> float:
-        """How deep the bands of some panels are at a side, of those that bear labels there."""
-        found = 0.0
-        for panel in self.panels:
-            band = self.band(side, panel)
-            if band is not None and panel.number in self.shown[side] and chosen(panel):
-                found = max(found, band.measure("x" if side in ("left", "right") else "y", band.length).natural)
-        return found
-
-    def _over(self, column: int) -> tuple[float, float]:
-        """How far labels above and below the panels of a column stand over its ends."""
-        ends = [
-            band.overhang()
+    def _depths(self, side: Side) -> list[tuple[Panel, float]]:
+        """How deep the band of each panel is that bears labels at a side."""
+        found: dict[AxisKey, float] = {}
+        for (where, key), band in self.bands.items():
+            if where == side:
+                found[key] = band.depth
+        shown, upright = self.shown[side], side in ("below", "above")
+        return [
+            (panel, found[panel.x if upright else panel.y])
             for panel in self.panels
-            for band in (self.band("below", panel), self.band("above", panel))
-            if band is not None and column in panel.columns
+            if panel.number in shown and (panel.x if upright else panel.y) in found
         ]
-        return max((start for start, _ in ends), default=0.0), max((end for _, end in ends), default=0.0)
+
+    def _overs(self) -> list[tuple[float, float]]:
+        """How far labels above and below the panels of each column stand over its ends."""
+        columns = self.columns
+        start, end = [0.0] * columns, [0.0] * columns
+        found = {at: band.overhang() for at, band in self.bands.items() if band.along == "x"}
+        for panel in self.panels:
+            for side in ("below", "above"):
+                before, after = found.get((side, panel.x), (0.0, 0.0))
+                start[panel.columns.start] = max(start[panel.columns.start], before)
+                end[panel.columns.stop - 1] = max(end[panel.columns.stop - 1], after)
+        return list(zip(start, end, strict=True))
 
     def rooms(self, beside: float) -> Rooms:
         """Room that the bands need as they are fitted now.
@@ -158,17 +167,18 @@ class Body:
         Args:
             beside: Room that is there beside the last column, over which its labels may stand.
         """
-        over = [self._over(column) for column in range(self.columns)]
-        left: list[float] = []
-        right: list[float] = []
-        for column in range(self.columns):
-            need = over[0][0]
-            if column:
-                # Labels of neighbouring panels must not meet between them.
-                apart = _APART * self.theme.tick_text_size if over[column - 1][1] and over[column][0] else 0.0
-                need = over[column - 1][1] + over[column][0] + apart - self.theme.panel_gap - right[-1]
-            left.append(max(self._depth("left", lambda panel, at=column: panel.columns.start == at), need))  # type: ignore[misc]
-            right.append(self._depth("right", lambda panel, at=column: panel.columns.stop == at + 1))  # type: ignore[misc]
+        over = self._overs()
+        left, right = [0.0] * len(over), [0.0] * len(over)
+        for panel, depth in self._depths("left"):
+            left[panel.columns.start] = max(left[panel.columns.start], depth)
+        for panel, depth in self._depths("right"):
+            right[panel.columns.stop - 1] = max(right[panel.columns.stop - 1], depth)
+        left[0] = max(left[0], over[0][0])
+        for column in range(1, len(over)):
+            # Labels of neighbouring panels must not meet between them.
+            before, after = over[column - 1][1], over[column][0]
+            apart = _APART * self.theme.tick_text_size if before and after else 0.0
+            left[column] = max(left[column], before + after + apart - self.theme.panel_gap - right[column - 1])
         return Rooms(tuple(left), tuple(right), max(0.0, over[-1][1] - beside))
 
     def add_columns(self, stack: Stack, rooms: Rooms) -> None:
@@ -192,31 +202,38 @@ class Body:
         heading = max((one.measure("y", width).natural for one in self.headings), default=0.0)
         if self.headings and any(side == "above" for side, _ in self.bands):
             heading += theme.tick_length
-        # Within a column of panels, the ticks of the upper ones stand in the gap.
-        between = theme.panel_gap + max(self.bands["below", panel.x].ticks for panel in self.panels)
-        under = {(row, column) for panel in self.panels for row in panel.rows for column in panel.columns}
-        for row in range(self.rows):
+        ticks = self._ticks_below()
+        rows = self.rows
+        above = [0.0] * rows
+        for panel, depth in self._depths("above"):
+            above[panel.rows.start] = max(above[panel.rows.start], depth)
+        below = self._below()
+        natural_height = self.natural_height(width) if natural else LEAST_PANEL
+        for row in range(rows):
             if row:
-                stack.add(f"between {row}", between)
+                # Within a column of panels, the ticks of the upper ones stand in the gap.
+                stack.add(f"between {row}", theme.panel_gap + ticks)
             stack.add(f"heading {row}", heading)
             # The labels of a second x axis stand between the heading and the panel.
-            stack.add(f"above {row}", self._depth("above", lambda panel, at=row: panel.rows.start == at))  # type: ignore[misc]
-            stack.add(f"panel {row}", self.natural_height(width) if natural else LEAST_PANEL, 1.0)
-            stack.add(f"below {row}", self._below(row, under))
+            stack.add(f"above {row}", above[row])
+            stack.add(f"panel {row}", natural_height, 1.0)
+            stack.add(f"below {row}", below[row])
 
-    def _below(self, row: int, there: set[tuple[int, int]]) -> float:
-        """Room for bands under a row; labels over an empty place of the grid have that."""
-        last = row == self.rows - 1
+    def _ticks_below(self) -> float:
+        return max(band.ticks for (side, _), band in self.bands.items() if side == "below")
 
-        def ends(panel: Panel) -> bool:
+    def _below(self) -> list[float]:
+        """Room for bands under each row; labels over an empty place of the grid have that."""
+        there = {(row, column) for panel in self.panels for row in panel.rows for column in panel.columns}
+        ticks, deepest = self._ticks_below(), [0.0] * self.rows
+        last = len(deepest) - 1
+        for panel, depth in self._depths("below"):
             followed = any((panel.rows.stop, column) in there for column in panel.columns)
-            return (panel.rows.stop == row + 1 and followed) or (last and not followed)
-
-        ticks = max(self.bands["below", panel.x].ticks for panel in self.panels)
-        labelled = self._depth("below", ends)
+            row = panel.rows.stop - 1 if followed else last
+            deepest[row] = max(deepest[row], depth)
         # Bands that only have ticks have these in the gap between rows.
-        labels = labelled + self.drop if labelled > ticks else ticks
-        return labels if last else labels - ticks
+        labels = [depth + self.drop if depth > ticks else ticks for depth in deepest]
+        return [room if row == last else room - ticks for row, room in enumerate(labels)]
 
     def natural_height(self, width: float) -> float:
         """A height of panels that suits their width and the number of categories."""
@@ -242,9 +259,8 @@ class Body:
         for side in ("below", "left", "above", "right"):
             band = self.band(side, panel)
             if band is not None:
-                depth = band.measure("y" if band.along == "x" else "x", band.length).natural
                 drop = self.drop if side == "below" else 0.0
-                bands.append(band.place(_beside(box, side, depth), drop, panel.number in self.shown[side]))
+                bands.append(band.place(_beside(box, side, band.depth), drop, panel.number in self.shown[side]))
         heading = None
         if self.headings:
             track = f"heading {panel.rows.start}"

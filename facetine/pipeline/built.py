@@ -111,15 +111,18 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     )  # fmt: skip
     layout = lay_out(request, findings)
     scene = kept_on_sheet(draw(layout, scales, runs, sentence, direct), findings)
-    scene = replace(scene, title=clean(plain(title)), description=clean(_described(sentence, runs, scales)))
+    said = clean(plain(title)), clean(_described(sentence, runs, scales))
+    scene = Scene(scene.width, scene.height, scene.ground, scene.root, *said)
     _check_glyphs(scene, theme.font, findings)
     return Built(scene, findings.said, layout, _finished_scales(scales), runs)
 
 
 def _finished(run: LayerRun) -> LayerRun:
     """A run without what has done its work and may hold callables or a frame: expressions, mappings and data."""
-    prepared = {panel: _without_data(layer) for panel, layer in run.prepared.items()}
-    return replace(run, layer=_without_data(run.layer), prepared=prepared)
+    layer = _without_data(run.layer)
+    if layer is run.layer and not run.prepared:
+        return run
+    return replace(run, layer=layer, prepared={panel: _without_data(own) for panel, own in run.prepared.items()})
 
 
 def _without_data(layer: DrawnLayer) -> DrawnLayer:
@@ -261,7 +264,8 @@ def _described(sentence: Sentence, runs: Runs, scales: Scales) -> str:
 def _check_glyphs(scene: Scene, font: str, findings: Findings) -> None:
     """Says which characters no font here has, and which come from a font that another machine may lack."""
     lost: set[str] = set()
-    count = sum(REPLACED in text.content for text in scene.texts())
+    texts = scene.texts()
+    count = sum(REPLACED in text.content for text in texts)
     if count:
         findings.add(
             "letters-replaced",
@@ -269,7 +273,7 @@ def _check_glyphs(scene: Scene, font: str, findings: Findings) -> None:
             f"{so_many(count, 'text')} with characters that can't be shown; {REPLACED} stands for them",
         )
     borrowed: dict[str, set[str]] = {}
-    for text in scene.texts():
+    for text in texts:
         for run in text.runs:
             used = named(run.face)
             if 0 in run.ids:

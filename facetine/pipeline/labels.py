@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
 import numpy as np
@@ -54,6 +54,14 @@ class LabelFitter:
     """Of the sheet, in points."""
     height: float
     """Of the sheet, or its width where it has none yet."""
+    _ticks: dict[int, AxisTicks] = field(default_factory=dict)
+    """Those that were found before, by how many were wanted: finding them takes longer than setting their labels."""
+
+    def ticks(self, wanted: int) -> AxisTicks:
+        """Ticks of the axis, about as many as wanted."""
+        if wanted not in self._ticks:
+            self._ticks[wanted] = axis_ticks(self.axis, wanted)
+        return self._ticks[wanted]
 
     def x_labels(self, panel_width: float) -> Labels:
         """Those under the x axis of a panel."""
@@ -62,7 +70,7 @@ class LabelFitter:
         if self.axis.kind == "levels":
             return self._nested(self._level_labels(panel_width), panel_width)
         axis = self.axis
-        return self.number_labels(lambda count: axis_ticks(axis, count), axis.spec.ticks is not None, panel_width)
+        return self.number_labels(self.ticks, axis.spec.ticks is not None, panel_width)
 
     @property
     def _gap(self) -> float | None:
@@ -101,8 +109,8 @@ class LabelFitter:
 
     def _level_labels(self, panel_width: float) -> Labels:
         """Category labels: on one line, else wrapped, else in two rows, else turned, else only some of them."""
-        axis, type_ = self.axis, self.type
-        ticks = axis_ticks(axis, 0)
+        type_ = self.type
+        ticks = self.ticks(0)
         count = max(len(ticks.at), 1)
         slot = panel_width / count - 0.5 * type_.size
         every = math.ceil(1.05 * type_.leading / (panel_width / count))
@@ -160,7 +168,7 @@ class LabelFitter:
             return NO_LABELS
         axis, type_ = self.axis, self.type
         if axis.kind == "levels":
-            ticks = axis_ticks(axis, 0)
+            ticks = self.ticks(0)
             limit = round(0.38 * self.width, 2)
             blocks = tuple(set_text(label, type_, limit) for label in ticks.labels)
             every = self._every(blocks, panel_height)
@@ -173,7 +181,7 @@ class LabelFitter:
             outer = tuple((first, last, set_text(name, type_, limit)) for first, last, name in _runs(axis.outer))
             wide = max(block.width for _, _, block in outer)
             return side._replace(outer=outer, inner_depth=side.depth, depth=side.depth + 2 * self.theme.gap + wide)
-        return self.number_side(lambda count: axis_ticks(axis, count), axis.spec.ticks is not None, panel_height)
+        return self.number_side(self.ticks, axis.spec.ticks is not None, panel_height)
 
     def number_side(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_height: float) -> Labels:
         """As many ticks as have room for their labels above each other."""

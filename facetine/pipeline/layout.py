@@ -7,7 +7,7 @@ the x axis, the note. All of it starts at the left edge of the first panel.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from facetine.core.geometry.tracks import TooSmallError
 from facetine.errors import ExportError
@@ -51,8 +51,7 @@ def lay_out(request: Request, findings: Findings) -> Layout:
     return _placed(request, measured)
 
 
-@dataclass(frozen=True, slots=True)
-class _Measured:
+class _Measured(NamedTuple):
     """What one round finds."""
 
     body: Body
@@ -64,22 +63,28 @@ class _Measured:
     """Room at the right of the last column of panels and its bands, without the margin."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Written:
-    """What is written around the panels, with the width at which it is wrapped."""
+class _Said(NamedTuple):
+    """A text with the width at which it is wrapped, and how high it then is."""
 
-    title: tuple[Words, float]
-    subtitle: tuple[Words, float]
-    note: tuple[Words, float]
-    x_title: tuple[Words, float]
-    y_title: tuple[Words, float]
-    right_titles: tuple[tuple[Words, float], ...]
+    words: Words
+    width: float
+    height: float
+
+
+class _Written(NamedTuple):
+    """What is written around the panels."""
+
+    title: _Said
+    subtitle: _Said
+    note: _Said
+    x_title: _Said
+    y_title: _Said
+    right_titles: tuple[_Said, ...]
     """Of second axes: that of y, then that of x."""
 
 
-def _height(said: tuple[Words, float]) -> float:
-    words, width = said
-    return words.measure("y", width).natural
+def _said(words: Words, width: float) -> _Said:
+    return _Said(words, width, words.measure("y", width).natural)
 
 
 def _first_rooms(body: Body) -> Rooms:
@@ -145,17 +150,17 @@ def _written(request: Request, fonts: Fonts, room: float, inner: float, labels: 
 
     first, wide, narrow = words(y_title, "y"), inner + labels, 0.47 * (inner + labels)
     others = [Words(text, fonts.text, "second-title", "Title of a second axis", "axis title", 1.0) for text in right]
-    left, widths = (first, wide), [wide] * len(others)
+    left, widths = _said(first, wide), [wide] * len(others)
     if y_title and others and first.block(wide).width + others[0].block(wide).width + 2 * fonts.text.size > wide:
         # Side by side where they fit, else in about half of the room each.
-        left, widths[0] = (first, narrow), narrow
+        left, widths[0] = _said(first, narrow), narrow
     return _Written(
-        (Words(request.title, fonts.title, "title", "Title", "title"), room),
-        (Words(request.subtitle, fonts.quiet, "subtitle", "Subtitle", "subtitle"), room),
-        (Words(request.note, fonts.tick, "note", "Note", "note"), room),
-        (words(x_title, "x"), inner),
+        _said(Words(request.title, fonts.title, "title", "Title", "title"), room),
+        _said(Words(request.subtitle, fonts.quiet, "subtitle", "Subtitle", "subtitle"), room),
+        _said(Words(request.note, fonts.tick, "note", "Note", "note"), room),
+        _said(words(x_title, "x"), inner),
         left,
-        tuple(zip(others, widths, strict=True)),
+        tuple(map(_said, others, widths)),
     )
 
 
@@ -168,7 +173,7 @@ def _rows(request: Request, body: Body, plan: LegendPlan, words: _Written, width
     theme, stack = request.theme, Stack()
     _add_above(stack, theme, body, plan, words)
     body.add_rows(stack, width, natural=request.height is None)
-    x_title, note = _height(words.x_title), _height(words.note)
+    x_title, note = words.x_title.height, words.note.height
     stack.add("x title", x_title + theme.gap if x_title else 0.0)
     below = note + theme.block_gap if note else 0.0
     stack.add("note", below)
@@ -187,7 +192,7 @@ def _rows(request: Request, body: Body, plan: LegendPlan, words: _Written, width
 
 def _add_above(stack: Stack, theme: Theme, body: Body, plan: LegendPlan, words: _Written) -> None:
     """Tracks above the body."""
-    title, subtitle, y_title = _height(words.title), _height(words.subtitle), _height(words.y_title)
+    title, subtitle, y_title = words.title.height, words.subtitle.height, words.y_title.height
     stack.add("top", theme.margin)
     stack.add("title", title + theme.gap * 1.2 if title else 0.0)
     stack.add("subtitle", subtitle + theme.gap if subtitle else 0.0)
@@ -196,7 +201,7 @@ def _add_above(stack: Stack, theme: Theme, body: Body, plan: LegendPlan, words: 
     upper = body.headings or any(side == "above" for side, _ in body.bands)
     for number, said in enumerate(words.right_titles):
         # The first stands beside the title of the y axis.
-        line = max(_height(said), y_title if number == 0 else 0.0)
+        line = max(said.height, y_title if number == 0 else 0.0)
         stack.add("second title" if number else "y title", line + theme.gap * (1.6 if upper else 1.8))
     if not words.right_titles:
         bare = 0.0 if body.headings else 0.35 * theme.tick_text_size
@@ -208,17 +213,17 @@ def _placed(request: Request, found: _Measured) -> Layout:
     theme, columns, rows, words = request.theme, found.columns, found.rows, found.words
     left, right = columns.start("panel 0"), columns.end(f"panel {found.body.columns - 1}")
 
-    def below(said: tuple[Words, float], top: float) -> PlacedWords:
-        return said[0].place(Region(left, top, said[1], _height(said)))
+    def below(said: _Said, top: float) -> PlacedWords:
+        return said.words.place(Region(left, top, said.width, said.height))
 
     titles = [below(words.title, rows.start("title")), below(words.subtitle, rows.start("subtitle"))]
-    titles.append(below(words.note, rows.start("bottom") - _height(words.note)))
+    titles.append(below(words.note, rows.start("bottom") - words.note.height))
     titles.append(below(words.x_title, rows.start("x title") + theme.gap))
     titles.append(below(words.y_title, rows.start("y title")))
-    for number, (title, width) in enumerate(words.right_titles):
+    for number, (title, width, height) in enumerate(words.right_titles):
         end = right + (columns.size(f"right {found.body.columns - 1}") if number == 0 else 0.0)
         top = rows.start("second title" if number else "y title")
-        titles.append(title.place(Region(end - width, top, width, title.measure("y", width).natural)))
+        titles.append(title.place(Region(end - width, top, width, height)))
     plan = found.legends
     at = request.width - theme.margin - plan.width if plan.side == "right" else left
     legends = plan.place(Region(at, rows.start("legend"), plan.width, plan.height))

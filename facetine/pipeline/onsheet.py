@@ -11,6 +11,8 @@ from facetine.scene.marks import Group, Mark, Scene, Text
 # Texts whose place is near enough wherever it is said; the others stand at what they name.
 _MOVABLE = ("reference", "region", "callout", "equation", "value", "label")
 _WORDS = {"reference": "label of a reference", "equation": "equation", "callout": "callout", "region": "label of a region"}
+_HOLDING = ("panel", "layer", "values", "names", "part")
+"""Groups in which such texts stand."""
 _FARTHEST = 40.0
 
 
@@ -33,7 +35,7 @@ def _kept(group: Group, scene: Scene, lost: Counter[str]) -> Group:
     items: list[Mark | Group] = []
     for item in group.items:
         if isinstance(item, Group):
-            items.append(_kept(item, scene, lost))
+            items.append(_kept(item, scene, lost) if item.kind in _HOLDING else item)
         elif isinstance(item, Text) and item.role in _MOVABLE:
             moved = _on_sheet(item, scene)
             if moved is None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import NamedTuple
 
 from facetine.grammar.theme import Theme
@@ -42,6 +43,7 @@ class Request(NamedTuple):
     """Room that the names of lines need at the right of the panels."""
 
 
+@lru_cache(maxsize=64)
 def fonts_of(theme: Theme) -> Fonts:
     """The types of a theme."""
     family, size, leading = theme.font, theme.text_size, theme.line_height

@@ -122,7 +122,7 @@ class _Maker:
         if draft.layer.keeps_gaps and value is not None:
             say_gaps(value, keep, where, self.findings)
         group, names = self._groups(draft.grouping, codes, draft.table.height, keep)
-        every = Columns(values, panel, group, np.arange(len(panel)))
+        every = Columns(values, panel, group, draft.table.numbers)
         if not keep.all():
             every = every.take(keep)
         if draft.facet is None and self.panels > 1:

@@ -55,7 +55,8 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
     if axis.kind == "time":
         return _time_axis(axis, wanted, where)
     # The room beside the outermost values may reach beyond what a float can hold.
-    low, high = np.nan_to_num(axis.transform.inverse(np.array([axis.extent.low, axis.extent.high]))).tolist()
+    ends = axis.transform.inverse(np.array([axis.extent.low, axis.extent.high]))
+    low, high = (ends if np.isfinite(ends).all() else np.nan_to_num(ends)).tolist()
     minor: tuple[float, ...] = ()
     if isinstance(spec.ticks, tuple):
         chosen = numbers_said(spec.ticks, where)

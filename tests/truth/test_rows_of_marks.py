@@ -60,6 +60,15 @@ def test_points_stand_where_their_rows_say_also_shuffled_and_thinned(facet, scal
         assert len(seen) == len(set(seen)) == count
 
 
+def test_rows_are_those_of_the_frame_that_was_given_whatever_was_left_out():
+    figure = ft.figure(DATA).keep("x > 3").derive(double="2 * y").map(x="x", y="double").points(where="y > 4")
+    made = laid_out(figure)
+    (mark,) = [mark for mark, panel in marks(made, Markers) if panel is not None]
+    assert sorted(mark.rows.tolist()) == np.flatnonzero((DATA["x"] > 3) & (DATA["y"] > 4)).tolist()
+    rows = DATA.iloc[mark.rows]
+    np.testing.assert_allclose(mark.at, in_points(made, 0, rows["x"], 2 * rows["y"]), atol=1e-6)
+
+
 def test_vertices_of_lines_and_steps_know_their_rows():
     for options in ({}, {"steps": True}):
         made = laid_out(ft.figure(DATA).map(x="x", y="y", color="flag").lines(**options))

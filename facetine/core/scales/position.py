@@ -23,7 +23,7 @@ class Extent:
     def share(self, places: FloatArray) -> FloatArray:
         """Where places lie between the two ends: 0 at the start of the axis, 1 at its end; shape kept."""
         width = self.high - self.low
-        if np.isinf(width):
+        if math.isinf(width):
             shares = (places / 2 - self.low / 2) / (self.high / 2 - self.low / 2)
         else:
             shares = (places - self.low) / width

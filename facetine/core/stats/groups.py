@@ -39,13 +39,13 @@ def grouped(*keys: AnyArray) -> Groups:
     array([1, 2])
     """
     count = len(keys[0])
-    if count == 0:
-        none = np.zeros(0, np.int64)
-        return Groups(none, none, none)
-    order = np.lexsort(keys[::-1]).astype(np.int64)
+    dividing = _dividing(keys) if count else []
+    if not dividing:
+        return all_of(count)
+    order = (_sorted(dividing[0]) if len(dividing) == 1 else np.lexsort(dividing[::-1])).astype(np.int64, copy=False)
     fresh = np.zeros(count, bool)
     fresh[0] = True
-    for key in keys:
+    for key in dividing:
         line = key[order]
         differs = line[1:] != line[:-1]
         if line.dtype.kind == "f":
@@ -53,6 +53,56 @@ def grouped(*keys: AnyArray) -> Groups:
         fresh[1:] |= differs
     starts = np.flatnonzero(fresh).astype(np.int64)
     return Groups(order, starts, np.diff(np.append(starts, count)).astype(np.int64))
+
+
+def _sorted(key: AnyArray) -> AnyArray:
+    """The order of one key, equal ones as they came."""
+    if key.dtype.kind == "f":
+        # The quick sort does not keep the order of equal keys; where there are none, that is no loss.
+        order = np.argsort(key)
+        line = key[order]
+        if (line[1:] > line[:-1]).all():
+            return order
+    return np.argsort(key, kind="stable")
+
+
+def all_of(count: int) -> Groups:
+    """So many rows as one group; none at all are no group."""
+    if not count:
+        none = np.zeros(0, np.int64)
+        return Groups(none, none, none)
+    return Groups(np.arange(count), np.zeros(1, np.int64), np.array([count], np.int64))
+
+
+_SMALL = 1 << 15
+
+
+def _dividing(keys: tuple[AnyArray, ...]) -> list[AnyArray]:
+    """The keys that differ among rows, whole numbers of small ranges put together: sorting them by counting is quick."""
+    found: list[AnyArray] = []
+    code, size = None, 1
+    for key in keys:
+        if key.dtype.kind not in "iub":
+            if code is not None:
+                found.append(code)
+                code, size = None, 1
+            if not (key == key[0]).all():
+                found.append(key)
+            continue
+        low, high = int(key.min()), int(key.max())
+        if low == high:
+            continue
+        width = high - low + 1
+        if code is not None and size * width > _SMALL:
+            found.append(code)
+            code, size = None, 1
+        if width > _SMALL:
+            found.append(key)
+            continue
+        own = (key - low).astype(np.int16) if key.dtype.kind != "b" else key.astype(np.int16)
+        code = own if code is None else (code.astype(np.int16) * np.int16(width) + own).astype(np.int16)
+        size *= width
+    return found if code is None else [*found, code]
 
 
 def aggregated(values: FloatArray, groups: Groups, how: str, weights: FloatArray | None = None) -> FloatArray:
@@ -75,18 +125,21 @@ def aggregated(values: FloatArray, groups: Groups, how: str, weights: FloatArray
         raise ValueError(f"no aggregate {how!r}")
     if not len(groups.starts):
         return np.zeros(0)
-    line = values[groups.order]
+    single = len(groups.starts) == 1  # then rows stand in their order already
+    line = values if single else values[groups.order]
     if how in ("min", "max"):
+        if single:
+            return np.array([line.min() if how == "min" else line.max()])
         reduce = np.minimum.reduceat if how == "min" else np.maximum.reduceat
         extremes: FloatArray = reduce(line, groups.starts)
         return extremes
     if weights is not None:
-        return _weighed(line, groups, how, weights[groups.order])
+        return _weighed(line, groups, how, weights if single else weights[groups.order])
     if how == "count":
         return groups.sizes.astype(float)
     if how in ("sum", "mean"):
         # Sums are taken about each group's first value, so that a large offset does not eat the digits.
-        base = np.repeat(line[groups.starts], groups.sizes)
+        base = line[0] if single else np.repeat(line[groups.starts], groups.sizes)
         sums = np.add.reduceat(line - base, groups.starts)
         first = line[groups.starts]
         result: FloatArray = first + sums / groups.sizes if how == "mean" else first * groups.sizes + sums

@@ -11,6 +11,7 @@ from facetine.core.arrays import FloatArray
 
 # Plotting parameters (a, b) of the continuous types: p(k) = (k − a) / (n + 1 − a − b).
 _PLACES = {4: (0.0, 1.0), 5: (0.5, 0.5), 6: (0.0, 0.0), 7: (1.0, 1.0), 8: (1 / 3, 1 / 3), 9: (3 / 8, 3 / 8)}
+_FEW, _MANY = 8, 2000
 DEFAULT_TYPE = 7
 """TextStyle 7: linear between (k − 1)/(n − 1), so that 0 and 1 are the extremes."""
 
@@ -37,14 +38,16 @@ def quantiles(x: FloatArray, shares: FloatArray, kind: int = DEFAULT_TYPE) -> Fl
     shares = np.asarray(shares, float)
     if count == 0:
         return np.full(len(shares), np.nan)
-    ordered = np.sort(x)
     if kind <= 3:
-        return _stepwise(ordered, shares, kind)
+        return _stepwise(np.sort(x), shares, kind)
     a, b = _PLACES[kind]
     place = _settled(shares * (count + 1 - a - b) + a - 1, count)
     low = np.floor(place)
-    first = ordered[np.clip(low, 0, count - 1).astype(np.int64)]
-    second = ordered[np.clip(low + 1, 0, count - 1).astype(np.int64)]
+    below, above = (np.clip(at, 0, count - 1).astype(np.int64) for at in (low, low + 1))
+    # A few values need not be found by sorting all.
+    few = len(shares) <= _FEW and count > _MANY
+    ordered = np.partition(x, np.unique(np.concatenate([below, above]))) if few else np.sort(x)
+    first, second = ordered[below], ordered[above]
     result: FloatArray = first + (place - low) * (second - first)
     return result
 
