@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from facetine.findings import Finding
+from facetine.grammar.given import Length, Plain
 from facetine.grammar.sentence import Sentence
 from facetine.output import built, rendered
 
 
-def mime_bundle(
-    sentence: Sentence, limit: int, width: Any = None, height: Any = None
-) -> tuple[dict[str, Any], tuple[Finding, ...]]:
+def mime_bundle(sentence: Sentence, limit: int, width: Length = None, height: Length = None) -> tuple[Plain, tuple[Finding, ...]]:
     """What a notebook can show, by type, and the figure's notes.
 
     Args:
@@ -27,7 +24,7 @@ def mime_bundle(
     return {"image/png": rendered(made, "png", dpi=192, transparent=False, embed_font=False)}, made.findings
 
 
-def show(sentence: Sentence, width: Any, height: Any) -> tuple[Finding, ...]:
+def show(sentence: Sentence, width: Length, height: Length) -> tuple[Finding, ...]:
     """Shows a figure and returns its notes."""
     import sys
 

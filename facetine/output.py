@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import os
 import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from facetine.core.arrays import is_number
 from facetine.errors import ExportError, OptionError, told, unknown
 from facetine.files import write_whole
 from facetine.findings import Finding
+from facetine.grammar.given import Length, Target, Targets
 from facetine.grammar.lengths import in_points
 from facetine.session import now
 from facetine.writers.formats import FORMATS, Options
@@ -52,7 +53,7 @@ class Exported:
         return "\n".join([*lines, *(f"note: {note}" for note in self.notes)])
 
 
-def targets(path: Any, formats: Any) -> list[Path]:
+def targets(path: Targets, formats: Sequence[str] | str | None) -> list[Path]:
     """The files to be written.
 
     Raises:
@@ -92,7 +93,7 @@ def targets(path: Any, formats: Any) -> list[Path]:
     return list(dict.fromkeys(paths))
 
 
-def _path(given: Any) -> Path:
+def _path(given: Target) -> Path:
     """A path from a text, from bytes, or from anything that is a path to the system.
 
     Raises:
@@ -107,7 +108,7 @@ def _path(given: Any) -> Path:
     return Path(text)
 
 
-def built(sentence: Sentence, width: Any, height: Any, where: str = "figure.export") -> Built:
+def built(sentence: Sentence, width: Length, height: Length, where: str = "figure.export") -> Built:
     """A sentence built at a size; widths and heights that are None take their defaults."""
     from facetine.pipeline.built import build
 
@@ -128,7 +129,7 @@ def drawn(scene: Scene, suffix: str, *, dpi: float, transparent: bool, embed_fon
     return FORMATS.need(suffix, "figure.export", ExportError).write(scene, Options(dpi, not transparent, embed_font))
 
 
-def checked_dpi(dpi: Any) -> float:
+def checked_dpi(dpi: object) -> float:
     """A resolution.
 
     Raises:
@@ -141,13 +142,13 @@ def checked_dpi(dpi: Any) -> float:
 
 def export(
     sentence: Sentence,
-    path: Any,
+    path: Targets,
     *,
-    width: Any,
-    height: Any,
-    dpi: Any,
+    width: Length,
+    height: Length,
+    dpi: float | None,
     transparent: bool,
-    formats: Any,
+    formats: Sequence[str] | str | None,
     alt: str | None,
     embed_font: bool,
 ) -> Exported:

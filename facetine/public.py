@@ -4,16 +4,21 @@ from __future__ import annotations
 
 import functools
 import inspect
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
-from typing import Any, ParamSpec, TypeVar
+from typing import TYPE_CHECKING, Any, ParamSpec, TypeVar
 
 from facetine.errors import DataError, FacetineNote, OptionError, ScaleError, told, unknown
 from facetine.findings import Finding
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.session import now
 from facetine.verbs import LayerVerbs
+
+if TYPE_CHECKING:
+    from facetine.data.expressions import Expression
+    from facetine.grammar.aesthetics import MapValue
+    from facetine.grammar.given import Frame, Length, Options, Plain, Targets
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -52,14 +57,14 @@ class Figure(LayerVerbs):
     def _with(self, **changes: Any) -> Figure:
         return Figure(replace(self._sentence, **changes))
 
-    def _add_layer(self, name: str, options: Mapping[str, Any]) -> Figure:
+    def _add_layer(self, name: str, options: Options) -> Figure:
         from facetine.layers import made
 
         layer = made(name, options, self._sentence.table, self._sentence.codebook)
         return self._with(layers=(*self._sentence.layers, layer))
 
     @verb
-    def map(self, **aesthetics: Any) -> Figure:
+    def map(self, **aesthetics: MapValue) -> Figure:
         """Lets aesthetics follow columns of the data.
 
         Args:
@@ -98,7 +103,7 @@ class Figure(LayerVerbs):
         return Figure(self._sentence.with_kinds(columns, "figure.kinds"))
 
     @verb
-    def keep(self, expression: Any) -> Figure:
+    def keep(self, expression: Expression) -> Figure:
         """Keeps the rows for which an expression holds; nothing is computed from the others.
 
         Args:
@@ -122,7 +127,7 @@ class Figure(LayerVerbs):
         return self._with(table=kept(table, mask), steps=steps)
 
     @verb
-    def derive(self, **columns: Any) -> Figure:
+    def derive(self, **columns: Expression) -> Figure:
         """Adds columns.
 
         Args:
@@ -196,9 +201,9 @@ class Figure(LayerVerbs):
         by: str | None = None,
         *,
         per_row: int | None = None,
-        order: Any = None,
+        order: Sequence[object] | None = None,
         separate: str | None = None,
-        heading: Any = "{value}",
+        heading: str | Callable[[object], str] = "{value}",
     ) -> Figure:
         """Makes a panel for each value of a column, all on the same axes or each on its own.
 
@@ -313,13 +318,13 @@ class Figure(LayerVerbs):
     @verb
     def export(
         self,
-        path: Any,
+        path: Targets,
         *,
-        width: Any = None,
-        height: Any = None,
+        width: Length = None,
+        height: Length = None,
         dpi: float | None = None,
         transparent: bool = False,
-        formats: Any = None,
+        formats: Sequence[str] | str | None = None,
         alt: str | None = None,
         embed_font: bool = False,
     ) -> Any:
@@ -360,7 +365,7 @@ class Figure(LayerVerbs):
         _say(done.notes)
         return done
 
-    def show(self, *, width: Any = None, height: Any = None) -> None:
+    def show(self, *, width: Length = None, height: Length = None) -> None:
         """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files.
 
         Args:
@@ -374,7 +379,7 @@ class Figure(LayerVerbs):
 
         _say(show(self._sentence, width, height))
 
-    def _repr_mimebundle_(self, include: Any = None, exclude: Any = None) -> dict[str, Any]:  # noqa: ARG002
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> Plain:  # noqa: ARG002
         """What a notebook shows: SVG, or PNG where the SVG would be heavy."""
         from facetine.display import mime_bundle
 
@@ -382,7 +387,7 @@ class Figure(LayerVerbs):
         _say(notes, _cell())
         return bundle | {"text/plain": repr(self)}
 
-    def to_dict(self) -> dict[str, Any]:
+    def to_dict(self) -> Plain:
         """The sentence as plain data, the same shape as in a plan; the data themselves are not part of it.
 
         Raises:
@@ -430,7 +435,7 @@ def _say(notes: tuple[Finding, ...], cell: str = "") -> None:
         warnings.warn(note, FacetineNote, stacklevel=level + 1)
 
 
-def figure(data: Any, *, codebook: Any = None) -> Figure:
+def figure(data: Frame, *, codebook: object = None) -> Figure:
     """Begins a figure.
 
     Args:
@@ -460,7 +465,7 @@ def figure(data: Any, *, codebook: Any = None) -> Figure:
     return Figure(Sentence(table, book, theme=now().theme))
 
 
-def from_dict(spec: Mapping[str, Any], data: Any = None, *, codebook: Any = None) -> Figure:
+def from_dict(spec: Options, data: Frame = None, *, codebook: object = None) -> Figure:
     """A figure from plain data, the shape that `Figure.to_dict` returns and a plan holds.
 
     Args:

@@ -11,6 +11,7 @@ from typing import Any
 
 from facetine.data.sql import LIMITS, Limits, limits_changed
 from facetine.errors import OptionError, told, unknown
+from facetine.grammar.given import Length, Plain
 from facetine.grammar.lengths import in_points
 from facetine.grammar.options import checked
 from facetine.grammar.theme import THEMES, Theme, themed
@@ -21,9 +22,9 @@ class Defaults:
     """What a figure starts from."""
 
     theme: Theme = THEMES["press"]
-    width: Any = None
+    width: Length = None
     """Of exported sheets; 85 mm where it is None."""
-    codebook: Any = None
+    codebook: object = None
     """What is known of the columns of all figures; a figure's own is laid over it."""
 
 
@@ -80,7 +81,7 @@ def defaults(**said: Any) -> Iterator[None]:
         LIMITS.reset(token_of_limits)
 
 
-def _changed(before: Defaults, said: dict[str, Any], where: str) -> tuple[Defaults, Limits]:
+def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limits]:
     """What is said put in the place of what was; the limits of queries lie with the queries."""
     for key in said:
         if key not in KEYS:

@@ -3,6 +3,10 @@
 from collections.abc import Mapping
 from typing import Any
 
+from facetine.data.expressions import Expression
+from facetine.data.table import Levels
+from facetine.grammar.aesthetics import MapValue
+from facetine.grammar.given import Ends, Frame, Place
 from facetine.public import Figure
 
 class LayerVerbs:
@@ -10,19 +14,19 @@ class LayerVerbs:
         self,
         *,
         aggregate: str = "none",
+        size: float | None = None,
+        shape: str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
-        size: float | None = None,
-        shape: str | None = None,
         line_width: float | None = None,
         arrange: str = "overlay",
         spread_x: float | None = None,
         spread_y: float | None = None,
         thin: int | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -30,12 +34,12 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x.
-            color: The inside of the points.
-            outline: Their border; none where it is not set.
-            opacity: How much a point covers what lies below it; 1 by default.
-            size: Their diameter in points; the theme's `point_size` by default.
-            shape: Their outline; a disc by default.
-            line_width: Width of their border in points.
+            size: The diameter in points; the theme's `point_size` by default.
+            shape: The outline of a marker; a disc by default.
+            color: The inside.
+            outline: The border; none where it is not set.
+            opacity: How much a mark covers what lies below; 1 by default.
+            line_width: Width of the border in points.
             arrange: How points on the same place share it.
             spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset.
             spread_y: Likewise along y.
@@ -57,9 +61,9 @@ class LayerVerbs:
         line_width: float | None = None,
         steps: bool = False,
         follow: str = "x",
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -67,10 +71,10 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x.
-            color: Their ink.
-            opacity: How much they cover what lies below; 1 by default.
-            dash: Their pattern; solid by default.
-            line_width: Their width in points.
+            color: The ink.
+            opacity: How much a line covers what lies below; 1 by default.
+            dash: The pattern; solid by default.
+            line_width: The width in points; the theme's `line_width` by default.
             steps: Whether a value holds until the next one.
             follow: Whether rows are joined by increasing x or as they come.
             map: Mappings of this layer, over the figure's; None takes one away.
@@ -89,9 +93,9 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         arrange: str = "stack",
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -100,9 +104,9 @@ class LayerVerbs:
         Args:
             aggregate: What is drawn of the rows at one x.
             color: The inside.
-            outline: A line around; none where it is not set.
-            opacity: How much they cover what lies below; 1 by default.
-            line_width: Width of the line around in points.
+            outline: The border; none where it is not set.
+            opacity: How much a mark covers what lies below; 1 by default.
+            line_width: Width of the border in points.
             arrange: How groups share the room at one x.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -119,9 +123,9 @@ class LayerVerbs:
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -130,9 +134,9 @@ class LayerVerbs:
         Args:
             aggregate: What is drawn of the rows at one x.
             color: The inside.
-            outline: A line around; none where it is not set.
+            outline: The border; none where it is not set.
             opacity: How much they cover what lies below; 0.3 by default.
-            line_width: Width of the line around in points.
+            line_width: Width of the border in points.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -151,19 +155,19 @@ class LayerVerbs:
         arrange: str = "stack",
         aggregate: str = "none",
         value_labels: str | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x.
 
         Args:
-            color: The inside of the bars.
-            outline: Their border; none where it is not set.
-            opacity: How much they cover what lies below; 1 by default.
-            line_width: Width of their border in points.
+            color: The inside.
+            outline: The border; none where it is not set.
+            opacity: How much a mark covers what lies below; 1 by default.
+            line_width: Width of the border in points.
             bar_width: Share of its slot that a bar fills; the theme's by default.
             arrange: How bars in one slot share it.
             aggregate: What is drawn of the rows at one x.
@@ -183,25 +187,25 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         bins: int | None = None,
-        bin_width: Any = None,
-        edges: Any = None,
+        bin_width: str | float | None = None,
+        edges: Levels | None = None,
         rule: str = "freedman_diaconis",
         measure: str = "count",
         arrange: str = "stack",
         value_labels: str | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Bars over intervals of a number or a time, the same intervals in all panels and groups.
 
         Args:
-            color: The inside of the bars.
+            color: The inside.
             outline: Their border; a thin line in the color of the sheet where it is not set.
-            opacity: How much they cover what lies below; 1 by default.
-            line_width: Width of their border in points.
+            opacity: How much a mark covers what lies below; 1 by default.
+            line_width: Width of the border in points.
             bins: How many intervals over the range, of even width on the axis.
             bin_width: Their width in the unit of the data, on any axis; for times days, or such as "2 hours".
             edges: The ends of the intervals themselves, in the unit of the data.
@@ -223,14 +227,14 @@ class LayerVerbs:
         opacity: float | None = None,
         dash: str | None = None,
         line_width: float | None = None,
-        bandwidth: Any = "scott",
+        bandwidth: str | float = "scott",
         measure: str = "density",
-        bin_width: Any = None,
-        support: Any = (None, None),
+        bin_width: str | float | None = None,
+        support: Ends = (None, None),
         filled: bool = False,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -238,9 +242,9 @@ class LayerVerbs:
 
         Args:
             color: Ink of the curve, and of the area under it.
-            opacity: How much the curve covers what lies below; 1 by default.
-            dash: Its pattern; solid by default.
-            line_width: Its width in points.
+            opacity: How much a line covers what lies below; 1 by default.
+            dash: The pattern; solid by default.
+            line_width: The width in points; the theme's `line_width` by default.
             bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
             measure: The height: "count" lies over a histogram.
             bin_width: The width of the bins over which a count lies; that of the figure's histogram by default.
@@ -260,19 +264,19 @@ class LayerVerbs:
         opacity: float | None = None,
         dash: str | None = None,
         line_width: float | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Steps from 0 to 1: the share of values at or below each.
 
         Args:
-            color: Ink of the line.
-            opacity: How much it covers what lies below; 1 by default.
-            dash: Its pattern; solid by default.
-            line_width: Its width in points.
+            color: The ink.
+            opacity: How much a line covers what lies below; 1 by default.
+            dash: The pattern; solid by default.
+            line_width: The width in points; the theme's `line_width` by default.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -283,29 +287,29 @@ class LayerVerbs:
     def qq(
         self,
         *,
+        size: float | None = None,
+        shape: str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
-        size: float | None = None,
-        shape: str | None = None,
         line_width: float | None = None,
         distribution: str = "normal",
         line: bool = True,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles.
 
         Args:
-            color: The inside of the points.
-            outline: Their border; none where it is not set.
-            opacity: How much a point covers; 1 by default.
-            size: Their diameter in points.
-            shape: Their outline; a disc by default.
-            line_width: Width of their border in points.
+            size: The diameter in points; the theme's `point_size` by default.
+            shape: The outline of a marker; a disc by default.
+            color: The inside.
+            outline: The border; none where it is not set.
+            opacity: How much a mark covers what lies below; 1 by default.
+            line_width: Width of the border in points.
             distribution: What y is compared with where x is not mapped.
             line: Whether the line through the quartiles is drawn.
             map: Mappings of this layer, over the figure's; None takes one away.
@@ -322,23 +326,23 @@ class LayerVerbs:
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        whiskers: Any = "1.5 iqr",
+        whiskers: str | tuple[float, float] = "1.5 iqr",
         notches: bool = False,
         outliers: bool = True,
         box_width: float | None = None,
         arrange: str = "abreast",
         value_labels: str | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them.
 
         Args:
-            color: Ink of the box; its inside is a tint of it.
-            outline: Its border and whiskers; the ink where it is not set.
+            color: The ink; the inside is a tint of it.
+            outline: The border and all lines; the ink where it is not set.
             opacity: How much the tint covers; the full ink is 1.
             line_width: Width of its lines in points; 0.8 by default.
             whiskers: How far they reach: "1.5 iqr", "range", or percentiles such as (10, 90).
@@ -362,23 +366,23 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         half: str | None = None,
-        bandwidth: Any = "scott",
-        support: Any = (None, None),
+        bandwidth: str | float = "scott",
+        support: Ends = (None, None),
         quartiles: bool = True,
         same: str = "width",
         violin_width: float | None = None,
         arrange: str = "abreast",
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """Densities of each category, mirrored, or halves that face each other for a color of two values.
 
         Args:
-            color: Ink of the violin; its inside is a tint of it.
-            outline: Its border; the ink where it is not set.
+            color: The ink; the inside is a tint of it.
+            outline: The border and all lines; the ink where it is not set.
             opacity: How much the tint covers; the full ink is 1.
             line_width: Width of its lines in points; 0.7 by default.
             half: One side only; "split" shares two groups.
@@ -402,9 +406,9 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         length: float = 4.0,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -441,9 +445,9 @@ class LayerVerbs:
         bar_width: float | None = None,
         arrange: str = "abreast",
         value_labels: str | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -491,9 +495,9 @@ class LayerVerbs:
         space: str | None = None,
         compare: str | None = None,
         equation: bool = False,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -502,9 +506,9 @@ class LayerVerbs:
         Args:
             method: How the line is fitted.
             color: Ink of the line, and of its band.
-            opacity: How much the line covers; 1 by default.
-            dash: Its pattern; solid by default.
-            line_width: Its width in points.
+            opacity: How much a line covers what lies below; 1 by default.
+            dash: The pattern; solid by default.
+            line_width: The width in points; the theme's `line_width` by default.
             level: Level of the band; None for no band.
             band: Whether the band holds the line, or one more value.
             robust_errors: Whether the errors of linear and polynomial fits allow for unequal variances (HC3).
@@ -534,9 +538,9 @@ class LayerVerbs:
         gap: float = 0.0,
         value_labels: str | None = None,
         edges: Any = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -567,14 +571,14 @@ class LayerVerbs:
         dash: str | None = None,
         line_width: float | None = None,
         filled: bool = False,
-        levels: Any = None,
+        levels: int | tuple[float, ...] | None = None,
         given: bool = False,
         smoothing: float = 1.0,
-        bandwidth: Any = None,
-        support: Any = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        bandwidth: tuple[str | float, str | float] | None = None,
+        support: Mapping[str, tuple[float | None, float | None]] | None = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
@@ -582,8 +586,8 @@ class LayerVerbs:
 
         Args:
             color: Ink of the lines, or of the filled steps.
-            opacity: How much they cover; 1 by default.
-            dash: Pattern of the lines; solid by default.
+            opacity: How much a line covers what lies below; 1 by default.
+            dash: The pattern; solid by default.
             line_width: Width of the lines in points; 0.8 by default.
             filled: Whether the room inside is filled, deeper with each level.
             levels: Of densities: shares of the rows that are enclosed, nine from 0.9 to 0.1 by default, or how many; of given values: the values, or about how many.
@@ -608,9 +612,9 @@ class LayerVerbs:
         avoid: bool = False,
         of: str | None = None,
         text: str | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = False,
         name: str | None = None,
     ) -> Figure:
@@ -640,19 +644,19 @@ class LayerVerbs:
         line_width: float | None = None,
         arrow: bool = False,
         head: float = 5.0,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A line from x, y to x_to, y_to, with an arrow's head where wanted.
 
         Args:
-            color: Their ink.
-            opacity: How much they cover; 1 by default.
-            dash: Their pattern; solid by default.
-            line_width: Their width in points.
+            color: The ink.
+            opacity: How much a line covers what lies below; 1 by default.
+            dash: The pattern; solid by default.
+            line_width: The width in points; the theme's `line_width` by default.
             arrow: Whether they end in an arrow's head.
             head: Length of the head in points.
             map: Mappings of this layer, over the figure's; None takes one away.
@@ -665,35 +669,35 @@ class LayerVerbs:
     def reference(
         self,
         *,
-        x: Any = None,
-        y: Any = None,
-        aggregate: str | None = None,
-        axis: str = "y",
-        per: str = "panel",
-        label: str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         dash: str | None = None,
         line_width: float | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        x: Place | None = None,
+        y: Place | None = None,
+        aggregate: str | None = None,
+        axis: str = "y",
+        per: str = "panel",
+        label: str | None = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data.
 
         Args:
+            color: Its ink; that of the text by default.
+            opacity: How much a line covers what lies below; 1 by default.
+            dash: Its pattern; dashed by default.
+            line_width: Its width in points; 0.7 by default.
             x: Where an upright line stands: a number, a date or a category.
             y: Where a level line stands.
             aggregate: What is computed instead.
             axis: Of which axis the aggregate is.
             per: Whether the aggregate is that of a panel, or of each group in it.
             label: What is written at its end, such as "mean {value:.1f}".
-            color: Its ink; that of the text by default.
-            opacity: How much it covers; 1 by default.
-            dash: Its pattern; dashed by default.
-            line_width: Its width in points; 0.7 by default.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -704,31 +708,31 @@ class LayerVerbs:
     def region(
         self,
         *,
-        x: Any = None,
-        y: Any = None,
-        shape: str = "rectangle",
-        label: str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        x: Ends | None = None,
+        y: Ends | None = None,
+        shape: str = "rectangle",
+        label: str | None = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:
         """A part of the panel set off by a tint: between two x, two y, or both.
 
         Args:
-            x: Its left and right end; None for the edge of the panel.
-            y: Its lower and upper end; None for the edge of the panel.
-            shape: Its outline.
-            label: What is written inside, at the top left, such as "{x_low} to {x_high}".
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much the inside covers; 0.18 by default.
             line_width: Width of the border in points.
+            x: Its left and right end; None for the edge of the panel.
+            y: Its lower and upper end; None for the edge of the panel.
+            shape: Its outline.
+            label: What is written inside, at the top left, such as "{x_low} to {x_high}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -740,16 +744,16 @@ class LayerVerbs:
         self,
         text: str | None = None,
         *,
-        x: Any = None,
-        y: Any = None,
-        x_to: Any = None,
-        y_to: Any = None,
+        x: Place | None = None,
+        y: Place | None = None,
+        x_to: Place | None = None,
+        y_to: Place | None = None,
         color: str | None = None,
         line_width: float | None = None,
         size: float | None = None,
-        map: Mapping[str, Any] = ...,
-        data: Any = None,
-        where: Any = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
     ) -> Figure:

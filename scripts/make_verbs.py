@@ -18,6 +18,10 @@ HEAD = '''"""The layers as methods of a figure. Made by scripts/make_verbs.py fr
 from collections.abc import Mapping
 from typing import Any
 
+from facetine.data.expressions import Expression
+from facetine.data.table import Levels
+from facetine.grammar.aesthetics import MapValue
+from facetine.grammar.given import Ends, Frame, Place
 from facetine.public import Figure
 
 class LayerVerbs:
@@ -36,7 +40,7 @@ def stub() -> str:
             if place == (1 if kind.first else 0):
                 lines.append("        *,")
             default = "{}" if entry.name == "map" else repr(entry.default).replace("'", '"')
-            typed = "Mapping[str, Any]" if entry.name == "map" else "Any" if entry.name == "data" else str(entry.type)
+            typed = "Mapping[str, MapValue]" if entry.name == "map" else "Frame" if entry.name == "data" else str(entry.type)
             lines.append(f"        {entry.name}: {typed} = {'...' if default == '{}' else default},")
         lines.append("    ) -> Figure:")
         lines.append(f'        """{(kind.__doc__ or "").strip()}')

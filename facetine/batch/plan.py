@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeAlias
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from facetine.errors import PlanError, nearest, unknown
+
+Plain: TypeAlias = dict[str, Any]
+"""A table of a plan."""
 
 
 class _Part(BaseModel):
@@ -22,7 +25,7 @@ class Settings(_Part):
     width: str | int | float | None = None
     height: str | int | float | None = None
     dpi: int | float | None = None
-    theme: str | dict[str, Any] | None = None
+    theme: str | Plain | None = None
     codebook: str | None = None
 
 
@@ -39,21 +42,21 @@ class FigurePlan(_Part):
     """One figure: its data, its sentence, and how it is written."""
 
     data: str | None = None
-    map: dict[str, Any] = {}
+    map: Plain = {}
     kinds: dict[str, str] = {}
-    layers: list[Any] = []
-    facet: str | dict[str, Any] | None = None
-    scale: dict[str, Any] = {}
-    titles: str | dict[str, Any] | None = None
-    theme: str | dict[str, Any] | None = None
+    layers: list[object] = []
+    facet: str | Plain | None = None
+    scale: Plain = {}
+    titles: str | Plain | None = None
+    theme: str | Plain | None = None
     seed: int | None = None
-    codebook: dict[str, Any] = {}
+    codebook: Plain = {}
     width: str | int | float | None = None
     height: str | int | float | None = None
     formats: list[str] | None = None
     file: str | None = None
 
-    def spec(self) -> dict[str, Any]:
+    def spec(self) -> Plain:
         """The sentence as `facetine.from_dict` takes it."""
         parts = {name: getattr(self, name) for name in ("map", "kinds", "layers", "facet", "scale", "titles", "theme", "seed")}
         return {name: value for name, value in parts.items() if value}
@@ -64,7 +67,7 @@ class Plan(_Part):
 
     plan: Settings = Settings()
     data: dict[str, Source] = {}
-    codebook: dict[str, Any] = {}
+    codebook: Plain = {}
     figure: dict[str, FigurePlan] = {}
 
 

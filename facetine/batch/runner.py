@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import facetine as ft
-from facetine.batch.plan import FigurePlan, Plan, Source, read_plan
+from facetine.batch.plan import FigurePlan, Plain, Plan, Source, read_plan
 from facetine.errors import FacetineError, PlanError, unknown
 from facetine.findings import Finding
 
@@ -66,7 +66,7 @@ class _Sources:
     def __init__(self, plan: Plan, folder: Path) -> None:
         self.plan = plan
         self.folder = folder
-        self.tables: dict[str, Any] = {}
+        self.tables: Plain = {}
 
     def table(self, name: str) -> Any:
         """The columns of a source."""
@@ -97,7 +97,7 @@ def _exported(plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list
             file = [sources.folder / plan.plan.codebook] if plan.plan.codebook else []
             spec = _with_theme(plan, figure, sources.folder)
             drawn = ft.from_dict(spec, data, codebook=[*file, plan.codebook, figure.codebook])
-            size: dict[str, Any] = {
+            size: Plain = {
                 "width": plan.plan.width if figure.width is None else figure.width,
                 "height": plan.plan.height if figure.height is None else figure.height,
             }
@@ -111,7 +111,7 @@ def _exported(plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list
             yield Outcome(name, done.files, done.notes)
 
 
-def _with_theme(plan: Plan, figure: FigurePlan, folder: Path) -> dict[str, Any]:
+def _with_theme(plan: Plan, figure: FigurePlan, folder: Path) -> Plain:
     """The figure's sentence with its theme laid over the plan's; a theme's file stands beside the plan."""
     spec = figure.spec()
     parts = [{"name": theme} if isinstance(theme, str) else theme or {} for theme in (plan.plan.theme, figure.theme)]

@@ -14,6 +14,7 @@ from facetine.cli.values import layer as read_layer
 from facetine.cli.values import pairs, read_value
 from facetine.cli.values import scale as read_scale
 from facetine.errors import DataError, ExportError, OptionError
+from facetine.grammar.given import Plain
 
 Json = Annotated[bool, typer.Option("--json", help="One JSON object a line, for machines.")]
 Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Say nothing but errors.")]
@@ -98,7 +99,7 @@ def draw(
     import facetine as ft
 
     columns = read_table(data, "draw")
-    mapped: dict[str, Any] = dict(pairs(map_ or [], "--map"))
+    mapped: Plain = dict(pairs(map_ or [], "--map"))
     figure = ft.figure(columns, codebook=codebook).kinds(**pairs(kind or [], "--kind")).map(**mapped)
     for name, options in _layers(layer, figure._sentence.table, mapped):
         figure = figure._add_layer(name, options)
@@ -135,7 +136,7 @@ def read_table(data: str, where: str) -> Any:
     return ft.read_bytes(content, where=where)
 
 
-def _layers(given: list[str] | None, columns: Any, mapped: dict[str, Any]) -> list[tuple[str, dict[str, Any]]]:
+def _layers(given: list[str] | None, columns: Any, mapped: Plain) -> list[tuple[str, Plain]]:
     """The layers that were asked for, else the one that suits what is mapped."""
     if given:
         return [read_layer(text) for text in given]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, TypeVar
+from typing import TYPE_CHECKING, Annotated, TypeVar
 
 import typer
 
@@ -14,6 +14,9 @@ from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
 
 if TYPE_CHECKING:
+    from facetine.data.inspected import ColumnFacts
+    from facetine.data.table import Table
+    from facetine.layers.suggest import Suggestion
     from facetine.registry import Registry
 
 T = TypeVar("T")
@@ -49,7 +52,7 @@ def inspect(
     return 0
 
 
-def _as_json(table: Any, found: list[Any], suggestions: list[Any]) -> None:
+def _as_json(table: Table, found: list[ColumnFacts], suggestions: list[Suggestion]) -> None:
     import json
 
     said = {
@@ -60,7 +63,7 @@ def _as_json(table: Any, found: list[Any], suggestions: list[Any]) -> None:
     _out(json.dumps(said, ensure_ascii=False))
 
 
-def _as_text(data: str, table: Any, found: list[Any], suggestions: list[Any]) -> None:
+def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: list[Suggestion]) -> None:
     _out(f"{data}  {table.height:,} rows, {len(found)} columns")
     name = max((len(fact.name) for fact in found), default=0)
     for fact in found:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import sys
 from typing import Any
 
+from facetine.grammar.given import Plain
+
 
 class Reporter:
     """Writes results for people, or as JSON lines for machines."""
@@ -18,7 +20,7 @@ class Reporter:
         if self.as_json:
             import json
 
-            said: dict[str, Any] = {"figure": figure} if figure is not None else {}
+            said: Plain = {"figure": figure} if figure is not None else {}
             said |= {
                 "path": str(file.path),
                 "width_mm": round(file.width_mm, 2),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from facetine.errors import OptionError, told
+from facetine.grammar.given import Plain
 
 
 def pairs(given: list[str], option: str) -> dict[str, str]:
@@ -24,7 +25,7 @@ def pairs(given: list[str], option: str) -> dict[str, str]:
     return out
 
 
-def layer(text: str) -> tuple[str, dict[str, Any]]:
+def layer(text: str) -> tuple[str, Plain]:
     """A layer with options, such as `points:opacity=0.5,size=4`.
 
     >>> layer("points:opacity=0.5,color=teal")
@@ -34,7 +35,7 @@ def layer(text: str) -> tuple[str, dict[str, Any]]:
     return name.strip(), settings(options, f"--layer {told(text)}")
 
 
-def scale(text: str) -> tuple[str, dict[str, Any]]:
+def scale(text: str) -> tuple[str, Plain]:
     """A scale, such as `x=log` or `x=log,reverse=true` or `color=palette=pantry`.
 
     >>> scale("x=log,reverse=true")
@@ -49,9 +50,9 @@ def scale(text: str) -> tuple[str, dict[str, Any]]:
     return aesthetic.strip(), {"kind": first.strip(), **settings(others, f"--scale {told(text)}")}
 
 
-def settings(text: str, where: str) -> dict[str, Any]:
+def settings(text: str, where: str) -> Plain:
     """Options separated by commas; values are numbers, true, false, lists in brackets, or words."""
-    out: dict[str, Any] = {}
+    out: Plain = {}
     for part in _split(text):
         name, sign, value = part.partition("=")
         if not sign:

@@ -18,7 +18,7 @@ AnyArray: TypeAlias = NDArray[Any]
 _NUMBER = np.dtype(float)
 
 
-def is_number(value: Any) -> TypeGuard[float]:
+def is_number(value: object) -> TypeGuard[float]:
     """Whether it is a finite number, of Python or of NumPy, which truth values are not."""
     if isinstance(value, bool) or not isinstance(value, Real):
         return False
@@ -30,7 +30,7 @@ def is_number(value: Any) -> TypeGuard[float]:
         return False
 
 
-def is_whole(value: Any) -> TypeGuard[int]:
+def is_whole(value: object) -> TypeGuard[int]:
     """Whether it is a whole number as a type says it, of Python or of NumPy; 3.0 is none."""
     return isinstance(value, Integral) and is_number(value)
 

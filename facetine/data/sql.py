@@ -9,11 +9,13 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 from contextvars import ContextVar, copy_context
 from functools import lru_cache
-from typing import Any, NamedTuple, TypeVar
+from typing import Any, NamedTuple, TypeAlias, TypeVar
 
 from facetine.core.arrays import AnyArray, is_number
 from facetine.errors import FacetineError, MappingError, OptionError, told
 
+Node: TypeAlias = dict[str, Any]
+"""A piece of a parsed query."""
 T = TypeVar("T")
 _PATIENCE = 2.0
 """Seconds in which a database has to obey when it is told to end a query."""
@@ -31,7 +33,7 @@ LIMITS: ContextVar[Limits] = ContextVar("facetine_query_limits", default=Limits(
 _MEMORY = re.compile(r"\d{1,6}(\.\d{1,3})? ?(MB|GB)")
 
 
-def limits_changed(before: Limits, seconds: Any, memory: Any, where: str) -> Limits:
+def limits_changed(before: Limits, seconds: object, memory: object, where: str) -> Limits:
     """Limits with those said put in.
 
     Raises:
@@ -115,20 +117,20 @@ def check_steady(query: str, where: str) -> None:
         _check_steady(node, where)
 
 
-def _serialized(query: str, where: str) -> dict[str, Any]:
+def _serialized(query: str, where: str) -> Node:
     """A query as its parser sees it."""
     import duckdb
 
     with duckdb.connect(config={"enable_external_access": "false"}) as connection:
         row = connection.execute("SELECT json_serialize_sql(?)", [query]).fetchone()
     try:
-        found: dict[str, Any] = json.loads(row[0]) if row else {}
+        found: Node = json.loads(row[0]) if row else {}
     except RecursionError:
         raise OptionError(f"{where}: the query is nested too deep") from None
     return found
 
 
-def _parsed(expression: str, where: str) -> dict[str, Any]:
+def _parsed(expression: str, where: str) -> Node:
     read = _serialized(f"SELECT {expression}\n", where)
     if read.get("error"):
         said = str(read.get("error_message", "")).split("\n")[0]
@@ -148,11 +150,11 @@ def _parsed(expression: str, where: str) -> dict[str, Any]:
     )
     if not single:
         raise OptionError(f"{where}: {told(expression)} is no expression: one value a row is wanted", 'such as "age_days > 90"')
-    chosen: dict[str, Any] = node["select_list"][0]
+    chosen: Node = node["select_list"][0]
     return chosen
 
 
-def _check(node: dict[str, Any], expression: str, where: str) -> None:
+def _check(node: Node, expression: str, where: str) -> None:
     if node.get("class") in ("SUBQUERY", "STAR", "PARAMETER"):
         raise OptionError(
             f"{where}: {told(expression)} is no expression: one value a row is wanted",
@@ -161,7 +163,7 @@ def _check(node: dict[str, Any], expression: str, where: str) -> None:
     _check_steady(node, where)
 
 
-def _check_steady(node: dict[str, Any], where: str) -> None:
+def _check_steady(node: Node, where: str) -> None:
     kind, name = node.get("class"), str(node.get("function_name", "")).lower()
     if kind == "FUNCTION" and name in _CHANCE:
         raise OptionError(
@@ -174,7 +176,7 @@ def _check_steady(node: dict[str, Any], where: str) -> None:
         raise OptionError(f"{where}: {name}() reaches out of the data", "an expression sees the columns of its table")
 
 
-def _nodes(tree: Any, *marks: str) -> Iterator[dict[str, Any]]:
+def _nodes(tree: Any, *marks: str) -> Iterator[Node]:
     """Every expression of a parsed tree; with marks, whatever has one of these keys."""
     waiting = [tree]
     while waiting:

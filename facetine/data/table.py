@@ -13,6 +13,8 @@ from facetine.errors import MappingError, told, unknown
 
 Kind: TypeAlias = Literal["number", "category", "ordered", "time", "yes_no"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
+Levels: TypeAlias = tuple[object, ...]
+"""Categories in their order."""
 Stored: TypeAlias = Literal["plain", "whole", "date", "decimal", "duration"]
 
 
@@ -38,7 +40,7 @@ class Column:
     values: AnyArray
     """Shape (n,). Numbers: float64, NaN where missing. Times: microseconds since 1970-01-01 UTC as float64, NaN where
     missing. Categories, ordered and yes/no: int64 positions in `levels`, −1 where missing."""
-    levels: tuple[object, ...] = ()
+    levels: Levels = ()
     """What the positions stand for: text, numbers or truth values, in their order."""
     zone: str | None = None
     """The time zone in which times are to be read; None for times without one."""

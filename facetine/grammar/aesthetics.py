@@ -7,8 +7,15 @@ from typing import Any, TypeAlias
 
 from facetine.data.table import Table, no_column
 from facetine.errors import MappingError, told, unknown
+from facetine.grammar.given import Options
 
 MapValue: TypeAlias = str | tuple[str, ...] | Callable[[Any], Any] | None
+Mapped: TypeAlias = Mapping[str, MapValue]
+"""Mappings by aesthetic."""
+LookValue: TypeAlias = str | float | None
+"""A color, a shape, a dash, a size, a width or an opacity; None for none."""
+Placing: TypeAlias = Callable[[str, object], float]
+"""From an axis and a value that the analyst wrote for it to a number of the data."""
 """A column's name; a tuple of names, which crosses them;
 a callable that gets the frame and returns a column; None to take an inherited mapping away."""
 
@@ -47,7 +54,7 @@ POSITIONS: dict[str, str] = {
 """The axis of each aesthetic that is a place."""
 
 
-def checked_mapping(given: Mapping[str, Any], table: Table | None, where: str) -> dict[str, MapValue]:
+def checked_mapping(given: Options, table: Table | None, where: str) -> dict[str, MapValue]:
     """Mappings with known aesthetics and columns that are there.
 
     Args:

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, fields
-from typing import Any, ClassVar
+from typing import ClassVar
 
+from facetine.data.expressions import Expression
 from facetine.data.table import Table
-from facetine.grammar.aesthetics import MapValue
+from facetine.grammar.aesthetics import LookValue, MapValue
+from facetine.grammar.given import Plain
 from facetine.grammar.options import anything, choice, option, text
 
 
-def _legend(value: Any, where: str) -> bool | str:
+def _legend(value: object, where: str) -> bool | str:
     if isinstance(value, bool):
         return value
     return str(choice("direct", "auto", name="words, beside True and False")(value, where))
@@ -30,7 +32,7 @@ class Layer:
 
     map: Mapping[str, MapValue] = option({}, anything, "Mappings of this layer, over the figure's; None takes one away.")
     data: Table | None = option(None, anything, "A table of its own, instead of the figure's.")
-    where: Any = option(None, anything, "An expression: only rows for which it holds are drawn and computed from.")
+    where: Expression | None = option(None, anything, "An expression: only rows for which it holds are drawn and computed from.")
     legend: bool | str = option(
         True, _legend, 'Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.'
     )
@@ -47,9 +49,9 @@ class Layer:
         """The template of what it writes anywhere."""
         return self.value_template
 
-    def said(self) -> dict[str, Any]:
+    def said(self) -> Plain:
         """The options that differ from their defaults."""
-        out: dict[str, Any] = {}
+        out: Plain = {}
         for entry in fields(self):
             value = getattr(self, entry.name)
             default = {} if entry.name == "map" else entry.default
@@ -57,6 +59,6 @@ class Layer:
                 out[entry.name] = value
         return out
 
-    def constant(self, aesthetic: str) -> Any:
+    def constant(self, aesthetic: str) -> LookValue:
         """The fixed value of an aesthetic, None where it is not said."""
         return getattr(self, aesthetic, None)

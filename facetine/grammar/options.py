@@ -6,11 +6,13 @@ import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import field, fields
 from itertools import islice
-from typing import Any, TypeAlias
+from typing import Any, TypeAlias, cast
 
 from facetine.core.arrays import is_number, is_whole, plain
 from facetine.core.color.names import hex_color
+from facetine.data.table import Levels
 from facetine.errors import OptionError, told, unknown
+from facetine.grammar.given import Ends, Options, Plain
 
 Check: TypeAlias = Callable[[Any, str], Any]
 """Takes a value and the place that asks; returns the value as it is kept, or raises an OptionError."""
@@ -33,7 +35,7 @@ def option(default: Any, check: Check, says: str, *, or_none: bool = False) -> A
     return field(default_factory=dict, metadata=known) if isinstance(default, dict) else field(default=default, metadata=known)
 
 
-def checked(made: type, options: Mapping[str, Any], where: str) -> dict[str, Any]:
+def checked(made: type, options: Options, where: str) -> Plain:
     """Options of a dataclass, each through its check; None means the default but where it has a meaning of its own.
 
     Raises:
@@ -54,7 +56,7 @@ def checked(made: type, options: Mapping[str, Any], where: str) -> dict[str, Any
 def number(low: float = -math.inf, high: float = math.inf) -> Check:
     """A finite number between two bounds."""
 
-    def check(value: Any, where: str) -> float:
+    def check(value: object, where: str) -> float:
         if not is_number(value) or not low <= value <= high:
             raise OptionError(f"{where} is a number{_bounds(low, high)}, not {told(value)}")
         return float(value)
@@ -65,7 +67,7 @@ def number(low: float = -math.inf, high: float = math.inf) -> Check:
 def whole(low: int, high: int = 10**9) -> Check:
     """A whole number between two bounds."""
 
-    def check(value: Any, where: str) -> int:
+    def check(value: object, where: str) -> int:
         if not is_whole(value) or not low <= value <= high:
             raise OptionError(f"{where} is a whole number{_bounds(low, high)}, not {told(value)}")
         return int(value)
@@ -82,7 +84,7 @@ def _bounds(low: float, high: float) -> str:
 def choice(*words: str, name: str = "choices") -> Check:
     """One of some words."""
 
-    def check(value: Any, where: str) -> str:
+    def check(value: object, where: str) -> str:
         if not isinstance(value, str) or value not in words:
             raise unknown(OptionError, where, "can't be", value, words, name)
         return str(value)
@@ -90,33 +92,33 @@ def choice(*words: str, name: str = "choices") -> Check:
     return check
 
 
-def flag(value: Any, where: str) -> bool:
+def flag(value: object, where: str) -> bool:
     """True or False."""
     if not isinstance(value, bool):
         raise OptionError(f"{where} is True or False, not {told(value)}")
     return value
 
 
-def text(value: Any, where: str) -> str:
+def text(value: object, where: str) -> str:
     """A text."""
     if not isinstance(value, str):
         raise OptionError(f"{where} is a text, not {told(value)}")
     return value
 
 
-def ink(value: Any, where: str) -> str:
+def ink(value: object, where: str) -> str:
     """A color as #rrggbb."""
     return hex_color(value, where)
 
 
-def colors(value: Any, where: str) -> dict[str, str]:
+def colors(value: object, where: str) -> dict[str, str]:
     """Colors by category."""
     if not isinstance(value, Mapping):
         raise OptionError(f"{where} is a dict of category and color, not {told(value)}")
     return {str(key): hex_color(shade, where) for key, shade in value.items()}
 
 
-def names(value: Any, where: str) -> tuple[Any, ...]:
+def names(value: object, where: str) -> Levels:
     """A list of levels."""
     if isinstance(value, str | bytes) or not isinstance(value, Iterable) or isinstance(value, Mapping):
         raise OptionError(f"{where} is a list, not {told(value)}")
@@ -128,14 +130,21 @@ def names(value: Any, where: str) -> tuple[Any, ...]:
     return tuple(plain(level) for level in levels)
 
 
-def pair(value: Any, where: str) -> tuple[Any, Any]:
+def numbers(value: object, where: str) -> tuple[float, ...]:
+    """A list of numbers, empty where it is none or holds anything else."""
+    ends = () if is_number(value) else names(value, where)
+    found = tuple(float(end) for end in ends if is_number(end))
+    return found if len(found) == len(ends) else ()
+
+
+def pair(value: object, where: str) -> Ends:
     """Two values, either of which may be None."""
     ends = names(value, where)
     if len(ends) != 2:
         raise OptionError(f"{where} has two ends, such as (0, 10) or (None, 10), not {told(value)}")
-    return ends[0], ends[1]
+    return cast("Ends", ends)
 
 
-def anything(value: Any, where: str) -> Any:  # noqa: ARG001
+def anything(value: object, where: str) -> object:  # noqa: ARG001
     """Whatever it is; checked where it is used."""
     return value

@@ -3,20 +3,37 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, fields
 from itertools import pairwise
 from typing import Any, TypeAlias
 
-from facetine.core.arrays import is_number
+from facetine.core.arrays import FloatArray, is_number
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
 from facetine.core.color.registry import for_categories, for_numbers
 from facetine.core.scales.kinds import SCALES
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
+from facetine.data.table import Levels
 from facetine.errors import OptionError, ScaleError, told, unknown
-from facetine.grammar.options import anything, checked, choice, colors, flag, ink, names, number, option, pair, text, whole
+from facetine.grammar.given import Ends, Options, Place, Plain
+from facetine.grammar.options import (
+    Check,
+    anything,
+    checked,
+    choice,
+    colors,
+    flag,
+    ink,
+    names,
+    number,
+    numbers,
+    option,
+    pair,
+    text,
+    whole,
+)
 
 OTHER_KINDS = {
     "category": "names, in natural order or as said",
@@ -39,10 +56,12 @@ DASHES: dict[str, tuple[float, ...]] = {
 }  # fmt: skip
 """Strokes and gaps in multiples of the line's width, in the order of use."""
 
-Format: TypeAlias = str | Mapping[Any, str] | Callable[[Any], str]
+Format: TypeAlias = str | Mapping[object, str] | Callable[[Any], str]
+Conversion: TypeAlias = float | str | Callable[[FloatArray], FloatArray]
+"""From one unit to another: a factor, a SQL expression in `value`, or a callable of an array."""
 
 
-def _missing(value: Any, where: str) -> str:
+def _missing(value: object, where: str) -> str:
     return (
         value
         if isinstance(value, str) and value in ("drop", "show")
@@ -50,9 +69,9 @@ def _missing(value: Any, where: str) -> str:
     )
 
 
-def _ticks(value: Any, where: str) -> Any:
+def _ticks(value: object, where: str) -> tuple[object, ...] | int | str:
     if isinstance(value, int) and not isinstance(value, bool):
-        return whole(0, 50)(value, where)
+        return int(whole(0, 50)(value, where))
     if isinstance(value, str):
         if not re.fullmatch(EVERY, value):
             raise OptionError(f"{where}: {told(value)} says no ticks", 'a list, a number, or such as "every 3 months"')
@@ -60,81 +79,81 @@ def _ticks(value: Any, where: str) -> Any:
     return names(value, where)
 
 
-def _breaks(value: Any, where: str) -> Any:
+def _breaks(value: object, where: str) -> tuple[float, ...] | int:
     if isinstance(value, int) and not isinstance(value, bool):
-        return whole(2, 12)(value, where)
-    ends = names(value, where)
-    if not ends or not all(is_number(end) for end in ends):
+        return int(whole(2, 12)(value, where))
+    ends = numbers(value, where)
+    if not ends:
         raise OptionError(f"{where} is a list of numbers, or how many classes, not {told(value)}")
     if any(after <= before for before, after in pairwise(ends)):
         raise OptionError(f"{where} must increase, which {told(value)} does not")
-    return tuple(float(end) for end in ends)
+    return ends
 
 
-def _format(value: Any, where: str) -> Any:
+def _format(value: object, where: str) -> Format:
     if not (callable(value) or isinstance(value, str | Mapping)):
         raise OptionError(f"{where} is a format, a dict or a callable, not {told(value)}", 'such as ",.1f" or "percent"')
     return value
 
 
-def _each(possible: tuple[str, ...], name: str) -> Callable[[Any, str], Any]:
-    def check(value: Any, where: str) -> tuple[str, ...]:
+def _each(possible: tuple[str, ...], name: str) -> Check:
+    def check(value: object, where: str) -> tuple[str, ...]:
         words = (value,) if isinstance(value, str) else names(value, where)
         return tuple(choice(*possible, name=name)(word, where) for word in words)
 
     return check
 
 
-def palette_option(value: Any, where: str) -> Any:
+def palette_option(value: object, where: str) -> str | tuple[str, ...]:
     """A palette's name, or a list of colors."""
     if isinstance(value, str):
         return value if for_categories(value) else choice(*QUALITATIVE, name="palettes")(value, where)
     return _colors_of(value, where, 1)
 
 
-def ramp_option(value: Any, where: str) -> Any:
+def ramp_option(value: object, where: str) -> str | tuple[str, ...]:
     """A ramp's name, or a list of colors."""
     if isinstance(value, str):
         return value if for_numbers(value) else choice(*RAMPS, name="ramps")(value, where)
     return _colors_of(value, where, 2)
 
 
-def _colors_of(value: Any, where: str, least: int) -> tuple[str, ...]:
+def _colors_of(value: object, where: str, least: int) -> tuple[str, ...]:
     shades = tuple(hex_color(shade, where) for shade in names(value, where))
     if len(shades) < least:
         raise OptionError(f"{where} holds at least {least} color{'s' if least > 1 else ''}, not {len(shades)}")
     return shades
 
 
-def _conversion(value: Any, where: str) -> Any:
-    good = callable(value) or isinstance(value, str) or is_number(value)
-    if not good or (is_number(value) and value == 0):
-        raise OptionError(
-            f"{where} is a factor, a SQL expression in value, or a callable, not {told(value)}", 'such as "value * 1.8 + 32"'
-        )
-    return value
+def _conversion(value: object, where: str) -> Conversion:
+    if (is_number(value) and value != 0) or isinstance(value, str) or callable(value):
+        return value
+    raise OptionError(
+        f"{where} is a factor, a SQL expression in value, or a callable, not {told(value)}", 'such as "value * 1.8 + 32"'
+    )
 
 
-def _number_places(value: Any, where: str) -> Any:
+def _number_places(value: object, where: str) -> tuple[float, ...] | int:
     if isinstance(value, str):
         raise OptionError(f"{where} is a list of numbers, or how many, not {told(value)}")
-    given = _ticks(value, where)
-    for tick in given if isinstance(given, tuple) else ():
-        number()(tick, where)
-    return given
+    if isinstance(value, int) and not isinstance(value, bool):
+        return int(whole(0, 50)(value, where))
+    return tuple(float(number()(tick, where)) for tick in names(value, where))
 
 
 @dataclass(frozen=True, kw_only=True)
 class SecondSpec:
     """A second axis: the values of the first in another unit."""
 
-    of: Any = option(None, _conversion, "The conversion: a factor, a SQL expression in value, or a callable of an array.")
+    of: Conversion | None = option(
+        None, _conversion, "The conversion: a factor, a SQL expression in value, or a callable of an array."
+    )
     title: str = option("", text, "Its title.")
-    ticks: Any = option(None, _number_places, "A list of values in its unit, or about how many.")
+    ticks: tuple[float, ...] | int | None = option(None, _number_places, "A list of values in its unit, or about how many.")
     format: Format | None = option(None, _format, "How its values are written.")
 
 
-def _second(value: Any, where: str) -> dict[str, Any]:
+def _second(value: object, where: str) -> Plain:
     if not isinstance(value, Mapping):
         raise OptionError(
             f"{where} is a dict, not {told(value)}", 'such as {"of": "value * 1.8 + 32", "title": "Temperature (°F)"}'
@@ -152,33 +171,41 @@ class ScaleSpec:
         None, anything, "linear, log, sqrt, symlog, logit, power, duration, category, ordered or time; else that of the data."
     )
     title: str | None = option(None, text, 'Title of its guide; "" for none.')
-    limits: tuple[Any, Any] | None = option(None, pair, "The window shown; an end that is None follows the data.")
-    ticks: Any = option(None, _ticks, 'A list of values, about how many, or for times such as "every 3 months".')
+    limits: Ends | None = option(None, pair, "The window shown; an end that is None follows the data.")
+    ticks: tuple[object, ...] | int | str | None = option(
+        None, _ticks, 'A list of values, about how many, or for times such as "every 3 months".'
+    )
     minor_ticks: bool | None = option(None, flag, "Whether there are ticks without labels between.")
     format: Format | None = option(
         None, _format, 'How values are written, such as ",.1f", "percent", "€{value}" or "%b %Y"; a dict, or a callable.'
     )
-    order: tuple[Any, ...] | None = option(None, names, "Levels in their order; others follow.")
+    order: Levels | None = option(None, names, "Levels in their order; others follow.")
     missing: str | None = option(None, _missing, '"drop", "show", or a color for rows without a value.')
     reverse: bool | None = option(None, flag, "Whether it runs the other way.")
     margin: float | None = option(None, number(0, 2), "Room at both ends, as a share of the range.")
-    include: Any = option(None, anything, "A value that the range must hold, or several.")
-    second: Mapping[str, Any] | None = option(None, _second, "A second axis in another unit: of, title, ticks, format.")
-    palette: Any = option(None, palette_option, "Colors for categories: the name of a palette, or a list.")
+    include: Place | Sequence[Place] | None = option(None, anything, "A value that the range must hold, or several.")
+    second: Options | None = option(None, _second, "A second axis in another unit: of, title, ticks, format.")
+    palette: str | tuple[str, ...] | None = option(
+        None, palette_option, "Colors for categories: the name of a palette, or a list."
+    )
     colors: Mapping[str, str] | None = option(None, colors, "Colors of some categories.")
     others: str | None = option(None, ink, "The color of all categories that `colors` does not name.")
-    ramp: Any = option(None, ramp_option, "Colors for numbers: the name of a ramp, or a list from low to high.")
+    ramp: str | tuple[str, ...] | None = option(
+        None, ramp_option, "Colors for numbers: the name of a ramp, or a list from low to high."
+    )
     middle: float | None = option(None, number(), "The value at the middle of a diverging ramp.")
-    span: tuple[Any, Any] | None = option(None, pair, "Smallest and largest size in points, or opacity.")
+    span: tuple[float | None, float | None] | None = option(None, pair, "Smallest and largest size in points, or opacity.")
     shapes: tuple[str, ...] | None = option(None, _each(SHAPES, "shapes"), "Shapes for categories, in order.")
     dashes: tuple[str, ...] | None = option(None, _each(tuple(DASHES), "dashes"), "Dashes for categories, in order.")
 
-    breaks: Any = option(None, _breaks, "Where a classed scale changes: a list of numbers, or how many classes.")
+    breaks: tuple[float, ...] | int | None = option(
+        None, _breaks, "Where a classed scale changes: a list of numbers, or how many classes."
+    )
     base: float | None = option(None, number(1.0001, 1e6), "Base of a log scale; 10 by default.")
     exponent: float | None = option(None, number(0.01, 100), "Exponent of a power scale; 0.5 by default.")
     threshold: float | None = option(None, number(1e-300), "Below it a symlog scale is about linear; 1 by default.")
 
-    def said(self) -> dict[str, Any]:
+    def said(self) -> Plain:
         """The options that are said."""
         return {entry.name: value for entry in fields(self) if (value := getattr(self, entry.name)) is not None}
 
@@ -215,7 +242,7 @@ _ONLY: dict[str, tuple[str, ...]] = {
 }
 
 
-def scale_spec(aesthetic: str, options: Mapping[str, Any], where: str) -> ScaleSpec:
+def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
     """A checked scale.
 
     Raises:

@@ -9,9 +9,10 @@ from typing import Any
 from facetine.core.scales.templates import parsed
 from facetine.data.codebook import Codebook
 from facetine.data.kinds import as_kind
-from facetine.data.table import KINDS, Column, Table, no_column
+from facetine.data.table import KINDS, Column, Levels, Table, no_column
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue
+from facetine.grammar.given import Options
 from facetine.grammar.layer import Layer
 from facetine.grammar.options import anything, choice, names, option, whole
 from facetine.grammar.scale import NOTHING, ScaleSpec
@@ -24,11 +25,13 @@ class Facet:
 
     by: str = option("", anything, "The column.")
     per_row: int | None = option(None, whole(1, 1000), "How many panels stand side by side.")
-    order: tuple[Any, ...] | None = option(None, names, "The values in their order; others follow.")
+    order: Levels | None = option(None, names, "The values in their order; others follow.")
     separate: str | None = option(
         None, choice("x", "y", "xy", name="axes"), 'The axes that each panel has of its own: "x", "y" or "xy"; shared by default.'
     )
-    heading: Any = option("{value}", anything, 'What stands over a panel: "{value}", "{name}: {value}" or a callable.')
+    heading: str | Callable[[Any], str] = option(
+        "{value}", anything, 'What stands over a panel: "{value}", "{name}: {value}" or a callable.'
+    )
 
 
 @dataclass(frozen=True)
@@ -55,8 +58,8 @@ class Sentence:
     facet: Facet | None = None
     titles: Titles = Titles()
     theme: Theme = THEMES["press"]
-    theme_said: Mapping[str, Any] = field(default_factory=dict)
-    steps: tuple[tuple[str, Mapping[str, Any]], ...] = ()
+    theme_said: Options = field(default_factory=dict)
+    steps: tuple[tuple[str, Options], ...] = ()
     """What was kept and derived, in order, as it was said; `table` has it done."""
     swapped: bool = False
     """Whether x and y change places."""
@@ -66,6 +69,29 @@ class Sentence:
     def scale(self, aesthetic: str) -> ScaleSpec:
         """What is said of a scale."""
         return self.scales.get(aesthetic, NOTHING)
+
+    def said_title(self, aesthetic: str) -> str | None:
+        """The title that was said, for the figure or the scale; None for none."""
+        said = self.titles.guides.get(aesthetic)
+        return self.scale(aesthetic).title if said is None else said
+
+    def column_title(self, column: str) -> str:
+        """What a column is called, with its unit; crossed columns each."""
+        return " × ".join(self.codebook.title(name) for name in column.split(" × "))
+
+    def said_order(self, name: str) -> Levels:
+        """The codebook's order of a column's categories, by their words."""
+        entry = self.codebook.entry(name)
+        return tuple(entry.word(code) for code in entry.order)
+
+    def missing_policy(self, aesthetic: str, name: str) -> str | None:
+        """What becomes of rows without a value: the scale's word, else the codebook's."""
+        return self.scale(aesthetic).missing or self.codebook.entry(name).missing
+
+    def missing_color(self, aesthetic: str, name: str) -> str:
+        """The color of rows without a value: what was said, else the theme's."""
+        said = self.missing_policy(aesthetic, name)
+        return self.theme.missing_color if said is None or said in ("drop", "show") else said
 
     def with_kinds(self, given: Mapping[str, str], where: str) -> Sentence:
         """The sentence with columns read as these kinds.

@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 from facetine.data.table import Table
 from facetine.errors import OptionError, told, unknown
+from facetine.grammar.given import Options, Plain
 from facetine.grammar.sentence import Facet, Sentence
 
 PARTS = ("steps", "swap_axes", "map", "kinds", "layers", "facet", "scale", "titles", "theme", "seed")
@@ -17,9 +18,9 @@ class Step(NamedTuple):
     """One verb of a sentence as it is said."""
 
     verb: str
-    given: tuple[Any, ...] = ()
+    given: tuple[object, ...] = ()
     """The values without a name."""
-    options: Mapping[str, Any] = {}
+    options: Options = {}  # noqa: RUF012
     layer: bool = False
     """Whether the verb adds a layer."""
 
@@ -56,7 +57,7 @@ def _steps(sentence: Sentence) -> list[Step]:
     return steps
 
 
-def _facet_options(facet: Facet) -> dict[str, Any]:
+def _facet_options(facet: Facet) -> Plain:
     said = {"per_row": facet.per_row, "order": facet.order, "separate": facet.separate}
     said = {name: value for name, value in said.items() if value is not None}
     return said if facet.heading == "{value}" else said | {"heading": facet.heading}
@@ -79,7 +80,7 @@ def _size(table: Table) -> str:
     return f"{table.height:,} {rows} × {len(table.names)} {columns}"
 
 
-def _shown(value: Any) -> str:
+def _shown(value: object) -> str:
     if isinstance(value, Table):
         return f"<{_size(value)}>"
     if callable(value):
@@ -87,13 +88,13 @@ def _shown(value: Any) -> str:
     return repr(value)
 
 
-def to_dict(sentence: Sentence) -> dict[str, Any]:
+def to_dict(sentence: Sentence) -> Plain:
     """Plain data: texts, numbers, truth values, lists and dicts.
 
     Raises:
         OptionError: A callable or a frame stands in the sentence.
     """
-    spec: dict[str, Any] = {}
+    spec: Plain = {}
     for verb, given, options, layer in _steps(sentence):
         plain = {name: _plain(value, f"figure.{verb}: {name}") for name, value in options.items()}
         if layer:
@@ -119,7 +120,7 @@ def to_dict(sentence: Sentence) -> dict[str, Any]:
     return spec
 
 
-def _plain(value: Any, where: str) -> Any:
+def _plain(value: object, where: str) -> Any:
     if callable(value) or isinstance(value, Table):
         what = "a table" if isinstance(value, Table) else f"the callable {getattr(value, '__name__', value)!r}"
         raise OptionError(f"{where} holds {what}, which plain data can't hold", "use a column name or a format")
@@ -130,7 +131,7 @@ def _plain(value: Any, where: str) -> Any:
     return value if isinstance(value, str | int | float | bool) or value is None else str(value)
 
 
-def steps_of(spec: Mapping[str, Any], where: str = "from_dict") -> list[Step]:
+def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     """The verbs that a spec says, in the order in which they are to be said.
 
     Args:
@@ -160,29 +161,29 @@ def steps_of(spec: Mapping[str, Any], where: str = "from_dict") -> list[Step]:
     return steps
 
 
-def _first_step(step: Any, where: str) -> Step:
+def _first_step(step: object, where: str) -> Step:
     verb, said = next(iter(_table(step, where, "a step").items()), ("", None))
     if verb not in ("keep", "derive"):
         raise unknown(OptionError, where, "no step", verb, ("keep", "derive"), "steps")
     return Step(verb, (said,)) if verb == "keep" else Step(verb, (), _table(said, where, "derive"))
 
 
-def _worded(part: str, said: Any, where: str) -> Step:
+def _worded(part: str, said: object, where: str) -> Step:
     """A part that may be one word, such as the name of a theme, or a table."""
     return Step(part, (said,)) if isinstance(said, str) else Step(part, (), _table(said, where, part))
 
 
-def _table(value: Any, where: str, part: str) -> dict[str, Any]:
+def _table(value: object, where: str, part: str) -> Plain:
     if not isinstance(value, Mapping):
         raise OptionError(f"{where}: {part} is a table, not {told(value)}")
     return {str(key): inner for key, inner in value.items()}
 
 
-def _layers(given: Any, where: str) -> list[tuple[str, dict[str, Any]]]:
+def _layers(given: object, where: str) -> list[tuple[str, Plain]]:
     """Name and options of each layer."""
     if not isinstance(given, list | tuple):
         raise OptionError(f"{where}: layers is a list of tables, not {told(given)}", 'such as [{"points": {"opacity": 0.5}}]')
-    layers: list[tuple[str, dict[str, Any]]] = []
+    layers: list[tuple[str, Plain]] = []
     for number, entry in enumerate(given, 1):
         if isinstance(entry, str):
             layers.append((entry, {}))

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 from pathlib import Path
-from typing import Any
 
 from facetine.core.color.palettes import SEQUENTIAL
 from facetine.data.toml import at_line, read_toml
 from facetine.errors import OptionError, unknown
+from facetine.grammar.given import Options
 from facetine.grammar.options import checked, choice, flag, ink, number, option, text
 from facetine.grammar.scale import palette_option, ramp_option
 from facetine.registry import Registry
@@ -51,8 +50,10 @@ class Theme:
     point_size: float = option(3.6, number(0.1, 200), "Diameter of points, in points.")
     line_width: float = option(1.1, number(0.05, 50), "Width of drawn lines, in points.")
     bar_width: float = option(0.72, number(0.01, 1), "Share of its slot that a bar fills, from 0.01 to 1.")
-    palette: Any = option("orchard", palette_option, "Colors of categories: a palette's name, or a list of colors.")
-    ramp: Any = option("cellar", ramp_option, "Colors of numbers: a ramp's name, or a list of colors.")
+    palette: str | tuple[str, ...] = option(
+        "orchard", palette_option, "Colors of categories: a palette's name, or a list of colors."
+    )
+    ramp: str | tuple[str, ...] = option("cellar", ramp_option, "Colors of numbers: a ramp's name, or a list of colors.")
     missing_color: str = option("#a3a8ae", ink, "Marks of rows without a value, where they are shown.")
 
     @property
@@ -104,7 +105,7 @@ THEMES: Registry[Theme] = Registry("facetine.themes", "theme", _OURS, lambda thi
 """By their names; those of other packages stand under the entry-point group `facetine.themes`."""
 
 
-def themed(base: Theme, name: str | Path | None, settings: Mapping[str, Any], where: str) -> Theme:
+def themed(base: Theme, name: str | Path | None, settings: Options, where: str) -> Theme:
     """A theme with settings laid over it; a name, or a file, starts anew.
 
     Args:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from facetine.data.codebook import Codebook
 from facetine.data.explained import explained
@@ -11,6 +10,7 @@ from facetine.data.intake import taken_in
 from facetine.data.table import Table
 from facetine.errors import MappingError, OptionError, told, unknown
 from facetine.grammar.aesthetics import checked_mapping
+from facetine.grammar.given import Options, Plain
 from facetine.grammar.options import checked
 from facetine.layers.base import DrawnLayer
 from facetine.layers.values import check_names
@@ -60,7 +60,7 @@ def layer_class(verb: str) -> type[DrawnLayer]:
     return LAYERS.need(verb, "figure")
 
 
-def made(verb: str, options: Mapping[str, Any], table: Table | None, codebook: Codebook) -> DrawnLayer:
+def made(verb: str, options: Options, table: Table | None, codebook: Codebook) -> DrawnLayer:
     """A checked layer.
 
     Args:
@@ -96,7 +96,7 @@ def made(verb: str, options: Mapping[str, Any], table: Table | None, codebook: C
     return layer
 
 
-def with_first(verb: str, given: tuple[Any, ...], options: Mapping[str, Any]) -> dict[str, Any]:
+def with_first(verb: str, given: tuple[object, ...], options: Options) -> Plain:
     """Options with the one that may be given without its name, such as the method of a trend.
 
     Raises:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -14,11 +14,13 @@ from facetine.core.columns import Columns, joined
 from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import AGGREGATES, grouped
 from facetine.errors import OptionError
-from facetine.grammar.options import choice, ink, number, option
+from facetine.grammar.aesthetics import Mapped
+from facetine.grammar.options import choice, option
 from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
 from facetine.layers.context import Context, Drawn
 from facetine.layers.look import Look
+from facetine.layers.marking import Filled
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,
@@ -29,7 +31,7 @@ from facetine.scene.marks import Paths, Rects, Region, Stroke
 
 
 @dataclass(frozen=True, kw_only=True)
-class Areas(Aggregating):
+class Areas(Filled, Aggregating):
     """The room between a line and zero."""
 
     verb: ClassVar[str] = "areas"
@@ -40,15 +42,11 @@ class Areas(Aggregating):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     from_zero: ClassVar[bool] = True
 
-    color: str | None = option(None, ink, "The inside.")
-    outline: str | None = option(None, ink, "A line around; none where it is not set.")
-    opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
-    line_width: float | None = option(None, number(0, 100), "Width of the line around in points.")
     arrange: str = option(
         "stack", choice("stack", "share", "overlay", name="arrangements"), "How groups share the room at one x."
     )
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always: an area has one look from end to end."""
         return True
 

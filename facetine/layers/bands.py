@@ -4,24 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import AGGREGATES
 from facetine.errors import OptionError
-from facetine.grammar.options import ink, number, option
+from facetine.grammar.aesthetics import LookValue, Mapped
+from facetine.grammar.options import number, option
 from facetine.layers.areas import ribbons, say_lone_rows
 from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
 from facetine.layers.context import Computed, Context
 from facetine.layers.look import Look
+from facetine.layers.marking import Filled
 from facetine.layers.summary import PLACE_X, Aggregating, at_one_place
 from facetine.scene.marks import Paths, Rects, Region
 
 
 @dataclass(frozen=True, kw_only=True)
-class Bands(Aggregating):
+class Bands(Filled, Aggregating):
     """The room between y_low and y_high."""
 
     verb: ClassVar[str] = "bands"
@@ -31,12 +33,9 @@ class Bands(Aggregating):
     }  # fmt: skip
     required: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
-    usual: ClassVar[Mapping[str, object]] = {"opacity": 0.3}
+    usual: ClassVar[Mapping[str, LookValue]] = {"opacity": 0.3}
 
-    color: str | None = option(None, ink, "The inside.")
-    outline: str | None = option(None, ink, "A line around; none where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 0.3 by default.")
-    line_width: float | None = option(None, number(0, 100), "Width of the line around in points.")
 
     def names(self) -> Mapping[str, Computed]:
         """The ends, whatever is drawn of them."""
@@ -46,7 +45,7 @@ class Bands(Aggregating):
         """The same."""
         return self.computed
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always: a band has one look from end to end."""
         return True
 

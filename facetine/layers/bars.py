@@ -13,10 +13,12 @@ from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import AGGREGATES
 from facetine.errors import KindError, OptionError
-from facetine.grammar.options import choice, ink, number, option
+from facetine.grammar.aesthetics import Mapped
+from facetine.grammar.options import choice, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look, batches, combined
+from facetine.layers.marking import Filled
 from facetine.layers.summary import (
     COUNT,
     PLACE_X,
@@ -35,7 +37,7 @@ from facetine.scene.marks import Rects, Region, Stroke
 
 
 @dataclass(frozen=True, kw_only=True)
-class Bars(DrawnLayer):
+class Bars(Filled, DrawnLayer):
     """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x."""
 
     verb: ClassVar[str] = "bars"
@@ -56,10 +58,6 @@ class Bars(DrawnLayer):
         "share": Computed('the share of all rows of the panel; with arrange="share", the bar\'s share of its slot'),
     }
 
-    color: str | None = option(None, ink, "The inside of the bars.")
-    outline: str | None = option(None, ink, "Their border; none where it is not set.")
-    opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
-    line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
     bar_width: float | None = option(None, number(0.01, 1), "Share of its slot that a bar fills; the theme's by default.")
     arrange: str = option(
         "stack", choice("stack", "abreast", "share", "overlay", name="arrangements"), "How bars in one slot share it."
@@ -67,7 +65,7 @@ class Bars(DrawnLayer):
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
     value_labels: str | None = option(None, template, 'What is written on the bars, such as "{count:,}".')
 
-    def lacks(self, mapped: Mapping[str, object]) -> str | None:
+    def lacks(self, mapped: Mapped) -> str | None:
         """Bars need an x or, for horizontal ones, a y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
@@ -86,11 +84,11 @@ class Bars(DrawnLayer):
         """Those of all aggregates."""
         return {"x": PLACE_X, "y": PLACE_Y, **self.computed, **every_aggregate()}
 
-    def summarises(self, mapped: Mapping[str, object]) -> bool:
+    def summarises(self, mapped: Mapped) -> bool:
         """Unless heights are given."""
         return self.aggregate != "none" or mapped.get("x") is None or mapped.get("y") is None
 
-    def uses_weight(self, mapped: Mapping[str, object]) -> bool:
+    def uses_weight(self, mapped: Mapped) -> bool:
         """Unless heights are given."""
         return self.summarises(mapped)
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, ClassVar, NamedTuple, Self
+from typing import ClassVar, NamedTuple, Self
 
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source
+from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.layer import Layer
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.look import Look
@@ -86,7 +87,7 @@ class DrawnLayer(Layer):
     """Whether it brings its own places instead of taking rows of the data."""
     computed_looks: ClassVar[tuple[str, ...]] = ()
     """Looks that it computes where nothing is mapped to them."""
-    usual: ClassVar[Mapping[str, Any]] = {}
+    usual: ClassVar[Mapping[str, LookValue]] = {}
     """Looks that are other than the theme's where nothing is said."""
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity")
     """The aesthetics beside places that its marks show."""
@@ -110,19 +111,19 @@ class DrawnLayer(Layer):
         """What templates may name with some options, for the docs."""
         return self.computed
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Whether a mark stands for several rows, so that no look can follow a number of theirs."""
         return False
 
-    def results(self, mapped: Mapping[str, Any]) -> bool:
+    def results(self, mapped: Mapped) -> bool:
         """Whether the rows of its table are results of their own, and not rows of the data."""
         return self.summarises(mapped)
 
-    def shows(self, mapped: Mapping[str, Any]) -> tuple[str, ...]:  # noqa: ARG002
+    def shows(self, mapped: Mapped) -> tuple[str, ...]:  # noqa: ARG002
         """The aesthetics that it has a use for."""
         return self.takes
 
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def uses_weight(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Whether a weight changes what it computes."""
         return bool(self.weighs)
 
@@ -170,11 +171,11 @@ class DrawnLayer(Layer):
         """Aesthetics whose yes and no it reads as one and zero."""
         return ()
 
-    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+    def lacks(self, mapped: Mapped) -> str | None:
         """The aesthetic that must be mapped and is not, None where all is there."""
         return next((name for name in self.required if mapped.get(name) is None), None)
 
-    def own_rows(self, place: Callable[[str, Any], float]) -> Mapping[str, Any]:
+    def own_rows(self, place: Placing) -> Mapping[str, Sequence[float]]:
         """The rows of a layer that stands alone; `place` turns a value on an axis into data."""
         raise NotImplementedError
 

@@ -4,21 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, FloatArray, is_number
+from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns, joined
 from facetine.core.query import Quantiles, Query, Reach, Source, Total, WithinGroup
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.quantiles import NOTCH, WHISKER
 from facetine.errors import KindError, OptionError, told
-from facetine.grammar.options import choice, flag, ink, number, option
+from facetine.grammar.aesthetics import LookValue, Mapped
+from facetine.grammar.options import choice, flag, number, numbers, option
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.look import Look
+from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, side_by_side
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Region, Stroke, segments
@@ -29,17 +31,17 @@ _QUARTILES = (0.25, 0.5, 0.75)
 _NUMBERS = ("low", "lower", "median", "upper", "high", "notch_low", "notch_high")
 
 
-def _whiskers(value: Any, where: str) -> Any:
+def _whiskers(value: object, where: str) -> str | tuple[float, float]:
     if isinstance(value, str):
-        return choice("1.5 iqr", "range", name="whiskers")(value, where)
-    good = isinstance(value, list | tuple) and len(value) == 2
-    if not good or not all(is_number(end) and 0 <= end <= 100 for end in value) or value[0] >= value[1]:
+        return str(choice("1.5 iqr", "range", name="whiskers")(value, where))
+    ends = numbers(value, where) if isinstance(value, list | tuple) else ()
+    if len(ends) != 2 or not 0 <= ends[0] < ends[1] <= 100:
         raise OptionError(f'{where} are "1.5 iqr", "range" or a pair of percentiles such as (10, 90), not {told(value)}')
-    return float(value[0]), float(value[1])
+    return ends[0], ends[1]
 
 
 @dataclass(frozen=True, kw_only=True)
-class Boxes(DrawnLayer):
+class Boxes(Tinted, DrawnLayer):
     """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them."""
 
     verb: ClassVar[str] = "boxes"
@@ -61,13 +63,12 @@ class Boxes(DrawnLayer):
     }  # fmt: skip
     can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"box_width": "bar_width"}
-    usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.8}
+    usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.8}
 
-    color: str | None = option(None, ink, "Ink of the box; its inside is a tint of it.")
-    outline: str | None = option(None, ink, "Its border and whiskers; the ink where it is not set.")
-    opacity: float | None = option(None, number(0, 1), "How much the tint covers; the full ink is 1.")
     line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.8 by default.")
-    whiskers: Any = option("1.5 iqr", _whiskers, 'How far they reach: "1.5 iqr", "range", or percentiles such as (10, 90).')
+    whiskers: str | tuple[float, float] = option(
+        "1.5 iqr", _whiskers, 'How far they reach: "1.5 iqr", "range", or percentiles such as (10, 90).'
+    )
     notches: bool = option(False, flag, "Whether the box narrows to an interval around its median.")
     outliers: bool = option(True, flag, "Whether values beyond the whiskers are drawn.")
     box_width: float | None = option(None, number(0.01, 1), "Share of its slot that a box fills; the theme's by default.")
@@ -78,7 +79,7 @@ class Boxes(DrawnLayer):
         """Boxes, and the values beyond their whiskers."""
         return np.where(np.isnan(rows["median"]), "outlier", "box")
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
         return True
 

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.errors import OptionError
+from facetine.grammar.aesthetics import LookValue, Placing
+from facetine.grammar.given import Place
 from facetine.grammar.options import anything, ink, number, option, text
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Context, Drawn
@@ -31,14 +33,14 @@ class Callout(DrawnLayer):
     stands_alone: ClassVar[bool] = True
     drops_outside: ClassVar[bool] = True
     thing: ClassVar[str] = "callout"
-    usual: ClassVar[Mapping[str, Any]] = {"color": "text", "line_width": 0.6}
+    usual: ClassVar[Mapping[str, LookValue]] = {"color": "text", "line_width": 0.6}
     first: ClassVar[str | None] = "text"
 
     text: str | None = option(None, text, "What is written, in inline markup.")
-    x: Any = option(None, anything, "Where it stands: a number, a date or a category.")
-    y: Any = option(None, anything, "Likewise.")
-    x_to: Any = option(None, anything, "Where the arrow points; none where it is not given.")
-    y_to: Any = option(None, anything, "Likewise.")
+    x: Place | None = option(None, anything, "Where it stands: a number, a date or a category.")
+    y: Place | None = option(None, anything, "Likewise.")
+    x_to: Place | None = option(None, anything, "Where the arrow points; none where it is not given.")
+    y_to: Place | None = option(None, anything, "Likewise.")
     color: str | None = option(None, ink, "Ink of text and arrow; that of titles by default.")
     line_width: float | None = option(None, number(0.01, 100), "Width of the arrow in points; 0.6 by default.")
     size: float | None = option(None, number(1, 300), "Size of the text in points; that of tick labels by default.")
@@ -51,11 +53,11 @@ class Callout(DrawnLayer):
         """Nothing that a title tells."""
         return None
 
-    def constant(self, aesthetic: str) -> Any:
+    def constant(self, aesthetic: str) -> LookValue:
         """Its own places are no constants of an aesthetic."""
         return super().constant(aesthetic) if aesthetic in self.looks else None
 
-    def own_rows(self, place: Callable[[str, Any], float]) -> Mapping[str, Any]:
+    def own_rows(self, place: Placing) -> Mapping[str, Sequence[float]]:
         """One row with the place of the text and that of the arrow's tip."""
         if not self.text or self.x is None or self.y is None:
             raise OptionError("figure.callout: it needs a text, x and y", 'such as .callout("a gap", x=3, y=4)')

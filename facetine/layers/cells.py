@@ -16,8 +16,10 @@ from facetine.core.query import Between, Bins, InBins, Query, Source, Total
 from facetine.core.stats.binning import chosen_edges
 from facetine.core.stats.cells import HEXAGON, counted_hexagons
 from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
+from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError, told
 from facetine.findings import so_many_rows
+from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
@@ -33,7 +35,7 @@ _SIDE = 6.5
 _MOST_PLACES = 400
 
 
-def _edge_lists(value: Any, where: str) -> tuple[Any, Any]:
+def _edge_lists(value: object, where: str) -> tuple[Levels | None, Levels | None]:
     if getattr(value, "ndim", 1) == 0 or not isinstance(value, list | tuple | np.ndarray) or len(value) != 2:
         raise OptionError(f"{where} are two lists, for x and for y, not {told(value)}", "such as ([0, 10, 50], None)")
     x, y = (None if edges is None else edges_option(edges, where) for edges in value)
@@ -88,16 +90,16 @@ class Cells(DrawnLayer):
         }
         return {**self.computed, **extra}
 
-    def shows(self, mapped: Mapping[str, Any]) -> tuple[str, ...]:
+    def shows(self, mapped: Mapped) -> tuple[str, ...]:
         """Opacities only where each cell is a row."""
         given = mapped.get("color") is not None and self.aggregate == "none"
         return self.takes if given else tuple(name for name in self.takes if name != "opacity")
 
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:
+    def uses_weight(self, mapped: Mapped) -> bool:
         """Unless colors are given."""
         return mapped.get("color") is None or self.aggregate != "none"
 
-    def results(self, mapped: Mapping[str, Any]) -> bool:
+    def results(self, mapped: Mapped) -> bool:
         """Where rows are counted or taken together."""
         return mapped.get("color") is None or self.aggregate != "none" or self.cell == "hex"
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, FloatArray, is_number, is_whole
+from facetine.core.arrays import AnyArray, FloatArray, is_whole
 from facetine.core.columns import Columns
 from facetine.core.geometry.contours import contour_pieces
 from facetine.core.query import Between, Source
@@ -18,13 +18,15 @@ from facetine.core.stats.density import Surface, density_surface, enclosing_leve
 from facetine.core.stats.groups import grouped
 from facetine.errors import DataError, OptionError, told
 from facetine.findings import so_many_rows
-from facetine.grammar.options import choice, flag, ink, names, number, option, pair
+from facetine.grammar.aesthetics import LookValue, Mapped
+from facetine.grammar.options import flag, ink, number, numbers, option, pair
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.density import too_large
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look
+from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import width_in_data, width_option
 from facetine.scene.marks import Mark, Paths, Region, Stroke
@@ -33,16 +35,19 @@ _LEVELS = 9
 _NAMES = ("x", "y", "piece", "level")
 
 
-def _levels(value: Any, where: str) -> Any:
+Bounds = tuple[float | None, float | None]
+
+
+def _levels(value: object, where: str) -> int | tuple[float, ...]:
     if is_whole(value) and 1 <= value <= 50:
         return int(value)
-    levels = () if is_number(value) else names(value, where)
-    if not levels or not all(is_number(level) for level in levels):
+    levels = numbers(value, where)
+    if not levels:
         raise OptionError(f"{where} is a number of levels up to 50, or a list of them, not {told(value)}")
-    return tuple(sorted(float(level) for level in levels))
+    return tuple(sorted(levels))
 
 
-def _bandwidths(value: Any, where: str) -> tuple[Any, Any]:
+def _bandwidths(value: object, where: str) -> tuple[str | float, str | float]:
     if isinstance(value, list | tuple):
         if len(value) != 2:
             raise OptionError(f"{where} is one width, or a pair for x and y, not {told(value)}")
@@ -50,21 +55,21 @@ def _bandwidths(value: Any, where: str) -> tuple[Any, Any]:
     return (width_option(value, where),) * 2
 
 
-def _supports(value: Any, where: str) -> dict[str, tuple[Any, Any]]:
+def _supports(value: object, where: str) -> dict[str, Bounds]:
     if not isinstance(value, Mapping) or not value or not set(value) <= {"x", "y"}:
         raise OptionError(f'{where} is a dict of x and y, such as {{"x": (0, None)}}, not {told(value)}')
-    ends = {axis: pair(said, f"{where}[{axis!r}]") for axis, said in value.items()}
-    for axis, (low, high) in ends.items():
-        for end in (low, high):
-            if end is not None:
-                number()(end, f"{where}[{axis!r}]")
+    ends = {}
+    for axis, said in value.items():
+        place = f"{where}[{axis!r}]"
+        low, high = (None if end is None else float(number()(end, place)) for end in pair(said, place))
+        ends[axis] = low, high
         if low is not None and high is not None and low >= high:
             raise OptionError(f"{where}[{axis!r}] holds nothing", "the first end lies below the second")
     return ends
 
 
 @dataclass(frozen=True, kw_only=True)
-class Contours(DrawnLayer):
+class Contours(Stroked, DrawnLayer):
     """Lines, or filled steps, around where rows are dense; each encloses a share of them."""
 
     verb: ClassVar[str] = "contours"
@@ -81,31 +86,33 @@ class Contours(DrawnLayer):
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y, "level": Computed("the share of rows enclosed, or the height of given values"),
     }  # fmt: skip
-    usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.8}
+    usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.8}
 
     color: str | None = option(None, ink, "Ink of the lines, or of the filled steps.")
-    opacity: float | None = option(None, number(0, 1), "How much they cover; 1 by default.")
-    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Pattern of the lines; solid by default.")
     line_width: float | None = option(None, number(0.01, 100), "Width of the lines in points; 0.8 by default.")
     filled: bool = option(False, flag, "Whether the room inside is filled, deeper with each level.")
-    levels: Any = option(
+    levels: int | tuple[float, ...] | None = option(
         None, _levels, "Of densities: shares of the rows that are enclosed, nine from 0.9 to 0.1 by default, or how many; "
         "of given values: the values, or about how many."
     )  # fmt: skip
     given: bool = option(False, flag, "Whether `color` holds heights on a grid of x and y, instead of rows that are counted.")
     smoothing: float = option(1.0, number(0.01, 100), "Factor of the bandwidths that the rule gives.")
-    bandwidth: Any = option(None, _bandwidths, "The bandwidths along x and y in the unit of the data, or one for both.")
-    support: Any = option(None, _supports, 'The smallest and the largest values that can occur, such as {"x": (0, None)}.')
+    bandwidth: tuple[str | float, str | float] | None = option(
+        None, _bandwidths, "The bandwidths along x and y in the unit of the data, or one for both."
+    )
+    support: Mapping[str, tuple[float | None, float | None]] | None = option(
+        None, _supports, 'The smallest and the largest values that can occur, such as {"x": (0, None)}.'
+    )
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Unless heights are given, which color shows."""
         return not self.given
 
-    def results(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def results(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always: lines between the rows."""
         return True
 
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def uses_weight(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Unless heights are given."""
         return not self.given
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -13,18 +13,18 @@ from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.quantiles import risen
 from facetine.errors import KindError
-from facetine.grammar.options import choice, ink, number, option
-from facetine.grammar.scale import DASHES
+from facetine.grammar.aesthetics import Mapped
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
+from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, need_numbers
 from facetine.scene.marks import Paths, Region
 
 
 @dataclass(frozen=True, kw_only=True)
-class Cumulative(DrawnLayer):
+class Cumulative(Stroked, DrawnLayer):
     """Steps from 0 to 1: the share of values at or below each."""
 
     verb: ClassVar[str] = "cumulative"
@@ -43,16 +43,11 @@ class Cumulative(DrawnLayer):
     can_turn: ClassVar[bool] = True
     steps: ClassVar[bool] = True
 
-    color: str | None = option(None, ink, "Ink of the line.")
-    opacity: float | None = option(None, number(0, 1), "How much it covers what lies below; 1 by default.")
-    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; solid by default.")
-    line_width: float | None = option(None, number(0.01, 100), "Its width in points.")
-
-    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+    def lacks(self, mapped: Mapped) -> str | None:
         """One of x and y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
         return True
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar, NamedTuple
+from typing import ClassVar, NamedTuple
 
 import numpy as np
 
@@ -25,13 +25,15 @@ from facetine.core.stats.density import (
 )
 from facetine.errors import DataError, KindError, OptionError, told
 from facetine.findings import so_many, so_many_rows
-from facetine.grammar.options import choice, flag, ink, number, option, pair
-from facetine.grammar.scale import DASHES
+from facetine.grammar.aesthetics import Mapped
+from facetine.grammar.given import Ends, Place
+from facetine.grammar.options import choice, flag, ink, option, pair
 from facetine.layers.areas import ribbons
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Drawn, Space
 from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
+from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import DAY, edges_in_data, width_in_data, width_option
 from facetine.scene.marks import Paths, Region
@@ -39,7 +41,7 @@ from facetine.scene.marks import Paths, Region
 _LARGEST = 1e150
 
 
-def bandwidth_option(value: Any, where: str) -> str | float:
+def bandwidth_option(value: object, where: str) -> str | float:
     """A rule's name, or a bandwidth above zero in the unit of the data.
 
     Raises:
@@ -61,7 +63,7 @@ class Kernel(NamedTuple):
     in_data: bool
 
     @classmethod
-    def of(cls, rule: Any, support: tuple[Any, Any], axis: AxisSpace, where: str) -> Kernel:
+    def of(cls, rule: str | float, support: Ends, axis: AxisSpace, where: str) -> Kernel:
         """From options in the unit of the data. A bandwidth in numbers asks for an estimate in the data's own space.
 
         Raises:
@@ -137,7 +139,7 @@ def too_large(values: FloatArray) -> None:
         )
 
 
-def _end(value: Any, axis: AxisSpace, where: str) -> float:
+def _end(value: Place, axis: AxisSpace, where: str) -> float:
     if axis.kind == "time":
         return float(edges_in_data((value, "9999-12-31"), axis, where, "support")[0])
     if not is_number(value):
@@ -178,7 +180,7 @@ def say_below_zero(
 
 
 @dataclass(frozen=True, kw_only=True)
-class Density(DrawnLayer):
+class Density(Stroked, DrawnLayer):
     """A curve that shows where values are dense, by a Gaussian kernel."""
 
     verb: ClassVar[str] = "density"
@@ -203,10 +205,7 @@ class Density(DrawnLayer):
     }
 
     color: str | None = option(None, ink, "Ink of the curve, and of the area under it.")
-    opacity: float | None = option(None, number(0, 1), "How much the curve covers what lies below; 1 by default.")
-    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; solid by default.")
-    line_width: float | None = option(None, number(0.01, 100), "Its width in points.")
-    bandwidth: Any = option(
+    bandwidth: str | float = option(
         "scott",
         bandwidth_option,
         '"scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".',
@@ -216,17 +215,17 @@ class Density(DrawnLayer):
         choice("density", "count", name="measures"),
         'The height: "count" lies over a histogram.',
     )
-    bin_width: Any = option(
+    bin_width: str | float | None = option(
         None, width_option, "The width of the bins over which a count lies; that of the figure's histogram by default."
     )
-    support: Any = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
+    support: Ends = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
     filled: bool = option(False, flag, "Whether the area below the curve is filled.")
 
-    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+    def lacks(self, mapped: Mapped) -> str | None:
         """One of x and y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
         return True
 

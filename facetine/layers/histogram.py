@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from typing import Any, ClassVar, Self
+from typing import ClassVar, Self
 
 import numpy as np
 
@@ -15,13 +15,16 @@ from facetine.core.columns import Columns
 from facetine.core.query import Between, Bins, Query, Source, Total
 from facetine.core.stats.binning import MOST_BINS, RULES, chosen_edges, rule_width
 from facetine.core.stats.groups import grouped
+from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many_rows
-from facetine.grammar.options import choice, ink, number, option, whole
+from facetine.grammar.aesthetics import Mapped
+from facetine.grammar.options import choice, ink, option, whole
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.look import Look
+from facetine.layers.marking import Filled
 from facetine.layers.summary import COUNT, need_numbers, slots
 from facetine.layers.values import template
 from facetine.layers.widths import DAY, edges_in_data, edges_of_width, edges_option, width_option
@@ -33,7 +36,7 @@ MEASURES = ("count", "share", "density")
 
 
 @dataclass(frozen=True, kw_only=True)
-class Histogram(DrawnLayer):
+class Histogram(Filled, DrawnLayer):
     """Bars over intervals of a number or a time, the same intervals in all panels and groups."""
 
     verb: ClassVar[str] = "histogram"
@@ -56,21 +59,18 @@ class Histogram(DrawnLayer):
         "high": Computed("the upper edge of the bin", "x", "x_till"),
     }
 
-    color: str | None = option(None, ink, "The inside of the bars.")
     outline: str | None = option(None, ink, "Their border; a thin line in the color of the sheet where it is not set.")
-    opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
-    line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
     bins: int | None = option(None, whole(1, 2000), "How many intervals over the range, of even width on the axis.")
-    bin_width: Any = option(
+    bin_width: str | float | None = option(
         None, width_option, 'Their width in the unit of the data, on any axis; for times days, or such as "2 hours".'
     )
-    edges: Any = option(None, edges_option, "The ends of the intervals themselves, in the unit of the data.")
+    edges: Levels | None = option(None, edges_option, "The ends of the intervals themselves, in the unit of the data.")
     rule: str = option("freedman_diaconis", choice(*RULES, name="rules"), "What chooses the width where nothing is said.")
     measure: str = option("count", choice(*MEASURES, name="measures"), "What the height shows.")
     arrange: str = option("stack", choice("stack", "share", "overlay", name="arrangements"), "How groups share an interval.")
     value_labels: str | None = option(None, template, 'What is written on the bars, such as "{count:.0f}".')
 
-    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+    def lacks(self, mapped: Mapped) -> str | None:
         """One of x and y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
@@ -78,7 +78,7 @@ class Histogram(DrawnLayer):
         """All that it computes."""
         return self.computed
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
         return True
 

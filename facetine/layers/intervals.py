@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from facetine.core.query import Moment, Quantiles, Query, Source, Total
 from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval, median_shares, share_interval, spread_interval
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many
+from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
@@ -82,7 +83,7 @@ class Intervals(DrawnLayer):
     arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
     value_labels: str | None = option(None, template, 'What is written at the upper end, such as "{mean:.1f}".')
 
-    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+    def lacks(self, mapped: Mapped) -> str | None:
         """x, and either y or both ends."""
         if mapped.get("x") is None:
             return "x"
@@ -98,11 +99,11 @@ class Intervals(DrawnLayer):
         """With all centers."""
         return {**self.computed, **{name: Computed(f"the {name}", "y", "center") for name in CENTERS}}
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:
+    def summarises(self, mapped: Mapped) -> bool:
         """Unless the ends are given."""
         return mapped.get("y_low") is None or mapped.get("y_high") is None
 
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:
+    def uses_weight(self, mapped: Mapped) -> bool:
         """Unless the ends are given."""
         return self.summarises(mapped)
 

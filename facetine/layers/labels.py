@@ -14,6 +14,7 @@ from facetine.core.geometry.labels import placed_labels
 from facetine.core.query import Source
 from facetine.errors import OptionError
 from facetine.findings import so_many, so_many_rows
+from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.options import choice, flag, ink, number, option, text
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Context
@@ -36,7 +37,7 @@ class Labels(DrawnLayer):
     drops_outside: ClassVar[bool] = True
     thing: ClassVar[str] = "label"
     looks: ClassVar[tuple[str, ...]] = ("color",)
-    usual: ClassVar[Mapping[str, Any]] = {"color": "text"}
+    usual: ClassVar[Mapping[str, LookValue]] = {"color": "text"}
 
     legend: bool | str = option(False, flag, "Whether its colors are explained in the legends; a text explains itself.")
     color: str | None = option(None, ink, "Ink of the text; that of titles by default.")
@@ -59,7 +60,7 @@ class Labels(DrawnLayer):
         """The layer whose rows it takes."""
         return self.of
 
-    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+    def lacks(self, mapped: Mapped) -> str | None:
         """x, y and label, unless another layer gives them."""
         if self.of is not None:
             return None

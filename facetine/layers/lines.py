@@ -11,11 +11,12 @@ import numpy as np
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns, joined
 from facetine.core.query import Between, Query, Source
-from facetine.grammar.options import choice, flag, ink, number, option
+from facetine.grammar.options import choice, flag, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import PanelView
 from facetine.layers.context import Context
 from facetine.layers.look import Look, batches, combined, places
+from facetine.layers.marking import Stroked
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,
@@ -25,7 +26,7 @@ from facetine.scene.marks import Paths, Region, Stroke, segments
 
 
 @dataclass(frozen=True, kw_only=True)
-class Lines(Aggregating):
+class Lines(Stroked, Aggregating):
     """A line through the rows of each group; a row without y interrupts it."""
 
     verb: ClassVar[str] = "lines"
@@ -35,10 +36,6 @@ class Lines(Aggregating):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     keeps_gaps: ClassVar[bool] = True
 
-    color: str | None = option(None, ink, "Their ink.")
-    opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
-    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Their pattern; solid by default.")
-    line_width: float | None = option(None, number(0.01, 100), "Their width in points.")
     steps: bool = option(False, flag, "Whether a value holds until the next one.")
     follow: str = option("x", choice("x", "data"), "Whether rows are joined by increasing x or as they come.")
 

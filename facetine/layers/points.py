@@ -15,11 +15,11 @@ from facetine.core.columns import Columns
 from facetine.core.query import Source, shuffle_keys
 from facetine.core.stats.groups import grouped
 from facetine.errors import KindError
-from facetine.grammar.options import choice, ink, number, option, whole
-from facetine.grammar.scale import SHAPES
+from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.base import PanelView
 from facetine.layers.context import Context
 from facetine.layers.look import Look, batches, combined, places
+from facetine.layers.marking import Filled, Sized
 from facetine.layers.summary import (
     Aggregating,
     at_place,
@@ -30,7 +30,7 @@ from facetine.scene.marks import Markers, MarkerStyle, Region
 
 
 @dataclass(frozen=True, kw_only=True)
-class Points(Aggregating):
+class Points(Filled, Sized, Aggregating):
     """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another."""
 
     verb: ClassVar[str] = "points"
@@ -41,13 +41,6 @@ class Points(Aggregating):
     thing: ClassVar[str] = "point"
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
-
-    color: str | None = option(None, ink, "The inside of the points.")
-    outline: str | None = option(None, ink, "Their border; none where it is not set.")
-    opacity: float | None = option(None, number(0, 1), "How much a point covers what lies below it; 1 by default.")
-    size: float | None = option(None, number(0.01, 1000), "Their diameter in points; the theme's `point_size` by default.")
-    shape: str | None = option(None, choice(*SHAPES, name="shapes"), "Their outline; a disc by default.")
-    line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
 
     arrange: str = option(
         "overlay",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -14,11 +14,12 @@ from facetine.core.query import Source
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.quantiles import paired_quantiles, quartile_line, theoretical_quantiles, weighted_positions
 from facetine.errors import OptionError
-from facetine.grammar.options import choice, flag, ink, number, option
-from facetine.grammar.scale import SHAPES
+from facetine.grammar.aesthetics import Mapped
+from facetine.grammar.options import choice, flag, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look
+from facetine.layers.marking import Filled, Sized
 from facetine.layers.points import drawn_points, point_key
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.scene.marks import Mark, Markers, Region, Stroke, segments
@@ -27,7 +28,7 @@ _NAMES = ("x", "y", "theory", "sample", "line_low", "line_high")
 
 
 @dataclass(frozen=True, kw_only=True)
-class Qq(DrawnLayer):
+class Qq(Filled, Sized, DrawnLayer):
     """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles."""
 
     verb: ClassVar[str] = "qq"
@@ -43,12 +44,6 @@ class Qq(DrawnLayer):
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
 
-    color: str | None = option(None, ink, "The inside of the points.")
-    outline: str | None = option(None, ink, "Their border; none where it is not set.")
-    opacity: float | None = option(None, number(0, 1), "How much a point covers; 1 by default.")
-    size: float | None = option(None, number(0.01, 1000), "Their diameter in points.")
-    shape: str | None = option(None, choice(*SHAPES, name="shapes"), "Their outline; a disc by default.")
-    line_width: float | None = option(None, number(0, 100), "Width of their border in points.")
     distribution: str = option(
         "normal",
         choice("normal", "uniform", "exponential", name="distributions"),
@@ -56,7 +51,7 @@ class Qq(DrawnLayer):
     )
     line: bool = option(True, flag, "Whether the line through the quartiles is drawn.")
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always: a point is a rank, not a row."""
         return True
 

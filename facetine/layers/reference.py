@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -11,12 +11,15 @@ import numpy as np
 from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
 from facetine.errors import OptionError
+from facetine.grammar.aesthetics import LookValue, Mapped, Placing
+from facetine.grammar.given import Place
 from facetine.grammar.options import anything, choice, ink, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look
+from facetine.layers.marking import Stroked
 from facetine.layers.summary import COUNT, need_numbers
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Region, Stroke, segments
@@ -26,7 +29,7 @@ _AGGREGATES = ("mean", "median", "min", "max")
 
 
 @dataclass(frozen=True, kw_only=True)
-class Reference(DrawnLayer):
+class Reference(Stroked, DrawnLayer):
     """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data."""
 
     verb: ClassVar[str] = "reference"
@@ -38,16 +41,15 @@ class Reference(DrawnLayer):
     weighs: ClassVar[str] = "with aggregate=: weighted means and medians"
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
-    usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.7, "dash": "dashed", "color": "text"}
+    usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.7, "dash": "dashed", "color": "text"}
 
-    x: Any = option(None, anything, "Where an upright line stands: a number, a date or a category.")
-    y: Any = option(None, anything, "Where a level line stands.")
+    x: Place | None = option(None, anything, "Where an upright line stands: a number, a date or a category.")
+    y: Place | None = option(None, anything, "Where a level line stands.")
     aggregate: str | None = option(None, choice(*_AGGREGATES, name="aggregates"), "What is computed instead.")
     axis: str = option("y", choice("x", "y", name="axes"), "Of which axis the aggregate is.")
     per: str = option("panel", choice("panel", "group"), "Whether the aggregate is that of a panel, or of each group in it.")
     label: str | None = option(None, template, 'What is written at its end, such as "mean {value:.1f}".')
     color: str | None = option(None, ink, "Its ink; that of the text by default.")
-    opacity: float | None = option(None, number(0, 1), "How much it covers; 1 by default.")
     dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; dashed by default.")
     line_width: float | None = option(None, number(0.01, 100), "Its width in points; 0.7 by default.")
 
@@ -78,15 +80,15 @@ class Reference(DrawnLayer):
         value = Computed("where the line stands", "y", "y")
         return {"value": value, **{name: Computed(f"the {name}", "y", "y") for name in _AGGREGATES}, "count": COUNT}
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """With an aggregate."""
         return self.aggregate is not None
 
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def uses_weight(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """With an aggregate."""
         return self.aggregate is not None
 
-    def shows(self, mapped: Mapping[str, Any]) -> tuple[str, ...]:  # noqa: ARG002
+    def shows(self, mapped: Mapped) -> tuple[str, ...]:  # noqa: ARG002
         """Looks of groups only where each has a line."""
         return self.takes if self.per == "group" else (self.axis, "weight")
 
@@ -98,15 +100,15 @@ class Reference(DrawnLayer):
         """Nothing that a title tells."""
         return None
 
-    def constant(self, aesthetic: str) -> Any:
+    def constant(self, aesthetic: str) -> LookValue:
         """Its own x and y are places, not constants of an aesthetic."""
         return None if aesthetic in ("x", "y", "label") else super().constant(aesthetic)
 
-    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+    def lacks(self, mapped: Mapped) -> str | None:
         """The axis of the aggregate."""
         return self.axis if self.aggregate is not None and mapped.get(self.axis) is None else None
 
-    def own_rows(self, place: Callable[[str, Any], float]) -> Mapping[str, Any]:
+    def own_rows(self, place: Placing) -> Mapping[str, Sequence[float]]:
         """The one fixed place."""
         axis = "x" if self.x is not None else "y"
         return {axis: [place(axis, self.x if axis == "x" else self.y)]}

@@ -2,26 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.errors import OptionError
-from facetine.grammar.options import choice, ink, number, option, pair
+from facetine.grammar.aesthetics import LookValue, Placing
+from facetine.grammar.given import Ends
+from facetine.grammar.options import choice, number, option, pair
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look
+from facetine.layers.marking import Filled
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke
 from facetine.scene.typeset import set_text
 
 
 @dataclass(frozen=True, kw_only=True)
-class MarkedRegion(DrawnLayer):
+class MarkedRegion(Filled, DrawnLayer):
     """A part of the panel set off by a tint: between two x, two y, or both."""
 
     verb: ClassVar[str] = "region"
@@ -36,16 +39,13 @@ class MarkedRegion(DrawnLayer):
         "x_low": Computed("its left end", "x", "x_low"), "x_high": Computed("its right end", "x", "x_high"),
         "y_low": Computed("its lower end", "y", "y_low"), "y_high": Computed("its upper end", "y", "y_high"),
     }  # fmt: skip
-    usual: ClassVar[Mapping[str, Any]] = {"color": "#8b929b", "opacity": 0.18}
+    usual: ClassVar[Mapping[str, LookValue]] = {"color": "#8b929b", "opacity": 0.18}
 
-    x: Any = option(None, pair, "Its left and right end; None for the edge of the panel.")
-    y: Any = option(None, pair, "Its lower and upper end; None for the edge of the panel.")
+    x: Ends | None = option(None, pair, "Its left and right end; None for the edge of the panel.")
+    y: Ends | None = option(None, pair, "Its lower and upper end; None for the edge of the panel.")
     shape: str = option("rectangle", choice("rectangle", "ellipse", name="shapes"), "Its outline.")
     label: str | None = option(None, template, 'What is written inside, at the top left, such as "{x_low} to {x_high}".')
-    color: str | None = option(None, ink, "The inside.")
-    outline: str | None = option(None, ink, "The border; none where it is not set.")
     opacity: float | None = option(None, number(0, 1), "How much the inside covers; 0.18 by default.")
-    line_width: float | None = option(None, number(0, 100), "Width of the border in points.")
 
     @property
     def text_template(self) -> str | None:
@@ -68,11 +68,11 @@ class MarkedRegion(DrawnLayer):
         """Nothing that a title tells."""
         return None
 
-    def constant(self, aesthetic: str) -> Any:
+    def constant(self, aesthetic: str) -> LookValue:
         """Its own places and shape are no constants of an aesthetic."""
         return None if aesthetic in ("x", "y", "shape", "label") else super().constant(aesthetic)
 
-    def own_rows(self, place: Callable[[str, Any], float]) -> Mapping[str, Any]:
+    def own_rows(self, place: Placing) -> Mapping[str, Sequence[float]]:
         """One row with its four ends."""
         if self.x is None and self.y is None:
             raise OptionError("figure.region: neither x nor y is given", "such as x=(10, 20)")

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
 from facetine.core.columns import Columns
+from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.options import ink, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed
@@ -29,14 +30,14 @@ class Rug(DrawnLayer):
     line_marks: ClassVar[bool] = True
     computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "line_width")
-    usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.4, "opacity": 0.6}
+    usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.4, "opacity": 0.6}
 
     color: str | None = option(None, ink, "Their ink.")
     opacity: float | None = option(None, number(0, 1), "How much they cover; 0.6 by default.")
     line_width: float | None = option(None, number(0.01, 100), "Their width in points; 0.4 by default.")
     length: float = option(4.0, number(0.1, 1000), "Their length in points.")
 
-    def lacks(self, mapped: Mapping[str, Any]) -> str | None:
+    def lacks(self, mapped: Mapped) -> str | None:
         """One of x and y at least."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 

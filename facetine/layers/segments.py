@@ -11,18 +11,19 @@ import numpy as np
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source
-from facetine.grammar.options import choice, flag, ink, number, option
+from facetine.grammar.options import flag, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look, batches, combined
+from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y
 from facetine.scene.marks import Mark, Paths, Region, Stroke, segments
 
 
 @dataclass(frozen=True, kw_only=True)
-class Segments(DrawnLayer):
+class Segments(Stroked, DrawnLayer):
     """A line from x, y to x_to, y_to, with an arrow's head where wanted."""
 
     verb: ClassVar[str] = "segments"
@@ -35,10 +36,6 @@ class Segments(DrawnLayer):
     required: ClassVar[tuple[str, ...]] = ("x", "y", "x_to", "y_to")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
 
-    color: str | None = option(None, ink, "Their ink.")
-    opacity: float | None = option(None, number(0, 1), "How much they cover; 1 by default.")
-    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Their pattern; solid by default.")
-    line_width: float | None = option(None, number(0.01, 100), "Their width in points.")
     arrow: bool = option(False, flag, "Whether they end in an arrow's head.")
     head: float = option(5.0, number(0.5, 200), "Length of the head in points.")
 

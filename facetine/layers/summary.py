@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from facetine.core.columns import Columns, joined
 from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import AGGREGATES, Groups, grouped
 from facetine.errors import KindError
+from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, option
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import Computed, Context, Drawn
@@ -73,11 +74,11 @@ class Aggregating(DrawnLayer):
         """With all aggregates."""
         return {**self.computed, **every_aggregate()}
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """With an aggregate."""
         return self.aggregate != "none"
 
-    def uses_weight(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def uses_weight(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """With an aggregate."""
         return self.aggregate != "none"
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -22,14 +22,15 @@ from facetine.core.stats.quantile_lines import quantile_line
 from facetine.core.stats.regression import Odds, logistic, robust
 from facetine.core.stats.smooth import loess, moving_average
 from facetine.errors import KindError, OptionError
+from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, ink, number, option, whole
-from facetine.grammar.scale import DASHES
 from facetine.layers.areas import ribbons
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Space
 from facetine.layers.equations import equation
 from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
+from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import DAY
 from facetine.scene.marks import Mark, Paths, Region
@@ -43,12 +44,12 @@ _CONTRAST = ("slope_difference", "slope_difference_low", "slope_difference_high"
 _EVERY = ("x", "y", "y_low", "y_high", "equation", "coefficients", *_SAID, *_CONTRAST)
 
 
-def _level(value: Any, where: str) -> float:
+def _level(value: object, where: str) -> float:
     return float(number(0.01, 0.9999)(value, where))
 
 
 @dataclass(frozen=True, kw_only=True)
-class Trend(DrawnLayer):
+class Trend(Stroked, DrawnLayer):
     """A line fitted to each group, with a band for what is known of it."""
 
     verb: ClassVar[str] = "trend"
@@ -83,9 +84,6 @@ class Trend(DrawnLayer):
 
     method: str = option("linear", choice(*METHODS, name="methods"), "How the line is fitted.")
     color: str | None = option(None, ink, "Ink of the line, and of its band.")
-    opacity: float | None = option(None, number(0, 1), "How much the line covers; 1 by default.")
-    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; solid by default.")
-    line_width: float | None = option(None, number(0.01, 100), "Its width in points.")
     level: float | None = option(0.95, _level, "Level of the band; None for no band.", or_none=True)
     band: str = option(
         "confidence", choice("confidence", "prediction", name="bands"), "Whether the band holds the line, or one more value."
@@ -105,7 +103,7 @@ class Trend(DrawnLayer):
     )
     equation: bool = option(False, flag, "Whether the equation of a straight line or polynomial is written.")
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
         return True
 

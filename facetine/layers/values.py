@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from typing import Any
 
 import numpy as np
 
@@ -23,7 +22,7 @@ VALUE_TEXT = "value text"
 """The column of the texts that stand on marks, one a row; "" where there is none."""
 
 
-def template(value: Any, where: str) -> str:
+def template(value: object, where: str) -> str:
     """A template such as "{count:,}" or "{share:percent}".
 
     Raises:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 
@@ -14,19 +14,22 @@ from facetine.core.columns import Columns
 from facetine.core.query import Quantiles, Query, Source, Total
 from facetine.core.stats.groups import grouped
 from facetine.errors import KindError
-from facetine.grammar.options import choice, flag, ink, number, option, pair
+from facetine.grammar.aesthetics import LookValue, Mapped
+from facetine.grammar.given import Ends
+from facetine.grammar.options import choice, flag, number, option, pair
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.boxes import MEDIAN
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, within_support
 from facetine.layers.look import Look
+from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_part, need_numbers, side_by_side
 from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke, segments
 
 
 @dataclass(frozen=True, kw_only=True)
-class Violins(DrawnLayer):
+class Violins(Tinted, DrawnLayer):
     """Densities of each category, mirrored, or halves that face each other for a color of two values."""
 
     verb: ClassVar[str] = "violins"
@@ -44,25 +47,22 @@ class Violins(DrawnLayer):
     }  # fmt: skip
     can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"violin_width": "bar_width"}
-    usual: ClassVar[Mapping[str, Any]] = {"line_width": 0.7}
+    usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.7}
 
-    color: str | None = option(None, ink, "Ink of the violin; its inside is a tint of it.")
-    outline: str | None = option(None, ink, "Its border; the ink where it is not set.")
-    opacity: float | None = option(None, number(0, 1), "How much the tint covers; the full ink is 1.")
     line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.7 by default.")
     half: str | None = option(None, choice("left", "right", "split", name="halves"), 'One side only; "split" shares two groups.')
-    bandwidth: Any = option(
+    bandwidth: str | float = option(
         "scott",
         bandwidth_option,
         '"scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".',
     )
-    support: Any = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
+    support: Ends = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
     quartiles: bool = option(True, flag, "Whether lines mark the quartiles.")
     same: str = option("width", choice("width", "area", "count", name="measures"), "What equals among the violins of a panel.")
     violin_width: float | None = option(None, number(0.01, 1), "Share of its slot that the widest fills; the theme's by default.")
     arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
 
-    def summarises(self, mapped: Mapping[str, Any]) -> bool:  # noqa: ARG002
+    def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
         return True
 

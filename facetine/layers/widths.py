@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import itertools
 import re
-from typing import Any
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray, is_number
 from facetine.core.scales.calendar import instant, stepped_ticks
 from facetine.core.stats.binning import MOST_BINS, chosen_edges
+from facetine.data.table import Levels
 from facetine.errors import OptionError, told
-from facetine.grammar.options import names
+from facetine.grammar.options import names, numbers
 from facetine.layers.context import AxisSpace
 
 DAY = 86_400e6
@@ -30,7 +30,7 @@ _MOST_STEPS = 900
 _WORDS = re.compile(r"(?:(\d+(?:\.\d+)?) )?(second|minute|hour|day|week|month|year)s?")
 
 
-def width_option(value: Any, where: str) -> float | str:
+def width_option(value: object, where: str) -> float | str:
     """A width above zero, or for times such as "2 hours" or "1 month".
 
     Raises:
@@ -48,7 +48,7 @@ def width_option(value: Any, where: str) -> float | str:
     return float(value)
 
 
-def edges_option(value: Any, where: str) -> tuple[Any, ...]:
+def edges_option(value: object, where: str) -> Levels:
     """Two or more increasing numbers, or dates.
 
     Raises:
@@ -57,18 +57,18 @@ def edges_option(value: Any, where: str) -> tuple[Any, ...]:
     edges = names(value.tolist() if isinstance(value, np.ndarray) and value.ndim == 1 else value, where)
     if len(edges) < 2:
         raise OptionError(f"{where} is a list of numbers or dates, not {told(value)}")
-    numbers = [not isinstance(edge, bool) and isinstance(edge, int | float | np.number) for edge in edges]
-    if all(numbers):
+    good = [not isinstance(edge, bool) and isinstance(edge, int | float | np.number) for edge in edges]
+    if all(good):
         if not all(is_number(edge) for edge in edges):
             raise OptionError(f"{where} holds a number that is not finite")
-        if any(after <= before for before, after in itertools.pairwise(edges)):
+        if any(after <= before for before, after in itertools.pairwise(numbers(edges, where))):
             raise OptionError(f"{where} must increase, which {told(value)} does not")
-    elif any(numbers) or not all(isinstance(edge, str) or hasattr(edge, "isoformat") for edge in edges):
+    elif any(good) or not all(isinstance(edge, str) or hasattr(edge, "isoformat") for edge in edges):
         raise OptionError(f"{where} is a list of numbers or dates, not {told(value)}")
     return edges
 
 
-def edges_in_data(edges: tuple[Any, ...], axis: AxisSpace, where: str, name: str = "edges") -> FloatArray:
+def edges_in_data(edges: Levels, axis: AxisSpace, where: str, name: str = "edges") -> FloatArray:
     """Edges as numbers of the data; dates on an axis of times.
 
     Raises:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from typing import Any
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -11,9 +10,9 @@ from facetine.core.arrays import is_number
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.kinds.base import Transform
 from facetine.data.expressions import kept, true_where
-from facetine.data.table import Column, Table
+from facetine.data.table import Column, Levels, Table
 from facetine.errors import DataError, OptionError, told, unknown
-from facetine.grammar.aesthetics import TURNED
+from facetine.grammar.aesthetics import TURNED, Placing
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
 
@@ -34,13 +33,13 @@ def own_table(layer: DrawnLayer, table: Table | None, where: str) -> Table | Non
 def placed(
     sentence: Sentence,
     where: str,
-    levels: Mapping[str, tuple[Any, ...]],
+    levels: Mapping[str, Levels],
     columns: Mapping[str, Column],
     transforms: Mapping[str, Transform],
-) -> Callable[[str, Any], float]:
+) -> Placing:
     """What turns a value that the analyst wrote for an axis into a number of the data."""
 
-    def place(axis: str, value: Any) -> float:
+    def place(axis: str, value: object) -> float:
         axis = TURNED[axis] if sentence.swapped else axis
         if axis in levels:
             texts = [str(level) for level in levels[axis]]

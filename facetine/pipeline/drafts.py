@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from facetine.data.table import Column, Table
 from facetine.errors import DataError, KindError, MappingError, listed
 from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED, MapValue
+from facetine.grammar.given import Options, Plain
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import NUMERIC_LOOKS
@@ -60,7 +60,7 @@ def turned(sentence: Sentence) -> Sentence:
     if not sentence.swapped:
         return sentence
 
-    def other(said: Mapping[str, Any]) -> dict[str, Any]:
+    def other(said: Options) -> Plain:
         return {TURNED.get(name, name): value for name, value in said.items()}
 
     return replace(

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import Any
 
 import numpy as np
 
 from facetine.core.arrays import IntArray
 from facetine.core.scales.position import natural_key
-from facetine.data.table import Column, no_column
+from facetine.data.table import Column, Levels, no_column
 from facetine.errors import KindError, OptionError, unknown
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.sentence import Sentence
@@ -27,7 +26,7 @@ def kind_words(column: Column) -> str:
     )
 
 
-def all_levels(sentence: Sentence, used_by: Used, facets: list[Column], names: tuple[str, ...]) -> dict[str, tuple[Any, ...]]:
+def all_levels(sentence: Sentence, used_by: Used, facets: list[Column], names: tuple[str, ...]) -> dict[str, Levels]:
     """The levels of every discrete aesthetic over all layers, in their order, and those of the facet.
 
     Args:
@@ -40,15 +39,15 @@ def all_levels(sentence: Sentence, used_by: Used, facets: list[Column], names: t
     for columns in used_by:
         for aesthetic, column in columns.items():
             used.setdefault(POSITIONS.get(aesthetic, aesthetic), []).append(column)
-    levels: dict[str, tuple[Any, ...]] = {}
+    levels: dict[str, Levels] = {}
     for aesthetic, found in used.items():
         _one_kind(aesthetic, found)
         if found[0].discrete:
             spec = sentence.scale(aesthetic)
-            order = spec.order or said_order(sentence, found[0].name)
+            order = spec.order or sentence.said_order(found[0].name)
             known = sentence.codebook.entry(found[0].name).known
             ordered = ordered_levels(found, order, f"figure.scale({aesthetic!r})", known)
-            shown = missing_policy(sentence, aesthetic, found[0].name) not in (None, "drop") and any(
+            shown = sentence.missing_policy(aesthetic, found[0].name) not in (None, "drop") and any(
                 column.missing.any() for column in found
             )
             levels[aesthetic] = (*ordered, MISSING) if shown else ordered
@@ -57,12 +56,12 @@ def all_levels(sentence: Sentence, used_by: Used, facets: list[Column], names: t
     return levels
 
 
-def _facet_levels(sentence: Sentence, facets: list[Column], names: tuple[str, ...]) -> tuple[Any, ...]:
+def _facet_levels(sentence: Sentence, facets: list[Column], names: tuple[str, ...]) -> Levels:
     assert sentence.facet is not None
     by = sentence.facet.by
     if not facets:
         raise no_column(by, names, "figure.facet", "the panels")
-    order = sentence.facet.order or said_order(sentence, by)
+    order = sentence.facet.order or sentence.said_order(by)
     levels = ordered_levels(facets, order, "figure.facet", sentence.codebook.entry(by).known)
     if len(levels) > _MOST_PANELS:
         raise KindError(
@@ -70,17 +69,6 @@ def _facet_levels(sentence: Sentence, facets: list[Column], names: tuple[str, ..
             f"a facet makes a panel for each value; {_MOST_PANELS} panels are the most",
         )
     return levels
-
-
-def said_order(sentence: Sentence, name: str) -> tuple[Any, ...]:
-    """The codebook's order of a column's categories, by their words."""
-    entry = sentence.codebook.entry(name)
-    return tuple(entry.word(code) for code in entry.order)
-
-
-def missing_policy(sentence: Sentence, aesthetic: str, name: str) -> str | None:
-    """What becomes of rows without a value: the scale's word, else the codebook's."""
-    return sentence.scale(aesthetic).missing or sentence.codebook.entry(name).missing
 
 
 def _one_kind(aesthetic: str, columns: list[Column]) -> None:
@@ -101,15 +89,13 @@ def _one_kind(aesthetic: str, columns: list[Column]) -> None:
         )
 
 
-def ordered_levels(
-    columns: list[Column], order: tuple[Any, ...] | None, where: str, known: tuple[str, ...] = ()
-) -> tuple[Any, ...]:
+def ordered_levels(columns: list[Column], order: Levels | None, where: str, known: tuple[str, ...] = ()) -> Levels:
     """The levels that occur: first those of the given order, then by the data's own order, else in natural order.
 
     Raises:
         OptionError: The given order names a level that neither a column nor the codebook (`known`) has.
     """
-    occurring: dict[Any, None] = {}
+    occurring: dict[object, None] = {}
     own = False
     for column in columns:
         own = own or column.own_order or column.kind == "yes_no"
@@ -133,13 +119,13 @@ def ordered_levels(
     return (*first, *(level for level in found if level not in set(first)))
 
 
-def _no_level(level: object, found: list[Any], where: str) -> OptionError:
+def _no_level(level: object, found: list[object], where: str) -> OptionError:
     error = unknown(OptionError, where, "order has no level", level, dict.fromkeys(map(str, found)), "levels")
     assert isinstance(error, OptionError)
     return error
 
 
-def coded(column: Column, levels: tuple[Any, ...]) -> IntArray:
+def coded(column: Column, levels: Levels) -> IntArray:
     """Positions among the scale's levels instead of the column's own."""
     lost = len(levels) - 1 if levels and levels[-1] is MISSING else -1
     if column.levels == levels and lost == -1:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
 
 import numpy as np
 
@@ -13,9 +12,10 @@ from facetine.core.color.spaces import blend
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.ticks import linear_ticks
-from facetine.data.table import Column
+from facetine.data.table import Column, Levels
 from facetine.errors import OptionError, ScaleError, told, unknown
 from facetine.findings import Findings
+from facetine.grammar.aesthetics import LookValue
 from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
@@ -23,8 +23,8 @@ from facetine.pipeline.levels import MISSING
 from facetine.pipeline.runs import Split
 from facetine.pipeline.scales import LookScale
 from facetine.pipeline.settle import level_texts
-from facetine.pipeline.shades import STEPS, level_colors, missing_color, number_shades
-from facetine.pipeline.titles import look_title, said_title
+from facetine.pipeline.shades import STEPS, level_colors, number_shades
+from facetine.pipeline.titles import look_title
 
 _COARSE = 24
 
@@ -48,7 +48,7 @@ def settle_looks(split: Split, findings: Findings) -> dict[str, LookScale]:
             levels = split.levels[aesthetic]
             labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})", _level_counts(split, aesthetic, len(levels)))
             if spec.kind == "as_given":
-                values = _as_given(aesthetic, column, levels, missing_color(sentence, aesthetic, column.name))
+                values = _as_given(aesthetic, column, levels, sentence.missing_color(aesthetic, column.name))
             else:
                 values = _level_looks(sentence, aesthetic, column, levels, findings, thin)
             scales[aesthetic] = LookScale(aesthetic, column.name, title, "levels", labels, values, 0.0, 0.0, spec)
@@ -79,7 +79,7 @@ def _facts(scale: LookScale, aesthetic: str, tables: list[Columns]) -> LookScale
 
 def _computed_scale(sentence: Sentence, aesthetic: str, title: str, tables: list[Columns]) -> LookScale:
     """A scale for what a layer computed, such as the counts of cells."""
-    said = said_title(sentence, aesthetic)
+    said = sentence.said_title(aesthetic)
     low, high = _look_range(aesthetic, tables)
     made = _number_scale(sentence, aesthetic, "number", "", title if said is None else said, low, high, None, False)
     return _facts(made, aesthetic, tables)
@@ -93,14 +93,14 @@ def _look_range(aesthetic: str, tables: list[Columns]) -> tuple[float, float]:
 
 
 def _level_looks(
-    sentence: Sentence, aesthetic: str, column: Column, levels: tuple[Any, ...], findings: Findings, thin: bool
-) -> tuple[Any, ...]:
+    sentence: Sentence, aesthetic: str, column: Column, levels: Levels, findings: Findings, thin: bool
+) -> tuple[LookValue, ...]:
     """The look of each level; `thin` marks, such as points and lines, need more contrast than areas."""
     spec, theme = sentence.scale(aesthetic), sentence.theme
     if levels and levels[-1] is MISSING:
         rest = _level_looks(sentence, aesthetic, column, levels[:-1], findings, thin)
         if aesthetic in ("color", "outline"):
-            return (*rest, missing_color(sentence, aesthetic, column.name))
+            return (*rest, sentence.missing_color(aesthetic, column.name))
         return (*rest, _missing_look(aesthetic, rest))
     count = len(levels)
     if aesthetic in ("color", "outline"):
@@ -116,12 +116,12 @@ def _level_looks(
     return tuple(np.round(low + share * (high - low), 3).tolist())
 
 
-def _missing_look(aesthetic: str, rest: tuple[Any, ...]) -> Any:
+def _missing_look(aesthetic: str, rest: tuple[LookValue, ...]) -> LookValue:
     if aesthetic == "shape":
         return next((shape for shape in reversed(SHAPES) if shape not in rest), SHAPES[-1])
     if aesthetic == "dash":
         return next((dash for dash in reversed(list(DASHES)) if dash not in rest), "dotted")
-    return min(rest, default=1.0)
+    return min((look for look in rest if isinstance(look, float | int)), default=1.0)
 
 
 def _from_list(possible: tuple[str, ...], count: int, name: str, column: str) -> tuple[str, ...]:
@@ -175,21 +175,23 @@ def _number_scale(
         low, high = transform.inverse(np.array([0.0, 1.0])).tolist()  # there are no data
     breaks = class_breaks(spec, low, high)
     if breaks:
-        values: tuple[Any, ...] = _class_looks(sentence, aesthetic, column, len(breaks) + 1, thin)
+        values: tuple[LookValue, ...] = _class_looks(
+            spec, theme, aesthetic, len(breaks) + 1, thin, sentence.missing_color(aesthetic, column)
+        )
         return LookScale(aesthetic, column, title, "number", (), values, low, high, spec, zone, breaks=breaks)
     if aesthetic in ("color", "outline"):
         if spec.middle is not None:
             reach = max(high - spec.middle, spec.middle - low)
             low, high = spec.middle - reach, spec.middle + reach
         shades = number_shades(spec, theme, thin)
-        values = (*(shades[::-1] if spec.reverse else shades), missing_color(sentence, aesthetic, column))
+        values = (*(shades[::-1] if spec.reverse else shades), sentence.missing_color(aesthetic, column))
     else:
         values = _number_looks(aesthetic, spec, theme, low, high)
     sort = "time" if kind == "time" else "number"
     return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform, beyond)
 
 
-def _limit(value: Any, kind: str, zone: str | None, where: str) -> float:
+def _limit(value: object, kind: str, zone: str | None, where: str) -> float:
     if kind == "time":
         return instant(value, zone, where)
     if not is_number(value):
@@ -208,14 +210,13 @@ def class_breaks(spec: ScaleSpec, low: float, high: float) -> tuple[float, ...]:
     return tuple(inner) or ((low + high) / 2,)
 
 
-def _class_looks(sentence: Sentence, aesthetic: str, column: str, count: int, thin: bool) -> tuple[Any, ...]:
+def _class_looks(spec: ScaleSpec, theme: Theme, aesthetic: str, count: int, thin: bool, missing: str) -> tuple[LookValue, ...]:
     """The look of each class, and that of missing values."""
-    spec, theme = sentence.scale(aesthetic), sentence.theme
     if aesthetic in ("color", "outline"):
         # The palest end of a ramp is lost on white; classes start a little inside.
         every = number_shades(spec, theme, thin)
         shades = blend(every[len(every) // 10 :], count)
-        return (*(shades[::-1] if spec.reverse else shades), missing_color(sentence, aesthetic, column))
+        return (*(shades[::-1] if spec.reverse else shades), missing)
     low, high = _look_span(aesthetic, spec, theme)
     share = np.linspace(0.0, 1.0, count)
     looks = np.sqrt(low**2 + share * (high**2 - low**2)) if aesthetic == "size" else low + share * (high - low)
@@ -223,14 +224,14 @@ def _class_looks(sentence: Sentence, aesthetic: str, column: str, count: int, th
     return (*ordered, min(ordered))
 
 
-def _as_given(aesthetic: str, column: Column, levels: tuple[Any, ...], missing: str) -> tuple[Any, ...]:
+def _as_given(aesthetic: str, column: Column, levels: Levels, missing: str) -> tuple[LookValue, ...]:
     """Levels that are looks themselves.
 
     Raises:
         ScaleError: One of them is none.
     """
     where = f"figure.scale({aesthetic!r}): as_given"
-    looks: list[Any] = []
+    looks: list[LookValue] = []
     for level in levels:
         if level is MISSING:
             looks.append(missing if aesthetic in ("color", "outline") else looks[0])

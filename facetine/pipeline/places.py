@@ -4,20 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
+from facetine.data.table import Levels
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.pipeline.panels import AxisKey, Field
 from facetine.pipeline.runs import LayerRun, Runs
 
-Levels = Mapping[str, tuple[Any, ...]]
 
-
-def on_own_levels(runs: Runs, field: Field, levels: Levels) -> tuple[Runs, dict[AxisKey, tuple[Any, ...]]]:
+def on_own_levels(runs: Runs, field: Field, levels: Mapping[str, Levels]) -> tuple[Runs, dict[AxisKey, Levels]]:
     """Runs whose places count the levels of their own axis, and these levels by key.
 
     Args:
@@ -25,7 +23,7 @@ def on_own_levels(runs: Runs, field: Field, levels: Levels) -> tuple[Runs, dict[
         field: The panels in which they stand.
         levels: The levels of all panels, of each axis that has categories.
     """
-    places: dict[AxisKey, tuple[Any, ...]] = {}
+    places: dict[AxisKey, Levels] = {}
     for axis in ("x", "y"):
         if axis not in levels:
             continue

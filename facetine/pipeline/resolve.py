@@ -19,7 +19,7 @@ from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, MapValue
 from facetine.grammar.scale import is_function
 from facetine.grammar.sentence import Sentence
-from facetine.pipeline.levels import coded, kind_words, ordered_levels, said_order
+from facetine.pipeline.levels import coded, kind_words, ordered_levels
 
 DISCRETE_ONLY = ("shape", "dash", "group")
 
@@ -60,7 +60,7 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
 
 def _ordered(sentence: Sentence, column: Column) -> Column:
     """A column whose levels stand in the codebook's order."""
-    levels = ordered_levels([column], said_order(sentence, column.name), "codebook")
+    levels = ordered_levels([column], sentence.said_order(column.name), "codebook")
     return Column(column.name, column.kind, coded(column, levels), levels, own_order=True)
 
 
@@ -110,7 +110,7 @@ def label_texts(column: Column) -> AnyArray:
     return np.array([*said, ""], object)[column.values]
 
 
-def _level_words(level: Any) -> str:
+def _level_words(level: object) -> str:
     if isinstance(level, Word):
         return level
     if isinstance(level, bool | np.bool_):

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from dataclasses import field as made_by
-from typing import Any, TypeAlias
+from typing import TypeAlias
 
 from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
-from facetine.data.table import Column
+from facetine.data.table import Column, Levels
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import Context
@@ -69,9 +69,9 @@ class Split:
     sentence: Sentence
     """The sentence with x and y as the reader sees them."""
     runs: Runs
-    levels: Mapping[str, tuple[Any, ...]]
+    levels: Mapping[str, Levels]
     """The levels of every discrete aesthetic that is no place; panels under "facet"."""
-    places: Mapping[AxisKey, tuple[Any, ...]]
+    places: Mapping[AxisKey, Levels]
     """The levels of every axis of categories."""
     transforms: Mapping[AxisKey, Transform]
     """The transform of every axis."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
@@ -13,7 +12,7 @@ from facetine.core.scales.kinds.linear import Linear
 from facetine.data.expressions import evaluated
 from facetine.data.intake import taken_in
 from facetine.errors import FacetineError, ScaleError
-from facetine.grammar.scale import ScaleSpec, SecondSpec
+from facetine.grammar.scale import Conversion, ScaleSpec, SecondSpec
 from facetine.pipeline.settle import Axis
 from facetine.pipeline.ticks import AxisTicks, number_texts
 
@@ -81,12 +80,14 @@ def second_axis(axis: Axis) -> SecondAxis | None:
     return SecondAxis(second, made, places, transform, where)
 
 
-def _converted(of: Any, values: FloatArray, where: str) -> FloatArray:
+def _converted(of: Conversion | None, values: FloatArray, where: str) -> FloatArray:
     """The values in the other unit: times a factor, by a SQL expression in `value`, or by a callable.
 
     Raises:
         ScaleError: The expression or the callable fails, or makes no number of each value.
     """
+    if of is None:
+        raise ScaleError(f"{where}: of is missing", "it says the conversion: a factor, a SQL expression in value, or a callable")
     if isinstance(of, int | float):
         return values * float(of)
     try:

@@ -62,7 +62,7 @@ class Axis:
 
 
 def level_texts(
-    levels: Sequence[Any], spec: ScaleSpec, where: str, counts: Sequence[int] | None = None, what: str = "format"
+    levels: Sequence[object], spec: ScaleSpec, where: str, counts: Sequence[int] | None = None, what: str = "format"
 ) -> tuple[str, ...]:
     """What levels are called: by the scale's format where there is one; plain data are no markup.
 
@@ -111,7 +111,7 @@ def filled_levels(form: str, words: Mapping[str, Sequence[str]], counts: Sequenc
     return tuple(said.filled(columns, total))
 
 
-def _level_text(level: Any, form: Any, where: str) -> str:
+def _level_text(level: object, form: object, where: str) -> str:
     if level is MISSING:
         return str(form.get("missing", "missing")) if isinstance(form, Mapping) else "missing"
     if callable(form):
@@ -204,9 +204,10 @@ def _level_axis(split: Split, spec: ScaleSpec, key: AxisKey, panels: list[int], 
     where = f"figure.scale({axis!r})"
     counts = _level_counts(split, axis, panels, len(levels))
     outer: tuple[str, ...] = ()
-    if levels and all(isinstance(level, tuple) for level in levels) and spec.format is None:
-        labels = level_texts([level[-1] for level in levels], spec, where)
-        outer = level_texts([level[:-1] for level in levels], spec, where)
+    crossed = [level for level in levels if isinstance(level, tuple)]
+    if levels and len(crossed) == len(levels) and spec.format is None:
+        labels = level_texts([level[-1] for level in crossed], spec, where)
+        outer = level_texts([level[:-1] for level in crossed], spec, where)
     else:
         labels = level_texts(levels, spec, where, counts)
     return Axis(axis, "levels", split.transforms[key], extent, labels, None, spec, title, False, outer)
@@ -339,7 +340,7 @@ def _keep_zero(split: Split, spec: ScaleSpec, axis: str, ends: list[float], wher
             )
 
 
-def _place(value: Any, kind: str, transform: Transform, zone: str | None, where: str) -> float:
+def _place(value: object, kind: str, transform: Transform, zone: str | None, where: str) -> float:
     """A value that the analyst wrote, as a place on the axis."""
     if kind == "time":
         return instant(value, zone, where)

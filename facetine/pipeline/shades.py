@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 
 from facetine.core.color.palettes import DIVERGING
 from facetine.core.color.registry import PALETTES
 from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
 from facetine.data.codebook import Codebook
-from facetine.data.table import Column
+from facetine.data.table import Column, Levels
 from facetine.errors import FacetineError, OptionError, unknown
 from facetine.findings import Findings
 from facetine.grammar.scale import ScaleSpec
-from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES, Theme
-from facetine.pipeline.levels import missing_policy
 
 STEPS = 256
 _CONTRAST = 3.0
@@ -28,7 +24,7 @@ def level_colors(
     theme: Theme,
     codebook: Codebook,
     column: Column,
-    levels: tuple[Any, ...],
+    levels: Levels,
     findings: Findings,
     thin: bool,
 ) -> tuple[str, ...]:
@@ -73,14 +69,14 @@ def level_colors(
     return tuple(said.get(level_key(level), drawn.get(level_key(level), "")) for level in levels)
 
 
-def level_key(level: Any) -> str:
+def level_key(level: object) -> str:
     """A level as `colors=` names it."""
     if isinstance(level, bool | np.bool_):
         return "yes" if level else "no"
     return str(level)
 
 
-def _no_category(name: str, levels: tuple[Any, ...]) -> FacetineError:
+def _no_category(name: str, levels: Levels) -> FacetineError:
     return unknown(OptionError, "figure.scale('color')", "colors names no category", name, map(level_key, levels), "categories")
 
 
@@ -141,9 +137,3 @@ def number_shades(spec: ScaleSpec, theme: Theme, thin: bool) -> list[str]:
     said = spec.ramp if spec.ramp is not None or spec.middle is not None else theme.ramp
     own = isinstance(said, tuple) and said not in _OURS
     return visible_ramp(stops, theme.ground) if thin and not own else blend(stops, STEPS)
-
-
-def missing_color(sentence: Sentence, aesthetic: str, column: str) -> str:
-    """The color of rows without a value: what was said, else the theme's."""
-    said = missing_policy(sentence, aesthetic, column)
-    return sentence.theme.missing_color if said in (None, "drop", "show") else said

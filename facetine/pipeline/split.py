@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 
@@ -13,7 +12,7 @@ from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.stats.groups import grouped
 from facetine.data.codebook import Word
-from facetine.data.table import Column
+from facetine.data.table import Column, Levels
 from facetine.errors import KindError, MappingError
 from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED
@@ -82,7 +81,7 @@ class _Maker:
     """Makes runs of drafts, with what is known of the whole figure."""
 
     sentence: Sentence
-    levels: Mapping[str, tuple[Any, ...]]
+    levels: Mapping[str, Levels]
     transforms: Mapping[str, Transform]
     columns: Mapping[str, Column]
     panels: int
@@ -217,7 +216,7 @@ class _Maker:
         return [number for number in found if number >= 0]
 
 
-def _words(level: Any) -> str:
+def _words(level: object) -> str:
     if level is MISSING or isinstance(level, Word):
         return str(level)
     if isinstance(level, bool | np.bool_):

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.core.scales.templates import parsed
+from facetine.core.scales.templates import Field, parsed
 from facetine.core.scales.values import Sort, value_texts
 from facetine.errors import OptionError
 from facetine.grammar.aesthetics import POSITIONS, TURNED
@@ -39,7 +39,7 @@ def with_texts(run: LayerRun, runs: Runs, scales: Scales) -> LayerRun:
     names = source.layer.names()
     check_names(form, names, where)
     template = parsed(form)
-    columns: dict[Any, list[str]] = {}
+    columns: dict[Field, list[str]] = {}
     absent = np.zeros(len(rows), bool)
     for field in template.parts:
         if isinstance(field, str):

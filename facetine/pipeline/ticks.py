@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 
@@ -92,16 +92,18 @@ def _between(at: tuple[float, ...], low: float, high: float) -> tuple[float, ...
     return tuple(value for value in middles if low <= value <= high)
 
 
-def numbers_said(values: tuple[Any, ...], where: str) -> tuple[float, ...]:
+def numbers_said(values: tuple[object, ...], where: str) -> tuple[float, ...]:
     """Ticks that the analyst wrote, in their order.
 
     Raises:
         ScaleError: One is no number.
     """
+    found = []
     for value in values:
         if not is_number(value):
             raise ScaleError(f"{where}: ticks holds {told(value)}, which is no number")
-    return tuple(sorted(float(value) for value in values))
+        found.append(float(value))
+    return tuple(sorted(found))
 
 
 def number_texts(values: tuple[float, ...], spec: ScaleSpec, where: str, transform: Transform = _EVEN) -> tuple[str, ...]:
@@ -124,9 +126,9 @@ def number_texts(values: tuple[float, ...], spec: ScaleSpec, where: str, transfo
         ) from problem
 
 
-def _as_number(key: Any) -> float | None:
+def _as_number(key: object) -> float | None:
     try:
-        return float(key)
+        return float(str(key))
     except (TypeError, ValueError):
         return None
 

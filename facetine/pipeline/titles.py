@@ -3,21 +3,9 @@
 from __future__ import annotations
 
 from facetine.findings import Findings
-from facetine.grammar.sentence import Sentence
 from facetine.layers.context import Drawn, Title
 from facetine.layers.summary import aggregate_title
 from facetine.pipeline.runs import LayerRun, Split
-
-
-def said_title(sentence: Sentence, aesthetic: str) -> str | None:
-    """The title that was said, for the figure or the scale; None for none."""
-    said = sentence.titles.guides.get(aesthetic)
-    return sentence.scale(aesthetic).title if said is None else said
-
-
-def column_title(sentence: Sentence, column: str) -> str:
-    """What a column is called, with its unit; crossed columns each."""
-    return " × ".join(sentence.codebook.title(name) for name in column.split(" × "))
 
 
 def axis_title(split: Split, axis: str) -> str:
@@ -27,27 +15,27 @@ def axis_title(split: Split, axis: str) -> str:
     or else all their names stand there.
     """
     sentence = split.sentence
-    said = said_title(sentence, axis)
+    said = sentence.said_title(axis)
     if said is not None:
         return said
     drawn = _drawn(split, axis)
     if not drawn:
         column = split.columns.get(axis)
-        return column_title(sentence, column.name) if column is not None else ""
+        return sentence.column_title(column.name) if column is not None else ""
     whole = list(dict.fromkeys(what.title for _, _, what in drawn if what.title))
     columns = list(dict.fromkeys(name for name, _, what in drawn if not what.title))
     if not columns:
         return _joined(whole, split, axis)
     if whole:
-        return _joined([*(column_title(sentence, name) for name in columns), *whole], split, axis)
+        return _joined([*(sentence.column_title(name) for name in columns), *whole], split, axis)
     if len(columns) == 1:
         ways = list(dict.fromkeys(what.how for _, _, what in drawn))
         title = Title(*sentence.codebook.parts(columns[0]))
         if len(ways) == 1 and ways[0] and " × " not in columns[0]:
             return aggregate_title(title.label, title.unit, title.inside, ways[0])
-        return column_title(sentence, columns[0])
+        return sentence.column_title(columns[0])
     units = {sentence.codebook.parts(name)[1] for name in columns}
-    titles = list(dict.fromkeys(column_title(sentence, name) for name in columns))
+    titles = list(dict.fromkeys(sentence.column_title(name) for name in columns))
     if len(titles) == 1:
         return titles[0]
     if len(units) == 1 and (unit := units.pop()):
@@ -88,7 +76,7 @@ def _joined(titles: list[str], split: Split, axis: str) -> str:
 def look_title(split: Split, aesthetic: str, column: str) -> str:
     """The title of a legend: what was said, else what the marks' looks show."""
     sentence = split.sentence
-    said = said_title(sentence, aesthetic)
+    said = sentence.said_title(aesthetic)
     if said is not None:
         return said
     ways = {
@@ -99,4 +87,4 @@ def look_title(split: Split, aesthetic: str, column: str) -> str:
     if aesthetic == "color" and len(ways) == 1 and (how := ways.pop()) and " × " not in column:
         title = Title(*sentence.codebook.parts(column))
         return aggregate_title(title.label, title.unit, title.inside, how)
-    return column_title(sentence, column)
+    return sentence.column_title(column)

@@ -13,7 +13,6 @@ from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
-from facetine.pipeline.levels import missing_policy
 
 
 def usable(
@@ -45,7 +44,7 @@ def usable(
     missing = np.isnan(column.values)
     if layer.keeps_gaps and aesthetic == ("x" if sentence.swapped else "y"):
         return good | missing
-    shown = aesthetic not in POSITIONS and missing_policy(sentence, aesthetic, column.name) not in (None, "drop")
+    shown = aesthetic not in POSITIONS and sentence.missing_policy(aesthetic, column.name) not in (None, "drop")
     return good | missing if shown else good
 
 

@@ -300,7 +300,7 @@ def _far(wall: _Wall, pattern: str, problem: Exception) -> str:
     return text
 
 
-def instant(value: Any, zone: str | None, where: str) -> float:
+def instant(value: object, zone: str | None, where: str) -> float:
     """A date or time, as a text such as "2030-06-01" or an object, in microseconds since 1970 UTC.
 
     Args:
