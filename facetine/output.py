@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import time
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -160,7 +160,7 @@ def export(
     started = time.perf_counter()
     made = built(sentence, width, height)
     if alt is not None:
-        made = replace(made, scene=replace(made.scene, description=clean(alt)))
+        made = made.described_as(clean(alt))
     build_time = time.perf_counter() - started
     files, notes = [], made.findings
     for target in paths:

@@ -10,7 +10,7 @@ import numpy as np
 from facetine.data.codebook import Codebook, Entry, code_text
 from facetine.data.digits import numbers_of
 from facetine.data.expressions import evaluated
-from facetine.data.kinds import as_kind, with_signs
+from facetine.data.reread import as_kind, with_signs
 from facetine.data.table import Column, Table
 from facetine.errors import KindError, MappingError
 

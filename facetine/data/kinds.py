@@ -11,15 +11,15 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray
 from facetine.core.scales.position import natural_key
-from facetine.data.dates import Dates, by_pattern, dates_of
-from facetine.data.digits import numbers_of, read_number
-from facetine.data.table import KINDS, Column, Hint, Kind, Stored
-from facetine.errors import DataError, KindError, OptionError, unknown
+from facetine.data.dates import Dates, dates_of
+from facetine.data.digits import numbers_of
+from facetine.data.table import Column, Hint, Stored
+from facetine.errors import DataError
 
 _FEW = 12
 _COARSE = ("Y", "M", "W", "D", "h", "m", "s", "ms")
 _FARTHEST_YEAR = 200_000
-_YES_NO = (False, True)
+YES_NO = (False, True)
 
 
 def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, whole: bool = False) -> Column:
@@ -45,7 +45,7 @@ def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, 
     if code in "iuf":
         return _numbers(name, values, missing, whole=whole or code != "f")
     if code == "b":
-        return Column(name, "yes_no", _put_missing(values.astype(np.int64), missing), _YES_NO)
+        return Column(name, "yes_no", _put_missing(values.astype(np.int64), missing), YES_NO)
     if code == "M":
         return _times(name, values, missing)
     if code == "m":
@@ -121,7 +121,7 @@ def _texts(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
         column = Column(name, "category", codes, levels)
         times = np.array([*dates.micro, np.nan])[column.values]
         stored: Stored = "date" if dates.days else "plain"
-        return Column(name, "time", times, zone=dates.zone, hint=_order_hint(name, dates), stored=stored)
+        return Column(name, "time", times, zone=dates.zone, hint=order_hint(name, dates), stored=stored)
     hint = None
     if dates is not None:
         said = " and ".join(repr(text) for text in dates.spellings)
@@ -135,7 +135,8 @@ def _texts(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     return Column(name, "category", codes, levels, hint=hint)
 
 
-def _order_hint(name: str, dates: Dates) -> Hint | None:
+def order_hint(name: str, dates: Dates) -> Hint | None:
+    """What to write where days and months may be exchanged; None where they can't be."""
     if not dates.other:
         return None
     return Hint(
@@ -186,7 +187,7 @@ def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     if all(issubclass(kind, bool | np.bool_) for kind in types):
         codes = np.full(len(values), -1, np.int64)
         codes[~gone] = present.astype(bool)
-        return Column(name, "yes_no", codes, _YES_NO)
+        return Column(name, "yes_no", codes, YES_NO)
     if all(issubclass(kind, int | float | Decimal | np.number) for kind in types):
         numbers = np.full(len(values), np.nan)
         try:
@@ -299,171 +300,3 @@ def factorized(
     places.update((level, place) for place, level in enumerate(levels))
     codes = np.fromiter(map(places.__getitem__, items), np.int64, len(items))
     return _put_missing(codes, missing), tuple(levels)
-
-
-def as_kind(column: Column, kind: str, where: str) -> Column:
-    """The same column read as another kind.
-
-    Args:
-        column: The column as taken in.
-        kind: One of number, category, ordered, time, yes_no; "time:%m/%d/%Y" reads texts by a pattern of the C standard.
-        where: The verb that asks, for the error.
-
-    Raises:
-        OptionError: There is no such kind.
-        KindError: The values can't be read so.
-    """
-    kind, _, pattern = kind.partition(":")
-    if kind not in KINDS or (pattern and kind != "time"):
-        raise unknown(OptionError, where, f"column {column.name!r}: no kind", kind, KINDS, "kinds")
-    if pattern:
-        return _by_pattern(column, pattern, where)
-    if kind == column.kind:
-        return replace(column, hint=None)
-    if kind in ("category", "ordered"):
-        return _as_levels(column, "category" if kind == "category" else "ordered")
-    reader = {"number": _as_number, "time": _as_time, "yes_no": _as_yes_no}[kind]
-    return reader(column, where)
-
-
-def _as_levels(column: Column, kind: Kind) -> Column:
-    if column.discrete:
-        return Column(column.name, kind, column.values, column.levels, own_order=column.own_order)
-    present = ~np.isnan(column.values)
-    found, codes = np.unique(column.values[present], return_inverse=True)
-    places = np.full(len(column.values), -1, np.int64)
-    places[present] = codes
-    if column.kind == "time":
-        whole_days = bool(np.all(found % 86_400_000_000 == 0))
-        moments = found.astype(np.int64).astype("datetime64[us]")
-        levels: tuple[object, ...] = tuple(np.datetime_as_string(moments, unit="D" if whole_days else "s").tolist())
-    else:
-        levels = tuple(int(value) if value.is_integer() and abs(value) < 1e15 else value for value in found.tolist())
-    return Column(column.name, kind, places, levels, own_order=True)
-
-
-def _from_levels(column: Column, numbers: list[float]) -> AnyArray:
-    table = np.array([*numbers, np.nan])
-    return table[column.values]
-
-
-def _refuse(column: Column, kind: str, where: str, bad: object) -> KindError:
-    return KindError(f"{where}: column {column.name!r} can't be read as {kind}: {bad!r}", f"its kind is {column.kind}")
-
-
-def _as_number(column: Column, where: str) -> Column:
-    if column.kind == "time":
-        return Column(column.name, "number", column.values / 1e6)
-    texts = [level for level in column.levels if isinstance(level, str)]
-    if len(texts) < len(column.levels):
-        numbers = [float(level) for level in column.levels]  # type: ignore[arg-type]
-        return Column(column.name, "number", _from_levels(column, numbers))
-    read = numbers_of(texts)
-    bad = [text for text, value in zip(texts, read.values, strict=True) if value is None]
-    if bad:
-        shown = ", ".join(repr(text[:20]) for text in bad[:6])
-        raise KindError(
-            f"{where}: column {column.name!r} can't be read as number: {shown}" + (f", … ({len(bad)})" if len(bad) > 6 else ""),
-            f'codebook={{"{column.name}": {{"absent": [{shown}]}}}} takes these words for missing',
-        )
-    made = Column(column.name, "number", _from_levels(column, [float(value or 0.0) for value in read.values]))
-    if read.either:
-        hint = Hint(
-            "comma-order",
-            f"column {column.name!r} holds numbers such as {read.either!r}; their commas were taken to part thousands",
-            f'codebook={{"{column.name}": {{"decimal": ","}}}} takes decimals',
-        )
-        return replace(made, hint=hint)
-    return made
-
-
-def with_signs(column: Column, decimal: str | None, thousands: str | None, absent: tuple[str, ...], where: str) -> Column:
-    """A column of text whose words for nothing are missing, and whose numbers are read by their signs, where any are said.
-
-    Raises:
-        KindError: A cell is no number by these signs.
-    """
-    gone = set(absent)
-    if not column.discrete:
-        return column
-    keep = [str(level) not in gone for level in column.levels]
-    place = np.append(np.where(keep, np.cumsum(keep) - 1, -1), -1).astype(np.int64)
-    levels = tuple(level for level, kept in zip(column.levels, keep, strict=True) if kept)
-    column = Column(column.name, column.kind, place[column.values], levels, own_order=column.own_order)
-    if decimal is None and thousands is None:
-        return column
-    numbers = []
-    for level in column.levels:
-        value = read_number(str(level), decimal or ".", thousands)
-        if value is None:
-            raise _refuse(column, "number", where, level)
-        numbers.append(value)
-    return Column(column.name, "number", _from_levels(column, numbers))
-
-
-def _by_pattern(column: Column, pattern: str, where: str) -> Column:
-    """Texts read as times by a pattern."""
-    if not column.discrete:
-        if column.kind == "time" and column.hint is not None and column.hint.code == "date-order":
-            # The other order of dates that fit both: day and month change places.
-            return _months_first(column, pattern)
-        raise KindError(f"{where}: column {column.name!r} holds {column.kind}s, which no pattern reads", f"pattern: {pattern}")
-    micro = []
-    for level in column.levels:
-        moment = by_pattern(str(level), pattern)
-        if moment is None:
-            raise _refuse(column, f"time by {pattern!r}", where, level)
-        micro.append(moment)
-    return Column(column.name, "time", _from_levels(column, micro))
-
-
-def _months_first(column: Column, pattern: str) -> Column:
-    """Dates that were read with the day first, read with the month first where the pattern says so."""
-    if pattern.find("%d") < pattern.find("%m"):
-        return replace(column, hint=None)
-    present = ~np.isnan(column.values)
-    moments = column.values[present].astype(np.int64).astype("datetime64[us]")
-    months, years = moments.astype("datetime64[M]"), moments.astype("datetime64[Y]")
-    day = (moments.astype("datetime64[D]") - months).astype(np.int64)
-    month = (months - years.astype("datetime64[M]")).astype(np.int64)
-    rest = moments - moments.astype("datetime64[D]")
-    turned = (years.astype("datetime64[M]") + day).astype("datetime64[D]") + month
-    values = column.values.copy()
-    values[present] = (turned.astype("datetime64[us]") + rest).astype(np.int64)
-    return replace(column, values=values, hint=None)
-
-
-def _as_time(column: Column, where: str) -> Column:
-    if column.kind == "number":
-        raise KindError(
-            f"{where}: column {column.name!r} holds numbers, which are no times by themselves",
-            "turn them into dates in the data frame, where their unit and start are known",
-        )
-    texts = [str(level) for level in column.levels]
-    dates = dates_of(texts, loose=True)
-    if dates is None or dates.micro is None:
-        bad = next((text for text in texts if dates_of([text], loose=True) is None), texts[0] if texts else "")
-        if dates is not None:
-            said = " and ".join(repr(text) for text in dates.spellings)
-            raise KindError(
-                f"{where}: column {column.name!r} holds dates in several spellings: {said}", "spell them alike in the data"
-            )
-        raise KindError(
-            f"{where}: column {column.name!r} can't be read as time: {bad!r}",
-            f'its kind is {column.kind}; .kinds({column.name}="time:%d %b %Y") reads texts by a pattern',
-        )
-    return Column(
-        column.name, "time", _from_levels(column, list(dates.micro)), zone=dates.zone, hint=_order_hint(column.name, dates)
-    )
-
-
-def _as_yes_no(column: Column, where: str) -> Column:
-    words = {"yes": 1, "no": 0, "true": 1, "false": 0, "y": 1, "n": 0, "1": 1, "0": 0}
-    levels = _as_levels(column, "category")
-    codes = []
-    for level in levels.levels:
-        word = str(level).strip().lower()
-        if word not in words:
-            raise _refuse(column, "yes_no", where, level)
-        codes.append(words[word])
-    return Column(column.name, "yes_no", np.array([*codes, -1], np.int64)[levels.values], _YES_NO)

@@ -8,7 +8,7 @@ from typing import Any
 
 from facetine.core.scales.templates import parsed
 from facetine.data.codebook import Codebook
-from facetine.data.kinds import as_kind
+from facetine.data.reread import as_kind
 from facetine.data.table import KINDS, Column, Levels, Table, no_column
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue

@@ -45,7 +45,9 @@ class Theme:
     block_gap: float = option(7.0, number(0, 200), "Room between title, legend, panels and note, in points.")
     panel_gap: float = option(12.0, number(0, 200), "Room between panels, in points.")
     legend_place: str = option(
-        "auto", choice("auto", "top", "right", "none"), 'Where legends go: "auto", "top", "right" or "none".'
+        "auto",
+        choice("auto", "top", "right", "inside", "none"),
+        'Where legends go: "auto", "top", "right", "inside" (in the emptiest corner of a panel) or "none".',
     )
     point_size: float = option(3.6, number(0.1, 200), "Diameter of points, in points.")
     line_width: float = option(1.1, number(0.05, 50), "Width of drawn lines, in points.")

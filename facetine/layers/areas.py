@@ -27,7 +27,8 @@ from facetine.layers.summary import (
     slots,
     summarised,
 )
-from facetine.scene.marks import Paths, Rects, Region, Stroke
+from facetine.scene.marks import Paths, Rects, Stroke
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -19,7 +19,8 @@ from facetine.layers.context import Computed, Context
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.summary import PLACE_X, Aggregating, at_one_place
-from facetine.scene.marks import Paths, Rects, Region
+from facetine.scene.marks import Paths, Rects
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

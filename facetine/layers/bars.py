@@ -33,7 +33,8 @@ from facetine.layers.summary import (
     summarised,
 )
 from facetine.layers.values import template
-from facetine.scene.marks import Rects, Region, Stroke
+from facetine.scene.marks import Rects, Stroke
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -13,7 +13,8 @@ from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.layer import Layer
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.look import Look
-from facetine.scene.marks import Mark, Region
+from facetine.scene.marks import Mark
+from facetine.scene.region import Region
 from facetine.scene.typeset import TextStyle
 
 

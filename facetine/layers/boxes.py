@@ -23,7 +23,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, side_by_side
 from facetine.layers.values import template
-from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Region, Stroke, segments
+from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Stroke, segments
+from facetine.scene.region import Region
 
 MEDIAN = 1.8
 """How many times as wide as its border the line at the median of a box or violin is."""

@@ -17,7 +17,8 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Context, Drawn
 from facetine.layers.look import Look
 from facetine.layers.segments import arrows
-from facetine.scene.marks import Mark, Region, Stroke
+from facetine.scene.marks import Mark, Stroke
+from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
 

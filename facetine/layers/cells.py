@@ -28,7 +28,8 @@ from facetine.layers.look import Look, batches
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, aggregate_drawn
 from facetine.layers.values import template
 from facetine.layers.widths import edges_in_data, edges_option
-from facetine.scene.marks import Mark, Paths, Rects, Region
+from facetine.scene.marks import Mark, Paths, Rects
+from facetine.scene.region import Region
 
 # Cells of about this size, in points, show both the shape of the data and their own count.
 _SIDE = 6.5

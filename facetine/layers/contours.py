@@ -14,8 +14,9 @@ from facetine.core.columns import Columns
 from facetine.core.geometry.contours import contour_pieces
 from facetine.core.query import Between, Source
 from facetine.core.scales.ticks import linear_ticks
-from facetine.core.stats.density import Surface, density_surface, enclosing_levels, robust_bandwidth
+from facetine.core.stats.density import robust_bandwidth
 from facetine.core.stats.groups import grouped
+from facetine.core.stats.surfaces import Surface, density_surface, enclosing_levels
 from facetine.errors import DataError, OptionError, told
 from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
@@ -29,7 +30,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import width_in_data, width_option
-from facetine.scene.marks import Mark, Paths, Region, Stroke
+from facetine.scene.marks import Mark, Paths, Stroke
+from facetine.scene.region import Region
 
 _LEVELS = 9
 _NAMES = ("x", "y", "piece", "level")

@@ -20,7 +20,8 @@ from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, need_numbers
-from facetine.scene.marks import Paths, Region
+from facetine.scene.marks import Paths
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -36,7 +36,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import DAY, edges_in_data, width_in_data, width_option
-from facetine.scene.marks import Paths, Region
+from facetine.scene.marks import Paths
+from facetine.scene.region import Region
 
 _LARGEST = 1e150
 

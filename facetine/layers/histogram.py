@@ -28,7 +28,8 @@ from facetine.layers.marking import Filled
 from facetine.layers.summary import COUNT, need_numbers, slots
 from facetine.layers.values import template
 from facetine.layers.widths import DAY, edges_in_data, edges_of_width, edges_option, width_option
-from facetine.scene.marks import Rects, Region
+from facetine.scene.marks import Rects
+from facetine.scene.region import Region
 
 # Bars narrower than this, in points, stand without a line between them.
 _LEAST_PARTED = 3.0

@@ -22,7 +22,8 @@ from facetine.layers.lines import SEAM
 from facetine.layers.look import Look
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_part, need_numbers, side_by_side
 from facetine.layers.values import template
-from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Region, Stroke, segments
+from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Stroke, segments
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -20,7 +20,8 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Context
 from facetine.layers.look import Look
 from facetine.layers.values import VALUE_TEXT, template
-from facetine.scene.marks import Mark, Region, Stroke, segments
+from facetine.scene.marks import Mark, Stroke, segments
+from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
 _SIDES = {"above": (0.5, -1), "below": (0.5, 1), "left": (1.0, 0), "right": (0.0, 0), "middle": (0.5, 0)}

@@ -22,7 +22,8 @@ from facetine.layers.summary import (
     at_one_place,
     summarised,
 )
-from facetine.scene.marks import Paths, Region, Stroke, segments
+from facetine.scene.marks import Paths, Stroke, segments
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

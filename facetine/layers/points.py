@@ -26,7 +26,8 @@ from facetine.layers.summary import (
     slots,
     summarised,
 )
-from facetine.scene.marks import Markers, MarkerStyle, Region
+from facetine.scene.marks import Markers, MarkerStyle
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -22,7 +22,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.points import drawn_points, point_key
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
-from facetine.scene.marks import Mark, Markers, Region, Stroke, segments
+from facetine.scene.marks import Mark, Markers, Stroke, segments
+from facetine.scene.region import Region
 
 _NAMES = ("x", "y", "theory", "sample", "line_low", "line_high")
 

@@ -22,7 +22,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import COUNT, need_numbers
 from facetine.layers.values import VALUE_TEXT, template
-from facetine.scene.marks import Mark, Paths, Region, Stroke, segments
+from facetine.scene.marks import Mark, Paths, Stroke, segments
+from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
 _AGGREGATES = ("mean", "median", "min", "max")

@@ -19,7 +19,8 @@ from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.values import VALUE_TEXT, template
-from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke
+from facetine.scene.marks import Mark, Paths, Rects, Stroke
+from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
 

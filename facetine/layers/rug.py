@@ -16,7 +16,8 @@ from facetine.layers.context import Computed
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look, batches, combined
 from facetine.layers.summary import PLACE_X, PLACE_Y
-from facetine.scene.marks import Paths, Region, Stroke, segments
+from facetine.scene.marks import Paths, Stroke, segments
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

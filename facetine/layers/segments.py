@@ -19,7 +19,8 @@ from facetine.layers.lines import line_key
 from facetine.layers.look import Look, batches, combined
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y
-from facetine.scene.marks import Mark, Paths, Region, Stroke, segments
+from facetine.scene.marks import Mark, Paths, Stroke, segments
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -33,7 +33,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import DAY
-from facetine.scene.marks import Mark, Paths, Region
+from facetine.scene.marks import Mark, Paths
+from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
 METHODS = ("linear", "polynomial", "loess", "logistic", "robust", "quantile", "moving")

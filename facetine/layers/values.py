@@ -14,7 +14,8 @@ from facetine.findings import so_many
 from facetine.grammar.aesthetics import TURNED
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.look import Look
-from facetine.scene.marks import Region, Text
+from facetine.scene.marks import Text
+from facetine.scene.region import Region
 from facetine.scene.typeset import TextStyle, set_text
 
 DARK, LIGHT = "#1c1f24", "#ffffff"

@@ -25,7 +25,8 @@ from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, wi
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_part, need_numbers, side_by_side
-from facetine.scene.marks import Mark, Paths, Rects, Region, Stroke, segments
+from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -13,7 +13,8 @@ from facetine.grammar.theme import Theme
 from facetine.pipeline.boxes import Direction, Size
 from facetine.pipeline.labels import NO_LABELS, LabelFitter, Labels
 from facetine.pipeline.second import SecondAxis
-from facetine.scene.marks import Region, Stroke, segments
+from facetine.scene.marks import Stroke, segments
+from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import Block
 

@@ -18,7 +18,7 @@ from facetine.pipeline.labels import LabelFitter, Labels
 from facetine.pipeline.panels import AxisKey, Panel, Panels, outermost
 from facetine.pipeline.sheet import Request, fonts_of
 from facetine.pipeline.stack import Line, Stack
-from facetine.scene.marks import Region
+from facetine.scene.region import Region
 
 LEAST_PANEL = 12.0
 """A panel is never narrower or lower, in points."""

@@ -8,7 +8,8 @@ from typing import Literal, NamedTuple, Protocol
 import numpy as np
 
 from facetine.grammar.theme import Theme
-from facetine.scene.marks import Region, Stroke, segments
+from facetine.scene.marks import Stroke, segments
+from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import Block, TextStyle, balanced, set_text
 

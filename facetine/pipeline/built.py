@@ -17,6 +17,7 @@ from facetine.layers.base import DrawnLayer
 from facetine.pipeline.compute import computed
 from facetine.pipeline.direct import direct_names, named_directly, room_for
 from facetine.pipeline.draw import draw
+from facetine.pipeline.floats import obstacles
 from facetine.pipeline.guide import Legend, default_looks, legends
 from facetine.pipeline.inks import default_color
 from facetine.pipeline.layout import lay_out
@@ -27,12 +28,13 @@ from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.second import second_axis
-from facetine.pipeline.settle import Axis, called_format, filled_levels, level_texts, settle_axes
+from facetine.pipeline.settle import Axis, settle_axes
 from facetine.pipeline.shades import palette_colors
 from facetine.pipeline.sheet import Request, fonts_of
 from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.window import inside
+from facetine.pipeline.wording import called_format, filled_levels, level_texts
 from facetine.scene.fonts import named
 from facetine.scene.marks import Scene
 from facetine.scene.markup import REPLACED, clean, plain, shortened
@@ -49,12 +51,22 @@ _LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
 class Built:
     """A figure that is ready to be written."""
 
-    scene: Scene
+    pages: tuple[Scene, ...]
+    """What is drawn on each sheet; all stand on the same tracks."""
     findings: tuple[Finding, ...]
     layout: Layout
     scales: Scales
     runs: Runs
     """The layers, with their rows as drawn."""
+
+    @property
+    def scene(self) -> Scene:
+        """The first page."""
+        return self.pages[0]
+
+    def described_as(self, text: str) -> Built:
+        """The same with another description, for readers who can't see it."""
+        return replace(self, pages=tuple(replace(page, description=text) for page in self.pages))
 
     @property
     def tables(self) -> list[Columns]:
@@ -109,12 +121,12 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
         scales, panels,
         guides, seconds, room_for(direct, fonts_of(theme).text, theme.gap),
     )  # fmt: skip
-    layout = lay_out(request, findings)
+    layout = lay_out(request, findings, lambda place: obstacles(runs, scales, place))
     scene = kept_on_sheet(draw(layout, scales, runs, sentence, direct), findings)
     said = clean(plain(title)), clean(_described(sentence, runs, scales))
     scene = Scene(scene.width, scene.height, scene.ground, scene.root, *said)
     _check_glyphs(scene, theme.font, findings)
-    return Built(scene, findings.said, layout, _finished_scales(scales), runs)
+    return Built((scene,), findings.said, layout, _finished_scales(scales), runs)
 
 
 def _finished(run: LayerRun) -> LayerRun:

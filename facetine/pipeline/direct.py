@@ -13,7 +13,8 @@ from facetine.core.stats.groups import grouped
 from facetine.layers.look import Look
 from facetine.pipeline.runs import Runs
 from facetine.pipeline.scales import LookScale
-from facetine.scene.marks import Region, Stroke, segments
+from facetine.scene.marks import Stroke, segments
+from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import Block, TextStyle, set_text
 

@@ -25,8 +25,9 @@ from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
-from facetine.scene.marks import Region, Scene, Stroke, segments
+from facetine.scene.marks import Scene, Stroke, segments
 from facetine.scene.markup import plain
+from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import TextStyle
 

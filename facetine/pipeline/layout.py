@@ -7,32 +7,43 @@ the x axis, the note. All of it starts at the left edge of the first panel.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from dataclasses import replace
 from typing import NamedTuple
 
+import numpy as np
+
+from facetine.core.arrays import FloatArray
 from facetine.core.geometry.tracks import TooSmallError
 from facetine.errors import ExportError
-from facetine.findings import Findings
+from facetine.findings import Findings, so_many
 from facetine.grammar.lengths import LARGEST
 from facetine.grammar.theme import Theme
-from facetine.pipeline.body import Body, Rooms, body_of
+from facetine.pipeline.body import Body, PlacedPanel, Rooms, body_of
 from facetine.pipeline.boxes import PlacedWords, Words
+from facetine.pipeline.floats import placed_float
 from facetine.pipeline.legend import LegendPlan, plan_legends
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.sheet import Fonts, Request, fonts_of
 from facetine.pipeline.stack import Line, Stack
-from facetine.scene.marks import Region
+from facetine.scene.region import Region
 
 _ROUNDS = 16
 _FREE = 4
 """Rounds in which rooms may shrink; after them they only grow, which ends since the sheet does."""
 
 
-def lay_out(request: Request, findings: Findings) -> Layout:
-    """Measures all parts and places them.
+def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None = None) -> Layout:
+    """Measures all parts and places them, then what floats in the panels.
 
     The width of the y labels depends on the height of the panels, which depends on how titles wrap, which depends on
     the width of the y labels; a few rounds settle it. From the fifth one on each round needs more room than the one
     before it, or is the last.
+
+    Args:
+        request: What is to be laid out.
+        findings: Takes remarks.
+        marks: What stands in a panel at its place, which floats avoid; shape (n, 4).
 
     Raises:
         ExportError: The sheet is too small for what must stand on it.
@@ -48,7 +59,36 @@ def lay_out(request: Request, findings: Findings) -> Layout:
             break
         rooms, body = needed, measured.body
     _say_unnamed(measured.body, findings)
-    return _placed(request, measured)
+    layout = _placed(request, measured)
+    if measured.legends.side == "inside":
+        layout = _with_legends_inside(layout, measured.legends, request.theme, findings, marks)
+    return layout
+
+
+def _with_legends_inside(
+    layout: Layout, plan: LegendPlan, theme: Theme, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None
+) -> Layout:
+    """The legends in the corner of a panel where they cover the fewest marks.
+
+    Raises:
+        ExportError: No panel has room for them.
+    """
+    standing = [np.zeros((0, 4)) if marks is None else marks(place) for place in layout.panels]
+    found = placed_float(plan.width, plan.height, theme.gap, layout.panels, standing)
+    if found is None:
+        raise ExportError(
+            "figure.theme: legend_place='inside': no panel has room for the legends",
+            'legend_place="auto" sets them beside the panels',
+        )
+    if found.covered:
+        findings.add(
+            "legend-over-marks",
+            "figure.theme: legend_place",
+            f"the legends lie over {so_many(found.covered, 'mark')}",
+            'legend_place="auto" sets them beside the panels',
+            "warning",
+        )
+    return replace(layout, legends=plan.place(found.region))
 
 
 class _Measured(NamedTuple):

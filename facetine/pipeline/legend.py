@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -12,7 +12,8 @@ import numpy as np
 from facetine.grammar.theme import Theme
 from facetine.pipeline.boxes import Direction, Size
 from facetine.pipeline.guide import ColorBar, Entry, Legend
-from facetine.scene.marks import Gradient, Mark, Rects, Region, Stroke, Text, segments
+from facetine.scene.marks import Gradient, Mark, Rects, Stroke, Text, segments
+from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import Block, TextStyle, set_text
 
@@ -56,7 +57,7 @@ class LegendPlan:
     """All legends of a figure as they will stand, measured."""
 
     side: str
-    """top, right or none."""
+    """top, right, inside or none."""
     width: float
     height: float
     legends: tuple[PlacedLegend, ...]
@@ -115,6 +116,8 @@ def plan_legends(
     if not legends or theme.legend_place == "none":
         return LegendPlan("none", 0.0, 0.0, (), theme, tick)
     setter = _Setter(theme, text, tick)
+    if theme.legend_place == "inside":
+        return replace(setter.in_column(legends, 0.4 * room), side="inside")
     row = setter.in_rows(legends, room, one=True)
     if theme.legend_place != "right" and row is not None:
         return row

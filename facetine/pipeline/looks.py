@@ -22,9 +22,9 @@ from facetine.grammar.theme import Theme
 from facetine.pipeline.levels import MISSING
 from facetine.pipeline.runs import Split
 from facetine.pipeline.scales import LookScale
-from facetine.pipeline.settle import level_texts
 from facetine.pipeline.shades import STEPS, level_colors, number_shades
 from facetine.pipeline.titles import look_title
+from facetine.pipeline.wording import level_texts
 
 _COARSE = 24
 

@@ -12,7 +12,7 @@ from facetine.core.scales.formats import escaped, written
 from facetine.data.codebook import Word
 from facetine.data.expressions import called, crossed
 from facetine.data.intake import taken_in
-from facetine.data.kinds import as_kind
+from facetine.data.reread import as_kind
 from facetine.data.table import Column, Table
 from facetine.errors import KindError, MappingError
 from facetine.findings import Findings, so_many_rows

@@ -9,7 +9,8 @@ from facetine.core.color.spaces import blend, from_hex, to_hex
 from facetine.core.color.vision import grayed, simulated
 from facetine.grammar.theme import THEMES
 from facetine.scene.catalog import SOURCES, catalog
-from facetine.scene.marks import Gradient, Rects, Region, Scene
+from facetine.scene.marks import Gradient, Rects, Scene
+from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import TextStyle, set_text
 

@@ -15,7 +15,8 @@ from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.scale import EVERY, ScaleSpec
-from facetine.pipeline.settle import Axis, called_format
+from facetine.pipeline.settle import Axis
+from facetine.pipeline.wording import called_format
 
 _EVEN = Linear()
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
-from facetine.scene.marks import Group, GroupKind, Mark, Region
+from facetine.scene.marks import Group, GroupKind, Mark
 from facetine.scene.markup import clean, shortened
+from facetine.scene.region import Region
 
 _LONGEST_TITLE = 80
 

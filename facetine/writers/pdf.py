@@ -8,30 +8,27 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator
 from contextlib import contextmanager
-from functools import lru_cache
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from facetine.scene.marks import (
-    FloatArray,
     Glyphs,
     Gradient,
     Group,
-    IntArray,
     Markers,
     MarkerStyle,
     Paths,
     Rects,
     Scene,
-    Stroke,
     Text,
 )
 from facetine.scene.play import play
-from facetine.scene.shapes import OUTLINES
-from facetine.scene.subset import Subset, UsedFace, subset, used_faces
+from facetine.scene.subset import Subset, subset, used_faces
 from facetine.writers.formats import Format, Written
-from facetine.writers.numbers import filled, short, texts, woven
+from facetine.writers.numbers import filled, short
+from facetine.writers.pdf_fonts import font_object
+from facetine.writers.pdf_paths import outline_of, path_of, pen, rgb
 
 if TYPE_CHECKING:
     from pikepdf import Array, Dictionary, Object, Pdf
@@ -42,7 +39,6 @@ _FEW_STYLES = 16
 _FIXED_ID = b"31415926535897932384626433832795"
 _CLOSE = "Q\nEMC\n"
 # Where the handles of a quarter circle lie: 4/3 tan(π/8).
-_ROUND = 0.5522847498
 
 
 def pdf(scene: Scene, *, ground: bool = True, sheets: int | None = None) -> bytes:
@@ -59,7 +55,7 @@ def pdf(scene: Scene, *, ground: bool = True, sheets: int | None = None) -> byte
     document = pikepdf.new()
     writer = _Pdf(scene, document, sheets)
     if ground and scene.ground and scene.ground != "#ffffff":
-        writer.out.append(f"{_rgb(scene.ground)} rg 0 0 {short(scene.width)} {short(scene.height)} re f\n")
+        writer.out.append(f"{rgb(scene.ground)} rg 0 0 {short(scene.width)} {short(scene.height)} re f\n")
     play(scene, writer)
     writer.finish(scene)
     buffer = io.BytesIO()
@@ -144,7 +140,7 @@ class _Pdf:
             templates = [(f"q {matrix} ", " ", f" cm /{form} Do Q\n") for matrix, form in placed]
         else:
             # Rasterisers draw a plain path several times as fast as a form.
-            templates = [("q 1 0 0 1 ", " ", f" cm {_outline(style)[0]} Q\n") for style in mark.styles]
+            templates = [("q 1 0 0 1 ", " ", f" cm {outline_of(style)[0]} Q\n") for style in mark.styles]
         at = np.column_stack([mark.at[:, 0], self.height - mark.at[:, 1]])
         for start in range(0, len(at), _CHUNK):
             which = None if mark.which is None else mark.which[start : start + _CHUNK]
@@ -168,14 +164,14 @@ class _Pdf:
         paint = "f"
         self.out.append(f"q {self._state(mark.opacity, mark.opacity)}\n")
         if mark.outline is not None:
-            self.out.append(_pen(mark.outline))
+            self.out.append(pen(mark.outline))
             paint = "B"
         boxes = mark.boxes.copy()
         boxes[:, 1] = self.height - boxes[:, 1] - boxes[:, 3]
         alone = mark.which is None
         if alone:
-            self.out.append(f"{_rgb(mark.fills[0])} rg\n")
-        templates = [("" if alone else f"{_rgb(fill)} rg ", " ", " ", " ", f" re {paint}\n") for fill in mark.fills]
+            self.out.append(f"{rgb(mark.fills[0])} rg\n")
+        templates = [("" if alone else f"{rgb(fill)} rg ", " ", " ", " ", f" re {paint}\n") for fill in mark.fills]
         self.out.append(filled(templates, mark.which, boxes))
         self.out.append("Q\n")
 
@@ -186,11 +182,11 @@ class _Pdf:
         line = mark.stroke.opacity if mark.stroke is not None else 1.0
         self.out.append(f"q {self._state(mark.opacity, line)}\n")
         if mark.stroke is not None:
-            self.out.append(_pen(mark.stroke))
+            self.out.append(pen(mark.stroke))
         if mark.fill is not None:
-            self.out.append(f"{_rgb(mark.fill)} rg\n")
+            self.out.append(f"{rgb(mark.fill)} rg\n")
         points = np.column_stack([mark.points[:, 0], self.height - mark.points[:, 1]])
-        self.out.append(_path(points, mark.starts, mark.closed))
+        self.out.append(path_of(points, mark.starts, mark.closed))
         # The even-odd rule leaves the holes of rings open, whichever way they run.
         paint = {(True, True): "B*", (True, False): "f*", (False, True): "S", (False, False): "n"}
         self.out.append(paint[mark.fill is not None, mark.stroke is not None] + "\nQ\n")
@@ -228,7 +224,7 @@ class _Pdf:
         along, across = float(np.cos(turn)), float(np.sin(turn))
         back = mark.anchor * mark.width
         x, y = mark.x - back * along, self.height - mark.y - back * across
-        self.out.append(f"BT {_rgb(mark.color)} rg ")
+        self.out.append(f"BT {rgb(mark.color)} rg ")
         if mark.angle:
             matrix = (along, across, -across, along)
             self.out.append(f"{' '.join(short(value, 5) for value in matrix)} {short(x)} {short(y)} Tm\n")
@@ -297,7 +293,7 @@ class _Pdf:
         document = self.document
         resources = Dictionary()
         for key, made in (
-            ("Font", {self.font_names[face.name]: self._font(face) for face in self.faces}),
+            ("Font", {self.font_names[face.name]: font_object(document, face, self.subsets[face.name]) for face in self.faces}),
             ("XObject", {name: self._marker(style, alone) for (style, alone), name in self.forms.items()}),
             ("ExtGState", {n: Dictionary(ca=fill, CA=line) for (fill, line), n in self.states.items()}),
             ("Shading", self.shadings),
@@ -328,7 +324,7 @@ class _Pdf:
         """A marker around the origin as a form object; one that is composited as a whole where it overlaps itself."""
         from pikepdf import Dictionary, Name
 
-        content, reach = _outline(style)
+        content, reach = outline_of(style)
         box = [-reach, -reach, reach, reach]
         form = self.document.make_stream(
             content.encode("ascii"), Type=Name.XObject, Subtype=Name.Form, BBox=box, Resources=Dictionary()
@@ -337,134 +333,9 @@ class _Pdf:
             form.Group = Dictionary(S=Name.Transparency)
         return form
 
-    def _font(self, used: UsedFace) -> Object:
-        """A composite font whose character codes are glyph numbers."""
-        from pikepdf import Dictionary, Name, Object
-
-        document, font = self.document, self.subsets[used.name]
-        name = Name(f"/{_tag(used, font)}+{_font_name(used)}")
-        box = " ".join(str(round(value)) for value in font.box)
-        descriptor = Object.parse(
-            f"<< /Type /FontDescriptor /FontName {name} /Flags {4 + (64 if used.key.italic else 0)} /FontBBox [{box}] "
-            f"/ItalicAngle {-12 if used.key.italic else 0} /Ascent {round(font.ascent)} /Descent {round(font.descent)} "
-            f"/CapHeight {round(font.cap)} /StemV {round(used.key.weight / 5)} >>".encode("ascii")
-        )
-        if font.quadratic:
-            descriptor.FontFile2 = document.make_stream(font.outlines, Length1=len(font.outlines))
-        else:
-            descriptor.FontFile3 = document.make_stream(font.outlines, Subtype=Name.CIDFontType0C)
-        ordered = sorted(font.numbers, key=font.numbers.__getitem__)
-        widths = " ".join(short(font.widths[old]) for old in ordered)
-        sort = "CIDFontType2 /CIDToGIDMap /Identity" if font.quadratic else "CIDFontType0"
-        inner = Object.parse(
-            f"<< /Type /Font /Subtype /{sort} /BaseFont {name} "
-            f"/DW 500 /W [0 [{widths}]] /CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>".encode(
-                "ascii"
-            )
-        )
-        inner.FontDescriptor = document.make_indirect(descriptor)
-        return document.make_indirect(
-            Dictionary(
-                Type=Name.Font,
-                Subtype=Name.Type0,
-                BaseFont=name,
-                Encoding=Name("/Identity-H"),
-                DescendantFonts=[document.make_indirect(inner)],
-                ToUnicode=document.make_stream(_to_unicode(used, font)),
-            )
-        )
-
 
 def _order(tree: list[object]) -> Array:
     """Layers nested as the groups are."""
     from pikepdf import Array
 
     return Array([_order(item) if isinstance(item, list) else item for item in tree])
-
-
-def _path(points: FloatArray, starts: IntArray, closed: bool) -> str:
-    """Polylines as path construction operators, which follow their numbers."""
-    count = len(points)
-    tails = [" l\n"] * count
-    for start in starts.tolist():
-        tails[start] = " m\n"
-    if closed:
-        for end in [*starts.tolist()[1:], count]:
-            tails[end - 1] = " l h\n"
-    return woven(texts(points[:, 0]), [" "] * count, texts(points[:, 1]), tails)
-
-
-@lru_cache(maxsize=1024)
-def _rgb(color: str) -> str:
-    return " ".join(short(int(color[i : i + 2], 16) / 255, 4) for i in (1, 3, 5))
-
-
-def _pen(stroke: Stroke) -> str:
-    dash = f"[{' '.join(short(length, 3) for length in stroke.dash)}] 0 d " if stroke.dash else ""
-    cap = "1 J 1 j " if stroke.cap == "round" else ""
-    return f"{_rgb(stroke.color)} RG {short(stroke.width, 3)} w {dash}{cap}\n"
-
-
-def _outline(style: MarkerStyle) -> tuple[str, float]:
-    """The content of a marker's form, and how far it reaches from its middle."""
-    outline, radius = OUTLINES[style.shape], style.radius
-    content = f"{_rgb(style.fill)} rg " if style.fill else ""
-    if style.outline:
-        content += f"{_rgb(style.outline)} RG {short(style.line_width, 3)} w "
-    if outline.parts:
-        reach = 0.0
-        for part in outline.parts:
-            points = [(x * radius, -y * radius) for x, y in part]
-            reach = max(reach, *(abs(value) for point in points for value in point))
-            content += " ".join(f"{short(x, 3)} {short(y, 3)} {'l' if number else 'm'}" for number, (x, y) in enumerate(points))
-            content += " " if outline.open else " h "
-    else:
-        reach = radius
-        content += _disc(radius)
-    paint = {(True, True): "B", (True, False): "f", (False, True): "S", (False, False): "n"}
-    line = style.line_width if style.outline else 0.0
-    # A mitred corner of a triangle reaches twice the line's width beyond its vertex.
-    return content + paint[style.fill is not None, style.outline is not None], round(reach + 1.1 * line, 3)
-
-
-def _disc(radius: float) -> str:
-    r, k = short(radius, 4), short(radius * _ROUND, 4)
-    return f"{r} 0 m {r} {k} {k} {r} 0 {r} c -{k} {r} -{r} {k} -{r} 0 c -{r} -{k} -{k} -{r} 0 -{r} c {k} -{r} {r} -{k} {r} 0 c h "
-
-
-def _tag(used: UsedFace, font: Subset) -> str:
-    """Six letters that tell one subset from another, from its own content."""
-    import zlib
-
-    number = zlib.crc32(font.outlines + used.name.encode("utf-8"))
-    return "".join(chr(65 + number // 26**place % 26) for place in range(6))
-
-
-_WEIGHTS = {
-    100: "Thin", 200: "ExtraLight", 300: "Light", 400: "Regular", 500: "Medium", 600: "Semibold", 700: "Bold",
-    800: "ExtraBold", 900: "Black",
-}  # fmt: skip
-
-
-def _font_name(used: UsedFace) -> str:
-    """Family and style, of the signs that a name may hold."""
-    family = "".join(char for char in used.key.family if char.isascii() and char.isalnum()) or "Font"
-    weight = _WEIGHTS.get(used.key.weight, f"Weight{used.key.weight}")
-    return f"{family}-{weight}{'Italic' if used.key.italic else ''}"
-
-
-def _to_unicode(used: UsedFace, font: Subset) -> bytes:
-    """Which text each glyph number stands for, so that text can be searched and copied."""
-    pairs = [
-        f"<{font.numbers[glyph]:04x}> <{text.encode('utf-16-be').hex()}>"
-        for glyph, text in sorted(used.glyphs.items(), key=lambda item: font.numbers[item[0]])
-    ]
-    blocks = [pairs[start : start + 100] for start in range(0, len(pairs), 100)]
-    body = "\n".join(f"{len(block)} beginbfchar\n" + "\n".join(block) + "\nendbfchar" for block in blocks)
-    return (
-        "/CIDInit /ProcSet findresource begin\n12 dict begin\nbegincmap\n"
-        "/CIDSystemInfo << /Registry (Adobe) /Ordering (UCS) /Supplement 0 >> def\n"
-        "/CMapName /Adobe-Identity-UCS def\n/CMapType 2 def\n"
-        "1 begincodespacerange\n<0000> <ffff>\nendcodespacerange\n"
-        f"{body}\nendcmap\nCMapName currentdict /CMap defineresource pop\nend\nend\n"
-    ).encode("ascii")

@@ -12,21 +12,10 @@ from html import escape
 from itertools import pairwise
 
 from facetine.scene.fonts import named
-from facetine.scene.marks import (
-    Glyphs,
-    Gradient,
-    Group,
-    Markers,
-    MarkerStyle,
-    Paths,
-    Rects,
-    Region,
-    Scene,
-    Stroke,
-    Text,
-)
+from facetine.scene.marks import Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
 from facetine.scene.markup import clean
 from facetine.scene.play import play
+from facetine.scene.region import Region
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
 from facetine.writers.formats import Format, Written

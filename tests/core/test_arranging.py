@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from facetine.core.arrange.swarm import beeswarm, jitter
 from facetine.core.geometry.contours import contour_pieces
 from facetine.core.geometry.labels import placed_labels
-from facetine.core.stats.density import Surface
+from facetine.core.stats.surfaces import Surface
 
 
 @given(st.lists(st.floats(0, 60), max_size=80), st.floats(0.5, 6))

@@ -13,14 +13,7 @@ from scipy import integrate, optimize
 from facetine.core.stats.binning import RULES, chosen_edges, counted, even_edges, rule_width
 from facetine.core.stats.cells import counted_hexagons, counted_squares
 from facetine.core.stats.centers import center, interval, standard_deviation
-from facetine.core.stats.density import (
-    bandwidth,
-    density_curve,
-    density_surface,
-    enclosing_levels,
-    kernel_density,
-    robust_bandwidth,
-)
+from facetine.core.stats.density import bandwidth, density_curve, kernel_density, robust_bandwidth
 from facetine.core.stats.fits import compared_slopes
 from facetine.core.stats.polynomials import least_squares
 from facetine.core.stats.quantile_lines import quantile_line
@@ -37,6 +30,7 @@ from facetine.core.stats.quantiles import (
 )
 from facetine.core.stats.regression import logistic, robust
 from facetine.core.stats.smooth import loess, moving_average
+from facetine.core.stats.surfaces import density_surface, enclosing_levels
 from facetine.core.stats.weights import effective_size
 
 RNG = np.random.default_rng(11)

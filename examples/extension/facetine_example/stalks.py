@@ -14,7 +14,8 @@ from facetine.grammar.options import ink, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context
 from facetine.layers.look import Look, batches
-from facetine.scene.marks import Mark, Markers, MarkerStyle, Region, Stroke, segments
+from facetine.scene.marks import Mark, Markers, MarkerStyle, Stroke, segments
+from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.core.stats.density import Surface
+from facetine.core.stats.surfaces import Surface
 
 
 def contour_pieces(surface: Surface, height: float, filled: bool) -> list[list[FloatArray]]:

@@ -1,0 +1,105 @@
+"""What levels are called."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+
+from facetine.core.scales.formats import escaped
+from facetine.core.scales.templates import Field, parsed
+from facetine.core.scales.values import value_texts
+from facetine.data.codebook import Word
+from facetine.errors import OptionError
+from facetine.grammar.scale import ScaleSpec
+from facetine.layers.values import check_names, template
+from facetine.pipeline.levels import MISSING
+from facetine.scene.markup import shortened
+
+_LONGEST = 160
+"""Letters of a category's name; the rest is cut, since no axis has room for more."""
+
+
+def level_texts(
+    levels: Sequence[object], spec: ScaleSpec, where: str, counts: Sequence[int] | None = None, what: str = "format"
+) -> tuple[str, ...]:
+    """What levels are called: by the scale's format where there is one; plain data are no markup.
+
+    Args:
+        levels: The levels.
+        spec: The scale; a format that is a text is a template with {value} and {count}.
+        where: Who asks, for the error.
+        counts: How many rows each level has, where that is known.
+        what: What the template is called in errors.
+
+    Raises:
+        OptionError: The format is no template of these names, or a callable that fails.
+    """
+    form = spec.format
+    if not isinstance(form, str):
+        return tuple(_level_text(level, form, where) for level in levels)
+    plain = [_level_text(level, None, where) for level in levels]
+    return filled_levels(form, {"value": plain}, counts, f"{where}: {what}")
+
+
+def filled_levels(form: str, words: Mapping[str, Sequence[str]], counts: Sequence[int] | None, where: str) -> tuple[str, ...]:
+    """A template filled with the words of levels and their counts.
+
+    Raises:
+        OptionError: It is no template, or names anything else.
+    """
+    names = [*words, *(["count"] if counts is not None else [])]
+    template(form, where)
+    check_names(form, names, where)
+    said = parsed(form)
+    total = len(next(iter(words.values())))
+    columns: dict[Field, list[str]] = {}
+    for part in said.parts:
+        if isinstance(part, Field) and part.name == "count":
+            assert counts is not None
+            try:
+                columns[part] = [text or "0" for text in value_texts([float(count) for count in counts], part.form, "count")]
+            except ValueError as problem:
+                raise OptionError(f"{where}: {problem}") from problem
+        elif isinstance(part, Field):
+            if part.form:
+                raise OptionError(f"{where}: {part.name} is a word, which takes no format such as {part.form!r}")
+            columns[part] = list(words[part.name])
+    if not said.names and form:
+        raise OptionError(f"{where}: {form!r} names nothing that differs", f'names: {", ".join(names)}; such as "{{value}}"')
+    return tuple(said.filled(columns, total))
+
+
+def _level_text(level: object, form: object, where: str) -> str:
+    if level is MISSING:
+        return str(form.get("missing", "missing")) if isinstance(form, Mapping) else "missing"
+    if callable(form):
+        return called_format(form, level, where)
+    if isinstance(form, Mapping):
+        found = form.get(level, form.get(str(level)))
+        if found is not None:
+            return str(found)
+    if isinstance(level, tuple):
+        return ", ".join(_level_text(run, None, where) for run in level)
+    if isinstance(level, bool | np.bool_):
+        return "yes" if level else "no"
+    if isinstance(level, Word):
+        return level
+    text = str(level)
+    return escaped(shortened(text, _LONGEST)) if text else "(blank)"
+
+
+def called_format(form: Any, value: Any, where: str, what: str = "format") -> str:
+    """What a callable format, or heading, makes of a value.
+
+    Raises:
+        OptionError: It fails, or returns no text.
+    """
+    try:
+        said = form(value)
+    except Exception as problem:
+        raise OptionError(f"{where}: {what} failed for {value!r}: {type(problem).__name__}: {problem}") from problem
+    if not isinstance(said, str):
+        raise OptionError(f"{where}: {what} returned {said!r} for {value!r}, which is no text")
+    return said

@@ -1,0 +1,141 @@
+"""A figure shown: written to files, in a notebook, as plain data and as its sentence."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
+
+from facetine.calls import verb
+from facetine.errors import FacetineNote
+from facetine.findings import Finding
+from facetine.grammar.sentence import Sentence
+
+if TYPE_CHECKING:
+    from facetine.grammar.given import Length, Plain, Targets
+
+_SVG_LIMIT = 1_500_000
+
+
+class Shown:
+    """What becomes of a sentence that is said."""
+
+    __slots__ = ()
+    _sentence: Sentence
+
+    @verb
+    def export(
+        self,
+        path: Targets,
+        *,
+        width: Length = None,
+        height: Length = None,
+        dpi: float | None = None,
+        transparent: bool = False,
+        formats: Sequence[str] | str | None = None,
+        alt: str | None = None,
+        embed_font: bool = False,
+    ) -> Any:
+        """Writes the figure at its physical size; the format follows the suffix.
+
+        Args:
+            path: A file that ends in .svg, .pdf or .png, or several; without a suffix where `formats` is given.
+            width: Width of the sheet: "85 mm", "3.3 in", "240 pt", or a number of millimetres; 85 mm by default.
+            height: Its height; one that suits the panels by default.
+            dpi: Pixels an inch, for PNG only; 300 by default.
+            transparent: Whether the sheet stays unpainted.
+            formats: Several formats for one path without a suffix, such as ["pdf", "svg"].
+            alt: The figure in words, for readers who can't see it; a short description by default.
+            embed_font: Whether an SVG carries its font along.
+
+        Returns:
+            The files written, with their sizes and times, and the notes.
+
+        Raises:
+            ExportError: The suffix is unknown, or the file can't be written.
+            OptionError: An option is unknown or impossible.
+            FacetineError: The sentence can't be drawn.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points()
+            >>> fig.export("mass.pdf", width="85 mm", height="60 mm")  # doctest: +SKIP
+        """
+        from facetine.grammar.options import flag, text
+        from facetine.output import export
+
+        done = export(
+            self._sentence, path, width=width, height=height, dpi=dpi,
+            transparent=flag(transparent, "figure.export: transparent"), formats=formats,
+            alt=None if alt is None else text(alt, "figure.export: alt"),
+            embed_font=flag(embed_font, "figure.export: embed_font"),
+        )  # fmt: skip
+        _say(done.notes)
+        return done
+
+    def show(self, *, width: Length = None, height: Length = None) -> None:
+        """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files.
+
+        Args:
+            width: Width of the sheet, as for `export`.
+            height: Its height.
+
+        Raises:
+            FacetineError: The sentence can't be drawn.
+        """
+        from facetine.display import show
+
+        _say(show(self._sentence, width, height))
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> Plain:  # noqa: ARG002
+        """What a notebook shows: SVG, or PNG where the SVG would be heavy."""
+        from facetine.display import mime_bundle
+
+        bundle, notes = mime_bundle(self._sentence, _SVG_LIMIT)
+        _say(notes, _cell())
+        return bundle | {"text/plain": repr(self)}
+
+    def to_dict(self) -> Plain:
+        """The sentence as plain data, the same shape as in a plan; the data themselves are not part of it.
+
+        Raises:
+            OptionError: A callable stands in it, which plain data can't hold.
+
+        Example:
+            >>> import facetine as ft
+            >>> ft.figure({"a": [1], "b": [2]}).map(x="a", y="b").points(size=5).to_dict()
+            {'map': {'x': 'a', 'y': 'b'}, 'layers': [{'points': {'size': 5.0}}]}
+        """
+        from facetine.grammar.spec import to_dict
+
+        return to_dict(self._sentence)
+
+    def __repr__(self) -> str:
+        from facetine.grammar.spec import spelled
+
+        return spelled(self._sentence)
+
+
+def _cell() -> str:
+    """The notebook's cell that shows a figure, which has run by the time it is shown; empty elsewhere."""
+
+    shell = sys.modules.get("IPython")
+    running = shell.get_ipython() if shell is not None else None
+    return f"<cell {running.execution_count}>" if running is not None else ""
+
+
+def _say(notes: tuple[Finding, ...], cell: str = "") -> None:
+    """Notes reach the analyst as warnings that point at the line, or the cell, which asked for the figure, each once."""
+    if not notes:
+        return
+    import warnings
+
+    if cell:
+        for note in dict.fromkeys(map(str, notes)):
+            warnings.warn_explicit(note, FacetineNote, cell, 1)
+        return
+    level, frame = 1, sys._getframe(1)
+    while frame is not None and frame.f_back is not None and frame.f_globals.get("__name__", "").partition(".")[0] == "facetine":
+        level, frame = level + 1, frame.f_back
+    for note in dict.fromkeys(map(str, notes)):
+        warnings.warn(note, FacetineNote, stacklevel=level + 1)

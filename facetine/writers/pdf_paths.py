@@ -1,0 +1,69 @@
+"""Paths, colors and pens as PDF writes them."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from facetine.scene.marks import (
+    FloatArray,
+    IntArray,
+    MarkerStyle,
+    Stroke,
+)
+from facetine.scene.shapes import OUTLINES
+from facetine.writers.numbers import short, texts, woven
+
+_ROUND = 0.5522847498
+"""Handles of a quarter of a circle, as a share of its radius."""
+
+
+def path_of(points: FloatArray, starts: IntArray, closed: bool) -> str:
+    """Polylines as path construction operators, which follow their numbers."""
+    count = len(points)
+    tails = [" l\n"] * count
+    for start in starts.tolist():
+        tails[start] = " m\n"
+    if closed:
+        for end in [*starts.tolist()[1:], count]:
+            tails[end - 1] = " l h\n"
+    return woven(texts(points[:, 0]), [" "] * count, texts(points[:, 1]), tails)
+
+
+@lru_cache(maxsize=1024)
+def rgb(color: str) -> str:
+    """A color as three numbers."""
+    return " ".join(short(int(color[i : i + 2], 16) / 255, 4) for i in (1, 3, 5))
+
+
+def pen(stroke: Stroke) -> str:
+    """Width, dashes, cap and color of a line."""
+    dash = f"[{' '.join(short(length, 3) for length in stroke.dash)}] 0 d " if stroke.dash else ""
+    cap = "1 J 1 j " if stroke.cap == "round" else ""
+    return f"{rgb(stroke.color)} RG {short(stroke.width, 3)} w {dash}{cap}\n"
+
+
+def outline_of(style: MarkerStyle) -> tuple[str, float]:
+    """The content of a marker's form, and how far it reaches from its middle."""
+    outline, radius = OUTLINES[style.shape], style.radius
+    content = f"{rgb(style.fill)} rg " if style.fill else ""
+    if style.outline:
+        content += f"{rgb(style.outline)} RG {short(style.line_width, 3)} w "
+    if outline.parts:
+        reach = 0.0
+        for part in outline.parts:
+            points = [(x * radius, -y * radius) for x, y in part]
+            reach = max(reach, *(abs(value) for point in points for value in point))
+            content += " ".join(f"{short(x, 3)} {short(y, 3)} {'l' if number else 'm'}" for number, (x, y) in enumerate(points))
+            content += " " if outline.open else " h "
+    else:
+        reach = radius
+        content += _disc(radius)
+    paint = {(True, True): "B", (True, False): "f", (False, True): "S", (False, False): "n"}
+    line = style.line_width if style.outline else 0.0
+    # A mitred corner of a triangle reaches twice the line's width beyond its vertex.
+    return content + paint[style.fill is not None, style.outline is not None], round(reach + 1.1 * line, 3)
+
+
+def _disc(radius: float) -> str:
+    r, k = short(radius, 4), short(radius * _ROUND, 4)
+    return f"{r} 0 m {r} {k} {k} {r} 0 {r} c -{k} {r} -{r} {k} -{r} 0 c -{r} -{k} -{k} -{r} 0 -{r} c {k} -{r} {r} -{k} {r} 0 c h "
