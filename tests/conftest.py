@@ -24,7 +24,7 @@ from facetine.pipeline.built import Built
 # properties with it, so that a soak is a loop over seeds. Elsewhere every run is the same.
 SOAK = "FACETINE_SEED" in os.environ
 IN_CI = bool(os.environ.get("CI")) or SOAK
-hypothesis.settings.register_profile("suite", deadline=None, max_examples=60, derandomize=not SOAK, database=None)
+hypothesis.settings.register_profile("suite", deadline=None, max_examples=40, derandomize=not SOAK, database=None)
 hypothesis.settings.load_profile("suite")
 if IN_CI:
     # Under a name of its own, which the processes that share the tests inherit.

@@ -93,6 +93,26 @@ class OneOver(Transform):
         return "of zero or less"
 
 
+def test_an_axis_of_categories_gives_a_layer_the_room_beyond_its_slots():
+    @dataclass(frozen=True, kw_only=True)
+    class Tall(Dots):
+        """A toy that rises over its slot."""
+
+        verb = "tall"
+
+        def beyond_slots(self):
+            return 0.25, 1.5
+
+    with LAYERS.holding("tall", Tall):
+        base = ft.figure(DATA).map(x="k", y="b")
+        plain, tall = (laid_out(figure).scales for figure in (base.points(), base.points().tall()))
+        assert (plain.first("x").extent.low, plain.first("x").extent.high) == (-0.5, 1.5)
+        assert (tall.first("x").extent.low, tall.first("x").extent.high) == (-0.75, 3.0)
+        assert tall.first("y").extent == plain.first("y").extent
+        above = laid_out(base.tall().swap_axes()).scales.first("y").extent
+        assert (above.low, above.high) == (-0.75, 3.0)
+
+
 def test_a_toy_scale_has_right_places_and_ticks_and_refuses_zero(capsys):
     with SCALES.holding("one_over", OneOver):
         base = ft.figure(DATA).map(x="a", y="b").scale("x", "one_over")

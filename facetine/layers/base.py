@@ -213,6 +213,10 @@ class DrawnLayer(Layer):
         """Sentences about what it found, for readers who can't see the figure."""
         return []
 
+    def beyond_slots(self) -> tuple[float, float]:
+        """How far its marks reach beyond the first and the last slot of an axis of categories, which gives them room; in slots."""
+        return 0.0, 0.0
+
     def spanning(self, rows: Columns) -> Columns:
         """The computed rows that say how far an axis of a panel's own reaches."""
         return rows

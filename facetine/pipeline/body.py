@@ -16,7 +16,7 @@ from facetine.pipeline.bands import Band, PlacedBand, Side
 from facetine.pipeline.boxes import Heading, PlacedHeading
 from facetine.pipeline.labels import LabelFitter, Labels
 from facetine.pipeline.panels import AxisKey, Panel, Panels, outermost
-from facetine.pipeline.sheet import Request, fonts_of
+from facetine.pipeline.sheet import Request, styles_of
 from facetine.pipeline.stack import Line, Stack
 from facetine.scene.region import Region
 
@@ -279,15 +279,15 @@ def _beside(box: Region, side: Side, depth: float) -> Region:
 
 def body_of(request: Request) -> Body:
     """The body of a figure, before anything is fitted."""
-    panels, theme, fonts = request.panels, request.theme, fonts_of(request.theme)
+    panels, theme, styles = request.panels, request.theme, styles_of(request.theme)
     columns = max(panel.columns.stop for panel in panels)
     bands: dict[tuple[Side, AxisKey], Band] = {}
     for key, axis in request.scales.axes.items():
-        fitter = LabelFitter(axis, theme, fonts.tick, columns, request.width, request.height or request.width)
+        fitter = LabelFitter(axis, theme, styles.tick, columns, request.width, request.height or request.width)
         bands["below" if key.axis == "x" else "left", key] = Band("below" if key.axis == "x" else "left", fitter)
-        if key in request.seconds:
+        if key in request.second_axes:
             side: Side = "above" if key.axis == "x" else "right"
-            bands[side, key] = Band(side, fitter, request.seconds[key])
+            bands[side, key] = Band(side, fitter, request.second_axes[key])
     below, left, above, right = outermost(panels)
-    headings = tuple(Heading(panel.heading, fonts.heading, theme) for panel in panels if panel.heading is not None)
+    headings = tuple(Heading(panel.heading, styles.heading, theme) for panel in panels if panel.heading is not None)
     return Body(panels, theme, bands, headings, {"below": below, "left": left, "above": above, "right": right})

@@ -30,7 +30,7 @@ from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.second import second_axis
 from facetine.pipeline.settle import Axis, settle_axes
 from facetine.pipeline.shades import palette_colors
-from facetine.pipeline.sheet import Request, fonts_of
+from facetine.pipeline.sheet import Request, styles_of
 from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.window import inside
@@ -119,7 +119,7 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     request = Request(
         width, height, theme, title, subtitle, note,
         scales, panels,
-        guides, seconds, room_for(direct, fonts_of(theme).text, theme.gap),
+        guides, seconds, room_for(direct, styles_of(theme).text, theme.gap),
     )  # fmt: skip
     layout = lay_out(request, findings, lambda place: obstacles(runs, scales, place))
     scene = kept_on_sheet(draw(layout, scales, runs, sentence, direct), findings)

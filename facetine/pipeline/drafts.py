@@ -14,6 +14,7 @@ from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED, MapValue
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.sentence import Sentence
+from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import NUMERIC_LOOKS
 from facetine.pipeline.alone import own_table
@@ -86,7 +87,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
         raise DataError(f"{where}: no data", "give them to figure(…), or to the layer with data=")
     for hint in table.hints:
         findings.add(hint.code, "figure", hint.text, hint.mend)
-    layer = _with_theme(layer, sentence)
+    layer = _with_theme(layer, sentence.theme)
     if layer.where is not None:
         table = kept(table, true_where(layer.where, table, f"{where}: where"))
     inherited = {name: value for name, value in sentence.mapping.items() if name not in layer.map}
@@ -195,9 +196,9 @@ def _no_columns(name: str) -> Column:
     raise AssertionError(name)
 
 
-def _with_theme(layer: DrawnLayer, sentence: Sentence) -> DrawnLayer:
+def _with_theme(layer: DrawnLayer, theme: Theme) -> DrawnLayer:
     unsaid = {
-        name: getattr(sentence.theme, setting) for name, setting in layer.from_theme.items() if getattr(layer, name) is None
+        name: getattr(theme, setting) for name, setting in layer.from_theme.items() if getattr(layer, name) is None
     }
     return replace(layer, **unsaid) if unsaid else layer
 

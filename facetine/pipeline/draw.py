@@ -86,7 +86,7 @@ def _names(
 ) -> None:
     look = scales.looks["color"].look(rows["color"]) if "color" in rows else defaults["color"]
     moved = _in_points(rows, place.box, scales.under(place.panel))
-    draw_names(names, moved, look, place.box, layout.fonts.text, theme.gap, place.box.bottom - layout.fonts.text.cap / 2, into)
+    draw_names(names, moved, look, place.box, layout.styles.text, theme.gap, place.box.bottom - layout.styles.text.cap / 2, into)
 
 
 def _panel_rows(table: Columns, panels: int) -> list[Columns]:

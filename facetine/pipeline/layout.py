@@ -24,7 +24,7 @@ from facetine.pipeline.boxes import PlacedWords, Words
 from facetine.pipeline.floats import placed_float
 from facetine.pipeline.legend import LegendPlan, plan_legends
 from facetine.pipeline.placed import Layout
-from facetine.pipeline.sheet import Fonts, Request, fonts_of
+from facetine.pipeline.sheet import Request, Styles, styles_of
 from facetine.pipeline.stack import Line, Stack
 from facetine.scene.region import Region
 
@@ -135,9 +135,9 @@ def _first_rooms(body: Body) -> Rooms:
 
 def _measured(request: Request, body: Body, rooms: Rooms) -> _Measured:
     """All tracks, with rooms beside the panels as they were found before."""
-    theme, fonts = request.theme, fonts_of(request.theme)
+    theme, styles = request.theme, styles_of(request.theme)
     room = request.width - (theme.margin + rooms.left[0]) - theme.margin
-    plan = plan_legends(request.legends, theme, fonts.text, fonts.tick, room, request.height or request.width * 0.7)
+    plan = plan_legends(request.legends, theme, styles.text, styles.tick, room, request.height or request.width * 0.7)
     legend = plan.width + theme.block_gap * 1.5 if plan.side == "right" else 0.0
     outside = legend + request.names
     stack = Stack()
@@ -149,7 +149,7 @@ def _measured(request: Request, body: Body, rooms: Rooms) -> _Measured:
     width = columns.size("panel 0")
     body = body.across(width)
     beside = outside + rooms.right[-1]
-    words = _written(request, fonts, room, room - beside, rooms.right[-1])
+    words = _written(request, styles, room, room - beside, rooms.right[-1])
     rows = _rows(request, body, plan, words, width)
     return _Measured(body.down(rows.size("panel 0")), plan, words, columns, rows, beside)
 
@@ -170,34 +170,34 @@ def _tracks(stack: Stack, request: Request, side: str) -> Line:
         ) from None
 
 
-def _written(request: Request, fonts: Fonts, room: float, inner: float, labels: float) -> _Written:
+def _written(request: Request, styles: Styles, room: float, inner: float, labels: float) -> _Written:
     """All titles and the note with the widths that they have.
 
     Args:
         request: What they say.
-        fonts: How they are set.
+        styles: How they are set.
         room: From the left edge of the panels to the right margin.
         inner: To the right edge of the panels.
         labels: Room for labels at the right of the panels.
     """
     axes = request.theme.axes
     x_title, y_title = (request.scales.first(axis).title if axes else "" for axis in ("x", "y"))
-    seconds = {key.axis: second.spec.title for key, second in request.seconds.items()}
+    seconds = {key.axis: second.spec.title for key, second in request.second_axes.items()}
     right = [seconds[axis] for axis in ("y", "x") if seconds.get(axis)]
 
     def words(text: str, name: str) -> Words:
-        return Words(text, fonts.text, f"{name}-title", f"Title of the {name} axis", "axis title")
+        return Words(text, styles.text, f"{name}-title", f"Title of the {name} axis", "axis title")
 
     first, wide, narrow = words(y_title, "y"), inner + labels, 0.47 * (inner + labels)
-    others = [Words(text, fonts.text, "second-title", "Title of a second axis", "axis title", 1.0) for text in right]
+    others = [Words(text, styles.text, "second-title", "Title of a second axis", "axis title", 1.0) for text in right]
     left, widths = _said(first, wide), [wide] * len(others)
-    if y_title and others and first.block(wide).width + others[0].block(wide).width + 2 * fonts.text.size > wide:
+    if y_title and others and first.block(wide).width + others[0].block(wide).width + 2 * styles.text.size > wide:
         # Side by side where they fit, else in about half of the room each.
         left, widths[0] = _said(first, narrow), narrow
     return _Written(
-        _said(Words(request.title, fonts.title, "title", "Title", "title"), room),
-        _said(Words(request.subtitle, fonts.quiet, "subtitle", "Subtitle", "subtitle"), room),
-        _said(Words(request.note, fonts.tick, "note", "Note", "note"), room),
+        _said(Words(request.title, styles.title, "title", "Title", "title"), room),
+        _said(Words(request.subtitle, styles.quiet, "subtitle", "Subtitle", "subtitle"), room),
+        _said(Words(request.note, styles.tick, "note", "Note", "note"), room),
         _said(words(x_title, "x"), inner),
         left,
         tuple(map(_said, others, widths)),
@@ -268,7 +268,7 @@ def _placed(request: Request, found: _Measured) -> Layout:
     at = request.width - theme.margin - plan.width if plan.side == "right" else left
     legends = plan.place(Region(at, rows.start("legend"), plan.width, plan.height))
     panels = found.body.placed(columns, rows)
-    return Layout(request.width, rows.length, fonts_of(theme), tuple(titles), panels, legends)
+    return Layout(request.width, rows.length, styles_of(theme), tuple(titles), panels, legends)
 
 
 def _say_unnamed(body: Body, findings: Findings) -> None:

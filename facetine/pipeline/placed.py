@@ -8,7 +8,7 @@ from facetine.pipeline.body import PlacedPanel
 from facetine.pipeline.boxes import PlacedWords
 from facetine.pipeline.labels import Labels
 from facetine.pipeline.legend import PlacedLegends
-from facetine.pipeline.sheet import Fonts
+from facetine.pipeline.sheet import Styles
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,7 +17,7 @@ class Layout:
 
     width: float
     height: float
-    fonts: Fonts
+    styles: Styles
     titles: tuple[PlacedWords, ...]
     """Title, subtitle, note and titles of axes, in drawing order."""
     panels: tuple[PlacedPanel, ...]

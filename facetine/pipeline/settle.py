@@ -71,7 +71,8 @@ def _axis(split: Split, key: AxisKey) -> Axis:
     title = axis_title(split, axis)
     if key in split.places:
         count = len(split.places[key])
-        extent = Extent(-0.5, max(count, 1) - 0.5, _reversed(axis, spec))
+        before, behind = _beyond_slots(split.runs, axis)
+        extent = Extent(-0.5 - before, max(count, 1) - 0.5 + behind, _reversed(axis, spec))
         if spec.limits is not None:
             raise ScaleError(f"figure.scale({axis!r}): limits are for numbers and times", "use order, or .keep the rows")
         return _level_axis(split, spec, key, standing, extent, title)
@@ -94,6 +95,12 @@ def _axis(split: Split, key: AxisKey) -> Axis:
     several = math.floor(extent.high) - math.ceil(extent.low) >= 1
     whole = kind == "linear" and not empty and several and _whole(split.runs, axis)
     return Axis(axis, kind, transform, extent, (), zone, spec, title, any(stated), empty=unsaid, whole=whole, stated=stated)
+
+
+def _beyond_slots(runs: Runs, axis: str) -> tuple[float, float]:
+    """Room beyond the first and the last category, in slots: what the layer that reaches farthest needs."""
+    reaches = [run.layer.beyond_slots() for run in runs if run.value_axis != axis]
+    return max((first for first, _ in reaches), default=0.0), max((last for _, last in reaches), default=0.0)
 
 
 def _number_kind(spec: ScaleSpec, column: Column | None) -> str:

@@ -14,7 +14,7 @@ from facetine.pipeline.second import SecondAxis
 from facetine.scene.typeset import TextStyle
 
 
-class Fonts(NamedTuple):
+class Styles(NamedTuple):
     """How each sort of text is set."""
 
     title: TextStyle
@@ -37,17 +37,17 @@ class Request(NamedTuple):
     scales: Scales
     panels: Panels
     legends: tuple[Legend, ...]
-    seconds: Mapping[AxisKey, SecondAxis] = {}
+    second_axes: Mapping[AxisKey, SecondAxis] = {}
     """The second axes by the axis beside which they stand."""
     names: float = 0.0
     """Room that the names of lines need at the right of the panels."""
 
 
 @lru_cache(maxsize=64)
-def fonts_of(theme: Theme) -> Fonts:
+def styles_of(theme: Theme) -> Styles:
     """The types of a theme."""
     family, size, leading = theme.font, theme.text_size, theme.line_height
-    return Fonts(
+    return Styles(
         TextStyle(family, theme.title_text_size, int(theme.title_weight), theme.text_color, leading),
         TextStyle(family, size, 400, theme.text_color, leading),
         TextStyle(family, size, 400, theme.tick_color, leading),

@@ -10,10 +10,10 @@ import facetine as ft
 from facetine.errors import ExportError
 from facetine.grammar.theme import Theme
 from facetine.pipeline.boxes import Heading, Words
-from facetine.pipeline.sheet import fonts_of
+from facetine.pipeline.sheet import styles_of
 from facetine.scene.region import Region
 
-FONTS = fonts_of(Theme())
+FONTS = styles_of(Theme())
 PHRASES = st.lists(st.text("abcdefghij ", min_size=1, max_size=14).map(str.strip).filter(bool), min_size=1, max_size=8).map(
     " ".join
 )

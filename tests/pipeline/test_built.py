@@ -54,4 +54,4 @@ def test_a_built_figure_comes_back_whole(figure):
         for name, array in run.table.values.items():
             np.testing.assert_array_equal(array, other.table.values[name])
     with pytest.raises(AttributeError):
-        again.scene = None
+        again.pages = ()

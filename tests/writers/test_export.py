@@ -68,7 +68,7 @@ def test_a_notebook_shows_svg_or_a_light_png(monkeypatch):
     bundle = SCATTER._repr_mimebundle_()
     assert bundle["image/svg+xml"].startswith("<?xml")
     assert bundle["text/plain"] == repr(SCATTER)
-    monkeypatch.setattr("facetine.public._SVG_LIMIT", 100)
+    monkeypatch.setattr("facetine.showing._SVG_LIMIT", 100)
     assert SCATTER._repr_mimebundle_()["image/png"].startswith(b"\x89PNG")
 
 
