@@ -214,7 +214,7 @@ class DrawnLayer(Layer):
         return []
 
     def beyond_slots(self) -> tuple[float, float]:
-        """How far its marks reach beyond the first and the last slot of an axis of categories, which gives them room; in slots."""
+        """How far its marks reach beyond the first and the last slot of an axis of categories, in slots: the room it gives."""
         return 0.0, 0.0
 
     def spanning(self, rows: Columns) -> Columns:
