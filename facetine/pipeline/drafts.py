@@ -197,9 +197,7 @@ def _no_columns(name: str) -> Column:
 
 
 def _with_theme(layer: DrawnLayer, theme: Theme) -> DrawnLayer:
-    unsaid = {
-        name: getattr(theme, setting) for name, setting in layer.from_theme.items() if getattr(layer, name) is None
-    }
+    unsaid = {name: getattr(theme, setting) for name, setting in layer.from_theme.items() if getattr(layer, name) is None}
     return replace(layer, **unsaid) if unsaid else layer
 
 
