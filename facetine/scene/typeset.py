@@ -32,12 +32,19 @@ class TextStyle(NamedTuple):
     @property
     def cap(self) -> float:
         """Height of capitals in points."""
-        return self.size * face(self.family, self.weight).measures.cap
+        return _reach(self)[0]
 
     @property
     def descent(self) -> float:
         """How far letters reach below the baseline, in points."""
-        return self.size * face(self.family, self.weight).measures.descent
+        return _reach(self)[1]
+
+
+@lru_cache(maxsize=512)
+def _reach(style: TextStyle) -> tuple[float, float]:
+    """How far letters of a style reach above and below the baseline, in points."""
+    measures = face(style.family, style.weight).measures
+    return style.size * measures.cap, style.size * measures.descent
 
 
 class Block(NamedTuple):
@@ -57,7 +64,8 @@ class Block(NamedTuple):
         """From the top of the first line's capitals to the last line's descent; zero without a line."""
         if not self.lines:
             return 0.0
-        return self.type.cap + self.type.descent + (len(self.lines) - 1) * self.type.leading
+        cap, descent = _reach(self.type)
+        return cap + descent + (len(self.lines) - 1) * self.type.leading
 
     def placed(
         self, x: float, top: float, anchor: float = 0.0, angle: float = 0.0, role: str = "", row: int | None = None
