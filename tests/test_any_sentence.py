@@ -149,7 +149,9 @@ def sentences(draw, verb=None, **fixed):
     if draw(st.booleans()):
         figure = figure.theme(draw(st.sampled_from(list(THEMES))), text_size=draw(st.sampled_from([6, 8, 12])))
     if draw(st.integers(0, 2)) == 0:
-        figure = figure.facet(draw(st.sampled_from(["category", "ordered", "flag"])), heading="{value} ({count})")
+        separate = draw(st.sampled_from([None, None, "x", "y", "xy"]))
+        by = draw(st.sampled_from(["category", "ordered", "flag"]))
+        figure = figure.facet(by, heading="{value} ({count})", separate=separate)
     return figure.swap_axes() if draw(st.integers(0, 3)) == 0 else figure
 
 

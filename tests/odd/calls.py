@@ -106,7 +106,7 @@ def _odd_step(chance: random.Random, verb: str, options_of: list[str]) -> tuple[
     steps: list[tuple[str, tuple[Any, ...], dict[str, Any]]] = [
         ("map", (), {chance.choice(["x", "y", "color", "size", "label", "weight", "group", "x_low", "opacity"]): odd}),
         ("keep", (odd,), {}), ("derive", (), {"d": odd}), ("kinds", (), {chance.choice("nkt"): odd}), ("facet", (odd,), {}),
-        ("facet", ("k",), {chance.choice(["per_row", "order", "heading"]): odd}), ("titles", (odd,), {}),
+        ("facet", ("k",), {chance.choice(["per_row", "order", "heading", "separate"]): odd}), ("titles", (odd,), {}),
         ("titles", (), {chance.choice(["x", "note", "color", "q"]): odd}), ("seed", (odd,), {}), ("theme", (odd,), {}),
         ("theme", (), {chance.choice(THEME_SETTINGS): odd}), ("scale", (odd,), {}), ("scale", (chance.choice("xy"), odd), {}),
         (verb, (odd,), {}), ("map", (odd,), {}), ("swap_axes", (), {}),
