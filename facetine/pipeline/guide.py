@@ -105,10 +105,7 @@ def _legend(scales: list[LookScale], runs: Runs, neutral: str) -> Legend | None:
     else:
         at, labels = _round_values(first)
         if len(scales) == 1 and first.aesthetic in ("color", "outline"):
-            width = first.high - first.low
-            low, high = first.transform.forward(np.array([first.low, first.high])).tolist()
-            places = first.transform.forward(np.array(at, float)).tolist()
-            share = tuple((place - low) / (high - low) if width > 0 else 0.5 for place in places)
+            share = tuple(first.share(np.array(at, float)).tolist())
             colors = first.values[:-1]
             share, labels = _open_ends(first, share, labels)
             return Legend(first.aesthetic, first.title, (), ColorBar(colors[:: max(1, len(colors) // 64)], share, labels))

@@ -11,6 +11,7 @@ import numpy as np
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
+from facetine.core.scales.position import Extent
 from facetine.grammar.scale import ScaleSpec
 from facetine.layers.look import Look
 from facetine.pipeline.panels import AxisKey, Panel
@@ -50,6 +51,11 @@ class LookScale:
             return Look(self.values, data.astype(np.int64, copy=False))
         return Look(self.values, self.place(data))
 
+    def share(self, data: FloatArray) -> FloatArray:
+        """Where numbers lie between the two ends, 0 at the lower and 1 at the upper one; shape kept."""
+        low, high = self.transform.forward(np.array([self.low, self.high])).tolist()
+        return Extent(low, high).share(self.transform.forward(data)) if high > low else np.full(len(data), 0.5)
+
     def place(self, data: FloatArray) -> Any:
         """Which of the values stand for these numbers, shape (n,)."""
         if self.breaks:
@@ -57,9 +63,7 @@ class LookScale:
             classes[np.isnan(data)] = len(self.values) - 1
             return classes
         steps = len(self.values) - 2
-        low, high = self.transform.forward(np.array([self.low, self.high])).tolist()
-        width = high - low
-        share = (self.transform.forward(data) - low) / width if width > 0 else np.full(len(data), 0.5)
+        share = self.share(data)
         lost = np.isnan(data) | np.isnan(share)
         places = np.rint(np.clip(np.where(lost, 0.0, share), 0, 1) * steps).astype(np.int64)
         places[lost] = steps + 1

@@ -484,3 +484,15 @@ def test_a_line_of_counts_breaks_where_no_row_has_a_value():
     (path,) = Sheet(figure).paths(1)
     assert path["d"].count("M") == 2
     np.testing.assert_array_equal(laid_out(figure).runs[0].table["y"], [2.0, 1.0, np.nan, 1.0])
+
+
+@pytest.mark.parametrize("layer", ["points", "segments"])
+def test_colors_of_the_widest_range_a_float_can_hold(layer):
+    far = np.finfo(float).max
+    data = {"x": [1.0, 2, 3], "y": [1.0, 2, 3], "v": [-far, 0.0, far]}
+    ends = {"x_to": "y", "y_to": "x"} if layer == "segments" else {}
+    made = laid_out(getattr(ft.figure(data).map(x="x", y="y", color="v", **ends), layer)())
+    scale = made.scales.looks["color"]
+    np.testing.assert_array_equal(scale.share(np.array(data["v"])), [0.0, 0.5, 1.0])
+    (legend,) = made.layout.legends.legends
+    assert all(0 <= place <= 1 for place in legend.legend.bar.at)
