@@ -164,9 +164,9 @@ class Figure(LayerVerbs, Shown):
         where = f"figure.scale({told(aesthetic)})"
         if not isinstance(aesthetic, str):
             raise ScaleError(f"figure.scale: {told(aesthetic)} is no aesthetic")
-        said = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
+        spec = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
         before = self._sentence.scale(aesthetic)
-        merged = ScaleSpec(**(before.said() | said.said()))
+        merged = ScaleSpec(**(before.said() | spec.said()))
         return self._with(scales={**self._sentence.scales, aesthetic: merged})
 
     @verb
@@ -262,14 +262,14 @@ class Figure(LayerVerbs, Shown):
         """
         from facetine.grammar.theme import THEMES, themed
 
-        made = themed(self._sentence.theme, name, settings, "figure.theme")
-        if made.font != THEMES["press"].font:
+        new = themed(self._sentence.theme, name, settings, "figure.theme")
+        if new.font != THEMES["press"].font:
             from facetine.scene.catalog import family
 
-            family(made.font, "figure.theme: font")
+            family(new.font, "figure.theme: font")
         before = {} if name is not None else dict(self._sentence.theme_said)
-        said = before | ({"name": str(name)} if name is not None else {}) | settings
-        return self._with(theme=made, theme_said=said)
+        settings_said = before | ({"name": str(name)} if name is not None else {}) | settings
+        return self._with(theme=new, theme_said=settings_said)
 
     @verb
     def seed(self, number: int) -> Figure:
@@ -339,7 +339,7 @@ def from_dict(spec: Options, data: Frame = None, *, codebook: object = None) -> 
     """
     from facetine.grammar.spec import steps_of
 
-    made = figure(data, codebook=codebook)
+    begun = figure(data, codebook=codebook)
     for verb_, given, options, layer in steps_of(spec):
-        made = made._add_layer(verb_, options) if layer else getattr(made, verb_)(*given, **options)
-    return made
+        begun = begun._add_layer(verb_, options) if layer else getattr(begun, verb_)(*given, **options)
+    return begun

@@ -76,8 +76,8 @@ def _from_mapping(data: Mapping[Any, Any], where: str) -> Table:
     arrays = {str(name): _array(str(name), values, where) for name, values in data.items()}
     lengths = {name: len(array) for name, array in arrays.items()}
     if len(set(lengths.values())) > 1:
-        said = ", ".join(f"{name}: {length}" for name, length in list(lengths.items())[:8])
-        raise DataError(f"{where}: the columns differ in length", said)
+        sizes = ", ".join(f"{name}: {length}" for name, length in list(lengths.items())[:8])
+        raise DataError(f"{where}: the columns differ in length", sizes)
     height = next(iter(lengths.values()), 0)
     # What can be read once only has been read: callables get the arrays.
     data = {name: values if hasattr(values, "__getitem__") else arrays[str(name)] for name, values in data.items()}

@@ -72,8 +72,8 @@ class Sentence:
 
     def said_title(self, aesthetic: str) -> str | None:
         """The title that was said, for the figure or the scale; None for none."""
-        said = self.titles.guides.get(aesthetic)
-        return self.scale(aesthetic).title if said is None else said
+        title = self.titles.guides.get(aesthetic)
+        return self.scale(aesthetic).title if title is None else title
 
     def column_title(self, column: str) -> str:
         """What a column is called, with its unit; crossed columns each."""
@@ -90,8 +90,8 @@ class Sentence:
 
     def missing_color(self, aesthetic: str, name: str) -> str:
         """The color of rows without a value: what was said, else the theme's."""
-        said = self.missing_policy(aesthetic, name)
-        return self.theme.missing_color if said is None or said in ("drop", "show") else said
+        color = self.missing_policy(aesthetic, name)
+        return self.theme.missing_color if color is None or color in ("drop", "show") else color
 
     def with_kinds(self, given: Mapping[str, str], where: str) -> Sentence:
         """The sentence with columns read as these kinds.

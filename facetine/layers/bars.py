@@ -120,8 +120,8 @@ class Bars(Filled, DrawnLayer):
                 )
             return _with_shares(bars.dropped("rows").put(y=bars["count"], height=bars["count"]))
         if self.aggregate != "none":
-            made = summarised(source, self.aggregate, context)
-            return _with_shares(made.put(height=made["y"]))
+            summary = summarised(source, self.aggregate, context)
+            return _with_shares(summary.put(height=summary["y"]))
         rows = source.rows()
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):

@@ -94,32 +94,38 @@ class Boxes(Tinted, DrawnLayer):
             )
         if "x" not in source:
             source = source.with_constant("x", 0.0)
-        found = source.ask(
+        quartiles = source.ask(
             Query(
                 (Total("count", "count"), Total("size", "effective"), Quantiles(("lower", "median", "upper"), "y", _QUARTILES)),
                 keys=("x",),
             )
         )
-        notch = NOTCH * (found["upper"] - found["lower"]) / np.sqrt(found["size"])
-        low, high = self._whisker_ends(source, found)
-        boxes = found.dropped("size").put(
-            y=found["median"], low=low, high=high, notch_low=found["median"] - notch, notch_high=found["median"] + notch
+        notch = NOTCH * (quartiles["upper"] - quartiles["lower"]) / np.sqrt(quartiles["size"])
+        low, high = self._whisker_ends(source, quartiles)
+        boxes = quartiles.dropped("size").put(
+            y=quartiles["median"],
+            low=low,
+            high=high,
+            notch_low=quartiles["median"] - notch,
+            notch_high=quartiles["median"] + notch,
         )
         far = source.rows(WithinGroup("y", low, high, outside=True), keys=("x",))
-        made = _with_outliers(boxes, far, self.outliers)
-        return made.put(slot=np.full(len(made), at_place(boxes["x"], context)))
+        table = _with_outliers(boxes, far, self.outliers)
+        return table.put(slot=np.full(len(table), at_place(boxes["x"], context)))
 
-    def _whisker_ends(self, source: Source, found: Columns) -> tuple[FloatArray, FloatArray]:
+    def _whisker_ends(self, source: Source, quartiles: Columns) -> tuple[FloatArray, FloatArray]:
         """Where the whiskers of each box end."""
         if isinstance(self.whiskers, tuple):
             shares = (self.whiskers[0] / 100, self.whiskers[1] / 100)
             ends = source.ask(Query((Quantiles(("low", "high"), "y", shares),), keys=("x",)))
             return ends["low"], ends["high"]
         # Whiskers reach to the outermost values that are not too far from their box.
-        reach = WHISKER * (found["upper"] - found["lower"]) if self.whiskers != "range" else np.full(len(found), np.inf)
-        near = Reach(("low", "high"), "y", found["lower"] - reach, found["upper"] + reach)
+        reach = (
+            WHISKER * (quartiles["upper"] - quartiles["lower"]) if self.whiskers != "range" else np.full(len(quartiles), np.inf)
+        )
+        near = Reach(("low", "high"), "y", quartiles["lower"] - reach, quartiles["upper"] + reach)
         ends = source.ask(Query((near,), keys=("x",)))
-        return np.minimum(ends["low"], found["lower"]), np.maximum(ends["high"], found["upper"])
+        return np.minimum(ends["low"], quartiles["lower"]), np.maximum(ends["high"], quartiles["upper"])
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Boxes side by side in their slots; places that scales must know are given their names."""

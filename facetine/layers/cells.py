@@ -156,23 +156,23 @@ class Cells(DrawnLayer):
         if edges is None:
             count = int(Asked(source, "xy"[place]).high) + 1
             return np.arange(count + 1).astype(np.float64) - 0.5
-        found: FloatArray = edges
-        return found
+        known: FloatArray = edges
+        return known
 
     def _counted(self, source: Source, context: Context) -> Columns:
         edges_x, edges_y = self._slots(source, 0), self._slots(source, 1)
         _say_outside(source, edges_x, edges_y, context)
         question = Query((Total("count", "count"),), bins=(Bins("x", edges_x), Bins("y", edges_y)), by_group=False)
-        found = source.ask(question)
-        column, row = found["bin of x"].astype(np.int64), found["bin of y"].astype(np.int64)
-        kept = np.lexsort((column, row, found.panel))
+        counts = source.ask(question)
+        column, row = counts["bin of x"].astype(np.int64), counts["bin of y"].astype(np.int64)
+        kept = np.lexsort((column, row, counts.panel))
         if not self.all_pairs:
-            kept = kept[found["count"][kept] > 0]
-        column, row, weight, panel = column[kept], row[kept], found["count"][kept], found.panel[kept]
+            kept = kept[counts["count"][kept] > 0]
+        column, row, weight, panel = column[kept], row[kept], counts["count"][kept], counts.panel[kept]
         totals = np.bincount(panel, weight)
         base = Columns({}, panel, np.zeros(len(row), np.int64))
-        made = base.put(**self._boxes(column, row, edges_x, edges_y))
-        return made.put(count=weight, share=weight / np.maximum(totals[panel], 1e-300), color=weight)
+        table = base.put(**self._boxes(column, row, edges_x, edges_y))
+        return table.put(count=weight, share=weight / np.maximum(totals[panel], 1e-300), color=weight)
 
     def _boxes(self, column: IntArray, row: IntArray, edges_x: FloatArray, edges_y: FloatArray) -> dict[str, AnyArray]:
         low_x, high_x, low_y, high_y = edges_x[column], edges_x[column + 1], edges_y[row], edges_y[row + 1]
@@ -204,18 +204,18 @@ class Cells(DrawnLayer):
         color = cells["result"] if how != "none" else cells["color"]
         total = np.bincount(cells.panel, count)[cells.panel]
         values = {name: array for name, array in cells.values.items() if name not in ("across", "up", "rows", "result")}
-        made = Columns(
+        table = Columns(
             {**values, **self._boxes(column, row, edges_x, edges_y)}, cells.panel, np.zeros(len(cells), np.int64), cells.row
         )
-        made = made.put(color=color, count=count, share=count / total)
-        return self._all(made, column, row, edges_x, edges_y, context) if self.all_pairs else made
+        table = table.put(color=color, count=count, share=count / total)
+        return self._all(table, column, row, edges_x, edges_y, context) if self.all_pairs else table
 
     def _grid(self, source: Source, place: int, axis: str, context: Context) -> FloatArray:
         """The edges of given cells along an axis."""
         if context.discrete(axis):
             return self._slots(source, place)
-        found = source.ask(Query(keys=(axis,), by_panel=False, by_group=False))[axis]
-        many = len(found) > _MOST_PLACES
+        values = source.ask(Query(keys=(axis,), by_panel=False, by_group=False))[axis]
+        many = len(values) > _MOST_PLACES
         if many and self.aggregate == "none":
             raise OptionError(
                 f"{context.where}: {context.columns[axis]!r} has more than {_MOST_PLACES} different values, so the "
@@ -223,7 +223,7 @@ class Cells(DrawnLayer):
                 f"aggregate: {', '.join(AGGREGATES[1:])}; then its values are binned",
             )
         binned = many or self.bins is not None or (self.edges is not None and self._said_edges(place))
-        return self._slots(source, place) if binned else _own_grid(found)
+        return self._slots(source, place) if binned else _own_grid(values)
 
     def _said_edges(self, place: int) -> bool:
         """Whether edges were said; by now those that were not are filled in, as even ones."""
@@ -260,17 +260,17 @@ class Cells(DrawnLayer):
         for panel in np.unique(rows.panel).tolist():
             here = rows.take(rows.panel == panel)
             weights = here.get("weight")
-            found = counted_hexagons(here["x"], here["y"], width, height, weights)
-            size = len(found.x)
+            hexagons = counted_hexagons(here["x"], here["y"], width, height, weights)
+            size = len(hexagons.x)
             base = Columns({}, np.full(size, panel), np.zeros(size, np.int64))
-            color = found.weight
+            color = hexagons.weight
             if "color" in here:
-                color = aggregated(here["color"].astype(float), grouped(found.cell), self.aggregate, weights)
+                color = aggregated(here["color"].astype(float), grouped(hexagons.cell), self.aggregate, weights)
             parts.append(
                 base.put(
-                    x=found.x, y=found.y, x_low=found.x - width / 2, x_high=found.x + width / 2,
-                    y_low=found.y - height * 2 / 3, y_high=found.y + height * 2 / 3,
-                    count=found.weight, share=found.weight / found.weight.sum(), color=color,
+                    x=hexagons.x, y=hexagons.y, x_low=hexagons.x - width / 2, x_high=hexagons.x + width / 2,
+                    y_low=hexagons.y - height * 2 / 3, y_high=hexagons.y + height * 2 / 3,
+                    count=hexagons.weight, share=hexagons.weight / hexagons.weight.sum(), color=color,
                 )
             )  # fmt: skip
         return joined(parts)
@@ -313,15 +313,15 @@ class Cells(DrawnLayer):
 _PLAIN = {"outline": Look((None,)), "line_width": Look((0.0,))}
 
 
-def _own_grid(found: FloatArray) -> FloatArray:
+def _own_grid(values: FloatArray) -> FloatArray:
     """Edges of cells about the values that occur, as wide as the smallest distance between two."""
-    width = float(np.diff(found).min()) if len(found) > 1 else 1.0
+    width = float(np.diff(values).min()) if len(values) > 1 else 1.0
     # The values that lie on the grid between, so that no cell touches two.
-    steps = np.rint((found - found[0]) / width)
-    if len(found) > 1 and np.abs(found - found[0] - steps * width).max() <= 1e-6 * width and steps[-1] <= 100_000:
-        return np.asarray(found[0] + (np.arange(int(steps[-1]) + 2) - 0.5) * width)
+    steps = np.rint((values - values[0]) / width)
+    if len(values) > 1 and np.abs(values - values[0] - steps * width).max() <= 1e-6 * width and steps[-1] <= 100_000:
+        return np.asarray(values[0] + (np.arange(int(steps[-1]) + 2) - 0.5) * width)
     # On no even grid each value has a cell of its own; cells between them stay empty.
-    return np.column_stack([found - width / 2, found + width / 2]).ravel()
+    return np.column_stack([values - width / 2, values + width / 2]).ravel()
 
 
 def _several(rows: int, cells: int, context: Context) -> OptionError:

@@ -125,8 +125,8 @@ class Contours(Stroked, DrawnLayer):
         if self.given:
             if "color" not in rows or context.discrete("color"):
                 raise OptionError(f"{context.where}: given=True needs the heights in color", 'write map={"color": "…"}')
-            made = each_part(source, lambda part: self._from_grid(part.rows(), context), _NAMES)
-            return made.put(color=made["level"])
+            pieces = each_part(source, lambda part: self._from_grid(part.rows(), context), _NAMES)
+            return pieces.put(color=pieces["level"])
         support = [self._support(axis, context) for axis in ("x", "y")]
         for axis, (low, high) in zip(("x", "y"), support, strict=True):
             good = Between(axis, low, high)

@@ -65,8 +65,8 @@ class Cumulative(Stroked, DrawnLayer):
             )
         need_numbers(context, "x")
 
-        found = source.ask(Query((Total("mass", "count"),), keys=("x",)))
-        return _risen(found)
+        masses = source.ask(Query((Total("mass", "count"),), keys=("x",)))
+        return _risen(masses)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """One line for each group."""
@@ -77,13 +77,13 @@ class Cumulative(Stroked, DrawnLayer):
         yield from line_key(box, looks)
 
 
-def _risen(found: Columns) -> Columns:
+def _risen(masses: Columns) -> Columns:
     """From the mass at each value of each group to the share at or below it; each group begins at zero."""
-    groups = grouped(found.panel, found.group)
-    shares = [risen(found["mass"][start : start + size]) for start, size in zip(groups.starts, groups.sizes, strict=True)]
+    groups = grouped(masses.panel, masses.group)
+    shares = [risen(masses["mass"][start : start + size]) for start, size in zip(groups.starts, groups.sizes, strict=True)]
     # The first value of each group stands twice: where the line leaves zero, and where it has risen.
-    times = np.ones(len(found), np.int64)
+    times = np.ones(len(masses), np.int64)
     times[groups.starts] = 2
     share = np.concatenate([np.append(0.0, part) for part in shares]) if shares else np.zeros(0)
-    rows = found.dropped("mass").take(np.repeat(np.arange(len(found)), times))
+    rows = masses.dropped("mass").take(np.repeat(np.arange(len(masses)), times))
     return rows.put(share=share, y=share)

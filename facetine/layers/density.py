@@ -94,13 +94,13 @@ class Kernel(NamedTuple):
         """
         totals = (Total("rows", "rows"), Total("size", "effective"), Total("low", "min", name), Total("high", "max", name),
                   Total("mean", "mean", name))  # fmt: skip
-        found = part.ask(Query(totals))
-        rows, size, low, high = (float(found[said][0]) for said in ("rows", "size", "low", "high"))
+        summary = part.ask(Query(totals))
+        rows, size, low, high = (float(summary[said][0]) for said in ("rows", "size", "low", "high"))
         too_large(np.array([low, high]))
         if not self.in_data and not summed_exactly(int(rows)) and high - low > 8 * math.ulp(max(abs(low), abs(high))):
             width = self.rule
             if isinstance(width, str):
-                square = part.ask(Query((Moment("square", name, 2, found["mean"]),)))["square"]
+                square = part.ask(Query((Moment("square", name, 2, summary["mean"]),)))["square"]
                 width = rule_bandwidth(float(square[0]), size, width)
             edges = fine_edges(low, high, width) if width > 0 else None
             if edges is not None:
@@ -261,9 +261,9 @@ class Density(Stroked, DrawnLayer):
             )
             return {"x": curve.at, "density": per_unit, "count": count}
 
-        made = each_part(source, make, ("x", "density", "count"))
-        say_below_zero(Asked(source, "x").low, made["x"], context.columns.get("x"), kernel, axis, context)
-        return made.put(y=made[self.measure], y_low=np.zeros(len(made)), y_high=made[self.measure])
+        curves = each_part(source, make, ("x", "density", "count"))
+        say_below_zero(Asked(source, "x").low, curves["x"], context.columns.get("x"), kernel, axis, context)
+        return curves.put(y=curves[self.measure], y_low=np.zeros(len(curves)), y_high=curves[self.measure])
 
     def _bin_width(self, at: FloatArray, axis: AxisSpace, context: Context) -> FloatArray | float:
         """The width of the bins that the count lies over, on the axis, at each place."""

@@ -122,19 +122,19 @@ class Histogram(Filled, DrawnLayer):
             outside = int(whole["rows"].sum() - inside["rows"].sum())
             context.say("rows-outside-edges", f"{so_many_rows(outside)} outside the edges not counted in any bin")
         bins = Bins("x", edges)
-        found = source.ask(Query((Total("count", "count"),), bins=(bins,)))
+        counts = source.ask(Query((Total("count", "count"),), bins=(bins,)))
         totals = np.zeros(int(whole.panel.max()) + 1 if len(whole) else 0)
         totals[whole.panel] = whole["total"]
-        place, groups = found["bin of x"], grouped(found.panel, found.group)
-        own = np.repeat(np.add.reduceat(found["count"], groups.starts), groups.sizes) if len(found) else totals
-        total = own if self.arrange == "overlay" else totals[found.panel]
-        share = np.divide(found["count"], total, out=found["count"].copy(), where=total > 0)
+        place, groups = counts["bin of x"], grouped(counts.panel, counts.group)
+        own = np.repeat(np.add.reduceat(counts["count"], groups.starts), groups.sizes) if len(counts) else totals
+        total = own if self.arrange == "overlay" else totals[counts.panel]
+        share = np.divide(counts["count"], total, out=counts["count"].copy(), where=total > 0)
         low, high = edges[:-1][place], edges[1:][place]
-        made = found.dropped("bin of x").put(
+        bars = counts.dropped("bin of x").put(
             x=low / 2 + high / 2, x_low=low, x_high=high, x_from=low, x_till=high,
             share=share, density=share / _widths(edges, context)[place],
         )  # fmt: skip
-        return made.put(y=made[self.measure])
+        return bars.put(y=bars[self.measure])
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
         """Bars on top of each other, or over each other."""

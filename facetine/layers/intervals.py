@@ -126,19 +126,21 @@ class Intervals(DrawnLayer):
             rows = source.rows()
             center = rows.get("y")
             middle = (rows["y_low"] / 2 + rows["y_high"] / 2) if center is None else center
-            made = rows.put(low=rows["y_low"], high=rows["y_high"], y=middle, center=middle, count=np.ones(len(rows)))
-            return self._in_slots(made, context)
+            intervals = rows.put(low=rows["y_low"], high=rows["y_high"], y=middle, center=middle, count=np.ones(len(rows)))
+            return self._in_slots(intervals, context)
         if context.kinds.get("y") == "time":
             raise KindError(f"{context.where}: y needs numbers, but {context.columns['y']!r} holds times")
         if self.around == "share":
             self._check_share(source, context)
         else:
             need_numbers(context, "y")
-        made = self._summed(source, context)
-        for row in np.flatnonzero(np.isnan(made["low"])).tolist():
-            few = f"{so_many(int(made['rows'][row]), 'value')} too few for an interval; the center stands alone"
-            context.say("too-few-rows", few, part=made.take(np.array([row])))
-        return self._in_slots(made.dropped("rows").put(y=made["center"], y_low=made["low"], y_high=made["high"]), context)
+        intervals = self._summed(source, context)
+        for row in np.flatnonzero(np.isnan(intervals["low"])).tolist():
+            few = f"{so_many(int(intervals['rows'][row]), 'value')} too few for an interval; the center stands alone"
+            context.say("too-few-rows", few, part=intervals.take(np.array([row])))
+        return self._in_slots(
+            intervals.dropped("rows").put(y=intervals["center"], y_low=intervals["low"], y_high=intervals["high"]), context
+        )
 
     def _in_slots(self, rows: Columns, context: Context) -> Columns:
         return self._open(rows, context).put(slot=np.full(len(rows), at_place(rows["x"], context)))
@@ -147,35 +149,35 @@ class Intervals(DrawnLayer):
         """Center and ends of each group, with its numbers of rows."""
         middle = "median" if self.around == "median" else "mean"
         totals = (Total("rows", "rows"), Total("size", "effective"), Total("count", "count"), Total("center", middle, "y"))
-        found = source.ask(Query(totals, keys=("x",)))
+        centers = source.ask(Query(totals, keys=("x",)))
         if self.reach == "quartiles":
-            return self._between(source, found, (0.25, 0.75))
+            return self._between(source, centers, (0.25, 0.75))
         if self.reach == "range":
             ends = source.ask(Query((Total("low", "min", "y"), Total("high", "max", "y")), keys=("x",)))
-            return found.dropped("size").put(low=ends["low"], high=ends["high"])
+            return centers.dropped("size").put(low=ends["low"], high=ends["high"])
         if self.reach == "confidence" and self.bootstrap and self.around != "share":
             ends = each_part(source, lambda part: self._resampled(part.rows(), context), ("low", "high"), "x")
-            return found.dropped("size").put(low=ends["low"], high=ends["high"])
+            return centers.dropped("size").put(low=ends["low"], high=ends["high"])
         if self.reach == "confidence" and self.around == "median":
-            sizes = zip(found["rows"].tolist(), found["size"].tolist(), strict=True)
+            sizes = zip(centers["rows"].tolist(), centers["size"].tolist(), strict=True)
             shares = [median_shares(int(rows), size, self.level, "weight" in source) for rows, size in sizes]
-            own = np.array([(0.0, 1.0) if said is None else said for said in shares]).reshape(len(found), 2)
-            made = self._between(source, found, own)
+            own = np.array([(0.0, 1.0) if said is None else said for said in shares]).reshape(len(centers), 2)
+            made = self._between(source, centers, own)
             few = np.array([said is None for said in shares], bool)
             return made.put(low=np.where(few, np.nan, made["low"]), high=np.where(few, np.nan, made["high"]))
-        return self._by_spread(source, found)
+        return self._by_spread(source, centers)
 
-    def _between(self, source: Source, found: Columns, shares: tuple[float, float] | FloatArray) -> Columns:
+    def _between(self, source: Source, centers: Columns, shares: tuple[float, float] | FloatArray) -> Columns:
         """With quantiles as ends."""
         ends = source.ask(Query((Quantiles(("low", "high"), "y", shares),), keys=("x",)))
-        return found.dropped("size").put(low=ends["low"], high=ends["high"])
+        return centers.dropped("size").put(low=ends["low"], high=ends["high"])
 
-    def _by_spread(self, source: Source, found: Columns) -> Columns:
+    def _by_spread(self, source: Source, centers: Columns) -> Columns:
         """With ends that follow from the standard deviation, or from the share itself."""
-        size, middle = found["size"], found["center"]
+        size, middle = centers["size"], centers["center"]
         mean = middle if self.around != "median" else source.ask(Query((Total("mean", "mean", "y"),), keys=("x",)))["mean"]
         square = source.ask(Query((Moment("square", "y", 2, mean),), keys=("x",)))["square"]
-        several = found["rows"] > 1
+        several = centers["rows"] > 1
         spread = np.where(several, np.sqrt(square / np.where(several, 1 - 1 / size, 1.0)), np.nan)
         triples = zip(middle.tolist(), spread.tolist(), size.tolist(), strict=True)
         if self.around == "share":
@@ -183,14 +185,14 @@ class Intervals(DrawnLayer):
         else:
             ends = [spread_interval(center, own, count, self.around, self.reach, self.level) for center, own, count in triples]
         low, high = (np.array([getattr(end, name) for end in ends], float) for name in ("low", "high"))
-        return found.dropped("size").put(low=low, high=high)
+        return centers.dropped("size").put(low=low, high=high)
 
     def _resampled(self, part: Columns, context: Context) -> Mapping[str, AnyArray]:
-        found = interval(
+        ends = interval(
             part["y"].astype(float), self.around, self.reach, self.level, self.bootstrap, context.seed,
             part.get("weight"), self.bootstrap_ends,
         )  # fmt: skip
-        return {"low": np.array([found.low]), "high": np.array([found.high])}
+        return {"low": np.array([ends.low]), "high": np.array([ends.high])}
 
     def _check_share(self, source: Source, context: Context) -> None:
         values = source.ask(Query(keys=("y",), by_panel=False, by_group=False))["y"]

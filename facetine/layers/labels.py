@@ -85,13 +85,13 @@ class Labels(DrawnLayer):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Texts, with leaders below them."""
-        said = self._said(rows)
-        shown = [row for row, line in enumerate(said) if line]
+        lines = self._said(rows)
+        shown = [row for row, line in enumerate(lines) if line]
         if not shown:
             return
         color, size = panel.looks["color"], self.size or panel.type.size
         types = [panel.type._replace(size=size, color=color.of(row)) for row in shown]
-        blocks = [set_text(said[row], type_) for row, type_ in zip(shown, types, strict=True)]
+        blocks = [set_text(lines[row], type_) for row, type_ in zip(shown, types, strict=True)]
         # What has a place on one axis alone is named at the end of the other.
         right, top = np.full(len(rows), panel.box.right), np.full(len(rows), panel.box.y + size)
         at = np.column_stack([rows.values.get("x", right), rows.values.get("y", top)])

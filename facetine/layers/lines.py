@@ -59,12 +59,12 @@ class Lines(Stroked, Aggregating):
 
     def _summarised(self, source: Source, context: Context) -> Columns:
         """The aggregate at each x; a place where no row has a value stays, to interrupt the line."""
-        found = summarised(source.keeping(Between("y")), self.aggregate, context)
+        summary = summarised(source.keeping(Between("y")), self.aggregate, context)
         gaps = source.ask(Query(keys=("x",), filters=(Between("y", outside=True),)))
         if not len(gaps):
-            return found
+            return summary
         nothing = np.full(len(gaps), np.nan)
-        every = joined([found, gaps.put(**dict.fromkeys(("y", "count", self.aggregate), nothing))])
+        every = joined([summary, gaps.put(**dict.fromkeys(("y", "count", self.aggregate), nothing))])
         # Where some rows have a value, theirs comes first.
         return every.take(at_one_place(every).first)
 

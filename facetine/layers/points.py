@@ -107,9 +107,9 @@ class Points(Filled, Sized, Aggregating):
         if not len(rows):
             return rows
         axis = "x" if self.spread_y is None else "y"
-        said = self.spread_x if axis == "x" else self.spread_y
+        step_said = self.spread_x if axis == "x" else self.spread_y
         groups, rank = np.unique(rows.group, return_inverse=True)
-        step = at_place(rows[axis], context, axis) * 0.6 / len(groups) if said is None else said
+        step = at_place(rows[axis], context, axis) * 0.6 / len(groups) if step_said is None else step_said
         return rows.put(**{axis: rows[axis] + (rank - (len(groups) - 1) / 2) * step})
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Markers]:

@@ -120,10 +120,10 @@ class Reference(Stroked, DrawnLayer):
             return source.rows()
         need_numbers(context, self.axis)
         totals = (Total("result", self.aggregate, self.axis), Total("count", "count"))
-        made = source.ask(Query(totals, by_group=self.per == "group"))
+        lines = source.ask(Query(totals, by_group=self.per == "group"))
         other = "y" if self.axis == "x" else "x"
-        made = made.put(**{self.axis: made["result"]}).dropped("result").dropped(other)
-        return made if self.per == "group" else Columns(made.values, made.panel, np.zeros(len(made), np.int64))
+        lines = lines.put(**{self.axis: lines["result"]}).dropped("result").dropped(other)
+        return lines if self.per == "group" else Columns(lines.values, lines.panel, np.zeros(len(lines), np.int64))
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Lines from edge to edge, and their label at the end, above."""

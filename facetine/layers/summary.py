@@ -45,8 +45,8 @@ def summarised(source: Source, how: str, context: Context) -> Columns:
     if how == "sum" and context.kinds.get("y") == "time":
         raise KindError(f"{context.where}: no sum of {context.columns.get('y')!r}, which holds times")
     asked = (Total(how, how, "y" if "y" in source else "x"), Total("count", "count"))
-    found = source.ask(Query(asked, keys=("x",)))
-    return found.put(y=found[how])
+    answer = source.ask(Query(asked, keys=("x",)))
+    return answer.put(y=answer[how])
 
 
 def aggregate_names(how: str) -> dict[str, Computed]:
@@ -122,14 +122,14 @@ def each_part(
     Returns:
         The arrays under their names; all other columns keep the value of their group's first row.
     """
-    made, first = [], []
+    tables, first = [], []
     for part in source.parts(*keys):
-        found = make(part)
-        made.append(found)
-        first.append(part.ask(Query()).take(np.zeros(len(found[names[0]]), np.int64)))
-    if not made:
+        table = make(part)
+        tables.append(table)
+        first.append(part.ask(Query()).take(np.zeros(len(table[names[0]]), np.int64)))
+    if not tables:
         return source.rows().put(**{name: np.zeros(0) for name in names})
-    return joined(first).put(**{name: np.concatenate([part[name] for part in made]) for name in names})
+    return joined(first).put(**{name: np.concatenate([part[name] for part in tables]) for name in names})
 
 
 def need_numbers(context: Context, *aesthetics: str) -> None:
@@ -151,8 +151,8 @@ def at_place(x: FloatArray, context: Context, axis: str = "x") -> float:
     """The width of the slot of marks that stand at x: one for categories, else the smallest distance between two."""
     if context.discrete(axis):
         return 1.0
-    found = np.unique(x)
-    return float(np.diff(found).min()) if len(found) > 1 else 1.0
+    places = np.unique(x)
+    return float(np.diff(places).min()) if len(places) > 1 else 1.0
 
 
 def side_by_side(rows: Columns, width: float, arrange: str, context: Context) -> tuple[FloatArray, float]:

@@ -182,24 +182,24 @@ class Trend(Stroked, DrawnLayer):
                 part=part,
                 severity="warning",
             )
-        made = self._told(fit, at, source, context, fits, len(x))
+        line = self._told(fit, at, source, context, fits, len(x))
         if self.equation:
-            made["equation"] = np.full(len(at), self._equation(fit, x, y, weights, context), object)
-        return made
+            line["equation"] = np.full(len(at), self._equation(fit, x, y, weights, context), object)
+        return line
 
     def _told(
         self, fit: Fit, at: FloatArray, source: Source, context: Context, fits: dict[int, tuple[int, Fit]], rows: int
     ) -> dict[str, AnyArray]:
         """The places of a line, with its band and what it says."""
         low, high = fit.band(self.level, self.band) if self.level else (at * math.nan, at * math.nan)
-        said = self._said(fit, context) | {"n": float(rows)}
+        numbers = self._said(fit, context) | {"n": float(rows)}
         if self.compare:
-            said |= _difference(fit, source.ask(Query()), fits, self.level or 0.95, _unit(context.axis("x")))
-        made = _table(at, fit.value, low, high, said)
+            numbers |= _difference(fit, source.ask(Query()), fits, self.level or 0.95, _unit(context.axis("x")))
+        line = _table(at, fit.value, low, high, numbers)
         if len(fit.coefficients):
             words = ", ".join(significant(value, 4) for value in fit.coefficients.tolist())
-            made["coefficients"] = np.full(len(at), words, object)
-        return made
+            line["coefficients"] = np.full(len(at), words, object)
+        return line
 
     @property
     def _degree(self) -> int:
@@ -223,13 +223,13 @@ class Trend(Stroked, DrawnLayer):
 
     def _said(self, fit: Fit, context: Context) -> dict[str, float]:
         """What the fit says, slopes on an axis of times per day and intercepts there at the first row."""
-        said = {"r2": fit.explained, "residual_std": fit.residual_std}
+        numbers = {"r2": fit.explained, "residual_std": fit.residual_std}
         if len(fit.coefficients) != 2:
-            return said
+            return numbers
         slope = float(fit.coefficients[1])
         times = context.axis("x").kind == "time"
         start = float(fit.value[0]) if times else float(fit.coefficients[0])
-        return said | {"slope": slope * _unit(context.axis("x")), "intercept": start, "p": fit.slope_p}
+        return numbers | {"slope": slope * _unit(context.axis("x")), "intercept": start, "p": fit.slope_p}
 
     def _odds(self, odds: Odds, at: FloatArray, part: Columns, context: Context) -> Mapping[str, AnyArray]:
         if not odds.settled:
@@ -247,11 +247,11 @@ class Trend(Stroked, DrawnLayer):
         low, high = (odds.low, odds.high) if self.level and odds.settled else (at * np.nan, at * np.nan)
         slope = float(odds.coefficients[1])
         unit = _unit(context.axis("x"))
-        said = {
+        numbers = {
             "slope": slope * unit, "intercept": float(odds.coefficients[0]), "n": float(len(part)),
             "p": two_sided(slope, odds.slope_error, math.inf),
         }  # fmt: skip
-        return _table(at, odds.value, low, high, said)
+        return _table(at, odds.value, low, high, numbers)
 
     def _equation(self, fit: Fit, x: FloatArray, y: FloatArray, weights: FloatArray | None, context: Context) -> str:
         def coefficients(moved: FloatArray) -> FloatArray:
@@ -272,15 +272,15 @@ class Trend(Stroked, DrawnLayer):
         """What the compared slopes say, in sentences."""
         if not self.compare or not len(rows):
             return []
-        said = []
+        sentences = []
         ends = self.labelled_rows(rows)
         for row in np.flatnonzero(~np.isnan(ends["slope_difference"])).tolist():
             place = context.place(ends.take(np.array([row])))
             low, high = (significant(float(ends[f"slope_difference_{end}"][row]), 3) for end in ("low", "high"))
             by = significant(float(ends["slope_difference"][row]), 3)
             p = significant(float(ends["slope_difference_p"][row]), 2)
-            said.append(f"The slope of {place or 'a group'} differs from the first by {by} ({low} to {high}, p = {p}).")
-        return said
+            sentences.append(f"The slope of {place or 'a group'} differs from the first by {by} ({low} to {high}, p = {p}).")
+        return sentences
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Bands first, lines over them, equations last."""
@@ -314,8 +314,8 @@ def _difference(fit: Fit, part: Columns, fits: dict[int, tuple[int, Fit]], level
     first = fits.setdefault(panel, (group, fit))
     if first[0] == group:
         return {}
-    found: Contrast = compared_slopes(first[1], fit, level)
-    values = (found.difference * unit, found.low * unit, found.high * unit, found.p)
+    contrast: Contrast = compared_slopes(first[1], fit, level)
+    values = (contrast.difference * unit, contrast.low * unit, contrast.high * unit, contrast.p)
     return dict(zip(_CONTRAST, values, strict=True))
 
 

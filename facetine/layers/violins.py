@@ -92,9 +92,9 @@ class Violins(Tinted, DrawnLayer):
             filled = {name: np.full(len(curve.at), found[name][0]) for name in ("count", "lower", "median", "upper")}
             return {"y": curve.at, "density": curve.value, **filled}
 
-        made = each_part(source, make, ("y", "density", "count", "lower", "median", "upper"), "x")
-        say_below_zero(Asked(source, "y").low, made["y"], context.columns.get("y"), kernel, axis, context)
-        return made.put(slot=np.full(len(made), at_place(whole["x"], context)))
+        curves = each_part(source, make, ("y", "density", "count", "lower", "median", "upper"), "x")
+        say_below_zero(Asked(source, "y").low, curves["y"], context.columns.get("y"), kernel, axis, context)
+        return curves.put(slot=np.full(len(curves), at_place(whole["x"], context)))
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Widths in the unit of x, and centers side by side."""

@@ -105,9 +105,9 @@ class Band:
             labelled: Whether its labels are written, and not only its line and ticks.
         """
         axis = self.fitter.axis
-        said = tuple(end for end, stated in zip((axis.extent.low, axis.extent.high), axis.stated, strict=True) if stated)
+        stated_ends = tuple(end for end, stated in zip((axis.extent.low, axis.extent.high), axis.stated, strict=True) if stated)
         levels = axis.kind == "levels"
-        return PlacedBand(self.side, self.labels, axis.extent, said, levels, self.fitter.theme, region, drop, labelled)
+        return PlacedBand(self.side, self.labels, axis.extent, stated_ends, levels, self.fitter.theme, region, drop, labelled)
 
 
 @dataclass(frozen=True, slots=True)

@@ -133,30 +133,30 @@ class Body:
         if start > -(self.theme.gap + self.theme.tick_length):
             return 0.0
         at = y.extent.share(np.array(left.labels.ticks.at, float)) * left.length
-        found = (block.height / 2 - place for place, block in zip(at.tolist(), left.labels.blocks, strict=True))
-        return max(found, default=0.0)
+        depths = (block.height / 2 - place for place, block in zip(at.tolist(), left.labels.blocks, strict=True))
+        return max(depths, default=0.0)
 
     def _depths(self, side: Side) -> list[tuple[Panel, float]]:
         """How deep the band of each panel is that bears labels at a side."""
-        found: dict[AxisKey, float] = {}
+        depths: dict[AxisKey, float] = {}
         for (where, key), band in self.bands.items():
             if where == side:
-                found[key] = band.depth
+                depths[key] = band.depth
         shown, upright = self.shown[side], side in ("below", "above")
         return [
-            (panel, found[panel.x if upright else panel.y])
+            (panel, depths[panel.x if upright else panel.y])
             for panel in self.panels
-            if panel.number in shown and (panel.x if upright else panel.y) in found
+            if panel.number in shown and (panel.x if upright else panel.y) in depths
         ]
 
     def _overs(self) -> list[tuple[float, float]]:
         """How far labels above and below the panels of each column stand over its ends."""
         columns = self.columns
         start, end = [0.0] * columns, [0.0] * columns
-        found = {at: band.overhang() for at, band in self.bands.items() if band.along == "x"}
+        overhangs = {at: band.overhang() for at, band in self.bands.items() if band.along == "x"}
         for panel in self.panels:
             for side in ("below", "above"):
-                before, after = found.get((side, panel.x), (0.0, 0.0))
+                before, after = overhangs.get((side, panel.x), (0.0, 0.0))
                 start[panel.columns.start] = max(start[panel.columns.start], before)
                 end[panel.columns.stop - 1] = max(end[panel.columns.stop - 1], after)
         return list(zip(start, end, strict=True))

@@ -114,8 +114,8 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
         for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.note))
     )
     guides = _with_short_ticks(tuple(legends(shown, runs, theme.tick_color)), findings)
-    found = {key: second_axis(axis) for key, axis in scales.axes.items()} if theme.axes else {}
-    seconds = {key: second for key, second in found.items() if second is not None}
+    second_of = {key: second_axis(axis) for key, axis in scales.axes.items()} if theme.axes else {}
+    seconds = {key: second for key, second in second_of.items() if second is not None}
     request = Request(
         width, height, theme, title, subtitle, note,
         scales, panels,
@@ -123,8 +123,8 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     )  # fmt: skip
     layout = lay_out(request, findings, lambda place: obstacles(runs, scales, place))
     scene = kept_on_sheet(draw(layout, scales, runs, sentence, direct), findings)
-    said = clean(plain(title)), clean(_described(sentence, runs, scales))
-    scene = Scene(scene.width, scene.height, scene.ground, scene.root, *said)
+    words = clean(plain(title)), clean(_described(sentence, runs, scales))
+    scene = Scene(scene.width, scene.height, scene.ground, scene.root, *words)
     _check_glyphs(scene, theme.font, findings)
     return Built((scene,), findings.said, layout, _finished_scales(scales), runs)
 
@@ -172,17 +172,17 @@ def _cut(text: str, name: str, findings: Findings) -> str:
 
 def _with_short_ticks(said: tuple[Legend, ...], findings: Findings) -> tuple[Legend, ...]:
     """Legends whose color bars have labels that a sheet has room for, whatever their format writes."""
-    made = []
+    legends_kept = []
     for legend in said:
         bar = legend.bar
         if bar is None or all(len(label) <= MOST_OF_TICK for label in bar.labels):
-            made.append(legend)
+            legends_kept.append(legend)
             continue
         where = f"figure.scale({legend.name!r})"
         findings.add("text-cut", where, f"labels of more than {MOST_OF_TICK} letters are cut", "a shorter format fits")
         labels = tuple(shortened(label, MOST_OF_TICK) for label in bar.labels)
-        made.append(legend._replace(bar=bar._replace(labels=labels)))
-    return tuple(made)
+        legends_kept.append(legend._replace(bar=bar._replace(labels=labels)))
+    return tuple(legends_kept)
 
 
 def _with_usual(runs: Runs, theme: Theme) -> Runs:
@@ -247,9 +247,9 @@ def _headed(whole: Split) -> Panels:
     if callable(facet.heading):
         texts = tuple(called_format(facet.heading, level, "figure.facet", "heading") for level in levels)
     else:
-        said = level_texts(levels, NOTHING, "figure.facet") if whole.levels["facet"] else ("",)
-        words = {"name": [sentence.codebook.title(facet.by)] * len(said), "value": list(said)}
-        texts = filled_levels(facet.heading, words, _panel_counts(whole.runs, len(said)), "figure.facet: heading")
+        level_words = level_texts(levels, NOTHING, "figure.facet") if whole.levels["facet"] else ("",)
+        words = {"name": [sentence.codebook.title(facet.by)] * len(level_words), "value": list(level_words)}
+        texts = filled_levels(facet.heading, words, _panel_counts(whole.runs, len(level_words)), "figure.facet: heading")
     return tuple(panel._replace(heading=text) for panel, text in zip(whole.panels, texts, strict=True))
 
 
@@ -257,8 +257,8 @@ def _panel_counts(runs: Runs, panels: int) -> list[int]:
     """How many rows of the first layer with data each panel has."""
     for run in runs:
         if run.columns and len(run.rows):
-            found: list[int] = np.bincount(run.rows.panel, minlength=panels).tolist()
-            return found
+            counts: list[int] = np.bincount(run.rows.panel, minlength=panels).tolist()
+            return counts
     return [0] * panels
 
 
@@ -268,9 +268,9 @@ def _described(sentence: Sentence, runs: Runs, scales: Scales) -> str:
     text = f"Chart with {drawn}: {plain(scales.first('y').title) or 'y'} against {plain(scales.first('x').title) or 'x'}"
     if sentence.facet is not None:
         text += f", a panel for each {plain(sentence.codebook.title(sentence.facet.by))}"
-    said = [line for run in runs for line in run.layer.described(run.table, run.context)]
-    said = [plain(line) for line in said]
-    return " ".join([f"{text}.", *said])
+    sentences = [line for run in runs for line in run.layer.described(run.table, run.context)]
+    sentences = [plain(line) for line in sentences]
+    return " ".join([f"{text}.", *sentences])
 
 
 def _check_glyphs(scene: Scene, font: str, findings: Findings) -> None:

@@ -40,7 +40,7 @@ def direct_names(runs: Runs, looks: Mapping[str, LookScale], columns: int) -> li
         looks: The settled scales.
         columns: Panels side by side; the names need the room at the right of a single one.
     """
-    found = []
+    named = []
     for number, run in enumerate(runs):
         wish = run.layer.legend
         if wish not in ("direct", "auto") or columns > 1 or run.horizontal:
@@ -49,8 +49,8 @@ def direct_names(runs: Runs, looks: Mapping[str, LookScale], columns: int) -> li
         if scale is None or scale.kind != "levels":
             continue
         if wish == "direct" or len(scale.labels) <= _MOST_AUTOMATIC:
-            found.append(DirectNames(number, scale.aesthetic, scale.labels))
-    return found
+            named.append(DirectNames(number, scale.aesthetic, scale.labels))
+    return named
 
 
 def named_directly(scale: LookScale, runs: Runs, direct: list[DirectNames]) -> bool:

@@ -94,8 +94,8 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     mapped: dict[str, MapValue] = {name: value for name, value in inherited.items() if layer.constant(name) is None}
     mapped |= layer.map
     # A layer speaks of x and y as they were said, before the axes were swapped.
-    said = {_said(name, sentence): value for name, value in mapped.items()}
-    lacking = layer.lacks(said)
+    as_said = {_said(name, sentence): value for name, value in mapped.items()}
+    lacking = layer.lacks(as_said)
     if lacking is not None:
         raise MappingError(
             f"{where}: nothing is mapped to {lacking}",
@@ -106,16 +106,16 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
         for aesthetic, value in {**inherited, **mapped}.items()
         if value is not None and _matters(aesthetic, layer, sentence, table, value)
     }
-    shows = layer.shows(said)
+    shows = layer.shows(as_said)
     columns = {name: column for name, column in every.items() if name in mapped and _said(name, sentence) in shows}
-    columns = _without_numbers(layer, columns, said, sentence, where, findings)
+    columns = _without_numbers(layer, columns, as_said, sentence, where, findings)
     draft = Draft(layer, table, columns, {}, facet_column(sentence, table, where), sentence.swapped)
     draft.grouping = {
         name: column
         for name, column in every.items()
         if name not in POSITIONS and name not in ("label", "weight") and column.discrete
     }
-    if "weight" in mapped and mapped["weight"] is not None and not layer.uses_weight(said):
+    if "weight" in mapped and mapped["weight"] is not None and not layer.uses_weight(as_said):
         columns.pop("weight", None)
         draft.unweighed = str(mapped["weight"])
         if layer.map.get("weight") is not None:

@@ -184,8 +184,8 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
 def _ticks(place: PlacedPanel, side: Side) -> list[float]:
     """Where the ticks of an axis are, in points."""
     band = place.band(side)
-    found: list[float] = band.at(band.labels.ticks.at).tolist() if band is not None else []
-    return found
+    places: list[float] = band.at(band.labels.ticks.at).tolist() if band is not None else []
+    return places
 
 
 def _hairlines(place: PlacedPanel, axes: Mapping[str, Axis], theme: Theme, into: Sketch) -> None:

@@ -31,7 +31,7 @@ class Float:
 
 def obstacles(runs: Runs, scales: Scales, place: PlacedPanel) -> FloatArray:
     """What stands in a panel, as rectangles on the sheet, shape (n, 4): left, top, right, bottom; points have no extent."""
-    axes, box, found = scales.under(place.panel), place.box, [np.zeros((0, 4))]
+    axes, box, rectangles = scales.under(place.panel), place.box, [np.zeros((0, 4))]
     for run in runs:
         rows = run.table.take(run.table.panel == place.panel.number) if len(run.table) else run.table
         across, up = (_span(rows, axis) for axis in ("x", "y"))
@@ -40,8 +40,8 @@ def obstacles(runs: Runs, scales: Scales, place: PlacedPanel) -> FloatArray:
         left, right = (box.x + axes["x"].extent.share(end) * box.width for end in across)
         low, high = (box.bottom - axes["y"].extent.share(end) * box.height for end in up)
         sides = np.column_stack([np.fmin(left, right), np.fmin(low, high), np.fmax(left, right), np.fmax(low, high)])
-        found.append(sides[np.isfinite(sides).all(axis=1)])
-    return np.concatenate(found)
+        rectangles.append(sides[np.isfinite(sides).all(axis=1)])
+    return np.concatenate(rectangles)
 
 
 def _span(rows: Columns, axis: str) -> tuple[FloatArray, FloatArray] | None:
@@ -70,8 +70,8 @@ def placed_float(
         None where no panel is large enough.
     """
     best: Float | None = None
-    for number, (place, marks) in enumerate(zip(panels, standing, strict=True)):
-        box = place.box
+    for number, (panel, marks) in enumerate(zip(panels, standing, strict=True)):
+        box = panel.box
         if box.width < width + 2 * gap or box.height < height + 2 * gap:
             continue
         for anchor in ("upper right", "upper left", "lower right", "lower left"):

@@ -63,13 +63,13 @@ def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str) -> list[Le
             continue
         if any(_shown(run, scale.aesthetic) for run in runs):
             together.setdefault((scale.column, scale.kind, scale.title), []).append(scale)
-    made = []
+    explained = []
     for scales in together.values():
         legend = _legend(scales, runs, neutral)
         if legend is not None:
-            made.append(legend)
-            made += _gaps(scales, legend, runs, neutral)
-    return made
+            explained.append(legend)
+            explained += _gaps(scales, legend, runs, neutral)
+    return explained
 
 
 def _gaps(scales: list[LookScale], legend: Legend, runs: Runs, neutral: str) -> list[Legend]:

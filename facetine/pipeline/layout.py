@@ -74,21 +74,21 @@ def _with_legends_inside(
         ExportError: No panel has room for them.
     """
     standing = [np.zeros((0, 4)) if marks is None else marks(place) for place in layout.panels]
-    found = placed_float(plan.width, plan.height, theme.gap, layout.panels, standing)
-    if found is None:
+    corner = placed_float(plan.width, plan.height, theme.gap, layout.panels, standing)
+    if corner is None:
         raise ExportError(
             "figure.theme: legend_place='inside': no panel has room for the legends",
             'legend_place="auto" sets them beside the panels',
         )
-    if found.covered:
+    if corner.covered:
         findings.add(
             "legend-over-marks",
             "figure.theme: legend_place",
-            f"the legends lie over {so_many(found.covered, 'mark')}",
+            f"the legends lie over {so_many(corner.covered, 'mark')}",
             'legend_place="auto" sets them beside the panels',
             "warning",
         )
-    return replace(layout, legends=plan.place(found.region))
+    return replace(layout, legends=plan.place(corner.region))
 
 
 class _Measured(NamedTuple):
@@ -248,10 +248,10 @@ def _add_above(stack: Stack, theme: Theme, body: Body, plan: LegendPlan, words: 
         stack.add("y title", y_title + theme.gap * (1.6 if body.headings else 1.8) if y_title else bare)
 
 
-def _placed(request: Request, found: _Measured) -> Layout:
+def _placed(request: Request, measured: _Measured) -> Layout:
     """Every box at its place."""
-    theme, columns, rows, words = request.theme, found.columns, found.rows, found.words
-    left, right = columns.start("panel 0"), columns.end(f"panel {found.body.columns - 1}")
+    theme, columns, rows, words = request.theme, measured.columns, measured.rows, measured.words
+    left, right = columns.start("panel 0"), columns.end(f"panel {measured.body.columns - 1}")
 
     def below(said: _Said, top: float) -> PlacedWords:
         return said.words.place(Region(left, top, said.width, said.height))
@@ -261,32 +261,32 @@ def _placed(request: Request, found: _Measured) -> Layout:
     titles.append(below(words.x_title, rows.start("x title") + theme.gap))
     titles.append(below(words.y_title, rows.start("y title")))
     for number, (title, width, height) in enumerate(words.right_titles):
-        end = right + (columns.size(f"right {found.body.columns - 1}") if number == 0 else 0.0)
+        end = right + (columns.size(f"right {measured.body.columns - 1}") if number == 0 else 0.0)
         top = rows.start("second title" if number else "y title")
         titles.append(title.place(Region(end - width, top, width, height)))
-    plan = found.legends
+    plan = measured.legends
     at = request.width - theme.margin - plan.width if plan.side == "right" else left
     legends = plan.place(Region(at, rows.start("legend"), plan.width, plan.height))
-    panels = found.body.placed(columns, rows)
+    panels = measured.body.placed(columns, rows)
     return Layout(request.width, rows.length, styles_of(theme), tuple(titles), panels, legends)
 
 
 def _say_unnamed(body: Body, findings: Findings) -> None:
     """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
     mends = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
-    said: set[tuple[str, str]] = set()
+    told: set[tuple[str, str]] = set()
     for (side, _), band in sorted(body.bands.items(), key=lambda item: item[1].along):
         axis, ticks = band.fitter.axis, band.labels.ticks
         if side not in ("below", "left"):
             continue
         named, where = len(ticks.at), f"figure.scale({axis.name!r})"
-        if axis.kind == "levels" and body.theme.axes and 0 < named < len(axis.labels) and (axis.name, "names") not in said:
-            said.add((axis.name, "names"))
+        if axis.kind == "levels" and body.theme.axes and 0 < named < len(axis.labels) and (axis.name, "names") not in told:
+            told.add((axis.name, "names"))
             every = _ordinal(math.ceil(len(axis.labels) / named))
             text = f"{len(axis.labels)} categories on {axis.name} leave room for the name of every {every} one only"
             findings.add("names-left-out", where, text, mends[axis.name])
-        if ticks.thinned and (axis.name, "ticks") not in said:
-            said.add((axis.name, "ticks"))
+        if ticks.thinned and (axis.name, "ticks") not in told:
+            told.add((axis.name, "ticks"))
             findings.add(
                 "ticks-thinned",
                 where,

@@ -130,7 +130,7 @@ def coded(column: Column, levels: Levels) -> IntArray:
     lost = len(levels) - 1 if levels and levels[-1] is MISSING else -1
     if column.levels == levels and lost == -1:
         return column.values
-    place = {level: number for number, level in enumerate(levels)}
-    table = np.array([*(place.get(level, -1) for level in column.levels), lost], np.int64)
+    position = {level: number for number, level in enumerate(levels)}
+    table = np.array([*(position.get(level, -1) for level in column.levels), lost], np.int64)
     result: IntArray = table[column.values]
     return result

@@ -79,10 +79,10 @@ def _facts(scale: LookScale, aesthetic: str, tables: list[Columns]) -> LookScale
 
 def _computed_scale(sentence: Sentence, aesthetic: str, title: str, tables: list[Columns]) -> LookScale:
     """A scale for what a layer computed, such as the counts of cells."""
-    said = sentence.said_title(aesthetic)
+    title_said = sentence.said_title(aesthetic)
     low, high = _look_range(aesthetic, tables)
-    made = _number_scale(sentence, aesthetic, "number", "", title if said is None else said, low, high, None, False)
-    return _facts(made, aesthetic, tables)
+    scale = _number_scale(sentence, aesthetic, "number", "", title if title_said is None else title_said, low, high, None, False)
+    return _facts(scale, aesthetic, tables)
 
 
 def _look_range(aesthetic: str, tables: list[Columns]) -> tuple[float, float]:

@@ -55,8 +55,8 @@ def _codes(name: str, values: FloatArray) -> IntArray:
 def _occurring(run: LayerRun, axis: str, panels: list[int]) -> IntArray:
     """The levels of an axis that occur in some panels, shape (k,)."""
     there = np.isin(run.rows.panel, panels)
-    found = [_codes(name, run.rows[name][there]) for name in _names(run, axis)]
-    codes = np.unique(np.concatenate(found)) if found else np.zeros(0, np.int64)
+    parts = [_codes(name, run.rows[name][there]) for name in _names(run, axis)]
+    codes = np.unique(np.concatenate(parts)) if parts else np.zeros(0, np.int64)
     return codes[codes >= 0]
 
 

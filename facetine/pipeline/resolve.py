@@ -65,22 +65,22 @@ def _ordered(sentence: Sentence, column: Column) -> Column:
 
 
 def _as_category(column: Column, aesthetic: str, where: str) -> Column:
-    found = as_kind(column, "category", where)
-    if aesthetic != "group" and len(found.levels) > 12:
+    categories = as_kind(column, "category", where)
+    if aesthetic != "group" and len(categories.levels) > 12:
         raise KindError(
-            f"{where}: {aesthetic} shows categories, but {column.name!r} holds {len(found.levels)} different "
+            f"{where}: {aesthetic} shows categories, but {column.name!r} holds {len(categories.levels)} different "
             f"{kind_words(column)}",
             "map it to color, size or opacity, which show numbers",
         )
-    return found
+    return categories
 
 
 def _called(table: Table, value: Any, aesthetic: str, where: str) -> Column:
     """What a callable makes of the frame, as a column."""
     name = getattr(value, "__name__", "computed").replace("<lambda>", "computed")
-    made = called(value, table, where, f"the callable for {aesthetic}")
-    name = str(getattr(made, "name", None) or name)
-    column = taken_in({name: made if isinstance(made, np.ndarray) else list(made)}, where).column(name)
+    returned = called(value, table, where, f"the callable for {aesthetic}")
+    name = str(getattr(returned, "name", None) or name)
+    column = taken_in({name: returned if isinstance(returned, np.ndarray) else list(returned)}, where).column(name)
     if len(column.values) != table.height:
         raise MappingError(
             f"{where}: the callable for {aesthetic} returned {len(column.values)} values for {so_many_rows(table.height)}"

@@ -66,18 +66,18 @@ def second_axis(axis: Axis) -> SecondAxis | None:
         raise ScaleError(f"{where}: second is for numbers, and the axis has {what}")
     second, where = SecondSpec(**axis.spec.second), f"{where}: second"
     places = np.linspace(axis.extent.low, axis.extent.high, _STEPS)
-    made = _converted(second.of, axis.transform.inverse(places), where)
-    steps = np.diff(made)
-    if not np.isfinite(made).all() or not ((steps > 0).all() or (steps < 0).all()):
+    converted = _converted(second.of, axis.transform.inverse(places), where)
+    steps = np.diff(converted)
+    if not np.isfinite(converted).all() or not ((steps > 0).all() or (steps < 0).all()):
         low, high = axis.transform.inverse(places[[0, -1]]).tolist()
         raise ScaleError(
             f"{where}: of does not lead from each value to one of its own between {low:g} and {high:g}",
             "a conversion of units rises or falls all the way",
         )
     if steps[0] < 0:
-        places, made = places[::-1], made[::-1]
-    transform = axis.transform if axis.transform.any_unit and made[0] > 0 else Linear()
-    return SecondAxis(second, made, places, transform, where)
+        places, converted = places[::-1], converted[::-1]
+    transform = axis.transform if axis.transform.any_unit and converted[0] > 0 else Linear()
+    return SecondAxis(second, converted, places, transform, where)
 
 
 def _converted(of: Conversion | None, values: FloatArray, where: str) -> FloatArray:
@@ -93,13 +93,13 @@ def _converted(of: Conversion | None, values: FloatArray, where: str) -> FloatAr
     try:
         if isinstance(of, str):
             column = evaluated(of, taken_in({"value": values}, where), "value", where)
-            made = np.asarray(column.values, float) if column.kind == "number" else np.empty(0)
+            converted = np.asarray(column.values, float) if column.kind == "number" else np.empty(0)
         else:
-            made = np.asarray(of(values), float)
+            converted = np.asarray(of(values), float)
     except FacetineError:
         raise
     except Exception as problem:
         raise ScaleError(f"{where}: of failed: {type(problem).__name__}: {problem}", "it is called with an array") from problem
-    if made.shape != values.shape:
-        raise ScaleError(f"{where}: of makes no number of each value", f"shape {values.shape} became {made.shape}")
-    return made
+    if converted.shape != values.shape:
+        raise ScaleError(f"{where}: of makes no number of each value", f"shape {values.shape} became {converted.shape}")
+    return converted

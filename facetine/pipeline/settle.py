@@ -132,8 +132,8 @@ def _level_counts(split: Split, axis: str, panels: list[int], count: int) -> lis
         own = run.own(axis)
         if axis in run.columns and own in run.rows:
             there = run.rows[own][np.isin(run.rows.panel, panels)] if len(panels) < len(split.panels) else run.rows[own]
-            found: list[int] = np.bincount(there.astype(np.int64), minlength=count).tolist()
-            return found
+            counts: list[int] = np.bincount(there.astype(np.int64), minlength=count).tolist()
+            return counts
     return [0] * count
 
 

@@ -134,6 +134,6 @@ def _more_colors(count: int) -> list[str]:
 def number_shades(spec: ScaleSpec, theme: Theme, thin: bool) -> list[str]:
     """The colors of numbers in even steps; a list of colors that was said is taken as it is."""
     stops = ramp_colors(spec, theme)
-    said = spec.ramp if spec.ramp is not None or spec.middle is not None else theme.ramp
-    own = isinstance(said, tuple) and said not in _OURS
+    ramp = spec.ramp if spec.ramp is not None or spec.middle is not None else theme.ramp
+    own = isinstance(ramp, tuple) and ramp not in _OURS
     return visible_ramp(stops, theme.ground) if thin and not own else blend(stops, STEPS)

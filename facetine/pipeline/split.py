@@ -137,8 +137,8 @@ class _Maker:
         if aesthetic == "label":
             return label_texts(column), np.ones(draft.table.height, bool)
         if column.discrete and axis in self.levels:
-            found = coded(column, self.levels[axis])
-            return found, found >= 0
+            places = coded(column, self.levels[axis])
+            return places, places >= 0
         if aesthetic == "weight" and column.kind != "number":
             raise KindError(f"{where}: weight needs numbers, but {column.name!r} holds {column.kind}")
         good = usable(self.sentence, draft.layer, aesthetic, column, self.transforms.get(axis), keep, where, self.findings)
@@ -188,11 +188,11 @@ class _Maker:
             seen.append(column.name)
             levels = self.levels[aesthetic]
             code = code * max(len(levels), 1) + codes[aesthetic]
-            found = np.unique(code[keep & (codes[aesthetic] >= 0)]).tolist()
+            occurring = np.unique(code[keep & (codes[aesthetic] >= 0)]).tolist()
             count = max(len(levels), 1)
             words = {
                 number: ", ".join(filter(None, (words.get(number // count, ""), _words(levels[number % count]))))
-                for number in found
+                for number in occurring
             }
         return code, words if seen else {}
 
@@ -207,13 +207,13 @@ class _Maker:
         return LayerRun(number, draft.layer, rows, context, {}, self.sentence.swapped)
 
     def _own_panels(self, draft: Draft) -> list[int]:
-        said = draft.layer.where is not None or draft.layer.data is not None
-        if said and not draft.table.height:
+        has_rows = draft.layer.where is not None or draft.layer.data is not None
+        if has_rows and not draft.table.height:
             return []
-        if not said or draft.facet is None:
+        if not has_rows or draft.facet is None:
             return list(range(self.panels))
-        found = np.unique(coded(draft.facet, self.levels["facet"])).tolist()
-        return [number for number in found if number >= 0]
+        panels = np.unique(coded(draft.facet, self.levels["facet"])).tolist()
+        return [number for number in panels if number >= 0]
 
 
 def _words(level: object) -> str:

@@ -78,10 +78,10 @@ def _values(source: LayerRun, rows: Columns, name: str, entry: Computed, scales:
     if axis.kind == "levels":
         codes = values.astype(np.int64).tolist()
         return [axis.labels[code] if 0 <= code < len(axis.labels) else None for code in codes], "words", None
-    found = axis.transform.inverse(values) if in_axis else values
-    found = np.where(np.isfinite(values), found, np.nan)
+    in_data = axis.transform.inverse(values) if in_axis else values
+    in_data = np.where(np.isfinite(values), in_data, np.nan)
     even = axis.transform.even
-    return _rounded(found) if in_axis and not even else found.tolist(), "time" if axis.kind == "time" else "number", axis.zone
+    return _rounded(in_data) if in_axis and not even else in_data.tolist(), "time" if axis.kind == "time" else "number", axis.zone
 
 
 def _rounded(values: Any) -> list[float]:

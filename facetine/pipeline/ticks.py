@@ -99,12 +99,12 @@ def numbers_said(values: tuple[object, ...], where: str) -> tuple[float, ...]:
     Raises:
         ScaleError: One is no number.
     """
-    found = []
+    numbers = []
     for value in values:
         if not is_number(value):
             raise ScaleError(f"{where}: ticks holds {told(value)}, which is no number")
-        found.append(float(value))
-    return tuple(sorted(found))
+        numbers.append(float(value))
+    return tuple(sorted(numbers))
 
 
 def number_texts(values: tuple[float, ...], spec: ScaleSpec, where: str, transform: Transform = _EVEN) -> tuple[str, ...]:

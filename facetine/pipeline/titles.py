@@ -45,7 +45,7 @@ def axis_title(split: Split, axis: str) -> str:
 
 def _drawn(split: Split, axis: str) -> list[tuple[str, LayerRun, Drawn]]:
     """The column and the way of drawing of each layer that says something of an axis."""
-    found = []
+    things = []
     for run in split.runs:
         if run.layer.stands_alone or run.layer.borrows is not None:
             continue
@@ -54,11 +54,11 @@ def _drawn(split: Split, axis: str) -> list[tuple[str, LayerRun, Drawn]]:
         mapped = [name for name in run.columns if name.split("_")[0] == axis]
         if drawn is None or not (drawn.title or mapped):
             continue
-        found += [(run.columns[name].name, run, drawn) for name in mapped[:1]] if mapped else [("", run, drawn)]
+        things += [(run.columns[name].name, run, drawn) for name in mapped[:1]] if mapped else [("", run, drawn)]
         if not drawn.title and not drawn.how:
             # Both ends of a band, or both columns of a segment, stand on the axis.
-            found += [(run.columns[name].name, run, drawn) for name in mapped[1:]]
-    return found
+            things += [(run.columns[name].name, run, drawn) for name in mapped[1:]]
+    return things
 
 
 def _joined(titles: list[str], split: Split, axis: str) -> str:

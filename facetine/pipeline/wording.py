@@ -52,10 +52,10 @@ def filled_levels(form: str, words: Mapping[str, Sequence[str]], counts: Sequenc
     names = [*words, *(["count"] if counts is not None else [])]
     template(form, where)
     check_names(form, names, where)
-    said = parsed(form)
+    template_parts = parsed(form)
     total = len(next(iter(words.values())))
     columns: dict[Field, list[str]] = {}
-    for part in said.parts:
+    for part in template_parts.parts:
         if isinstance(part, Field) and part.name == "count":
             assert counts is not None
             try:
@@ -66,9 +66,9 @@ def filled_levels(form: str, words: Mapping[str, Sequence[str]], counts: Sequenc
             if part.form:
                 raise OptionError(f"{where}: {part.name} is a word, which takes no format such as {part.form!r}")
             columns[part] = list(words[part.name])
-    if not said.names and form:
+    if not template_parts.names and form:
         raise OptionError(f"{where}: {form!r} names nothing that differs", f'names: {", ".join(names)}; such as "{{value}}"')
-    return tuple(said.filled(columns, total))
+    return tuple(template_parts.filled(columns, total))
 
 
 def _level_text(level: object, form: object, where: str) -> str:
@@ -97,9 +97,9 @@ def called_format(form: Any, value: Any, where: str, what: str = "format") -> st
         OptionError: It fails, or returns no text.
     """
     try:
-        said = form(value)
+        text = form(value)
     except Exception as problem:
         raise OptionError(f"{where}: {what} failed for {value!r}: {type(problem).__name__}: {problem}") from problem
-    if not isinstance(said, str):
-        raise OptionError(f"{where}: {what} returned {said!r} for {value!r}, which is no text")
-    return said
+    if not isinstance(text, str):
+        raise OptionError(f"{where}: {what} returned {text!r} for {value!r}, which is no text")
+    return text
