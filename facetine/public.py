@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -174,20 +174,29 @@ class Figure(LayerVerbs, Shown):
         self,
         by: str | None = None,
         *,
+        rows: str | None = None,
+        columns: str | None = None,
         per_row: int | None = None,
+        per_column: int | None = None,
         order: Sequence[object] | None = None,
-        separate: str | None = None,
+        separate: str | Mapping[str, str] | None = None,
         heading: str | Callable[[object], str] = "{value}",
+        empty: str = "keep",
     ) -> Figure:
-        """Makes a panel for each value of a column, all on the same axes or each on its own.
+        """Makes a panel for each value of a column, or for each pair of values of two; on the same axes or each on its own.
 
         Args:
-            by: The column; None takes the facet away.
+            by: The column, whose panels are wrapped; no column at all takes the facet away.
+            rows: The column whose values are rows of panels, instead.
+            columns: The column whose values are columns of panels.
             per_row: How many panels stand side by side; as many as make the grid about square by default.
+            per_column: How many stand below each other; the panels then follow each other downwards.
             order: The values in their order; others follow.
             separate: The axes that each panel has of its own, "x", "y" or "xy"; bins, categories and statistics too are
-                then those of the panel.
-            heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value.
+                then those of the panel. Of rows and columns also {"y": "row", "x": "column"}: one for each of these.
+            heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value;
+                of rows and columns, over each column and at the right of each row.
+            empty: "drop" leaves out pairs of values that do not occur.
 
         Raises:
             MappingError: There is no such column.
@@ -197,18 +206,26 @@ class Figure(LayerVerbs, Shown):
             >>> import facetine as ft
             >>> wheels = ft.demo_data("wheels")
             >>> fig = ft.figure(wheels).map(x="age_days", y="mass_kg").points().facet("cellar", per_row=2)
+            >>> fig = fig.facet(rows="milk", columns="rind", separate={"y": "row"})
         """
-        if by is None:
+        if by is None and rows is None and columns is None:
             return self._with(facet=None)
         from facetine.data.table import no_column
         from facetine.grammar.options import checked
-        from facetine.grammar.sentence import Facet, checked_heading
+        from facetine.grammar.sentence import Facet, check_facet, checked_heading
 
         table = self._sentence.table
-        if not isinstance(by, str) or (table is not None and by not in table.names):
-            raise no_column(by, table.names if table is not None else (), "figure.facet", "the panels")
-        options = checked(Facet, {"per_row": per_row, "order": order, "separate": separate}, "figure.facet")
-        return self._with(facet=Facet(by=by, heading=checked_heading(heading, "figure.facet"), **options))
+        for name in (by, rows, columns):
+            if name is not None and (not isinstance(name, str) or (table is not None and name not in table.names)):
+                raise no_column(name, table.names if table is not None else (), "figure.facet", "the panels")
+        given = {
+            "rows": rows, "columns": columns, "per_row": per_row, "per_column": per_column, "order": order,
+            "separate": separate, "empty": empty,
+        }  # fmt: skip
+        options = checked(Facet, {name: value for name, value in given.items() if value is not None}, "figure.facet")
+        facet = Facet(by=by or "", heading=checked_heading(heading, "figure.facet"), **options)
+        check_facet(facet, "figure.facet")
+        return self._with(facet=facet)
 
     @verb
     def titles(self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None, **guides: str) -> Figure:

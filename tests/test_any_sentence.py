@@ -151,7 +151,16 @@ def sentences(draw, verb=None, **fixed):
     if draw(st.integers(0, 2)) == 0:
         separate = draw(st.sampled_from([None, None, "x", "y", "xy"]))
         by = draw(st.sampled_from(["category", "ordered", "flag"]))
-        figure = figure.facet(by, heading="{value} ({count})", separate=separate)
+        if draw(st.integers(0, 2)) == 0:
+            crossing = {
+                "rows": by,
+                "columns": "flag" if by != "flag" else "ordered",
+                "empty": draw(st.sampled_from(["keep", "drop"])),
+            }
+            shared = draw(st.sampled_from([separate, {"y": "row"}, {"x": "column", "y": "row"}]))
+            figure = figure.facet(**crossing, separate=shared, heading="{value} ({count})")
+        else:
+            figure = figure.facet(by, heading="{value} ({count})", separate=separate)
     return figure.swap_axes() if draw(st.integers(0, 3)) == 0 else figure
 
 

@@ -80,6 +80,8 @@ def draw(
     ] = None,
     kind: Annotated[list[str] | None, typer.Option("--kind", help="column=kind; repeatable.")] = None,
     facet: Annotated[str | None, typer.Option("--facet", "-f", help="A panel for each value of this column.")] = None,
+    facet_rows: Annotated[str | None, typer.Option("--facet-rows", help="A row of panels for each value of this column.")] = None,
+    facet_columns: Annotated[str | None, typer.Option("--facet-columns", help="A column of panels for each value.")] = None,
     per_row: Annotated[int | None, typer.Option("--per-row", help="Panels side by side.")] = None,
     separate: Annotated[str | None, typer.Option("--separate", help="x, y or xy: axes that each panel has of its own.")] = None,
     scale: Annotated[list[str] | None, typer.Option("--scale", "-s", help="x=log, or x=log,reverse=true; repeatable.")] = None,
@@ -103,8 +105,8 @@ def draw(
     figure = ft.figure(columns, codebook=codebook).kinds(**pairs(kind or [], "--kind")).map(**mapped)
     for name, options in _layers(layer, figure._sentence.table, mapped):
         figure = figure._add_layer(name, options)
-    if facet is not None:
-        figure = figure.facet(facet, per_row=per_row, separate=separate)
+    if facet is not None or facet_rows is not None or facet_columns is not None:
+        figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
     elif per_row is not None or separate is not None:
         raise OptionError(f"--{'per-row' if per_row is not None else 'separate'} says nothing without --facet")
     for text in scale or []:

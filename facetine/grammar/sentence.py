@@ -14,24 +14,51 @@ from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue
 from facetine.grammar.given import Options
 from facetine.grammar.layer import Layer
-from facetine.grammar.options import anything, choice, names, option, whole
+from facetine.grammar.options import anything, choice, names, option, text, whole
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
+
+
+def _separate(value: object, where: str) -> str | dict[str, str]:
+    if not isinstance(value, Mapping):
+        return str(choice("x", "y", "xy", name="axes")(value, where))
+    for axis, sharing in value.items():
+        choice("x", "y", name="axes")(axis, where)
+        choice("row", "column", "panel", name="words")(sharing, f"{where}[{axis!r}]")
+    return {str(axis): str(sharing) for axis, sharing in value.items()}
 
 
 @dataclass(frozen=True, kw_only=True)
 class Facet:
     """Panels for the values of a column."""
 
-    by: str = option("", anything, "The column.")
+    by: str = option("", anything, "The column; empty for panels in rows and columns.")
+    rows: str | None = option(None, text, "The column whose values are rows of panels.")
+    columns: str | None = option(None, text, "The column whose values are columns of panels.")
     per_row: int | None = option(None, whole(1, 1000), "How many panels stand side by side.")
     order: Levels | None = option(None, names, "The values in their order; others follow.")
-    separate: str | None = option(
-        None, choice("x", "y", "xy", name="axes"), 'The axes that each panel has of its own: "x", "y" or "xy"; shared by default.'
+    per_column: int | None = option(None, whole(1, 1000), "How many stand below each other, one after the other.")
+    separate: str | Mapping[str, str] | None = option(
+        None,
+        _separate,
+        'The axes that each panel has of its own: "x", "y" or "xy"; {"y": "row"}: one a row of panels. Shared by default.',
     )
+    empty: str = option("keep", choice("keep", "drop", name="words"), "Whether crossed panels without any row are kept.")
     heading: str | Callable[[Any], str] = option(
         "{value}", anything, 'What stands over a panel: "{value}", "{name}: {value}" or a callable.'
     )
+
+    @property
+    def variables(self) -> tuple[str, ...]:
+        """The columns whose values make panels: that of the rows first."""
+        return (self.by,) if self.by else tuple(name for name in (self.rows, self.columns) if name is not None)
+
+    @property
+    def sharing(self) -> dict[str, str]:
+        """What has an axis of its own, for x and y: a panel, a row, a column; nothing where all share one."""
+        if isinstance(self.separate, Mapping):
+            return dict(self.separate)
+        return dict.fromkeys(self.separate or "", "panel")
 
 
 @dataclass(frozen=True)
@@ -115,6 +142,37 @@ class Sentence:
         column = table.need(name, where, use)
         kind = self.kinds.get(name) or self.codebook.entry(name).kind
         return column if kind is None else as_kind(column, kind, where)
+
+
+def check_facet(facet: Facet, where: str) -> None:
+    """What a facet says must go together.
+
+    Raises:
+        OptionError: It wraps and crosses at once, or says something of one form that belongs to the other.
+    """
+    crossed = facet.rows is not None or facet.columns is not None
+    if crossed and facet.by:
+        raise OptionError(
+            f"{where}: {facet.by!r} and rows= or columns= say the panels twice", 'rows="milk", columns="rind" crosses two'
+        )
+    if facet.rows is not None and facet.rows == facet.columns:
+        raise OptionError(f"{where}: rows and columns are both {facet.rows!r}", "a column crosses another one")
+    for name in ("per_row", "per_column", "order"):
+        if crossed and getattr(facet, name) is not None:
+            mend = (
+                "the codebook orders the values of a column"
+                if name == "order"
+                else f"facet({facet.variables[0]!r}, {name}=…) wraps"
+            )
+            raise OptionError(f"{where}: {name} is for panels that wrap, not for rows= and columns=", mend)
+    if facet.per_row is not None and facet.per_column is not None:
+        raise OptionError(f"{where}: per_row and per_column say the same thing", "give one of them")
+    if not crossed and facet.empty == "drop":
+        raise OptionError(f"{where}: empty is for rows= and columns=", "panels that wrap are those of values that occur")
+    if not crossed and any(sharing != "panel" for sharing in facet.sharing.values()):
+        raise OptionError(
+            f"{where}: separate by rows and columns is for rows= and columns=", 'separate="y" gives each panel its own'
+        )
 
 
 HEADING_PARTS = ("name", "value", "count")

@@ -36,7 +36,7 @@ def _steps(sentence: Sentence) -> list[Step]:
         steps.append(Step("map", (), dict(sentence.mapping)))
     steps += [Step(layer.verb, (), layer.said(), layer=True) for layer in sentence.layers]
     if sentence.facet is not None:
-        steps.append(Step("facet", (sentence.facet.by,), _facet_options(sentence.facet)))
+        steps.append(Step("facet", (sentence.facet.by,) if sentence.facet.by else (), _facet_options(sentence.facet)))
     for aesthetic, spec in sentence.scales.items():
         said = spec.said()
         kind = said.pop("kind", None)
@@ -58,7 +58,8 @@ def _steps(sentence: Sentence) -> list[Step]:
 
 
 def _facet_options(facet: Facet) -> Plain:
-    said = {"per_row": facet.per_row, "order": facet.order, "separate": facet.separate}
+    said = {name: getattr(facet, name) for name in ("rows", "columns", "per_row", "per_column", "order", "separate")}
+    said["empty"] = facet.empty if facet.empty != "keep" else None
     said = {name: value for name, value in said.items() if value is not None}
     return said if facet.heading == "{value}" else said | {"heading": facet.heading}
 
@@ -107,7 +108,7 @@ def to_dict(sentence: Sentence) -> Plain:
         elif verb == "swap_axes":
             spec[verb] = True
         elif verb == "facet":
-            spec["facet"] = {"by": given[0], **plain}
+            spec["facet"] = ({"by": given[0]} if given else {}) | plain
         elif verb == "scale":
             kind = {"kind": given[1]} if len(given) > 1 else {}
             spec.setdefault("scale", {})[given[0]] = kind | plain

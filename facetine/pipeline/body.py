@@ -24,6 +24,8 @@ LEAST_PANEL = 12.0
 """A panel is never narrower or lower, in points."""
 _RATIO = 0.7
 """Height of a panel by its width, where nothing says another one."""
+_SIDE = 0.18
+"""The most that headings at the right of the panels take, as a share of the sheet."""
 _APART = 0.7
 """How far labels of neighbouring panels stay apart, as a share of their size."""
 
@@ -55,7 +57,8 @@ class PlacedPanel(NamedTuple):
     panel: Panel
     box: Region
     bands: tuple[PlacedBand, ...]
-    heading: PlacedHeading | None
+    headings: tuple[PlacedHeading, ...]
+    """What stands over it, and beside it."""
 
     def band(self, side: Side) -> PlacedBand | None:
         """The band at a side; None where there is none."""
@@ -80,8 +83,12 @@ class Body:
     panels: Panels
     theme: Theme
     bands: Mapping[tuple[Side, AxisKey], Band]
-    headings: tuple[Heading, ...]
-    """One a panel, or none."""
+    headings: Mapping[int, Heading]
+    """What stands over panels, by their numbers."""
+    sides: Mapping[int, Heading]
+    """What stands at the right of the panels that end a row, by their numbers."""
+    widest: float
+    """The most that headings at the right may take, in points."""
     shown: Mapping[Side, frozenset[int]]
     """The panels that bear labels at each side."""
     drop: float = 0.0
@@ -112,10 +119,12 @@ class Body:
 
     def _fitted(self, along: str, length: float, drop: float) -> Body:
         bands = {at: band.fitted(length) if band.along == along else band for at, band in self.bands.items()}
-        return Body(self.panels, self.theme, bands, self.headings, self.shown, drop)
+        return Body(self.panels, self.theme, bands, self.headings, self.sides, self.widest, self.shown, drop)
 
     def _with_drop(self, drop: float) -> Body:
-        return Body(self.panels, self.theme, self.bands, self.headings, self.shown, drop) if drop else self
+        return (
+            Body(self.panels, self.theme, self.bands, self.headings, self.sides, self.widest, self.shown, drop) if drop else self
+        )
 
     def _dropped(self) -> float:
         hanging = (self._hanging(panel) for panel in self.panels if panel.number in self.shown["left"])
@@ -181,6 +190,14 @@ class Body:
             left[column] = max(left[column], before + after + apart - self.theme.panel_gap - right[column - 1])
         return Rooms(tuple(left), tuple(right), max(0.0, over[-1][1] - beside))
 
+    @property
+    def beside(self) -> float:
+        """Room that headings at the right of the panels take."""
+        if not self.sides:
+            return 0.0
+        widths = (one.block(self.widest).width for one in self.sides.values())
+        return max(widths) + 3 * self.theme.gap
+
     def add_columns(self, stack: Stack, rooms: Rooms) -> None:
         """Tracks from the left to the right: each column of panels between its bands."""
         for column in range(self.columns):
@@ -189,6 +206,7 @@ class Body:
             stack.add(f"left {column}", rooms.left[column])
             stack.add(f"panel {column}", LEAST_PANEL, 1.0)
             stack.add(f"right {column}", rooms.right[column])
+        stack.add("side headings", self.beside)
 
     def add_rows(self, stack: Stack, width: float, natural: bool) -> None:
         """Tracks from the top down: each row of panels under its headings, between its bands.
@@ -199,7 +217,8 @@ class Body:
             natural: Whether panels are at least as high as suits their width.
         """
         theme = self.theme
-        heading = max((one.measure("y", width).natural for one in self.headings), default=0.0)
+        heading = max((one.measure("y", width).natural for one in self.headings.values()), default=0.0)
+        headed = {self.panels[number].rows.start for number in self.headings}
         if self.headings and any(side == "above" for side, _ in self.bands):
             heading += theme.tick_length
         ticks = self._ticks_below()
@@ -213,10 +232,13 @@ class Body:
             if row:
                 # Within a column of panels, the ticks of the upper ones stand in the gap.
                 stack.add(f"between {row}", theme.panel_gap + ticks)
-            stack.add(f"heading {row}", heading)
+            stack.add(f"heading {row}", heading if row in headed else 0.0)
             # The labels of a second x axis stand between the heading and the panel.
             stack.add(f"above {row}", above[row])
             stack.add(f"panel {row}", natural_height, 1.0)
+            for number, one in self.sides.items():
+                if row in self.panels[number].rows:
+                    stack.need(f"panel {row}", f"panel {row}", one.measure("y", self.widest).natural)
             stack.add(f"below {row}", below[row])
 
     def _ticks_below(self) -> float:
@@ -261,11 +283,14 @@ class Body:
             if band is not None:
                 drop = self.drop if side == "below" else 0.0
                 bands.append(band.place(_beside(box, side, band.depth), drop, panel.number in self.shown[side]))
-        heading = None
-        if self.headings:
+        headings = []
+        if panel.number in self.headings:
             track = f"heading {panel.rows.start}"
-            heading = self.headings[panel.number].place(Region(left, rows.start(track), box.width, rows.size(track)))
-        return PlacedPanel(panel, box, tuple(bands), heading)
+            headings.append(self.headings[panel.number].place(Region(left, rows.start(track), box.width, rows.size(track))))
+        if panel.number in self.sides:
+            start = columns.start("side headings") + 3 * self.theme.gap
+            headings.append(self.sides[panel.number].place(Region(start, top, self.widest, box.height)))
+        return PlacedPanel(panel, box, tuple(bands), tuple(headings))
 
 
 def _beside(box: Region, side: Side, depth: float) -> Region:
@@ -289,5 +314,10 @@ def body_of(request: Request) -> Body:
             side: Side = "above" if key.axis == "x" else "right"
             bands[side, key] = Band(side, fitter, request.second_axes[key])
     below, left, above, right = outermost(panels)
-    headings = tuple(Heading(panel.heading, styles.heading, theme) for panel in panels if panel.heading is not None)
-    return Body(panels, theme, bands, headings, {"below": below, "left": left, "above": above, "right": right})
+    over, beside = (
+        {panel.number: Heading(said, styles.heading, theme) for panel in panels if (said := getattr(panel, name)) is not None}
+        for name in ("heading", "side_heading")
+    )
+    return Body(
+        panels, theme, bands, over, beside, _SIDE * request.width, {"below": below, "left": left, "above": above, "right": right}
+    )

@@ -9,6 +9,7 @@ from typing import TypeVar
 import numpy as np
 
 from facetine.core.columns import Columns
+from facetine.data.table import Levels
 from facetine.findings import Finding, Findings, so_many
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sentence import Sentence
@@ -239,18 +240,49 @@ def _check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Finding
 
 
 def _headed(whole: Split) -> Panels:
-    """The panels with what stands over them."""
+    """The panels with what stands over them; crossed ones with what stands over each column and beside each row."""
+    facet, levels = whole.sentence.facet, whole.levels.get("facet", ())
+    if facet is None or not levels:
+        return whole.panels if facet is None else tuple(panel._replace(heading="", name="") for panel in whole.panels)
+    counts = _panel_counts(whole.runs, len(levels))
+    if len(facet.variables) == 1:
+        texts = _headings(whole, facet.variables[0], levels, counts)
+        across = facet.rows is None
+        return tuple(
+            panel._replace(name=text, heading=text) if across else panel._replace(name=text, side_heading=text)
+            for panel, text in zip(whole.panels, texts, strict=True)
+        )
+    pairs = [level for level in levels if isinstance(level, tuple)]
+    rows, columns = (
+        _headings_of_all(whole, name, [pair[place] for pair in pairs], counts) for place, name in enumerate(facet.variables)
+    )
+    top = {panel.columns: panel.number for panel in reversed(whole.panels)}
+    last = {panel.rows: panel.number for panel in whole.panels}
+    headed = []
+    for panel, (row, column) in zip(whole.panels, pairs, strict=True):
+        over = columns[column] if top[panel.columns] == panel.number else None
+        beside = rows[row] if last[panel.rows] == panel.number else None
+        headed.append(panel._replace(heading=over, side_heading=beside, name=f"{rows[row]}, {columns[column]}"))
+    return tuple(headed)
+
+
+def _headings_of_all(whole: Split, name: str, of_panels: list[object], counts: list[int]) -> dict[object, str]:
+    """What each value of a crossed column is called, with the rows of all its panels."""
+    totals: dict[object, int] = {}
+    for value, count in zip(of_panels, counts, strict=True):
+        totals[value] = totals.get(value, 0) + count
+    return dict(zip(totals, _headings(whole, name, tuple(totals), list(totals.values())), strict=True))
+
+
+def _headings(whole: Split, name: str, levels: Levels, counts: list[int]) -> tuple[str, ...]:
+    """What the values of a facet's column are called."""
     sentence, facet = whole.sentence, whole.sentence.facet
-    if facet is None:
-        return whole.panels
-    levels = whole.levels["facet"] or ("",)
+    assert facet is not None
     if callable(facet.heading):
-        texts = tuple(called_format(facet.heading, level, "figure.facet", "heading") for level in levels)
-    else:
-        level_words = level_texts(levels, NOTHING, "figure.facet") if whole.levels["facet"] else ("",)
-        words = {"name": [sentence.codebook.title(facet.by)] * len(level_words), "value": list(level_words)}
-        texts = filled_levels(facet.heading, words, _panel_counts(whole.runs, len(level_words)), "figure.facet: heading")
-    return tuple(panel._replace(heading=text) for panel, text in zip(whole.panels, texts, strict=True))
+        return tuple(called_format(facet.heading, level, "figure.facet", "heading") for level in levels)
+    level_words = level_texts(levels, NOTHING, "figure.facet")
+    words = {"name": [sentence.codebook.title(name)] * len(level_words), "value": list(level_words)}
+    return filled_levels(facet.heading, words, counts, "figure.facet: heading")
 
 
 def _panel_counts(runs: Runs, panels: int) -> list[int]:
@@ -267,7 +299,7 @@ def _described(sentence: Sentence, runs: Runs, scales: Scales) -> str:
     drawn = ", ".join(dict.fromkeys(run.layer.verb for run in runs))
     text = f"Chart with {drawn}: {plain(scales.first('y').title) or 'y'} against {plain(scales.first('x').title) or 'x'}"
     if sentence.facet is not None:
-        text += f", a panel for each {plain(sentence.codebook.title(sentence.facet.by))}"
+        text += ", a panel for each " + " and ".join(plain(sentence.codebook.title(name)) for name in sentence.facet.variables)
     sentences = [line for run in runs for line in run.layer.described(run.table, run.context)]
     sentences = [plain(line) for line in sentences]
     return " ".join([f"{text}.", *sentences])

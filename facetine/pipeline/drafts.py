@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from facetine.data.expressions import kept, true_where
+from facetine.data.expressions import crossed, kept, true_where
 from facetine.data.table import Column, Table
 from facetine.errors import DataError, KindError, MappingError, listed
 from facetine.findings import Findings
@@ -18,7 +18,7 @@ from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import NUMERIC_LOOKS
 from facetine.pipeline.alone import own_table
-from facetine.pipeline.resolve import facet_column, mapped_column
+from facetine.pipeline.resolve import facet_columns, mapped_column
 
 
 @dataclass(slots=True)
@@ -31,11 +31,18 @@ class Draft:
     """What the layer shows or computes from."""
     grouping: dict[str, Column]
     """The discrete columns that divide its rows, whether it shows them or not."""
-    facet: Column | None
+    facets: tuple[Column, ...]
+    """The columns whose values make panels; none where its rows stand in every panel."""
     swapped: bool
     unweighed: str = ""
     """The column of a weight for which it has no use."""
-    panels: frozenset[int] | None = field(default=None)
+
+    @property
+    def facet(self) -> Column | None:
+        """The one column whose values make panels: a crossed one of two; None for none."""
+        if not self.facets:
+            return None
+        return self.facets[0] if len(self.facets) == 1 else crossed(list(self.facets))
 
 
 def drafted(sentence: Sentence, findings: Findings) -> list[Draft]:
@@ -77,12 +84,12 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     where = f"figure.{layer.verb}"
     table = layer.data if layer.data is not None else sentence.table
     if layer.borrows is not None:
-        return Draft(layer, Table((), 0, None, _no_columns), {}, {}, None, sentence.swapped)
+        return Draft(layer, Table((), 0, None, _no_columns), {}, {}, (), sentence.swapped)
     if layer.stands_alone:
         own = own_table(layer, table, where)
-        facet = facet_column(sentence, own, where) if own is not None else None
+        facets = facet_columns(sentence, own, where) if own is not None else ()
         empty = Table((), 0, None, _no_columns)
-        return Draft(layer, empty if own is None else own, {}, {}, facet, sentence.swapped)
+        return Draft(layer, empty if own is None else own, {}, {}, facets, sentence.swapped)
     if table is None:
         raise DataError(f"{where}: no data", "give them to figure(…), or to the layer with data=")
     for hint in table.hints:
@@ -109,7 +116,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     shows = layer.shows(as_said)
     columns = {name: column for name, column in every.items() if name in mapped and _said(name, sentence) in shows}
     columns = _without_numbers(layer, columns, as_said, sentence, where, findings)
-    draft = Draft(layer, table, columns, {}, facet_column(sentence, table, where), sentence.swapped)
+    draft = Draft(layer, table, columns, {}, facet_columns(sentence, table, where), sentence.swapped)
     draft.grouping = {
         name: column
         for name, column in every.items()

@@ -49,8 +49,8 @@ def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct:
     by_panel = [_panel_rows(run.table, len(layout.panels)) for run in runs]
     halos = [needs_halo(run, runs) for run in runs]
     for number, place in enumerate(layout.panels):
-        heading = place.panel.heading
-        name = "Panel" if heading is None else plain(heading)
+        said = place.panel.name
+        name = "Panel" if said is None else plain(said)
         axes = scales.under(place.panel)
         group = root.group(f"panel-{number + 1}", name, kind="panel", panel=number)
         _hairlines(place, axes, theme, group)
@@ -68,8 +68,8 @@ def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct:
                     _names(names, rows, place, scales, run.usual, layout, theme, group)
         for band in place.bands:
             band.draw(group)
-        if place.heading is not None:
-            place.heading.draw(group)
+        for heading in place.headings:
+            heading.draw(group)
     layout.legends.draw(root)
     return Scene(layout.width, layout.height, theme.ground, root.finished())
 

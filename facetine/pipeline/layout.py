@@ -139,11 +139,11 @@ def _measured(request: Request, body: Body, rooms: Rooms) -> _Measured:
     room = request.width - (theme.margin + rooms.left[0]) - theme.margin
     plan = plan_legends(request.legends, theme, styles.text, styles.tick, room, request.height or request.width * 0.7)
     legend = plan.width + theme.block_gap * 1.5 if plan.side == "right" else 0.0
-    outside = legend + request.names
+    outside = legend + request.names + body.beside
     stack = Stack()
     stack.add("margin", theme.margin)
     body.add_columns(stack, rooms)
-    stack.add("outside", outside + rooms.over)
+    stack.add("outside", legend + request.names + rooms.over)
     stack.add("right margin", theme.margin)
     columns = _tracks(stack, request, "width")
     width = columns.size("panel 0")

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from itertools import product
 
 import numpy as np
 
 from facetine.core.arrays import IntArray
 from facetine.core.scales.position import natural_key
+from facetine.data.expressions import crossed
 from facetine.data.table import Column, Levels, no_column
 from facetine.errors import KindError, OptionError, unknown
 from facetine.grammar.aesthetics import POSITIONS
@@ -26,13 +28,13 @@ def kind_words(column: Column) -> str:
     )
 
 
-def all_levels(sentence: Sentence, used_by: Used, facets: list[Column], names: tuple[str, ...]) -> dict[str, Levels]:
+def all_levels(sentence: Sentence, used_by: Used, facets: list[tuple[Column, ...]], names: tuple[str, ...]) -> dict[str, Levels]:
     """The levels of every discrete aesthetic over all layers, in their order, and those of the facet.
 
     Args:
         sentence: What the figure says.
         used_by: The columns of each layer by aesthetic, also those that only make groups.
-        facets: The facet's column in each layer that has it.
+        facets: The facet's columns in each layer that has them.
         names: The columns of the first layer's table, for the error.
     """
     used: dict[str, list[Column]] = {}
@@ -52,23 +54,32 @@ def all_levels(sentence: Sentence, used_by: Used, facets: list[Column], names: t
             )
             levels[aesthetic] = (*ordered, MISSING) if shown else ordered
     if sentence.facet is not None:
-        levels["facet"] = _facet_levels(sentence, facets, names)
+        levels["facet"], levels["facet columns"] = _facet_levels(sentence, facets, names)
     return levels
 
 
-def _facet_levels(sentence: Sentence, facets: list[Column], names: tuple[str, ...]) -> Levels:
+def _facet_levels(sentence: Sentence, facets: list[tuple[Column, ...]], names: tuple[str, ...]) -> tuple[Levels, Levels]:
+    """The values that make panels; of crossed columns every pair, row by row, or those that occur; and all values of columns."""
     assert sentence.facet is not None
-    by = sentence.facet.by
+    facet = sentence.facet
     if not facets:
-        raise no_column(by, names, "figure.facet", "the panels")
-    order = sentence.facet.order or sentence.said_order(by)
-    levels = ordered_levels(facets, order, "figure.facet", sentence.codebook.entry(by).known)
+        raise no_column(next(name for name in facet.variables), names, "figure.facet", "the panels")
+    levels_of: list[Levels] = []
+    for place, name in enumerate(facet.variables):
+        order = facet.order or sentence.said_order(name)
+        columns = [columns[place] for columns in facets]
+        levels_of.append(ordered_levels(columns, order, "figure.facet", sentence.codebook.entry(name).known))
+    levels = tuple(product(*levels_of)) if len(levels_of) > 1 else levels_of[0]
+    if facet.empty == "drop" and len(levels_of) > 1:
+        there = {pair for columns in facets for pair in crossed(list(columns)).levels}
+        levels = tuple(pair for pair in levels if pair in there)
     if len(levels) > _MOST_PANELS:
         raise KindError(
-            f"figure.facet: {by!r} holds {len(levels)} different values",
-            f"a facet makes a panel for each value; {_MOST_PANELS} panels are the most",
+            f"figure.facet: {' and '.join(map(repr, facet.variables))} make {len(levels):,} panels",
+            f"{_MOST_PANELS} panels are the most; .keep(…) leaves values out",
         )
-    return levels
+    across = {pair[1] for pair in levels if isinstance(pair, tuple)}
+    return levels, tuple(value for value in levels_of[-1] if value in across)
 
 
 def _one_kind(aesthetic: str, columns: list[Column]) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from facetine.grammar.theme import Theme
@@ -30,7 +31,11 @@ class Panel(NamedTuple):
     columns: range
     """The columns that it spans."""
     heading: str | None = None
-    """What stands over it, in inline markup; None for a figure without a facet."""
+    """What stands over it, in inline markup; None for nothing."""
+    side_heading: str | None = None
+    """What stands at its right, for the row of panels that it ends; None for nothing."""
+    name: str | None = None
+    """What it is called, in inline markup; None for a figure without a facet."""
 
     def key(self, axis: str) -> AxisKey:
         """Its key of that name."""
@@ -73,16 +78,27 @@ def columns_beside(count: int, per_row: int | None, width: float, theme: Theme) 
     return min(per_row, count)
 
 
-def grid_of(count: int, columns: int, separate: str = "") -> Panels:
-    """Panels row by row, on the same two axes but for those that each has of its own: "x", "y" or "xy"."""
+def grid_of(count: int, columns: int, sharing: Mapping[str, str] | None = None) -> Panels:
+    """Panels row by row, so many side by side; for `sharing` see `panels_at`."""
+    return panels_at([divmod(number, columns) for number in range(max(count, 1))], sharing or {})
 
-    def key(axis: str, number: int) -> AxisKey:
-        return AxisKey(axis=axis, part=number if axis in separate else 0)
+
+def panels_at(places: Sequence[tuple[int, int]], sharing: Mapping[str, str]) -> Panels:
+    """Panels at rows and columns of a grid.
+
+    Args:
+        places: The row and the column of each.
+        sharing: What has an axis of its own, for x and y: "panel", "row" or "column"; all share one where nothing is said.
+    """
+
+    def key(axis: str, number: int, row: int, column: int) -> AxisKey:
+        return AxisKey(axis=axis, part={"panel": number, "row": row, "column": column}.get(sharing.get(axis, ""), 0))
 
     return tuple(
-        Panel(number, key("x", number), key("y", number), range(row, row + 1), range(column, column + 1))
-        for number in range(max(count, 1))
-        for row, column in [divmod(number, columns)]
+        Panel(
+            number, key("x", number, row, column), key("y", number, row, column), range(row, row + 1), range(column, column + 1)
+        )
+        for number, (row, column) in enumerate(places)
     )
 
 

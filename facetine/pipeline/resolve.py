@@ -88,12 +88,12 @@ def _called(table: Table, value: Any, aesthetic: str, where: str) -> Column:
     return column
 
 
-def facet_column(sentence: Sentence, table: Table, where: str) -> Column | None:
-    """The facet's column of a table as categories; None where there is no facet, or the table lacks it."""
-    if sentence.facet is None or sentence.facet.by not in table.names:
-        return None
-    column = sentence.column(table, sentence.facet.by, where, "the facet")
-    return column if column.discrete else as_kind(column, "category", "figure.facet")
+def facet_columns(sentence: Sentence, table: Table, where: str) -> tuple[Column, ...]:
+    """The facet's columns of a table as categories; none where there is no facet, or the table lacks one of them."""
+    if sentence.facet is None or not all(name in table.names for name in sentence.facet.variables):
+        return ()
+    columns = (sentence.column(table, name, where, "the facet") for name in sentence.facet.variables)
+    return tuple(column if column.discrete else as_kind(column, "category", "figure.facet") for column in columns)
 
 
 def label_texts(column: Column) -> AnyArray:

@@ -17,12 +17,12 @@ from facetine.errors import KindError, MappingError
 from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.scale import transform_of
-from facetine.grammar.sentence import Sentence
+from facetine.grammar.sentence import Facet, Sentence
 from facetine.layers.context import AxisSpace, Context, Shared, Title
 from facetine.pipeline.alone import placed
 from facetine.pipeline.drafts import Draft, drafted, turned
 from facetine.pipeline.levels import MISSING, all_levels, coded
-from facetine.pipeline.panels import Field, columns_beside, grid_of
+from facetine.pipeline.panels import Field, Panels, columns_beside, grid_of, panels_at
 from facetine.pipeline.places import on_own_levels
 from facetine.pipeline.resolve import label_texts
 from facetine.pipeline.runs import LayerRun, Runs, Split
@@ -49,7 +49,7 @@ def split(sentence: Sentence, findings: Findings, width: float, height: float | 
     transforms: dict[str, Transform] = {axis: transform_of(sentence.scale(axis)) for axis in ("x", "y")}
     drafts = drafted(sentence, findings)
     used = [{**draft.grouping, **draft.columns} for draft in drafts]
-    facets = [draft.facet for draft in drafts if draft.facet is not None and not draft.layer.stands_alone]
+    facets = [draft.facets for draft in drafts if draft.facets and not draft.layer.stands_alone]
     levels = all_levels(sentence, used, facets, drafts[0].table.names)
     panels = len(levels["facet"]) if sentence.facet else 1
     columns: dict[str, Column] = {}
@@ -58,13 +58,33 @@ def split(sentence: Sentence, findings: Findings, width: float, height: float | 
             columns.setdefault(POSITIONS.get(aesthetic, aesthetic), column)
     maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), findings, _room(sentence, width, height))
     runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(drafts)))
-    separate = (sentence.facet.separate or "") if sentence.facet else ""
-    beside = columns_beside(panels, sentence.facet.per_row if sentence.facet else 1, width, sentence.theme)
-    field = Field(0, grid_of(panels, beside, separate))
+    field = Field(0, _grid(sentence, levels.get("facet", ()), levels.get("facet columns", ()), width))
     runs, places = on_own_levels(runs, field, levels)
     by_key = {key: transforms[axis] for axis in ("x", "y") for key in field.keys(axis)}
     looks = {name: found for name, found in levels.items() if name not in ("x", "y")}
     return Split(sentence, runs, looks, places, by_key, columns, (field,))
+
+
+def _grid(sentence: Sentence, levels: Levels, every: Levels, width: float) -> Panels:
+    """Where the panels stand: wrapped, or in rows and columns; every value of these is given in its order."""
+    facet = sentence.facet
+    if facet is None:
+        return grid_of(1, 1)
+    if not facet.by:
+        return panels_at(_places(levels, facet, every) or [(0, 0)], facet.sharing)
+    if facet.per_column is not None:
+        return panels_at([divmod(number, facet.per_column)[::-1] for number in range(max(len(levels), 1))], facet.sharing)
+    return grid_of(len(levels), columns_beside(len(levels), facet.per_row, width, sentence.theme), facet.sharing)
+
+
+def _places(levels: Levels, facet: Facet, every: Levels) -> list[tuple[int, int]]:
+    """The row and the column of each panel."""
+    if len(facet.variables) == 1:
+        return [(number, 0) if facet.rows is not None else (0, number) for number in range(len(levels))]
+    pairs = [level for level in levels if isinstance(level, tuple)]
+    rows = {row: number for number, row in enumerate(dict.fromkeys(row for row, _ in pairs))}
+    columns = {column: number for number, column in enumerate(every)}
+    return [(rows[row], columns[column]) for row, column in pairs]
 
 
 def _room(sentence: Sentence, width: float, height: float | None) -> tuple[float, float]:
