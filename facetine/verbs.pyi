@@ -29,6 +29,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another.
 
@@ -49,6 +51,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def lines(
@@ -66,6 +70,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A line through the rows of each group; a row without y interrupts it.
 
@@ -82,6 +88,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def areas(
@@ -98,6 +106,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """The room between a line and zero.
 
@@ -113,6 +123,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def bands(
@@ -128,6 +140,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """The room between y_low and y_high.
 
@@ -142,6 +156,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def bars(
@@ -160,6 +176,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x.
 
@@ -177,6 +195,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def histogram(
@@ -198,6 +218,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """Bars over intervals of a number or a time, the same intervals in all panels and groups.
 
@@ -218,6 +240,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def density(
@@ -237,6 +261,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A curve that shows where values are dense, by a Gaussian kernel.
 
@@ -255,6 +281,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def cumulative(
@@ -269,6 +297,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """Steps from 0 to 1: the share of values at or below each.
 
@@ -282,6 +312,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def qq(
@@ -300,6 +332,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles.
 
@@ -317,6 +351,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def boxes(
@@ -337,6 +373,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them.
 
@@ -356,6 +394,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def violins(
@@ -377,6 +417,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """Densities of each category, mirrored, or halves that face each other for a color of two values.
 
@@ -397,6 +439,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def rug(
@@ -411,6 +455,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """Ticks at the edges of the panel: one for each x at the bottom, one for each y at the left.
 
@@ -424,6 +470,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def intervals(
@@ -450,6 +498,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A dot at the center and a line to both ends; or ends as they are given in y_low and y_high.
 
@@ -475,6 +525,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def trend(
@@ -500,6 +552,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A line fitted to each group, with a band for what is known of it.
 
@@ -524,6 +578,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def cells(
@@ -543,6 +599,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A heat map: with color mapped, one cell for each x and y as given; without it, counts of the rows in each.
 
@@ -561,6 +619,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def contours(
@@ -581,6 +641,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """Lines, or filled steps, around where rows are dense; each encloses a share of them.
 
@@ -600,6 +662,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def labels(
@@ -617,6 +681,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = False,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """The text of a column at x and y; or what another layer computed, at its marks.
 
@@ -633,6 +699,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its colors are explained in the legends; a text explains itself.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def segments(
@@ -649,6 +717,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A line from x, y to x_to, y_to, with an arrow's head where wanted.
 
@@ -664,6 +734,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def reference(
@@ -684,6 +756,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data.
 
@@ -703,6 +777,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def region(
@@ -721,6 +797,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A part of the panel set off by a tint: between two x, two y, or both.
 
@@ -738,6 +816,8 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
     def callout(
@@ -756,6 +836,8 @@ class LayerVerbs:
         where: Expression | None = None,
         legend: bool | str = True,
         name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
     ) -> Figure:
         """A remark in the panel, with an arrow to what it is about.
 
@@ -773,4 +855,6 @@ class LayerVerbs:
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
             name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """

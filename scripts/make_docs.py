@@ -20,7 +20,7 @@ from facetine.grammar.theme import THEME_WORDS, THEMES, Theme
 from facetine.layers import LAYERS, layer_class
 
 DOCS = Path(__file__).parent.parent / "docs"
-SHARED = ("map", "data", "where", "legend", "name")
+SHARED = ("map", "data", "where", "panels", "backdrop", "legend", "name")
 
 
 def _default(value: Any) -> str:

@@ -34,7 +34,7 @@ def stub() -> str:
     for name in LAYERS.ours():
         kind = layer_class(name)
         lines = [f"    def {name}(", "        self,"]
-        last = ("map", "data", "where", "legend", "name")
+        last = ("map", "data", "where", "panels", "backdrop", "legend", "name")
         entries = sorted(fields(kind), key=lambda entry: (entry.name != kind.first, entry.name in last))
         for place, entry in enumerate(entries):
             if place == (1 if kind.first else 0):

@@ -10,13 +10,23 @@ from facetine.data.expressions import Expression
 from facetine.data.table import Table
 from facetine.grammar.aesthetics import LookValue, MapValue
 from facetine.grammar.given import Plain
-from facetine.grammar.options import anything, choice, option, text
+from facetine.grammar.options import anything, choice, flag, names, option, text
 
 
 def _legend(value: object, where: str) -> bool | str:
     if isinstance(value, bool):
         return value
     return str(choice("direct", "auto", name="words, beside True and False")(value, where))
+
+
+def _panels(value: object, where: str) -> tuple[str, ...] | dict[str, tuple[str, ...]]:
+    if isinstance(value, Mapping):
+        return {str(name): _values(inner, f"{where}[{name!r}]") for name, inner in value.items()}
+    return _values(value, where)
+
+
+def _values(value: object, where: str) -> tuple[str, ...]:
+    return tuple(str(one) for one in ((value,) if isinstance(value, str | bool | float | int) else names(value, where)))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,6 +47,12 @@ class Layer:
         True, _legend, 'Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.'
     )
     name: str | None = option(None, text, "What it is called in the file's groups.")
+    backdrop: bool = option(False, flag, "Whether all its rows stand behind every panel of a facet.")
+    panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = option(
+        None,
+        _panels,
+        'The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.',
+    )
 
     @property
     def value_template(self) -> str | None:

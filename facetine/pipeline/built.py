@@ -288,7 +288,7 @@ def _headings(whole: Split, name: str, levels: Levels, counts: list[int]) -> tup
 def _panel_counts(runs: Runs, panels: int) -> list[int]:
     """How many rows of the first layer with data each panel has."""
     for run in runs:
-        if run.columns and len(run.rows):
+        if run.columns and len(run.rows) and not run.layer.backdrop and run.layer.panels is None:
             counts: list[int] = np.bincount(run.rows.panel, minlength=panels).tolist()
             return counts
     return [0] * panels

@@ -18,6 +18,7 @@ from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import NUMERIC_LOOKS
 from facetine.pipeline.alone import own_table
+from facetine.pipeline.chosen import check_backdrop
 from facetine.pipeline.resolve import facet_columns, mapped_column
 
 
@@ -82,6 +83,7 @@ def turned(sentence: Sentence) -> Sentence:
 
 def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     where = f"figure.{layer.verb}"
+    check_backdrop(sentence, layer, where)
     table = layer.data if layer.data is not None else sentence.table
     if layer.borrows is not None:
         return Draft(layer, Table((), 0, None, _no_columns), {}, {}, (), sentence.swapped)
@@ -116,7 +118,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     shows = layer.shows(as_said)
     columns = {name: column for name, column in every.items() if name in mapped and _said(name, sentence) in shows}
     columns = _without_numbers(layer, columns, as_said, sentence, where, findings)
-    draft = Draft(layer, table, columns, {}, facet_columns(sentence, table, where), sentence.swapped)
+    draft = Draft(layer, table, columns, {}, () if layer.backdrop else facet_columns(sentence, table, where), sentence.swapped)
     draft.grouping = {
         name: column
         for name, column in every.items()

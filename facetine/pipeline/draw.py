@@ -54,7 +54,8 @@ def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct:
         axes = scales.under(place.panel)
         group = root.group(f"panel-{number + 1}", name, kind="panel", panel=number)
         _hairlines(place, axes, theme, group)
-        for run in runs:
+        # A backdrop lies behind the others, wherever it was said.
+        for run in sorted(runs, key=lambda run: not run.layer.backdrop):
             rows = by_panel[run.number][number]
             own = looks_of(run, rows, scales)
             if run.source is not None:

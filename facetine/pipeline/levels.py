@@ -9,6 +9,7 @@ import numpy as np
 
 from facetine.core.arrays import IntArray
 from facetine.core.scales.position import natural_key
+from facetine.data.codebook import Word
 from facetine.data.expressions import crossed
 from facetine.data.table import Column, Levels, no_column
 from facetine.errors import KindError, OptionError, unknown
@@ -145,3 +146,12 @@ def coded(column: Column, levels: Levels) -> IntArray:
     table = np.array([*(position.get(level, -1) for level in column.levels), lost], np.int64)
     result: IntArray = table[column.values]
     return result
+
+
+def level_name(level: object) -> str:
+    """What a level is called in errors, remarks and options."""
+    if level is MISSING or isinstance(level, Word):
+        return str(level)
+    if isinstance(level, bool | np.bool_):
+        return "yes" if level else "no"
+    return ", ".join(map(str, level)) if isinstance(level, tuple) else str(level)

@@ -11,7 +11,6 @@ from facetine.core.arrays import AnyArray, BoolArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.stats.groups import grouped
-from facetine.data.codebook import Word
 from facetine.data.table import Column, Levels
 from facetine.errors import KindError, MappingError
 from facetine.findings import Findings
@@ -20,8 +19,9 @@ from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Facet, Sentence
 from facetine.layers.context import AxisSpace, Context, Shared, Title
 from facetine.pipeline.alone import placed
+from facetine.pipeline.chosen import chosen_panels
 from facetine.pipeline.drafts import Draft, drafted, turned
-from facetine.pipeline.levels import MISSING, all_levels, coded
+from facetine.pipeline.levels import all_levels, coded, level_name
 from facetine.pipeline.panels import Field, Panels, columns_beside, grid_of, panels_at
 from facetine.pipeline.places import on_own_levels
 from facetine.pipeline.resolve import label_texts
@@ -116,7 +116,10 @@ class _Maker:
             return self._alone(number, draft)
         where = f"figure.{draft.layer.verb}"
         values: dict[str, AnyArray] = {}
+        panels = chosen_panels(self.sentence, draft.layer, self.levels.get("facet", ()), where)
         keep = np.ones(draft.table.height, bool)
+        if panels is not None and draft.facet is not None:
+            keep = np.isin(coded(draft.facet, self.levels["facet"]), panels)
         apart = np.zeros(draft.table.height, bool)
         for aesthetic, column in draft.columns.items():
             values[aesthetic], good = self._values(draft, aesthetic, column, keep, where)
@@ -145,7 +148,7 @@ class _Maker:
         if not keep.all():
             every = every.take(keep)
         if draft.facet is None and self.panels > 1:
-            every = _in_every_panel(every, range(self.panels))
+            every = _in_every_panel(every, range(self.panels) if panels is None else panels)
         horizontal = _is_horizontal(draft)
         if horizontal:
             every = every.renamed(TURNED)
@@ -170,7 +173,7 @@ class _Maker:
 
         axes = {own(axis): self._axis(axis) for axis in ("x", "y")}
         titles = {own(name): Title(*self.sentence.codebook.parts(column.name)) for name, column in draft.columns.items()}
-        panels = tuple(_words(level) for level in self.levels.get("facet", ()))
+        panels = tuple(level_name(level) for level in self.levels.get("facet", ()))
         return Context(
             f"figure.{draft.layer.verb}",
             {own(name): column.name for name, column in draft.columns.items()},
@@ -211,7 +214,7 @@ class _Maker:
             occurring = np.unique(code[keep & (codes[aesthetic] >= 0)]).tolist()
             count = max(len(levels), 1)
             words = {
-                number: ", ".join(filter(None, (words.get(number // count, ""), _words(levels[number % count]))))
+                number: ", ".join(filter(None, (words.get(number // count, ""), level_name(levels[number % count]))))
                 for number in occurring
             }
         return code, words if seen else {}
@@ -221,12 +224,16 @@ class _Maker:
         context = self._context(draft, self.sentence.swapped)
         place = placed(self.sentence, context.where, self.levels, self.columns, self.transforms)
         rows = Columns.of({name: np.asarray(array) for name, array in draft.layer.own_rows(place).items()})
-        rows = _in_every_panel(rows, self._own_panels(draft))
+        rows = _in_every_panel(rows, self._own_panels(draft, context.where))
         if self.sentence.swapped:
             rows = rows.renamed(TURNED)
         return LayerRun(number, draft.layer, rows, context, {}, self.sentence.swapped)
 
-    def _own_panels(self, draft: Draft) -> list[int]:
+    def _own_panels(self, draft: Draft, where: str) -> list[int]:
+        chosen = chosen_panels(self.sentence, draft.layer, self.levels.get("facet", ()), where)
+        return [number for number in self._panels_of(draft) if chosen is None or number in chosen]
+
+    def _panels_of(self, draft: Draft) -> list[int]:
         has_rows = draft.layer.where is not None or draft.layer.data is not None
         if has_rows and not draft.table.height:
             return []
@@ -234,14 +241,6 @@ class _Maker:
             return list(range(self.panels))
         panels = np.unique(coded(draft.facet, self.levels["facet"])).tolist()
         return [number for number in panels if number >= 0]
-
-
-def _words(level: object) -> str:
-    if level is MISSING or isinstance(level, Word):
-        return str(level)
-    if isinstance(level, bool | np.bool_):
-        return "yes" if level else "no"
-    return ", ".join(map(str, level)) if isinstance(level, tuple) else str(level)
 
 
 def _sharing_slots(runs: Runs) -> Runs:

@@ -1,0 +1,58 @@
+"""Panels in which a layer stands, where it does not stand in all."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from facetine.data.table import Levels
+from facetine.errors import OptionError, unknown
+from facetine.grammar.sentence import Sentence
+from facetine.layers.base import DrawnLayer
+from facetine.pipeline.levels import level_name
+
+
+def check_backdrop(sentence: Sentence, layer: DrawnLayer, where: str) -> None:
+    """Refuses what says nothing without panels, or would not stand on their axes.
+
+    Raises:
+        OptionError: There is no facet, or its panels have axes of their own.
+    """
+    if sentence.facet is None and (layer.backdrop or layer.panels is not None):
+        said = "backdrop" if layer.backdrop else "panels"
+        raise OptionError(f"{where}: {said} says nothing without panels", "add .facet(…)")
+    if layer.backdrop and sentence.facet is not None and sentence.facet.sharing:
+        raise OptionError(
+            f"{where}: backdrop sets the rows of all panels behind each, which has no place on axes of a panel's own",
+            "leave out separate=, or the backdrop",
+        )
+    if layer.backdrop and layer.panels is not None:
+        raise OptionError(f"{where}: backdrop stands in every panel, and panels names some", "leave out one of them")
+
+
+def chosen_panels(sentence: Sentence, layer: DrawnLayer, levels: Levels, where: str) -> list[int] | None:
+    """The numbers of the panels in which a layer stands; None for all.
+
+    Raises:
+        OptionError: It names a value that no panel has, or a column that makes none.
+    """
+    facet, said = sentence.facet, layer.panels
+    if said is None or facet is None:
+        return None
+    variables = facet.variables
+    if not isinstance(said, Mapping):
+        if len(variables) > 1:
+            raise OptionError(
+                f"{where}: panels are of {variables[0]!r} and {variables[1]!r}", f'such as {{"{variables[0]}": "…"}}'
+            )
+        said = {variables[0]: said}
+    chosen = set(range(len(levels)))
+    for name, values in said.items():
+        if name not in variables:
+            raise unknown(OptionError, where, "panels: no panels of", name, variables, "columns of the facet")
+        place = variables.index(name)
+        words = [level_name(level[place] if len(variables) > 1 and isinstance(level, tuple) else level) for level in levels]
+        for value in values:
+            if value not in words:
+                raise unknown(OptionError, where, "panels: no panel", value, tuple(dict.fromkeys(words)), "panels")
+        chosen &= {number for number, word in enumerate(words) if word in values}
+    return sorted(chosen)
