@@ -181,6 +181,7 @@ class Figure(LayerVerbs, Shown):
         order: Sequence[object] | None = None,
         separate: str | Mapping[str, str] | None = None,
         heading: str | Callable[[object], str] = "{value}",
+        breaks: Sequence[float] | None = None,
         empty: str = "keep",
     ) -> Figure:
         """Makes a panel for each value of a column, or for each pair of values of two; on the same axes or each on its own.
@@ -196,6 +197,7 @@ class Figure(LayerVerbs, Shown):
                 then those of the panel. Of rows and columns also {"y": "row", "x": "column"}: one for each of these.
             heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value;
                 of rows and columns, over each column and at the right of each row.
+            breaks: Where classes of a column of numbers part, such as [60, 180]: a panel for each of three.
             empty: "drop" leaves out pairs of values that do not occur.
 
         Raises:
@@ -220,7 +222,7 @@ class Figure(LayerVerbs, Shown):
                 raise no_column(name, table.names if table is not None else (), "figure.facet", "the panels")
         given = {
             "rows": rows, "columns": columns, "per_row": per_row, "per_column": per_column, "order": order,
-            "separate": separate, "empty": empty,
+            "separate": separate, "breaks": breaks, "empty": empty,
         }  # fmt: skip
         options = checked(Facet, {name: value for name, value in given.items() if value is not None}, "figure.facet")
         facet = Facet(by=by or "", heading=checked_heading(heading, "figure.facet"), **options)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from itertools import pairwise
 from typing import Any
 
 from facetine.core.scales.templates import parsed
@@ -14,9 +15,16 @@ from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue
 from facetine.grammar.given import Options
 from facetine.grammar.layer import Layer
-from facetine.grammar.options import anything, choice, names, option, text, whole
+from facetine.grammar.options import anything, choice, names, numbers, option, text, whole
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
+
+
+def _breaks(value: object, where: str) -> tuple[float, ...]:
+    ends = numbers(value, where)
+    if not ends or any(after <= before for before, after in pairwise(ends)):
+        raise OptionError(f"{where} is a list of increasing numbers, not {told(value)}", "such as [60, 180]")
+    return ends
 
 
 def _separate(value: object, where: str) -> str | dict[str, str]:
@@ -43,6 +51,7 @@ class Facet:
         _separate,
         'The axes that each panel has of its own: "x", "y" or "xy"; {"y": "row"}: one a row of panels. Shared by default.',
     )
+    breaks: tuple[float, ...] | None = option(None, _breaks, "Where classes of a column of numbers part, each a panel.")
     empty: str = option("keep", choice("keep", "drop", name="words"), "Whether crossed panels without any row are kept.")
     heading: str | Callable[[Any], str] = option(
         "{value}", anything, 'What stands over a panel: "{value}", "{name}: {value}" or a callable.'
@@ -157,13 +166,10 @@ def check_facet(facet: Facet, where: str) -> None:
         )
     if facet.rows is not None and facet.rows == facet.columns:
         raise OptionError(f"{where}: rows and columns are both {facet.rows!r}", "a column crosses another one")
-    for name in ("per_row", "per_column", "order"):
+    for name in ("per_row", "per_column", "order", "breaks"):
         if crossed and getattr(facet, name) is not None:
-            mend = (
-                "the codebook orders the values of a column"
-                if name == "order"
-                else f"facet({facet.variables[0]!r}, {name}=…) wraps"
-            )
+            mends = {"order": "the codebook orders the values of a column", "breaks": "the codebook's classes divide a column"}
+            mend = mends.get(name, f"facet({facet.variables[0]!r}, {name}=…) wraps")
             raise OptionError(f"{where}: {name} is for panels that wrap, not for rows= and columns=", mend)
     if facet.per_row is not None and facet.per_column is not None:
         raise OptionError(f"{where}: per_row and per_column say the same thing", "give one of them")

@@ -77,7 +77,7 @@ def _facet_levels(sentence: Sentence, facets: list[tuple[Column, ...]], names: t
     if len(levels) > _MOST_PANELS:
         raise KindError(
             f"figure.facet: {' and '.join(map(repr, facet.variables))} make {len(levels):,} panels",
-            f"{_MOST_PANELS} panels are the most; .keep(…) leaves values out",
+            f"{_MOST_PANELS} panels are the most; breaks=[…] makes classes of numbers, .keep(…) leaves values out",
         )
     across = {pair[1] for pair in levels if isinstance(pair, tuple)}
     return levels, tuple(value for value in levels_of[-1] if value in across)

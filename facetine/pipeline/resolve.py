@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -93,7 +94,25 @@ def facet_columns(sentence: Sentence, table: Table, where: str) -> tuple[Column,
     if sentence.facet is None or not all(name in table.names for name in sentence.facet.variables):
         return ()
     columns = (sentence.column(table, name, where, "the facet") for name in sentence.facet.variables)
+    if sentence.facet.breaks is not None:
+        return (_in_classes(next(columns), sentence.facet.breaks),)
     return tuple(column if column.discrete else as_kind(column, "category", "figure.facet") for column in columns)
+
+
+def _in_classes(column: Column, breaks: tuple[float, ...]) -> Column:
+    """A column of numbers in classes, from low to high, which are called by their ends.
+
+    Raises:
+        KindError: It holds no numbers.
+    """
+    if column.kind != "number":
+        raise KindError(
+            f"figure.facet: breaks divide numbers, but {column.name!r} holds {kind_words(column)}", "leave breaks out"
+        )
+    ends = written(list(breaks))
+    words = (f"below {ends[0]}", *(f"{low} to {high}" for low, high in pairwise(ends)), f"{ends[-1]} and beyond")
+    codes = np.searchsorted(np.array(breaks), column.values, side="right").astype(np.int64)
+    return Column(column.name, "ordered", np.where(column.missing, -1, codes), words, own_order=True)
 
 
 def label_texts(column: Column) -> AnyArray:

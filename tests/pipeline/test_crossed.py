@@ -123,6 +123,22 @@ def test_panels_follow_each_other_downwards():
     assert_sound(made)
 
 
+def test_classes_of_numbers_are_panels_from_low_to_high():
+    made = laid_out(BASE.facet("age_days", breaks=[60, 180.5]), 120)
+    frame = pd.DataFrame(WHEELS).dropna(subset=["moisture_pct", "firmness_n"])
+    assert [place.panel.name for place in made.layout.panels] == ["below 60.0", "60.0 to 180.5", "180.5 and beyond"]
+    ends = [-np.inf, 60, 180.5, np.inf]
+    for panel in range(3):
+        own = frame[(frame.age_days >= ends[panel]) & (frame.age_days < ends[panel + 1])]
+        assert (made.runs[0].table.panel == panel).sum() == len(own) > 0
+    assert_sound(made)
+    spec = BASE.facet("age_days", breaks=[60, 180]).to_dict()
+    assert spec["facet"] == {"by": "age_days", "breaks": [60, 180]}
+    assert ft.from_dict(spec, WHEELS).to_dict() == spec
+    with pytest.raises(ft.KindError, match="breaks divide numbers"):
+        laid_out(BASE.facet("rind", breaks=[1]))
+
+
 @pytest.mark.parametrize(
     ("options", "said"),
     [
@@ -137,6 +153,9 @@ def test_panels_follow_each_other_downwards():
         ({"rows": "milk", "separate": {"y": "rows"}}, "Did you mean 'row'"),
         ({"rows": "milk", "empty": "dorp"}, "Did you mean 'drop'"),
         ({"by": "milk", "per_column": 0}, "per_column"),
+        ({"by": "age_days", "breaks": [3, 1]}, "increasing"),
+        ({"by": "age_days", "breaks": []}, "increasing"),
+        ({"rows": "milk", "breaks": [3]}, "breaks is for panels that wrap.*\n.*classes"),
     ],
 )
 def test_wrong_calls_say_the_right_one(options, said):
