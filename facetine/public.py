@@ -17,7 +17,7 @@ from facetine.verbs import LayerVerbs
 if TYPE_CHECKING:
     from facetine.data.expressions import Expression
     from facetine.grammar.aesthetics import MapValue
-    from facetine.grammar.given import Frame, Options
+    from facetine.grammar.given import Frame, Length, Options
 
 
 class Figure(LayerVerbs, Shown):
@@ -182,6 +182,9 @@ class Figure(LayerVerbs, Shown):
         separate: str | Mapping[str, str] | None = None,
         heading: str | Callable[[object], str] = "{value}",
         breaks: Sequence[float] | None = None,
+        gap_x: Length = None,
+        gap_y: Length = None,
+        repeat_axes: bool = False,
         empty: str = "keep",
     ) -> Figure:
         """Makes a panel for each value of a column, or for each pair of values of two; on the same axes or each on its own.
@@ -198,6 +201,9 @@ class Figure(LayerVerbs, Shown):
             heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value;
                 of rows and columns, over each column and at the right of each row.
             breaks: Where classes of a column of numbers part, such as [60, 180]: a panel for each of three.
+            gap_x: Room between columns of panels, such as "4 mm"; the theme's by default.
+            gap_y: Room between rows of panels.
+            repeat_axes: Whether every panel has the labels of its axes, and not only the outermost ones.
             empty: "drop" leaves out pairs of values that do not occur.
 
         Raises:
@@ -222,7 +228,8 @@ class Figure(LayerVerbs, Shown):
                 raise no_column(name, table.names if table is not None else (), "figure.facet", "the panels")
         given = {
             "rows": rows, "columns": columns, "per_row": per_row, "per_column": per_column, "order": order,
-            "separate": separate, "breaks": breaks, "empty": empty,
+            "separate": separate, "breaks": breaks, "gap_x": gap_x, "gap_y": gap_y,
+            "repeat_axes": repeat_axes, "empty": empty,
         }  # fmt: skip
         options = checked(Facet, {name: value for name, value in given.items() if value is not None}, "figure.facet")
         facet = Facet(by=by or "", heading=checked_heading(heading, "figure.facet"), **options)

@@ -13,9 +13,10 @@ from facetine.data.reread import as_kind
 from facetine.data.table import KINDS, Column, Levels, Table, no_column
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue
-from facetine.grammar.given import Options
+from facetine.grammar.given import Length, Options
 from facetine.grammar.layer import Layer
-from facetine.grammar.options import anything, choice, names, numbers, option, text, whole
+from facetine.grammar.lengths import in_points
+from facetine.grammar.options import anything, choice, flag, names, numbers, option, text, whole
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
 
@@ -25,6 +26,11 @@ def _breaks(value: object, where: str) -> tuple[float, ...]:
     if not ends or any(after <= before for before, after in pairwise(ends)):
         raise OptionError(f"{where} is a list of increasing numbers, not {told(value)}", "such as [60, 180]")
     return ends
+
+
+def _length(value: object, where: str) -> str | float:
+    in_points(value, where)
+    return value if isinstance(value, str) else float(value)  # type: ignore[arg-type]
 
 
 def _separate(value: object, where: str) -> str | dict[str, str]:
@@ -52,6 +58,9 @@ class Facet:
         'The axes that each panel has of its own: "x", "y" or "xy"; {"y": "row"}: one a row of panels. Shared by default.',
     )
     breaks: tuple[float, ...] | None = option(None, _breaks, "Where classes of a column of numbers part, each a panel.")
+    gap_x: Length = option(None, _length, 'Room between columns of panels, such as "4 mm"; the theme\'s `panel_gap` by default.')
+    gap_y: Length = option(None, _length, "Room between rows of panels.")
+    repeat_axes: bool = option(False, flag, "Whether every panel has the labels of its axes.")
     empty: str = option("keep", choice("keep", "drop", name="words"), "Whether crossed panels without any row are kept.")
     heading: str | Callable[[Any], str] = option(
         "{value}", anything, 'What stands over a panel: "{value}", "{name}: {value}" or a callable.'

@@ -58,8 +58,11 @@ def _steps(sentence: Sentence) -> list[Step]:
 
 
 def _facet_options(facet: Facet) -> Plain:
-    said = {name: getattr(facet, name) for name in ("rows", "columns", "per_row", "per_column", "order", "separate", "breaks")}
-    said["empty"] = facet.empty if facet.empty != "keep" else None
+    said = {
+        name: getattr(facet, name)
+        for name in ("rows", "columns", "per_row", "per_column", "order", "separate", "breaks", "gap_x", "gap_y")
+    }
+    said |= {"empty": facet.empty if facet.empty != "keep" else None, "repeat_axes": facet.repeat_axes or None}
     said = {name: value for name, value in said.items() if value is not None}
     return said if facet.heading == "{value}" else said | {"heading": facet.heading}
 

@@ -91,6 +91,8 @@ class Body:
     """The most that headings at the right may take, in points."""
     shown: Mapping[Side, frozenset[int]]
     """The panels that bear labels at each side."""
+    gaps: tuple[float, float]
+    """Room between columns and between rows of panels."""
     drop: float = 0.0
     """How much of the room under the panels labels of the y axis take before those of the x axis."""
 
@@ -119,11 +121,13 @@ class Body:
 
     def _fitted(self, along: str, length: float, drop: float) -> Body:
         bands = {at: band.fitted(length) if band.along == along else band for at, band in self.bands.items()}
-        return Body(self.panels, self.theme, bands, self.headings, self.sides, self.widest, self.shown, drop)
+        return Body(self.panels, self.theme, bands, self.headings, self.sides, self.widest, self.shown, self.gaps, drop)
 
     def _with_drop(self, drop: float) -> Body:
         return (
-            Body(self.panels, self.theme, self.bands, self.headings, self.sides, self.widest, self.shown, drop) if drop else self
+            Body(self.panels, self.theme, self.bands, self.headings, self.sides, self.widest, self.shown, self.gaps, drop)
+            if drop
+            else self
         )
 
     def _dropped(self) -> float:
@@ -187,7 +191,7 @@ class Body:
             # Labels of neighbouring panels must not meet between them.
             before, after = over[column - 1][1], over[column][0]
             apart = _APART * self.theme.tick_text_size if before and after else 0.0
-            left[column] = max(left[column], before + after + apart - self.theme.panel_gap - right[column - 1])
+            left[column] = max(left[column], before + after + apart - self.gaps[0] - right[column - 1])
         return Rooms(tuple(left), tuple(right), max(0.0, over[-1][1] - beside))
 
     @property
@@ -202,7 +206,7 @@ class Body:
         """Tracks from the left to the right: each column of panels between its bands."""
         for column in range(self.columns):
             if column:
-                stack.add(f"gap {column}", self.theme.panel_gap)
+                stack.add(f"gap {column}", self.gaps[0])
             stack.add(f"left {column}", rooms.left[column])
             stack.add(f"panel {column}", LEAST_PANEL, 1.0)
             stack.add(f"right {column}", rooms.right[column])
@@ -231,7 +235,7 @@ class Body:
         for row in range(rows):
             if row:
                 # Within a column of panels, the ticks of the upper ones stand in the gap.
-                stack.add(f"between {row}", theme.panel_gap + ticks)
+                stack.add(f"between {row}", self.gaps[1] + ticks)
             stack.add(f"heading {row}", heading if row in headed else 0.0)
             # The labels of a second x axis stand between the heading and the panel.
             stack.add(f"above {row}", above[row])
@@ -305,19 +309,27 @@ def _beside(box: Region, side: Side, depth: float) -> Region:
 def body_of(request: Request) -> Body:
     """The body of a figure, before anything is fitted."""
     panels, theme, styles = request.panels, request.theme, styles_of(request.theme)
+    gaps = request.gaps or (theme.panel_gap, theme.panel_gap)
     columns = max(panel.columns.stop for panel in panels)
     bands: dict[tuple[Side, AxisKey], Band] = {}
     for key, axis in request.scales.axes.items():
-        fitter = LabelFitter(axis, theme, styles.tick, columns, request.width, request.height or request.width)
+        fitter = LabelFitter(axis, theme, styles.tick, columns, request.width, request.height or request.width, gaps[0])
         bands["below" if key.axis == "x" else "left", key] = Band("below" if key.axis == "x" else "left", fitter)
         if key in request.second_axes:
             side: Side = "above" if key.axis == "x" else "right"
             bands[side, key] = Band(side, fitter, request.second_axes[key])
-    below, left, above, right = outermost(panels)
+    below, left, above, right = outermost(panels) if not request.repeat_axes else (frozenset(range(len(panels))),) * 4
     over, beside = (
         {panel.number: Heading(said, styles.heading, theme) for panel in panels if (said := getattr(panel, name)) is not None}
         for name in ("heading", "side_heading")
     )
     return Body(
-        panels, theme, bands, over, beside, _SIDE * request.width, {"below": below, "left": left, "above": above, "right": right}
+        panels,
+        theme,
+        bands,
+        over,
+        beside,
+        _SIDE * request.width,
+        {"below": below, "left": left, "above": above, "right": right},
+        gaps,
     )

@@ -11,6 +11,7 @@ import numpy as np
 from facetine.core.columns import Columns
 from facetine.data.table import Levels
 from facetine.findings import Finding, Findings, so_many
+from facetine.grammar.lengths import in_points
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
@@ -120,7 +121,8 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     request = Request(
         width, height, theme, title, subtitle, note,
         scales, panels,
-        guides, seconds, room_for(direct, styles_of(theme).text, theme.gap),
+        guides, seconds, room_for(direct, styles_of(theme).text, theme.gap), _gaps(sentence),
+        sentence.facet is not None and sentence.facet.repeat_axes,
     )  # fmt: skip
     layout = lay_out(request, findings, lambda place: obstacles(runs, scales, place))
     scene = kept_on_sheet(draw(layout, scales, runs, sentence, direct), findings)
@@ -237,6 +239,15 @@ def _check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Finding
             "many-looks", "figure", f"{len(shown)} columns are shown at once: {', '.join(sorted(shown))}",
             "panels for one of them are easier to read", "warning",
         )  # fmt: skip
+
+
+def _gaps(sentence: Sentence) -> tuple[float, float] | None:
+    """Room between columns and between rows of panels, in points, where any is said."""
+    facet, usual = sentence.facet, sentence.theme.panel_gap
+    if facet is None or (facet.gap_x is None and facet.gap_y is None):
+        return None
+    across, down = (usual if gap is None else in_points(gap, "figure.facet") for gap in (facet.gap_x, facet.gap_y))
+    return across, down
 
 
 def _headed(whole: Split) -> Panels:

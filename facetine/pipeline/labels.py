@@ -54,6 +54,8 @@ class LabelFitter:
     """Of the sheet, in points."""
     height: float
     """Of the sheet, or its width where it has none yet."""
+    gap: float = 0.0
+    """Room between panels that stand side by side, in points."""
     _ticks: dict[int, AxisTicks] = field(default_factory=dict)
     """Those that were found before, by how many were wanted: finding them takes longer than setting their labels."""
 
@@ -74,7 +76,7 @@ class LabelFitter:
 
     @property
     def _gap(self) -> float | None:
-        return self.theme.panel_gap if self.columns > 1 else None
+        return self.gap if self.columns > 1 else None
 
     def number_labels(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_width: float) -> Labels:
         """As many ticks as have room for their labels on one line; where they were said, every second, third, … label."""

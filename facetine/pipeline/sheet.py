@@ -41,6 +41,10 @@ class Request(NamedTuple):
     """The second axes by the axis beside which they stand."""
     names: float = 0.0
     """Room that the names of lines need at the right of the panels."""
+    gaps: tuple[float, float] | None = None
+    """Room between columns and between rows of panels, in points; the theme's where nothing is said."""
+    repeat_axes: bool = False
+    """Whether every panel has the labels of its axes."""
 
 
 @lru_cache(maxsize=64)

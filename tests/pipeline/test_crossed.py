@@ -139,6 +139,29 @@ def test_classes_of_numbers_are_panels_from_low_to_high():
         laid_out(BASE.facet("rind", breaks=[1]))
 
 
+@pytest.mark.parametrize("crossed", [False, True])
+def test_gaps_between_panels_are_those_that_were_said(crossed):
+    facet = {"rows": "milk", "columns": "rind"} if crossed else {"by": "rind", "per_row": 2}
+    places = laid_out(BASE.facet(**facet, gap_x="9 mm", gap_y="20 pt").theme("bare"), 180).layout.panels
+    usual = laid_out(BASE.facet(**facet, gap_x="9 mm"), 180).layout.panels
+    for row in (usual, places):
+        left = row[1].band("left").region.width
+        own = left if row[1].labelled("left") else 0.0
+        assert row[1].box.x - row[0].box.right - own == pytest.approx(9 * 72 / 25.4, abs=0.01)
+
+
+@pytest.mark.parametrize("facet", [{"by": "rind", "per_row": 2}, {"rows": "milk", "columns": "rind"}])
+@pytest.mark.parametrize("width", [120, 180])
+def test_axes_are_repeated_where_that_is_said(facet, width):
+    made = laid_out(BASE.facet(**facet, repeat_axes=True), width)
+    assert_sound(made)
+    assert all(place.labelled("left") and place.labelled("below") for place in made.layout.panels)
+    ticks = [text for text in made.scene.texts() if text.role == "tick"]
+    first = made.layout.panels[0]
+    assert len(ticks) == len(made.layout.panels) * (len(first.labels("left").blocks) + len(first.labels("below").blocks))
+    assert BASE.facet("rind", repeat_axes=True, gap_x=4).to_dict()["facet"] == {"by": "rind", "gap_x": 4.0, "repeat_axes": True}
+
+
 @pytest.mark.parametrize(
     ("options", "said"),
     [
@@ -153,6 +176,9 @@ def test_classes_of_numbers_are_panels_from_low_to_high():
         ({"rows": "milk", "separate": {"y": "rows"}}, "Did you mean 'row'"),
         ({"rows": "milk", "empty": "dorp"}, "Did you mean 'drop'"),
         ({"by": "milk", "per_column": 0}, "per_column"),
+        ({"by": "milk", "gap_x": "4 mn"}, "no known unit"),
+        ({"by": "milk", "gap_y": -1}, "out of reach"),
+        ({"by": "milk", "repeat_axes": "yes"}, "repeat_axes"),
         ({"by": "age_days", "breaks": [3, 1]}, "increasing"),
         ({"by": "age_days", "breaks": []}, "increasing"),
         ({"rows": "milk", "breaks": [3]}, "breaks is for panels that wrap.*\n.*classes"),
