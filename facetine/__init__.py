@@ -13,8 +13,8 @@ __version__ = "0.1.0"
 # Every public name and the module that holds it. They are loaded when first used, so that `import facetine` is quick
 # and a name can be had without what the others need.
 _HOMES = {
-    "figure": "facetine.public",
-    "from_dict": "facetine.public",
+    "figure": "facetine.opening",
+    "from_dict": "facetine.opening",
     "Figure": "facetine.public",
     "set_defaults": "facetine.session",
     "defaults": "facetine.session",
@@ -53,9 +53,9 @@ if TYPE_CHECKING:
     from facetine.errors import PlanError as PlanError
     from facetine.errors import ScaleError as ScaleError
     from facetine.layers.suggest import suggest as suggest
+    from facetine.opening import figure as figure
+    from facetine.opening import from_dict as from_dict
     from facetine.public import Figure as Figure
-    from facetine.public import figure as figure
-    from facetine.public import from_dict as from_dict
     from facetine.session import defaults as defaults
     from facetine.session import set_defaults as set_defaults
 

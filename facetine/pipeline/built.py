@@ -9,9 +9,7 @@ from typing import TypeVar
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.data.table import Levels
 from facetine.findings import Finding, Findings, so_many
-from facetine.grammar.lengths import in_points
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
@@ -21,11 +19,11 @@ from facetine.pipeline.direct import direct_names, named_directly, room_for
 from facetine.pipeline.draw import draw
 from facetine.pipeline.floats import obstacles
 from facetine.pipeline.guide import Legend, default_looks, legends
+from facetine.pipeline.headings import gaps_of, headed
 from facetine.pipeline.inks import default_color
 from facetine.pipeline.layout import lay_out
 from facetine.pipeline.looks import settle_looks
 from facetine.pipeline.onsheet import kept_on_sheet
-from facetine.pipeline.panels import Panels
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales import LookScale, Scales
@@ -36,7 +34,6 @@ from facetine.pipeline.sheet import Request, styles_of
 from facetine.pipeline.split import split
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.window import inside
-from facetine.pipeline.wording import called_format, filled_levels, level_texts
 from facetine.scene.fonts import named
 from facetine.scene.marks import Scene
 from facetine.scene.markup import REPLACED, clean, plain, shortened
@@ -104,7 +101,7 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     runs = _with_usual(tuple(_finished(with_texts(run, whole.runs, scales)) for run in whole.runs), theme)
     _check_layers(runs, findings)
     _check_looks(whole, scales.looks, findings)
-    panels = _headed(whole)
+    panels = headed(whole)
     beside = max(panel.columns.stop for panel in panels)
     # Where a second axis stands at the right, there is no place for names at the ends of lines.
     alone = scales.first("y").spec.second is None
@@ -121,7 +118,7 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     request = Request(
         width, height, theme, title, subtitle, note,
         scales, panels,
-        guides, seconds, room_for(direct, styles_of(theme).text, theme.gap), _gaps(sentence),
+        guides, seconds, room_for(direct, styles_of(theme).text, theme.gap), gaps_of(sentence),
         sentence.facet is not None and sentence.facet.repeat_axes,
     )  # fmt: skip
     layout = lay_out(request, findings, lambda place: obstacles(runs, scales, place))
@@ -239,70 +236,6 @@ def _check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Finding
             "many-looks", "figure", f"{len(shown)} columns are shown at once: {', '.join(sorted(shown))}",
             "panels for one of them are easier to read", "warning",
         )  # fmt: skip
-
-
-def _gaps(sentence: Sentence) -> tuple[float, float] | None:
-    """Room between columns and between rows of panels, in points, where any is said."""
-    facet, usual = sentence.facet, sentence.theme.panel_gap
-    if facet is None or (facet.gap_x is None and facet.gap_y is None):
-        return None
-    across, down = (usual if gap is None else in_points(gap, "figure.facet") for gap in (facet.gap_x, facet.gap_y))
-    return across, down
-
-
-def _headed(whole: Split) -> Panels:
-    """The panels with what stands over them; crossed ones with what stands over each column and beside each row."""
-    facet, levels = whole.sentence.facet, whole.levels.get("facet", ())
-    if facet is None or not levels:
-        return whole.panels if facet is None else tuple(panel._replace(heading="", name="") for panel in whole.panels)
-    counts = _panel_counts(whole.runs, len(levels))
-    if len(facet.variables) == 1:
-        texts = _headings(whole, facet.variables[0], levels, counts)
-        across = facet.rows is None
-        return tuple(
-            panel._replace(name=text, heading=text) if across else panel._replace(name=text, side_heading=text)
-            for panel, text in zip(whole.panels, texts, strict=True)
-        )
-    pairs = [level for level in levels if isinstance(level, tuple)]
-    rows, columns = (
-        _headings_of_all(whole, name, [pair[place] for pair in pairs], counts) for place, name in enumerate(facet.variables)
-    )
-    top = {panel.columns: panel.number for panel in reversed(whole.panels)}
-    last = {panel.rows: panel.number for panel in whole.panels}
-    headed = []
-    for panel, (row, column) in zip(whole.panels, pairs, strict=True):
-        over = columns[column] if top[panel.columns] == panel.number else None
-        beside = rows[row] if last[panel.rows] == panel.number else None
-        headed.append(panel._replace(heading=over, side_heading=beside, name=f"{rows[row]}, {columns[column]}"))
-    return tuple(headed)
-
-
-def _headings_of_all(whole: Split, name: str, of_panels: list[object], counts: list[int]) -> dict[object, str]:
-    """What each value of a crossed column is called, with the rows of all its panels."""
-    totals: dict[object, int] = {}
-    for value, count in zip(of_panels, counts, strict=True):
-        totals[value] = totals.get(value, 0) + count
-    return dict(zip(totals, _headings(whole, name, tuple(totals), list(totals.values())), strict=True))
-
-
-def _headings(whole: Split, name: str, levels: Levels, counts: list[int]) -> tuple[str, ...]:
-    """What the values of a facet's column are called."""
-    sentence, facet = whole.sentence, whole.sentence.facet
-    assert facet is not None
-    if callable(facet.heading):
-        return tuple(called_format(facet.heading, level, "figure.facet", "heading") for level in levels)
-    level_words = level_texts(levels, NOTHING, "figure.facet")
-    words = {"name": [sentence.codebook.title(name)] * len(level_words), "value": list(level_words)}
-    return filled_levels(facet.heading, words, counts, "figure.facet: heading")
-
-
-def _panel_counts(runs: Runs, panels: int) -> list[int]:
-    """How many rows of the first layer with data each panel has."""
-    for run in runs:
-        if run.columns and len(run.rows) and not run.layer.backdrop and run.layer.panels is None:
-            counts: list[int] = np.bincount(run.rows.panel, minlength=panels).tolist()
-            return counts
-    return [0] * panels
 
 
 def _described(sentence: Sentence, runs: Runs, scales: Scales) -> str:

@@ -6,21 +6,21 @@ from collections.abc import Mapping
 
 from facetine.data.table import Levels
 from facetine.errors import OptionError, unknown
-from facetine.grammar.sentence import Sentence
+from facetine.grammar.sentence import Facet, Sentence
 from facetine.layers.base import DrawnLayer
 from facetine.pipeline.levels import level_name
 
 
-def check_backdrop(sentence: Sentence, layer: DrawnLayer, where: str) -> None:
+def check_backdrop(facet: Facet | None, layer: DrawnLayer, where: str) -> None:
     """Refuses what says nothing without panels, or would not stand on their axes.
 
     Raises:
         OptionError: There is no facet, or its panels have axes of their own.
     """
-    if sentence.facet is None and (layer.backdrop or layer.panels is not None):
+    if facet is None and (layer.backdrop or layer.panels is not None):
         said = "backdrop" if layer.backdrop else "panels"
         raise OptionError(f"{where}: {said} says nothing without panels", "add .facet(…)")
-    if layer.backdrop and sentence.facet is not None and sentence.facet.sharing:
+    if layer.backdrop and facet is not None and facet.sharing:
         raise OptionError(
             f"{where}: backdrop sets the rows of all panels behind each, which has no place on axes of a panel's own",
             "leave out separate=, or the backdrop",

@@ -83,7 +83,7 @@ def turned(sentence: Sentence) -> Sentence:
 
 def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     where = f"figure.{layer.verb}"
-    check_backdrop(sentence, layer, where)
+    check_backdrop(sentence.facet, layer, where)
     table = layer.data if layer.data is not None else sentence.table
     if layer.borrows is not None:
         return Draft(layer, Table((), 0, None, _no_columns), {}, {}, (), sentence.swapped)
