@@ -123,7 +123,9 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     )  # fmt: skip
     layout = lay_out(request, findings, lambda place: obstacles(runs, scales, place))
     scene = kept_on_sheet(draw(layout, scales, runs, sentence, direct), findings)
-    words = clean(plain(title)), clean(_described(sentence, runs, scales))
+    variables = sentence.facet.variables if sentence.facet is not None else ()
+    panels_of = [plain(sentence.codebook.title(name)) for name in variables]
+    words = clean(plain(title)), clean(_described(panels_of, runs, scales))
     scene = Scene(scene.width, scene.height, scene.ground, scene.root, *words)
     _check_glyphs(scene, theme.font, findings)
     return Built((scene,), findings.said, layout, _finished_scales(scales), runs)
@@ -238,12 +240,12 @@ def _check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Finding
         )  # fmt: skip
 
 
-def _described(sentence: Sentence, runs: Runs, scales: Scales) -> str:
-    """A few sentences for readers who can't see the figure."""
+def _described(panels_of: list[str], runs: Runs, scales: Scales) -> str:
+    """A few sentences for readers who can't see the figure, with the titles of the columns whose values make panels."""
     drawn = ", ".join(dict.fromkeys(run.layer.verb for run in runs))
     text = f"Chart with {drawn}: {plain(scales.first('y').title) or 'y'} against {plain(scales.first('x').title) or 'x'}"
-    if sentence.facet is not None:
-        text += ", a panel for each " + " and ".join(plain(sentence.codebook.title(name)) for name in sentence.facet.variables)
+    if panels_of:
+        text += f", a panel for each {' and '.join(panels_of)}"
     sentences = [line for run in runs for line in run.layer.described(run.table, run.context)]
     sentences = [plain(line) for line in sentences]
     return " ".join([f"{text}.", *sentences])

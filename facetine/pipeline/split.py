@@ -17,6 +17,7 @@ from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Facet, Sentence
+from facetine.grammar.theme import Theme
 from facetine.layers.context import AxisSpace, Context, Shared, Title
 from facetine.pipeline.alone import placed
 from facetine.pipeline.chosen import chosen_panels
@@ -56,7 +57,9 @@ def split(sentence: Sentence, findings: Findings, width: float, height: float | 
     for draft in drafts:
         for aesthetic, column in draft.columns.items():
             columns.setdefault(POSITIONS.get(aesthetic, aesthetic), column)
-    maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), findings, _room(sentence, width, height))
+    maker = _Maker(
+        sentence, levels, transforms, columns, max(panels, 1), findings, _room(sentence.facet, sentence.theme, width, height)
+    )
     runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(drafts)))
     field = Field(0, _grid(sentence, levels.get("facet", ()), levels.get("facet columns", ()), width))
     runs, places = on_own_levels(runs, field, levels)
@@ -87,10 +90,9 @@ def _places(levels: Levels, facet: Facet, every: Levels) -> list[tuple[int, int]
     return [(rows[row], columns[column]) for row, column in pairs]
 
 
-def _room(sentence: Sentence, width: float, height: float | None) -> tuple[float, float]:
+def _room(facet: Facet | None, theme: Theme, width: float, height: float | None) -> tuple[float, float]:
     """Width and height of a panel at most: the sheet's, shared by the panels of a row."""
-    facet = sentence.facet
-    across = max(width - 2 * sentence.theme.margin, 10.0)
+    across = max(width - 2 * theme.margin, 10.0)
     if facet is not None and facet.per_row:
         across /= facet.per_row
     return across, height if height is not None else 0.75 * across
