@@ -1,6 +1,7 @@
 """Statistics against independent computations: SciPy, NumPy, mpmath, closed forms, optimality."""
 
 import math
+from types import SimpleNamespace
 
 import mpmath
 import numpy as np
@@ -10,6 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import integrate, optimize
 
+from facetine.core.columns import Columns
+from facetine.core.memory import InMemory
 from facetine.core.stats.binning import RULES, chosen_edges, counted, even_edges, rule_width
 from facetine.core.stats.cells import counted_hexagons, counted_squares
 from facetine.core.stats.centers import center, interval, standard_deviation
@@ -18,8 +21,6 @@ from facetine.core.stats.fits import compared_slopes
 from facetine.core.stats.polynomials import least_squares
 from facetine.core.stats.quantile_lines import quantile_line
 from facetine.core.stats.quantiles import (
-    box,
-    empirical_distribution,
     paired_quantiles,
     plotting_positions,
     quantiles,
@@ -32,6 +33,9 @@ from facetine.core.stats.regression import logistic, robust
 from facetine.core.stats.smooth import loess, moving_average
 from facetine.core.stats.surfaces import density_surface, enclosing_levels
 from facetine.core.stats.weights import effective_size
+from facetine.layers.boxes import Boxes
+from facetine.layers.context import Context
+from facetine.layers.cumulative import Cumulative
 
 RNG = np.random.default_rng(11)
 NUMPY_NAMES = {
@@ -234,7 +238,8 @@ def test_the_middle_of_each_weight_stands_at_its_share():
 @given(samples.filter(lambda x: len(x) > 1))
 def test_equal_weights_change_no_box(x):
     plain, weighed = box(x), box(x, weights=np.full(len(x), 3.0))
-    assert np.allclose(plain[:7], weighed[:7], atol=1e-9 * max(1.0, np.abs(x).max()))
+    for name in ("low", "lower", "median", "upper", "high", "notch_low", "notch_high"):
+        assert getattr(plain, name) == pytest.approx(getattr(weighed, name), abs=1e-9 * max(1.0, np.abs(x).max()))
 
 
 @given(samples)
@@ -252,6 +257,14 @@ def test_equal_weights_give_the_plotting_positions(x):
     ordered, shares = weighted_positions(x, np.full(len(x), 7.0))
     assert np.array_equal(ordered, np.sort(x))
     assert shares == pytest.approx((np.arange(1, len(x) + 1) - 3 / 8) / (len(x) + 1 / 4))
+
+
+def box(x, whiskers="1.5 iqr", weights=None):
+    """The numbers of the box that the layer makes of one sample, and what lies beyond its whiskers."""
+    columns = {"y": x} if weights is None else {"y": x, "weight": weights}
+    table = Boxes(whiskers=whiskers).compute(InMemory(Columns.of(columns)), Context("test"))
+    names = ("low", "lower", "median", "upper", "high", "notch_low", "notch_high")
+    return SimpleNamespace(**{name: float(table[name][0]) for name in names}, outliers=table["y"][1:])
 
 
 @given(samples)
@@ -276,8 +289,9 @@ def test_whiskers_of_boxes():
 
 @given(samples)
 def test_the_empirical_distribution_is_the_share_at_or_below(x):
-    found = empirical_distribution(x)
-    assert np.allclose(found.share, [(x <= value).mean() for value in found.at])
+    found = Cumulative().compute(InMemory(Columns.of({"x": x})), Context("test"))
+    assert found["share"][0] == 0
+    assert np.allclose(found["share"][1:], [(x <= value).mean() for value in found["x"][1:]])
 
 
 def test_plotting_positions_and_theory():

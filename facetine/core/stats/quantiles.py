@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import NamedTuple
 
 import numpy as np
@@ -133,92 +132,15 @@ def weighted_quantiles(x: FloatArray, weights: FloatArray, shares: FloatArray) -
 
 
 WHISKER = 1.5
-"""Whiskers reach as far beyond a box, in heights of it."""
+"""Whiskers reach to the outermost values that lie so many heights of the box from it, at most.
+
+Source: Tukey (1977), Exploratory Data Analysis, chapter 2.
+"""
 NOTCH = 1.57
-"""A notch reaches so many heights of the box, divided by √n, either way from the median."""
+"""A notch reaches so many heights of the box, divided by √n, either way from the median; n is the effective size.
 
-
-class Box(NamedTuple):
-    """The five numbers of a box plot, its notch and what lies beyond its whiskers."""
-
-    low: float
-    """End of the lower whisker."""
-    lower: float
-    """First quartile."""
-    median: float
-    upper: float
-    """Third quartile."""
-    high: float
-    """End of the upper whisker."""
-    notch_low: float
-    notch_high: float
-    outliers: FloatArray
-    """Shape (m,), increasing."""
-
-
-def box(
-    x: FloatArray,
-    whiskers: str | tuple[float, float] = "1.5 iqr",
-    kind: int = DEFAULT_TYPE,
-    weights: FloatArray | None = None,
-) -> Box:
-    """Box statistics.
-
-    Args:
-        x: Sample of shape (n,), finite, n ≥ 1.
-        whiskers: "1.5 iqr": to the outermost values within 1.5 times the box's height from it; "range": to the extremes;
-            a pair of percentiles, such as (5, 95).
-        kind: TextStyle of the quantiles of a sample without weights.
-        weights: Shape (n,), positive: how much each value counts. For the notch, n is then the effective number of
-            values, (Σw)² / Σw².
-
-    Returns:
-        The box; for n = 1 all five numbers are that value. The notch is median ± 1.57 IQR / √n.
-
-    Source: Tukey (1977), Exploratory Data Analysis, chapter 2; McGill, Tukey & Larsen (1978), The American
-    Statistician 32, 12–16, for the notch; Kish (1965), Survey Sampling, for the effective number.
-    """
-    ordered = np.sort(x)
-
-    def at(shares: FloatArray) -> list[float]:
-        found = quantiles(ordered, shares, kind) if weights is None else weighted_quantiles(x, weights, shares)
-        return [float(value) for value in found]
-
-    lower, median, upper = at(np.array([0.25, 0.5, 0.75]))
-    count = len(x) if weights is None else float(weights.sum() ** 2 / (weights**2).sum())
-    reach = WHISKER * (upper - lower)
-    if whiskers == "range":
-        low, high = float(ordered[0]), float(ordered[-1])
-    elif isinstance(whiskers, tuple):
-        low, high = at(np.array(whiskers) / 100)
-    else:
-        low = min(float(ordered[np.searchsorted(ordered, lower - reach)]), lower)
-        high = max(float(ordered[np.searchsorted(ordered, upper + reach, side="right") - 1]), upper)
-    notch = NOTCH * (upper - lower) / math.sqrt(count)
-    outliers = ordered[(ordered < low) | (ordered > high)]
-    return Box(low, lower, median, upper, high, median - notch, median + notch, outliers)
-
-
-class Steps(NamedTuple):
-    """An empirical distribution function."""
-
-    at: FloatArray
-    """Shape (m,): the distinct values, increasing."""
-    share: FloatArray
-    """Shape (m,): the share of the sample at or below each."""
-
-
-def empirical_distribution(x: FloatArray, weights: FloatArray | None = None) -> Steps:
-    """The share of a sample at or below each of its values.
-
-    Args:
-        x: Sample of shape (n,), finite.
-        weights: Shape (n,), not negative.
-    """
-    if not len(x):
-        return Steps(np.zeros(0), np.zeros(0))
-    at, place = np.unique(x, return_inverse=True)
-    return Steps(at, risen(np.bincount(place, weights).astype(float)))
+Source: McGill, Tukey & Larsen (1978), The American Statistician 32, 12–16; Kish (1965), Survey Sampling.
+"""
 
 
 def risen(mass: FloatArray) -> FloatArray:
