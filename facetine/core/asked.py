@@ -18,7 +18,6 @@ class Asked:
         self._source = source.without("weight")
         self._name = name
         self._derived = () if transform is None else (OnAxis(name, name, transform),)
-        self._found: dict[str, float] = {}
         first = self._ask(Total("rows", "rows"), Total("low", "min", name), Total("high", "max", name))
         self.rows = int(first.get("rows", 0))
         self.low, self.high = first.get("low", math.nan), first.get("high", math.nan)

@@ -103,9 +103,7 @@ class InMemory:
         if names not in self._known:
             rows = self.columns
             keys = [getattr(rows, name) if name in ("panel", "group") else rows[name] for name in names]
-            self._known[names] = (
-                grouped(*keys) if keys and len(rows) else all_of(len(rows)) if len(rows) else grouped(np.zeros(0))
-            )
+            self._known[names] = grouped(*keys) if keys else all_of(len(rows))
         return self._known[names]
 
     def _passing(self, said: Filter, keys: tuple[str, ...]) -> AnyArray:
@@ -196,24 +194,19 @@ def _reach(said: Reach, rows: Columns, groups: Groups) -> dict[str, AnyArray]:
 
 
 def _total(said: Total, rows: Columns, groups: Groups, weights: FloatArray | None) -> AnyArray:
-    if said.how in ("rows", "count"):
-        return (
-            aggregated(weights, groups, "count", weights)
-            if said.how == "count" and weights is not None
-            else groups.sizes.astype(float)
-        )
-    if said.how == "effective" and weights is None:
+    if said.how == "rows" or (weights is None and said.how in ("count", "effective")):
         return groups.sizes.astype(float)
-    if said.how not in ("effective", "distinct", "whole"):
-        return aggregated(rows[said.of].astype(float, copy=False), groups, said.how, weights)
-    values = rows[said.of] if said.how != "effective" else weights
-    assert values is not None
-    return np.array([_of_part(said.how, part) for part in _divided(values, groups)])
+    if said.how == "count" and weights is not None:
+        return aggregated(weights, groups, "count", weights)
+    if said.how == "effective" and weights is not None:
+        return np.array([effective_size(part) for part in _divided(weights, groups)])
+    values = rows[said.of]
+    if said.how in ("distinct", "whole"):
+        return np.array([_of_part(said.how, part) for part in _divided(values, groups)])
+    return aggregated(values.astype(float, copy=False), groups, said.how, weights)
 
 
 def _of_part(how: str, values: AnyArray) -> float:
-    if how == "effective":
-        return effective_size(values)
     return float(len(np.unique(values))) if how == "distinct" else float((values == np.rint(values)).all())
 
 

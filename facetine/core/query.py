@@ -183,7 +183,7 @@ class Query:
     keys: tuple[str, ...] = ()
     """Columns whose values divide groups further."""
     bins: tuple[Bins, ...] = ()
-    """One or two columns whose intervals do; then the only aggregates are `count` and `rows`."""
+    """One or two columns whose intervals do; then the only aggregate is `count`."""
     filters: tuple[Filter, ...] = ()
     derived: tuple[Derived, ...] = ()
     by_panel: bool = True

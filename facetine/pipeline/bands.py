@@ -142,7 +142,7 @@ class PlacedBand:
         if not self.labelled:
             return
         away = long + self.drop + self.theme.gap
-        for number, (place, block) in enumerate(zip(at.tolist(), labels.blocks, strict=False)):
+        for number, (place, block) in enumerate(zip(at.tolist(), labels.blocks, strict=True)):
             self._label(block, place, away + (labels.drops[number] if labels.drops else 0.0), group)
         for first, last, block in labels.outer:
             low, high = sorted((float(at[first]), float(at[last])))
