@@ -1,23 +1,23 @@
-"""The body of a figure: panels in tracks, with the tracks of their bands at all four sides.
+"""The body of a figure: panels in tracks, with the tracks of their bands and headings at all four sides.
 
-A plate joins the tracks of several bodies; a figure of its own puts them between its titles and its note.
+A body is as wide as from the left edge of its first panels to the right edge of its last ones, and as high likewise;
+what stands around that is told apart, so that a plate can align the panels of several bodies.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from typing import NamedTuple
-
-import numpy as np
 
 from facetine.grammar.theme import Theme
 from facetine.pipeline.bands import Band, PlacedBand, Side
-from facetine.pipeline.boxes import Heading, PlacedHeading
+from facetine.pipeline.boxes import Heading, PlacedHeading, PlacedSpan, SpanHeading, Words
 from facetine.pipeline.labels import LabelFitter, Labels
-from facetine.pipeline.panels import AxisKey, Panel, Panels, outermost
-from facetine.pipeline.sheet import Request, styles_of
-from facetine.pipeline.stack import Line, Stack
+from facetine.pipeline.panels import AxisKey, Grid, Panel, Panels, Span, outermost
+from facetine.pipeline.sheet import PanelSize, Request, styles_of
+from facetine.pipeline.sides import Bands, Rooms
+from facetine.pipeline.stack import NO_TRACKS, Line, Stack
 from facetine.scene.region import Region
 
 LEAST_PANEL = 12.0
@@ -25,30 +25,7 @@ LEAST_PANEL = 12.0
 _RATIO = 0.7
 """Height of a panel by its width, where nothing says another one."""
 _SIDE = 0.18
-"""The most that headings at the right of the panels take, as a share of the sheet."""
-_APART = 0.7
-"""How far labels of neighbouring panels stay apart, as a share of their size."""
-
-
-class Rooms(NamedTuple):
-    """Room beside the panels: what one round of measuring finds and the next one starts from."""
-
-    left: tuple[float, ...]
-    """For each column of panels."""
-    right: tuple[float, ...]
-    over: float
-    """Room that labels under the last column take beyond what stands at its right."""
-
-    def near(self, other: Rooms) -> bool:
-        """Whether two measurings agree."""
-        return all(abs(one - two) < 0.05 for one, two in zip(self._flat(), other._flat(), strict=True))
-
-    def most(self, other: Rooms) -> Rooms:
-        """The larger of each."""
-        return Rooms(tuple(map(max, self.left, other.left)), tuple(map(max, self.right, other.right)), max(self.over, other.over))
-
-    def _flat(self) -> tuple[float, ...]:
-        return (*self.left, *self.right, self.over)
+"""The most that headings beside the panels take, as a share of the sheet."""
 
 
 class PlacedPanel(NamedTuple):
@@ -78,223 +55,224 @@ class PlacedPanel(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Body:
-    """Panels and bands, measured for panels of one size."""
+    """Panels and what stands around them, measured for the tracks that they have."""
 
     panels: Panels
     theme: Theme
-    bands: Mapping[tuple[Side, AxisKey], Band]
-    headings: Mapping[int, Heading]
+    grid: Grid
+    size: PanelSize
+    bands: Bands
+    headings: dict[int, Heading]
     """What stands over panels, by their numbers."""
-    sides: Mapping[int, Heading]
-    """What stands at the right of the panels that end a row, by their numbers."""
+    sides: dict[int, Heading]
+    """What stands beside the panels that end a row, by their numbers."""
+    side: str
+    """At which side of the rows: left or right."""
+    spans: tuple[tuple[Span, SpanHeading], ...]
+    titles: tuple[tuple[int, range, Words], ...]
+    """Titles of y axes over other rows than the first: the row, the columns over which they stand, and the words."""
     widest: float
-    """The most that headings at the right may take, in points."""
-    shown: Mapping[Side, frozenset[int]]
-    """The panels that bear labels at each side."""
-    gaps: tuple[float, float]
-    """Room between columns and between rows of panels."""
-    drop: float = 0.0
-    """How much of the room under the panels labels of the y axis take before those of the x axis."""
-
-    @property
-    def columns(self) -> int:
-        """How many panels stand side by side."""
-        return max(panel.columns.stop for panel in self.panels)
-
-    @property
-    def rows(self) -> int:
-        """How many stand below each other."""
-        return max(panel.rows.stop for panel in self.panels)
-
-    def band(self, side: Side, panel: Panel) -> Band | None:
-        """What stands at a side of a panel."""
-        return self.bands.get((side, panel.x if side in ("below", "above") else panel.y))
-
-    def across(self, width: float) -> Body:
-        """Bands below and above fitted to panels of a width; the others are as they were fitted before."""
-        body = self._fitted("x", width, 0.0)
-        return body._with_drop(body._dropped())
-
-    def down(self, height: float) -> Body:
-        """Bands at the left and at the right fitted to panels of a height."""
-        return self._fitted("y", height, self.drop)
-
-    def _fitted(self, along: str, length: float, drop: float) -> Body:
-        bands = {at: band.fitted(length) if band.along == along else band for at, band in self.bands.items()}
-        return Body(self.panels, self.theme, bands, self.headings, self.sides, self.widest, self.shown, self.gaps, drop)
-
-    def _with_drop(self, drop: float) -> Body:
-        return (
-            Body(self.panels, self.theme, self.bands, self.headings, self.sides, self.widest, self.shown, self.gaps, drop)
-            if drop
-            else self
-        )
-
-    def _dropped(self) -> float:
-        hanging = (self._hanging(panel) for panel in self.panels if panel.number in self.shown["left"])
-        ticks = self._ticks_below()
-        return max(0.0, max(hanging, default=0.0) - ticks)
-
-    def _hanging(self, panel: Panel) -> float:
-        """How far the lowest label of a y axis reaches below the panel, where a label of the x axis comes under it."""
-        left, below = self.bands["left", panel.y], self.bands["below", panel.x]
-        y, labels = left.fitter.axis, below.labels
-        if left.length < 0 or not labels.blocks or labels.angle or y.kind == "levels":
-            return 0.0
-        across = below.fitter.axis.extent.share(np.array(labels.ticks.at, float)) * below.length
-        start = min(place - block.width / 2 for place, block in zip(across.tolist(), labels.blocks, strict=True))
-        if start > -(self.theme.gap + self.theme.tick_length):
-            return 0.0
-        at = y.extent.share(np.array(left.labels.ticks.at, float)) * left.length
-        depths = (block.height / 2 - place for place, block in zip(at.tolist(), left.labels.blocks, strict=True))
-        return max(depths, default=0.0)
-
-    def _depths(self, side: Side) -> list[tuple[Panel, float]]:
-        """How deep the band of each panel is that bears labels at a side."""
-        depths: dict[AxisKey, float] = {}
-        for (where, key), band in self.bands.items():
-            if where == side:
-                depths[key] = band.depth
-        shown, upright = self.shown[side], side in ("below", "above")
-        return [
-            (panel, depths[panel.x if upright else panel.y])
-            for panel in self.panels
-            if panel.number in shown and (panel.x if upright else panel.y) in depths
-        ]
-
-    def _overs(self) -> list[tuple[float, float]]:
-        """How far labels above and below the panels of each column stand over its ends."""
-        columns = self.columns
-        start, end = [0.0] * columns, [0.0] * columns
-        overhangs = {at: band.overhang() for at, band in self.bands.items() if band.along == "x"}
-        for panel in self.panels:
-            for side in ("below", "above"):
-                before, after = overhangs.get((side, panel.x), (0.0, 0.0))
-                start[panel.columns.start] = max(start[panel.columns.start], before)
-                end[panel.columns.stop - 1] = max(end[panel.columns.stop - 1], after)
-        return list(zip(start, end, strict=True))
-
-    def rooms(self, beside: float) -> Rooms:
-        """Room that the bands need as they are fitted now.
-
-        Args:
-            beside: Room that is there beside the last column, over which its labels may stand.
-        """
-        over = self._overs()
-        left, right = [0.0] * len(over), [0.0] * len(over)
-        for panel, depth in self._depths("left"):
-            left[panel.columns.start] = max(left[panel.columns.start], depth)
-        for panel, depth in self._depths("right"):
-            right[panel.columns.stop - 1] = max(right[panel.columns.stop - 1], depth)
-        left[0] = max(left[0], over[0][0])
-        for column in range(1, len(over)):
-            # Labels of neighbouring panels must not meet between them.
-            before, after = over[column - 1][1], over[column][0]
-            apart = _APART * self.theme.tick_text_size if before and after else 0.0
-            left[column] = max(left[column], before + after + apart - self.gaps[0] - right[column - 1])
-        return Rooms(tuple(left), tuple(right), max(0.0, over[-1][1] - beside))
+    """The most that headings beside the panels may take, in points."""
+    columns: Line = NO_TRACKS
+    """The tracks from the first panel's left edge to the last one's right edge."""
+    rows: Line = NO_TRACKS
 
     @property
     def beside(self) -> float:
-        """Room that headings at the right of the panels take."""
+        """Room that headings beside the panels take, at whichever side they stand."""
         if not self.sides:
             return 0.0
         widths = (one.block(self.widest).width for one in self.sides.values())
-        return max(widths) + 3 * self.theme.gap
+        return max(widths) + 3 * self.theme.gap + self._depth_of_spans("y")
 
-    def add_columns(self, stack: Stack, rooms: Rooms) -> None:
-        """Tracks from the left to the right: each column of panels between its bands."""
-        for column in range(self.columns):
+    def _depth_of_spans(self, axis: str) -> float:
+        return sum(room for _, room in self._span_rooms(axis))
+
+    def _span_rooms(self, axis: str) -> list[tuple[int, float]]:
+        """How deep the outer headings of each depth are."""
+        deepest: dict[int, float] = {}
+        for span, heading in self.spans:
+            if span.axis == axis:
+                across = self._length_of(span) if axis == "x" else self.widest
+                deepest[span.depth] = max(deepest.get(span.depth, 0.0), heading.depth(across))
+        return sorted(deepest.items())
+
+    def _length_of(self, span: Span) -> float:
+        line = self.columns if span.axis == "x" else self.rows
+        return line.end(f"panel {span.tracks.stop - 1}") - line.start(f"panel {span.tracks.start}")
+
+    def column_stack(self, rooms: Rooms) -> Stack:
+        """Tracks from the left edge of the first panels to the right edge of the last ones."""
+        stack, width = Stack(), self.size.width
+        for column, share in enumerate(self.grid.columns):
             if column:
-                stack.add(f"gap {column}", self.gaps[0])
-            stack.add(f"left {column}", rooms.left[column])
-            stack.add(f"panel {column}", LEAST_PANEL, 1.0)
-            stack.add(f"right {column}", rooms.right[column])
-        stack.add("side headings", self.beside)
+                stack.add(f"right {column - 1}", rooms.right[column - 1])
+                stack.add(f"gap {column}", self.grid.column_gaps[column])
+                stack.add(f"left {column}", rooms.left[column])
+            if width is None:
+                stack.add(f"panel {column}", LEAST_PANEL, share)
+            else:
+                stack.add(f"panel {column}", width * share)
+        return stack
 
-    def add_rows(self, stack: Stack, width: float, natural: bool) -> None:
-        """Tracks from the top down: each row of panels under its headings, between its bands.
+    def across(self, columns: Line) -> Body:
+        """The body with its panels in columns, the bands below and above them fitted."""
+        widths = {
+            panel.number: columns.end(f"panel {panel.columns.stop - 1}") - columns.start(f"panel {panel.columns.start}")
+            for panel in self.panels
+        }
+        return replace(self, columns=columns, bands=self.bands.across(widths))
+
+    def row_stack(self, natural: bool) -> Stack:
+        """Tracks from the upper edge of the first panels to the lower edge of the last ones.
 
         Args:
-            stack: Takes the tracks.
-            width: Of a panel.
             natural: Whether panels are at least as high as suits their width.
         """
-        theme = self.theme
-        heading = max((one.measure("y", width).natural for one in self.headings.values()), default=0.0)
-        headed = {self.panels[number].rows.start for number in self.headings}
-        if self.headings and any(side == "above" for side, _ in self.bands):
-            heading += theme.tick_length
-        ticks = self._ticks_below()
-        rows = self.rows
-        above = [0.0] * rows
-        for panel, depth in self._depths("above"):
-            above[panel.rows.start] = max(above[panel.rows.start], depth)
-        below = self._below()
-        natural_height = self.natural_height(width) if natural else LEAST_PANEL
-        for row in range(rows):
+        stack, heading, headed = Stack(), self.heading_height, self._headed()
+        above, below = self.bands.above(len(self.grid.rows)), self.bands.below(len(self.grid.rows))
+        fixed = self._fixed_height()
+        usual = self.natural_height() if natural else None
+        for row, share in enumerate(self.grid.rows):
             if row:
                 # Within a column of panels, the ticks of the upper ones stand in the gap.
-                stack.add(f"between {row}", self.gaps[1] + ticks)
-            stack.add(f"heading {row}", heading if row in headed else 0.0)
-            # The labels of a second x axis stand between the heading and the panel.
-            stack.add(f"above {row}", above[row])
-            stack.add(f"panel {row}", natural_height, 1.0)
+                stack.add(f"below {row - 1}", below[row - 1])
+                stack.add(f"between {row}", self.grid.row_gaps[row] + self.bands.ticks_below)
+                stack.add(f"title {row}", self._title_room(row))
+                stack.add(f"heading {row}", heading if row in headed else 0.0)
+                # The labels of a second x axis stand between the heading and the panel.
+                stack.add(f"above {row}", above[row])
+            if fixed is not None:
+                stack.add(f"panel {row}", fixed * share)
+            else:
+                stack.add(f"panel {row}", LEAST_PANEL if usual is None else max(LEAST_PANEL, usual * share), share)
             for number, one in self.sides.items():
                 if row in self.panels[number].rows:
                     stack.need(f"panel {row}", f"panel {row}", one.measure("y", self.widest).natural)
-            stack.add(f"below {row}", below[row])
+        return stack
 
-    def _ticks_below(self) -> float:
-        return max(band.ticks for (side, _), band in self.bands.items() if side == "below")
+    def down(self, rows: Line) -> Body:
+        """The body with its panels in rows, the bands at the left and at the right of them fitted."""
+        heights = {
+            panel.number: rows.end(f"panel {panel.rows.stop - 1}") - rows.start(f"panel {panel.rows.start}")
+            for panel in self.panels
+        }
+        return replace(self, rows=rows, bands=self.bands.down(heights))
 
-    def _below(self) -> list[float]:
-        """Room for bands under each row; labels over an empty place of the grid have that."""
-        there = {(row, column) for panel in self.panels for row in panel.rows for column in panel.columns}
-        ticks, deepest = self._ticks_below(), [0.0] * self.rows
-        last = len(deepest) - 1
-        for panel, depth in self._depths("below"):
-            followed = any((panel.rows.stop, column) in there for column in panel.columns)
-            row = panel.rows.stop - 1 if followed else last
-            deepest[row] = max(deepest[row], depth)
-        # Bands that only have ticks have these in the gap between rows.
-        labels = [depth + self.drop if depth > ticks else ticks for depth in deepest]
-        return [room if row == last else room - ticks for row, room in enumerate(labels)]
+    def _fixed_height(self) -> float | None:
+        size = self.size
+        if size.height is not None:
+            return size.height
+        return None if size.ratio is None else size.ratio * self.unit
 
-    def natural_height(self, width: float) -> float:
+    @property
+    def unit(self) -> float:
+        """The width of a column of usual share."""
+        return self.columns.size("panel 0") / self.grid.columns[0]
+
+    def natural_height(self) -> float:
         """A height of panels that suits their width and the number of categories."""
         size = self.theme.tick_text_size
-        height = max(width * _RATIO, 4 * size, LEAST_PANEL)
-        counts = [len(band.fitter.axis.labels) for (side, _), band in self.bands.items()
-                  if side == "left" and band.fitter.axis.kind == "levels"]  # fmt: skip
+        height = max(self.unit * _RATIO, 4 * size, LEAST_PANEL)
+        main = {panel.y for panel in self.panels if panel.role == "main"}
+        counts = [len(band.fitter.axis.labels) for (side, key), band in self.bands.unfitted.items()
+                  if side == "left" and band.fitter.axis.kind == "levels" and key in main]  # fmt: skip
         if counts:
             each = 1.45 * size
             count = max(*counts, 2)
             height = max(count * each, min(height, count * 2.6 * each))
         return height
 
-    def placed(self, columns: Line, rows: Line) -> tuple[PlacedPanel, ...]:
-        """All panels at their places on placed tracks."""
-        return tuple(self._placed(panel, columns, rows) for panel in self.panels)
+    @property
+    def heading_height(self) -> float:
+        """How high the headings over panels are, with the room around them."""
+        if not self.headings:
+            return 0.0
+        widths = self.bands.widths
+        tallest = max(one.measure("y", widths[number]).natural for number, one in self.headings.items())
+        return tallest + (self.theme.tick_length if self.bands.on_top else 0.0)
 
-    def _placed(self, panel: Panel, columns: Line, rows: Line) -> PlacedPanel:
+    def _headed(self) -> set[int]:
+        return {self.panels[number].rows.start for number in self.headings}
+
+    def _title_room(self, row: int) -> float:
+        titles = [words.measure("y", self.room_over(columns)).natural for at, columns, words in self.titles if at == row]
+        return max(titles) + 1.6 * self.theme.gap if titles else 0.0
+
+    def room_over(self, columns: range) -> float:
+        """How wide some columns of panels are together."""
+        return self.columns.end(f"panel {columns.stop - 1}") - self.columns.start(f"panel {columns.start}")
+
+    def over_first(self) -> list[tuple[str, float]]:
+        """Tracks above the first row of panels, from the top down."""
+        rooms = [(f"outer {depth}", room) for depth, room in self._span_rooms("x")]
+        rooms.append(("heading 0", self.heading_height if 0 in self._headed() else 0.0))
+        return [*rooms, ("above 0", self.bands.above(len(self.grid.rows))[0])]
+
+    @property
+    def under_last(self) -> float:
+        """Room under the last row of panels for its bands."""
+        return self.bands.below(len(self.grid.rows))[-1]
+
+    def placed(self, columns: Line, rows: Line, rooms: Rooms) -> Iterator[PlacedPanel]:
+        """All panels, their tracks at their places on the sheet.
+
+        Args:
+            columns: The tracks of the columns, moved to where they stand.
+            rows: Those of the rows, with those above the first one.
+            rooms: Room beside the panels.
+        """
+        for panel in self.panels:
+            yield self._placed(panel, columns, rows, rooms)
+
+    def _placed(self, panel: Panel, columns: Line, rows: Line, rooms: Rooms) -> PlacedPanel:
         left, top = columns.start(f"panel {panel.columns.start}"), rows.start(f"panel {panel.rows.start}")
         right, bottom = columns.end(f"panel {panel.columns.stop - 1}"), rows.end(f"panel {panel.rows.stop - 1}")
         box = Region(left, top, right - left, bottom - top)
         bands = []
         for side in ("below", "left", "above", "right"):
-            band = self.band(side, panel)
+            band = self.bands.at(side, panel)
             if band is not None:
-                drop = self.drop if side == "below" else 0.0
-                bands.append(band.place(_beside(box, side, band.depth), drop, panel.number in self.shown[side]))
+                drop = self.bands.drop if side == "below" else 0.0
+                bands.append(band.place(_beside(box, side, band.depth), drop, panel.number in self.bands.shown[side]))
         headings = []
         if panel.number in self.headings:
             track = f"heading {panel.rows.start}"
             headings.append(self.headings[panel.number].place(Region(left, rows.start(track), box.width, rows.size(track))))
         if panel.number in self.sides:
-            start = columns.start("side headings") + 3 * self.theme.gap
+            start = self._side_start(columns, rooms)
             headings.append(self.sides[panel.number].place(Region(start, top, self.widest, box.height)))
         return PlacedPanel(panel, box, tuple(bands), tuple(headings))
+
+    def _side_start(self, columns: Line, rooms: Rooms) -> float:
+        """Where headings beside the panels begin."""
+        if self.side == "left":
+            return columns.start("panel 0") - rooms.left[0] - self.beside + self._depth_of_spans("y")
+        return columns.end(f"panel {len(self.grid.columns) - 1}") + rooms.right[-1] + 3 * self.theme.gap
+
+    def placed_spans(self, columns: Line, rows: Line, rooms: Rooms) -> Iterator[tuple[int, PlacedSpan]]:
+        """The outer headings with the pages on which they stand."""
+        for span, heading in self.spans:
+            line = columns if span.axis == "x" else rows
+            start, end = line.start(f"panel {span.tracks.start}"), line.end(f"panel {span.tracks.stop - 1}")
+            if span.axis == "x":
+                track = f"outer {span.depth}"
+                yield span.page, heading.place(Region(start, rows.start(track), end - start, rows.size(track)))
+                continue
+            widths = dict(self._span_rooms("y"))
+            inner = sum(width for depth, width in widths.items() if depth > span.depth)
+            outer = sum(width for depth, width in widths.items() if depth < span.depth)
+            beside = self._side_start(columns, rooms)
+            left = beside - self._depth_of_spans("y") + outer
+            if self.side == "right":
+                left = beside + self.beside - 3 * self.theme.gap - self._depth_of_spans("y") + inner
+            yield span.page, heading.place(Region(left, start, widths[span.depth], end - start))
+
+    def placed_titles(self, columns: Line, rows: Line) -> Iterator[tuple[Words, Region]]:
+        """The titles of y axes over other rows than the first."""
+        for row, across, words in self.titles:
+            left = columns.start(f"panel {across.start}")
+            yield words, Region(left, rows.start(f"title {row}"), self.room_over(across), rows.size(f"title {row}"))
 
 
 def _beside(box: Region, side: Side, depth: float) -> Region:
@@ -309,27 +287,28 @@ def _beside(box: Region, side: Side, depth: float) -> Region:
 def body_of(request: Request) -> Body:
     """The body of a figure, before anything is fitted."""
     panels, theme, styles = request.panels, request.theme, styles_of(request.theme)
-    gaps = request.gaps or (theme.panel_gap, theme.panel_gap)
-    columns = max(panel.columns.stop for panel in panels)
+    width = request.width or 2 * LEAST_PANEL * len(request.grid.columns) * 4
+    gap = request.grid.column_gaps[-1]
     bands: dict[tuple[Side, AxisKey], Band] = {}
     for key, axis in request.scales.axes.items():
-        fitter = LabelFitter(axis, theme, styles.tick, columns, request.width, request.height or request.width, gaps[0])
+        fitter = LabelFitter(axis, theme, styles.tick, len(request.grid.columns), width, request.height or width, gap)
         bands["below" if key.axis == "x" else "left", key] = Band("below" if key.axis == "x" else "left", fitter)
         if key in request.second_axes:
             side: Side = "above" if key.axis == "x" else "right"
             bands[side, key] = Band(side, fitter, request.second_axes[key])
     below, left, above, right = outermost(panels) if not request.repeat_axes else (frozenset(range(len(panels))),) * 4
+    shown: dict[Side, frozenset[int]] = {"below": below, "left": left, "above": above, "right": right}
     over, beside = (
         {panel.number: Heading(said, styles.heading, theme) for panel in panels if (said := getattr(panel, name)) is not None}
         for name in ("heading", "side_heading")
     )
-    return Body(
-        panels,
-        theme,
-        bands,
-        over,
-        beside,
-        _SIDE * request.width,
-        {"below": below, "left": left, "above": above, "right": right},
-        gaps,
+    spans = tuple((span, SpanHeading(span.axis, span.text, styles.heading, theme)) for span in request.spans)
+    titles = tuple(
+        (title.row, title.columns, Words(title.text, styles.text, "y-title", "Title of the y axis", "axis title"))
+        for title in request.axis_titles
+        if title.axis == "y" and title.row and title.text
     )
+    return Body(
+        panels, theme, request.grid, request.size, Bands(panels, theme, bands, shown),
+        over, beside, request.side, spans, titles, _SIDE * width,
+    )  # fmt: skip

@@ -141,3 +141,49 @@ class PlacedHeading:
         rule = np.array([[left, top, left + min(_RULE, self.region.width), top]])
         group.add([segments(rule, Stroke(self.theme.text_color, 2 * self.theme.axis_width))])
         group.add(self.block.placed(left, top + self.theme.gap, role="heading"))
+
+
+@dataclass(frozen=True, slots=True)
+class SpanHeading:
+    """An outer heading over columns of panels, or beside rows of them, behind a rule along all that belong to it."""
+
+    axis: str
+    """x over columns, y beside rows."""
+    text: str
+    style: TextStyle
+    theme: Theme
+
+    def block(self, room: float) -> Block:
+        """The text set at a width."""
+        return balanced(self.text, self.style, round(room, 2))
+
+    def depth(self, room: float) -> float:
+        """How high it is over columns of a width; or how wide beside rows, where it has that width at most."""
+        gap = self.theme.gap
+        return self.block(room).height + 2 * gap if self.axis == "x" else self.block(room).width + 4 * gap
+
+    def place(self, region: Region) -> PlacedSpan:
+        """The heading in a region as long as what belongs to it."""
+        room = region.width if self.axis == "x" else region.width - 4 * self.theme.gap + 0.02
+        return PlacedSpan(self.axis, self.block(room), self.theme, region)
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedSpan:
+    """An outer heading at its place."""
+
+    axis: str
+    block: Block
+    theme: Theme
+    region: Region
+
+    def draw(self, into: Sketch) -> None:
+        """Adds rule and text."""
+        group, (left, top, width, height), gap = into.group("heading", "Heading", kind="heading"), self.region, self.theme.gap
+        stroke = Stroke(self.theme.text_color, 2 * self.theme.axis_width)
+        if self.axis == "x":
+            group.add([segments(np.array([[left, top, left + width, top]]), stroke)])
+            group.add(self.block.placed(left, top + gap, role="heading"))
+        else:
+            group.add([segments(np.array([[left + gap, top, left + gap, top + height]]), stroke)])
+            group.add(self.block.placed(left + 2.5 * gap, top, role="heading"))

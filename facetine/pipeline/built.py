@@ -24,6 +24,7 @@ from facetine.pipeline.inks import default_color
 from facetine.pipeline.layout import lay_out
 from facetine.pipeline.looks import settle_looks
 from facetine.pipeline.onsheet import kept_on_sheet
+from facetine.pipeline.panels import AxisTitle, Grid
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales import LookScale, Scales
@@ -102,6 +103,7 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     _check_layers(runs, findings)
     _check_looks(whole, scales.looks, findings)
     panels = headed(whole)
+    grid = Grid.even(panels, gaps_of(sentence))
     beside = max(panel.columns.stop for panel in panels)
     # Where a second axis stands at the right, there is no place for names at the ends of lines.
     alone = scales.first("y").spec.second is None
@@ -117,8 +119,8 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     seconds = {key: second for key, second in second_of.items() if second is not None}
     request = Request(
         width, height, theme, title, subtitle, note,
-        scales, panels,
-        guides, seconds, room_for(direct, styles_of(theme).text, theme.gap), gaps_of(sentence),
+        scales, panels, grid, guides, axis_titles(scales, grid, theme), seconds,
+        room_for(direct, styles_of(theme).text, theme.gap),
         sentence.facet is not None and sentence.facet.repeat_axes,
     )  # fmt: skip
     layout = lay_out(request, findings, lambda place: obstacles(runs, scales, place))
@@ -129,6 +131,14 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
     scene = Scene(scene.width, scene.height, scene.ground, scene.root, *words)
     _check_glyphs(scene, theme.font, findings)
     return Built((scene,), findings.said, layout, _finished_scales(scales), runs)
+
+
+def axis_titles(scales: Scales, grid: Grid, theme: Theme) -> tuple[AxisTitle, ...]:
+    """The titles of the two axes that all panels have in common."""
+    if not theme.axes:
+        return ()
+    every = range(len(grid.columns))
+    return (AxisTitle("x", scales.first("x").title, len(grid.rows) - 1, every), AxisTitle("y", scales.first("y").title, 0, every))
 
 
 def _finished(run: LayerRun) -> LayerRun:

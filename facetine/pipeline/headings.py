@@ -13,11 +13,11 @@ from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.wording import called_format, filled_levels, level_texts
 
 
-def gaps_of(sentence: Sentence) -> tuple[float, float] | None:
-    """Room between columns and between rows of panels, in points, where any is said."""
+def gaps_of(sentence: Sentence) -> tuple[float, float]:
+    """Room between columns and between rows of panels, in points."""
     facet, usual = sentence.facet, sentence.theme.panel_gap
-    if facet is None or (facet.gap_x is None and facet.gap_y is None):
-        return None
+    if facet is None:
+        return usual, usual
     across, down = (usual if gap is None else in_points(gap, "figure.facet") for gap in (facet.gap_x, facet.gap_y))
     return across, down
 

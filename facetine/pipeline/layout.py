@@ -14,18 +14,16 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.core.geometry.tracks import TooSmallError
 from facetine.errors import ExportError
 from facetine.findings import Findings, so_many
 from facetine.grammar.lengths import LARGEST
 from facetine.grammar.theme import Theme
-from facetine.pipeline.body import Body, PlacedPanel, Rooms, body_of
-from facetine.pipeline.boxes import PlacedWords, Words
+from facetine.pipeline.body import Body, PlacedPanel
 from facetine.pipeline.floats import placed_float
-from facetine.pipeline.legend import LegendPlan, plan_legends
+from facetine.pipeline.legend import LegendPlan
+from facetine.pipeline.part import FigurePart
 from facetine.pipeline.placed import Layout
-from facetine.pipeline.sheet import Request, Styles, styles_of
-from facetine.pipeline.stack import Line, Stack
+from facetine.pipeline.sheet import Request
 from facetine.scene.region import Region
 
 _ROUNDS = 16
@@ -48,21 +46,79 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
     Raises:
         ExportError: The sheet is too small for what must stand on it.
     """
-    body = body_of(request)
-    rooms = _first_rooms(body)
+    part = FigurePart.of(request)
     for turn in range(_ROUNDS):
-        measured = _measured(request, body, rooms)
-        needed = measured.body.rooms(measured.beside)
-        if turn >= _FREE:
-            needed = needed.most(rooms)
-        if needed.near(rooms):
+        sheet = _measured(part, request)
+        part = sheet.part.settled(growing=turn >= _FREE)
+        if part is sheet.part:
             break
-        rooms, body = needed, measured.body
-    _say_unnamed(measured.body, findings)
-    layout = _placed(request, measured)
-    if measured.legends.side == "inside":
-        layout = _with_legends_inside(layout, measured.legends, request.theme, findings, marks)
+    _say_unnamed(sheet.part.body, findings)
+    layout = sheet.placed(request.theme.margin)
+    if sheet.part.plan.side == "inside":
+        layout = _with_legends_inside(layout, sheet.part.plan, request.theme, findings, marks)
     return layout
+
+
+class _Sheet(NamedTuple):
+    """What one round finds: the part as it was measured, and the size of the sheet."""
+
+    part: FigurePart
+    inner_width: float
+    inner_height: float
+    width: float
+    height: float
+
+    def placed(self, margin: float) -> Layout:
+        """Everything at its place."""
+        part = self.part
+        inner = Region(margin + part.left, margin + part.above, self.inner_width, self.inner_height)
+        layout = part.place(inner, margin, self.width - margin)
+        return replace(layout, width=self.width, height=self.height)
+
+
+def _measured(part: FigurePart, request: Request) -> _Sheet:
+    """The part with everything fitted, its rooms beside the panels as they were found before.
+
+    Raises:
+        ExportError: It does not fit on the sheet; or the sheet would be higher than any may be.
+    """
+    margin = request.theme.margin
+    room = None if request.width is None else request.width - 2 * margin - part.left
+    part = part.planned(part.least_width + part.right if room is None else room)
+    inner, least = None if room is None else room - part.right, part.least_width
+    if inner is not None and least > inner + 1e-9:
+        raise _too_small("width", least + part.left + part.right + 2 * margin, request)
+    inner = least if inner is None else inner
+    part = part.across(inner)
+    free = None if request.height is None else request.height - 2 * margin - part.above - part.below
+    if free is not None and part.least_height(natural=False) > free + 1e-9:
+        part = part.narrowed(free)
+        if part.least_height(natural=False) > free + 1e-9:
+            needed = part.least_height(natural=False) + part.above + part.below + 2 * margin
+            raise _too_small("height", needed, request)
+    inner_height = part.least_height(natural=True) if free is None else free
+    part = part.down(inner_height, natural=free is None)
+    width = part.left + inner + part.right + 2 * margin if request.width is None else request.width
+    height = request.height if request.height is not None else inner_height + part.above + part.below + 2 * margin
+    if height > LARGEST:
+        raise _too_high(height)
+    return _Sheet(part, inner, inner_height, width, height)
+
+
+def _too_small(side: str, needed: float, request: Request) -> ExportError:
+    millimetres, count = math.ceil(needed / 72 * 25.4 / 5) * 5, len(request.panels)
+    return ExportError(
+        f"figure.export: the {side} is too small for the figure's texts and {count} panel{'s' if count != 1 else ''}",
+        f'{side}="{millimetres} mm" would do; or a smaller text_size, or shorter titles',
+    )
+
+
+def _too_high(height: float) -> ExportError:
+    metres = f"{height / 72 * 0.0254:,.1f} m high, more than {LARGEST / 72 * 0.0254:.2f} m"
+    return ExportError(
+        f"figure.export: the sheet would be {metres}",
+        "height= says another one; .facet(per_row=…) sets more panels beside each other; .keep(…) leaves categories out",
+    )
 
 
 def _with_legends_inside(
@@ -91,191 +147,12 @@ def _with_legends_inside(
     return replace(layout, legends=plan.place(corner.region))
 
 
-class _Measured(NamedTuple):
-    """What one round finds."""
-
-    body: Body
-    legends: LegendPlan
-    words: _Written
-    columns: Line
-    rows: Line
-    beside: float
-    """Room at the right of the last column of panels and its bands, without the margin."""
-
-
-class _Said(NamedTuple):
-    """A text with the width at which it is wrapped, and how high it then is."""
-
-    words: Words
-    width: float
-    height: float
-
-
-class _Written(NamedTuple):
-    """What is written around the panels."""
-
-    title: _Said
-    subtitle: _Said
-    note: _Said
-    x_title: _Said
-    y_title: _Said
-    right_titles: tuple[_Said, ...]
-    """Of second axes: that of y, then that of x."""
-
-
-def _said(words: Words, width: float) -> _Said:
-    return _Said(words, width, words.measure("y", width).natural)
-
-
-def _first_rooms(body: Body) -> Rooms:
-    """A guess: numbers of a few digits beside the first column."""
-    theme, none = body.theme, (0.0,) * body.columns
-    return Rooms((2.4 * theme.text_size + theme.tick_length + theme.gap, *none[1:]), none, 0.0)
-
-
-def _measured(request: Request, body: Body, rooms: Rooms) -> _Measured:
-    """All tracks, with rooms beside the panels as they were found before."""
-    theme, styles = request.theme, styles_of(request.theme)
-    room = request.width - (theme.margin + rooms.left[0]) - theme.margin
-    plan = plan_legends(request.legends, theme, styles.text, styles.tick, room, request.height or request.width * 0.7)
-    legend = plan.width + theme.block_gap * 1.5 if plan.side == "right" else 0.0
-    outside = legend + request.names + body.beside
-    stack = Stack()
-    stack.add("margin", theme.margin)
-    body.add_columns(stack, rooms)
-    stack.add("outside", legend + request.names + rooms.over)
-    stack.add("right margin", theme.margin)
-    columns = _tracks(stack, request, "width")
-    width = columns.size("panel 0")
-    body = body.across(width)
-    beside = outside + rooms.right[-1]
-    words = _written(request, styles, room, room - beside, rooms.right[-1])
-    rows = _rows(request, body, plan, words, width)
-    return _Measured(body.down(rows.size("panel 0")), plan, words, columns, rows, beside)
-
-
-def _tracks(stack: Stack, request: Request, side: str) -> Line:
-    """The tracks at their places.
-
-    Raises:
-        ExportError: They don't fit; the message says the size that would do.
-    """
-    try:
-        return stack.placed(request.width if side == "width" else request.height)
-    except TooSmallError as problem:
-        millimetres, count = math.ceil(problem.needed / 72 * 25.4 / 5) * 5, len(request.panels)
-        raise ExportError(
-            f"figure.export: the {side} is too small for the figure's texts and {count} panel{'s' if count != 1 else ''}",
-            f'{side}="{millimetres} mm" would do; or a smaller text_size, or shorter titles',
-        ) from None
-
-
-def _written(request: Request, styles: Styles, room: float, inner: float, labels: float) -> _Written:
-    """All titles and the note with the widths that they have.
-
-    Args:
-        request: What they say.
-        styles: How they are set.
-        room: From the left edge of the panels to the right margin.
-        inner: To the right edge of the panels.
-        labels: Room for labels at the right of the panels.
-    """
-    axes = request.theme.axes
-    x_title, y_title = (request.scales.first(axis).title if axes else "" for axis in ("x", "y"))
-    seconds = {key.axis: second.spec.title for key, second in request.second_axes.items()}
-    right = [seconds[axis] for axis in ("y", "x") if seconds.get(axis)]
-
-    def words(text: str, name: str) -> Words:
-        return Words(text, styles.text, f"{name}-title", f"Title of the {name} axis", "axis title")
-
-    first, wide, narrow = words(y_title, "y"), inner + labels, 0.47 * (inner + labels)
-    others = [Words(text, styles.text, "second-title", "Title of a second axis", "axis title", 1.0) for text in right]
-    left, widths = _said(first, wide), [wide] * len(others)
-    if y_title and others and first.block(wide).width + others[0].block(wide).width + 2 * styles.text.size > wide:
-        # Side by side where they fit, else in about half of the room each.
-        left, widths[0] = _said(first, narrow), narrow
-    return _Written(
-        _said(Words(request.title, styles.title, "title", "Title", "title"), room),
-        _said(Words(request.subtitle, styles.quiet, "subtitle", "Subtitle", "subtitle"), room),
-        _said(Words(request.note, styles.tick, "note", "Note", "note"), room),
-        _said(words(x_title, "x"), inner),
-        left,
-        tuple(map(_said, others, widths)),
-    )
-
-
-def _rows(request: Request, body: Body, plan: LegendPlan, words: _Written, width: float) -> Line:
-    """From the top down: titles, legends, the body, the title of the x axis, the note.
-
-    Raises:
-        ExportError: They don't fit, or the sheet would be higher than any may be.
-    """
-    theme, stack = request.theme, Stack()
-    _add_above(stack, theme, body, plan, words)
-    body.add_rows(stack, width, natural=request.height is None)
-    x_title, note = words.x_title.height, words.note.height
-    stack.add("x title", x_title + theme.gap if x_title else 0.0)
-    below = note + theme.block_gap if note else 0.0
-    stack.add("note", below)
-    stack.add("bottom", theme.margin)
-    if plan.side == "right":
-        stack.need("legend", "bottom", plan.height + below + theme.margin)
-    rows = _tracks(stack, request, "height")
-    if rows.length > LARGEST:
-        metres = f"{rows.length / 72 * 0.0254:,.1f} m high, more than {LARGEST / 72 * 0.0254:.2f} m"
-        raise ExportError(
-            f"figure.export: the sheet would be {metres}",
-            "height= says another one; .facet(per_row=…) sets more panels beside each other; .keep(…) leaves categories out",
-        )
-    return rows
-
-
-def _add_above(stack: Stack, theme: Theme, body: Body, plan: LegendPlan, words: _Written) -> None:
-    """Tracks above the body."""
-    title, subtitle, y_title = words.title.height, words.subtitle.height, words.y_title.height
-    stack.add("top", theme.margin)
-    stack.add("title", title + theme.gap * 1.2 if title else 0.0)
-    stack.add("subtitle", subtitle + theme.gap if subtitle else 0.0)
-    stack.add("under titles", theme.block_gap - theme.gap if title or subtitle else 0.0)
-    stack.add("legend", plan.height + theme.block_gap if plan.side == "top" and plan.height else 0.0)
-    upper = body.headings or any(side == "above" for side, _ in body.bands)
-    for number, said in enumerate(words.right_titles):
-        # The first stands beside the title of the y axis.
-        line = max(said.height, y_title if number == 0 else 0.0)
-        stack.add("second title" if number else "y title", line + theme.gap * (1.6 if upper else 1.8))
-    if not words.right_titles:
-        bare = 0.0 if body.headings else 0.35 * theme.tick_text_size
-        stack.add("y title", y_title + theme.gap * (1.6 if body.headings else 1.8) if y_title else bare)
-
-
-def _placed(request: Request, measured: _Measured) -> Layout:
-    """Every box at its place."""
-    theme, columns, rows, words = request.theme, measured.columns, measured.rows, measured.words
-    left, right = columns.start("panel 0"), columns.end(f"panel {measured.body.columns - 1}")
-
-    def below(said: _Said, top: float) -> PlacedWords:
-        return said.words.place(Region(left, top, said.width, said.height))
-
-    titles = [below(words.title, rows.start("title")), below(words.subtitle, rows.start("subtitle"))]
-    titles.append(below(words.note, rows.start("bottom") - words.note.height))
-    titles.append(below(words.x_title, rows.start("x title") + theme.gap))
-    titles.append(below(words.y_title, rows.start("y title")))
-    for number, (title, width, height) in enumerate(words.right_titles):
-        end = right + (columns.size(f"right {measured.body.columns - 1}") if number == 0 else 0.0)
-        top = rows.start("second title" if number else "y title")
-        titles.append(title.place(Region(end - width, top, width, height)))
-    plan = measured.legends
-    at = request.width - theme.margin - plan.width if plan.side == "right" else left
-    legends = plan.place(Region(at, rows.start("legend"), plan.width, plan.height))
-    panels = measured.body.placed(columns, rows)
-    return Layout(request.width, rows.length, styles_of(theme), tuple(titles), panels, legends)
-
-
 def _say_unnamed(body: Body, findings: Findings) -> None:
     """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
     mends = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
     told: set[tuple[str, str]] = set()
-    for (side, _), band in sorted(body.bands.items(), key=lambda item: item[1].along):
+    bands = ((side, band) for (side, *_), band in body.bands.fitted.items())
+    for side, band in sorted(bands, key=lambda item: item[1].along):
         axis, ticks = band.fitter.axis, band.labels.ticks
         if side not in ("below", "left"):
             continue

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from facetine.grammar.theme import Theme
+
+Role = Literal["main", "over", "beside"]
+"""What a panel is: one of the figure's own, or a marginal over (or under) its panels, or beside them."""
 
 
 class AxisKey(NamedTuple):
@@ -36,6 +39,17 @@ class Panel(NamedTuple):
     """What stands at its right, for the row of panels that it ends; None for nothing."""
     name: str | None = None
     """What it is called, in inline markup; None for a figure without a facet."""
+    page: int = 0
+    """The page on which it stands, from 0 on."""
+    field: int = 0
+    """The number of its field."""
+    role: Role = "main"
+    """A marginal shares one axis and owns the other, of which alone it shows line and ticks."""
+
+    @property
+    def own_axis(self) -> str:
+        """The axis that a marginal has of its own; empty for any other panel."""
+        return "" if self.role == "main" else "x" if self.role == "beside" else "y"
 
     def key(self, axis: str) -> AxisKey:
         """Its key of that name."""
@@ -43,6 +57,54 @@ class Panel(NamedTuple):
 
 
 Panels = tuple[Panel, ...]
+
+
+class Grid(NamedTuple):
+    """The tracks in which panels stand."""
+
+    columns: tuple[float, ...]
+    """How wide each column is, as a share of a usual one."""
+    rows: tuple[float, ...]
+    """How high each row is, likewise."""
+    column_gaps: tuple[float, ...]
+    """Room before each column, in points; that before the first is 0."""
+    row_gaps: tuple[float, ...]
+
+    @classmethod
+    def even(cls, panels: Panels, gaps: tuple[float, float]) -> Grid:
+        """As many columns and rows as panels need, all alike.
+
+        Args:
+            panels: What stands in them.
+            gaps: Room between columns and between rows, in points.
+        """
+        columns, rows = max(panel.columns.stop for panel in panels), max(panel.rows.stop for panel in panels)
+        across, down = gaps
+        return cls((1.0,) * columns, (1.0,) * rows, (0.0, *(across,) * (columns - 1)), (0.0, *(down,) * (rows - 1)))
+
+
+class AxisTitle(NamedTuple):
+    """The title of an axis: of y above the first panel of a row, of x under the last row of panels."""
+
+    axis: str
+    text: str
+    row: int
+    """Above which it stands, or under which."""
+    columns: range
+    """Over which, or under which, it has room."""
+
+
+class Span(NamedTuple):
+    """An outer heading over several columns of panels, or beside several rows, behind a rule along them."""
+
+    axis: str
+    """x where it stands over columns, y beside rows."""
+    text: str
+    tracks: range
+    """The columns, or rows, that belong to it."""
+    depth: int
+    """0 for the outermost one."""
+    page: int = 0
 
 
 class Field(NamedTuple):
@@ -107,11 +169,11 @@ def outermost(panels: Panels) -> tuple[frozenset[int], frozenset[int], frozenset
 
     Labels stand there: below the lowest panel of each column that is there, and likewise on the other sides.
     """
-    upright: dict[tuple[range, AxisKey], list[Panel]] = {}
-    level: dict[tuple[range, AxisKey], list[Panel]] = {}
+    upright: dict[tuple[int, range, AxisKey], list[Panel]] = {}
+    level: dict[tuple[int, range, AxisKey], list[Panel]] = {}
     for panel in panels:
-        upright.setdefault((panel.columns, panel.x), []).append(panel)
-        level.setdefault((panel.rows, panel.y), []).append(panel)
+        upright.setdefault((panel.page, panel.columns, panel.x), []).append(panel)
+        level.setdefault((panel.page, panel.rows, panel.y), []).append(panel)
     below = frozenset(max(run, key=lambda panel: panel.rows.stop).number for run in upright.values())
     above = frozenset(min(run, key=lambda panel: panel.rows.start).number for run in upright.values())
     left = frozenset(min(run, key=lambda panel: panel.columns.start).number for run in level.values())

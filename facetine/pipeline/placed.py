@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from facetine.pipeline.body import PlacedPanel
-from facetine.pipeline.boxes import PlacedWords
+from facetine.pipeline.boxes import PlacedSpan, PlacedWords
 from facetine.pipeline.labels import Labels
 from facetine.pipeline.legend import PlacedLegends
 from facetine.pipeline.sheet import Styles
@@ -22,6 +22,8 @@ class Layout:
     """Title, subtitle, note and titles of axes, in drawing order."""
     panels: tuple[PlacedPanel, ...]
     legends: PlacedLegends
+    spans: tuple[tuple[int, PlacedSpan], ...] = ()
+    """Outer headings, each with the page on which it stands."""
 
     @property
     def x_labels(self) -> Labels:

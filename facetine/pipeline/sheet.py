@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from facetine.grammar.theme import Theme
 from facetine.pipeline.guide import Legend
-from facetine.pipeline.panels import AxisKey, Panels
+from facetine.pipeline.panels import AxisKey, AxisTitle, Grid, Panels, Span
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.second import SecondAxis
 from facetine.scene.typeset import TextStyle
@@ -24,10 +24,21 @@ class Styles(NamedTuple):
     heading: TextStyle
 
 
+class PanelSize(NamedTuple):
+    """What was said of the size of panels; None where nothing was."""
+
+    width: float | None = None
+    """In points."""
+    height: float | None = None
+    ratio: float | None = None
+    """Height by width."""
+
+
 class Request(NamedTuple):
     """What is to be laid out."""
 
-    width: float
+    width: float | None
+    """None for the one that follows from panels of a said width."""
     height: float | None
     """None for the height that suits."""
     theme: Theme
@@ -36,15 +47,20 @@ class Request(NamedTuple):
     note: str
     scales: Scales
     panels: Panels
+    grid: Grid
     legends: tuple[Legend, ...]
+    axis_titles: tuple[AxisTitle, ...] = ()
     second_axes: Mapping[AxisKey, SecondAxis] = {}
     """The second axes by the axis beside which they stand."""
     names: float = 0.0
     """Room that the names of lines need at the right of the panels."""
-    gaps: tuple[float, float] | None = None
-    """Room between columns and between rows of panels, in points; the theme's where nothing is said."""
     repeat_axes: bool = False
     """Whether every panel has the labels of its axes."""
+    side: str = "right"
+    """At which side of their rows headings stand."""
+    spans: tuple[Span, ...] = ()
+    """Outer headings."""
+    size: PanelSize = PanelSize()
 
 
 @lru_cache(maxsize=64)

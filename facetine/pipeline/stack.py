@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
+import numpy as np
+
 from facetine.core.arrays import FloatArray
 from facetine.core.geometry.tracks import Need, Track, edges_of
 
@@ -22,6 +24,10 @@ class Line(NamedTuple):
         """Of the whole line."""
         return float(self.edges[-1])
 
+    def moved(self, by: float) -> Line:
+        """The same tracks farther on."""
+        return Line(self.names, self.edges + by)
+
     def start(self, name: str) -> float:
         """Where a track begins."""
         return float(self.edges[self.names[name]])
@@ -33,6 +39,9 @@ class Line(NamedTuple):
     def size(self, name: str) -> float:
         """How long it is."""
         return self.end(name) - self.start(name)
+
+
+NO_TRACKS = Line({}, np.zeros(1))
 
 
 @dataclass(slots=True)
@@ -51,6 +60,16 @@ class Stack:
     def need(self, first: str, last: str, least: float) -> None:
         """Room that several tracks must have together."""
         self.needs.append(Need(self.names[first], self.names[last], least))
+
+    @property
+    def least(self) -> float:
+        """The least length in which they fit."""
+        return float(edges_of(self.tracks, None, self.needs)[-1])
+
+    @property
+    def fixed(self) -> bool:
+        """Whether no track takes more than its least size."""
+        return not any(track.share for track in self.tracks)
 
     def placed(self, total: float | None = None) -> Line:
         """The tracks at their places.
