@@ -6,6 +6,7 @@ from facetine.findings import Finding
 from facetine.grammar.given import Length, Plain
 from facetine.grammar.sentence import Sentence
 from facetine.output import built, rendered
+from facetine.pipeline.built import Built
 
 
 def mime_bundle(sentence: Sentence, limit: int, width: Length = None, height: Length = None) -> tuple[Plain, tuple[Finding, ...]]:
@@ -20,8 +21,15 @@ def mime_bundle(sentence: Sentence, limit: int, width: Length = None, height: Le
     made = built(sentence, "110 mm" if width is None else width, height, "figure.show")
     drawing = rendered(made, "svg", dpi=150, transparent=False, embed_font=True)
     if len(drawing) <= limit:
-        return {"image/svg+xml": drawing.decode("utf-8")}, made.findings
-    return {"image/png": rendered(made, "png", dpi=192, transparent=False, embed_font=False)}, made.findings
+        return {"image/svg+xml": drawing.decode("utf-8")}, _said(made)
+    return {"image/png": rendered(made, "png", dpi=192, transparent=False, embed_font=False)}, _said(made)
+
+
+def _said(made: Built) -> tuple[Finding, ...]:
+    """What a figure has to say, and that only one of its pages is shown."""
+    count = len(made.pages)
+    more = Finding("first-page", "note", "figure.show", f"page 1 of {count} is shown", ".export(…) writes all of them")
+    return made.findings if count == 1 else (*made.findings, more)
 
 
 def show(sentence: Sentence, width: Length, height: Length) -> tuple[Finding, ...]:
@@ -42,4 +50,4 @@ def show(sentence: Sentence, width: Length, height: Length) -> tuple[Finding, ..
     with tempfile.NamedTemporaryFile("wb", suffix=".svg", prefix="facetine-", delete=False) as stream:
         stream.write(rendered(made, "svg", dpi=150, transparent=False, embed_font=True))
     webbrowser.open(Path(stream.name).as_uri())
-    return made.findings
+    return _said(made)

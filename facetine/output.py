@@ -21,7 +21,6 @@ from facetine.writers.formats import FORMATS, Options
 if TYPE_CHECKING:
     from facetine.grammar.sentence import Sentence
     from facetine.pipeline.built import Built
-    from facetine.scene.marks import Scene
     from facetine.writers.formats import Written
 
 WIDTH = "85 mm"
@@ -112,21 +111,31 @@ def built(sentence: Sentence, width: Length, height: Length, where: str = "figur
     """A sentence built at a size; widths and heights that are None take their defaults."""
     from facetine.pipeline.built import build
 
-    if width is None:
+    if width is None and sentence.panel.sides[0] is None:
         width = now().width or WIDTH
-    points = in_points(width, f"{where}: width")
+    points = None if width is None else in_points(width, f"{where}: width")
     tall = None if height is None else in_points(height, f"{where}: height")
     return build(sentence, points, tall)
 
 
 def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> bytes:
-    """A built figure as the bytes of one format."""
-    return drawn(made.scene, suffix, dpi=dpi, transparent=transparent, embed_font=embed_font).content
+    """A built figure as the bytes of one format; of several pages the first, where its files hold but one."""
+    return contents(made, suffix, Options(dpi, not transparent, embed_font))[0].content
 
 
-def drawn(scene: Scene, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> Written:
-    """A scene as a file of one format."""
-    return FORMATS.need(suffix, "figure.export", ExportError).write(scene, Options(dpi, not transparent, embed_font))
+def contents(made: Built, suffix: str, options: Options) -> list[Written]:
+    """A built figure as files of one format: one with all its pages, or one for each where the format holds but one."""
+    form = FORMATS.need(suffix, "figure.export", ExportError)
+    if form.write_pages is not None and len(made.pages) > 1:
+        return [form.write_pages(made.pages, options)]
+    return [form.write(page, options) for page in made.pages]
+
+
+def _numbered(target: Path, count: int) -> list[Path]:
+    """The paths of several files that one target becomes."""
+    digits = len(str(count))
+    names = [f"{target.stem}-{number:0{digits}}{target.suffix}" for number in range(1, count + 1)]
+    return [target] if count == 1 else [target.with_name(name) for name in names]
 
 
 def checked_dpi(dpi: object) -> float:
@@ -163,17 +172,17 @@ def export(
         made = made.described_as(clean(alt))
     build_time = time.perf_counter() - started
     files, notes = [], made.findings
+    millimetres = 25.4 / 72
+    size = made.scene.width * millimetres, made.scene.height * millimetres
     for target in paths:
-        started = time.perf_counter()
-        suffix = target.suffix.lower().lstrip(".")
-        content, said = drawn(made.scene, suffix, dpi=resolution, transparent=transparent, embed_font=embed_font)
-        notes += tuple(Finding("format-note", "note", f"figure.export: {suffix}", text) for text in said)
-        write_whole(target, content)
-        spent = build_time + time.perf_counter() - started
-        millimetres = 25.4 / 72
-        size = made.scene.width * millimetres, made.scene.height * millimetres
-        files.append(WrittenFile(target, *size, len(content), spent))
-        build_time = 0.0
+        suffix, started = target.suffix.lower().lstrip("."), time.perf_counter()
+        written = contents(made, suffix, Options(resolution, not transparent, embed_font))
+        for file, (content, said) in zip(_numbered(target, len(written)), written, strict=True):
+            notes += tuple(Finding("format-note", "note", f"figure.export: {suffix}", text) for text in said)
+            write_whole(file, content)
+            spent = build_time + time.perf_counter() - started
+            files.append(WrittenFile(file, *size, len(content), spent))
+            build_time, started = 0.0, time.perf_counter()
     if dpi is not None and not any(FORMATS[target.suffix.lower().lstrip(".")].pixels for target in paths):
         formats_said = ", ".join(dict.fromkeys(target.suffix.lower() for target in paths))
         notes += (

@@ -16,6 +16,7 @@ from facetine.verbs import LayerVerbs
 if TYPE_CHECKING:
     from facetine.data.expressions import Expression
     from facetine.grammar.aesthetics import MapValue
+    from facetine.grammar.facet import Variable
     from facetine.grammar.given import Length, Options
 
 
@@ -171,39 +172,46 @@ class Figure(LayerVerbs, Shown):
     @verb
     def facet(
         self,
-        by: str | None = None,
+        by: Variable | None = None,
         *,
-        rows: str | None = None,
-        columns: str | None = None,
+        rows: Variable | None = None,
+        columns: Variable | None = None,
         per_row: int | None = None,
         per_column: int | None = None,
-        order: Sequence[object] | None = None,
+        order: Sequence[object] | Mapping[str, Sequence[object]] | None = None,
         separate: str | Mapping[str, str] | None = None,
-        heading: str | Callable[[object], str] = "{value}",
+        heading: str | Callable[[object], str] | None = None,
         breaks: Sequence[float] | None = None,
         gap_x: Length = None,
         gap_y: Length = None,
         repeat_axes: bool = False,
         empty: str = "keep",
+        per_page: int | None = None,
+        row_headings: str = "right",
     ) -> Figure:
         """Makes a panel for each value of a column, or for each pair of values of two; on the same axes or each on its own.
 
         Args:
-            by: The column, whose panels are wrapped; no column at all takes the facet away.
-            rows: The column whose values are rows of panels, instead.
-            columns: The column whose values are columns of panels.
+            by: The column, whose panels are wrapped; a tuple of columns, for each combination that occurs; or an
+                expression: SQL such as "age_days > 90", a narwhals expression or a callable. No column at all takes the
+                facet away.
+            rows: The column, columns or expression whose values are rows of panels, instead; several columns are nested.
+            columns: Likewise of columns of panels.
             per_row: How many panels stand side by side; as many as make the grid about square by default.
             per_column: How many stand below each other; the panels then follow each other downwards.
-            order: The values in their order; others follow.
+            order: The values in their order; others follow. Of several columns a dict, such as {"milk": ["ewe", "goat"]}.
             separate: The axes that each panel has of its own, "x", "y" or "xy"; bins, categories and statistics too are
                 then those of the panel. Of rows and columns also {"y": "row", "x": "column"}: one for each of these.
             heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value;
-                of rows and columns, over each column and at the right of each row.
+                of rows and columns, over each column and beside each row. Yes and no have "{name}: {value}" by default.
             breaks: Where classes of a column of numbers part, such as [60, 180]: a panel for each of three.
             gap_x: Room between columns of panels, such as "4 mm"; the theme's by default.
             gap_y: Room between rows of panels.
             repeat_axes: Whether every panel has the labels of its axes, and not only the outermost ones.
             empty: "drop" leaves out pairs of values that do not occur.
+            per_page: How many panels stand on a page, all pages on the same tracks: pages of a PDF, numbered files of any
+                other format. Of rows and columns, as many whole rows as hold no more.
+            row_headings: "left" sets the headings of rows at the left.
 
         Raises:
             MappingError: There is no such column.
@@ -217,23 +225,39 @@ class Figure(LayerVerbs, Shown):
         """
         if by is None and rows is None and columns is None:
             return self._with(facet=None)
-        from facetine.data.table import no_column
-        from facetine.grammar.options import checked
-        from facetine.grammar.sentence import Facet, check_facet, checked_heading
+        from facetine.grammar.facet import facet_of
 
-        table = self._sentence.table
-        for name in (by, rows, columns):
-            if name is not None and (not isinstance(name, str) or (table is not None and name not in table.names)):
-                raise no_column(name, table.names if table is not None else (), "figure.facet", "the panels")
-        given = {
-            "rows": rows, "columns": columns, "per_row": per_row, "per_column": per_column, "order": order,
-            "separate": separate, "breaks": breaks, "gap_x": gap_x, "gap_y": gap_y,
-            "repeat_axes": repeat_axes, "empty": empty,
+        options = {
+            "per_row": per_row, "per_column": per_column, "order": order, "separate": separate, "heading": heading,
+            "breaks": breaks, "gap_x": gap_x, "gap_y": gap_y, "repeat_axes": repeat_axes, "empty": empty,
+            "per_page": per_page, "row_headings": row_headings,
         }  # fmt: skip
-        options = checked(Facet, {name: value for name, value in given.items() if value is not None}, "figure.facet")
-        facet = Facet(by=by or "", heading=checked_heading(heading, "figure.facet"), **options)
-        check_facet(facet, "figure.facet")
+        facet = facet_of(by, rows, columns, options, self._sentence.table, "figure.facet")
         return self._with(facet=facet)
+
+    @verb
+    def panel(self, *, ratio: float | None = None, width: Length = None, height: Length = None) -> Figure:
+        """Says how large panels are, or how high for their width; the sheet follows where an export does not say its size.
+
+        Args:
+            ratio: Height by width: 1 for a square.
+            width: Of each panel, such as "40 mm".
+            height: Of each panel.
+
+        Raises:
+            OptionError: A length is none, or all three are given.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points().panel(ratio=1)
+        """
+        from facetine.grammar.options import checked
+        from facetine.grammar.panel import PanelSpec, check_panel
+
+        options = {"ratio": ratio, "width": width, "height": height}
+        panel = PanelSpec(**checked(PanelSpec, options, "figure.panel"))
+        check_panel(panel)
+        return self._with(panel=panel)
 
     @verb
     def titles(self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None, **guides: str) -> Figure:

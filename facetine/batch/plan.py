@@ -38,6 +38,10 @@ class Source(_Part):
     sql: str | None = None
 
 
+SENTENCE = ("map", "kinds", "layers", "facet", "panel", "scale", "titles", "theme", "seed")
+"""The parts of a figure that say what is drawn."""
+
+
 class FigurePlan(_Part):
     """One figure: its data, its sentence, and how it is written."""
 
@@ -46,6 +50,7 @@ class FigurePlan(_Part):
     kinds: dict[str, str] = {}
     layers: list[object] = []
     facet: str | Plain | None = None
+    panel: Plain | None = None
     scale: Plain = {}
     titles: str | Plain | None = None
     theme: str | Plain | None = None
@@ -58,7 +63,7 @@ class FigurePlan(_Part):
 
     def spec(self) -> Plain:
         """The sentence as `facetine.from_dict` takes it."""
-        parts = {name: getattr(self, name) for name in ("map", "kinds", "layers", "facet", "scale", "titles", "theme", "seed")}
+        parts = {name: getattr(self, name) for name in SENTENCE}
         return {name: value for name, value in parts.items() if value}
 
 

@@ -136,12 +136,13 @@ def _said(registry: Registry[T], says: Callable[[T], str], words: Mapping[str, s
 
 def _draw_sheet(topic: str, path: Path) -> None:
     from facetine.files import write_whole
-    from facetine.output import drawn, targets
+    from facetine.output import targets
     from facetine.pipeline.swatches import font_sheet, palette_sheet
+    from facetine.writers.formats import FORMATS, Options
 
     (target,) = targets(path, None)
     scene = palette_sheet() if topic == "palettes" else font_sheet()
-    made = drawn(scene, target.suffix.lower().lstrip("."), dpi=200, transparent=False, embed_font=False)
+    made = FORMATS[target.suffix.lower().lstrip(".")].write(scene, Options(dpi=200))
     write_whole(target, made.content)
     _out(f"wrote {target}")
 

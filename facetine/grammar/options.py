@@ -13,6 +13,7 @@ from facetine.core.color.names import hex_color
 from facetine.data.table import Levels
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Ends, Options, Plain
+from facetine.grammar.lengths import in_points
 
 Check: TypeAlias = Callable[[Any, str], Any]
 """Takes a value and the place that asks; returns the value as it is kept, or raises an OptionError."""
@@ -90,6 +91,12 @@ def choice(*words: str, name: str = "choices") -> Check:
         return str(value)
 
     return check
+
+
+def length(value: object, where: str) -> str | float:
+    """A length as it was written: a text with a unit, or a number of millimetres."""
+    in_points(value, where)
+    return value if isinstance(value, str) else float(value)  # type: ignore[arg-type]
 
 
 def flag(value: object, where: str) -> bool:

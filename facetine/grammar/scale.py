@@ -153,6 +153,14 @@ class SecondSpec:
     format: Format | None = option(None, _format, "How its values are written.")
 
 
+def _limits(value: object, where: str) -> Ends | dict[str, Ends]:
+    if isinstance(value, Mapping):
+        if not value:
+            raise OptionError(f"{where} names no panel", 'such as {"Loft": (0, 10)}')
+        return {str(name): pair(ends, f"{where}[{name!r}]") for name, ends in value.items()}
+    return pair(value, where)
+
+
 def _second(value: object, where: str) -> Plain:
     if not isinstance(value, Mapping):
         raise OptionError(
@@ -171,7 +179,9 @@ class ScaleSpec:
         None, anything, "linear, log, sqrt, symlog, logit, power, duration, category, ordered or time; else that of the data."
     )
     title: str | None = option(None, text, 'Title of its guide; "" for none.')
-    limits: Ends | None = option(None, pair, "The window shown; an end that is None follows the data.")
+    limits: Ends | Mapping[str, Ends] | None = option(
+        None, _limits, 'The window shown, an end that is None follows the data; of panels {"Loft": (0, 10)}.'
+    )
     ticks: tuple[object, ...] | int | str | None = option(
         None, _ticks, 'A list of values, about how many, or for times such as "every 3 months".'
     )
@@ -262,6 +272,8 @@ def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
         only = _ONLY.get(name)
         if value is not None and only and aesthetic not in only:
             raise OptionError(f"{where}: {name} says nothing for {aesthetic}", f"it belongs to {', '.join(only)}")
+    if isinstance(options.get("limits"), Mapping) and aesthetic not in ("x", "y"):
+        raise OptionError(f"{where}: limits of single panels are for x and y", f"{aesthetic} has one scale in all panels")
     for name, belongs in (("base", ("log",)), ("breaks", ("classed",)), ("exponent", ("power",)), ("threshold", ("symlog",))):
         if options.get(name) is not None and kind not in belongs and kind is not None:
             raise OptionError(f"{where}: {name} says nothing for a {kind} scale", f"it belongs to {belongs[0]}")

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import fields
 from typing import Any, NamedTuple
 
 from facetine.data.table import Table
 from facetine.errors import OptionError, told, unknown
+from facetine.grammar.facet import Facet
 from facetine.grammar.given import Options, Plain
-from facetine.grammar.sentence import Facet, Sentence
+from facetine.grammar.sentence import Sentence
 
-PARTS = ("steps", "swap_axes", "map", "kinds", "layers", "facet", "scale", "titles", "theme", "seed")
+PARTS = ("steps", "swap_axes", "map", "kinds", "layers", "facet", "panel", "scale", "titles", "theme", "seed")
 """What a figure's plain data may hold."""
 
 
@@ -37,6 +39,8 @@ def _steps(sentence: Sentence) -> list[Step]:
     steps += [Step(layer.verb, (), layer.said(), layer=True) for layer in sentence.layers]
     if sentence.facet is not None:
         steps.append(Step("facet", (sentence.facet.by,) if sentence.facet.by else (), _facet_options(sentence.facet)))
+    if sentence.panel.said():
+        steps.append(Step("panel", (), sentence.panel.said()))
     for aesthetic, spec in sentence.scales.items():
         said = spec.said()
         kind = said.pop("kind", None)
@@ -58,13 +62,9 @@ def _steps(sentence: Sentence) -> list[Step]:
 
 
 def _facet_options(facet: Facet) -> Plain:
-    said = {
-        name: getattr(facet, name)
-        for name in ("rows", "columns", "per_row", "per_column", "order", "separate", "breaks", "gap_x", "gap_y")
-    }
-    said |= {"empty": facet.empty if facet.empty != "keep" else None, "repeat_axes": facet.repeat_axes or None}
-    said = {name: value for name, value in said.items() if value is not None}
-    return said if facet.heading == "{value}" else said | {"heading": facet.heading}
+    defaults = {entry.name: entry.default for entry in fields(facet)}
+    said = {name: getattr(facet, name) for name in defaults if name != "by"}
+    return {name: value for name, value in said.items() if value != defaults[name]}
 
 
 def spelled(sentence: Sentence) -> str:
@@ -111,7 +111,7 @@ def to_dict(sentence: Sentence) -> Plain:
         elif verb == "swap_axes":
             spec[verb] = True
         elif verb == "facet":
-            spec["facet"] = ({"by": given[0]} if given else {}) | plain
+            spec["facet"] = ({"by": _plain(given[0], "figure.facet: by")} if given else {}) | plain
         elif verb == "scale":
             kind = {"kind": given[1]} if len(given) > 1 else {}
             spec.setdefault("scale", {})[given[0]] = kind | plain
@@ -154,6 +154,8 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     steps += [Step(name, (), options, layer=True) for name, options in _layers(spec.get("layers", []), where)]
     if spec.get("facet"):
         steps.append(_worded("facet", spec["facet"], where))
+    if spec.get("panel"):
+        steps.append(Step("panel", (), _table(spec["panel"], where, "panel")))
     for aesthetic, said in _table(spec.get("scale", {}), where, "scale").items():
         options = {"kind": said} if isinstance(said, str) else _table(said, where, f"scale.{aesthetic}")
         steps.append(Step("scale", (aesthetic,), options))

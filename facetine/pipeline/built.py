@@ -19,7 +19,7 @@ from facetine.pipeline.direct import direct_names, named_directly, room_for
 from facetine.pipeline.draw import draw
 from facetine.pipeline.floats import obstacles
 from facetine.pipeline.guide import Legend, default_looks, legends
-from facetine.pipeline.headings import gaps_of, headed
+from facetine.pipeline.headings import escaped_name, gaps_of, headed
 from facetine.pipeline.inks import default_color
 from facetine.pipeline.layout import lay_out
 from facetine.pipeline.looks import settle_looks
@@ -31,12 +31,13 @@ from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.second import second_axis
 from facetine.pipeline.settle import Axis, settle_axes
 from facetine.pipeline.shades import palette_colors
-from facetine.pipeline.sheet import Request, styles_of
+from facetine.pipeline.sheet import PAGE_WIDTH, PanelSize, Request, styles_of
 from facetine.pipeline.split import split
+from facetine.pipeline.spread import say_near_empty
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.window import inside
 from facetine.scene.fonts import named
-from facetine.scene.marks import Scene
+from facetine.scene.marks import Scene, Text
 from facetine.scene.markup import REPLACED, clean, plain, shortened
 
 MOST_LETTERS = 1000
@@ -74,12 +75,12 @@ class Built:
         return [run.table for run in self.runs]
 
 
-def build(sentence: Sentence, width: float, height: float | None) -> Built:
+def build(sentence: Sentence, width: float | None, height: float | None) -> Built:
     """Takes a sentence through all steps.
 
     Args:
         sentence: What the figure says.
-        width: Width of the sheet in points.
+        width: Width of the sheet in points; None for the one that follows from panels of a said width.
         height: Its height; None for the one that suits.
 
     Raises:
@@ -90,19 +91,20 @@ def build(sentence: Sentence, width: float, height: float | None) -> Built:
         return _built(sentence, width, height)
 
 
-def _built(sentence: Sentence, width: float, height: float | None) -> Built:
+def _built(sentence: Sentence, width: float | None, height: float | None) -> Built:
     findings = Findings()
-    whole = split(sentence, findings, width, height)
+    whole = split(sentence, findings, PAGE_WIDTH if width is None else width, height)
     whole = replace(whole, runs=computed(whole))
     sentence, theme = whole.sentence, sentence.theme
     axes = settle_axes(whole)
     _say_empty(whole.runs, findings)
+    say_near_empty(whole, axes, findings)
     whole = replace(whole, runs=tuple(inside(axes, whole.panels, run) for run in whole.runs))
     scales = Scales(axes, settle_looks(whole, findings))
     runs = _with_usual(tuple(_finished(with_texts(run, whole.runs, scales)) for run in whole.runs), theme)
     _check_layers(runs, findings)
     _check_looks(whole, scales.looks, findings)
-    panels = headed(whole)
+    panels, spans = headed(whole)
     grid = Grid.even(panels, gaps_of(sentence))
     beside = max(panel.columns.stop for panel in panels)
     # Where a second axis stands at the right, there is no place for names at the ends of lines.
@@ -122,15 +124,17 @@ def _built(sentence: Sentence, width: float, height: float | None) -> Built:
         scales, panels, grid, guides, axis_titles(scales, grid, theme), seconds,
         room_for(direct, styles_of(theme).text, theme.gap),
         sentence.facet is not None and sentence.facet.repeat_axes,
+        sentence.facet.row_headings if sentence.facet is not None else "right", spans,
+        PanelSize(*sentence.panel.sides, sentence.panel.ratio),
     )  # fmt: skip
     layout = lay_out(request, findings, lambda place: obstacles(runs, scales, place))
-    scene = kept_on_sheet(draw(layout, scales, runs, sentence, direct), findings)
-    variables = sentence.facet.variables if sentence.facet is not None else ()
-    panels_of = [plain(sentence.codebook.title(name)) for name in variables]
+    drawn = tuple(kept_on_sheet(page, findings) for page in draw(layout, scales, runs, sentence, direct))
+    names = sentence.facet.names if sentence.facet is not None else ()
+    panels_of = [plain(escaped_name(sentence, name)) for name in names]
     words = clean(plain(title)), clean(_described(panels_of, runs, scales))
-    scene = Scene(scene.width, scene.height, scene.ground, scene.root, *words)
-    _check_glyphs(scene, theme.font, findings)
-    return Built((scene,), findings.said, layout, _finished_scales(scales), runs)
+    pages = tuple(replace(page, title=words[0], description=words[1]) for page in drawn)
+    _check_glyphs([text for page in pages for text in page.texts()], theme.font, findings)
+    return Built(pages, findings.said, layout, _finished_scales(scales), runs)
 
 
 def axis_titles(scales: Scales, grid: Grid, theme: Theme) -> tuple[AxisTitle, ...]:
@@ -261,10 +265,9 @@ def _described(panels_of: list[str], runs: Runs, scales: Scales) -> str:
     return " ".join([f"{text}.", *sentences])
 
 
-def _check_glyphs(scene: Scene, font: str, findings: Findings) -> None:
+def _check_glyphs(texts: list[Text], font: str, findings: Findings) -> None:
     """Says which characters no font here has, and which come from a font that another machine may lack."""
     lost: set[str] = set()
-    texts = scene.texts()
     count = sum(REPLACED in text.content for text in texts)
     if count:
         findings.add(

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from typing import Any
 
 from facetine.data.table import Levels
 from facetine.errors import OptionError, unknown
-from facetine.grammar.sentence import Facet, Sentence
+from facetine.grammar.facet import Facet, variable_name
+from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
 from facetine.pipeline.levels import level_name
 
@@ -38,21 +40,40 @@ def chosen_panels(sentence: Sentence, layer: DrawnLayer, levels: Levels, where: 
     facet, said = sentence.facet, layer.panels
     if said is None or facet is None:
         return None
-    variables = facet.variables
+    parts = parts_of(facet)
     if not isinstance(said, Mapping):
-        if len(variables) > 1:
-            raise OptionError(
-                f"{where}: panels are of {variables[0]!r} and {variables[1]!r}", f'such as {{"{variables[0]}": "…"}}'
-            )
-        said = {variables[0]: said}
+        if len(parts) > 1:
+            first, second = list(parts)[:2]
+            raise OptionError(f"{where}: panels are of {first!r} and {second!r}", f'such as {{"{first}": "…"}}')
+        said = {next(iter(parts)): said}
     chosen = set(range(len(levels)))
     for name, values in said.items():
-        if name not in variables:
-            raise unknown(OptionError, where, "panels: no panels of", name, variables, "columns of the facet")
-        place = variables.index(name)
-        words = [level_name(level[place] if len(variables) > 1 and isinstance(level, tuple) else level) for level in levels]
+        if name not in parts:
+            raise unknown(OptionError, where, "panels: no panels of", name, tuple(parts), "columns of the facet")
+        words = [level_name(parts[name](level)) for level in levels]
         for value in values:
             if value not in words:
                 raise unknown(OptionError, where, "panels: no panel", value, tuple(dict.fromkeys(words)), "panels")
         chosen &= {number for number, word in enumerate(words) if word in values}
     return sorted(chosen)
+
+
+def parts_of(facet: Facet) -> dict[str, Callable[[Any], object]]:
+    """Each column of a facet by name, with what finds its value in the value of a panel."""
+    parts: dict[str, Callable[[Any], object]] = {}
+    several = len(facet.variables) > 1
+    for place, variable in enumerate(facet.variables):
+        names = variable if isinstance(variable, tuple) else (variable_name(variable),)
+        for inner, name in enumerate(names):
+            path = (*([place] if several else []), *([inner] if isinstance(variable, tuple) else []))
+            parts[name] = _found_at(path)
+    return parts
+
+
+def _found_at(path: tuple[int, ...]) -> Callable[[Any], object]:
+    def found(level: Any) -> object:
+        for step in path:
+            level = level[step]
+        return level
+
+    return found

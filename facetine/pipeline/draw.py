@@ -32,8 +32,8 @@ from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import TextStyle
 
 
-def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct: list[DirectNames]) -> Scene:
-    """The scene of a figure.
+def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct: list[DirectNames]) -> tuple[Scene, ...]:
+    """The scenes of a figure, one for each page.
 
     Args:
         layout: Where everything goes.
@@ -42,37 +42,57 @@ def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct:
         sentence: What the figure says of theme and chance.
         direct: The layers whose lines are named at their ends.
     """
-    theme, seed = sentence.theme, sentence.seed
-    root = Sketch("figure", "Figure", kind="figure")
-    for words in layout.titles:
-        words.draw(root)
     by_panel = [_panel_rows(run.table, len(layout.panels)) for run in runs]
     halos = [needs_halo(run, runs) for run in runs]
-    for number, place in enumerate(layout.panels):
-        said = place.panel.name
-        name = "Panel" if said is None else plain(said)
-        axes = scales.under(place.panel)
-        group = root.group(f"panel-{number + 1}", name, kind="panel", panel=number)
-        _hairlines(place, axes, theme, group)
-        # A backdrop lies behind the others, wherever it was said.
-        for run in sorted(runs, key=lambda run: not run.layer.backdrop):
-            rows = by_panel[run.number][number]
-            own = looks_of(run, rows, scales)
-            if run.source is not None:
-                own = _label_looks(run, runs[run.source], own, rows, scales)
-            if halos[run.number] and run.layer.dark_on_own:
-                own["color"] = Look((theme.text_color,))
-            view = _View(place, scales, theme, seed + 104729 * number, halos[run.number])
-            _layer(run, rows, own, view, number, group)
-            for names in direct:
-                if names.layer == run.number and len(rows):
-                    _names(names, rows, place, scales, run.usual, layout, theme, group)
-        for band in place.bands:
-            band.draw(group)
-        for heading in place.headings:
-            heading.draw(group)
-    layout.legends.draw(root)
-    return Scene(layout.width, layout.height, theme.ground, root.finished())
+    scenes = []
+    for page in range(layout.pages):
+        root = Sketch("figure", "Figure", kind="figure")
+        for words in layout.titles:
+            words.draw(root)
+        for on_page, span in layout.spans:
+            if on_page == page:
+                span.draw(root)
+        for place in layout.panels:
+            if place.panel.page == page:
+                _panel(place, by_panel, halos, layout, scales, runs, sentence, direct, root)
+        layout.legends.draw(root)
+        scenes.append(Scene(layout.width, layout.height, sentence.theme.ground, root.finished()))
+    return tuple(scenes)
+
+
+def _panel(
+    place: PlacedPanel,
+    by_panel: list[list[Columns]],
+    halos: list[bool],
+    layout: Layout,
+    scales: Scales,
+    runs: Runs,
+    sentence: Sentence,
+    direct: list[DirectNames],
+    root: Sketch,
+) -> None:
+    """One panel with its hairlines, layers, axes and headings."""
+    theme, number, said = sentence.theme, place.panel.number, place.panel.name
+    axes = scales.under(place.panel)
+    group = root.group(f"panel-{number + 1}", "Panel" if said is None else plain(said), kind="panel", panel=number)
+    _hairlines(place, axes, theme, group)
+    # A backdrop lies behind the others, wherever it was said.
+    for run in sorted(runs, key=lambda run: not run.layer.backdrop):
+        rows = by_panel[run.number][number]
+        own = looks_of(run, rows, scales)
+        if run.source is not None:
+            own = _label_looks(run, runs[run.source], own, rows, scales)
+        if halos[run.number] and run.layer.dark_on_own:
+            own["color"] = Look((theme.text_color,))
+        view = _View(place, scales, theme, sentence.seed + 104729 * number, halos[run.number])
+        _layer(run, rows, own, view, number, group)
+        for names in direct:
+            if names.layer == run.number and len(rows):
+                _names(names, rows, place, scales, run.usual, layout, theme, group)
+    for band in place.bands:
+        band.draw(group)
+    for heading in place.headings:
+        heading.draw(group)
 
 
 def _names(

@@ -23,7 +23,7 @@ from facetine.pipeline.floats import placed_float
 from facetine.pipeline.legend import LegendPlan
 from facetine.pipeline.part import FigurePart
 from facetine.pipeline.placed import Layout
-from facetine.pipeline.sheet import Request
+from facetine.pipeline.sheet import PAGE_HEIGHT, Request
 from facetine.scene.region import Region
 
 _ROUNDS = 16
@@ -53,6 +53,15 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
         if part is sheet.part:
             break
     _say_unnamed(sheet.part.body, findings)
+    if request.height is None and sheet.height > PAGE_HEIGHT:
+        findings.add(
+            "sheet-tall",
+            "figure.export",
+            f"the sheet is {sheet.height / 72 * 25.4:.0f} mm high, more than a page",
+            "a larger width=, or .facet(per_row=…) for more panels side by side, or per_page=… for pages"
+            if len(request.panels) > 1
+            else "height= says another one",
+        )
     layout = sheet.placed(request.theme.margin)
     if sheet.part.plan.side == "inside":
         layout = _with_legends_inside(layout, sheet.part.plan, request.theme, findings, marks)
@@ -107,9 +116,11 @@ def _measured(part: FigurePart, request: Request) -> _Sheet:
 
 def _too_small(side: str, needed: float, request: Request) -> ExportError:
     millimetres, count = math.ceil(needed / 72 * 25.4 / 5) * 5, len(request.panels)
+    said = getattr(request.size, side) is not None
     return ExportError(
         f"figure.export: the {side} is too small for the figure's texts and {count} panel{'s' if count != 1 else ''}",
-        f'{side}="{millimetres} mm" would do; or a smaller text_size, or shorter titles',
+        f'{side}="{millimetres} mm" would do; or '
+        + (f".panel({side}=…) makes panels smaller" if said else "a smaller text_size, or shorter titles"),
     )
 
 

@@ -14,9 +14,13 @@ from facetine.data.expressions import crossed
 from facetine.data.table import Column, Levels, no_column
 from facetine.errors import KindError, OptionError, unknown
 from facetine.grammar.aesthetics import POSITIONS
+from facetine.grammar.facet import Facet
 from facetine.grammar.sentence import Sentence
 
-_MOST_PANELS = 200
+_MOST_PANELS = 400
+"""On one page."""
+_MOST_IN_ALL = 10_000
+"""On all pages."""
 MISSING = type("Missing", (), {"__repr__": lambda _: "missing", "__str__": lambda _: "missing"})()
 """The level of rows without a value, where they are shown."""
 Used = Iterable[Mapping[str, Column]]
@@ -64,23 +68,37 @@ def _facet_levels(sentence: Sentence, facets: list[tuple[Column, ...]], names: t
     assert sentence.facet is not None
     facet = sentence.facet
     if not facets:
-        raise no_column(next(name for name in facet.variables), names, "figure.facet", "the panels")
+        raise no_column(facet.names[0], names, "figure.facet", "the panels")
     levels_of: list[Levels] = []
-    for place, name in enumerate(facet.variables):
-        order = facet.order or sentence.said_order(name)
+    for place, name in enumerate(facet.names):
         columns = [columns[place] for columns in facets]
+        # Nested columns are ordered one by one already.
+        nested = isinstance(facet.variables[place], tuple)
+        order = None if nested else facet.order_of(name) or sentence.said_order(name)
         levels_of.append(ordered_levels(columns, order, "figure.facet", sentence.codebook.entry(name).known))
     levels = tuple(product(*levels_of)) if len(levels_of) > 1 else levels_of[0]
     if facet.empty == "drop" and len(levels_of) > 1:
         there = {pair for columns in facets for pair in crossed(list(columns)).levels}
         levels = tuple(pair for pair in levels if pair in there)
-    if len(levels) > _MOST_PANELS:
-        raise KindError(
-            f"figure.facet: {' and '.join(map(repr, facet.variables))} make {len(levels):,} panels",
-            f"{_MOST_PANELS} panels are the most; breaks=[…] makes classes of numbers, .keep(…) leaves values out",
-        )
-    across = {pair[1] for pair in levels if isinstance(pair, tuple)}
+    _check_count(facet, len(levels))
+    across = {pair[1] for pair in levels if isinstance(pair, tuple)} if len(levels_of) > 1 else set()
     return levels, tuple(value for value in levels_of[-1] if value in across)
+
+
+def _check_count(facet: Facet, count: int) -> None:
+    """Refuses what no reader could look through.
+
+    Raises:
+        KindError: There are more panels than a page, or a document, holds.
+    """
+    most = _MOST_IN_ALL if facet.per_page is not None else _MOST_PANELS
+    if count > most:
+        mends = ["breaks=[…] makes classes of numbers", ".keep(…) leaves values out"]
+        mends += ["per_page=12 makes pages"] if facet.per_page is None and count <= _MOST_IN_ALL else []
+        raise KindError(
+            f"figure.facet: {' and '.join(map(repr, facet.names))} make {count:,} panels",
+            f"{most:,} panels {'on a page ' if facet.per_page is None else ''}are the most; {'; '.join(mends)}",
+        )
 
 
 def _one_kind(aesthetic: str, columns: list[Column]) -> None:
@@ -154,4 +172,4 @@ def level_name(level: object) -> str:
         return str(level)
     if isinstance(level, bool | np.bool_):
         return "yes" if level else "no"
-    return ", ".join(map(str, level)) if isinstance(level, tuple) else str(level)
+    return ", ".join(map(level_name, level)) if isinstance(level, tuple) else str(level)

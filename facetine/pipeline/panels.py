@@ -140,27 +140,42 @@ def columns_beside(count: int, per_row: int | None, width: float, theme: Theme) 
     return min(per_row, count)
 
 
+class Place(NamedTuple):
+    """Where a panel stands."""
+
+    page: int
+    row: int
+    column: int
+
+
 def grid_of(count: int, columns: int, sharing: Mapping[str, str] | None = None) -> Panels:
     """Panels row by row, so many side by side; for `sharing` see `panels_at`."""
-    return panels_at([divmod(number, columns) for number in range(max(count, 1))], sharing or {})
+    return panels_at([Place(0, *divmod(number, columns)) for number in range(max(count, 1))], sharing or {})
 
 
-def panels_at(places: Sequence[tuple[int, int]], sharing: Mapping[str, str]) -> Panels:
+def panels_at(places: Sequence[Place], sharing: Mapping[str, str]) -> Panels:
     """Panels at rows and columns of a grid.
 
     Args:
-        places: The row and the column of each.
+        places: Where each of them stands.
         sharing: What has an axis of its own, for x and y: "panel", "row" or "column"; all share one where nothing is said.
     """
+    rows = max(place.row for place in places) + 1
 
-    def key(axis: str, number: int, row: int, column: int) -> AxisKey:
-        return AxisKey(axis=axis, part={"panel": number, "row": row, "column": column}.get(sharing.get(axis, ""), 0))
+    def key(axis: str, number: int, place: Place) -> AxisKey:
+        parts = {"panel": number, "row": place.page * rows + place.row, "column": place.column}
+        return AxisKey(axis=axis, part=parts.get(sharing.get(axis, ""), 0))
 
     return tuple(
         Panel(
-            number, key("x", number, row, column), key("y", number, row, column), range(row, row + 1), range(column, column + 1)
+            number,
+            key("x", number, place),
+            key("y", number, place),
+            range(place.row, place.row + 1),
+            range(place.column, place.column + 1),
+            page=place.page,
         )
-        for number, (row, column) in enumerate(places)
+        for number, place in enumerate(places)
     )
 
 

@@ -26,6 +26,11 @@ class Layout:
     """Outer headings, each with the page on which it stands."""
 
     @property
+    def pages(self) -> int:
+        """How many there are."""
+        return max(place.panel.page for place in self.panels) + 1
+
+    @property
     def x_labels(self) -> Labels:
         """The labels of the first panel's x axis."""
         return self.panels[0].labels("below")

@@ -11,13 +11,15 @@ from facetine.core.arrays import AnyArray
 from facetine.core.scales.calendar import strftime
 from facetine.core.scales.formats import escaped, written
 from facetine.data.codebook import Word
-from facetine.data.expressions import called, crossed
+from facetine.data.expressions import called, crossed, evaluated
 from facetine.data.intake import taken_in
 from facetine.data.reread import as_kind
-from facetine.data.table import Column, Table
+from facetine.data.sql import columns_of
+from facetine.data.table import Column, Levels, Table
 from facetine.errors import KindError, MappingError
 from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, MapValue
+from facetine.grammar.facet import Variable, variable_name
 from facetine.grammar.scale import is_function
 from facetine.grammar.sentence import Sentence
 from facetine.pipeline.levels import coded, kind_words, ordered_levels
@@ -59,9 +61,11 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
     return column
 
 
-def _ordered(sentence: Sentence, column: Column) -> Column:
-    """A column whose levels stand in the codebook's order."""
-    levels = ordered_levels([column], sentence.said_order(column.name), "codebook")
+def _ordered(sentence: Sentence, column: Column, order: Levels | None = None) -> Column:
+    """A column whose levels stand in the order that was said, else in the codebook's."""
+    known = sentence.codebook.entry(column.name).known
+    where = "figure.facet" if order else "codebook"
+    levels = ordered_levels([column], order or sentence.said_order(column.name), where, known)
     return Column(column.name, column.kind, coded(column, levels), levels, own_order=True)
 
 
@@ -90,13 +94,40 @@ def _called(table: Table, value: Any, aesthetic: str, where: str) -> Column:
 
 
 def facet_columns(sentence: Sentence, table: Table, where: str) -> tuple[Column, ...]:
-    """The facet's columns of a table as categories; none where there is no facet, or the table lacks one of them."""
-    if sentence.facet is None or not all(name in table.names for name in sentence.facet.variables):
+    """What a table has of the facet's variables, as categories; none where there is no facet, or the table lacks one of them."""
+    if sentence.facet is None:
         return ()
-    columns = (sentence.column(table, name, where, "the facet") for name in sentence.facet.variables)
+    sides = [_facet_column(sentence, table, variable, where) for variable in sentence.facet.variables]
+    there = tuple(column for column in sides if column is not None)
+    if len(there) < len(sides):
+        return ()
     if sentence.facet.breaks is not None:
-        return (_in_classes(next(columns), sentence.facet.breaks),)
-    return tuple(column if column.discrete else as_kind(column, "category", "figure.facet") for column in columns)
+        return (_in_classes(there[0], sentence.facet.breaks),)
+    return tuple(column if column.discrete else as_kind(column, "category", "figure.facet") for column in there)
+
+
+def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: str) -> Column | None:
+    """One variable of a facet; None where the table lacks its columns."""
+    assert sentence.facet is not None
+    if isinstance(variable, tuple):
+        if not all(name in table.names for name in variable):
+            return None
+        parts = [sentence.column(table, name, where, "the facet") for name in variable]
+        parts = [part if part.discrete else as_kind(part, "category", "figure.facet") for part in parts]
+        return crossed([_ordered(sentence, part, sentence.facet.order_of(part.name)) for part in parts])
+    if isinstance(variable, str) and variable in table.names:
+        return sentence.column(table, variable, where, "the facet")
+    if isinstance(variable, str) and not set(columns_of(variable, "figure.facet")) <= set(table.names):
+        if table is sentence.table:
+            evaluated(variable, table, variable, "figure.facet")
+        return None
+    try:
+        return evaluated(variable, table, variable_name(variable), "figure.facet")
+    except MappingError:
+        # Data of a layer's own may lack what the expression speaks of.
+        if table is sentence.table or isinstance(variable, str):
+            raise
+        return None
 
 
 def _in_classes(column: Column, breaks: tuple[float, ...]) -> Column:

@@ -15,10 +15,12 @@ from facetine.core.scales.position import Extent, padded
 from facetine.data.table import Column
 from facetine.errors import ScaleError, told
 from facetine.grammar.aesthetics import POSITIONS
+from facetine.grammar.given import Ends
 from facetine.grammar.scale import ScaleSpec, is_function
 from facetine.pipeline.panels import AxisKey
 from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.titles import axis_title
+from facetine.pipeline.windows import ends_of, windowed
 from facetine.pipeline.wording import level_texts
 
 _MARGIN = 0.035
@@ -66,7 +68,7 @@ def settle_axes(split: Split) -> dict[AxisKey, Axis]:
 
 def _axis(split: Split, key: AxisKey) -> Axis:
     axis, standing = key.axis, [panel.number for panel in split.panels if panel.key(key.axis) == key]
-    spec = split.sentence.scale(axis)
+    spec = windowed(split, key)
     column = split.columns.get(axis)
     title = axis_title(split, axis)
     if key in split.places:
@@ -90,7 +92,7 @@ def _axis(split: Split, key: AxisKey) -> Axis:
     unsaid = empty and spec.limits is None and spec.include is None
     low, high = _with_included(spec, kind, transform, low, high, zone, axis)
     extent = _ranged(split, spec, kind, transform, (low, high), zone, axis)
-    limits = spec.limits or (None, None)
+    limits = ends_of(spec) or (None, None)
     stated = (limits[0] is not None, limits[1] is not None)
     several = math.floor(extent.high) - math.ceil(extent.low) >= 1
     whole = kind == "linear" and not empty and several and _whole(split.runs, axis)
@@ -229,26 +231,27 @@ def _ranged(
     if standing and spec.margin is None and low <= 0 <= high and low < high:
         # Bars grow out of the axis itself.
         ends = [low if low == 0 else ends[0], high if high == 0 else ends[1]]
-    if spec.limits is not None:
+    said = ends_of(spec)
+    if said is not None:
         where = f"figure.scale({axis!r}): limits"
-        for end, value in enumerate(spec.limits):
+        for end, value in enumerate(said):
             if value is not None:
                 ends[end] = _place(value, kind, transform, zone, where)
         if not ends[0] < ends[1]:
-            raise ScaleError(f"{where} {spec.limits!r} make no range", "the first is below the second; reverse=True turns it")
-        _keep_zero(split, spec, axis, ends, where)
+            raise ScaleError(f"{where} {said!r} make no range", "the first is below the second; reverse=True turns it")
+        _keep_zero(split, said, axis, ends, where)
     return Extent(ends[0], ends[1], bool(spec.reverse))
 
 
-def _keep_zero(split: Split, spec: ScaleSpec, axis: str, ends: list[float], where: str) -> None:
+def _keep_zero(split: Split, said: Ends, axis: str, ends: list[float], where: str) -> None:
     """Refuses a window that leaves out the zero from which lengths are compared."""
     if ends[0] <= 0 <= ends[1]:
         return
     for run in split.runs:
         if run.layer.stands and run.value_axis == axis:
-            near = (0, spec.limits[1]) if ends[0] > 0 else (spec.limits[0], 0)  # type: ignore[index]
+            near = (0, said[1]) if ends[0] > 0 else (said[0], 0)
             raise ScaleError(
-                f"{where} {spec.limits!r} leave out zero, on which {run.layer.verb} stand: their lengths would say nothing",
+                f"{where} {said!r} leave out zero, on which {run.layer.verb} stand: their lengths would say nothing",
                 f"limits={near!r}, or .points(), which need no zero",
             )
 

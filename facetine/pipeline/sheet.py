@@ -24,6 +24,12 @@ class Styles(NamedTuple):
     heading: TextStyle
 
 
+PAGE_WIDTH = 180 / 25.4 * 72
+"""Of a sheet that follows from its panels, where something must be known of it before: that of a journal's page."""
+PAGE_HEIGHT = 297 / 25.4 * 72
+"""Beyond it a sheet fits on no page."""
+
+
 class PanelSize(NamedTuple):
     """What was said of the size of panels; None where nothing was."""
 

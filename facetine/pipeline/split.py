@@ -15,15 +15,16 @@ from facetine.data.table import Column, Levels
 from facetine.errors import KindError, MappingError
 from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED
+from facetine.grammar.facet import Facet
 from facetine.grammar.scale import transform_of
-from facetine.grammar.sentence import Facet, Sentence
+from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.context import AxisSpace, Context, Shared, Title
 from facetine.pipeline.alone import placed
 from facetine.pipeline.chosen import chosen_panels
 from facetine.pipeline.drafts import Draft, drafted, turned
 from facetine.pipeline.levels import all_levels, coded, level_name
-from facetine.pipeline.panels import Field, Panels, columns_beside, grid_of, panels_at
+from facetine.pipeline.panels import Field, Panels, Place, columns_beside, grid_of, panels_at
 from facetine.pipeline.places import on_own_levels
 from facetine.pipeline.resolve import label_texts
 from facetine.pipeline.runs import LayerRun, Runs, Split
@@ -70,17 +71,24 @@ def split(sentence: Sentence, findings: Findings, width: float, height: float | 
 
 def _grid(sentence: Sentence, levels: Levels, every: Levels, width: float) -> Panels:
     """Where the panels stand: wrapped, or in rows and columns; every value of these is given in its order."""
-    facet = sentence.facet
+    facet, count = sentence.facet, max(len(levels), 1)
     if facet is None:
         return grid_of(1, 1)
-    if not facet.by:
-        return panels_at(_places(levels, facet, every) or [(0, 0)], facet.sharing)
+    if facet.crossed:
+        places = _crossed_places(levels, facet, every) or [(0, 0)]
+        across = max(column for _, column in places) + 1
+        each = count if facet.per_page is None else max(1, facet.per_page // across)
+        return panels_at([Place(row // each, row % each, column) for row, column in places], facet.sharing)
+    on_page = min(facet.per_page or count, count)
     if facet.per_column is not None:
-        return panels_at([divmod(number, facet.per_column)[::-1] for number in range(max(len(levels), 1))], facet.sharing)
-    return grid_of(len(levels), columns_beside(len(levels), facet.per_row, width, sentence.theme), facet.sharing)
+        places = [divmod(number % on_page, facet.per_column)[::-1] for number in range(count)]
+    else:
+        across = columns_beside(on_page, facet.per_row, width, sentence.theme)
+        places = [divmod(number % on_page, across) for number in range(count)]
+    return panels_at([Place(number // on_page, *place) for number, place in enumerate(places)], facet.sharing)
 
 
-def _places(levels: Levels, facet: Facet, every: Levels) -> list[tuple[int, int]]:
+def _crossed_places(levels: Levels, facet: Facet, every: Levels) -> list[tuple[int, int]]:
     """The row and the column of each panel."""
     if len(facet.variables) == 1:
         return [(number, 0) if facet.rows is not None else (0, number) for number in range(len(levels))]

@@ -39,10 +39,10 @@ class Subset(NamedTuple):
     cap: float
 
 
-def used_faces(scene: Scene) -> list[UsedFace]:
-    """The faces of all texts of a scene with their glyphs, in order of first use."""
+def used_faces(*scenes: Scene) -> list[UsedFace]:
+    """The faces of all texts of scenes with their glyphs, in order of first use."""
     found: dict[str, dict[int, str]] = {}
-    for text in scene.texts():
+    for text in (text for scene in scenes for text in scene.texts()):
         for run in text.runs:
             glyphs = found.setdefault(run.face, {})
             for glyph, said in zip(run.ids, _said(run), strict=True):

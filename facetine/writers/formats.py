@@ -38,6 +38,8 @@ class Format:
     """Turns a scene into a file."""
     pixels: bool = False
     """Whether it holds pixels, so that `dpi` says something."""
+    write_pages: Callable[[tuple[Scene, ...], Options], Written] | None = None
+    """Turns several scenes into the pages of one file; None for a format whose files hold one."""
 
 
 FORMATS: Registry[Format] = Registry(

@@ -8,6 +8,7 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -41,11 +42,11 @@ _CLOSE = "Q\nEMC\n"
 # Where the handles of a quarter circle lie: 4/3 tan(π/8).
 
 
-def pdf(scene: Scene, *, ground: bool = True, sheets: int | None = None) -> bytes:
-    """A scene as a PDF document of one page.
+def pdf(*scenes: Scene, ground: bool = True, sheets: int | None = None) -> bytes:
+    """Scenes as the pages of a PDF document.
 
     Args:
-        scene: The drawing.
+        *scenes: The drawings.
         ground: Whether the sheet is painted; a white one is left to the paper.
         sheets: For rasterising only: the most markers on a page. The drawing is cut into pages that make it up when
             they are laid over each other, so that no page is too large to be held in memory.
@@ -53,11 +54,14 @@ def pdf(scene: Scene, *, ground: bool = True, sheets: int | None = None) -> byte
     import pikepdf
 
     document = pikepdf.new()
-    writer = _Pdf(scene, document, sheets)
-    if ground and scene.ground and scene.ground != "#ffffff":
-        writer.out.append(f"{rgb(scene.ground)} rg 0 0 {short(scene.width)} {short(scene.height)} re f\n")
-    play(scene, writer)
-    writer.finish(scene)
+    shared = _Shared.of(document, scenes)
+    for scene in scenes:
+        writer = _Pdf(scene, shared, sheets)
+        if ground and scene.ground and scene.ground != "#ffffff":
+            writer.out.append(f"{rgb(scene.ground)} rg 0 0 {short(scene.width)} {short(scene.height)} re f\n")
+        play(scene, writer)
+        writer.finish(scene)
+    shared.finish(scenes[0])
     buffer = io.BytesIO()
     document.save(
         buffer,
@@ -72,6 +76,7 @@ def pdf(scene: Scene, *, ground: bool = True, sheets: int | None = None) -> byte
 FORMAT = Format(
     "vectors for print; fonts embedded, parts as layers",
     lambda scene, options: Written(pdf(scene, ground=options.ground)),
+    write_pages=lambda scenes, options: Written(pdf(*scenes, ground=options.ground)),
 )
 
 
@@ -83,20 +88,53 @@ def _identified(document: bytes) -> bytes:
     return document.replace(_FIXED_ID, own)
 
 
-class _Pdf:
-    """Collects the content of the page and what it refers to."""
+@dataclass(slots=True)
+class _Shared:
+    """What the pages of a document have in common: fonts, and the tree of layers."""
 
-    def __init__(self, scene: Scene, document: Pdf, sheets: int | None = None) -> None:
-        self.document = document
+    document: Pdf
+    fonts: dict[str, tuple[str, Subset, Object]]
+    """By their face: name, glyphs, and the object in the document."""
+    layers: list[Object] = field(default_factory=list)
+    tree: list[object] = field(default_factory=list)
+    """Layers nested as the groups are, of one page after the other."""
+
+    @classmethod
+    def of(cls, document: Pdf, scenes: tuple[Scene, ...]) -> _Shared:
+        """The fonts of all scenes, each with the glyphs that any of them uses."""
+        fonts = {}
+        for number, face in enumerate(used_faces(*scenes)):
+            glyphs = subset(face.name, face.glyphs)
+            fonts[face.name] = (f"F{number}", glyphs, font_object(document, face, glyphs))
+        return cls(document, fonts)
+
+    def finish(self, first: Scene) -> None:
+        """Lists the layers, and says what the document is."""
+        import pikepdf
+        from pikepdf import Dictionary
+
+        if self.layers:
+            self.document.Root.OCProperties = Dictionary(
+                OCGs=self.layers, D=Dictionary(Order=_order(self.tree), ON=self.layers, Name=pikepdf.String("Figure"))
+            )
+        said = {"/Title": first.title, "/Subject": first.description, "/Creator": "Facetine"}
+        for key, text in said.items():
+            if text:
+                self.document.docinfo[key] = pikepdf.String(text)
+
+
+class _Pdf:
+    """Collects the content of a page and what it refers to."""
+
+    def __init__(self, scene: Scene, shared: _Shared, sheets: int | None = None) -> None:
+        self.shared = shared
+        self.document = shared.document
         self.sheets = sheets
         self.pages: list[list[str]] = []
         self.open: list[str] = []
         self.marked = 0
         self.height = scene.height
         self.out: list[str] = []
-        self.faces = used_faces(scene)
-        self.subsets: dict[str, Subset] = {face.name: subset(face.name, face.glyphs) for face in self.faces}
-        self.font_names = {face.name: f"F{number}" for number, face in enumerate(self.faces)}
         self.forms: dict[tuple[MarkerStyle, bool], str] = {}
         self.states: dict[tuple[float, float], str] = {}
         self.shadings: dict[str, Dictionary] = {}
@@ -113,7 +151,7 @@ class _Pdf:
         if group.kind == "entry":
             yield
             return
-        name = f"L{len(self.layers)}"
+        name = f"L{len(self.shared.layers) + len(self.layers)}"
         import pikepdf
 
         layer = self.document.make_indirect(pikepdf.Dictionary(Type=pikepdf.Name.OCG, Name=pikepdf.String(group.title)))
@@ -234,14 +272,14 @@ class _Pdf:
         for run in mark.standing:
             rise = f"{short(run.shift)} Ts " if run.shift != risen else ""
             risen = run.shift
-            self.out.append(f"/{self.font_names[run.face]} {short(run.size)} Tf {rise}{self._shown(run)}\n")
+            self.out.append(f"/{self.shared.fonts[run.face][0]} {short(run.size)} Tf {rise}{self._shown(run)}\n")
         self.out.append("0 Ts ET\n" if risen else "ET\n")
 
     def _shown(self, run: Glyphs) -> str:
         """The glyphs of a run, moved together or apart where shaping said so."""
         if run.offsets:
             return self._shown_singly(run)
-        font = self.subsets[run.face]
+        font = self.shared.fonts[run.face][1]
         parts, codes = [], ""
         for glyph, advance in zip(run.ids, run.advances, strict=True):
             codes += f"{font.numbers[glyph]:04x}"
@@ -255,7 +293,7 @@ class _Pdf:
 
     def _shown_singly(self, run: Glyphs) -> str:
         """The glyphs of a run of which some stand beside or above their place, as marks on letters do."""
-        font, risen, line = self.subsets[run.face], 0.0, []
+        font, risen, line = self.shared.fonts[run.face][1], 0.0, []
         for glyph, advance, (right, up) in zip(run.ids, run.advances, run.offsets, strict=True):
             rise = f"{short(run.shift + up * run.size / 1000)} Ts " if up != risen else ""
             risen = up
@@ -293,7 +331,7 @@ class _Pdf:
         document = self.document
         resources = Dictionary()
         for key, made in (
-            ("Font", {self.font_names[face.name]: font_object(document, face, self.subsets[face.name]) for face in self.faces}),
+            ("Font", {name: font for name, _, font in self.shared.fonts.values()}),
             ("XObject", {name: self._marker(style, alone) for (style, alone), name in self.forms.items()}),
             ("ExtGState", {n: Dictionary(ca=fill, CA=line) for (fill, line), n in self.states.items()}),
             ("Shading", self.shadings),
@@ -310,15 +348,8 @@ class _Pdf:
             )
             content.clear()
             document.pages.append(pikepdf.Page(document.make_indirect(page)))
-        if self.layers:
-            every = [layer for _, layer in self.layers]
-            document.Root.OCProperties = Dictionary(
-                OCGs=every, D=Dictionary(Order=_order(self.tree[0]), ON=every, Name=pikepdf.String("Figure"))
-            )
-        said = {"/Title": scene.title, "/Subject": scene.description, "/Creator": "Facetine"}
-        for key, text in said.items():
-            if text:
-                document.docinfo[key] = pikepdf.String(text)
+        self.shared.layers += [layer for _, layer in self.layers]
+        self.shared.tree += self.tree[0]
 
     def _marker(self, style: MarkerStyle, alone: bool) -> Object:
         """A marker around the origin as a form object; one that is composited as a whole where it overlaps itself."""

@@ -9,14 +9,14 @@ import pytest
 from conftest import laid_out
 
 import facetine as ft
-from facetine.output import drawn
+from facetine.writers.formats import FORMATS, Options
 
 CODE = """
 import pickle, sys
-from facetine.output import drawn
+from facetine.writers.formats import FORMATS, Options
 scene = pickle.load(open("scene", "rb"))
 for suffix in ("svg", "pdf", "png"):
-    open(f"there.{suffix}", "wb").write(drawn(scene, suffix, dpi=80, transparent=False, embed_font=True).content)
+    open(f"there.{suffix}", "wb").write(FORMATS[suffix].write(scene, Options(80, True, True)).content)
 """
 
 
@@ -38,7 +38,7 @@ def test_a_built_figure_is_written_in_another_process_to_the_same_bytes(figure, 
     (tmp_path / "scene").write_bytes(pickle.dumps(made.scene))
     subprocess.run([sys.executable, "-c", CODE], cwd=tmp_path, check=True)
     for suffix in ("svg", "pdf", "png"):
-        here = drawn(made.scene, suffix, dpi=80, transparent=False, embed_font=True).content
+        here = FORMATS[suffix].write(made.scene, Options(80, True, True)).content
         assert (tmp_path / f"there.{suffix}").read_bytes() == here
 
 

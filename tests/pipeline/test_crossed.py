@@ -168,7 +168,7 @@ def test_axes_are_repeated_where_that_is_said(facet, width):
         ({"by": "rind", "rows": "milk"}, "twice"),
         ({"rows": "milk", "columns": "milk"}, "both 'milk'"),
         ({"rows": "milk", "per_row": 2}, "per_row is for panels that wrap"),
-        ({"columns": "milk", "order": ["goat"]}, "order is for panels that wrap"),
+        ({"columns": "milk", "rows": "rind", "order": ["goat"]}, "order is of one column.*\n.*order={"),
         ({"by": "milk", "per_row": 2, "per_column": 2}, "same thing"),
         ({"by": "milk", "empty": "drop"}, "empty is for rows"),
         ({"by": "milk", "separate": {"y": "row"}}, "separate by rows and columns"),

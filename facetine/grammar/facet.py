@@ -1,0 +1,218 @@
+"""What is said of panels: of which variables they are, where they stand, and what each has of its own."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any, TypeAlias
+
+from facetine.core.scales.templates import parsed
+from facetine.data.expressions import Expression, evaluated
+from facetine.data.sql import columns_of
+from facetine.data.table import Levels, Table, no_column
+from facetine.errors import OptionError, told, unknown
+from facetine.grammar.given import Length, Options, Plain
+from facetine.grammar.options import anything, checked, choice, flag, length, names, numbers, option, whole
+
+Variable: TypeAlias = str | tuple[str, ...] | Expression
+"""A column; a tuple of columns, which are nested; or an expression, which makes a column."""
+
+
+def _breaks(value: object, where: str) -> tuple[float, ...]:
+    ends = numbers(value, where)
+    if not ends or any(after <= before for before, after in pairwise(ends)):
+        raise OptionError(f"{where} is a list of increasing numbers, not {told(value)}", "such as [60, 180]")
+    return ends
+
+
+def _separate(value: object, where: str) -> str | dict[str, str]:
+    if not isinstance(value, Mapping):
+        return str(choice("x", "y", "xy", name="axes")(value, where))
+    for axis, sharing in value.items():
+        choice("x", "y", name="axes")(axis, where)
+        choice("row", "column", "panel", name="words")(sharing, f"{where}[{axis!r}]")
+    return {str(axis): str(sharing) for axis, sharing in value.items()}
+
+
+def _order(value: object, where: str) -> Levels | dict[str, Levels]:
+    if isinstance(value, Mapping):
+        return {str(name): names(levels, f"{where}[{name!r}]") for name, levels in value.items()}
+    return names(value, where)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Facet:
+    """Panels for the values of a variable, or for each pair of values of two."""
+
+    by: Variable = option("", anything, "The variable; empty for panels in rows and columns.")
+    rows: Variable | None = option(None, anything, "The variable whose values are rows of panels.")
+    columns: Variable | None = option(None, anything, "The variable whose values are columns of panels.")
+    per_row: int | None = option(None, whole(1, 1000), "How many panels stand side by side.")
+    order: Levels | Mapping[str, Levels] | None = option(
+        None, _order, "The values in their order; others follow. Of rows and columns a dict of column and values."
+    )
+    per_column: int | None = option(None, whole(1, 1000), "How many stand below each other, one after the other.")
+    separate: str | Mapping[str, str] | None = option(
+        None,
+        _separate,
+        'The axes that each panel has of its own: "x", "y" or "xy"; {"y": "row"}: one a row of panels. Shared by default.',
+    )
+    breaks: tuple[float, ...] | None = option(None, _breaks, "Where classes of a column of numbers part, each a panel.")
+    gap_x: Length = option(None, length, 'Room between columns of panels, such as "4 mm"; the theme\'s `panel_gap` by default.')
+    gap_y: Length = option(None, length, "Room between rows of panels.")
+    repeat_axes: bool = option(False, flag, "Whether every panel has the labels of its axes.")
+    empty: str = option("keep", choice("keep", "drop", name="words"), "Whether crossed panels without any row are kept.")
+    per_page: int | None = option(None, whole(1, 1000), "How many panels stand on a page; all on one by default.")
+    row_headings: str = option("right", choice("right", "left", name="sides"), "At which side of their rows headings stand.")
+    heading: str | Callable[[Any], str] | None = option(
+        None,
+        anything,
+        'What stands over a panel: "{value}", "{name}: {value}" or a callable; the second for yes and no.',
+    )
+
+    @property
+    def variables(self) -> tuple[Variable, ...]:
+        """Those whose values make panels: that of the rows first."""
+        if self.rows is None and self.columns is None:
+            return (self.by,)
+        return tuple(variable for variable in (self.rows, self.columns) if variable is not None)
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """What these are called."""
+        return tuple(map(variable_name, self.variables))
+
+    @property
+    def crossed(self) -> bool:
+        """Whether panels stand in rows and columns instead of being wrapped."""
+        return self.rows is not None or self.columns is not None
+
+    @property
+    def sharing(self) -> dict[str, str]:
+        """What has an axis of its own, for x and y: a panel, a row, a column; nothing where all share one."""
+        if isinstance(self.separate, Mapping):
+            return dict(self.separate)
+        return dict.fromkeys(self.separate or "", "panel")
+
+    def order_of(self, name: str) -> Levels | None:
+        """The order that was said for the values of a column."""
+        return self.order.get(name) if isinstance(self.order, Mapping) else self.order
+
+
+def variable_name(variable: Variable) -> str:
+    """What a variable is called: its column, its columns, its SQL, or the name of the callable."""
+    if isinstance(variable, tuple):
+        return " × ".join(variable)
+    if isinstance(variable, str):
+        return variable
+    return str(getattr(variable, "__name__", "computed")).replace("<lambda>", "computed")
+
+
+def facet_of(by: object, rows: object, columns: object, options: Options, table: Table | None, where: str) -> Facet:
+    """What was said of panels, checked.
+
+    Raises:
+        MappingError: There is no such column, or an expression fails.
+        OptionError: An option is impossible, or does not go with another one.
+    """
+    heading = options.get("heading")
+    given = {name: value for name, value in options.items() if value is not None and name != "heading"}
+    sides = {"by": by, "rows": rows, "columns": columns}
+    said: Plain = {name: _variable(value, table, where) for name, value in sides.items() if value is not None}
+    said |= {"heading": checked_heading(heading, where)} if heading is not None else {}
+    facet = Facet(**said, **checked(Facet, given, where))
+    _check_together(facet, where)
+    return facet
+
+
+def _variable(given: object, table: Table | None, where: str) -> Variable:
+    if isinstance(given, tuple | list) and given and all(isinstance(name, str) for name in given):
+        for name in given:
+            if table is not None and name not in table.names:
+                raise no_column(name, table.names, where, "the panels")
+        return tuple(given) if len(given) > 1 else given[0]
+    if isinstance(given, int | float) and not isinstance(given, bool):
+        raise OptionError(
+            f"{where}: the panels are of a column, not of {told(given)}", f"per_row={given} sets so many side by side"
+        )
+    if isinstance(given, str) and (table is None or given in table.names):
+        return given
+    written = isinstance(given, str) and re.search(r"[^\w\s]", given) is not None
+    if written or callable(given) or type(given).__module__.startswith("narwhals"):
+        if isinstance(given, str) and not columns_of(given, where):
+            raise OptionError(f"{where}: {told(given)} speaks of no column, so that there is one panel", "name a column")
+        if table is not None:
+            evaluated(given, table, "panels", where)
+        return given
+    raise no_column(given if isinstance(given, str) else told(given), () if table is None else table.names, where, "the panels")
+
+
+def _check_together(facet: Facet, where: str) -> None:
+    """What a facet says must go together.
+
+    Raises:
+        OptionError: It wraps and crosses at once, or says something of one form that belongs to the other.
+    """
+    if facet.crossed and facet.by:
+        raise OptionError(
+            f"{where}: {variable_name(facet.by)!r} and rows= or columns= say the panels twice",
+            'rows="milk", columns="rind" crosses two',
+        )
+    if facet.rows is not None and facet.rows == facet.columns:
+        raise OptionError(f"{where}: rows and columns are both {facet.rows!r}", "a column crosses another one")
+    for name in ("per_row", "per_column", "breaks"):
+        if facet.crossed and getattr(facet, name) is not None:
+            mend = f"facet({facet.names[0]!r}, {name}=…) wraps"
+            mend = "the codebook's classes divide a column" if name == "breaks" else mend
+            raise OptionError(f"{where}: {name} is for panels that wrap, not for rows= and columns=", mend)
+    if facet.per_row is not None and facet.per_column is not None:
+        raise OptionError(f"{where}: per_row and per_column say the same thing", "give one of them")
+    if not facet.crossed and facet.empty == "drop":
+        raise OptionError(f"{where}: empty is for rows= and columns=", "panels that wrap are those of values that occur")
+    if facet.row_headings == "left" and facet.rows is None:
+        raise OptionError(f"{where}: row_headings is for panels in rows", 'rows="milk" makes them')
+    if not facet.crossed and any(sharing != "panel" for sharing in facet.sharing.values()):
+        raise OptionError(
+            f"{where}: separate by rows and columns is for rows= and columns=", 'separate="y" gives each panel its own'
+        )
+    if facet.breaks is not None and isinstance(facet.by, tuple):
+        raise OptionError(f"{where}: breaks divide one column of numbers, not several", "the codebook's classes divide a column")
+    _check_order(facet, where)
+
+
+def _check_order(facet: Facet, where: str) -> None:
+    each = (variable if isinstance(variable, tuple) else (variable_name(variable),) for variable in facet.variables)
+    parts = [name for names_of_one in each for name in names_of_one]
+    if facet.order is None:
+        return
+    if isinstance(facet.order, Mapping):
+        for name in facet.order:
+            if name not in parts:
+                raise unknown(OptionError, where, "order: no panels of", name, parts, "columns of the facet")
+    elif len(parts) > 1:
+        raise OptionError(f"{where}: order is of one column, and there are {len(parts)}", f'such as order={{"{parts[0]}": […]}}')
+
+
+HEADING_PARTS = ("name", "value", "count")
+
+
+def checked_heading(heading: object, where: str) -> str | Callable[[Any], str]:
+    """A heading's template with known parts, or a callable.
+
+    Raises:
+        OptionError: It is neither, or names an unknown part.
+    """
+    if callable(heading):
+        return heading
+    if not isinstance(heading, str):
+        raise OptionError(f'{where}: heading is a text such as "{{name}}: {{value}}" or a callable, not {told(heading)}')
+    try:
+        parts = parsed(heading).names
+    except ValueError as problem:
+        raise OptionError(f"{where}: heading {told(heading)} is no template: {problem}") from problem
+    for part in parts:
+        if part not in HEADING_PARTS:
+            raise unknown(OptionError, where, "heading has no part", part, HEADING_PARTS, "parts")
+    return heading
