@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -12,7 +12,6 @@ from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.findings import Severity
 from facetine.grammar.aesthetics import POSITIONS, TURNED
-from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.base import PanelView
 from facetine.layers.look import Look
@@ -21,8 +20,9 @@ from facetine.pipeline.bands import Side
 from facetine.pipeline.body import PlacedPanel
 from facetine.pipeline.direct import DirectNames, draw_names
 from facetine.pipeline.inks import needs_halo
+from facetine.pipeline.members import Member
 from facetine.pipeline.placed import Layout
-from facetine.pipeline.runs import LayerRun, Runs
+from facetine.pipeline.runs import LayerRun
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
 from facetine.scene.marks import Scene, Stroke, segments
@@ -32,18 +32,15 @@ from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import TextStyle
 
 
-def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct: list[DirectNames]) -> tuple[Scene, ...]:
-    """The scenes of a figure, one for each page.
+def draw(layout: Layout, members: Sequence[Member], theme: Theme) -> tuple[Scene, ...]:
+    """The scenes of a sheet, one for each page.
 
     Args:
         layout: Where everything goes.
-        scales: The settled scales.
-        runs: The layers with their tables.
-        sentence: What the figure says of theme and chance.
-        direct: The layers whose lines are named at their ends.
+        members: The figures on it, with their layers and scales.
+        theme: The looks of the sheet.
     """
-    by_panel = [_panel_rows(run.table, len(layout.panels)) for run in runs]
-    halos = [needs_halo(run, runs) for run in runs]
+    inks = [_Inks.of(member) for member in members]
     scenes = []
     for page in range(layout.pages):
         root = Sketch("figure", "Figure", kind="figure")
@@ -54,39 +51,45 @@ def draw(layout: Layout, scales: Scales, runs: Runs, sentence: Sentence, direct:
                 span.draw(root)
         for place in layout.panels:
             if place.panel.page == page:
-                _panel(place, by_panel, halos, layout, scales, runs, sentence, direct, root)
+                _panel(place, members[place.panel.field], inks[place.panel.field], layout, root)
         layout.legends.draw(root)
-        scenes.append(Scene(layout.width, layout.height, sentence.theme.ground, root.finished()))
+        scenes.append(Scene(layout.width, layout.height, theme.ground, root.finished()))
     return tuple(scenes)
 
 
-def _panel(
-    place: PlacedPanel,
-    by_panel: list[list[Columns]],
-    halos: list[bool],
-    layout: Layout,
-    scales: Scales,
-    runs: Runs,
-    sentence: Sentence,
-    direct: list[DirectNames],
-    root: Sketch,
-) -> None:
+class _Inks(NamedTuple):
+    """What the drawing of a figure's panels has in common."""
+
+    by_panel: list[list[Columns]]
+    """The rows of each layer in each panel."""
+    halos: list[bool]
+    """Whether each layer needs a seam of the ground."""
+
+    @classmethod
+    def of(cls, member: Member) -> _Inks:
+        runs = member.runs
+        return cls([_panel_rows(run.table, len(member.split.panels)) for run in runs], [needs_halo(run, runs) for run in runs])
+
+
+def _panel(place: PlacedPanel, member: Member, inks: _Inks, layout: Layout, root: Sketch) -> None:
     """One panel with its hairlines, layers, axes and headings."""
-    theme, number, said = sentence.theme, place.panel.number, place.panel.name
+    sentence, scales, runs = member.split.sentence, member.scales, member.runs
+    theme, said, number = sentence.theme, place.panel.name, place.panel.number - member.first
     axes = scales.under(place.panel)
-    group = root.group(f"panel-{number + 1}", "Panel" if said is None else plain(said), kind="panel", panel=number)
+    name = f"panel-{place.panel.number + 1}"
+    group = root.group(name, "Panel" if said is None else plain(said), kind="panel", panel=place.panel.number)
     _hairlines(place, axes, theme, group)
     # A backdrop lies behind the others, wherever it was said.
     for run in sorted(runs, key=lambda run: not run.layer.backdrop):
-        rows = by_panel[run.number][number]
+        rows = inks.by_panel[run.number][number]
         own = looks_of(run, rows, scales)
         if run.source is not None:
             own = _label_looks(run, runs[run.source], own, rows, scales)
-        if halos[run.number] and run.layer.dark_on_own:
+        if inks.halos[run.number] and run.layer.dark_on_own:
             own["color"] = Look((theme.text_color,))
-        view = _View(place, scales, theme, sentence.seed + 104729 * number, halos[run.number])
+        view = _View(place, scales, theme, sentence.seed + 104729 * number, inks.halos[run.number])
         _layer(run, rows, own, view, number, group)
-        for names in direct:
+        for names in member.direct:
             if names.layer == run.number and len(rows):
                 _names(names, rows, place, scales, run.usual, layout, theme, group)
     for band in place.bands:

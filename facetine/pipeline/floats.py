@@ -9,8 +9,7 @@ import numpy as np
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.pipeline.body import PlacedPanel
-from facetine.pipeline.runs import Runs
-from facetine.pipeline.scales import Scales
+from facetine.pipeline.members import Member
 from facetine.scene.region import Region
 
 _PAIRS = (("", ""), ("_low", "_high"), ("", "_to"))
@@ -29,11 +28,11 @@ class Float:
     """How many marks of the panel it covers."""
 
 
-def obstacles(runs: Runs, scales: Scales, place: PlacedPanel) -> FloatArray:
+def obstacles(member: Member, place: PlacedPanel) -> FloatArray:
     """What stands in a panel, as rectangles on the sheet, shape (n, 4): left, top, right, bottom; points have no extent."""
-    axes, box, rectangles = scales.under(place.panel), place.box, [np.zeros((0, 4))]
-    for run in runs:
-        rows = run.table.take(run.table.panel == place.panel.number) if len(run.table) else run.table
+    axes, box, rectangles = member.scales.under(place.panel), place.box, [np.zeros((0, 4))]
+    for run in member.runs:
+        rows = run.table.take(run.table.panel == place.panel.number - member.first) if len(run.table) else run.table
         across, up = (_span(rows, axis) for axis in ("x", "y"))
         if across is None or up is None:
             continue

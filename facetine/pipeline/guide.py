@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from itertools import pairwise
 from typing import Any, NamedTuple
 
@@ -70,6 +70,28 @@ def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str) -> list[Le
             explained.append(legend)
             explained += _gaps(scales, legend, runs, neutral)
     return explained
+
+
+def merged(said: Sequence[tuple[Legend, ...]]) -> tuple[Legend, ...]:
+    """The legends of several figures, one where title, words and looks agree; its keys show the layers of all of them."""
+    if len(said) == 1:
+        return said[0]
+    kept: dict[tuple[object, ...], Legend] = {}
+    for legend in (legend for legends_of_one in said for legend in legends_of_one):
+        at = (legend.name, legend.title, tuple(entry.label for entry in legend.entries), legend.bar)
+        first = kept.get(at)
+        kept[at] = legend if first is None else first._replace(entries=_joined(first.entries, legend.entries))
+    return tuple(kept.values())
+
+
+def _joined(entries: tuple[Entry, ...], others: tuple[Entry, ...]) -> tuple[Entry, ...]:
+    """Entries with the keys of both, each layer once."""
+    joined = []
+    for entry, other in zip(entries, others, strict=True):
+        verbs = {layer.verb for layer, _ in entry.keys}
+        more = tuple(key for key in other.keys if key[0].verb not in verbs)
+        joined.append(entry._replace(keys=(*entry.keys, *more)))
+    return tuple(joined)
 
 
 def _gaps(scales: list[LookScale], legend: Legend, runs: Runs, neutral: str) -> list[Legend]:

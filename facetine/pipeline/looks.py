@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -20,7 +21,7 @@ from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.pipeline.levels import MISSING
-from facetine.pipeline.runs import Split
+from facetine.pipeline.runs import LayerRun, Split
 from facetine.pipeline.scales import LookScale
 from facetine.pipeline.shades import STEPS, level_colors, number_shades
 from facetine.pipeline.titles import look_title
@@ -29,21 +30,30 @@ from facetine.pipeline.wording import level_texts
 _COARSE = 24
 
 
-def settle_looks(split: Split, findings: Findings) -> dict[str, LookScale]:
-    """A scale for every mapped aesthetic that is no place and shows in the marks."""
-    sentence, tables = split.sentence, [run.table for run in split.runs]
-    scales = {
-        aesthetic: _computed_scale(sentence, aesthetic, run.layer.look_drawn(run.context).title, tables)
-        for run in split.runs
-        for aesthetic in run.layer.computed_looks
-        if aesthetic not in split.columns and run.layer.constant(aesthetic) is None
-    }
+def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> dict[str, LookScale]:
+    """A scale for every mapped aesthetic that is no place and shows in the marks.
+
+    Args:
+        split: The layers of one figure.
+        findings: Takes remarks.
+        sheet: All figures that share their looks with it, itself among them: where the same column is mapped to the
+            same aesthetic, or the same is computed, the same value has the same look.
+    """
+    sentence = split.sentence
+    scales = {}
+    for run in split.runs:
+        for aesthetic in run.layer.computed_looks:
+            if aesthetic not in split.columns and run.layer.constant(aesthetic) is None:
+                title = run.layer.look_drawn(run.context).title
+                tables = [other.table for one in sheet for other in one.runs if _computes(other, one, aesthetic, title)]
+                scales[aesthetic] = _computed_scale(sentence, aesthetic, title, tables)
     for aesthetic, column in split.columns.items():
         if aesthetic in ("x", "y", "group", "label", "weight"):
             continue
         spec = sentence.scale(aesthetic)
         title = look_title(split, aesthetic, column.name)
-        thin = any(aesthetic in run.columns and not run.layer.filled_marks for run in split.runs)
+        runs = [run for one in sheet if _shows(one, aesthetic, column) for run in one.runs]
+        thin = any(aesthetic in run.columns and not run.layer.filled_marks for run in runs)
         if column.discrete:
             levels = split.levels[aesthetic]
             labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})", _level_counts(split, aesthetic, len(levels)))
@@ -53,10 +63,24 @@ def settle_looks(split: Split, findings: Findings) -> dict[str, LookScale]:
                 values = _level_looks(sentence, aesthetic, column, levels, findings, thin)
             scales[aesthetic] = LookScale(aesthetic, column.name, title, "levels", labels, values, 0.0, 0.0, spec)
             continue
+        tables = [run.table for run in runs]
         low, high = _look_range(aesthetic, tables)
         made = _number_scale(sentence, aesthetic, column.kind, column.name, title, low, high, column.zone, thin)
         scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
+
+
+def _shows(split: Split, aesthetic: str, column: Column) -> bool:
+    """Whether a figure shows a column in a look."""
+    own = split.columns.get(aesthetic)
+    return own is not None and own.name == column.name and own.kind == column.kind
+
+
+def _computes(run: LayerRun, split: Split, aesthetic: str, title: str) -> bool:
+    """Whether a layer computes what is called so in a look."""
+    if aesthetic in split.columns or run.layer.constant(aesthetic) is not None or not title:
+        return aesthetic in run.table
+    return aesthetic in run.layer.computed_looks and run.layer.look_drawn(run.context).title == title
 
 
 def _level_counts(split: Split, aesthetic: str, count: int) -> list[int]:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -53,27 +55,39 @@ class Axis:
     """Which of its ends were said as limits, so that the axis' line reaches them."""
 
 
-def settle_axes(split: Split) -> dict[AxisKey, Axis]:
+def settle_axes(splits: Sequence[Split]) -> dict[AxisKey, Axis]:
     """The axes by their keys, each with the range of all layers in the panels that stand on it.
 
     Args:
-        split: The computed layers, and their levels.
+        splits: The computed layers of each figure on the sheet, and their levels. An axis that several of them share takes
+            its kind and its words from the first.
 
     Raises:
         ScaleError: Limits make no range, or bars stand on a log axis.
     """
-    keys = dict.fromkeys(panel.key(axis) for axis in ("x", "y") for panel in split.panels)
-    return {key: _axis(split, key) for key in keys}
+    sharing: dict[AxisKey, list[Split]] = {}
+    for split in splits:
+        for key in dict.fromkeys(panel.key(axis) for axis in ("x", "y") for panel in split.panels):
+            sharing.setdefault(key, []).append(split)
+    return {key: _axis(found[0], found, key) for key, found in sharing.items()}
 
 
-def _axis(split: Split, key: AxisKey) -> Axis:
-    axis, standing = key.axis, [panel.number for panel in split.panels if panel.key(key.axis) == key]
+class _Standing(NamedTuple):
+    """Layers with the panels of theirs that stand on an axis; None for all of them."""
+
+    runs: Runs
+    panels: list[int] | None
+
+
+def _axis(split: Split, sharing: list[Split], key: AxisKey) -> Axis:
+    axis, standing = key.axis, _panels_on(split, key)
     spec = windowed(split, key)
     column = split.columns.get(axis)
     title = axis_title(split, axis)
+    runs = tuple(run for one in sharing for run in one.runs)
     if key in split.places:
         count = len(split.places[key])
-        before, behind = _beyond_slots(split.runs, axis)
+        before, behind = _beyond_slots(runs, axis)
         extent = Extent(-0.5 - before, max(count, 1) - 0.5 + behind, _reversed(axis, spec))
         if spec.limits is not None:
             raise ScaleError(f"figure.scale({axis!r}): limits are for numbers and times", "use order, or .keep the rows")
@@ -84,19 +98,30 @@ def _axis(split: Split, key: AxisKey) -> Axis:
     if kind == "duration":
         transform = SCALES["duration"]()
     if not transform.has_zero:
-        _refuse_bars_on_log(split.runs, axis, kind)
-    low, high = _data_range(split.runs, axis, standing if len(standing) < len(split.panels) else None)
+        _refuse_bars_on_log(runs, axis, kind)
+    ends = [_data_range(_Standing(one.runs, _some(one, key)), axis) for one in sharing]
+    low, high = min(low for low, _ in ends), max(high for _, high in ends)
     empty = not low <= high
     if empty:
         low, high = (0.0, 1.0)
     unsaid = empty and spec.limits is None and spec.include is None
     low, high = _with_included(spec, kind, transform, low, high, zone, axis)
-    extent = _ranged(split, spec, kind, transform, (low, high), zone, axis)
+    extent = _ranged(runs, spec, kind, transform, (low, high), zone, axis)
     limits = ends_of(spec) or (None, None)
     stated = (limits[0] is not None, limits[1] is not None)
     several = math.floor(extent.high) - math.ceil(extent.low) >= 1
     whole = kind == "linear" and not empty and several and _whole(split.runs, axis)
     return Axis(axis, kind, transform, extent, (), zone, spec, title, any(stated), empty=unsaid, whole=whole, stated=stated)
+
+
+def _panels_on(split: Split, key: AxisKey) -> list[int]:
+    return [panel.number for panel in split.panels if panel.key(key.axis) == key]
+
+
+def _some(split: Split, key: AxisKey) -> list[int] | None:
+    """The panels of a figure that stand on an axis; None for all of them."""
+    standing = _panels_on(split, key)
+    return standing if len(standing) < len(split.panels) else None
 
 
 def _beyond_slots(runs: Runs, axis: str) -> tuple[float, float]:
@@ -185,13 +210,13 @@ def _refuse_bars_on_log(runs: Runs, axis: str, kind: str) -> None:
             )
 
 
-def _data_range(runs: Runs, axis: str, panels: list[int] | None) -> tuple[float, float]:
+def _data_range(standing: _Standing, axis: str) -> tuple[float, float]:
     """The range of all rows, or of those in some panels."""
     low, high = np.inf, -np.inf
-    for run in runs:
+    for run in standing.runs:
         table = run.table
-        if panels is not None and len(table):
-            table = run.layer.spanning(table.take(np.isin(table.panel, panels)))
+        if standing.panels is not None and len(table):
+            table = run.layer.spanning(table.take(np.isin(table.panel, standing.panels)))
         for name, values in table.values.items():
             if POSITIONS.get(name) == axis and len(values):
                 low = min(low, float(np.fmin.reduce(values)))
@@ -212,7 +237,7 @@ def _with_included(
 
 
 def _ranged(
-    split: Split,
+    runs: Runs,
     spec: ScaleSpec,
     kind: str,
     transform: Transform,
@@ -222,12 +247,12 @@ def _ranged(
 ) -> Extent:
     """The data's range with room at both ends, or the window that was said."""
     low, high = data
-    written_on = any(run.layer.value_template is not None and run.value_axis == axis for run in split.runs)
+    written_on = any(run.layer.value_template is not None and run.value_axis == axis for run in runs)
     room = (3 * _MARGIN if written_on else _MARGIN) if spec.margin is None else spec.margin
     ends = list(padded(low, high, room))
     if transform.one_sided and low >= 0 > ends[0]:
         ends[0] = 0.0  # below zero there is nothing to show
-    standing = any(run.layer.from_zero and run.value_axis == axis for run in split.runs)
+    standing = any(run.layer.from_zero and run.value_axis == axis for run in runs)
     if standing and spec.margin is None and low <= 0 <= high and low < high:
         # Bars grow out of the axis itself.
         ends = [low if low == 0 else ends[0], high if high == 0 else ends[1]]
@@ -239,15 +264,15 @@ def _ranged(
                 ends[end] = _place(value, kind, transform, zone, where)
         if not ends[0] < ends[1]:
             raise ScaleError(f"{where} {said!r} make no range", "the first is below the second; reverse=True turns it")
-        _keep_zero(split, said, axis, ends, where)
+        _keep_zero(runs, said, axis, ends, where)
     return Extent(ends[0], ends[1], bool(spec.reverse))
 
 
-def _keep_zero(split: Split, said: Ends, axis: str, ends: list[float], where: str) -> None:
+def _keep_zero(runs: Runs, said: Ends, axis: str, ends: list[float], where: str) -> None:
     """Refuses a window that leaves out the zero from which lengths are compared."""
     if ends[0] <= 0 <= ends[1]:
         return
-    for run in split.runs:
+    for run in runs:
         if run.layer.stands and run.value_axis == axis:
             near = (0, said[1]) if ends[0] > 0 else (said[0], 0)
             raise ScaleError(

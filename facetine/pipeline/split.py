@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 
@@ -31,14 +32,28 @@ from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.usable import check_weights, say_gaps, say_missing, usable
 
 
-def split(sentence: Sentence, findings: Findings, width: float, height: float | None) -> Split:
-    """Resolves every layer.
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """A sentence whose columns and levels are known, before its rows are numbered by them."""
+
+    sentence: Sentence
+    """With x and y as the reader sees them."""
+    drafts: tuple[Draft, ...]
+    levels: Mapping[str, Levels]
+    """Of every discrete aesthetic; those of the facet under "facet"."""
+    transforms: Mapping[str, Transform]
+    """Of x and y."""
+    columns: Mapping[str, Column]
+    """The first column mapped to each aesthetic."""
+    findings: Findings
+
+
+def begun(sentence: Sentence, findings: Findings) -> Begun:
+    """Resolves the columns of every layer.
 
     Args:
         sentence: What the figure says.
         findings: Takes remarks.
-        width: Width of the sheet in points.
-        height: Its height; None for the one that suits.
 
     Raises:
         MappingError: A layer lacks an aesthetic that it needs.
@@ -53,16 +68,37 @@ def split(sentence: Sentence, findings: Findings, width: float, height: float | 
     used = [{**draft.grouping, **draft.columns} for draft in drafts]
     facets = [draft.facets for draft in drafts if draft.facets and not draft.layer.stands_alone]
     levels = all_levels(sentence, used, facets, drafts[0].table.names)
-    panels = len(levels["facet"]) if sentence.facet else 1
     columns: dict[str, Column] = {}
     for draft in drafts:
         for aesthetic, column in draft.columns.items():
             columns.setdefault(POSITIONS.get(aesthetic, aesthetic), column)
-    maker = _Maker(
-        sentence, levels, transforms, columns, max(panels, 1), findings, _room(sentence.facet, sentence.theme, width, height)
-    )
-    runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(drafts)))
-    field = Field(0, _grid(sentence, levels.get("facet", ()), levels.get("facet columns", ()), width))
+    return Begun(sentence, tuple(drafts), levels, transforms, columns, findings)
+
+
+class Owners(NamedTuple):
+    """The numbers under which the two axes of a figure's panels are known on its sheet."""
+
+    x: int = 0
+    y: int = 0
+
+
+def split(begin: Begun, width: float, height: float | None, owners: Owners) -> Split:
+    """Numbers the rows of every layer by panel, group and level.
+
+    Args:
+        begin: The columns and the levels.
+        width: Width of the sheet in points.
+        height: Its height; None for the one that suits.
+        owners: How its axes are known.
+    """
+    sentence, levels, transforms, columns = begin.sentence, begin.levels, begin.transforms, begin.columns
+    panels = len(levels["facet"]) if sentence.facet else 1
+    room = _room(sentence.facet, sentence.theme, width, height)
+    maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), begin.findings, room)
+    runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(begin.drafts)))
+    grid = _grid(sentence, levels.get("facet", ()), levels.get("facet columns", ()), width)
+    own = tuple(panel._replace(x=panel.x._replace(figure=owners.x), y=panel.y._replace(figure=owners.y)) for panel in grid)
+    field = Field(0, own if any(owners) else grid)
     runs, places = on_own_levels(runs, field, levels)
     by_key = {key: transforms[axis] for axis in ("x", "y") for key in field.keys(axis)}
     looks = {name: found for name, found in levels.items() if name not in ("x", "y")}

@@ -1,0 +1,62 @@
+"""Which figures make up what was said, and where their panels stand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from typing import NamedTuple
+
+from facetine.grammar.sentence import Sentence
+from facetine.pipeline.direct import direct_names
+from facetine.pipeline.headings import gaps_of, headed
+from facetine.pipeline.members import Member, Planned
+from facetine.pipeline.panels import AxisTitle, Grid, Panels, Span
+from facetine.pipeline.scales import Scales
+
+
+class Arranged(NamedTuple):
+    """The panels of all figures of a sheet in one grid, numbered in the order of the figures."""
+
+    panels: Panels
+    grid: Grid
+    titles: tuple[AxisTitle, ...]
+    spans: tuple[Span, ...] = ()
+
+
+class Composition(NamedTuple):
+    """The figures that make up what was said."""
+
+    planned: tuple[Planned, ...]
+    arrange: Callable[[Sequence[Member]], Arranged]
+    """Where the panels of all of them stand."""
+
+
+def composition(sentence: Sentence) -> Composition:
+    """What a sentence is made up of: itself."""
+    return Composition((Planned(sentence),), _alone)
+
+
+def _alone(members: Sequence[Member]) -> Arranged:
+    (member,) = members
+    panels, spans = headed(member.split)
+    grid = Grid.even(panels, gaps_of(member.split.sentence))
+    return Arranged(panels, grid, axis_titles(member.scales, grid), spans)
+
+
+def axis_titles(scales: Scales, grid: Grid) -> tuple[AxisTitle, ...]:
+    """The titles of the two axes that all panels have in common."""
+    every = range(len(grid.columns))
+    return AxisTitle("x", scales.first("x").title, len(grid.rows) - 1, every), AxisTitle("y", scales.first("y").title, 0, every)
+
+
+def placed_members(members: Sequence[Member], arranged: Arranged) -> list[Member]:
+    """The figures with the numbers of their panels on the sheet, and with the lines that are named at their ends."""
+    first, done = 0, []
+    columns = max(panel.columns.stop for panel in arranged.panels)
+    for member in members:
+        # Where a second axis stands at the right, there is no place for names at the ends of lines.
+        alone = member.scales.first("y").spec.second is None and member.role == "main"
+        direct = direct_names(member.runs, member.scales.looks, columns) if alone else []
+        done.append(replace(member, first=first, direct=direct))
+        first += len(member.split.panels)
+    return done

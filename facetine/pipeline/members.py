@@ -1,0 +1,159 @@
+"""The figures on a sheet, taken through the steps side by side, so that what they share is settled once."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import NamedTuple
+
+from facetine.data.table import Levels
+from facetine.errors import KindError, ScaleError
+from facetine.findings import Findings
+from facetine.grammar.scale import NOTHING
+from facetine.grammar.sentence import Sentence
+from facetine.grammar.theme import Theme
+from facetine.pipeline.compute import computed
+from facetine.pipeline.direct import DirectNames
+from facetine.pipeline.guide import default_looks
+from facetine.pipeline.inks import default_color
+from facetine.pipeline.levels import MISSING, kind_words
+from facetine.pipeline.looks import settle_looks
+from facetine.pipeline.panels import Role
+from facetine.pipeline.remarks import check_layers, check_looks, say_empty
+from facetine.pipeline.runs import Runs, Split
+from facetine.pipeline.scales import Scales
+from facetine.pipeline.settle import settle_axes
+from facetine.pipeline.shades import palette_colors
+from facetine.pipeline.slim import finished
+from facetine.pipeline.split import Begun, Owners, begun, split
+from facetine.pipeline.spread import say_near_empty
+from facetine.pipeline.texts import with_texts
+from facetine.pipeline.window import inside
+
+
+class Planned(NamedTuple):
+    """A figure on a sheet before anything of it is computed."""
+
+    sentence: Sentence
+    owners: Owners = Owners()
+    """How its axes are known; figures that name the same share them."""
+    role: Role = "main"
+    looks: int = 0
+    """Figures of the same number give the same value the same look."""
+
+
+@dataclass(frozen=True, slots=True)
+class Member:
+    """A figure on a sheet with everything computed and settled."""
+
+    number: int
+    role: Role
+    split: Split
+    runs: Runs
+    scales: Scales
+    direct: list[DirectNames]
+    """The layers whose lines are named at their ends."""
+    first: int = 0
+    """The number of its first panel on the sheet."""
+
+
+def settled(planned: Sequence[Planned], findings: Findings, width: float, height: float | None) -> list[Member]:
+    """Takes figures through all steps up to the layout.
+
+    Args:
+        planned: The figures; what they share is said by their numbers.
+        findings: Takes remarks.
+        width: Width of the sheet in points.
+        height: Its height; None for the one that suits.
+
+    Raises:
+        FacetineError: One of them can't be drawn, or what they are to share is of two kinds.
+    """
+    begins = _agreed(planned, [begun(one.sentence, findings) for one in planned])
+    splits = [split(begin, width, height, one.owners) for begin, one in zip(begins, planned, strict=True)]
+    splits = [replace(whole, runs=computed(whole)) for whole in splits]
+    axes = settle_axes(splits)
+    say_empty([run for whole in splits for run in whole.runs], findings)
+    members = []
+    for number, (whole, one) in enumerate(zip(splits, planned, strict=True)):
+        keys = {panel.key(axis) for panel in whole.panels for axis in ("x", "y")}
+        own = {key: axis for key, axis in axes.items() if key in keys}
+        if one.role == "main":
+            say_near_empty(whole, own, findings)
+        whole = replace(whole, runs=tuple(inside(own, whole.panels, run) for run in whole.runs))
+        sheet = [other for other, theirs in zip(splits, planned, strict=True) if theirs.looks == one.looks]
+        scales = Scales(own, settle_looks(whole, findings, sheet))
+        runs = tuple(finished(with_texts(run, whole.runs, scales)) for run in whole.runs)
+        runs = _with_usual(runs, whole.sentence.theme)
+        check_layers(runs, findings)
+        if one.role == "main":
+            check_looks(whole, scales.looks, findings)
+        members.append(Member(number, one.role, whole, runs, scales, []))
+    return members
+
+
+def _with_usual(runs: Runs, theme: Theme) -> Runs:
+    """The layers with the looks of their marks to which nothing is mapped."""
+    first = palette_colors(NOTHING, theme)[0]
+    return tuple(replace(run, usual=default_looks(run.layer, theme, default_color(run, runs, theme, first))) for run in runs)
+
+
+def _agreed(planned: Sequence[Planned], begins: list[Begun]) -> list[Begun]:
+    """The figures with the same levels of what they share.
+
+    Raises:
+        KindError: An axis that they share has two kinds.
+        ScaleError: It has two kinds of scales.
+    """
+    if len(begins) == 1:
+        return begins
+    shared: dict[tuple[str, object], Levels] = {}
+    for begin, one in zip(begins, planned, strict=True):
+        for name, levels in begin.levels.items():
+            at = _shared_as(name, begin, one)
+            shared[at] = _together(shared.get(at, ()), levels)
+    _check_kinds(planned, begins)
+    return [
+        replace(begin, levels={name: shared[_shared_as(name, begin, one)] for name in begin.levels})
+        for begin, one in zip(begins, planned, strict=True)
+    ]
+
+
+def _shared_as(name: str, begin: Begun, one: Planned) -> tuple[str, object]:
+    """Under what levels are known on the sheet: those of places by their axis, those of looks by their column."""
+    if name in ("x", "y"):
+        return name, one.owners.x if name == "x" else one.owners.y
+    if name.startswith("facet"):
+        return name, begin.sentence.facet.names if begin.sentence.facet is not None else ()
+    column = begin.columns.get(name)
+    return name, (one.looks, column.name if column is not None else id(begin))
+
+
+def _together(levels: Levels, others: Levels) -> Levels:
+    """Levels of two figures, those of the first leading; rows without a value come last."""
+    every = dict.fromkeys([*levels, *others])
+    lost = every.pop(MISSING, True) is None
+    return (*every, MISSING) if lost else tuple(every)
+
+
+def _check_kinds(planned: Sequence[Planned], begins: list[Begun]) -> None:
+    seen: dict[tuple[str, int], Begun] = {}
+    for begin, one in zip(begins, planned, strict=True):
+        for axis in ("x", "y"):
+            column = begin.columns.get(axis)
+            if column is None:
+                continue
+            first = seen.setdefault((axis, getattr(one.owners, axis)), begin)
+            theirs = first.columns[axis]
+            if (column.discrete, column.kind == "time") != (theirs.discrete, theirs.kind == "time"):
+                raise KindError(
+                    f"figure: {axis} is to be shared, but holds {kind_words(theirs)} ({theirs.name!r}) here and "
+                    f"{kind_words(column)} ({column.name!r}) there",
+                    "one axis shows one kind",
+                )
+            if type(begin.transforms[axis]) is not type(first.transforms[axis]):
+                raise ScaleError(
+                    f"figure: {axis} is to be shared, but its scale is {first.sentence.scale(axis).kind or 'linear'} here and "
+                    f"{begin.sentence.scale(axis).kind or 'linear'} there",
+                    "one axis has one scale",
+                )
