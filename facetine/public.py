@@ -236,6 +236,39 @@ class Figure(LayerVerbs, Shown):
         return self._with(facet=facet)
 
     @verb
+    def marginal(self, side: str, layer: str, *, size: float | None = None, panels: str = "each", **options: Any) -> Figure:
+        """Shows the distribution along an axis at a side of every panel, aligned with it; several calls add several.
+
+        It shows the rows that have a place in the panel, also where points are thinned, in the figure's groups and colors.
+
+        Args:
+            side: top, right, bottom or left.
+            layer: What is drawn there: histogram, density, boxes, rug, bars for the counts of a category, or any layer that
+                can stand along one axis.
+            size: How deep it is, as a share of the panel's side; a quarter for a histogram.
+            panels: "edge" sets it once at the edge of panels in rows and columns, for all panels behind it.
+            **options: Options of the layer.
+
+        Raises:
+            OptionError: There is no such side or layer, or an option is impossible.
+
+        Example:
+            >>> import facetine as ft
+            >>> scans = ft.figure(ft.demo_data("scans")).map(x="reading_1", y="reading_2").points(thin=2000)
+            >>> fig = scans.marginal("top", "histogram").marginal("right", "density")
+        """
+        from facetine.errors import told
+        from facetine.grammar.marginal import Marginal, checked_panels, checked_side, checked_size
+        from facetine.layers import made
+
+        where = f"figure.marginal({told(side)})"
+        side = checked_side(side, "figure.marginal")
+        drawn = made(layer, {"legend": False, **options}, self._sentence.table, self._sentence.codebook)
+        size, panels = checked_size(size, where), checked_panels(panels, where)
+        new = Marginal(side=side, layer=drawn, size=size, panels=panels)
+        return self._with(marginals=(*self._sentence.marginals, new))
+
+    @verb
     def panel(self, *, ratio: float | None = None, width: Length = None, height: Length = None) -> Figure:
         """Says how large panels are, or how high for their width; the sheet follows where an export does not say its size.
 

@@ -8,7 +8,7 @@ from typing import ClassVar
 
 from facetine.data.expressions import Expression
 from facetine.data.table import Table
-from facetine.grammar.aesthetics import LookValue, MapValue
+from facetine.grammar.aesthetics import LookValue, Mapped, MapValue
 from facetine.grammar.given import Plain
 from facetine.grammar.options import anything, choice, flag, names, option, text
 
@@ -74,6 +74,10 @@ class Layer:
             if value != default:
                 out[entry.name] = value
         return out
+
+    def lacks(self, mapped: Mapped) -> str | None:
+        """The aesthetic that must be mapped and is not, None where all is there."""
+        return next((name for name in self.required if mapped.get(name) is None), None)
 
     def constant(self, aesthetic: str) -> LookValue:
         """The fixed value of an aesthetic, None where it is not said."""

@@ -13,6 +13,7 @@ from facetine.grammar.aesthetics import MapValue
 from facetine.grammar.facet import Facet
 from facetine.grammar.given import Options
 from facetine.grammar.layer import Layer
+from facetine.grammar.marginal import Marginal
 from facetine.grammar.panel import PanelSpec
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
@@ -40,6 +41,8 @@ class Sentence:
     layers: tuple[Layer, ...] = ()
     scales: Mapping[str, ScaleSpec] = field(default_factory=dict)
     facet: Facet | None = None
+    marginals: tuple[Marginal, ...] = ()
+    """Distributions at the edges of the panels."""
     panel: PanelSpec = PanelSpec()
     """What is said of the size of panels."""
     titles: Titles = Titles()

@@ -12,7 +12,7 @@ from facetine.grammar.facet import Facet
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.sentence import Sentence
 
-PARTS = ("steps", "swap_axes", "map", "kinds", "layers", "facet", "panel", "scale", "titles", "theme", "seed")
+PARTS = ("steps", "swap_axes", "map", "kinds", "layers", "facet", "marginals", "panel", "scale", "titles", "theme", "seed")
 """What a figure's plain data may hold."""
 
 
@@ -39,6 +39,8 @@ def _steps(sentence: Sentence) -> list[Step]:
     steps += [Step(layer.verb, (), layer.said(), layer=True) for layer in sentence.layers]
     if sentence.facet is not None:
         steps.append(Step("facet", (sentence.facet.by,) if sentence.facet.by else (), _facet_options(sentence.facet)))
+    for marginal in sentence.marginals:
+        steps.append(Step("marginal", (marginal.side, marginal.layer.verb), marginal.said()))
     if sentence.panel.said():
         steps.append(Step("panel", (), sentence.panel.said()))
     for aesthetic, spec in sentence.scales.items():
@@ -112,6 +114,9 @@ def to_dict(sentence: Sentence) -> Plain:
             spec[verb] = True
         elif verb == "facet":
             spec["facet"] = ({"by": _plain(given[0], "figure.facet: by")} if given else {}) | plain
+        elif verb == "marginal":
+            side, name = given
+            spec.setdefault("marginals", []).append({"side": side, "layer": name} | plain)
         elif verb == "scale":
             kind = {"kind": given[1]} if len(given) > 1 else {}
             spec.setdefault("scale", {})[given[0]] = kind | plain
@@ -154,6 +159,7 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     steps += [Step(name, (), options, layer=True) for name, options in _layers(spec.get("layers", []), where)]
     if spec.get("facet"):
         steps.append(_worded("facet", spec["facet"], where))
+    steps += [_marginal(said, where) for said in _listed(spec.get("marginals", []), where, "marginals")]
     if spec.get("panel"):
         steps.append(Step("panel", (), _table(spec["panel"], where, "panel")))
     for aesthetic, said in _table(spec.get("scale", {}), where, "scale").items():
@@ -172,6 +178,20 @@ def _first_step(step: object, where: str) -> Step:
     if verb not in ("keep", "derive"):
         raise unknown(OptionError, where, "no step", verb, ("keep", "derive"), "steps")
     return Step(verb, (said,)) if verb == "keep" else Step(verb, (), _table(said, where, "derive"))
+
+
+def _listed(given: object, where: str, part: str) -> list[object]:
+    if not isinstance(given, list | tuple):
+        raise OptionError(f"{where}: {part} is a list of tables, not {told(given)}")
+    return list(given)
+
+
+def _marginal(said: object, where: str) -> Step:
+    options = _table(said, where, "a marginal")
+    lacking = [name for name in ("side", "layer") if name not in options]
+    if lacking:
+        raise OptionError(f"{where}: a marginal says no {lacking[0]}", 'such as {"side": "top", "layer": "histogram"}')
+    return Step("marginal", (options.pop("side"), options.pop("layer")), options)
 
 
 def _worded(part: str, said: object, where: str) -> Step:

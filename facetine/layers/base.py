@@ -172,10 +172,6 @@ class DrawnLayer(Layer):
         """Aesthetics whose yes and no it reads as one and zero."""
         return ()
 
-    def lacks(self, mapped: Mapped) -> str | None:
-        """The aesthetic that must be mapped and is not, None where all is there."""
-        return next((name for name in self.required if mapped.get(name) is None), None)
-
     def own_rows(self, place: Placing) -> Mapping[str, Sequence[float]]:
         """The rows of a layer that stands alone; `place` turns a value on an axis into data."""
         raise NotImplementedError

@@ -110,7 +110,7 @@ class Body:
                 stack.add(f"gap {column}", self.grid.column_gaps[column])
                 stack.add(f"left {column}", rooms.left[column])
             if width is None:
-                stack.add(f"panel {column}", LEAST_PANEL, share)
+                stack.add(f"panel {column}", self.grid.least.get(column, LEAST_PANEL), share)
             else:
                 stack.add(f"panel {column}", width * share)
         return stack
@@ -290,8 +290,11 @@ def body_of(request: Request) -> Body:
     width = request.width or 2 * LEAST_PANEL * len(request.grid.columns) * 4
     gap = request.grid.column_gaps[-1]
     bands: dict[tuple[Side, AxisKey], Band] = {}
+    beside_panels = {panel.x for panel in panels if panel.role == "beside"}
     for key, axis in request.scales.axes.items():
-        fitter = LabelFitter(axis, theme, styles.tick, len(request.grid.columns), width, request.height or width, gap)
+        # No panel with labels of the same axis stands right beside a marginal.
+        columns = 1 if key in beside_panels else len(request.grid.columns)
+        fitter = LabelFitter(axis, theme, styles.tick, columns, width, request.height or width, gap)
         bands["below" if key.axis == "x" else "left", key] = Band("below" if key.axis == "x" else "left", fitter)
         if key in request.second_axes:
             side: Side = "above" if key.axis == "x" else "right"

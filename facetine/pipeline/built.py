@@ -10,7 +10,8 @@ from facetine.core.columns import Columns
 from facetine.findings import Finding, Findings
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
-from facetine.pipeline.composed import Arranged, composition, placed_members
+from facetine.pipeline.arranged import Arranged
+from facetine.pipeline.composed import composition, placed_members
 from facetine.pipeline.direct import named_directly, room_for
 from facetine.pipeline.draw import draw
 from facetine.pipeline.floats import obstacles

@@ -4,23 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import partial
 from typing import NamedTuple
 
 from facetine.grammar.sentence import Sentence
+from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.direct import direct_names
 from facetine.pipeline.headings import gaps_of, headed
+from facetine.pipeline.marginals import arranged_marginals, planned_marginals
 from facetine.pipeline.members import Member, Planned
-from facetine.pipeline.panels import AxisTitle, Grid, Panels, Span
+from facetine.pipeline.panels import AxisTitle, Grid
 from facetine.pipeline.scales import Scales
-
-
-class Arranged(NamedTuple):
-    """The panels of all figures of a sheet in one grid, numbered in the order of the figures."""
-
-    panels: Panels
-    grid: Grid
-    titles: tuple[AxisTitle, ...]
-    spans: tuple[Span, ...] = ()
 
 
 class Composition(NamedTuple):
@@ -32,7 +26,13 @@ class Composition(NamedTuple):
 
 
 def composition(sentence: Sentence) -> Composition:
-    """What a sentence is made up of: itself."""
+    """What a sentence is made up of: itself, and its marginals.
+
+    Raises:
+        FacetineError: It can't be made up so; the message says why.
+    """
+    if sentence.marginals:
+        return Composition(planned_marginals(sentence), partial(arranged_marginals, sentence))
     return Composition((Planned(sentence),), _alone)
 
 

@@ -84,13 +84,16 @@ class LabelFitter:
         least = 0.7 * type_.size
         wanted = max(2, min(9, int(panel_width / (4.2 * type_.size))))
         best: Labels | None = None
-        for count in range(wanted, 1, -1):
+        # Where few are wanted, none or one may fall into the range: one alone tells no distance.
+        for count in (*range(wanted, 1, -1), *(() if wanted > 3 else range(wanted + 1, wanted + 4))):
             ticks = ticks_for(count)
             blocks = tuple(set_text(label, type_) for label in ticks.labels)
             height = max((block.height for block in blocks), default=0.0)
-            best = Labels(ticks, blocks, height)
-            if not _collide(axis, ticks, blocks, panel_width, least, self._gap):
-                return best
+            found = Labels(ticks, blocks, height)
+            if not _collide(axis, ticks, blocks, panel_width, least, self._gap) and (len(ticks.at) > 1 or said):
+                return found
+            if count <= wanted:
+                best = found
             if said:
                 break
         assert best is not None

@@ -69,6 +69,8 @@ class Grid(NamedTuple):
     column_gaps: tuple[float, ...]
     """Room before each column, in points; that before the first is 0."""
     row_gaps: tuple[float, ...]
+    least: Mapping[int, float] = {}
+    """The least width of columns that need more than any panel does, in points."""
 
     @classmethod
     def even(cls, panels: Panels, gaps: tuple[float, float]) -> Grid:
