@@ -137,13 +137,14 @@ class Figure(LayerVerbs, Shown):
         return self._with(swapped=not self._sentence.swapped)
 
     @verb
-    def scale(self, aesthetic: str, kind: str | None = None, **options: Any) -> Figure:
+    def scale(self, aesthetic: str, kind: str | None = None, *, of: str | None = None, **options: Any) -> Figure:
         """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
 
         Args:
             aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
             kind: linear, log, sqrt, symlog, logit, power, category, ordered, time, duration, classed or as_given; that of
                 the data where it is not said.
+            of: The column of which it is said, where `vary` shows several: scale("y", "log", of="colonies").
             **options: title, limits, ticks, minor_ticks, format, order, missing, reverse, margin, include, second,
                 palette, colors, others, ramp, middle, span, shapes, dashes; base for log, exponent for power, threshold
                 for symlog, breaks for classed. A format is a specification (",.1f"), "percent", "si", "scientific", one
@@ -165,6 +166,12 @@ class Figure(LayerVerbs, Shown):
         if not isinstance(aesthetic, str):
             raise ScaleError(f"figure.scale: {told(aesthetic)} is no aesthetic")
         spec = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
+        if of is not None:
+            if self._sentence.table is not None:
+                self._sentence.table.need(of, where, "of=")
+            said = self._sentence.scales_of
+            together = ScaleSpec(**(said.get((aesthetic, of), ScaleSpec()).said() | spec.said()))
+            return self._with(scales_of={**said, (aesthetic, of): together})
         before = self._sentence.scale(aesthetic)
         merged = ScaleSpec(**(before.said() | spec.said()))
         return self._with(scales={**self._sentence.scales, aesthetic: merged})
@@ -234,6 +241,42 @@ class Figure(LayerVerbs, Shown):
         }  # fmt: skip
         facet = facet_of(by, rows, columns, options, self._sentence.table, "figure.facet")
         return self._with(facet=facet)
+
+    @verb
+    def vary(
+        self,
+        *,
+        x: Sequence[str] | None = None,
+        y: Sequence[str] | None = None,
+        by: str | None = None,
+        per_row: int | None = None,
+    ) -> Figure:
+        """Repeats the sentence over columns, each in a panel with its own title, kind and scale.
+
+        With x and y there is a panel for each pair. With a facet of one variable, columns stand below each other and the
+        values of the facet side by side. No columns at all take it away.
+
+        Args:
+            x: Columns for x.
+            y: Columns for y.
+            by: color, dash, shape or outline: sets the columns into one panel instead, as series that the look tells
+                apart; they must be in one unit.
+            per_row: How many panels stand side by side.
+
+        Raises:
+            MappingError: There is no such column.
+            OptionError: An option is impossible.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days").points().vary(y=["mass_kg", "ph"])
+            >>> sales = ft.figure(ft.demo_data("sales")).map(x="month").lines().vary(y=["retail", "wholesale"], by="color")
+        """
+        from facetine.grammar.vary import vary_of
+
+        if x is None and y is None and by is None and per_row is None:
+            return self._with(vary=None)
+        return self._with(vary=vary_of(x, y, by, per_row, self._sentence.table))
 
     @verb
     def marginal(self, side: str, layer: str, *, size: float | None = None, panels: str = "each", **options: Any) -> Figure:

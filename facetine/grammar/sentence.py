@@ -17,6 +17,7 @@ from facetine.grammar.marginal import Marginal
 from facetine.grammar.panel import PanelSpec
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
+from facetine.grammar.vary import Vary
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,10 @@ class Sentence:
     layers: tuple[Layer, ...] = ()
     scales: Mapping[str, ScaleSpec] = field(default_factory=dict)
     facet: Facet | None = None
+    scales_of: Mapping[tuple[str, str], ScaleSpec] = field(default_factory=dict)
+    """What is said of scales where they show one column: by aesthetic and column."""
+    vary: Vary | None = None
+    """The columns over which it is repeated."""
     marginals: tuple[Marginal, ...] = ()
     """Distributions at the edges of the panels."""
     panel: PanelSpec = PanelSpec()

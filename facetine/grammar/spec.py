@@ -10,9 +10,24 @@ from facetine.data.table import Table
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.facet import Facet
 from facetine.grammar.given import Options, Plain
+from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence
 
-PARTS = ("steps", "swap_axes", "map", "kinds", "layers", "facet", "marginals", "panel", "scale", "titles", "theme", "seed")
+PARTS = (
+    "steps",
+    "swap_axes",
+    "map",
+    "kinds",
+    "layers",
+    "facet",
+    "vary",
+    "marginals",
+    "panel",
+    "scale",
+    "titles",
+    "theme",
+    "seed",
+)
 """What a figure's plain data may hold."""
 
 
@@ -39,14 +54,17 @@ def _steps(sentence: Sentence) -> list[Step]:
     steps += [Step(layer.verb, (), layer.said(), layer=True) for layer in sentence.layers]
     if sentence.facet is not None:
         steps.append(Step("facet", (sentence.facet.by,) if sentence.facet.by else (), _facet_options(sentence.facet)))
+    if sentence.vary is not None:
+        steps.append(Step("vary", (), sentence.vary.said()))
     for marginal in sentence.marginals:
         steps.append(Step("marginal", (marginal.side, marginal.layer.verb), marginal.said()))
     if sentence.panel.said():
         steps.append(Step("panel", (), sentence.panel.said()))
     for aesthetic, spec in sentence.scales.items():
-        said = spec.said()
-        kind = said.pop("kind", None)
-        steps.append(Step("scale", (aesthetic, *([kind] if kind else [])), said))
+        steps.append(_scale_step(aesthetic, spec))
+    for (aesthetic, column), spec in sentence.scales_of.items():
+        step = _scale_step(aesthetic, spec)
+        steps.append(step._replace(options={**step.options, "of": column}))
     titles = sentence.titles
     texts = {"subtitle": titles.subtitle, "note": titles.note, **titles.guides}
     texts = {name: text for name, text in texts.items() if text is not None}
@@ -61,6 +79,12 @@ def _steps(sentence: Sentence) -> list[Step]:
         name = said.pop("name", None)
         steps.append(Step("theme", (name,) if name else (), said))
     return steps
+
+
+def _scale_step(aesthetic: str, spec: ScaleSpec) -> Step:
+    said = spec.said()
+    kind = said.pop("kind", None)
+    return Step("scale", (aesthetic, *([kind] if kind else [])), said)
 
 
 def _facet_options(facet: Facet) -> Plain:
@@ -119,7 +143,11 @@ def to_dict(sentence: Sentence) -> Plain:
             spec.setdefault("marginals", []).append({"side": side, "layer": name} | plain)
         elif verb == "scale":
             kind = {"kind": given[1]} if len(given) > 1 else {}
-            spec.setdefault("scale", {})[given[0]] = kind | plain
+            of, scales = plain.pop("of", None), spec.setdefault("scale", {})
+            if of is None:
+                scales[given[0]] = kind | plain
+            else:
+                scales.setdefault(given[0], {}).setdefault("of", {})[of] = kind | plain
         elif verb == "titles":
             spec["titles"] = ({"title": given[0]} if given else {}) | plain
         elif verb == "theme":
@@ -159,12 +187,20 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     steps += [Step(name, (), options, layer=True) for name, options in _layers(spec.get("layers", []), where)]
     if spec.get("facet"):
         steps.append(_worded("facet", spec["facet"], where))
+    if spec.get("vary"):
+        steps.append(Step("vary", (), _table(spec["vary"], where, "vary")))
     steps += [_marginal(said, where) for said in _listed(spec.get("marginals", []), where, "marginals")]
     if spec.get("panel"):
         steps.append(Step("panel", (), _table(spec["panel"], where, "panel")))
     for aesthetic, said in _table(spec.get("scale", {}), where, "scale").items():
         options = {"kind": said} if isinstance(said, str) else _table(said, where, f"scale.{aesthetic}")
-        steps.append(Step("scale", (aesthetic,), options))
+        of = _table(options.pop("of", {}), where, f"scale.{aesthetic}.of")
+        if options or not of:
+            steps.append(Step("scale", (aesthetic,), options))
+        steps += [
+            Step("scale", (aesthetic,), {**_table(own, where, f"scale.{aesthetic}.of.{column}"), "of": column})
+            for column, own in of.items()
+        ]
     if spec.get("swap_axes"):
         steps.append(Step("swap_axes"))
     if "seed" in spec:

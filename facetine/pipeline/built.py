@@ -81,8 +81,9 @@ def build(sentence: Sentence, width: float | None, height: float | None) -> Buil
 
 def _built(sentence: Sentence, width: float | None, height: float | None) -> Built:
     findings = Findings()
-    composed = composition(sentence)
-    members = settled(composed.planned, findings, PAGE_WIDTH if width is None else width, height)
+    across = PAGE_WIDTH if width is None else width
+    composed = composition(sentence, across)
+    members = settled(composed.planned, findings, across, height)
     arranged = composed.arrange(members)
     members = placed_members(members, arranged)
     request = _request(sentence, members, arranged, findings, width, height)
@@ -163,6 +164,10 @@ def _described(members: list[Member]) -> str:
     names = sentence.facet.names if sentence.facet is not None else ()
     if names:
         text += f", a panel for each {' and '.join(plain(escaped_name(sentence, name)) for name in names)}"
+    more = [member.scales.first(axis).title for member in members[1:] if member.role == "main" for axis in ("y", "x")]
+    more = [plain(title) for title in dict.fromkeys(more) if title and plain(title) not in text]
+    if more:
+        text += f"; and {', '.join(more)}, in panels of their own"
     others = [member for member in members[1:] if member.role != "main"]
     if others:
         beside = dict.fromkeys(run.layer.verb for member in others for run in member.runs)

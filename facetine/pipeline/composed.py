@@ -15,6 +15,7 @@ from facetine.pipeline.marginals import arranged_marginals, planned_marginals
 from facetine.pipeline.members import Member, Planned
 from facetine.pipeline.panels import AxisTitle, Grid
 from facetine.pipeline.scales import Scales
+from facetine.pipeline.varied import arranged_columns, as_series, planned_columns, with_scales_of
 
 
 class Composition(NamedTuple):
@@ -25,12 +26,22 @@ class Composition(NamedTuple):
     """Where the panels of all of them stand."""
 
 
-def composition(sentence: Sentence) -> Composition:
-    """What a sentence is made up of: itself, and its marginals.
+def composition(sentence: Sentence, width: float) -> Composition:
+    """What a sentence is made up of: itself, its marginals, or a figure for each of several columns.
+
+    Args:
+        sentence: What was said.
+        width: Of the sheet in points.
 
     Raises:
         FacetineError: It can't be made up so; the message says why.
     """
+    sentence = with_scales_of(sentence)
+    if sentence.vary is not None and sentence.vary.by is not None:
+        sentence = as_series(sentence, sentence.vary)
+    if sentence.vary is not None:
+        vary = sentence.vary
+        return Composition(planned_columns(sentence, vary), partial(arranged_columns, sentence, vary, width))
     if sentence.marginals:
         return Composition(planned_marginals(sentence), partial(arranged_marginals, sentence))
     return Composition((Planned(sentence),), _alone)

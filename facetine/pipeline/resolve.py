@@ -34,6 +34,9 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
         for part in parts:
             if not part.discrete:
                 hint = f'write .kinds({part.name}="category")'
+                if aesthetic in ("x", "y") and part.kind != "category":
+                    columns = list(value)
+                    hint = f'.vary({aesthetic}={columns!r}) draws a panel for each, with by="color" a series'
                 raise KindError(f"{where}: {aesthetic} crosses {part.name!r}, which holds {kind_words(part)}", hint)
         return crossed([_ordered(sentence, part) for part in parts])
     if callable(value):

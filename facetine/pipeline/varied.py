@@ -1,0 +1,260 @@
+"""A sentence repeated over columns: a figure for each of them, or all of them as series of one."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from itertools import product
+from typing import Any
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray
+from facetine.data.codebook import Word
+from facetine.data.table import Column, Table
+from facetine.errors import DataError, KindError, OptionError
+from facetine.grammar.facet import Facet
+from facetine.grammar.scale import NOTHING, ScaleSpec
+from facetine.grammar.sentence import Sentence
+from facetine.grammar.vary import Vary, check_series
+from facetine.pipeline.arranged import Arranged
+from facetine.pipeline.headings import gaps_of, headed
+from facetine.pipeline.levels import kind_words
+from facetine.pipeline.members import Member, Planned
+from facetine.pipeline.panels import AxisTitle, Grid, Panel, columns_beside
+from facetine.pipeline.split import Owners
+
+_MOST_NAMED = 3
+"""Columns whose names stand together in the title of their axis."""
+
+
+def merged_scale(before: ScaleSpec, after: ScaleSpec) -> ScaleSpec:
+    """What was said of a scale, with what was said later laid over it."""
+    return ScaleSpec(**(before.said() | after.said()))
+
+
+def with_scales_of(sentence: Sentence) -> Sentence:
+    """A sentence whose scales of single columns stand for the aesthetics that show these.
+
+    Raises:
+        OptionError: No aesthetic shows such a column.
+    """
+    if not sentence.scales_of:
+        return sentence
+    scales = dict(sentence.scales)
+    for (aesthetic, column), spec in sentence.scales_of.items():
+        varied = getattr(sentence.vary, aesthetic, ()) if sentence.vary is not None else ()
+        mapped = [sentence.mapping.get(aesthetic), *(layer.map.get(aesthetic) for layer in sentence.layers)]
+        if column in mapped:
+            scales[aesthetic] = merged_scale(scales.get(aesthetic, NOTHING), spec)
+        elif column not in varied:
+            raise OptionError(
+                f"figure.scale({aesthetic!r}): of={column!r}, but {aesthetic} shows no such column",
+                f'map it, or name it in .vary({aesthetic}=["{column}", …])',
+            )
+    return replace(sentence, scales=scales)
+
+
+def planned_columns(sentence: Sentence, vary: Vary) -> tuple[Planned, ...]:
+    """A figure for each column, or for each pair of columns.
+
+    Raises:
+        OptionError: The sentence says something that columns in panels can't have.
+    """
+    _check(sentence, vary)
+    facet = _across(sentence.facet)
+    planned = []
+    for (row, y), (column, x) in product(enumerate(vary.y or (None,)), enumerate(vary.x or (None,))):
+        own = replace(sentence, vary=None, facet=facet, scales_of={})
+        own = _showing(_showing(own, sentence, "x", x), sentence, "y", y)
+        # A swapped figure shows on x what was said for y.
+        owners = Owners(row if y is not None else 0, column if x is not None else 0) if sentence.swapped else None
+        planned.append(Planned(own, owners or Owners(column if x is not None else 0, row if y is not None else 0)))
+    return tuple(planned)
+
+
+def _showing(own: Sentence, sentence: Sentence, axis: str, column: str | None) -> Sentence:
+    """The sentence with a column on an axis, and with the scale of that column."""
+    if column is None:
+        return own
+    spec = merged_scale(sentence.scale(axis), sentence.scales_of.get((axis, column), NOTHING))
+    return replace(own, mapping={**own.mapping, axis: column}, scales={**own.scales, axis: spec})
+
+
+def _check(sentence: Sentence, vary: Vary) -> None:
+    if sentence.marginals:
+        raise OptionError("figure.marginal: columns in panels of .vary() have none", "draw a figure for each column")
+    if sentence.facet is None:
+        return
+    if vary.x and vary.y:
+        raise OptionError(
+            "figure.vary: x and y fill rows and columns of panels, so there is no place for a facet", "vary one of them"
+        )
+    if vary.per_row is not None:
+        raise OptionError("figure.vary: per_row says nothing with a facet, whose panels stand side by side", "leave it out")
+    facet = sentence.facet
+    if len(facet.variables) > 1:
+        raise OptionError(
+            "figure.facet: columns of .vary() are rows of panels, so the facet has one variable", f"facet({facet.names[-1]!r})"
+        )
+    for name in ("per_row", "per_column", "per_page", "separate", "breaks"):
+        if getattr(facet, name) is not None:
+            raise OptionError(f"figure.facet: {name} says nothing beside .vary(), which makes a row of panels of each column")
+
+
+def _across(facet: Facet | None) -> Facet | None:
+    """The panels of each column side by side."""
+    if facet is None:
+        return None
+    variable = facet.variables[0]
+    return replace(facet, by="", rows=None, columns=variable, row_headings="right")
+
+
+def arranged_columns(sentence: Sentence, vary: Vary, width: float, members: Sequence[Member]) -> Arranged:
+    """A panel for each column, wrapped; or rows and columns of panels."""
+    first = members[0]
+    x_varied, y_varied = (vary.y, vary.x) if sentence.swapped else (vary.x, vary.y)
+    names = list(product(y_varied or (None,), x_varied or (None,)))
+    if sentence.swapped:
+        # Members come in the order in which they were said.
+        names = [(y, x) for x, y in product(x_varied or (None,), y_varied or (None,))]
+    if sentence.facet is not None:
+        panels, spans = _faceted(members, [y or x for y, x in names])
+    elif x_varied and y_varied:
+        panels, spans = _crossed(members, names, x_varied, y_varied), ()
+    else:
+        beside = columns_beside(len(members), vary.per_row, width, first.split.sentence.theme)
+        panels, spans = [], ()
+        for number, (member, (y, x)) in enumerate(zip(members, names, strict=True)):
+            row, column = divmod(number, beside)
+            panels.append(_at(member, number, row, column, heading=_title(member, y or x or "")))
+    grid = Grid.even(tuple(panels), gaps_of(sentence))
+    every, titles = range(len(grid.columns)), []
+    for axis, varied, row in (("x", x_varied, len(grid.rows) - 1), ("y", y_varied, 0)):
+        said = first.split.sentence.said_title(axis)
+        titles.append(AxisTitle(axis, (said or "") if varied else first.scales.first(axis).title, row, every))
+    return Arranged(tuple(panels), grid, tuple(titles), spans)
+
+
+def _title(member: Member, column: str) -> str:
+    return member.split.sentence.column_title(column)
+
+
+def _at(member: Member, number: int, row: int, column: int, **words: Any) -> Panel:
+    name = words.get("heading") or words.get("name")
+    return member.split.panels[0]._replace(
+        number=number, field=member.number, rows=range(row, row + 1), columns=range(column, column + 1), **{**words, "name": name}
+    )
+
+
+def _crossed(members: Sequence[Member], names: list[Any], x_varied: tuple[str, ...], y_varied: tuple[str, ...]) -> list[Panel]:
+    panels = []
+    for number, (member, (y, x)) in enumerate(zip(members, names, strict=True)):
+        row, column = y_varied.index(y), x_varied.index(x)
+        over, beside = _title(member, x), _title(member, y)
+        panels.append(
+            _at(member, number, row, column, name=f"{beside}, {over}")._replace(
+                heading=None if row else over, side_heading=beside if column == len(x_varied) - 1 else None
+            )
+        )
+    return panels
+
+
+def _faceted(members: Sequence[Member], columns: list[Any]) -> tuple[list[Panel], Any]:
+    """A row of panels for each column, the values of the facet side by side."""
+    panels: list[Panel] = []
+    spans: Any = ()
+    for member, column in zip(members, columns, strict=True):
+        own, outer = headed(member.split)
+        spans = spans or outer
+        title, last = _title(member, column), max(panel.columns.start for panel in own)
+        row = range(member.number, member.number + 1)
+        for panel in own:
+            panels.append(
+                panel._replace(
+                    number=len(panels), field=member.number, rows=row, name=f"{title}, {panel.name}",
+                    heading=None if member.number else panel.heading,
+                    side_heading=title if panel.columns.start == last else None,
+                )
+            )  # fmt: skip
+    return panels, spans
+
+
+def as_series(sentence: Sentence, vary: Vary) -> Sentence:
+    """The sentence of the columns below each other, each a series of one panel.
+
+    Raises:
+        DataError: The figure has no data of its own.
+        KindError: The columns are of several kinds, or in several units.
+        OptionError: The look that is to tell them apart shows something already.
+    """
+    axis, columns = ("y", vary.y) if vary.y else ("x", vary.x)
+    look, table = str(vary.by), sentence.table
+    if table is None:
+        raise DataError("figure.vary: the figure has no data of its own", "give them to figure(…)")
+    check_series(look, sentence.mapping.get(look))
+    found = [sentence.column(table, name, "figure.vary", axis) for name in columns]
+    _check_alike(sentence, found, axis)
+    labels = tuple(Word(sentence.codebook.parts(name)[0]) for name in columns)
+    values, names = " / ".join(columns), "series"
+    while names in table.names:
+        names += "_"
+    long = _long(table, found, values, names, labels)
+    guides = dict(sentence.titles.guides)
+    guides.setdefault(look, "")
+    guides.setdefault(axis, _series_title(sentence, columns))
+    return replace(
+        sentence,
+        table=long,
+        vary=None,
+        mapping={**sentence.mapping, axis: values, look: names},
+        titles=replace(sentence.titles, guides=guides),
+    )
+
+
+def _check_alike(sentence: Sentence, columns: list[Column], axis: str) -> None:
+    mend = f"leave out by=: .vary({axis}={[column.name for column in columns]!r}) gives each a panel of its own"
+    first = columns[0]
+    for column in columns:
+        if column.discrete:
+            raise KindError(f"figure.vary: {column.name!r} holds {kind_words(column)}, which are no series of one axis", mend)
+        if column.kind != first.kind:
+            raise KindError(
+                f"figure.vary: {first.name!r} holds {kind_words(first)} and {column.name!r} {kind_words(column)}, which share no axis",
+                mend,
+            )
+        units = [sentence.codebook.parts(one.name)[1] for one in (first, column)]
+        if units[0] != units[1]:
+            said = " and ".join(
+                f"{one.name!r} is in {unit or 'no unit'}" for one, unit in zip((first, column), units, strict=True)
+            )
+            raise KindError(f"figure.vary: {said}, which share no axis", mend)
+
+
+def _series_title(sentence: Sentence, columns: tuple[str, ...]) -> str:
+    parts = [sentence.codebook.parts(name) for name in columns]
+    unit = parts[0][1]
+    if len(columns) > _MOST_NAMED:
+        return unit
+    names = " / ".join(part[0] for part in parts)
+    return f"{names} ({unit})" if unit else names
+
+
+def _long(table: Table, columns: list[Column], values: str, names: str, labels: tuple[Word, ...]) -> Table:
+    """The rows once for each column, whose values stand in one."""
+    count, height = len(columns), table.height
+
+    def load(name: str) -> Column:
+        if name == values:
+            return Column(values, columns[0].kind, np.concatenate([column.values for column in columns]), zone=columns[0].zone)
+        if name == names:
+            return Column(names, "category", np.repeat(np.arange(count), height), labels, own_order=True)
+        column = table.column(name)
+        return replace(column, values=_repeated(column.values, count))
+
+    every = (*table.names, values, names)
+    return Table(every, count * height, None, load, hints=table.hints, rows=_repeated(table.numbers, count))
+
+
+def _repeated(values: AnyArray, count: int) -> AnyArray:
+    return np.tile(values, count)

@@ -1,0 +1,141 @@
+"""Sentences repeated over columns."""
+
+import numpy as np
+import pandas as pd
+import pytest
+from conftest import laid_out
+from test_layout import assert_sound
+from test_marginals import assert_aligned
+
+import facetine as ft
+from facetine.errors import FacetineError, KindError, MappingError, OptionError
+
+WHEELS = ft.demo_data("wheels")
+FRAME = pd.DataFrame(WHEELS)
+BOOK = {"firmness_n": {"label": "Firmness", "unit": "N"}}
+BASE = ft.figure(WHEELS, codebook=BOOK).map(x="age_days", color="milk").points(size=2)
+COLUMNS = ["mass_kg", "ph", "firmness_n"]
+
+
+def headings(made):
+    return [text.content for text in made.scene.texts() if text.role == "heading"]
+
+
+@pytest.mark.parametrize(
+    ("layer", "axis", "options"),
+    [
+        ("points", "y", {}), ("trend", "y", {}), ("boxes", "y", {}), ("histogram", "x", {}), ("density", "x", {}),
+        ("intervals", "y", {"map": {"x": "rind"}}), ("lines", "y", {"aggregate": "mean"}),
+    ],
+)  # fmt: skip
+def test_each_column_has_the_panel_that_its_own_figure_would_have(layer, axis, options):
+    """Bins, statistics, ranges and ticks are those of a figure of that column alone."""
+    figure = ft.figure(WHEELS, codebook=BOOK).map(color="milk", **({"x": "age_days"} if axis == "y" and layer != "boxes" else {}))
+    figure = getattr(figure, layer)(**options)
+    made = laid_out(figure.vary(**{axis: COLUMNS}), 170)
+    assert_sound(made)
+    assert_aligned(made)
+    for number, column in enumerate(COLUMNS):
+        alone = laid_out(figure.map(**{axis: column}), 170)
+        mine, theirs = made.runs[number].table, alone.runs[0].table
+        assert set(mine.values) == set(theirs.values)
+        for name, values in theirs.values.items():
+            if values.dtype.kind == "f":
+                np.testing.assert_allclose(mine[name], values)
+        place = made.layout.panels[number]
+        assert made.scales.axes[place.panel.key(axis)].extent == alone.scales.first(axis).extent
+
+
+def test_columns_are_titled_from_the_codebook_and_share_the_other_axis():
+    made = laid_out(BASE.vary(y=COLUMNS, per_row=2))
+    assert headings(made) == ["Mass (kg)", "pH" if "pH" in headings(made) else "Ph", "Firmness (N)"]
+    assert len({place.panel.x for place in made.layout.panels}) == 1
+    assert len({place.panel.y for place in made.layout.panels}) == 3
+    assert len(made.layout.legends.legends) == 1
+    assert [place.panel.columns.start for place in made.layout.panels] == [0, 1, 0]
+
+
+def test_x_and_y_make_a_grid():
+    made = laid_out(BASE.vary(x=["age_days", "ph"], y=["mass_kg", "firmness_n", "moisture_pct"]), 150)
+    assert_sound(made)
+    assert_aligned(made)
+    for place in made.layout.panels:
+        row, column = place.panel.rows.start, place.panel.columns.start
+        run = made.runs[place.panel.field]
+        names = [["mass_kg", "firmness_n", "moisture_pct"][row], ["age_days", "ph"][column]]
+        assert [run.columns["y"].name, run.columns["x"].name] == names
+    assert len({place.panel.x for place in made.layout.panels}) == 2
+    assert len({place.panel.y for place in made.layout.panels}) == 3
+
+
+def test_a_facet_stands_across_and_columns_down():
+    made = laid_out(BASE.vary(y=["mass_kg", "rind"]).facet("cellar"), 170)
+    assert_sound(made)
+    assert_aligned(made)
+    assert len(made.layout.panels) == 8
+    for number, column in enumerate(["mass_kg", "rind"]):
+        sizes = FRAME.dropna(subset=["age_days", column]).groupby("cellar").size().tolist()
+        assert np.bincount(made.runs[number].table.panel).tolist() == sizes
+    assert [made.scales.axes[place.panel.y].kind for place in made.layout.panels] == ["linear"] * 4 + [
+        "levels"
+    ] * 4
+
+
+def test_a_scale_may_be_said_of_one_column():
+    made = laid_out(BASE.vary(y=["mass_kg", "ph"]).scale("y", "log", of="mass_kg"))
+    assert [made.scales.axes[place.panel.y].kind for place in made.layout.panels] == ["log", "linear"]
+    assert laid_out(BASE.map(y="mass_kg").scale("y", "log", of="mass_kg")).scales.first("y").kind == "log"
+
+
+def test_columns_in_one_panel_are_series_with_the_names_of_the_codebook():
+    book = {"retail": {"label": "In the shop", "unit": "kg"}, "wholesale": {"label": "To dealers", "unit": "kg"}}
+    figure = ft.figure(ft.demo_data("sales"), codebook=book).map(x="month").lines().vary(y=["retail", "wholesale"], by="color")
+    made = laid_out(figure)
+    assert_sound(made)
+    sales = pd.DataFrame(ft.demo_data("sales"))
+    table = made.runs[0].table
+    for number, column in enumerate(["retail", "wholesale"]):
+        np.testing.assert_allclose(table["y"][table.group == number], sales[column].dropna())
+    said = [text.content for text in made.scene.texts()]
+    assert {"In the shop", "To dealers", "In the shop / To dealers (kg)"} <= set(said)
+    frame = pd.DataFrame({"m": [1, 2, 3], "a": [1.0, 2, 3], "b": [3.0, np.nan, 1]})
+    gaps = laid_out(ft.figure(frame).map(x="m").points().vary(y=["a", "b"], by="shape"))
+    assert len(gaps.runs[0].table) == 5
+    assert sorted(gaps.runs[0].table.numbers.tolist()) == [0, 0, 1, 2, 2], "rows keep their numbers in the frame"
+
+
+def test_it_goes_into_plain_data_and_back():
+    figure = BASE.vary(y=COLUMNS, per_row=2).scale("y", "log", of="mass_kg", ticks=[1, 10])
+    spec = figure.to_dict()
+    assert spec["scale"] == {"y": {"of": {"mass_kg": {"kind": "log", "ticks": [1, 10]}}}}
+    again = ft.from_dict(spec, WHEELS)
+    assert again.to_dict() == spec
+    assert repr(again) == repr(figure)
+    assert "vary" not in figure.vary().to_dict()
+
+
+@pytest.mark.parametrize(
+    ("error", "call", "match"),
+    [
+        (MappingError, lambda: BASE.vary(y=["mass_kgg"]), "Did you mean 'mass_kg'"),
+        (OptionError, lambda: BASE.vary(y="mass_kg"), "list of columns"),
+        (OptionError, lambda: BASE.vary(y=[]), "no columns"),
+        (OptionError, lambda: BASE.vary(y=["ph", "ph"]), "named twice"),
+        (OptionError, lambda: BASE.vary(y=["ph"], by="colour"), "Did you mean 'color'"),
+        (OptionError, lambda: BASE.vary(x=["ph"], y=["mass_kg"], by="dash"), "both are varied"),
+        (OptionError, lambda: BASE.vary(y=["ph"], by="dash", per_row=2), "panels that wrap"),
+        (OptionError, lambda: laid_out(BASE.vary(y=["ph"], by="color")), "shows 'milk' already"),
+        (KindError, lambda: laid_out(BASE.vary(y=["mass_kg", "firmness_n"], by="shape")), r"is in kg and 'firmness_n' is in N(.|\n)*leave out by="),
+        (KindError, lambda: laid_out(BASE.vary(y=["mass_kg", "rind"], by="shape")), "categories"),
+        (KindError, lambda: laid_out(BASE.map(y=["mass_kg", "ph"])), r"vary\(y=\['mass_kg', 'ph'\]\)"),
+        (OptionError, lambda: laid_out(BASE.map(y="ph").scale("y", "log", of="mass_kg")), "shows no such column"),
+        (MappingError, lambda: BASE.scale("y", "log", of="mass"), "mass_kg"),
+        (OptionError, lambda: laid_out(BASE.vary(y=["ph"], x=["mass_kg"]).facet("rind")), "no place for a facet"),
+        (OptionError, lambda: laid_out(BASE.vary(y=["ph"]).facet("rind", per_row=2)), "per_row says nothing"),
+        (OptionError, lambda: laid_out(BASE.vary(y=["ph"]).marginal("top", "rug")), "draw a figure for each"),
+    ],
+)  # fmt: skip
+def test_wrong_calls_say_the_right_one(error, call, match):
+    with pytest.raises(FacetineError, match=match) as caught:
+        call()
+    assert type(caught.value) is error
