@@ -15,6 +15,7 @@ __version__ = "0.1.0"
 _HOMES = {
     "figure": "facetine.opening",
     "from_dict": "facetine.opening",
+    "matrix": "facetine.opening",
     "Figure": "facetine.public",
     "set_defaults": "facetine.session",
     "defaults": "facetine.session",
@@ -55,6 +56,7 @@ if TYPE_CHECKING:
     from facetine.layers.suggest import suggest as suggest
     from facetine.opening import figure as figure
     from facetine.opening import from_dict as from_dict
+    from facetine.opening import matrix as matrix
     from facetine.public import Figure as Figure
     from facetine.session import defaults as defaults
     from facetine.session import set_defaults as set_defaults

@@ -9,7 +9,11 @@ from facetine.public import Figure
 from facetine.session import now
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from facetine.grammar.aesthetics import MapValue
     from facetine.grammar.given import Frame, Options
+    from facetine.layers import PairLayer
 
 
 def figure(data: Frame, *, codebook: object = None) -> Figure:
@@ -40,6 +44,40 @@ def figure(data: Frame, *, codebook: object = None) -> Figure:
     book = Codebook.of([now().codebook, codebook], "figure: codebook")
     table = None if data is None else explained(taken_in(data, "figure"), book)
     return Figure(Sentence(table, book, theme=now().theme))
+
+
+def matrix(
+    data: Frame,
+    columns: Sequence[str],
+    *,
+    map: Mapping[str, MapValue] | None = None,
+    diagonal: PairLayer = "histogram",
+    lower: PairLayer = "points",
+    upper: PairLayer = "correlation",
+    mixed: PairLayer = "boxes",
+    codebook: object = None,
+) -> Figure:
+    """Begins a figure that sets each of several columns against each other one.
+
+    Args:
+        data: As for `figure`.
+        columns: Numbers and categories.
+        map: Looks of all pairs, such as {"color": "rind"}.
+        diagonal: The layer of each number alone; categories are counted by bars.
+        lower: The layer of pairs of numbers under the diagonal: its name, or a dict of name and options; "none" for nothing.
+        upper: Likewise above the diagonal.
+        mixed: The layer of a number and a category; two categories are counted in cells.
+        codebook: As for `figure`.
+
+    Raises:
+        FacetineError: As `figure`, `Figure.map` and `Figure.matrix`.
+
+    Example:
+        >>> import facetine as ft
+        >>> fig = ft.matrix(ft.demo_data("wheels"), ["mass_kg", "ph", "rind"], map={"color": "milk"}, diagonal="density")
+    """
+    begun = figure(data, codebook=codebook).map(**(map or {}))
+    return begun.matrix(columns, diagonal=diagonal, lower=lower, upper=upper, mixed=mixed)
 
 
 def from_dict(spec: Options, data: Frame = None, *, codebook: object = None) -> Figure:

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from facetine.grammar.aesthetics import MapValue
     from facetine.grammar.facet import Variable
     from facetine.grammar.given import Length, Options
+    from facetine.layers import PairLayer
 
 
 class Figure(LayerVerbs, Shown):
@@ -241,6 +242,44 @@ class Figure(LayerVerbs, Shown):
         }  # fmt: skip
         facet = facet_of(by, rows, columns, options, self._sentence.table, "figure.facet")
         return self._with(facet=facet)
+
+    @verb
+    def matrix(
+        self,
+        columns: Sequence[str],
+        *,
+        diagonal: PairLayer = "histogram",
+        lower: PairLayer = "points",
+        upper: PairLayer = "correlation",
+        mixed: PairLayer = "boxes",
+    ) -> Figure:
+        """Sets each of several columns against each other one; `facetine.matrix` begins such a figure in one call.
+
+        Args:
+            columns: Numbers and categories.
+            diagonal: The layer of each number alone, on a measure of its own; categories are counted by bars.
+            lower: The layer of pairs of numbers under the diagonal: its name, or a dict of name and options, such as
+                {"points": {"opacity": 0.3}}; "none" for nothing.
+            upper: Likewise above the diagonal; correlations, of all rows of a pair, by default.
+            mixed: The layer of a number and a category; two categories are counted in cells.
+
+        Raises:
+            MappingError: There is no such column.
+            OptionError: There are fewer than two columns, or a layer or an option is unknown.
+
+        Example:
+            >>> import facetine as ft
+            >>> wheels = ft.figure(ft.demo_data("wheels")).map(color="rind")
+            >>> fig = wheels.matrix(["mass_kg", "ph", "firmness_n"], diagonal="density", upper="contours")
+        """
+        from facetine.grammar.matrix import Matrix, matrix_columns
+        from facetine.layers import layer_said
+
+        table, book = self._sentence.table, self._sentence.codebook
+        names = matrix_columns(columns, table, "figure.matrix")
+        sides = {"diagonal": diagonal, "lower": lower, "upper": upper, "mixed": mixed}
+        layers = {name: layer_said(given, table, book, f"figure.matrix: {name}") for name, given in sides.items()}
+        return self._with(matrix=Matrix(columns=names, **layers))
 
     @verb
     def vary(

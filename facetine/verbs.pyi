@@ -666,6 +666,39 @@ class LayerVerbs:
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
+    def correlation(
+        self,
+        method: str = "pearson",
+        *,
+        level: float = 0.95,
+        label: str = "{r:.2f}\n{low:.2f} to {high:.2f}",
+        shade: bool = True,
+        space: str | None = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
+        legend: bool | str = True,
+        name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+    ) -> Figure:
+        """The correlation of x and y over all rows of a panel, with its interval, written over a shade of its strength.
+
+        Args:
+            method: Of places, or of ranks.
+            level: Of the interval.
+            label: What is written.
+            shade: Whether the panel is shaded by sign and strength.
+            space: Whether it is of places on the axes, as by default, or of the data.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+        """
+
     def labels(
         self,
         *,

@@ -38,7 +38,7 @@ class Source(_Part):
     sql: str | None = None
 
 
-SENTENCE = ("map", "kinds", "layers", "facet", "vary", "marginals", "panel", "scale", "titles", "theme", "seed")
+SENTENCE = ("map", "kinds", "layers", "matrix", "facet", "vary", "marginals", "panel", "scale", "titles", "theme", "seed")
 """The parts of a figure that say what is drawn."""
 
 
@@ -50,6 +50,7 @@ class FigurePlan(_Part):
     kinds: dict[str, str] = {}
     layers: list[object] = []
     facet: str | Plain | None = None
+    matrix: Plain | None = None
     vary: Plain | None = None
     marginals: list[Plain] = []
     panel: Plain | None = None

@@ -14,6 +14,7 @@ from facetine.grammar.facet import Facet
 from facetine.grammar.given import Options
 from facetine.grammar.layer import Layer
 from facetine.grammar.marginal import Marginal
+from facetine.grammar.matrix import Matrix
 from facetine.grammar.panel import PanelSpec
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
@@ -46,6 +47,8 @@ class Sentence:
     """What is said of scales where they show one column: by aesthetic and column."""
     vary: Vary | None = None
     """The columns over which it is repeated."""
+    matrix: Matrix | None = None
+    """The columns that are set against each other, with the layers of their pairs."""
     marginals: tuple[Marginal, ...] = ()
     """Distributions at the edges of the panels."""
     panel: PanelSpec = PanelSpec()

@@ -19,6 +19,7 @@ PARTS = (
     "map",
     "kinds",
     "layers",
+    "matrix",
     "facet",
     "vary",
     "marginals",
@@ -52,6 +53,8 @@ def _steps(sentence: Sentence) -> list[Step]:
     if sentence.mapping:
         steps.append(Step("map", (), dict(sentence.mapping)))
     steps += [Step(layer.verb, (), layer.said(), layer=True) for layer in sentence.layers]
+    if sentence.matrix is not None:
+        steps.append(Step("matrix", (), sentence.matrix.said()))
     if sentence.facet is not None:
         steps.append(Step("facet", (sentence.facet.by,) if sentence.facet.by else (), _facet_options(sentence.facet)))
     if sentence.vary is not None:
@@ -185,6 +188,8 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     steps = [_first_step(step, where) for step in spec.get("steps", [])]
     steps += [Step(part, (), _table(spec[part], where, part)) for part in ("kinds", "map") if part in spec]
     steps += [Step(name, (), options, layer=True) for name, options in _layers(spec.get("layers", []), where)]
+    if spec.get("matrix"):
+        steps.append(Step("matrix", (), _table(spec["matrix"], where, "matrix")))
     if spec.get("facet"):
         steps.append(_worded("facet", spec["facet"], where))
     if spec.get("vary"):

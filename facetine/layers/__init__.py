@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import TypeAlias
 
 from facetine.data.codebook import Codebook
 from facetine.data.explained import explained
@@ -33,6 +34,7 @@ _CLASSES = {
     "trend": "Trend",
     "cells": "Cells",
     "contours": "Contours",
+    "correlation": "CorrelationLayer",
     "labels": "Labels",
     "segments": "Segments",
     "reference": "Reference",
@@ -94,6 +96,27 @@ def made(verb: str, options: Options, table: Table | None, codebook: Codebook) -
         if form is not None and form == layer.text_template:
             check_names(form, layer.names(), f"{where}: {option}")
     return layer
+
+
+PairLayer: TypeAlias = str | Options | None
+"""A layer by its name, or as a dict of its name and options; "none" for nothing."""
+
+
+def layer_said(given: PairLayer, table: Table | None, codebook: Codebook, where: str) -> DrawnLayer | None:
+    """A layer that an option names.
+
+    Raises:
+        OptionError: It is neither a name nor a dict of one name and options.
+    """
+    if given is None or given == "none":
+        return None
+    if isinstance(given, str):
+        return made(given, {}, table, codebook)
+    if isinstance(given, Mapping) and len(given) == 1:
+        name, options = next(iter(given.items()))
+        if isinstance(options, Mapping):
+            return made(str(name), {str(option): value for option, value in options.items()}, table, codebook)
+    raise OptionError(f"{where} is a layer, not {told(given)}", 'such as "points", or {"points": {"opacity": 0.3}}')
 
 
 def with_first(verb: str, given: tuple[object, ...], options: Options) -> Plain:

@@ -12,6 +12,7 @@ from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.direct import direct_names
 from facetine.pipeline.headings import gaps_of, headed
 from facetine.pipeline.marginals import arranged_marginals, planned_marginals
+from facetine.pipeline.matrices import arranged_pairs, planned_pairs
 from facetine.pipeline.members import Member, Planned
 from facetine.pipeline.panels import AxisTitle, Grid
 from facetine.pipeline.scales import Scales
@@ -27,7 +28,7 @@ class Composition(NamedTuple):
 
 
 def composition(sentence: Sentence, width: float) -> Composition:
-    """What a sentence is made up of: itself, its marginals, or a figure for each of several columns.
+    """What a sentence is made up of: itself, its marginals, or a figure for each of several columns or pairs of them.
 
     Args:
         sentence: What was said.
@@ -37,6 +38,9 @@ def composition(sentence: Sentence, width: float) -> Composition:
         FacetineError: It can't be made up so; the message says why.
     """
     sentence = with_scales_of(sentence)
+    if sentence.matrix is not None:
+        matrix = sentence.matrix
+        return Composition(planned_pairs(sentence, matrix), partial(arranged_pairs, sentence, matrix))
     if sentence.vary is not None and sentence.vary.by is not None:
         sentence = as_series(sentence, sentence.vary)
     if sentence.vary is not None:

@@ -43,6 +43,8 @@ class Panel(NamedTuple):
     """The page on which it stands, from 0 on."""
     field: int = 0
     """The number of its field."""
+    measure: AxisKey | None = None
+    """On which its marks stand along y, where that is not the axis that it shows: on the diagonal of a matrix."""
     role: Role = "main"
     """A marginal shares one axis and owns the other, of which alone it shows line and ticks."""
 

@@ -83,4 +83,4 @@ class Scales:
 
     def under(self, panel: Panel) -> dict[str, Axis]:
         """The two axes on which a panel stands."""
-        return {"x": self.axes[panel.x], "y": self.axes[panel.y]}
+        return {"x": self.axes[panel.x], "y": self.axes[panel.measure or panel.y]}

@@ -44,6 +44,8 @@ def with_scales_of(sentence: Sentence) -> Sentence:
     scales = dict(sentence.scales)
     for (aesthetic, column), spec in sentence.scales_of.items():
         varied = getattr(sentence.vary, aesthetic, ()) if sentence.vary is not None else ()
+        if sentence.matrix is not None and aesthetic in ("x", "y"):
+            varied = sentence.matrix.columns
         mapped = [sentence.mapping.get(aesthetic), *(layer.map.get(aesthetic) for layer in sentence.layers)]
         if column in mapped:
             scales[aesthetic] = merged_scale(scales.get(aesthetic, NOTHING), spec)
@@ -219,10 +221,8 @@ def _check_alike(sentence: Sentence, columns: list[Column], axis: str) -> None:
         if column.discrete:
             raise KindError(f"figure.vary: {column.name!r} holds {kind_words(column)}, which are no series of one axis", mend)
         if column.kind != first.kind:
-            raise KindError(
-                f"figure.vary: {first.name!r} holds {kind_words(first)} and {column.name!r} {kind_words(column)}, which share no axis",
-                mend,
-            )
+            said = f"{first.name!r} holds {kind_words(first)} and {column.name!r} {kind_words(column)}"
+            raise KindError(f"figure.vary: {said}, which share no axis", mend)
         units = [sentence.codebook.parts(one.name)[1] for one in (first, column)]
         if units[0] != units[1]:
             said = " and ".join(

@@ -76,9 +76,7 @@ def test_a_facet_stands_across_and_columns_down():
     for number, column in enumerate(["mass_kg", "rind"]):
         sizes = FRAME.dropna(subset=["age_days", column]).groupby("cellar").size().tolist()
         assert np.bincount(made.runs[number].table.panel).tolist() == sizes
-    assert [made.scales.axes[place.panel.y].kind for place in made.layout.panels] == ["linear"] * 4 + [
-        "levels"
-    ] * 4
+    assert [made.scales.axes[place.panel.y].kind for place in made.layout.panels] == ["linear"] * 4 + ["levels"] * 4
 
 
 def test_a_scale_may_be_said_of_one_column():

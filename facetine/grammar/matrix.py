@@ -1,0 +1,55 @@
+"""What is said of a matrix: each of several columns against each other one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from facetine.data.table import Table, no_column
+from facetine.errors import OptionError, told
+from facetine.grammar.given import Plain
+from facetine.grammar.layer import Layer
+
+MOST = 20
+"""Columns of a matrix at most."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Matrix:
+    """Columns, and what is drawn of each pair; None for nothing."""
+
+    columns: tuple[str, ...]
+    diagonal: Layer | None
+    """Of each column alone; categories are counted by bars."""
+    lower: Layer | None
+    """Of pairs of numbers under the diagonal."""
+    upper: Layer | None
+    """Of pairs of numbers above it."""
+    mixed: Layer | None
+    """Of a number and a category; two categories are counted in cells."""
+
+    def said(self) -> Plain:
+        """What was said, layers as a table of name and options."""
+        sides = {name: getattr(self, name) for name in ("diagonal", "lower", "upper", "mixed")}
+        said = {name: "none" if layer is None else {layer.verb: layer.said()} for name, layer in sides.items()}
+        return {"columns": self.columns} | said
+
+
+def matrix_columns(columns: object, table: Table | None, where: str) -> tuple[str, ...]:
+    """The columns of a matrix, checked.
+
+    Raises:
+        MappingError: There is no such column.
+        OptionError: There are fewer than two, or more than any sheet has room for.
+    """
+    if isinstance(columns, str) or not isinstance(columns, Iterable) or isinstance(columns, Mapping):
+        raise OptionError(f"{where}: columns is a list of columns, not {told(columns)}", 'such as ["mass_kg", "ph"]')
+    names = tuple(columns)
+    for name in names:
+        if table is not None and (not isinstance(name, str) or name not in table.names):
+            raise no_column(name, table.names, where, "the matrix")
+        if names.count(name) > 1:
+            raise OptionError(f"{where}: {told(name)} is named twice")
+    if not 2 <= len(names) <= MOST:
+        raise OptionError(f"{where}: a matrix has from 2 to {MOST} columns, not {len(names)}")
+    return names

@@ -1,0 +1,130 @@
+"""A matrix: a figure for each pair of columns, on axes that rows and columns share."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from facetine.data.table import Table
+from facetine.errors import DataError, OptionError
+from facetine.grammar.layer import Layer
+from facetine.grammar.matrix import Matrix
+from facetine.grammar.scale import NOTHING, ScaleSpec
+from facetine.grammar.sentence import Sentence, Titles
+from facetine.layers import made
+from facetine.pipeline.arranged import Arranged
+from facetine.pipeline.headings import gaps_of
+from facetine.pipeline.members import Member, Planned
+from facetine.pipeline.panels import Grid
+from facetine.pipeline.split import Owners
+from facetine.pipeline.varied import merged_scale
+
+_OWN = 1000
+"""Where the numbers of the diagonals' own axes begin."""
+_SMALL = 0.55
+"""Points of a matrix, as a share of usual ones."""
+_COLORLESS = ("cells", "correlation")
+"""Layers of all rows of a pair, which no group divides."""
+
+
+def pairs(matrix: Matrix, table: Table, sentence: Sentence) -> list[tuple[int, int, Layer]]:
+    """Row, column and layer of every panel, row by row."""
+    discrete = [sentence.column(table, name, "matrix", "a row").discrete for name in matrix.columns]
+    found = []
+    for row in range(len(discrete)):
+        for column in range(len(discrete)):
+            layer = _layer(matrix, row, column, discrete, sentence)
+            if layer is not None:
+                found.append((row, column, layer))
+    if not found:
+        raise OptionError("figure.matrix: diagonal, lower and upper draw nothing", 'lower="points" draws pairs')
+    return found
+
+
+def _layer(matrix: Matrix, row: int, column: int, discrete: list[bool], sentence: Sentence) -> Layer | None:
+    def own(verb: str, **options: object) -> Layer:
+        return made(verb, options, sentence.table, sentence.codebook)
+
+    if row == column:
+        return own("bars") if discrete[row] and matrix.diagonal is not None else matrix.diagonal
+    side = matrix.lower if row > column else matrix.upper
+    if side is None or not (discrete[row] or discrete[column]):
+        return side
+    if discrete[row] and discrete[column]:
+        return own("cells", value_labels="{count:.0f}", legend=False) if matrix.mixed is not None else None
+    return matrix.mixed
+
+
+def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[Planned, ...]:
+    """A figure for each pair.
+
+    Raises:
+        DataError: The sentence has no data.
+        OptionError: It says something that a matrix can't have.
+    """
+    _check(sentence)
+    if sentence.table is None:
+        raise DataError("figure.matrix: the figure has no data of its own", "give them to figure(…)")
+    planned = []
+    for row, column, layer in pairs(matrix, sentence.table, sentence):
+        names = {"x": matrix.columns[column]} | ({"y": matrix.columns[row]} if row != column else {})
+        mapping = {name: value for name, value in sentence.mapping.items() if not (name == "color" and layer.verb in _COLORLESS)}
+        scales = dict(sentence.scales)
+        scales |= {axis: _scale(sentence, axis, name) for axis, name in names.items()}
+        if layer.verb == "points" and layer.constant("size") is None and mapping.get("size") is None:
+            # Panels are many and small.
+            layer = replace(layer, size=_SMALL * sentence.theme.point_size)  # type: ignore[call-arg]
+        own = replace(
+            sentence, matrix=None, scales_of={}, mapping={**mapping, **names}, layers=(layer,), scales=scales, titles=Titles()
+        )  # fmt: skip
+        planned.append(Planned(own, Owners(column + 1, row + 1 if row != column else _OWN + row)))
+    return tuple(planned)
+
+
+def _scale(sentence: Sentence, axis: str, column: str) -> ScaleSpec:
+    """What was said of the scale of a column, on whichever axis it stands."""
+    said = sentence.scale(axis)
+    for name in ("x", "y"):
+        said = merged_scale(said, sentence.scales_of.get((name, column), NOTHING))
+    return said
+
+
+def _check(sentence: Sentence) -> None:
+    said = [name for name, given in (
+        ("facet", sentence.facet), ("vary", sentence.vary), ("marginal", sentence.marginals),
+        ("swap_axes", sentence.swapped), *((layer.verb, layer) for layer in sentence.layers),
+    ) if given]  # fmt: skip
+    if said:
+        raise OptionError(f"figure.{said[0]}: a matrix has none", "its layers are those of diagonal=, lower=, upper= and mixed=")
+    for axis in ("x", "y"):
+        if sentence.mapping.get(axis) is not None:
+            raise OptionError(f"figure.map: {axis} follows the columns of the matrix", "leave it out")
+
+
+def arranged_pairs(sentence: Sentence, matrix: Matrix, members: Sequence[Member]) -> Arranged:
+    """Panels in rows and columns, headed by what stands on their axes; a row takes its axis from its pairs."""
+    assert sentence.table is not None
+    places = [(row, column) for row, column, _ in pairs(matrix, sentence.table, sentence)]
+    titles = [sentence.column_title(name) for name in matrix.columns]
+    top = {column: min(row for row, other in places if other == column) for _, column in places}
+    last = {row: max(column for other, column in places if other == row) for row, _ in places}
+    of_rows = {row: member.split.panels[0].y for member, (row, column) in zip(members, places, strict=True) if row != column}
+    rows, columns = ({place: number for number, place in enumerate(sorted({at[axis] for at in places}))} for axis in (0, 1))
+    panels = []
+    for member, (row, column) in zip(members, places, strict=True):
+        panel = member.split.panels[0]
+        diagonal = row == column and row in of_rows
+        panels.append(
+            panel._replace(
+                number=member.number,
+                field=member.number,
+                y=of_rows[row] if diagonal else panel.y,
+                measure=panel.y if diagonal else None,
+                rows=range(rows[row], rows[row] + 1),
+                columns=range(columns[column], columns[column] + 1),
+                heading=titles[column] if top[column] == row else None,
+                side_heading=titles[row] if last[row] == column else None,
+                name=titles[row] if row == column else f"{titles[row]} against {titles[column]}",
+            )
+        )
+    return Arranged(tuple(panels), Grid.even(tuple(panels), gaps_of(sentence)), ())
