@@ -9,14 +9,12 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import replace
-from typing import NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.errors import ExportError
 from facetine.findings import Findings, so_many
-from facetine.grammar.lengths import LARGEST
 from facetine.grammar.theme import Theme
 from facetine.pipeline.body import Body, PlacedPanel
 from facetine.pipeline.floats import placed_float
@@ -24,11 +22,7 @@ from facetine.pipeline.legend import LegendPlan
 from facetine.pipeline.part import FigurePart
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.sheet import PAGE_HEIGHT, Request
-from facetine.scene.region import Region
-
-_ROUNDS = 16
-_FREE = 4
-"""Rounds in which rooms may shrink; after them they only grow, which ends since the sheet does."""
+from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet
 
 
 def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None = None) -> Layout:
@@ -46,13 +40,24 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
     Raises:
         ExportError: The sheet is too small for what must stand on it.
     """
-    part = FigurePart.of(request)
-    for turn in range(_ROUNDS):
-        sheet = _measured(part, request)
-        part = sheet.part.settled(growing=turn >= _FREE)
-        if part is sheet.part:
-            break
-    _say_unnamed(sheet.part.body, findings)
+    size = SheetSize(request.width, request.height, request.theme.margin)
+    try:
+        sheet = settled_sheet(FigurePart.of(request), size)
+    except TooSmallError as problem:
+        raise _too_small(problem, request) from None
+    part = sheet.part
+    assert isinstance(part, FigurePart)
+    _say_unnamed(part.body, findings)
+    say_tall(sheet, request, findings)
+    ((_, layout),) = sheet.placed(request.theme.margin).figures
+    layout = replace(layout, width=sheet.width, height=sheet.height)
+    if part.plan.side == "inside":
+        layout = _with_legends_inside(layout, part.plan, request.theme, findings, marks)
+    return layout
+
+
+def say_tall(sheet: Sheet, request: Request, findings: Findings) -> None:
+    """Says that a sheet whose height was left open is higher than a page."""
     if request.height is None and sheet.height > PAGE_HEIGHT:
         findings.add(
             "sheet-tall",
@@ -62,73 +67,16 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
             if len(request.panels) > 1
             else "height= says another one",
         )
-    layout = sheet.placed(request.theme.margin)
-    if sheet.part.plan.side == "inside":
-        layout = _with_legends_inside(layout, sheet.part.plan, request.theme, findings, marks)
-    return layout
 
 
-class _Sheet(NamedTuple):
-    """What one round finds: the part as it was measured, and the size of the sheet."""
-
-    part: FigurePart
-    inner_width: float
-    inner_height: float
-    width: float
-    height: float
-
-    def placed(self, margin: float) -> Layout:
-        """Everything at its place."""
-        part = self.part
-        inner = Region(margin + part.left, margin + part.above, self.inner_width, self.inner_height)
-        layout = part.place(inner, margin, self.width - margin)
-        return replace(layout, width=self.width, height=self.height)
-
-
-def _measured(part: FigurePart, request: Request) -> _Sheet:
-    """The part with everything fitted, its rooms beside the panels as they were found before.
-
-    Raises:
-        ExportError: It does not fit on the sheet; or the sheet would be higher than any may be.
-    """
-    margin = request.theme.margin
-    room = None if request.width is None else request.width - 2 * margin - part.left
-    part = part.planned(part.least_width + part.right if room is None else room)
-    inner, least = None if room is None else room - part.right, part.least_width
-    if inner is not None and least > inner + 1e-9:
-        raise _too_small("width", least + part.left + part.right + 2 * margin, request)
-    inner = least if inner is None else inner
-    part = part.across(inner)
-    free = None if request.height is None else request.height - 2 * margin - part.above - part.below
-    if free is not None and part.least_height(natural=False) > free + 1e-9:
-        part = part.narrowed(free)
-        if part.least_height(natural=False) > free + 1e-9:
-            needed = part.least_height(natural=False) + part.above + part.below + 2 * margin
-            raise _too_small("height", needed, request)
-    inner_height = part.least_height(natural=True) if free is None else free
-    part = part.down(inner_height, natural=free is None)
-    width = part.left + inner + part.right + 2 * margin if request.width is None else request.width
-    height = request.height if request.height is not None else inner_height + part.above + part.below + 2 * margin
-    if height > LARGEST:
-        raise _too_high(height)
-    return _Sheet(part, inner, inner_height, width, height)
-
-
-def _too_small(side: str, needed: float, request: Request) -> ExportError:
-    millimetres, count = math.ceil(needed / 72 * 25.4 / 5) * 5, len(request.panels)
+def _too_small(problem: TooSmallError, request: Request) -> ExportError:
+    millimetres, count = math.ceil(problem.needed / 72 * 25.4 / 5) * 5, len(request.panels)
+    side = problem.side
     said = getattr(request.size, side) is not None
     return ExportError(
         f"figure.export: the {side} is too small for the figure's texts and {count} panel{'s' if count != 1 else ''}",
         f'{side}="{millimetres} mm" would do; or '
         + (f".panel({side}=…) makes panels smaller" if said else "a smaller text_size, or shorter titles"),
-    )
-
-
-def _too_high(height: float) -> ExportError:
-    metres = f"{height / 72 * 0.0254:,.1f} m high, more than {LARGEST / 72 * 0.0254:.2f} m"
-    return ExportError(
-        f"figure.export: the sheet would be {metres}",
-        "height= says another one; .facet(per_row=…) sets more panels beside each other; .keep(…) leaves categories out",
     )
 
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import NamedTuple, Self
+from typing import NamedTuple, Protocol, Self
 
 import numpy as np
 
 from facetine.pipeline.body import LEAST_PANEL, Body, body_of
-from facetine.pipeline.boxes import PlacedWords, Words
+from facetine.pipeline.boxes import PlacedBox, PlacedWords, Words
 from facetine.pipeline.legend import LegendPlan, plan_legends
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.sheet import Request, styles_of
@@ -39,6 +39,72 @@ class Written(NamedTuple):
     """Of second axes: that of y, then that of x."""
 
 
+class Placement(NamedTuple):
+    """What stands on a sheet at its place."""
+
+    figures: tuple[tuple[int, Layout], ...]
+    """By their numbers."""
+    boxes: tuple[PlacedBox, ...] = ()
+    """Letters, pictures and titles around them."""
+
+
+class Part(Protocol):
+    """What can stand on a sheet or in a plate, measured round by round for the room that its panels have.
+
+    Its inner region reaches from the left edge of its first panels to the right edge of its last ones, and likewise from
+    the top down; `left`, `right`, `above` and `below` tell what it needs around that.
+    """
+
+    @property
+    def left(self) -> float:
+        """Room at the left of its panels."""
+
+    @property
+    def right(self) -> float:
+        """Room at the right of them."""
+
+    @property
+    def least_width(self) -> float:
+        """The least width of its inner region."""
+
+    @property
+    def fixed_width(self) -> bool:
+        """Whether it has that width and no other."""
+
+    @property
+    def above(self) -> float:
+        """Room above its first panels, at a width."""
+
+    @property
+    def below(self) -> float:
+        """Room under its last panels, at a width."""
+
+    @property
+    def fixed_height(self) -> bool:
+        """Whether its inner region has one height and no other."""
+
+    def least_height(self, natural: bool) -> float:
+        """The least height of its inner region; the one that suits it where that is asked for."""
+
+    def planned(self, room: float) -> Part:
+        """With its legends arranged for the room from the left edge of its panels to its right end."""
+
+    def across(self, inner: float) -> Part:
+        """With everything fitted to a width of its inner region."""
+
+    def narrowed(self, height: float) -> Part:
+        """With narrower panels, where a said ratio of their sides makes them too high for a height."""
+
+    def down(self, inner: float, natural: bool) -> Part:
+        """With everything fitted to a height of its inner region."""
+
+    def settled(self, growing: bool) -> Part:
+        """As it should be measured next: the same one where its rooms were right."""
+
+    def place(self, inner: Region, outer: Region) -> Placement:
+        """Everything at its place: the inner region, and that with the room around it."""
+
+
 @dataclass(frozen=True, slots=True)
 class FigurePart:
     """A figure, measured round by round for the room that its panels have.
@@ -54,14 +120,16 @@ class FigurePart:
     words: Written | None = None
     upper: Line | None = None
     """The tracks above the first row of panels."""
+    number: int = 0
+    """Which of the figures on its sheet it is."""
 
     @classmethod
-    def of(cls, request: Request) -> Self:
+    def of(cls, request: Request, number: int = 0) -> Self:
         """A part before anything is measured, with a guess: numbers of a few digits beside the first column."""
         body, theme = body_of(request), request.theme
         none = (0.0,) * len(request.grid.columns)
         rooms = Rooms((2.4 * theme.text_size + theme.tick_length + theme.gap, *none[1:]), none, 0.0)
-        return cls(request, body, rooms, LegendPlan("none", 0.0, 0.0, (), theme, styles_of(theme).tick))
+        return cls(request, body, rooms, LegendPlan("none", 0.0, 0.0, (), theme, styles_of(theme).tick), number=number)
 
     def planned(self, room: float) -> Self:
         """The part with its legends arranged for the room from the left edge of its panels to its right end."""
@@ -196,18 +264,17 @@ class FigurePart:
             needed = needed.most(self.rooms)
         return self if needed.near(self.rooms) else replace(self, rooms=needed)
 
-    def place(self, inner: Region, top: float, right: float) -> Layout:
+    def place(self, inner: Region, outer: Region) -> Placement:
         """Every box at its place.
 
         Args:
             inner: From the first panel's upper left to the last one's lower right corner.
-            top: Where its titles begin, which may be higher than they need.
-            right: Where it ends.
+            outer: What it has with the room around; titles begin at its upper edge, which may be higher than they need.
         """
         assert self.upper is not None
         assert self.words is not None
         theme, words, left = self.request.theme, self.words, inner.x
-        columns, rows = self.body.columns.moved(inner.x), self._rows(inner.y, top)
+        columns, rows = self.body.columns.moved(inner.x), self._rows(inner.y, outer.y)
         bottom = rows.end(f"panel {len(self.body.grid.rows) - 1}")
         end = columns.end(f"panel {len(self.body.grid.columns) - 1}")
 
@@ -227,11 +294,12 @@ class FigurePart:
             upper = rows.start("second title" if number else "y title")
             titles.append(title.place(Region(last - width, upper, width, height)))
         plan = self.plan
-        start = right - plan.width if plan.side == "right" else left
+        start = outer.right - plan.width if plan.side == "right" else left
         legends = plan.place(Region(start, rows.start("legend"), plan.width, plan.height))
         panels = tuple(self.body.placed(columns, rows, self.rooms))
         spans = tuple(self.body.placed_spans(columns, rows, self.rooms))
-        return Layout(0.0, 0.0, styles_of(theme), tuple(titles), panels, legends, spans)
+        layout = Layout(0.0, 0.0, styles_of(theme), tuple(titles), panels, legends, spans)
+        return Placement(((self.number, layout),))
 
     def _rows(self, first: float, top: float) -> Line:
         """All tracks from the top down: titles and legends from the top, what belongs to the axes at the panels."""
