@@ -16,6 +16,9 @@ _HOMES = {
     "figure": "facetine.opening",
     "from_dict": "facetine.opening",
     "matrix": "facetine.opening",
+    "plate": "facetine.plates",
+    "picture": "facetine.plates",
+    "Plate": "facetine.plates",
     "Figure": "facetine.public",
     "set_defaults": "facetine.session",
     "defaults": "facetine.session",
@@ -57,6 +60,9 @@ if TYPE_CHECKING:
     from facetine.opening import figure as figure
     from facetine.opening import from_dict as from_dict
     from facetine.opening import matrix as matrix
+    from facetine.plates import Plate as Plate
+    from facetine.plates import picture as picture
+    from facetine.plates import plate as plate
     from facetine.public import Figure as Figure
     from facetine.session import defaults as defaults
     from facetine.session import set_defaults as set_defaults

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from facetine.findings import Finding
 from facetine.grammar.given import Length, Plain
+from facetine.grammar.plate import Plate
 from facetine.grammar.sentence import Sentence
 from facetine.output import built, rendered
 from facetine.pipeline.built import Built
 
 
-def mime_bundle(sentence: Sentence, limit: int, width: Length = None, height: Length = None) -> tuple[Plain, tuple[Finding, ...]]:
+def mime_bundle(
+    sentence: Sentence | Plate, limit: int, width: Length = None, height: Length = None
+) -> tuple[Plain, tuple[Finding, ...]]:
     """What a notebook can show, by type, and the figure's notes.
 
     Args:
@@ -32,7 +35,7 @@ def _said(made: Built) -> tuple[Finding, ...]:
     return made.findings if count == 1 else (*made.findings, more)
 
 
-def show(sentence: Sentence, width: Length, height: Length) -> tuple[Finding, ...]:
+def show(sentence: Sentence | Plate, width: Length, height: Length) -> tuple[Finding, ...]:
     """Shows a figure and returns its notes."""
     import sys
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, Literal, overload
 
 from facetine.grammar.sentence import Sentence
 from facetine.public import Figure
@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from facetine.grammar.aesthetics import MapValue
     from facetine.grammar.given import Frame, Options
     from facetine.layers import PairLayer
+    from facetine.plates import Plate
 
 
 def figure(data: Frame, *, codebook: object = None) -> Figure:
@@ -80,12 +81,20 @@ def matrix(
     return begun.matrix(columns, diagonal=diagonal, lower=lower, upper=upper, mixed=mixed)
 
 
-def from_dict(spec: Options, data: Frame = None, *, codebook: object = None) -> Figure:
-    """A figure from plain data, the shape that `Figure.to_dict` returns and a plan holds.
+@overload
+def from_dict(spec: Options, data: Frame = None, *, codebook: object = None) -> Figure: ...
+
+
+@overload
+def from_dict(spec: Mapping[Literal["plate"], Options], data: Frame = None, *, codebook: object = None) -> Plate: ...
+
+
+def from_dict(spec: Any, data: Frame = None, *, codebook: object = None) -> Figure | Plate:
+    """A figure or a plate from plain data, the shape that `to_dict` returns and a plan holds.
 
     Args:
-        spec: map, kinds, layers, facet, scale, titles and theme, each optional.
-        data: The data, as for `figure`.
+        spec: map, kinds, layers, facet, scale, titles and theme, each optional; or plate.
+        data: The data, as for `figure`; of a plate, those of all its figures, or a list of frames, one a figure.
         codebook: What is known of the columns, as for `figure`.
 
     Raises:
@@ -99,7 +108,14 @@ def from_dict(spec: Options, data: Frame = None, *, codebook: object = None) -> 
     """
     from facetine.grammar.spec import steps_of
 
+    if isinstance(spec, dict) and "plate" in spec:
+        from facetine.plates import plate_from
+
+        return plate_from(spec["plate"], data, codebook)
     begun = figure(data, codebook=codebook)
     for verb_, given, options, layer in steps_of(spec):
+        if verb_ == "inset":
+            inner: Any = given[0]
+            given = (from_dict(inner, data, codebook=codebook),)
         begun = begun._add_layer(verb_, options) if layer else getattr(begun, verb_)(*given, **options)
     return begun

@@ -19,12 +19,15 @@ from facetine.session import now
 from facetine.writers.formats import FORMATS, Options
 
 if TYPE_CHECKING:
+    from facetine.grammar.plate import Plate
     from facetine.grammar.sentence import Sentence
     from facetine.pipeline.built import Built
     from facetine.writers.formats import Written
 
 WIDTH = "85 mm"
 """The width of a sheet where none is said: one column of a journal."""
+PLATE_WIDTH = "180 mm"
+"""That of a plate: two columns of a journal."""
 DPI = 300.0
 
 
@@ -107,15 +110,23 @@ def _path(given: Target) -> Path:
     return Path(text)
 
 
-def built(sentence: Sentence, width: Length, height: Length, where: str = "figure.export") -> Built:
+def built(sentence: Sentence | Plate, width: Length, height: Length, where: str = "figure.export") -> Built:
     """A sentence built at a size; widths and heights that are None take their defaults."""
+    from facetine.grammar.sentence import Sentence
     from facetine.pipeline.built import build
 
-    if width is None and sentence.panel.sides[0] is None:
+    if width is None and not isinstance(sentence, Sentence):
+        width = now().width or PLATE_WIDTH
+    elif width is None and isinstance(sentence, Sentence) and sentence.panel.sides[0] is None:
         width = now().width or WIDTH
     points = None if width is None else in_points(width, f"{where}: width")
     tall = None if height is None else in_points(height, f"{where}: height")
-    return build(sentence, points, tall)
+    if isinstance(sentence, Sentence):
+        return build(sentence, points, tall)
+    from facetine.pipeline.plates import build_plate
+
+    assert points is not None
+    return build_plate(sentence, points, tall)
 
 
 def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> bytes:
@@ -150,7 +161,7 @@ def checked_dpi(dpi: object) -> float:
 
 
 def export(
-    sentence: Sentence,
+    sentence: Sentence | Plate,
     path: Targets,
     *,
     width: Length,

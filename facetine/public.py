@@ -27,7 +27,7 @@ class Figure(LayerVerbs, Shown):
     __slots__ = ("_sentence",)
 
     def __init__(self, sentence: Sentence) -> None:
-        self._sentence = sentence
+        self._sentence: Sentence = sentence
 
     def _with(self, **changes: Any) -> Figure:
         return Figure(replace(self._sentence, **changes))
@@ -349,6 +349,54 @@ class Figure(LayerVerbs, Shown):
         size, panels = checked_size(size, where), checked_panels(panels, where)
         new = Marginal(side=side, layer=drawn, size=size, panels=panels)
         return self._with(marginals=(*self._sentence.marginals, new))
+
+    @verb
+    def inset(
+        self,
+        figure: Figure,
+        *,
+        at: Sequence[float],
+        units: str = "share",
+        panel: str | None = None,
+        zoom: bool = False,
+    ) -> Figure:
+        """Sets a figure into a panel of this one, drawn last; several calls set several.
+
+        Args:
+            figure: What is set in; its texts are a little smaller where it does not say their size.
+            at: Left, lower, right and upper edge.
+            units: "share" for shares of the panel, "data" for values on its axes.
+            panel: Which panel, by what it is called; the first by default.
+            zoom: Whether a box in the panel shows which part of it the inset shows, with lines between the two.
+
+        Raises:
+            OptionError: It is no figure, or its place is none.
+
+        Example:
+            >>> import facetine as ft
+            >>> wheels = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="firmness_n").points(size=2)
+            >>> young = wheels.scale("x", limits=(0, 60)).titles(x="", y="")
+            >>> fig = wheels.inset(young, at=(0.5, 0.05, 1.0, 0.5), zoom=True)
+        """
+        from facetine.errors import OptionError
+        from facetine.grammar.inset import Inset, checked_place
+        from facetine.grammar.options import choice, flag
+        from facetine.grammar.options import text as text_option
+
+        where = "figure.inset"
+        if not isinstance(figure, Figure):
+            raise OptionError(f"{where}: {told(figure)} is no figure", "a plate or a picture can't stand in a panel")
+        if figure._sentence.insets:
+            raise OptionError(f"{where}: the inset has an inset itself", "one inside the other can't be read")
+        units = str(choice("share", "data", name="units")(units, f"{where}: units"))
+        new = Inset(
+            figure=figure._sentence,
+            at=checked_place(at, units, where),
+            units=units,
+            panel=None if panel is None else text_option(panel, f"{where}: panel"),
+            zoom=flag(zoom, f"{where}: zoom"),
+        )
+        return self._with(insets=(*self._sentence.insets, new))
 
     @verb
     def panel(self, *, ratio: float | None = None, width: Length = None, height: Length = None) -> Figure:

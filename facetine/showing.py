@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, Any
 from facetine.calls import verb
 from facetine.errors import FacetineNote
 from facetine.findings import Finding
-from facetine.grammar.sentence import Sentence
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length, Plain, Targets
@@ -21,7 +20,7 @@ class Shown:
     """What becomes of a sentence that is said."""
 
     __slots__ = ()
-    _sentence: Sentence
+    _sentence: Any
 
     @verb
     def export(
@@ -106,11 +105,23 @@ class Shown:
             >>> ft.figure({"a": [1], "b": [2]}).map(x="a", y="b").points(size=5).to_dict()
             {'map': {'x': 'a', 'y': 'b'}, 'layers': [{'points': {'size': 5.0}}]}
         """
+        from facetine.grammar.sentence import Sentence
+
+        if not isinstance(self._sentence, Sentence):
+            from facetine.grammar.platespec import plate_to_dict
+
+            return plate_to_dict(self._sentence)
         from facetine.grammar.spec import to_dict
 
         return to_dict(self._sentence)
 
     def __repr__(self) -> str:
+        from facetine.grammar.sentence import Sentence
+
+        if not isinstance(self._sentence, Sentence):
+            from facetine.grammar.platespec import plate_spelled
+
+            return plate_spelled(self._sentence)
         from facetine.grammar.spec import spelled
 
         return spelled(self._sentence)

@@ -12,6 +12,7 @@ from facetine.errors import OptionError, unknown
 from facetine.grammar.aesthetics import MapValue
 from facetine.grammar.facet import Facet
 from facetine.grammar.given import Options
+from facetine.grammar.inset import Inset
 from facetine.grammar.layer import Layer
 from facetine.grammar.marginal import Marginal
 from facetine.grammar.matrix import Matrix
@@ -49,6 +50,8 @@ class Sentence:
     """The columns over which it is repeated."""
     matrix: Matrix | None = None
     """The columns that are set against each other, with the layers of their pairs."""
+    insets: tuple[Inset, ...] = ()
+    """Figures set into its panels."""
     marginals: tuple[Marginal, ...] = ()
     """Distributions at the edges of the panels."""
     panel: PanelSpec = PanelSpec()

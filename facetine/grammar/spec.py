@@ -22,6 +22,7 @@ PARTS = (
     "matrix",
     "facet",
     "vary",
+    "insets",
     "marginals",
     "panel",
     "scale",
@@ -59,6 +60,7 @@ def _steps(sentence: Sentence) -> list[Step]:
         steps.append(Step("facet", (sentence.facet.by,) if sentence.facet.by else (), _facet_options(sentence.facet)))
     if sentence.vary is not None:
         steps.append(Step("vary", (), sentence.vary.said()))
+    steps += [Step("inset", (inset.figure,), inset.said()) for inset in sentence.insets]
     for marginal in sentence.marginals:
         steps.append(Step("marginal", (marginal.side, marginal.layer.verb), marginal.said()))
     if sentence.panel.said():
@@ -101,7 +103,7 @@ def spelled(sentence: Sentence) -> str:
     table = sentence.table
     lines = [f"figure({_size(table)})" if table is not None else "figure(None)"]
     for verb, given, options, _ in _steps(sentence):
-        shown = [repr(value) for value in given]
+        shown = [_shown(value) if isinstance(value, Sentence) else repr(value) for value in given]
         shown += [f"{name}={_shown(value)}" for name, value in options.items()]
         lines.append(f"  .{verb}({', '.join(shown)})")
     return "\n".join(lines)
@@ -116,6 +118,8 @@ def _size(table: Table) -> str:
 def _shown(value: object) -> str:
     if isinstance(value, Table):
         return f"<{_size(value)}>"
+    if isinstance(value, Sentence):
+        return "<figure>"
     if callable(value):
         return str(getattr(value, "__name__", "callable"))
     return repr(value)
@@ -141,6 +145,14 @@ def to_dict(sentence: Sentence) -> Plain:
             spec[verb] = True
         elif verb == "facet":
             spec["facet"] = ({"by": _plain(given[0], "figure.facet: by")} if given else {}) | plain
+        elif verb == "inset":
+            inner = given[0]
+            assert isinstance(inner, Sentence)
+            if inner.table is not None and (sentence.table is None or set(inner.table.names) != set(sentence.table.names)):
+                raise OptionError(
+                    "figure.inset holds data of its own, which plain data can't hold", "an inset of the same data can be"
+                )
+            spec.setdefault("insets", []).append({"figure": to_dict(inner)} | plain)
         elif verb == "marginal":
             side, name = given
             spec.setdefault("marginals", []).append({"side": side, "layer": name} | plain)
@@ -194,6 +206,11 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
         steps.append(_worded("facet", spec["facet"], where))
     if spec.get("vary"):
         steps.append(Step("vary", (), _table(spec["vary"], where, "vary")))
+    for said in _listed(spec.get("insets", []), where, "insets"):
+        options = _table(said, where, "an inset")
+        if "figure" not in options:
+            raise OptionError(f"{where}: an inset says no figure", 'such as {"figure": {…}, "at": [0.5, 0.5, 1, 1]}')
+        steps.append(Step("inset", (_table(options.pop("figure"), where, "an inset's figure"),), options))
     steps += [_marginal(said, where) for said in _listed(spec.get("marginals", []), where, "marginals")]
     if spec.get("panel"):
         steps.append(Step("panel", (), _table(spec["panel"], where, "panel")))

@@ -25,36 +25,31 @@ from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
-from facetine.scene.marks import Scene, Stroke, segments
+from facetine.scene.marks import Stroke, segments
 from facetine.scene.markup import plain
 from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import TextStyle
 
 
-def draw(layout: Layout, members: Sequence[Member], theme: Theme) -> tuple[Scene, ...]:
-    """The scenes of a sheet, one for each page.
+class Drawing(NamedTuple):
+    """A figure that is ready to be drawn."""
 
-    Args:
-        layout: Where everything goes.
-        members: The figures on it, with their layers and scales.
-        theme: The looks of the sheet.
-    """
-    inks = [_Inks.of(member) for member in members]
-    scenes = []
-    for page in range(layout.pages):
-        root = Sketch("figure", "Figure", kind="figure")
-        for words in layout.titles:
-            words.draw(root)
-        for on_page, span in layout.spans:
+    layout: Layout
+    members: Sequence[Member]
+
+    def draw(self, page: int, into: Sketch) -> None:
+        """Adds what stands on one of its pages."""
+        inks = [_Inks.of(member) for member in self.members]
+        for words in self.layout.titles:
+            words.draw(into)
+        for on_page, span in self.layout.spans:
             if on_page == page:
-                span.draw(root)
-        for place in layout.panels:
+                span.draw(into)
+        for place in self.layout.panels:
             if place.panel.page == page:
-                _panel(place, members[place.panel.field], inks[place.panel.field], layout, root)
-        layout.legends.draw(root)
-        scenes.append(Scene(layout.width, layout.height, theme.ground, root.finished()))
-    return tuple(scenes)
+                _panel(place, self.members[place.panel.field], inks[place.panel.field], self.layout, into)
+        self.layout.legends.draw(into)
 
 
 class _Inks(NamedTuple):

@@ -47,12 +47,12 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
         raise _too_small(problem, request) from None
     part = sheet.part
     assert isinstance(part, FigurePart)
-    _say_unnamed(part.body, findings)
+    say_unnamed(part.body, findings)
     say_tall(sheet, request, findings)
     ((_, layout),) = sheet.placed(request.theme.margin).figures
     layout = replace(layout, width=sheet.width, height=sheet.height)
     if part.plan.side == "inside":
-        layout = _with_legends_inside(layout, part.plan, request.theme, findings, marks)
+        layout = with_legends_inside(layout, part.plan, request.theme, findings, marks)
     return layout
 
 
@@ -80,7 +80,7 @@ def _too_small(problem: TooSmallError, request: Request) -> ExportError:
     )
 
 
-def _with_legends_inside(
+def with_legends_inside(
     layout: Layout, plan: LegendPlan, theme: Theme, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None
 ) -> Layout:
     """The legends in the corner of a panel where they cover the fewest marks.
@@ -106,7 +106,7 @@ def _with_legends_inside(
     return replace(layout, legends=plan.place(corner.region))
 
 
-def _say_unnamed(body: Body, findings: Findings) -> None:
+def say_unnamed(body: Body, findings: Findings) -> None:
     """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
     mends = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
     told: set[tuple[str, str]] = set()

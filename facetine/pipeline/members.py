@@ -22,12 +22,13 @@ from facetine.pipeline.panels import Role
 from facetine.pipeline.remarks import check_layers, check_looks, say_empty
 from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.scales import Scales
-from facetine.pipeline.settle import settle_axes
+from facetine.pipeline.settle import Axis, settle_axes
 from facetine.pipeline.shades import palette_colors
 from facetine.pipeline.slim import finished
 from facetine.pipeline.split import Begun, Owners, begun, split
 from facetine.pipeline.spread import say_near_empty
 from facetine.pipeline.texts import with_texts
+from facetine.pipeline.titles import axis_title
 from facetine.pipeline.window import inside
 
 
@@ -40,6 +41,8 @@ class Planned(NamedTuple):
     role: Role = "main"
     looks: int = 0
     """Figures of the same number give the same value the same look."""
+    width: float | None = None
+    """Of its part of the sheet in points; that of the sheet where nothing is said."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,14 +73,17 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
         FacetineError: One of them can't be drawn, or what they are to share is of two kinds.
     """
     begins = _agreed(planned, [begun(one.sentence, findings) for one in planned])
-    splits = [split(begin, width, height, one.owners) for begin, one in zip(begins, planned, strict=True)]
+    splits = [
+        split(begin, width if one.width is None else one.width, height, one.owners)
+        for begin, one in zip(begins, planned, strict=True)
+    ]
     splits = [replace(whole, runs=computed(whole)) for whole in splits]
     axes = settle_axes(splits)
     say_empty([run for whole in splits for run in whole.runs], findings)
     members = []
     for number, (whole, one) in enumerate(zip(splits, planned, strict=True)):
         keys = {panel.key(axis) for panel in whole.panels for axis in ("x", "y")}
-        own = {key: axis for key, axis in axes.items() if key in keys}
+        own = {key: _titled(axis, whole, splits) for key, axis in axes.items() if key in keys}
         if one.role == "main":
             say_near_empty(whole, own, findings)
         whole = replace(whole, runs=tuple(inside(own, whole.panels, run) for run in whole.runs))
@@ -90,6 +96,11 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
             check_looks(whole, scales.looks, findings)
         members.append(Member(number, one.role, whole, runs, scales, []))
     return members
+
+
+def _titled(axis: Axis, whole: Split, splits: list[Split]) -> Axis:
+    """An axis under the title that a figure gives it, where several share it."""
+    return axis if len(splits) == 1 else replace(axis, title=axis_title(whole, axis.name))
 
 
 def _with_usual(runs: Runs, theme: Theme) -> Runs:

@@ -148,6 +148,31 @@ class Gradient:
         return self
 
 
+@dataclass(frozen=True, slots=True)
+class Bitmap:
+    """A picture made of pixels, in its own file format."""
+
+    box: Region
+    content: bytes
+    sort: str
+    """png or jpeg."""
+    width: int
+    """In pixels."""
+    height: int
+
+    def on(self, writer: Writer) -> None:
+        """Draws itself on a writer."""
+        writer.bitmap(self)
+
+    def transposed(self) -> Bitmap:
+        """As it is: a picture is not turned."""
+        return self
+
+    def faded(self, opacity: float) -> Bitmap:  # noqa: ARG002
+        """As it is."""
+        return self
+
+
 class Glyphs(NamedTuple):
     """Shaped text of one face and size."""
 
@@ -239,7 +264,7 @@ class Text:
         return self
 
 
-Mark: TypeAlias = Markers | Rects | Paths | Gradient | Text
+Mark: TypeAlias = Markers | Rects | Paths | Gradient | Bitmap | Text
 
 
 GroupKind = Literal[
@@ -312,6 +337,9 @@ class Writer(Protocol):
 
     def gradient(self, mark: Gradient) -> None:
         """A run of colors."""
+
+    def bitmap(self, mark: Bitmap) -> None:
+        """A picture made of pixels."""
 
     def text(self, mark: Text) -> None:
         """A line of text."""

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from facetine.scene.marks import (
+    Bitmap,
     Glyphs,
     Gradient,
     Group,
@@ -29,6 +30,7 @@ from facetine.scene.subset import Subset, subset, used_faces
 from facetine.writers.formats import Format, Written
 from facetine.writers.numbers import filled, short
 from facetine.writers.pdf_fonts import font_object
+from facetine.writers.pdf_images import image_object
 from facetine.writers.pdf_paths import outline_of, path_of, pen, rgb
 
 if TYPE_CHECKING:
@@ -138,6 +140,7 @@ class _Pdf:
         self.forms: dict[tuple[MarkerStyle, bool], str] = {}
         self.states: dict[tuple[float, float], str] = {}
         self.shadings: dict[str, Dictionary] = {}
+        self.images: dict[str, Object] = {}
         self.layers: list[tuple[str, Dictionary]] = []
         self.tree: list[list[object]] = [[]]
 
@@ -254,6 +257,14 @@ class _Pdf:
         )
         self.out.append(f"q {short(x)} {short(y)} {short(box.width)} {short(box.height)} re W n /{name} sh Q\n")
 
+    def bitmap(self, mark: Bitmap) -> None:
+        """An image object: a JPEG as it is, a PNG as its pixels, with a mask where it is transparent."""
+        name = f"I{len(self.images)}"
+        self.images[name] = image_object(self.document, mark)
+        box = mark.box
+        x, y = box.x, self.height - box.bottom
+        self.out.append(f"q {short(box.width)} 0 0 {short(box.height)} {short(x)} {short(y)} cm /{name} Do Q\n")
+
     def text(self, mark: Text) -> None:
         """A text object; every run names its font, size and rise."""
         if not mark.runs:
@@ -332,7 +343,7 @@ class _Pdf:
         resources = Dictionary()
         for key, made in (
             ("Font", {name: font for name, _, font in self.shared.fonts.values()}),
-            ("XObject", {name: self._marker(style, alone) for (style, alone), name in self.forms.items()}),
+            ("XObject", {**{name: self._marker(style, alone) for (style, alone), name in self.forms.items()}, **self.images}),
             ("ExtGState", {n: Dictionary(ca=fill, CA=line) for (fill, line), n in self.states.items()}),
             ("Shading", self.shadings),
             ("Properties", dict(self.layers)),

@@ -12,7 +12,7 @@ from html import escape
 from itertools import pairwise
 
 from facetine.scene.fonts import named
-from facetine.scene.marks import Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
+from facetine.scene.marks import Bitmap, Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
 from facetine.scene.markup import clean
 from facetine.scene.play import play
 from facetine.scene.region import Region
@@ -174,6 +174,15 @@ class _Svg:
             f'<linearGradient id="{name}" {way}>{stops}</linearGradient>\n'
             f'<rect x="{short(box.x)}" y="{short(box.y)}" width="{short(box.width)}" height="{short(box.height)}" '
             f'fill="url(#{name})"/>\n'
+        )
+
+    def bitmap(self, mark: Bitmap) -> None:
+        """An image element that holds the picture's file."""
+        data = base64.b64encode(mark.content).decode("ascii")
+        box = mark.box
+        self.out.append(
+            f'<image x="{short(box.x)}" y="{short(box.y)}" width="{short(box.width)}" height="{short(box.height)}" '
+            f'preserveAspectRatio="none" xlink:href="data:image/{mark.sort};base64,{data}"/>\n'
         )
 
     def text(self, mark: Text) -> None:

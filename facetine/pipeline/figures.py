@@ -1,0 +1,216 @@
+"""Figures of one sheet: what each says, computed together with the others and ready to be laid out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import NamedTuple
+
+from facetine.errors import OptionError
+from facetine.findings import Findings
+from facetine.grammar.sentence import Sentence
+from facetine.grammar.theme import Theme
+from facetine.pipeline.arranged import Arranged
+from facetine.pipeline.composed import Composition, composition, placed_members
+from facetine.pipeline.direct import named_directly, room_for
+from facetine.pipeline.draw import Drawing
+from facetine.pipeline.guide import Legend, legends, merged
+from facetine.pipeline.headings import escaped_name
+from facetine.pipeline.insets import PlacedInset, placed_inset
+from facetine.pipeline.members import Member, Planned, settled
+from facetine.pipeline.placed import Layout
+from facetine.pipeline.scales import Scales
+from facetine.pipeline.second import second_axis
+from facetine.pipeline.sheet import PanelSize, Request, styles_of
+from facetine.pipeline.split import Owners
+from facetine.scene.markup import plain, shortened
+
+MOST_LETTERS = 1000
+"""Of a title, subtitle or note."""
+MOST_OF_TICK = 40
+"""Of a label of a color bar."""
+_APART = 1_000_000
+"""Numbers of axes of one figure and those of the next one differ by as much."""
+_INSET_TEXT = 0.85
+"""The size of texts in an inset, as a share of those around it."""
+
+
+class Figured(NamedTuple):
+    """A figure of a sheet, computed and ready to be laid out."""
+
+    sentence: Sentence
+    members: tuple[Member, ...]
+    request: Request
+    insets: tuple[Figured, ...] = ()
+
+    def drawing(self, layout: Layout) -> Drawing:
+        """The figure at its place."""
+        return Drawing(layout, self.members)
+
+    def placed_insets(self, drawing: Drawing) -> list[PlacedInset]:
+        """What stands in its panels, on them."""
+        return [
+            placed_inset(said, drawing, inner.request, inner.members)
+            for said, inner in zip(self.sentence.insets, self.insets, strict=True)
+        ]
+
+
+class Wanted(NamedTuple):
+    """A figure that is to be computed, with the size of its part of the sheet, as far as it is known."""
+
+    sentence: Sentence
+    width: float | None
+    height: float | None
+
+
+def figured(
+    wanted: Sequence[Wanted], same: Sequence[str], findings: Findings, width: float, height: float | None, plated: bool = False
+) -> list[Figured]:
+    """Computes all figures of a sheet, and those that stand in their panels.
+
+    Args:
+        wanted: The figures.
+        same: The axes that all of them have in common: x, y, both or none.
+        findings: Takes remarks.
+        width: Of the sheet.
+        height: Its height; None for the one that suits.
+        plated: Whether they stand on a plate.
+
+    Raises:
+        FacetineError: One of them can't be drawn.
+    """
+    every = [(number, one) for number, one in enumerate(wanted)]
+    insets = [
+        (number, Wanted(_smaller(inset.figure), 0.4 * (one.width or width), None))
+        for number, one in every
+        for inset in one.sentence.insets
+    ]
+    compositions: list[Composition] = []
+    planned: list[Planned] = []
+    for place, (_, one) in enumerate([*every, *insets]):
+        composed = composition(one.sentence, one.width or width)
+        shared = same if place < len(every) else ()
+        planned += [_apart(single, place, shared, one, plated) for single in composed.planned]
+        compositions.append(composed)
+    members = settled(planned, findings, width, height)
+    done, first = [], 0
+    for (_, one), composed in zip([*every, *insets], compositions, strict=True):
+        own = [replace(member, number=n) for n, member in enumerate(members[first : first + len(composed.planned)])]
+        first += len(composed.planned)
+        arranged = composed.arrange(own)
+        placed = placed_members(own, arranged)
+        request = request_of(one.sentence, placed, arranged, findings, one.width, one.height)
+        done.append(Figured(one.sentence, tuple(placed), request))
+    outer = done[: len(every)]
+    for (host, _), inner in zip(insets, done[len(every) :], strict=True):
+        known = {legend.title for legend in outer[host].request.legends}
+        new = tuple(legend for legend in inner.request.legends if legend.title not in known)
+        inner = inner._replace(request=inner.request._replace(legends=new))
+        outer[host] = outer[host]._replace(insets=(*outer[host].insets, inner))
+    return outer
+
+
+def _smaller(sentence: Sentence) -> Sentence:
+    """An inset's sentence, whose texts are smaller where it does not say a size."""
+    if "text_size" in sentence.theme_said:
+        return sentence
+    return replace(sentence, theme=replace(sentence.theme, text_size=round(_INSET_TEXT * sentence.theme.text_size, 2)))
+
+
+def _apart(planned: Planned, place: int, same: Sequence[str], wanted: Wanted, plated: bool) -> Planned:
+    """A figure whose axes are its own but for those that are to be shared."""
+    owners, facet = planned.owners, wanted.sentence.facet
+    if (place or plated) and facet is not None and facet.per_page is not None:
+        raise OptionError("figure.facet: per_page makes pages, of which a plate, or a panel, holds one", "leave it out")
+    if not place and not same:
+        return planned._replace(width=wanted.width)
+    sentence = wanted.sentence
+    for axis in same:
+        if sentence.vary is not None or sentence.matrix is not None or (sentence.facet and axis in sentence.facet.sharing):
+            raise OptionError(
+                f"plate.same_scale: a figure has several {axis} axes, of which none can be that of all", "leave out separate="
+            )
+    moved = [
+        number if axis in same and not number else place * _APART + number for axis, number in (("x", owners.x), ("y", owners.y))
+    ]
+    return planned._replace(owners=Owners(*moved), width=wanted.width)
+
+
+def request_of(
+    sentence: Sentence,
+    members: list[Member],
+    arranged: Arranged,
+    findings: Findings,
+    width: float | None,
+    height: float | None,
+) -> Request:
+    """What is to be laid out."""
+    theme, titles, facet = sentence.theme, sentence.titles, sentence.facet
+    title, subtitle, note = (
+        _cut(text or "", name, findings)
+        for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.note))
+    )
+    axes = {key: axis for member in members for key, axis in member.scales.axes.items()}
+    second_of = {key: second_axis(axis) for key, axis in axes.items()} if theme.axes else {}
+    said = [_with_short_ticks(tuple(_legends(member, theme)), findings) for member in members]
+    direct = [names for member in members for names in member.direct]
+    return Request(
+        width, height, theme, title, subtitle, note,
+        Scales(axes, members[0].scales.looks), arranged.panels, arranged.grid, merged(said),
+        arranged.titles if theme.axes else (),
+        {key: second for key, second in second_of.items() if second is not None},
+        room_for(direct, styles_of(theme).text, theme.gap),
+        facet is not None and facet.repeat_axes,
+        facet.row_headings if facet is not None else "right", arranged.spans,
+        PanelSize(*sentence.panel.sides, sentence.panel.ratio),
+    )  # fmt: skip
+
+
+def _legends(member: Member, theme: Theme) -> list[Legend]:
+    """What explains the looks of one figure, but for those that names at the ends of lines explain."""
+    shown = {name: scale for name, scale in member.scales.looks.items() if not named_directly(scale, member.runs, member.direct)}
+    return legends(shown, member.runs, theme.tick_color)
+
+
+def _cut(text: str, name: str, findings: Findings) -> str:
+    """A text of which no sheet has room for more."""
+    if len(text) > MOST_LETTERS:
+        findings.add("text-cut", "figure.titles", f"the {name} has {len(text):,} letters; {MOST_LETTERS:,} of them are written")
+    return shortened(text, MOST_LETTERS)
+
+
+def _with_short_ticks(said: tuple[Legend, ...], findings: Findings) -> tuple[Legend, ...]:
+    """Legends whose color bars have labels that a sheet has room for, whatever their format writes."""
+    legends_kept = []
+    for legend in said:
+        bar = legend.bar
+        if bar is None or all(len(label) <= MOST_OF_TICK for label in bar.labels):
+            legends_kept.append(legend)
+            continue
+        where = f"figure.scale({legend.name!r})"
+        findings.add("text-cut", where, f"labels of more than {MOST_OF_TICK} letters are cut", "a shorter format fits")
+        labels = tuple(shortened(label, MOST_OF_TICK) for label in bar.labels)
+        legends_kept.append(legend._replace(bar=bar._replace(labels=labels)))
+    return tuple(legends_kept)
+
+
+def described(members: Sequence[Member]) -> str:
+    """A few sentences for readers who can't see the figure, with the titles of the columns whose values make panels."""
+    main = members[0]
+    sentence, scales = main.split.sentence, main.scales
+    drawn = ", ".join(dict.fromkeys(run.layer.verb for run in main.runs))
+    text = f"Chart with {drawn}: {plain(scales.first('y').title) or 'y'} against {plain(scales.first('x').title) or 'x'}"
+    names = sentence.facet.names if sentence.facet is not None else ()
+    if names:
+        text += f", a panel for each {' and '.join(plain(escaped_name(sentence, name)) for name in names)}"
+    more = [member.scales.first(axis).title for member in members[1:] if member.role == "main" for axis in ("y", "x")]
+    more = [plain(title) for title in dict.fromkeys(more) if title and plain(title) not in text]
+    if more:
+        text += f"; and {', '.join(more)}, in panels of their own"
+    others = [member for member in members[1:] if member.role != "main"]
+    if others:
+        beside = dict.fromkeys(run.layer.verb for member in others for run in member.runs)
+        text += f", with {', '.join(beside)} at the edge"
+    runs = [run for member in members for run in member.runs]
+    sentences = [plain(line) for run in runs for line in run.layer.described(run.table, run.context)]
+    return " ".join([f"{text}.", *sentences])

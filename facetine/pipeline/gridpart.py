@@ -1,0 +1,191 @@
+"""Parts in rows and columns whose panels align: in a column of figures the left edges of their first panels and the right
+edges of their last ones, in a row the upper and the lower ones."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import NamedTuple, Self
+
+from facetine.pipeline.part import Part, Placement
+from facetine.pipeline.stack import NO_TRACKS, Line, Stack
+from facetine.scene.region import Region
+
+_NEAR = 0.05
+"""Widths that differ by less, in points, are one."""
+
+
+class Cell(NamedTuple):
+    """A part with the rows and columns of the plate that it spans."""
+
+    part: Part
+    rows: range
+    columns: range
+
+
+@dataclass(frozen=True, slots=True)
+class GridPart:
+    """Parts in a grid. It shows its outermost edges only, so that a plate can stand in a plate."""
+
+    cells: tuple[Cell, ...]
+    widths: tuple[float, ...]
+    """How the columns share the room of panels."""
+    heights: tuple[float, ...]
+    gaps: tuple[float, float]
+    """Room between columns and between rows, in points."""
+    columns: Line = NO_TRACKS
+    rows: Line = NO_TRACKS
+    rooms: tuple[float, ...] = ()
+    """For what width, with the room at its right, the legends of each part are arranged; empty before that is known."""
+
+    @property
+    def left(self) -> float:
+        """What the parts of the first column need."""
+        return max((cell.part.left for cell in self.cells if cell.columns.start == 0), default=0.0)
+
+    @property
+    def right(self) -> float:
+        """What the parts of the last column need."""
+        return max((cell.part.right for cell in self.cells if cell.columns.stop == len(self.widths)), default=0.0)
+
+    @property
+    def above(self) -> float:
+        """What the parts of the first row need."""
+        return max((cell.part.above for cell in self.cells if cell.rows.start == 0), default=0.0)
+
+    @property
+    def below(self) -> float:
+        """What the parts of the last row need."""
+        return max((cell.part.below for cell in self.cells if cell.rows.stop == len(self.heights)), default=0.0)
+
+    def _column_stack(self) -> Stack:
+        stack = Stack()
+        for column, share in enumerate(self.widths):
+            if column:
+                stack.add(f"right {column - 1}", max((c.part.right for c in self.cells if c.columns.stop == column), default=0.0))
+                stack.add(f"gap {column}", self.gaps[0])
+                stack.add(f"left {column}", max((c.part.left for c in self.cells if c.columns.start == column), default=0.0))
+            own = [cell.part for cell in self.cells if cell.columns == range(column, column + 1)]
+            fixed = bool(own) and all(part.fixed_width for part in own)
+            stack.add(f"panel {column}", 0.0, 0.0 if fixed else share)
+        for cell in self.cells:
+            stack.need(f"panel {cell.columns.start}", f"panel {cell.columns.stop - 1}", cell.part.least_width)
+        return stack
+
+    @property
+    def least_width(self) -> float:
+        """That of all columns."""
+        return self._column_stack().least
+
+    @property
+    def fixed_width(self) -> bool:
+        """Whether all columns are."""
+        return self._column_stack().fixed
+
+    def planned(self, room: float) -> Self:
+        """Every part for the width that its columns had before, with the room at their right."""
+        rooms = self.rooms
+        if not rooms:
+            stack = self._column_stack()
+            rooms = self._found(stack.placed(stack.least if stack.fixed else max(room - self.right, stack.least)))
+        cells = tuple(cell._replace(part=cell.part.planned(own)) for cell, own in zip(self.cells, rooms, strict=True))
+        return replace(self, cells=cells, rooms=rooms)
+
+    def _found(self, line: Line) -> tuple[float, ...]:
+        return tuple(self._across(line, cell) + self._right_of(line, cell) for cell in self.cells)
+
+    def _right_of(self, line: Line, cell: Cell) -> float:
+        last = cell.columns.stop - 1
+        return self.right if last == len(self.widths) - 1 else line.size(f"right {last}")
+
+    def _across(self, line: Line, cell: Cell) -> float:
+        return line.end(f"panel {cell.columns.stop - 1}") - line.start(f"panel {cell.columns.start}")
+
+    def _down(self, line: Line, cell: Cell) -> float:
+        return line.end(f"panel {cell.rows.stop - 1}") - line.start(f"panel {cell.rows.start}")
+
+    def _with(self, change: Callable[[Cell], Part]) -> Self:
+        return replace(self, cells=tuple(cell._replace(part=change(cell)) for cell in self.cells))
+
+    def across(self, inner: float) -> Self:
+        """Every part in its columns."""
+        stack = self._column_stack()
+        line = stack.placed(stack.least if stack.fixed else inner)
+        return replace(self._with(lambda cell: cell.part.across(self._across(line, cell))), columns=line)
+
+    def _row_stack(self, natural: bool) -> Stack:
+        stack = Stack()
+        for row, share in enumerate(self.heights):
+            if row:
+                stack.add(f"below {row - 1}", max((c.part.below for c in self.cells if c.rows.stop == row), default=0.0))
+                stack.add(f"gap {row}", self.gaps[1])
+                stack.add(f"above {row}", max((c.part.above for c in self.cells if c.rows.start == row), default=0.0))
+            own = [cell.part for cell in self.cells if cell.rows == range(row, row + 1)]
+            fixed = bool(own) and all(part.fixed_height for part in own)
+            stack.add(f"panel {row}", 0.0, 0.0 if fixed else share)
+        for cell in self.cells:
+            stack.need(f"panel {cell.rows.start}", f"panel {cell.rows.stop - 1}", cell.part.least_height(natural))
+        if natural and len(set(self.heights)) > 1:
+            self._in_proportion(stack)
+        return stack
+
+    def _in_proportion(self, stack: Stack) -> None:
+        """Rows whose heights were said are high enough for all of them, in these proportions."""
+        least = {cell.rows.start: cell.part.least_height(natural=True) for cell in self.cells if len(cell.rows) == 1}
+        unit = max((height / self.heights[row] for row, height in least.items()), default=0.0)
+        for row, share in enumerate(self.heights):
+            stack.need(f"panel {row}", f"panel {row}", unit * share)
+
+    @property
+    def fixed_height(self) -> bool:
+        """Whether all rows are."""
+        return self._row_stack(natural=False).fixed
+
+    def least_height(self, natural: bool) -> float:
+        """That of all rows."""
+        return self._row_stack(natural).least
+
+    def narrowed(self, height: float) -> Self:  # noqa: ARG002
+        """As it is: its columns keep their widths."""
+        return self
+
+    def down(self, inner: float, natural: bool) -> Self:
+        """Every part in its rows."""
+        stack = self._row_stack(natural)
+        line = stack.placed(stack.least if stack.fixed else inner)
+        return replace(self._with(lambda cell: cell.part.down(self._down(line, cell), natural=False)), rows=line)
+
+    def settled(self, growing: bool) -> Self:
+        """Itself where the rooms of all parts were right, and legends have the width for which they were arranged."""
+        parts = [cell.part.settled(growing) for cell in self.cells]
+        rooms = self._found(self.columns)
+        if growing:
+            # What fits into less fits into more, and rooms that only shrink come to an end.
+            rooms = tuple(map(min, rooms, self.rooms))
+        right = all(abs(one - other) < _NEAR for one, other in zip(rooms, self.rooms, strict=True))
+        if right and all(new is cell.part for new, cell in zip(parts, self.cells, strict=True)):
+            return self
+        cells = tuple(cell._replace(part=part) for cell, part in zip(self.cells, parts, strict=True))
+        return replace(self, cells=cells, rooms=rooms)
+
+    def place(self, inner: Region, outer: Region) -> Placement:
+        """All parts at their places."""
+        return joined([self._placed(cell, inner, outer) for cell in self.cells])
+
+    def _placed(self, cell: Cell, inner: Region, outer: Region) -> Placement:
+        columns, rows = self.columns.moved(inner.x), self.rows.moved(inner.y)
+        first, last = cell.columns.start, cell.columns.stop - 1
+        left, right = columns.start(f"panel {first}"), columns.end(f"panel {last}")
+        top, bottom = rows.start(f"panel {cell.rows.start}"), rows.end(f"panel {cell.rows.stop - 1}")
+        begin = columns.start(f"left {first}") if first else outer.x
+        end = columns.end(f"right {last}") if last < len(self.widths) - 1 else outer.right
+        upper = rows.start(f"above {cell.rows.start}") if cell.rows.start else outer.y
+        lower = rows.end(f"below {cell.rows.stop - 1}") if cell.rows.stop < len(self.heights) else outer.bottom
+        return cell.part.place(Region(left, top, right - left, bottom - top), Region(begin, upper, end - begin, lower - upper))
+
+
+def joined(placements: Sequence[Placement]) -> Placement:
+    """Everything of several placements."""
+    return Placement(
+        tuple(figure for one in placements for figure in one.figures), tuple(box for one in placements for box in one.boxes)
+    )

@@ -1,0 +1,244 @@
+"""A plate: figures and pictures on one sheet, their panels aligned, their looks settled together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+import numpy as np
+
+from facetine.errors import ExportError
+from facetine.findings import Findings
+from facetine.grammar.lengths import in_points
+from facetine.grammar.picture import Picture
+from facetine.grammar.plate import Plate, letter_texts
+from facetine.grammar.scale import NOTHING
+from facetine.grammar.sentence import Sentence
+from facetine.grammar.theme import THEMES, Theme, themed
+from facetine.pipeline.around import Framed, Lettered
+from facetine.pipeline.boxes import Words
+from facetine.pipeline.built import Built, finished_figures
+from facetine.pipeline.figures import Figured, Wanted, described, figured
+from facetine.pipeline.floats import obstacles
+from facetine.pipeline.gridpart import Cell, GridPart
+from facetine.pipeline.guide import Legend, merged
+from facetine.pipeline.layout import say_unnamed, with_legends_inside
+from facetine.pipeline.legend import LegendPlan
+from facetine.pipeline.onsheet import kept_on_sheet
+from facetine.pipeline.part import FigurePart, Part
+from facetine.pipeline.pictures import PicturePart
+from facetine.pipeline.placed import Layout
+from facetine.pipeline.remarks import check_glyphs
+from facetine.pipeline.sheet import PAGE_HEIGHT, styles_of
+from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet
+from facetine.pipeline.varied import merged_scale
+from facetine.scene.marks import Scene
+from facetine.scene.markup import clean, plain
+from facetine.scene.sketch import Sketch
+
+
+def build_plate(plate: Plate, width: float, height: float | None) -> Built:
+    """Takes all figures of a plate through all steps, together.
+
+    Args:
+        plate: What was said.
+        width: Width of the sheet in points.
+        height: Its height; None for the one that suits.
+
+    Raises:
+        FacetineError: A figure can't be drawn, or the sheet is too small.
+    """
+    with np.errstate(all="ignore"):
+        return _built(plate, width, height)
+
+
+def _built(plate: Plate, width: float, height: float | None) -> Built:
+    findings = Findings()
+    theme = themed(THEMES["press"], plate.theme_name, plate.theme_said, "plate.theme")
+    wanted = [
+        Wanted(content, share * width, None) for content, share in _with_shares(plate, 1.0) if isinstance(content, Sentence)
+    ]
+    _say_unlike([one.sentence.theme for one in wanted], findings)
+    figures = figured(wanted, plate.same, findings, width, height, plated=True)
+    shared: tuple[Legend, ...] = ()
+    if plate.share_legend:
+        shared = merged([one.request.legends for one in figures])
+        figures = [one._replace(request=one.request._replace(legends=())) for one in figures]
+    sheet = _settled(plate, figures, shared, theme, width, height, findings)
+    placement = sheet.placed(theme.margin)
+    root = Sketch("plate", "Plate", kind="figure")
+    for box in placement.boxes:
+        box.draw(root)
+    layouts, inner = [], []
+    for number, layout in sorted(placement.figures, key=lambda figure: figure[0]):
+        layout = _finished(layout, figures[number], sheet, findings)
+        layouts.append(layout)
+        drawing = figures[number].drawing(layout)
+        group = root.group(f"figure-{number + 1}", f"Figure {number + 1}", kind="figure")
+        drawing.draw(0, group)
+        for inset in figures[number].placed_insets(drawing):
+            inset.draw(group)
+            inner.append(inset.drawing.layout)
+    said = clean(plain(plate.titles.title or "")), clean(_described(plate, figures))
+    scene = Scene(sheet.width, sheet.height, theme.ground, root.finished(), *said)
+    scene = kept_on_sheet(scene, findings)
+    check_glyphs(scene.texts(), theme.font, findings)
+    return Built((scene,), findings.said, (*layouts, *inner), *finished_figures(figures))
+
+
+def overlaid(sentence: Sentence, plate: Plate) -> Sentence:
+    """A figure's sentence under the looks and scales of its plate."""
+    theme = sentence.theme
+    if plate.theme_name is not None or plate.theme_said:
+        theme = themed(theme, plate.theme_name, plate.theme_said, "plate.theme")
+    scales = dict(sentence.scales)
+    shown = {*sentence.mapping, *(name for layer in sentence.layers for name in layer.map)}
+    for aesthetic, spec in plate.scales.items():
+        if aesthetic in shown:
+            scales[aesthetic] = merged_scale(scales.get(aesthetic, NOTHING), spec)
+    return replace(sentence, theme=theme, scales=scales)
+
+
+def _with_shares(plate: Plate, share: float) -> Iterator[tuple[Sentence | Picture, float]]:
+    """Figures, under the looks and scales of their plates, and pictures, with about how much of the sheet's width each has."""
+    widths = plate.widths or (1.0,) * plate.columns
+    for cell in plate.cells:
+        own = share * sum(widths[column] for column in cell.columns) / sum(widths)
+        if isinstance(cell.content, Plate):
+            for content, share_of in _with_shares(cell.content, own):
+                yield (overlaid(content, plate) if isinstance(content, Sentence) else content), share_of
+        else:
+            yield (overlaid(cell.content, plate) if isinstance(cell.content, Sentence) else cell.content), own
+
+
+def _say_unlike(themes: list[Theme], findings: Findings) -> None:
+    """Says that figures of one plate are set in unlike types, or stand on unlike grounds."""
+    for what, values in (
+        ("text sizes", {theme.text_size for theme in themes}),
+        ("fonts", {theme.font for theme in themes}),
+        ("grounds", {theme.ground for theme in themes}),
+        ("hairlines", {theme.hairlines for theme in themes}),
+    ):
+        if len(values) > 1:
+            said = ", ".join(sorted(map(str, values)))
+            findings.add(
+                "plate-unlike", "plate", f"its figures have unlike {what}: {said}", "plate.theme(…) gives all of them one"
+            )
+
+
+class _Letters:
+    """Letters for one part after the other."""
+
+    def __init__(self, plate: Plate, theme: Theme) -> None:
+        count = len(plate.contents())
+        self.texts = iter(letter_texts(plate.letters, count) if plate.letters is not None else [])
+        style = styles_of(theme).title
+        size = plate.letter_size if plate.letter_size is not None else style.size
+        self.style = style._replace(size=size, weight=int(plate.letter_weight))
+        self.over, self.gap = plate.letter_place == "panel", theme.gap
+
+    def with_letter(self, part: Part) -> Part:
+        """A part with the next letter, where there are any."""
+        text = next(self.texts, None)
+        if not text:
+            return part
+        return Lettered(part, Words(text, self.style, "letter", f"Letter {text}", "letter"), self.gap, self.over)
+
+
+def _settled(
+    plate: Plate,
+    figures: list[Figured],
+    shared: tuple[Legend, ...],
+    theme: Theme,
+    width: float,
+    height: float | None,
+    findings: Findings,
+) -> Sheet:
+    """All parts measured for the sheet.
+
+    Raises:
+        ExportError: It is too small.
+    """
+    grid = _grid(plate, figures, theme, _Letters(plate, theme), iter(range(len(figures))))
+    try:
+        sheet = settled_sheet(_framed(grid, plate, theme, shared), SheetSize(width, height, theme.margin))
+    except TooSmallError as problem:
+        millimetres = -(-problem.needed / 72 * 25.4 // 5) * 5
+        raise ExportError(
+            f"plate.export: the {problem.side} is too small for {len(plate.contents())} figures and their texts",
+            f'{problem.side}="{millimetres:.0f} mm" would do; or a smaller text_size',
+        ) from None
+    if height is None and sheet.height > PAGE_HEIGHT:
+        findings.add(
+            "sheet-tall", "plate.export", f"the sheet is {sheet.height / 72 * 25.4:.0f} mm high, more than a page",
+            "height= says another one, or more figures side by side",
+        )  # fmt: skip
+    return sheet
+
+
+def _framed(grid: GridPart, plate: Plate, theme: Theme, legends: tuple[Legend, ...]) -> Framed:
+    """A plate's figures with what it says of all of them."""
+    styles, titles = styles_of(theme), plate.titles
+    return Framed(
+        grid, theme,
+        Words(titles.title or "", styles.title, "title", "Title", "title"),
+        Words(titles.subtitle or "", styles.quiet, "subtitle", "Subtitle", "subtitle"),
+        Words(titles.note or "", styles.tick, "note", "Note", "note"),
+        legends, LegendPlan("none", 0.0, 0.0, (), theme, styles.tick),
+    )  # fmt: skip
+
+
+def _grid(plate: Plate, figures: list[Figured], theme: Theme, letters: _Letters, numbers: Iterator[int]) -> GridPart:
+    cells = []
+    for cell in plate.cells:
+        part: Part
+        if isinstance(cell.content, Plate):
+            part = _framed(_grid(cell.content, figures, theme, letters, numbers), cell.content, theme, ())
+        elif isinstance(cell.content, Picture):
+            part = letters.with_letter(PicturePart(cell.content, theme))
+        else:
+            number = next(numbers)
+            part = letters.with_letter(FigurePart.of(figures[number].request, number))
+        cells.append(Cell(part, cell.rows, cell.columns))
+    gaps = tuple(
+        theme.block_gap * 1.5 if said is None else in_points(said, f"plate: {name}")
+        for name, said in (("gap_x", plate.gap_x), ("gap_y", plate.gap_y))
+    )
+    widths, heights = plate.widths or (1.0,) * plate.columns, plate.heights or (1.0,) * plate.rows
+    return GridPart(tuple(cells), widths, heights, (gaps[0], gaps[1]))
+
+
+def _parts(part: object) -> Iterator[FigurePart]:
+    """The figures in a part, as they were measured."""
+    if isinstance(part, FigurePart):
+        yield part
+    elif isinstance(part, GridPart):
+        for cell in part.cells:
+            yield from _parts(cell.part)
+    elif isinstance(part, Lettered | Framed):
+        yield from _parts(part.part)
+
+
+def _finished(layout: Layout, figure: Figured, sheet: Sheet, findings: Findings) -> Layout:
+    """A figure's layout with its legends in a panel, where these stand inside; and with remarks on names left out."""
+    layout = replace(layout, width=sheet.width, height=sheet.height)
+    for part in _parts(sheet.part):
+        if part.request is figure.request:
+            say_unnamed(part.body, findings)
+            if part.plan.side == "inside":
+                theme = figure.request.theme
+                layout = with_legends_inside(
+                    layout, part.plan, theme, findings, lambda place: obstacles(figure.members[place.panel.field], place)
+                )
+    return layout
+
+
+def _described(plate: Plate, figures: list[Figured]) -> str:
+    """What each figure and picture shows, under its letter."""
+    contents, drawn = plate.contents(), iter(figures)
+    letters = letter_texts(plate.letters, len(contents)) if plate.letters is not None else [""] * len(contents)
+    said = []
+    for letter, content in zip(letters, contents, strict=True):
+        text = (content.alt or content.title or "A picture") if isinstance(content, Picture) else described(next(drawn).members)
+        said.append(f"{letter}: {text}" if letter else text)
+    return " ".join(text if text.endswith(".") else f"{text}." for text in said)

@@ -1,0 +1,45 @@
+"""Pictures as objects of a PDF document.
+
+Source: ISO 32000-1:2008, 8.9.
+"""
+
+from __future__ import annotations
+
+import io
+from typing import TYPE_CHECKING
+
+from facetine.scene.marks import Bitmap
+
+if TYPE_CHECKING:
+    from pikepdf import Object, Pdf
+    from PIL import Image
+
+
+def image_object(document: Pdf, mark: Bitmap) -> Object:
+    """A picture as an image: a JPEG of gray or RGB as it is, anything else as its pixels."""
+    from pikepdf import Dictionary, Name
+    from PIL import Image
+
+    with Image.open(io.BytesIO(mark.content)) as image:
+        spaces = {"L": Name.DeviceGray, "RGB": Name.DeviceRGB}
+        said = Dictionary(Type=Name.XObject, Subtype=Name.Image, Width=mark.width, Height=mark.height, BitsPerComponent=8)
+        if mark.sort == "jpeg" and image.mode in spaces:
+            said.ColorSpace, said.Filter = spaces[image.mode], Name.DCTDecode
+            return document.make_stream(mark.content, said)
+        clear = "A" in image.getbands() or "transparency" in image.info
+        pixels = image.convert("RGBA" if clear else "RGB")
+    said.ColorSpace = Name.DeviceRGB
+    if clear:
+        said.SMask = _mask(document, pixels)
+    return document.make_stream(pixels.convert("RGB").tobytes(), said)
+
+
+def _mask(document: Pdf, pixels: Image.Image) -> Object:
+    """How opaque each pixel is."""
+    from pikepdf import Dictionary, Name
+
+    said = Dictionary(
+        Type=Name.XObject, Subtype=Name.Image, Width=pixels.width, Height=pixels.height, BitsPerComponent=8,
+        ColorSpace=Name.DeviceGray,
+    )  # fmt: skip
+    return document.make_stream(pixels.getchannel("A").tobytes(), said)
