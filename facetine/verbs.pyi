@@ -443,6 +443,53 @@ class LayerVerbs:
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
         """
 
+    def ridgelines(
+        self,
+        *,
+        color: str | None = None,
+        outline: str | None = None,
+        opacity: float | None = None,
+        line_width: float | None = None,
+        form: str = "density",
+        rise: float = 1.8,
+        same: str = "area",
+        bandwidth: str | float = "scott",
+        support: Ends = (None, None),
+        bins: int | tuple[float, ...] | None = None,
+        quantiles: tuple[float, ...] | None = None,
+        shaded: bool = False,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
+        legend: bool | str = True,
+        name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+    ) -> Figure:
+        """Densities, or histograms, over the categories of an axis; they overlap, and the axis gives the uppermost its room.
+
+        Args:
+            color: The ink; the inside is a tint of it.
+            outline: The border and all lines; the ink where it is not set.
+            opacity: How much the tint covers; the full ink is 1.
+            line_width: Width of its lines in points; 0.7 by default.
+            form: What rises over a category.
+            rise: How high the highest ridge is, in slots of the axis.
+            same: What equals among ridges: "width" gives each its own height.
+            bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
+            support: The smallest and the largest value that can occur, where there are any.
+            bins: How many bins a histogram has over the range.
+            quantiles: Shares below lines in every ridge, such as [0.25, 0.5, 0.75].
+            shaded: Whether color runs along the values, on a ramp.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+        """
+
     def rug(
         self,
         *,

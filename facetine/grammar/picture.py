@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import io
 import re
 from dataclasses import dataclass
-from pathlib import Path
 
 from facetine.core.arrays import is_number
-from facetine.errors import DataError, OptionError, told
+from facetine.data.pictures import read_picture
+from facetine.errors import OptionError, told
 from facetine.grammar.given import Target
 from facetine.grammar.options import choice, text
 
@@ -27,6 +26,8 @@ class Picture:
     width: int
     """In pixels."""
     height: int
+    dark: bool
+    """Whether its lower right corner is dark."""
     scale_bar: str | None = None
     """How long the bar is in the picture's world, such as "5 mm"."""
     pixels_per_mm: float | None = None
@@ -66,30 +67,20 @@ def picture_of(
         DataError: There is no such file, or it is no PNG or JPEG.
         OptionError: A scale bar and pixels_per_mm do not stand together, or make a bar longer than the picture.
     """
-    from PIL import Image, UnidentifiedImageError
-
-    try:
-        content = Path(path).read_bytes()  # type: ignore[arg-type]
-    except (OSError, TypeError, ValueError) as problem:
-        raise DataError(f"picture: {told(path)} can't be read", str(problem)[:120]) from problem
-    try:
-        with Image.open(io.BytesIO(content)) as image:
-            sort, width, height = str(image.format).lower(), *image.size
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as problem:
-        raise DataError(f"picture: {told(path)} is no picture", "PNG and JPEG are read") from problem
-    if sort not in ("png", "jpeg"):
-        raise DataError(f"picture: {told(path)} is a {sort.upper()}", "PNG and JPEG are read")
+    file = read_picture(path)
     if (scale_bar is None) != (pixels_per_mm is None):
         raise OptionError("picture: scale_bar and pixels_per_mm belong together", 'such as scale_bar="5 mm", pixels_per_mm=40')
     if pixels_per_mm is not None and not (is_number(pixels_per_mm) and pixels_per_mm > 0):
         raise OptionError(f"picture: pixels_per_mm is a number above zero, not {told(pixels_per_mm)}")
     made = Picture(
-        str(path), content, sort, width, height, None if scale_bar is None else text(scale_bar, "picture: scale_bar"),
+        str(path), file.content, file.sort, file.width, file.height, file.dark,
+        None if scale_bar is None else text(scale_bar, "picture: scale_bar"),
         None if pixels_per_mm is None else float(pixels_per_mm), "" if title is None else text(title, "picture: title"),
         str(choice("inside", "fill", name="words")(fit, "picture: fit")), "" if alt is None else text(alt, "picture: alt"),
     )  # fmt: skip
-    if made.bar[0] > 0.9 * width:
+    if made.bar[0] > 0.9 * file.width:
         raise OptionError(
-            f"picture: a bar of {scale_bar} is longer than the picture", f"it shows {width / (made.pixels_per_mm or 1):.3g} mm"
+            f"picture: a bar of {scale_bar} is longer than the picture",
+            f"it shows {file.width / (made.pixels_per_mm or 1):.3g} mm",
         )
     return made

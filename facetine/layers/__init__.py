@@ -29,6 +29,7 @@ _CLASSES = {
     "qq": "Qq",
     "boxes": "Boxes",
     "violins": "Violins",
+    "ridgelines": "Ridgelines",
     "rug": "Rug",
     "intervals": "Intervals",
     "trend": "Trend",

@@ -134,21 +134,10 @@ class PlacedPicture:
         """A bar at the lower right of what is seen, in the ink that stands out there."""
         seen = box if self.picture.fit == "inside" else self.region
         length, gap = pixels * box.width / self.picture.width, 2.0 * self.theme.gap
-        ink = _LIGHT if self._dark_corner() else _DARK
+        ink = _LIGHT if self.picture.dark else _DARK
         group = into.group("scale-bar", f"Scale bar: {words}", kind="part")
         right, bottom = seen.right - gap, seen.bottom - gap
         group.add([Rects(np.array([[right - length, bottom - _BAR, length, _BAR]]), (ink,))])
         block = set_text(words, styles_of(self.theme).tick._replace(color=ink, weight=600))
         middle = min(right - length / 2, right - block.width / 2)
         group.add(block.placed(middle, bottom - _BAR - self.theme.gap - block.height + block.type.descent, 0.5, role="value"))
-
-    def _dark_corner(self) -> bool:
-        """Whether the lower right of the picture is darker than mid gray."""
-        import io
-
-        from PIL import Image
-
-        with Image.open(io.BytesIO(self.picture.content)) as image:
-            width, height = image.size
-            corner = image.convert("L").crop((width * 2 // 3, height * 4 // 5, width, height))
-            return float(np.asarray(corner, float).mean()) < 128
