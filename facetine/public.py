@@ -336,7 +336,7 @@ class Figure(LayerVerbs, Shown):
 
         Example:
             >>> import facetine as ft
-            >>> scans = ft.figure(ft.demo_data("scans")).map(x="reading_1", y="reading_2").points(thin=2000)
+            >>> scans = ft.figure(ft.demo_data("scans")).map(x="glow", y="grain").points(thin=2000)
             >>> fig = scans.marginal("top", "histogram").marginal("right", "density")
         """
         from facetine.errors import told

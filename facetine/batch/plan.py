@@ -63,11 +63,46 @@ class FigurePlan(_Part):
     height: str | int | float | None = None
     formats: list[str] | None = None
     file: str | None = None
+    alone: bool = True
+    """Whether it is written as a file of its own, and not only as a part of plates."""
 
     def spec(self) -> Plain:
         """The sentence as `facetine.from_dict` takes it."""
         parts = {name: getattr(self, name) for name in SENTENCE}
         return {name: value for name, value in parts.items() if value}
+
+
+class PlatePlan(_Part):
+    """Figures of the plan, and pictures beside it, on one sheet."""
+
+    rows: list[list[Any]]
+    """Names of figures, tables of a picture, or lists of these for what stands below each other; "" for an empty place."""
+    letters: str | list[str] | None = None
+    letter_place: str = "corner"
+    letter_size: float | None = None
+    letter_weight: float = 700
+    widths: list[float] | None = None
+    heights: list[float] | None = None
+    gap_x: str | int | float | None = None
+    gap_y: str | int | float | None = None
+    share_legend: bool = False
+    same_scale: list[str] = []
+    scale: Plain = {}
+    titles: str | Plain | None = None
+    theme: str | Plain | None = None
+    width: str | int | float | None = None
+    height: str | int | float | None = None
+    formats: list[str] | None = None
+    file: str | None = None
+
+    def options(self) -> Plain:
+        """Those of `facetine.plate`."""
+        names = ("letters", "letter_place", "letter_size", "letter_weight", "widths", "heights", "gap_x", "gap_y", "share_legend")
+        return {name: getattr(self, name) for name in names}
+
+    def looks(self) -> Plain:
+        """What is said of all its figures."""
+        return {name: value for name in ("same_scale", "titles", "theme", "scale") if (value := getattr(self, name))}
 
 
 class Plan(_Part):
@@ -77,6 +112,7 @@ class Plan(_Part):
     data: dict[str, Source] = {}
     codebook: Plain = {}
     figure: dict[str, FigurePlan] = {}
+    plate: dict[str, PlatePlan] = {}
 
 
 def read_plan(path: Path) -> Plan:
@@ -121,7 +157,7 @@ def _said(problem: ValidationError, name: str) -> PlanError:
 
 
 def _keys_at(place: list[str]) -> list[str]:
-    models: dict[str, type[BaseModel]] = {"plan": Settings, "data": Source, "figure": FigurePlan}
+    models: dict[str, type[BaseModel]] = {"plan": Settings, "data": Source, "figure": FigurePlan, "plate": PlatePlan}
     model = models.get(place[0], Plan) if place else Plan
     return [field.alias or name for name, field in model.model_fields.items()]
 

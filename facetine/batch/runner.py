@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import facetine as ft
-from facetine.batch.plan import FigurePlan, Plain, Plan, Source, read_plan
+from facetine.batch.plan import FigurePlan, Plain, Plan, PlatePlan, Source, read_plan
 from facetine.errors import FacetineError, PlanError, unknown
 from facetine.findings import Finding
 
@@ -48,10 +48,14 @@ def export_plan(
     """
     file = Path(path)
     plan = read_plan(file)
-    if only is not None and only not in plan.figure:
-        raise unknown(PlanError, f"{file.name}: only", "no figure", only, plan.figure, "figures")
+    every = {**plan.figure, **plan.plate}
+    for name in plan.plate:
+        if name in plan.figure:
+            raise PlanError(f"{file.name}: plate.{name} and figure.{name} have one name", "give the plate another one")
+    if only is not None and only not in every:
+        raise unknown(PlanError, f"{file.name}: only", "no figure", only, every, "figures")
     targets = _targets(plan, file, out)
-    chosen = {only: plan.figure[only]} if only is not None else plan.figure
+    chosen = [only] if only is not None else [name for name in every if getattr(every[name], "alone", True)]
     outcomes = []
     for outcome in _exported(plan, chosen, targets, _Sources(plan, file.parent)):
         if told is not None:
@@ -90,16 +94,15 @@ class _Sources:
         return found
 
 
-def _exported(plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list[Path]], sources: _Sources) -> Iterator[Outcome]:
-    for name, figure in chosen.items():
+def _exported(plan: Plan, chosen: list[str], targets: dict[str, list[Path]], sources: _Sources) -> Iterator[Outcome]:
+    figures = _Figures(plan, sources)
+    for name in chosen:
+        said = plan.figure.get(name) or plan.plate[name]
         try:
-            data = sources.table(figure.data) if figure.data is not None else None
-            file = [sources.folder / plan.plan.codebook] if plan.plan.codebook else []
-            spec = _with_theme(plan, figure, sources.folder)
-            drawn = ft.from_dict(spec, data, codebook=[*file, plan.codebook, figure.codebook])
+            drawn = figures.figure(name) if name in plan.figure else figures.plate(name)
             size: Plain = {
-                "width": plan.plan.width if figure.width is None else figure.width,
-                "height": plan.plan.height if figure.height is None else figure.height,
+                "width": plan.plan.width if said.width is None and name in plan.figure else said.width,
+                "height": plan.plan.height if said.height is None and name in plan.figure else said.height,
             }
             with warnings.catch_warnings():
                 # The notes come back with the outcome; as warnings they would be said twice.
@@ -109,6 +112,53 @@ def _exported(plan: Plan, chosen: dict[str, FigurePlan], targets: dict[str, list
             yield Outcome(name, error=error)
         else:
             yield Outcome(name, done.files, done.notes)
+
+
+class _Figures:
+    """The figures of a plan; those of plates are made once, so that one in neighbouring places spans them."""
+
+    def __init__(self, plan: Plan, sources: _Sources) -> None:
+        self.plan, self.sources = plan, sources
+
+    def figure(self, name: str) -> Any:
+        """A figure by its name."""
+        said, folder = self.plan.figure[name], self.sources.folder
+        data = self.sources.table(said.data) if said.data is not None else None
+        file = [folder / self.plan.plan.codebook] if self.plan.plan.codebook else []
+        spec = _with_theme(self.plan, said, folder)
+        return ft.from_dict(spec, data, codebook=[*file, self.plan.codebook, said.codebook])
+
+    def plate(self, name: str) -> Any:
+        """A plate by its name.
+
+        Raises:
+            PlanError: It names a figure that is not there.
+        """
+        from facetine.plates import with_looks
+
+        said, made = self.plan.plate[name], dict[str, Any]()
+        rows = [[self._cell(cell, made, f"plate.{name}") for cell in row] for row in said.rows]
+        return with_looks(ft.plate(rows, **said.options()), said.looks())
+
+    def _cell(self, said: Any, made: dict[str, Any], where: str) -> Any:
+        if said == "":
+            return None
+        if isinstance(said, list):
+            return [self._cell(inner, made, where) for inner in said]
+        if isinstance(said, dict):
+            options = {str(name): value for name, value in said.items()}
+            path = options.pop("picture", None)
+            if not isinstance(path, str):
+                raise PlanError(f"{where}: a table in rows is a picture", 'such as { picture = "rind.png", scale_bar = "5 mm" }')
+            key = repr(said)
+            if key not in made:
+                made[key] = ft.picture(self.sources.folder / path, **options)
+            return made[key]
+        if said not in self.plan.figure:
+            raise unknown(PlanError, where, "no figure", said, self.plan.figure, "figures")
+        if said not in made:
+            made[said] = self.figure(said)
+        return made[said]
 
 
 def _with_theme(plan: Plan, figure: FigurePlan, folder: Path) -> Plain:
@@ -132,14 +182,15 @@ def _targets(plan: Plan, file: Path, elsewhere: str | Path | None) -> dict[str, 
         raise PlanError(f"{file.name}: plan.out {plan.plan.out!r} leaves the plan's folder", "--out FOLDER writes anywhere")
     taken: dict[Path, str] = {}
     targets: dict[str, list[Path]] = {}
-    for name, figure in plan.figure.items():
+    every: dict[str, FigurePlan | PlatePlan] = {**plan.figure, **plan.plate}
+    for name, figure in every.items():
         stem = figure.file or name
-        where = f"{file.name}: figure.{name}"
+        where = f"{file.name}: {'figure' if name in plan.figure else 'plate'}.{name}"
         if Path(stem).is_absolute() or not (out / stem).resolve().is_relative_to(out.resolve()):
             raise PlanError(f"{where}: file {stem!r} leaves the output folder", f"out: {out}")
         targets[name] = [out / f"{stem}.{suffix.lstrip('.')}" for suffix in figure.formats or plan.plan.formats]
         for target in targets[name]:
             if target.resolve() in taken:
-                raise PlanError(f"{where} and figure.{taken[target.resolve()]} would both write {target.name!r}")
-            taken[target.resolve()] = name
+                raise PlanError(f"{where} and {taken[target.resolve()]} would both write {target.name!r}")
+            taken[target.resolve()] = f"{'figure' if name in plan.figure else 'plate'}.{name}"
     return targets

@@ -177,6 +177,9 @@ class Ridgelines(Tinted, DrawnLayer):
             tint = (1.0 if self.shaded else _TINT) * panel.looks["opacity"].of(row)
             line = np.column_stack([part["x_low"], part["y"]])
             if self.shaded:
+                below = np.concatenate([line, np.column_stack([part["x_high"], part["y"]])[::-1]])
+                middle = panel.looks["color"].of(int(chosen[int(np.argmax(part["density"]))]))
+                yield Paths(below, np.zeros(1, np.int64), None, middle, tint, closed=True)
                 yield from _strips(part, panel.looks["color"].take(chosen), tint)
             else:
                 ring = np.concatenate([line, np.column_stack([part["x_high"], part["y"]])[::-1]])

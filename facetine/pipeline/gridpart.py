@@ -124,17 +124,28 @@ class GridPart:
             fixed = bool(own) and all(part.fixed_height for part in own)
             stack.add(f"panel {row}", 0.0, 0.0 if fixed else share)
         for cell in self.cells:
-            stack.need(f"panel {cell.rows.start}", f"panel {cell.rows.stop - 1}", cell.part.least_height(natural))
+            # What spans columns is wide enough to be as low as what stands beside it.
+            suits = natural and (len(cell.columns) == 1 or not self._beside_narrow(cell))
+            stack.need(f"panel {cell.rows.start}", f"panel {cell.rows.stop - 1}", cell.part.least_height(suits))
         if natural and len(set(self.heights)) > 1:
             self._in_proportion(stack)
         return stack
 
     def _in_proportion(self, stack: Stack) -> None:
         """Rows whose heights were said are high enough for all of them, in these proportions."""
-        least = {cell.rows.start: cell.part.least_height(natural=True) for cell in self.cells if len(cell.rows) == 1}
-        unit = max((height / self.heights[row] for row, height in least.items()), default=0.0)
+        single = [cell for cell in self.cells if len(cell.rows) == 1]
+        least = [
+            cell.part.least_height(natural=len(cell.columns) == 1 or not self._beside_narrow(cell))
+            / self.heights[cell.rows.start]
+            for cell in single
+        ]
+        unit = max(least, default=0.0)
         for row, share in enumerate(self.heights):
             stack.need(f"panel {row}", f"panel {row}", unit * share)
+
+    def _beside_narrow(self, cell: Cell) -> bool:
+        """Whether a part of a single column stands in the same rows."""
+        return any(len(other.columns) == 1 and other.rows.start in cell.rows for other in self.cells)
 
     @property
     def fixed_height(self) -> bool:

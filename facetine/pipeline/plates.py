@@ -54,11 +54,13 @@ def build_plate(plate: Plate, width: float, height: float | None) -> Built:
 
 def _built(plate: Plate, width: float, height: float | None) -> Built:
     findings = Findings()
-    theme = themed(THEMES["press"], plate.theme_name, plate.theme_said, "plate.theme")
     wanted = [
         Wanted(content, share * width, None) for content, share in _with_shares(plate, 1.0) if isinstance(content, Sentence)
     ]
-    _say_unlike([one.sentence.theme for one in wanted], findings)
+    themes = [one.sentence.theme for one in wanted]
+    _say_unlike(themes, findings)
+    # The sheet looks as its figures do.
+    theme = themed(themes[0] if themes else THEMES["press"], plate.theme_name, plate.theme_said, "plate.theme")
     figures = figured(wanted, plate.same, findings, width, height, plated=True)
     shared: tuple[Legend, ...] = ()
     if plate.share_legend:

@@ -93,11 +93,12 @@ def _measured(part: Part, size: SheetSize) -> Sheet:
         if part.least_height(natural=False) > free + 1e-9:
             raise TooSmallError("height", part.least_height(natural=False) + part.above + part.below + 2 * margin)
     inner_height = part.least_height(natural=True) if free is None else free
-    part = part.down(inner_height, natural=free is None)
-    width = part.left + inner + part.right + 2 * margin if size.width is None else size.width
     height = size.height if size.height is not None else inner_height + part.above + part.below + 2 * margin
     if height > LARGEST:
+        # Before the labels of thousands of categories are set.
         raise _too_high(height)
+    part = part.down(inner_height, natural=free is None)
+    width = part.left + inner + part.right + 2 * margin if size.width is None else size.width
     return Sheet(part, inner, inner_height, width, height)
 
 

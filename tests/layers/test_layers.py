@@ -38,6 +38,8 @@ ONE_OF_EACH = {
     "qq": lambda f: f.map(y="v").qq(),
     "boxes": lambda f: f.map(x="g", y="v").boxes(notches=True),
     "violins": lambda f: f.map(x="g", y="v").violins(),
+    "correlation": lambda f: f.map(x="n", y="v").correlation(),
+    "ridgelines": lambda f: f.map(x="v", y="g").ridgelines(quantiles=[0.5]),
     "rug": lambda f: f.map(x="n", y="v").rug(),
     "intervals": lambda f: f.map(x="g", y="v").intervals(),
     "trend": lambda f: f.map(x="n", y="v").trend(),

@@ -107,7 +107,7 @@ def test_bars_rugs_segments_and_labels_know_their_rows():
 
 ONE = {
     "bands": {"x": "x", "y_low": "y", "y_high": "z"}, "segments": {"x": "x", "y": "y", "x_to": "z", "y_to": "x"}, "labels": {"x": "x", "y": "y", "label": "name"}, "boxes": {"x": "kind", "y": "y"},
-    "violins": {"x": "kind", "y": "y"}, "intervals": {"x": "kind", "y": "y"}, "bars": {"x": "kind"}, "histogram": {"x": "x"}, "density": {"x": "x"}, "cumulative": {"x": "x"}, "qq": {"y": "y"}, "rug": {"x": "x"},
+    "violins": {"x": "kind", "y": "y"}, "intervals": {"x": "kind", "y": "y"}, "bars": {"x": "kind"}, "histogram": {"x": "x"}, "density": {"x": "x"}, "cumulative": {"x": "x"}, "qq": {"y": "y"}, "rug": {"x": "x"}, "ridgelines": {"x": "y", "y": "kind"},
     "cells": {"x": "kind", "y": "flag"},
 }  # fmt: skip
 OPTIONS = {"reference": {"y": 5}, "region": {"x": (1, 2)}, "callout": {"text": "here", "x": 1, "y": 5}}
@@ -134,10 +134,10 @@ def test_every_layer_numbers_its_marks_by_its_table(verb):
 def test_writers_pass_over_the_rows(tmp_path):
     from dataclasses import replace
 
-    from facetine.output import drawn
+    from facetine.writers.formats import FORMATS, Options
 
     made = laid_out(ft.figure(DATA).map(x="x", y="y", color="kind").points().lines())
-    before = [drawn(made.scene, suffix, dpi=72, transparent=False, embed_font=False).content for suffix in ("svg", "pdf")]
+    before = [FORMATS[suffix].write(made.scene, Options(72)).content for suffix in ("svg", "pdf")]
 
     def bare(group):
         items = (
@@ -147,5 +147,5 @@ def test_writers_pass_over_the_rows(tmp_path):
         return replace(group, items=tuple(items))
 
     scene = replace(made.scene, root=bare(made.scene.root))
-    after = [drawn(scene, suffix, dpi=72, transparent=False, embed_font=False).content for suffix in ("svg", "pdf")]
+    after = [FORMATS[suffix].write(scene, Options(72)).content for suffix in ("svg", "pdf")]
     assert before == after

@@ -206,8 +206,8 @@ def test_a_center_without_a_place_writes_no_nan():
 
 @given(st.sampled_from([math.nan, math.inf, -math.inf]), st.sampled_from(["svg", "pdf"]))
 def test_writers_refuse_what_is_not_finite(number, suffix):
-    from facetine.output import drawn
     from facetine.scene.marks import Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke
+    from facetine.writers.formats import FORMATS, Options
 
     at = np.array([[1.0, number]])
     marks = [
@@ -218,7 +218,7 @@ def test_writers_refuse_what_is_not_finite(number, suffix):
     for mark in marks:
         scene = Scene(100, 100, "#ffffff", Group("figure", "Figure", (mark,)))
         with pytest.raises(FacetineError, match="finite"):
-            drawn(scene, suffix, dpi=72, transparent=False, embed_font=False)
+            FORMATS[suffix].write(scene, Options(72))
 
 
 def test_ends_off_a_log_scale_are_drawn_open_to_the_end_of_the_axis():
