@@ -22,7 +22,7 @@ from facetine.pipeline.legend import LegendPlan
 from facetine.pipeline.part import FigurePart
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.sheet import PAGE_HEIGHT, Request
-from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet
+from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet, size_that_does
 
 
 def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None = None) -> Layout:
@@ -41,10 +41,11 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
         ExportError: The sheet is too small for what must stand on it.
     """
     size = SheetSize(request.width, request.height, request.theme.margin)
+    begun = FigurePart.of(request)
     try:
-        sheet = settled_sheet(FigurePart.of(request), size)
+        sheet = settled_sheet(begun, size)
     except TooSmallError as problem:
-        raise _too_small(problem, request) from None
+        raise _too_small(problem.side, size_that_does(begun, size, problem), request) from None
     part = sheet.part
     assert isinstance(part, FigurePart)
     say_unnamed(part.body, findings)
@@ -69,9 +70,8 @@ def say_tall(sheet: Sheet, request: Request, findings: Findings) -> None:
         )
 
 
-def _too_small(problem: TooSmallError, request: Request) -> ExportError:
-    millimetres, count = math.ceil(problem.needed / 72 * 25.4 / 5) * 5, len(request.panels)
-    side = problem.side
+def _too_small(side: str, millimetres: int, request: Request) -> ExportError:
+    count = len(request.panels)
     said = getattr(request.size, side) is not None
     return ExportError(
         f"figure.export: the {side} is too small for the figure's texts and {count} panel{'s' if count != 1 else ''}",

@@ -12,7 +12,7 @@ from facetine.core.scales.position import natural_key
 from facetine.data.codebook import Word
 from facetine.data.expressions import crossed
 from facetine.data.table import Column, Levels, no_column
-from facetine.errors import KindError, OptionError, unknown
+from facetine.errors import DataError, KindError, OptionError, unknown
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.facet import Facet
 from facetine.grammar.sentence import Sentence
@@ -77,9 +77,14 @@ def _facet_levels(sentence: Sentence, facets: list[tuple[Column, ...]], names: t
         order = None if nested else facet.order_of(name) or sentence.said_order(name)
         levels_of.append(ordered_levels(columns, order, "figure.facet", sentence.codebook.entry(name).known))
     levels = tuple(product(*levels_of)) if len(levels_of) > 1 else levels_of[0]
-    if facet.empty == "drop" and len(levels_of) > 1:
+    if len(levels_of) > 1:
         there = {pair for columns in facets for pair in crossed(list(columns)).levels}
-        levels = tuple(pair for pair in levels if pair in there)
+        if levels and not there:
+            raise DataError(
+                f"figure.facet: no row has both {facet.names[0]!r} and {facet.names[1]!r}, so that all panels would be empty",
+                "facet by one of them",
+            )
+        levels = tuple(pair for pair in levels if pair in there) if facet.empty == "drop" else levels
     _check_count(facet, len(levels))
     across = {pair[1] for pair in levels if isinstance(pair, tuple)} if len(levels_of) > 1 else set()
     return levels, tuple(value for value in levels_of[-1] if value in across)

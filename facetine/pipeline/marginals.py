@@ -237,7 +237,8 @@ class _Tracks:
 
     def at(self, marginal: Marginal, number: int) -> int:
         """The track of a marginal of a column, or row, of panels."""
-        place = self.places[marginal.side, marginal.panels].index(marginal)
+        # Two that say the same stand side by side.
+        place = next(number for number, one in enumerate(self.places[marginal.side, marginal.panels]) if one is marginal)
         before = marginal.side == self.sides[0]
         if marginal.panels == "each":
             return self.main(number) - 1 - place if before else self.main(number) + 1 + place

@@ -30,7 +30,7 @@ from facetine.pipeline.pictures import PicturePart
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.remarks import check_glyphs
 from facetine.pipeline.sheet import PAGE_HEIGHT, styles_of
-from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet
+from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet, size_that_does
 from facetine.pipeline.varied import merged_scale
 from facetine.scene.marks import Scene
 from facetine.scene.markup import clean, plain
@@ -162,13 +162,14 @@ def _settled(
         ExportError: It is too small.
     """
     grid = _grid(plate, figures, theme, _Letters(plate, theme), iter(range(len(figures))))
+    framed, size = _framed(grid, plate, theme, shared), SheetSize(width, height, theme.margin)
     try:
-        sheet = settled_sheet(_framed(grid, plate, theme, shared), SheetSize(width, height, theme.margin))
+        sheet = settled_sheet(framed, size)
     except TooSmallError as problem:
-        millimetres = -(-problem.needed / 72 * 25.4 // 5) * 5
+        millimetres = size_that_does(framed, size, problem)
         raise ExportError(
             f"plate.export: the {problem.side} is too small for {len(plate.contents())} figures and their texts",
-            f'{problem.side}="{millimetres:.0f} mm" would do; or a smaller text_size',
+            f'{problem.side}="{millimetres} mm" would do; or a smaller text_size',
         ) from None
     if height is None and sheet.height > PAGE_HEIGHT:
         findings.add(

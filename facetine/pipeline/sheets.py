@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
 
 from facetine.errors import ExportError
@@ -10,6 +11,7 @@ from facetine.pipeline.part import Part, Placement
 from facetine.scene.region import Region
 
 _ROUNDS = 16
+_TRIES = 8
 _FREE = 4
 """Rounds in which rooms may shrink; after them they only grow, which ends since the sheet does."""
 
@@ -56,6 +58,23 @@ class Sheet(NamedTuple):
         inner = Region(left + margin + part.left, top + margin + part.above, self.inner_width, self.inner_height)
         outer = Region(left + margin, top + margin, self.width - 2 * margin, self.height - 2 * margin)
         return part.place(inner, outer)
+
+
+def size_that_does(part: Part, size: SheetSize, problem: TooSmallError) -> int:
+    """A width, or a height, in millimetres in which a part fits that does not fit as said: tried, since labels change with it."""
+    for _ in range(_TRIES):
+        millimetres = math.ceil(problem.needed / 72 * 25.4 / 5) * 5
+        points = millimetres / 25.4 * 72
+        larger = size._replace(width=points) if problem.side == "width" else size._replace(height=points)
+        try:
+            settled_sheet(part, larger)
+        except TooSmallError as again:
+            if again.side != problem.side or again.needed <= problem.needed:
+                break
+            problem = again
+        else:
+            break
+    return millimetres
 
 
 def settled_sheet(part: Part, size: SheetSize) -> Sheet:

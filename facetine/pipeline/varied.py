@@ -253,7 +253,9 @@ def _long(table: Table, columns: list[Column], values: str, names: str, labels: 
         return replace(column, values=_repeated(column.values, count))
 
     every = (*table.names, values, names)
-    return Table(every, count * height, None, load, hints=table.hints, rows=_repeated(table.numbers, count))
+    # What callables and filters see: the same columns as arrays.
+    source = {name: load(name).plain() for name in every}
+    return Table(every, count * height, source, load, hints=table.hints, rows=_repeated(table.numbers, count))
 
 
 def _repeated(values: AnyArray, count: int) -> AnyArray:

@@ -12,12 +12,13 @@ from hypothesis import strategies as st
 from test_layout import assert_sound
 
 import facetine as ft
-from facetine.errors import ExportError, KindError, MappingError, OptionError, ScaleError
+from facetine.errors import DataError, ExportError, KindError, MappingError, OptionError, ScaleError
 from facetine.output import rendered
 
 WHEELS = ft.demo_data("wheels")
 FRAME = pd.DataFrame(WHEELS)
 SEEN = FRAME.dropna(subset=["moisture_pct", "firmness_n"])
+APART = {"x": [1.0, 2, 3, 4], "a": ["p", "q", None, None], "b": [None, None, "u", "v"]}
 BASE = ft.figure(WHEELS).map(x="moisture_pct", y="firmness_n").points(size=2)
 
 
@@ -172,6 +173,7 @@ def test_a_sheet_higher_than_a_page_is_told():
     ("error", "call", "match"),
     [
         (OptionError, lambda: BASE.facet(3), "per_row=3"),
+        (DataError, lambda: laid_out(ft.figure(APART).map(x="x").rug().facet(rows="a", columns="b")), "no row has both"),
         (OptionError, lambda: BASE.facet("'x' || 'y'"), "no column"),
         (MappingError, lambda: BASE.facet("age_dys > 3"), "age_days"),
         (MappingError, lambda: BASE.facet(("milk", "rnd")), "rind"),

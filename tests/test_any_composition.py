@@ -1,0 +1,80 @@
+"""Any panels, marginals, varied columns, plates and insets of any sentence are drawn soundly or refused kindly."""
+
+import os
+import warnings
+from collections import Counter
+
+from conftest import IN_CI
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from test_any_sentence import CATEGORIES, NUMBERS, checked, sentences
+
+import facetine as ft
+from facetine.errors import FacetineError
+
+SIDES = ("top", "right", "bottom", "left")
+COUNTED: Counter[bool] = Counter()
+
+
+@st.composite
+def panels(draw, figure):
+    """A figure in panels of any sort."""
+    by = draw(st.sampled_from(["category", "flag", "mass > 1", ("category", "flag"), ("ordered", "category")]))
+    options = {
+        "per_page": draw(st.sampled_from([None, None, 2, 5])),
+        "heading": draw(st.sampled_from([None, "{name}: {value} ({count})"])),
+    }
+    if draw(st.booleans()):
+        crossing = {"rows": by, "columns": "ordered" if "ordered" not in by else "flag"}
+        return figure.facet(**crossing, row_headings=draw(st.sampled_from(["left", "right"])), **options)
+    return figure.facet(by, separate=draw(st.sampled_from([None, "x", "y"])), **options)
+
+
+@st.composite
+def composed(draw):
+    """A figure, or a plate, with one or two of what composes."""
+    figure = draw(sentences())
+    for _ in range(draw(st.integers(1, 2))):
+        what = draw(st.sampled_from(["panels", "marginal", "marginal", "vary", "panel", "inset", "matrix", "plate"]))
+        if what == "panels":
+            figure = draw(panels(figure))
+        elif what == "marginal":
+            layer = draw(st.sampled_from(["histogram", "density", "boxes", "rug", "bars", "cumulative", "violins", "points"]))
+            figure = figure.marginal(draw(st.sampled_from(SIDES)), layer, panels=draw(st.sampled_from(["each", "each", "edge"])))
+        elif what == "vary":
+            columns = draw(st.lists(st.sampled_from([*NUMBERS, *CATEGORIES]), min_size=1, max_size=3, unique=True))
+            figure = figure.vary(**{draw(st.sampled_from("xy")): columns}, by=draw(st.sampled_from([None, None, "dash"])))
+        elif what == "panel":
+            figure = figure.panel(ratio=draw(st.sampled_from([0.3, 1, 2])))
+        elif what == "inset":
+            figure = figure.inset(draw(sentences()), at=(0.4, 0.4, 1, 1), zoom=draw(st.booleans()))
+        elif what == "matrix":
+            columns = draw(st.lists(st.sampled_from([*NUMBERS, *CATEGORIES]), min_size=2, max_size=4, unique=True))
+            figure = ft.matrix(draw(sentences())._sentence.table.source, columns)
+        else:
+            other = draw(sentences())
+            plate = ft.plate([[figure, other]] if draw(st.booleans()) else [[figure], [other]], letters="A")
+            return plate.same_scale("x") if draw(st.integers(0, 3)) == 0 else plate
+    return figure
+
+
+@settings(
+    derandomize=not IN_CI, max_examples=int(os.environ.get("FACETINE_COMPOSITIONS", "80")),
+    suppress_health_check=list(HealthCheck), deadline=None,
+)  # fmt: skip
+@given(st.data())
+def test_any_composition_is_drawn_or_refused_in_our_own_words(data):
+    warnings.simplefilter("ignore", ft.FacetineNote)
+    try:
+        figure = data.draw(composed())
+    except FacetineError:
+        COUNTED[False] += 1
+        return
+    COUNTED[checked(figure)] += 1
+
+
+def test_most_compositions_are_drawn():
+    """Runs behind the one above, whose figures it counts; alone it draws some of its own."""
+    if sum(COUNTED.values()) < 40:
+        test_any_composition_is_drawn_or_refused_in_our_own_words()
+    assert COUNTED[True] >= 0.4 * sum(COUNTED.values()), COUNTED
