@@ -69,9 +69,9 @@ def size_that_does(part: Part, size: SheetSize, problem: TooSmallError) -> int:
         try:
             settled_sheet(part, larger)
         except TooSmallError as again:
-            if again.side != problem.side or again.needed <= problem.needed:
+            if again.side != problem.side:
                 break
-            problem = again
+            problem = TooSmallError(again.side, max(again.needed, points + 1.0))
         else:
             break
     return millimetres
