@@ -41,11 +41,14 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
         ExportError: The sheet is too small for what must stand on it.
     """
     size = SheetSize(request.width, request.height, request.theme.margin)
-    begun = FigurePart.of(request)
+
+    def part_for(sheet: SheetSize) -> FigurePart:
+        return FigurePart.of(request._replace(width=sheet.width, height=sheet.height))
+
     try:
-        sheet = settled_sheet(begun, size)
+        sheet = settled_sheet(part_for(size), size)
     except TooSmallError as problem:
-        raise _too_small(problem.side, size_that_does(begun, size, problem), request) from None
+        raise _too_small(problem.side, size_that_does(part_for, size, problem), request) from None
     part = sheet.part
     assert isinstance(part, FigurePart)
     say_unnamed(part.body, findings)

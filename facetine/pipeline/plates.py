@@ -161,12 +161,18 @@ def _settled(
     Raises:
         ExportError: It is too small.
     """
-    grid = _grid(plate, figures, theme, _Letters(plate, theme), iter(range(len(figures))))
-    framed, size = _framed(grid, plate, theme, shared), SheetSize(width, height, theme.margin)
+    size = SheetSize(width, height, theme.margin)
+
+    def part_for(sheet: SheetSize) -> Framed:
+        share = (sheet.width or width) / width
+        wider = figures if share == 1.0 else [_widened(one, share) for one in figures]
+        grid = _grid(plate, wider, theme, _Letters(plate, theme), iter(range(len(wider))))
+        return _framed(grid, plate, theme, shared)
+
     try:
-        sheet = settled_sheet(framed, size)
+        sheet = settled_sheet(part_for(size), size)
     except TooSmallError as problem:
-        millimetres = size_that_does(framed, size, problem)
+        millimetres = size_that_does(part_for, size, problem)
         raise ExportError(
             f"plate.export: the {problem.side} is too small for {len(plate.contents())} figures and their texts",
             f'{problem.side}="{millimetres} mm" would do; or a smaller text_size',
@@ -177,6 +183,12 @@ def _settled(
             "height= says another one, or more figures side by side",
         )  # fmt: skip
     return sheet
+
+
+def _widened(figure: Figured, share: float) -> Figured:
+    """A figure for a part of a wider sheet."""
+    width = figure.request.width
+    return figure._replace(request=figure.request._replace(width=None if width is None else share * width))
 
 
 def _framed(grid: GridPart, plate: Plate, theme: Theme, legends: tuple[Legend, ...]) -> Framed:

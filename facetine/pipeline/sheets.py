@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import NamedTuple
 
 from facetine.errors import ExportError
@@ -60,14 +61,20 @@ class Sheet(NamedTuple):
         return part.place(inner, outer)
 
 
-def size_that_does(part: Part, size: SheetSize, problem: TooSmallError) -> int:
-    """A width, or a height, in millimetres in which a part fits that does not fit as said: tried, since labels change with it."""
+def size_that_does(make: Callable[[SheetSize], Part], size: SheetSize, problem: TooSmallError) -> int:
+    """A width, or a height, in millimetres that does where the one that was said does not: tried, since labels change with it.
+
+    Args:
+        make: The part for a sheet.
+        size: Which was said.
+        problem: What it lacks.
+    """
     for _ in range(_TRIES):
         millimetres = math.ceil(problem.needed / 72 * 25.4 / 5) * 5
         points = millimetres / 25.4 * 72
         larger = size._replace(width=points) if problem.side == "width" else size._replace(height=points)
         try:
-            settled_sheet(part, larger)
+            settled_sheet(make(larger), larger)
         except TooSmallError as again:
             if again.side != problem.side:
                 break
