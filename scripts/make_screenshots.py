@@ -20,7 +20,7 @@ from PIL import Image
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 DPI = {"climate": 150, "salt": 150}
-LEFT_OUT = ("ewe", "grades")
+LEFT_OUT = ("ewe", "grades", "cellars")
 """Demo figures without a picture: it would say nothing that another one does not."""
 
 
@@ -35,7 +35,18 @@ def figures(folder: Path, names: list[str]) -> None:
         subprocess.run(["pdftoppm", "-r", str(dpi), "-png", "-singlefile", path, TARGET / path.stem], check=True)
 
 
-FAMILIES = ("relations", "distributions", "amounts", "parts", "time_series", "grids", "panels", "composed", "uncertainty", "annotation")
+FAMILIES = (
+    "relations",
+    "distributions",
+    "amounts",
+    "parts",
+    "time_series",
+    "grids",
+    "panels",
+    "composed",
+    "uncertainty",
+    "annotation",
+)
 
 
 def families(folder: Path, names: list[str]) -> None:

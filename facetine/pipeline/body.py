@@ -290,10 +290,10 @@ def body_of(request: Request) -> Body:
     width = request.width or 2 * LEAST_PANEL * len(request.grid.columns) * 4
     gap = request.grid.column_gaps[-1]
     bands: dict[tuple[Side, AxisKey], Band] = {}
-    beside_panels = {panel.x for panel in panels if panel.role == "beside"}
+    plain = all(panel.role == "main" for panel in panels)
     for key, axis in request.scales.axes.items():
-        # No panel with labels of the same axis stands right beside a marginal.
-        columns = 1 if key in beside_panels else len(request.grid.columns)
+        # Marginals stand between panels of one axis, so that labels of neighbours meet where there are several only.
+        columns = len(request.grid.columns) if plain else len({panel.columns for panel in panels if panel.x == key})
         fitter = LabelFitter(axis, theme, styles.tick, columns, width, request.height or width, gap)
         bands["below" if key.axis == "x" else "left", key] = Band("below" if key.axis == "x" else "left", fitter)
         if key in request.second_axes:

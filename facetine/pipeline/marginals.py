@@ -23,8 +23,10 @@ from facetine.pipeline.panels import AxisTitle, Grid, Panel, Panels
 from facetine.pipeline.sheet import styles_of
 from facetine.pipeline.split import Owners
 
-_SLOT = "every row"
+SLOT = "every row"
 """The column that puts all rows into one slot, for layers that need one."""
+UNNAMED = ScaleSpec(format={"": ""})
+"""The scale of that slot, which has no name."""
 _APART = 3.0
 """Room between a panel and its marginal, in points."""
 _GROUPING = ("color", "weight", "group")
@@ -66,9 +68,9 @@ def _sentence(main: Sentence, marginal: Marginal) -> Sentence:
     scales = {name: spec for name, spec in main.scales.items() if name not in (said_own, "size", "shape", "dash", "opacity")}
     own_scale = ScaleSpec(reverse=True) if marginal.side in ("bottom", "left") else ScaleSpec()
     if marginal.layer.lacks({said: mapped[said]}) is not None or "y" in marginal.layer.required:
-        table = with_column(table, Column(_SLOT, "category", np.zeros(table.height, np.int64), ("",)))
-        mapping[said_own], titles[said_own] = _SLOT, ""
-        own_scale = ScaleSpec(format={"": ""})
+        table = with_slot(table)
+        mapping[said_own], titles[said_own] = SLOT, ""
+        own_scale = UNNAMED
     shared_scale = replace(scales[said], second=None) if said in scales else ScaleSpec()
     layer = marginal.layer
     constant = next((layer.constant("color") for layer in main.layers if layer.constant("color") is not None), None)
@@ -83,6 +85,11 @@ def _sentence(main: Sentence, marginal: Marginal) -> Sentence:
         facet=_facet(main.facet, marginal, where),
         titles=Titles(guides=titles),
     )
+
+
+def with_slot(table: Table) -> Table:
+    """A table with a column that puts all rows into one slot."""
+    return with_column(table, Column(SLOT, "category", np.zeros(table.height, np.int64), ("",)))
 
 
 def _mapped(main: Sentence) -> Mapping[str, MapValue]:

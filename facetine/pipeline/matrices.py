@@ -14,6 +14,7 @@ from facetine.grammar.sentence import Sentence, Titles
 from facetine.layers import made
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.headings import gaps_of
+from facetine.pipeline.marginals import SLOT, UNNAMED, with_slot
 from facetine.pipeline.members import Member, Planned
 from facetine.pipeline.panels import Grid
 from facetine.pipeline.split import Owners
@@ -77,6 +78,10 @@ def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[Planned, ...]:
         own = replace(
             sentence, matrix=None, scales_of={}, mapping={**mapping, **names}, layers=(layer,), scales=scales, titles=Titles()
         )  # fmt: skip
+        if row == column and layer.lacks(names) is not None:
+            own = replace(
+                own, table=with_slot(sentence.table), mapping={**own.mapping, "y": SLOT}, scales={**scales, "y": UNNAMED}
+            )
         planned.append(Planned(own, Owners(column + 1, row + 1 if row != column else _OWN + row)))
     return tuple(planned)
 

@@ -131,6 +131,13 @@ def test_eight_columns_stand_on_a_page_and_one_has_a_scale_of_its_own():
     assert made.scales.axes[places[0, 1].panel.x].kind == "linear"
 
 
+@pytest.mark.parametrize("layer", ["boxes", "violins", "rug", "cumulative", "points"])
+def test_any_layer_of_one_variable_stands_on_the_diagonal(layer):
+    made = laid_out(ft.matrix(WHEELS, NUMBERS[:2], diagonal=layer))
+    assert_sound(made)
+    assert [made.runs[fields(made)[n, n].panel.field].layer.verb for n in (0, 1)] == [layer] * 2
+
+
 def test_it_goes_into_plain_data_and_back():
     figure = ft.matrix(WHEELS, NUMBERS, lower={"points": {"size": 2.0}}, upper=None)
     assert ft.from_dict(figure.to_dict(), WHEELS).to_dict() == figure.to_dict()
