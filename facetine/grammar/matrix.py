@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from facetine.data.table import Table, no_column
-from facetine.errors import OptionError, told
+from facetine.data.table import Table
+from facetine.errors import OptionError
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
+from facetine.grammar.vary import column_list
 
 MOST = 20
 """Columns of a matrix at most."""
@@ -42,14 +42,7 @@ def matrix_columns(columns: object, table: Table | None, where: str) -> tuple[st
         MappingError: There is no such column.
         OptionError: There are fewer than two, or more than any sheet has room for.
     """
-    if isinstance(columns, str) or not isinstance(columns, Iterable) or isinstance(columns, Mapping):
-        raise OptionError(f"{where}: columns is a list of columns, not {told(columns)}", 'such as ["mass_kg", "ph"]')
-    names = tuple(columns)
-    for name in names:
-        if table is not None and (not isinstance(name, str) or name not in table.names):
-            raise no_column(name, table.names, where, "the matrix")
-        if names.count(name) > 1:
-            raise OptionError(f"{where}: {told(name)} is named twice")
+    names = column_list(columns, table, f"{where}: columns", "the matrix")
     if not 2 <= len(names) <= MOST:
         raise OptionError(f"{where}: a matrix has from 2 to {MOST} columns, not {len(names)}")
     return names

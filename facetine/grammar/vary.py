@@ -39,7 +39,7 @@ def vary_of(x: object, y: object, by: object, per_row: object, table: Table | No
         OptionError: No columns are given, or options that do not go together.
     """
     where = "figure.vary"
-    columns = {name: _columns(given, table, f"{where}: {name}") for name, given in (("x", x), ("y", y))}
+    columns = {name: column_list(given, table, f"{where}: {name}", "a panel") for name, given in (("x", x), ("y", y))}
     if not columns["x"] and not columns["y"]:
         raise OptionError(f"{where}: no columns", 'such as .vary(y=["mass_kg", "ph"])')
     look = None if by is None else str(choice(*SERIES, name="looks")(by, f"{where}: by"))
@@ -51,7 +51,13 @@ def vary_of(x: object, y: object, by: object, per_row: object, table: Table | No
     return Vary(x=columns["x"], y=columns["y"], by=look, per_row=count)
 
 
-def _columns(given: object, table: Table | None, where: str) -> tuple[str, ...]:
+def column_list(given: object, table: Table | None, where: str, use: str) -> tuple[str, ...]:
+    """A list of columns, each named once; none where nothing is given.
+
+    Raises:
+        MappingError: There is no such column.
+        OptionError: It is no list, or a column is named twice.
+    """
     if given is None:
         return ()
     if isinstance(given, str) or not isinstance(given, Iterable) or isinstance(given, Mapping):
@@ -59,7 +65,7 @@ def _columns(given: object, table: Table | None, where: str) -> tuple[str, ...]:
     names = tuple(given)
     for name in names:
         if table is not None and (not isinstance(name, str) or name not in table.names):
-            raise no_column(name, table.names, where, "a panel")
+            raise no_column(name, table.names, where, use)
         if names.count(name) > 1:
             raise OptionError(f"{where}: {told(name)} is named twice")
     return names

@@ -10,16 +10,15 @@ from facetine.pipeline.boxes import PlacedWords, Words
 from facetine.pipeline.gridpart import joined
 from facetine.pipeline.guide import Legend
 from facetine.pipeline.legend import LegendPlan, plan_legends
-from facetine.pipeline.part import Part, Placement
+from facetine.pipeline.parts import Placement, Wrapping
 from facetine.pipeline.sheet import styles_of
 from facetine.scene.region import Region
 
 
 @dataclass(frozen=True, slots=True)
-class Lettered:
+class Lettered(Wrapping):
     """A part with a letter at its upper left corner, or over its first panel."""
 
-    part: Part
     letter: Words
     gap: float
     over: bool
@@ -39,59 +38,9 @@ class Lettered:
         return self.part.left if self.over else max(self.part.left, self._width + self.gap)
 
     @property
-    def right(self) -> float:
-        """That of the part."""
-        return self.part.right
-
-    @property
-    def least_width(self) -> float:
-        """That of the part."""
-        return self.part.least_width
-
-    @property
-    def fixed_width(self) -> bool:
-        """That of the part."""
-        return self.part.fixed_width
-
-    @property
     def above(self) -> float:
         """Room for the letter over the panels."""
         return self.part.above + self._height + self.gap if self.over else max(self.part.above, self._height + self.gap)
-
-    @property
-    def below(self) -> float:
-        """That of the part."""
-        return self.part.below
-
-    @property
-    def fixed_height(self) -> bool:
-        """That of the part."""
-        return self.part.fixed_height
-
-    def least_height(self, natural: bool) -> float:
-        """That of the part."""
-        return self.part.least_height(natural)
-
-    def planned(self, room: float) -> Self:
-        """The part so."""
-        return replace(self, part=self.part.planned(room))
-
-    def across(self, inner: float) -> Self:
-        """The part so."""
-        return replace(self, part=self.part.across(inner))
-
-    def narrowed(self, height: float) -> Self:
-        """The part so."""
-        return replace(self, part=self.part.narrowed(height))
-
-    def down(self, inner: float, natural: bool) -> Self:
-        """The part so."""
-        return replace(self, part=self.part.down(inner, natural))
-
-    def settled(self, growing: bool) -> Self:
-        """Itself where the part's rooms were right."""
-        part = self.part.settled(growing)
-        return self if part is self.part else replace(self, part=part)
 
     def place(self, inner: Region, outer: Region) -> Placement:
         """The letter at the corner, then the part."""
@@ -103,10 +52,9 @@ class Lettered:
 
 
 @dataclass(frozen=True, slots=True)
-class Framed:
+class Framed(Wrapping):
     """A plate with what it says of all its figures."""
 
-    part: Part
     theme: Theme
     title: Words
     subtitle: Words
@@ -117,24 +65,9 @@ class Framed:
     """From the left edge of the panels to the right end."""
 
     @property
-    def left(self) -> float:
-        """That of the part."""
-        return self.part.left
-
-    @property
     def right(self) -> float:
         """That of the part, and the legends beside it."""
         return self.part.right + (self.plan.width + 1.5 * self.theme.block_gap if self.plan.side == "right" else 0.0)
-
-    @property
-    def least_width(self) -> float:
-        """That of the part."""
-        return self.part.least_width
-
-    @property
-    def fixed_width(self) -> bool:
-        """That of the part."""
-        return self.part.fixed_width
 
     def _heights(self) -> tuple[float, float, float, float]:
         """Of title, subtitle, legends and note, each with the room behind, or before, it."""
@@ -159,11 +92,6 @@ class Framed:
         """That of the part, over the note."""
         return self.part.below + self._heights()[3]
 
-    @property
-    def fixed_height(self) -> bool:
-        """That of the part."""
-        return self.part.fixed_height
-
     def least_height(self, natural: bool) -> float:
         """That of the part; or what legends beside it need."""
         least = self.part.least_height(natural)
@@ -175,23 +103,6 @@ class Framed:
         plan = plan_legends(self.legends, self.theme, styles.text, styles.tick, room, 0.7 * room)
         framed = replace(self, plan=plan, width=room)
         return replace(framed, part=self.part.planned(room - (framed.right - self.part.right)))
-
-    def across(self, inner: float) -> Self:
-        """The part so."""
-        return replace(self, part=self.part.across(inner))
-
-    def narrowed(self, height: float) -> Self:
-        """The part so."""
-        return replace(self, part=self.part.narrowed(height))
-
-    def down(self, inner: float, natural: bool) -> Self:
-        """The part so."""
-        return replace(self, part=self.part.down(inner, natural))
-
-    def settled(self, growing: bool) -> Self:
-        """Itself where the part's rooms were right."""
-        part = self.part.settled(growing)
-        return self if part is self.part else replace(self, part=part)
 
     def place(self, inner: Region, outer: Region) -> Placement:
         """Titles and legends from the top, the note under everything, the part between."""

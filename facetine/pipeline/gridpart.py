@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple, Self
 
-from facetine.pipeline.part import Part, Placement
+from facetine.pipeline.parts import Part, Placement
 from facetine.pipeline.stack import NO_TRACKS, Line, Stack
 from facetine.scene.region import Region
 
@@ -59,18 +59,11 @@ class GridPart:
         return max((cell.part.below for cell in self.cells if cell.rows.stop == len(self.heights)), default=0.0)
 
     def _column_stack(self) -> Stack:
-        stack = Stack()
-        for column, share in enumerate(self.widths):
-            if column:
-                stack.add(f"right {column - 1}", max((c.part.right for c in self.cells if c.columns.stop == column), default=0.0))
-                stack.add(f"gap {column}", self.gaps[0])
-                stack.add(f"left {column}", max((c.part.left for c in self.cells if c.columns.start == column), default=0.0))
-            own = [cell.part for cell in self.cells if cell.columns == range(column, column + 1)]
-            fixed = bool(own) and all(part.fixed_width for part in own)
-            stack.add(f"panel {column}", 0.0, 0.0 if fixed else share)
-        for cell in self.cells:
-            stack.need(f"panel {cell.columns.start}", f"panel {cell.columns.stop - 1}", cell.part.least_width)
-        return stack
+        rooms = [
+            _Tracks("right", "left", cell.columns, cell.part.right, cell.part.left, cell.part.fixed_width, cell.part.least_width)
+            for cell in self.cells
+        ]
+        return _stacked(rooms, self.widths, self.gaps[0])
 
     @property
     def least_width(self) -> float:
@@ -114,31 +107,24 @@ class GridPart:
         return replace(self._with(lambda cell: cell.part.across(self._across(line, cell))), columns=line)
 
     def _row_stack(self, natural: bool) -> Stack:
-        stack = Stack()
-        for row, share in enumerate(self.heights):
-            if row:
-                stack.add(f"below {row - 1}", max((c.part.below for c in self.cells if c.rows.stop == row), default=0.0))
-                stack.add(f"gap {row}", self.gaps[1])
-                stack.add(f"above {row}", max((c.part.above for c in self.cells if c.rows.start == row), default=0.0))
-            own = [cell.part for cell in self.cells if cell.rows == range(row, row + 1)]
-            fixed = bool(own) and all(part.fixed_height for part in own)
-            stack.add(f"panel {row}", 0.0, 0.0 if fixed else share)
-        for cell in self.cells:
-            # What spans columns is wide enough to be as low as what stands beside it.
-            suits = natural and (len(cell.columns) == 1 or not self._beside_narrow(cell))
-            stack.need(f"panel {cell.rows.start}", f"panel {cell.rows.stop - 1}", cell.part.least_height(suits))
+        rooms = [
+            _Tracks(
+                "below", "above", cell.rows, cell.part.below, cell.part.above, cell.part.fixed_height, self._least(cell, natural)
+            )
+            for cell in self.cells
+        ]
+        stack = _stacked(rooms, self.heights, self.gaps[1])
         if natural and len(set(self.heights)) > 1:
             self._in_proportion(stack)
         return stack
 
+    def _least(self, cell: Cell, natural: bool) -> float:
+        """The least height of a cell; what spans columns is wide enough to be as low as what stands beside it."""
+        return cell.part.least_height(natural and (len(cell.columns) == 1 or not self._beside_narrow(cell)))
+
     def _in_proportion(self, stack: Stack) -> None:
         """Rows whose heights were said are high enough for all of them, in these proportions."""
-        single = [cell for cell in self.cells if len(cell.rows) == 1]
-        least = [
-            cell.part.least_height(natural=len(cell.columns) == 1 or not self._beside_narrow(cell))
-            / self.heights[cell.rows.start]
-            for cell in single
-        ]
+        least = [self._least(cell, True) / self.heights[cell.rows.start] for cell in self.cells if len(cell.rows) == 1]
         unit = max(least, default=0.0)
         for row, share in enumerate(self.heights):
             stack.need(f"panel {row}", f"panel {row}", unit * share)
@@ -200,3 +186,31 @@ def joined(placements: Sequence[Placement]) -> Placement:
     return Placement(
         tuple(figure for one in placements for figure in one.figures), tuple(box for one in placements for box in one.boxes)
     )
+
+
+class _Tracks(NamedTuple):
+    """What a cell needs along one direction."""
+
+    behind: str
+    """What the track behind its panels is called; that before them next."""
+    before: str
+    span: range
+    room_behind: float
+    room_before: float
+    fixed: bool
+    least: float
+
+
+def _stacked(cells: Sequence[_Tracks], shares: tuple[float, ...], gap: float) -> Stack:
+    """The tracks of a direction: panels that share the room, between them what their neighbours need."""
+    stack, (behind, before) = Stack(), cells[0][:2]
+    for number, share in enumerate(shares):
+        if number:
+            stack.add(f"{behind} {number - 1}", max((one.room_behind for one in cells if one.span.stop == number), default=0.0))
+            stack.add(f"gap {number}", gap)
+            stack.add(f"{before} {number}", max((one.room_before for one in cells if one.span.start == number), default=0.0))
+        own = [one.fixed for one in cells if one.span == range(number, number + 1)]
+        stack.add(f"panel {number}", 0.0, 0.0 if own and all(own) else share)
+    for one in cells:
+        stack.need(f"panel {one.span.start}", f"panel {one.span.stop - 1}", one.least)
+    return stack

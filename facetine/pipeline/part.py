@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import NamedTuple, Protocol, Self
+from typing import NamedTuple, Self
 
 import numpy as np
 
 from facetine.pipeline.body import LEAST_PANEL, Body, body_of
-from facetine.pipeline.boxes import PlacedBox, PlacedWords, Words
+from facetine.pipeline.boxes import PlacedWords, Words
 from facetine.pipeline.legend import LegendPlan, plan_legends
+from facetine.pipeline.parts import Placement
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.sheet import Request, styles_of
 from facetine.pipeline.sides import Rooms
@@ -37,72 +38,6 @@ class Written(NamedTuple):
     """Titles of y axes over the first row of panels."""
     right: tuple[Said, ...]
     """Of second axes: that of y, then that of x."""
-
-
-class Placement(NamedTuple):
-    """What stands on a sheet at its place."""
-
-    figures: tuple[tuple[int, Layout], ...]
-    """By their numbers."""
-    boxes: tuple[PlacedBox, ...] = ()
-    """Letters, pictures and titles around them."""
-
-
-class Part(Protocol):
-    """What can stand on a sheet or in a plate, measured round by round for the room that its panels have.
-
-    Its inner region reaches from the left edge of its first panels to the right edge of its last ones, and likewise from
-    the top down; `left`, `right`, `above` and `below` tell what it needs around that.
-    """
-
-    @property
-    def left(self) -> float:
-        """Room at the left of its panels."""
-
-    @property
-    def right(self) -> float:
-        """Room at the right of them."""
-
-    @property
-    def least_width(self) -> float:
-        """The least width of its inner region."""
-
-    @property
-    def fixed_width(self) -> bool:
-        """Whether it has that width and no other."""
-
-    @property
-    def above(self) -> float:
-        """Room above its first panels, at a width."""
-
-    @property
-    def below(self) -> float:
-        """Room under its last panels, at a width."""
-
-    @property
-    def fixed_height(self) -> bool:
-        """Whether its inner region has one height and no other."""
-
-    def least_height(self, natural: bool) -> float:
-        """The least height of its inner region; the one that suits it where that is asked for."""
-
-    def planned(self, room: float) -> Part:
-        """With its legends arranged for the room from the left edge of its panels to its right end."""
-
-    def across(self, inner: float) -> Part:
-        """With everything fitted to a width of its inner region."""
-
-    def narrowed(self, height: float) -> Part:
-        """With narrower panels, where a said ratio of their sides makes them too high for a height."""
-
-    def down(self, inner: float, natural: bool) -> Part:
-        """With everything fitted to a height of its inner region."""
-
-    def settled(self, growing: bool) -> Part:
-        """As it should be measured next: the same one where its rooms were right."""
-
-    def place(self, inner: Region, outer: Region) -> Placement:
-        """Everything at its place: the inner region, and that with the room around it."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,7 @@ import numpy as np
 from facetine.grammar.picture import Picture
 from facetine.grammar.theme import Theme
 from facetine.pipeline.boxes import Words
-from facetine.pipeline.part import Placement
+from facetine.pipeline.parts import Placement
 from facetine.pipeline.sheet import styles_of
 from facetine.scene.marks import Bitmap, Rects
 from facetine.scene.region import Region

@@ -25,7 +25,8 @@ from facetine.pipeline.guide import Legend, merged
 from facetine.pipeline.layout import say_unnamed, with_legends_inside
 from facetine.pipeline.legend import LegendPlan
 from facetine.pipeline.onsheet import kept_on_sheet
-from facetine.pipeline.part import FigurePart, Part
+from facetine.pipeline.part import FigurePart
+from facetine.pipeline.parts import Part
 from facetine.pipeline.pictures import PicturePart
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.remarks import check_glyphs

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from facetine.errors import ExportError
 from facetine.grammar.lengths import LARGEST
-from facetine.pipeline.part import Part, Placement
+from facetine.pipeline.parts import Part, Placement
 from facetine.scene.region import Region
 
 _ROUNDS = 16
