@@ -76,6 +76,10 @@ def _sentence(main: Sentence, marginal: Marginal) -> Sentence:
     constant = next((layer.constant("color") for layer in main.layers if layer.constant("color") is not None), None)
     if layer.constant("color") is None and "color" not in mapping and constant is not None and hasattr(layer, "color"):
         layer = replace(layer, color=constant)  # type: ignore[call-arg]
+    wheres = [drawn.where for drawn in main.layers if not getattr(drawn, "stands_alone", False)]
+    if layer.where is None and layer.data is None and wheres and all(one is not None and one == wheres[0] for one in wheres):
+        # Rows that no layer draws are none of the panel's.
+        layer = replace(layer, where=wheres[0])
     return replace(
         main,
         table=table,

@@ -76,7 +76,8 @@ def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[Planned, ...]:
             # Panels are many and small.
             layer = replace(layer, size=_SMALL * sentence.theme.point_size)  # type: ignore[call-arg]
         own = replace(
-            sentence, matrix=None, scales_of={}, mapping={**mapping, **names}, layers=(layer,), scales=scales, titles=Titles()
+            sentence, matrix=None, scales_of={}, mapping={**mapping, **names}, layers=(layer,), scales=scales,
+            titles=Titles(guides=sentence.titles.guides),
         )  # fmt: skip
         if row == column and layer.lacks(names) is not None:
             own = replace(
@@ -104,6 +105,10 @@ def _check(sentence: Sentence) -> None:
     for axis in ("x", "y"):
         if sentence.mapping.get(axis) is not None:
             raise OptionError(f"figure.map: {axis} follows the columns of the matrix", "leave it out")
+        if axis in sentence.titles.guides or sentence.scale(axis).title is not None:
+            raise OptionError(
+                f"figure.titles: {axis} is each column in turn, which headings name", "the codebook gives columns labels"
+            )
 
 
 def arranged_pairs(sentence: Sentence, matrix: Matrix, members: Sequence[Member]) -> Arranged:

@@ -86,6 +86,12 @@ def _showing(own: Sentence, sentence: Sentence, axis: str, column: str | None) -
 def _check(sentence: Sentence, vary: Vary) -> None:
     if sentence.marginals:
         raise OptionError("figure.marginal: columns in panels of .vary() have none", "draw a figure for each column")
+    for axis, columns in (("x", vary.x), ("y", vary.y)):
+        if columns and sentence.layers and all(layer.map.get(axis) is not None for layer in sentence.layers):
+            raise OptionError(
+                f"figure.vary: every layer maps {axis} itself, so that columns of {axis} change nothing",
+                f"leave {axis} out of the layers' map=",
+            )
     if sentence.facet is None:
         return
     if vary.x and vary.y:

@@ -147,6 +147,23 @@ def test_panels_are_aligned_whatever_the_words(words, one, other, width):
     assert_sound(made)
 
 
+def test_a_marginal_shows_no_rows_that_the_panel_leaves_out():
+    some = ft.figure(WHEELS).map(x="moisture_pct", y="firmness_n").points(where="milk = 'cow'").trend(where="milk = 'cow'")
+    made = laid_out(some.marginal("top", "histogram"))
+    assert made.runs[2].table["count"].sum() == (SEEN.milk == "cow").sum()
+    own = laid_out(some.marginal("top", "histogram", where="milk = 'ewe'"))
+    assert own.runs[2].table["count"].sum() == (SEEN.milk == "ewe").sum()
+
+
+def test_marginals_stand_on_every_page():
+    made = laid_out(BASE.facet("cellar", per_page=2, per_row=2).marginal("top", "histogram"), 150)
+    assert len(made.pages) == 2
+    for page in (0, 1):
+        roles = [place.panel.role for place in made.layout.panels if place.panel.page == page]
+        assert sorted(roles) == ["main", "main", "over", "over"]
+    assert_aligned(made)
+
+
 def test_it_goes_into_plain_data_and_back():
     figure = BASE.marginal("top", "histogram", bins=7).marginal("right", "rug", size=0.1)
     spec = figure.to_dict()

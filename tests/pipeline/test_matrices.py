@@ -74,6 +74,8 @@ def test_every_pair_has_its_panel_on_the_axes_of_its_row_and_column():
         "labels of the row tell its column, not counts"
     )
     assert len(made.layout.legends.legends) == 1
+    named = laid_out(ft.matrix(WHEELS, NUMBERS, map={"color": "rind"}).titles(color="Kind of rind"), 180)
+    assert named.layout.legends.legends[0].legend.title == "Kind of rind"
 
 
 @pytest.mark.parametrize("method", ["pearson", "spearman"])
@@ -149,6 +151,7 @@ def test_it_goes_into_plain_data_and_back():
     [
         (OptionError, lambda: ft.matrix(WHEELS, ["ph"]), "from 2 to 20"),
         (OptionError, lambda: ft.matrix(WHEELS, "ph"), "list of columns"),
+        (OptionError, lambda: laid_out(ft.matrix(WHEELS, NUMBERS).titles(x="X")), "which headings name"),
         (OptionError, lambda: ft.matrix(WHEELS, ["ph", "ph"]), "named twice"),
         (MappingError, lambda: ft.matrix(WHEELS, ["ph", "mas_kg"]), "Did you mean 'mass_kg'"),
         (OptionError, lambda: ft.matrix(WHEELS, NUMBERS, lower="pints"), "Did you mean 'points'"),

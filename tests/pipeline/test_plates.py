@@ -119,6 +119,13 @@ def test_looks_are_settled_for_all_figures_and_legends_merge():
     assert len([text for text in laid_out(numbers, 180).scene.texts() if text.role == "legend title"]) == 1
 
 
+def test_legends_may_stand_inside_the_panels_of_a_plate():
+    made = laid_out(ft.plate([[CLOUD, COUNTS]]).theme(legend_place="inside"), 180)
+    assert_sound(made)
+    for layout in made.layouts:
+        assert any(place.box.overlaps(layout.legends.region) for place in layout.panels)
+
+
 def test_figures_share_a_scale_where_that_is_said():
     early, late = CLOUD.keep("age_days < 90"), CLOUD.keep("age_days >= 90")
     made = laid_out(ft.plate([[early, late]]).same_scale("x", "y"), 180)

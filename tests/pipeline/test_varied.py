@@ -117,6 +117,7 @@ def test_it_goes_into_plain_data_and_back():
     [
         (MappingError, lambda: BASE.vary(y=["mass_kgg"]), "Did you mean 'mass_kg'"),
         (OptionError, lambda: BASE.vary(y="mass_kg"), "list of columns"),
+        (OptionError, lambda: laid_out(ft.figure(WHEELS).points(map={"x": "ph", "y": "ph"}).vary(y=["mass_kg"])), "every layer maps y"),
         (OptionError, lambda: BASE.vary(y=[]), "no columns"),
         (OptionError, lambda: BASE.vary(y=["ph", "ph"]), "named twice"),
         (OptionError, lambda: BASE.vary(y=["ph"], by="colour"), "Did you mean 'color'"),
