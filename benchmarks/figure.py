@@ -19,11 +19,16 @@ import numpy as np
 import pandas as pd
 
 import facetine as ft
-from facetine.pipeline import built as pipeline
+from facetine.pipeline import built, figures, members
+from facetine.pipeline.draw import Drawing
 from facetine.writers.pdf import pdf
 from facetine.writers.svg import svg
 
-STEPS = ("split", "computed", "settle_axes", "settle_looks", "legends", "lay_out", "draw")
+STEPS: dict[str, Any] = {
+    "begun": members, "split": members, "computed": members, "settle_axes": members, "settle_looks": members,
+    "legends": figures, "lay_out": built, "draw": Drawing,
+}  # fmt: skip
+"""The steps, and where each is called from."""
 
 
 def main() -> None:
@@ -42,9 +47,9 @@ def main() -> None:
 
         return run
 
-    for name in STEPS:
-        setattr(pipeline, name, timed(name, getattr(pipeline, name)))
-    whole = timed("build, all", pipeline.build)
+    for name, home in STEPS.items():
+        setattr(home, name, timed(name, getattr(home, name)))
+    whole = timed("build, all", built.build)
     write_pdf, write_svg = timed("write PDF", pdf), timed("write SVG", svg)
     say = timed(
         "say the sentence", lambda: ft.figure(frame).map(x="x", y="y", color="kind", size="size").points().titles("Points")

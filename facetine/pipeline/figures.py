@@ -194,12 +194,19 @@ def _with_short_ticks(said: tuple[Legend, ...], findings: Findings) -> tuple[Leg
     return tuple(legends_kept)
 
 
+def _called(member: Member, axis: str) -> str:
+    """What stands on an axis: its title, or its column where the title is left out."""
+    title, column = member.scales.first(axis).title, member.split.columns.get(axis)
+    return plain(title or (member.split.sentence.column_title(column.name) if column is not None else "")) or axis
+
+
 def described(members: Sequence[Member]) -> str:
     """A few sentences for readers who can't see the figure, with the titles of the columns whose values make panels."""
     main = members[0]
-    sentence, scales = main.split.sentence, main.scales
+    sentence = main.split.sentence
     drawn = ", ".join(dict.fromkeys(run.layer.verb for run in main.runs))
-    text = f"Chart with {drawn}: {plain(scales.first('y').title) or 'y'} against {plain(scales.first('x').title) or 'x'}"
+    y, x = (_called(main, axis) for axis in ("y", "x"))
+    text = f"Chart with {drawn}: {y} against {x}"
     names = sentence.facet.names if sentence.facet is not None else ()
     if names:
         text += f", a panel for each {' and '.join(plain(escaped_name(sentence, name)) for name in names)}"
