@@ -49,10 +49,13 @@ class Figured(NamedTuple):
 
     def placed_insets(self, drawing: Drawing) -> list[PlacedInset]:
         """What stands in its panels, on them."""
-        return [
-            placed_inset(said, drawing, inner.request, inner.members)
-            for said, inner in zip(self.sentence.insets, self.insets, strict=True)
-        ]
+        placed: list[PlacedInset] = []
+        for said, inner in zip(self.sentence.insets, self.insets, strict=True):
+            inset = placed_inset(said, drawing, inner.request, inner.members)
+            if any(inset.region.overlaps(other.region, 0.5) and inset.page == other.page for other in placed):
+                raise OptionError("figure.inset: two insets stand over each other", "at= says where each of them stands")
+            placed.append(inset)
+        return placed
 
 
 class Wanted(NamedTuple):

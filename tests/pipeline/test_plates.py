@@ -285,6 +285,7 @@ def test_it_goes_into_plain_data_and_back(photograph):
         (OptionError, lambda: CLOUD.inset(BOXES, at=(0, 0, 2, 1)), "beyond the panel"),
         (OptionError, lambda: laid_out(PANELS.inset(BOXES, at=(0, 0, 1, 1), panel="Lft"), 400), "Did you mean 'Loft'"),
         (ExportError, lambda: laid_out(CLOUD.inset(BOXES, at=(0, 0, 0.1, 0.1))), "too small for the inset"),
+        (OptionError, lambda: laid_out(CLOUD.inset(BOXES, at=(0, 0, 0.6, 1)).inset(BOXES, at=(0.4, 0, 1, 1)), 180), "over each other"),
     ],
 )  # fmt: skip
 def test_wrong_calls_say_the_right_one(error, call, match):
