@@ -23,7 +23,7 @@ Call = Callable[[], object]
 
 def written(figure: Any, width: str = "300 mm", height: str | None = None) -> bytes:
     """A figure as a PDF."""
-    return rendered(built(figure._sentence, width, height), "pdf", dpi=300, transparent=False, embed_font=False)
+    return rendered(built(figure._sentence, width, height), "pdf", dpi=300, transparent=False, fonts="name")
 
 
 def timed(call: Call) -> float:

@@ -22,10 +22,10 @@ def mime_bundle(
         height: Its height.
     """
     made = built(sentence, "110 mm" if width is None else width, height, "figure.show")
-    drawing = rendered(made, "svg", dpi=150, transparent=False, embed_font=True)
+    drawing = rendered(made, "svg", dpi=150, transparent=False, fonts="embed")
     if len(drawing) <= limit:
         return {"image/svg+xml": drawing.decode("utf-8")}, _said(made)
-    return {"image/png": rendered(made, "png", dpi=192, transparent=False, embed_font=False)}, _said(made)
+    return {"image/png": rendered(made, "png", dpi=192, transparent=False, fonts="name")}, _said(made)
 
 
 def _said(made: Built) -> tuple[Finding, ...]:
@@ -51,6 +51,6 @@ def show(sentence: Sentence | Plate, width: Length, height: Length) -> tuple[Fin
     made = built(sentence, width, height, "figure.show")
     # The viewer opens the file after this call has returned, so it can't be removed here.
     with tempfile.NamedTemporaryFile("wb", suffix=".svg", prefix="facetine-", delete=False) as stream:
-        stream.write(rendered(made, "svg", dpi=150, transparent=False, embed_font=True))
+        stream.write(rendered(made, "svg", dpi=150, transparent=False, fonts="embed"))
     webbrowser.open(Path(stream.name).as_uri())
     return _said(made)

@@ -16,7 +16,7 @@ from facetine.findings import Finding
 from facetine.grammar.given import Length, Target, Targets
 from facetine.grammar.lengths import in_points
 from facetine.session import now
-from facetine.writers.formats import FORMATS, Options
+from facetine.writers.formats import FORMATS, Fonts, Options
 
 if TYPE_CHECKING:
     from facetine.grammar.plate import Plate
@@ -129,9 +129,9 @@ def built(sentence: Sentence | Plate, width: Length, height: Length, where: str 
     return build_plate(sentence, points, tall)
 
 
-def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, embed_font: bool) -> bytes:
+def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, fonts: Fonts) -> bytes:
     """A built figure as the bytes of one format; of several pages the first, where its files hold but one."""
-    return contents(made, suffix, Options(dpi, not transparent, embed_font))[0].content
+    return contents(made, suffix, Options(dpi, not transparent, fonts))[0].content
 
 
 def contents(made: Built, suffix: str, options: Options) -> list[Written]:
@@ -170,10 +170,13 @@ def export(
     transparent: bool,
     formats: Sequence[str] | str | None,
     alt: str | None,
-    embed_font: bool,
+    fonts: Fonts,
+    profile: bool,
 ) -> Exported:
     """Writes a sentence to files; see `Figure.export`."""
     paths = targets(path, formats)
+    if profile and not any(FORMATS[target.suffix.lower().lstrip(".")].pixels for target in paths):
+        raise OptionError("figure.export: profile is for formats of pixels", "png, tiff, jpg and webp carry one")
     from facetine.scene.markup import clean
 
     resolution = DPI if dpi is None else checked_dpi(dpi)
@@ -187,7 +190,7 @@ def export(
     size = made.scene.width * millimetres, made.scene.height * millimetres
     for target in paths:
         suffix, started = target.suffix.lower().lstrip("."), time.perf_counter()
-        written = contents(made, suffix, Options(resolution, not transparent, embed_font))
+        written = contents(made, suffix, Options(resolution, not transparent, fonts, profile))
         for file, (content, said) in zip(_numbered(target, len(written)), written, strict=True):
             notes += tuple(Finding("format-note", "note", f"figure.export: {suffix}", text) for text in said)
             write_whole(file, content)

@@ -33,19 +33,23 @@ class Shown:
         transparent: bool = False,
         formats: Sequence[str] | str | None = None,
         alt: str | None = None,
-        embed_font: bool = False,
+        fonts: str = "name",
+        profile: bool = False,
     ) -> Any:
         """Writes the figure at its physical size; the format follows the suffix.
 
         Args:
-            path: A file that ends in .svg, .pdf or .png, or several; without a suffix where `formats` is given.
+            path: A file that ends in .svg, .svgz, .pdf, .png, .tiff, .jpg or .webp, or several; without a suffix where
+                `formats` is given.
             width: Width of the sheet: "85 mm", "3.3 in", "240 pt", or a number of millimetres; 85 mm by default.
             height: Its height; one that suits the panels by default.
-            dpi: Pixels an inch, for PNG only; 300 by default.
+            dpi: Pixels an inch, for formats of pixels; 300 by default.
             transparent: Whether the sheet stays unpainted.
             formats: Several formats for one path without a suffix, such as ["pdf", "svg"].
             alt: The figure in words, for readers who can't see it; a short description by default.
-            embed_font: Whether an SVG carries its font along.
+            fonts: Of an SVG: "name" leaves the family to the reader's machine, "embed" carries its letters along, "outline"
+                draws them as paths, which can't be edited as text any more.
+            profile: Whether formats of pixels carry the sRGB profile along.
 
         Returns:
             The files written, with their sizes and times, and the notes.
@@ -60,14 +64,15 @@ class Shown:
             >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points()
             >>> fig.export("mass.pdf", width="85 mm", height="60 mm")  # doctest: +SKIP
         """
-        from facetine.grammar.options import flag, text
+        from facetine.grammar.options import choice, flag, text
         from facetine.output import export
 
         done = export(
             self._sentence, path, width=width, height=height, dpi=dpi,
             transparent=flag(transparent, "figure.export: transparent"), formats=formats,
             alt=None if alt is None else text(alt, "figure.export: alt"),
-            embed_font=flag(embed_font, "figure.export: embed_font"),
+            fonts=choice("name", "embed", "outline", name="words")(fonts, "figure.export: fonts"),
+            profile=flag(profile, "figure.export: profile"),
         )  # fmt: skip
         _say(done.notes)
         return done

@@ -70,14 +70,14 @@ def said(made: Built) -> tuple[str, ...]:
 def svg_of(figure: Any, width: Any = "85 mm", height: Any = None, **options: Any) -> ET.Element:
     """A figure's SVG, parsed."""
     made = laid_out(figure, width, height)
-    form = {"dpi": 100, "transparent": False, "embed_font": False} | options
+    form = {"dpi": 100, "transparent": False, "fonts": "name"} | options
     return ET.fromstring(rendered(made, "svg", **form))
 
 
 def pdf_of(figure: Any, width: Any = "85 mm", height: Any = None) -> pikepdf.Pdf:
     """A figure's PDF, opened."""
     made = laid_out(figure, width, height)
-    pdf = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=100, transparent=False, embed_font=False)))
+    pdf = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=100, transparent=False, fonts="name")))
     _OPENED.append(pdf)  # its objects live no longer than it does
     return pdf
 

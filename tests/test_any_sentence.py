@@ -193,10 +193,10 @@ def checked(figure):
         assert refused.headline
         assert "\n" not in refused.line
         return False
-    drawing = rendered(made, "svg", dpi=72, transparent=False, embed_font=False).decode("utf-8")
+    drawing = rendered(made, "svg", dpi=72, transparent=False, fonts="name").decode("utf-8")
     bare = re.sub(r"<(title|desc|text|tspan)[^>]*>[^<]*", "", drawing)
     assert not re.search(r"\b(nan|inf|NaN|Infinity)\b", bare), figure
-    assert len(rendered(made, "pdf", dpi=72, transparent=False, embed_font=False)) > 500
+    assert len(rendered(made, "pdf", dpi=72, transparent=False, fonts="name")) > 500
     written = [text for text in made.scene.texts() if text.role in WRITTEN and text.content.strip()]
     for text in written:
         assert text.box.x >= -0.5, (figure, text.content)
@@ -281,5 +281,5 @@ def test_every_format_writes_what_any_layer_draws(suffix):
         if verb == "histogram":
             mapping = {"x": "number"}
         figure = ft.figure(frame(40, 1, True)).map(**mapping)._add_layer(verb, {}).theme("basalt")
-        content = rendered(laid_out(figure), suffix, dpi=72, transparent=False, embed_font=True)
+        content = rendered(laid_out(figure), suffix, dpi=72, transparent=False, fonts="embed")
         assert len(content) > 500

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from facetine.registry import Registry
 from facetine.scene.marks import Scene
+
+Fonts = Literal["name", "embed", "outline"]
 
 
 class Options(NamedTuple):
@@ -17,8 +19,10 @@ class Options(NamedTuple):
     """Pixels an inch, for formats that hold any."""
     ground: bool = True
     """Whether the sheet is painted."""
-    embed_font: bool = False
-    """Whether a format whose readers have fonts of their own carries its font along."""
+    fonts: Fonts = "name"
+    """For formats whose readers have fonts of their own: whether a family is named, travels along, or is drawn as outlines."""
+    profile: bool = False
+    """Whether a format of pixels carries the profile of its colors along."""
 
 
 class Written(NamedTuple):
@@ -45,7 +49,15 @@ class Format:
 FORMATS: Registry[Format] = Registry(
     "facetine.formats",
     "format",
-    {"svg": "facetine.writers.svg:FORMAT", "pdf": "facetine.writers.pdf:FORMAT", "png": "facetine.writers.raster:FORMAT"},
+    {
+        "svg": "facetine.writers.svg:FORMAT",
+        "svgz": "facetine.writers.svg:COMPRESSED",
+        "pdf": "facetine.writers.pdf:FORMAT",
+        "png": "facetine.writers.raster:FORMAT",
+        "tiff": "facetine.writers.raster:TIFF",
+        "jpg": "facetine.writers.raster:JPEG",
+        "webp": "facetine.writers.raster:WEBP",
+    },
     lambda thing: isinstance(thing, Format),
 )
 """By their suffixes; those of other packages stand under the entry-point group `facetine.formats`."""

@@ -5,7 +5,8 @@ from __future__ import annotations
 import io
 import math
 import threading
-from typing import TYPE_CHECKING
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
 
 from facetine.errors import OptionError
 from facetine.scene.marks import Scene
@@ -17,11 +18,12 @@ if TYPE_CHECKING:
 
 _MARKERS_A_PAGE = 100_000
 _MOST_PIXELS = 200_000_000
+_MOST_OF_WEBP = 16_383
 _ONE_AT_A_TIME = threading.Lock()
 
 
-def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes:
-    """A scene as a PNG that knows its physical size.
+def image_of(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> Image.Image:
+    """A scene as pixels: of gray where all is gray and nothing is clear.
 
     Args:
         scene: The drawing.
@@ -32,22 +34,79 @@ def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes
     content = pdf(scene, ground=not transparent, sheets=_MARKERS_A_PAGE)
     # The rasteriser keeps state for the whole process: two threads in it at once end the interpreter.
     with _ONE_AT_A_TIME:
-        image = _rendered(content, width, height, transparent)
+        return _rendered(content, width, height, transparent)
+
+
+def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes:
+    """A scene as a PNG that knows its physical size."""
+    return _saved(image_of(scene, dpi=dpi, transparent=transparent), "PNG", dpi)
+
+
+def _saved(image: Image.Image, sort: str, dpi: float, **options: Any) -> bytes:
     buffer = io.BytesIO()
-    image.save(buffer, "PNG", dpi=(dpi, dpi))
+    image.save(buffer, sort, dpi=(dpi, dpi), **options)
     return buffer.getvalue()
 
 
-def _written(scene: Scene, options: Options) -> Written:
-    pixels = scene.width * scene.height * (options.dpi / 72) ** 2
-    if pixels > _MOST_PIXELS:
-        raise OptionError(
-            f"figure.export: dpi={options.dpi:g} makes {pixels / 1e6:,.0f} million pixels", "200 million are the most"
-        )
-    return Written(png(scene, dpi=options.dpi, transparent=not options.ground))
+def _in_gray(image: Image.Image) -> Image.Image:
+    """An image with one channel where all its colors are gray."""
+    import numpy as np
+
+    if image.mode != "RGB":
+        return image
+    pixels = np.asarray(image)
+    same = bool((pixels[..., 0] == pixels[..., 1]).all() and (pixels[..., 1] == pixels[..., 2]).all())
+    return image.getchannel(0) if same else image
 
 
-FORMAT = Format("pixels at dpi=, made from the PDF", _written, pixels=True)
+def _srgb() -> bytes:
+    """The sRGB profile, without the date on which it was made."""
+    from PIL import ImageCms
+
+    profile = bytearray(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())
+    # Bytes 24 to 35 are the date, 84 to 99 an identifier that may follow it (ICC.1:2022, 7.2).
+    profile[24:36] = bytes([0x07, 0xE8, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0])
+    profile[84:100] = bytes(16)
+    return bytes(profile)
+
+
+def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options], Written]:
+    """What writes a format of pixels.
+
+    Args:
+        sort: What the format is called.
+        clear: Whether it can leave the sheet clear.
+        **saved: How it is stored.
+    """
+
+    def write(scene: Scene, options: Options) -> Written:
+        pixels = scene.width * scene.height * (options.dpi / 72) ** 2
+        if pixels > _MOST_PIXELS:
+            raise OptionError(
+                f"figure.export: dpi={options.dpi:g} makes {pixels / 1e6:,.0f} million pixels", "200 million are the most"
+            )
+        if not options.ground and not clear:
+            raise OptionError(
+                f"figure.export: transparent says nothing for {sort}, which has a ground", "png, tiff and webp can be clear"
+            )
+        if sort == "WEBP" and max(scene.width, scene.height) * options.dpi / 72 > _MOST_OF_WEBP:
+            raise OptionError(f"figure.export: a webp has at most {_MOST_OF_WEBP:,} pixels a side", "a smaller dpi=, or png")
+        image = image_of(scene, dpi=options.dpi, transparent=not options.ground)
+        if not options.profile and sort != "WEBP":
+            image = _in_gray(image)
+        profile = {"icc_profile": _srgb()} if options.profile else {}
+        said = ("webp keeps no resolution; its physical size is up to the program that places it",) if sort == "WEBP" else ()
+        return Written(_saved(image, sort, options.dpi, **saved, **profile), said)
+
+    return write
+
+
+FORMAT = Format("pixels at dpi=, made from the PDF", _written("PNG", clear=True), pixels=True)
+TIFF = Format("pixels for print, compressed without loss", _written("TIFF", clear=True, compression="tiff_lzw"), pixels=True)
+JPEG = Format(
+    "pixels with loss, for photographs and the web", _written("JPEG", clear=False, quality=95, subsampling=0), pixels=True
+)
+WEBP = Format("pixels for the web, without loss", _written("WEBP", clear=True, lossless=True), pixels=True)
 
 
 def _rendered(content: bytes, width: int, height: int, transparent: bool) -> Image.Image:

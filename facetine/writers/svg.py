@@ -12,13 +12,14 @@ from html import escape
 from itertools import pairwise
 
 from facetine.scene.fonts import named
+from facetine.scene.letters import text_outline
 from facetine.scene.marks import Bitmap, Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
 from facetine.scene.markup import clean
 from facetine.scene.play import play
 from facetine.scene.region import Region
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
-from facetine.writers.formats import Format, Written
+from facetine.writers.formats import Fonts, Format, Options, Written
 from facetine.writers.numbers import filled, short, traced
 
 _CHUNK = 50_000
@@ -26,17 +27,18 @@ _FALLBACK = "sans-serif"
 _ANCHORS = {0.5: ' text-anchor="middle"', 1.0: ' text-anchor="end"'}
 
 
-def svg(scene: Scene, *, embed_font: bool = False, ground: bool = True) -> bytes:
+def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True) -> bytes:
     """A scene as an SVG document in UTF-8.
 
     Args:
         scene: The drawing.
-        embed_font: Whether the glyphs that are used travel inside the file; otherwise the family is named, and a
-            reader's machine must have it.
+        fonts: "name" names the family, which a reader's machine must have; "embed" lets the glyphs that are used travel
+            inside the file, which editors pass over; "outline" draws letters as paths, which look the same anywhere and
+            can no longer be edited.
         ground: Whether the sheet is painted.
     """
-    writer = _Svg()
-    writer.start(scene, embed_font, ground)
+    writer = _Svg(outlined=fonts == "outline")
+    writer.start(scene, fonts == "embed", ground)
     play(scene, writer)
     writer.out.append("</g>\n</svg>\n")
     return "".join(writer.out).encode("utf-8")
@@ -44,21 +46,32 @@ def svg(scene: Scene, *, embed_font: bool = False, ground: bool = True) -> bytes
 
 FORMAT = Format(
     "vectors for the web and for editors; text stays text",
-    lambda scene, options: Written(svg(scene, embed_font=options.embed_font, ground=options.ground)),
+    lambda scene, options: Written(svg(scene, fonts=options.fonts, ground=options.ground)),
 )
+
+
+def _compressed(scene: Scene, options: Options) -> Written:
+    import gzip
+
+    # Without a date, the same figure makes the same bytes.
+    return Written(gzip.compress(svg(scene, fonts=options.fonts, ground=options.ground), mtime=0))
+
+
+COMPRESSED = Format("SVG, compressed: a fourth of its size, for readers that open it", _compressed)
 
 
 class _Svg:
     """Collects the text of a document."""
 
-    def __init__(self) -> None:
+    def __init__(self, outlined: bool = False) -> None:
+        self.outlined = outlined
         self.out: list[str] = []
         self.ids: set[str] = {"facetine"}
         self.inside: list[str] = []
         self.clips = 0
         self.family = ""
 
-    def start(self, scene: Scene, embed_font: bool, ground: bool) -> None:
+    def start(self, scene: Scene, embedded: bool, ground: bool) -> None:
         width, height = scene.width, scene.height
         millimetres = 25.4 / 72
         faces = used_faces(scene)
@@ -73,7 +86,7 @@ class _Svg:
             self.out.append(f"<title>{_text(scene.title)}</title>\n")
         if scene.description:
             self.out.append(f"<desc>{_text(scene.description)}</desc>\n")
-        if embed_font:
+        if embedded:
             self._fonts(scene)
         if ground and scene.ground:
             self.out.append(f'<rect width="{short(width, 4)}" height="{short(height, 4)}" fill="{scene.ground}"/>\n')
@@ -189,6 +202,9 @@ class _Svg:
         """A text element; runs of another look are spans in it."""
         if not mark.runs:
             return
+        if self.outlined:
+            self._outlined(mark)
+            return
         backwards = mark.runs[0].right_to_left
         # Such a text starts at its right end.
         anchor = _ANCHORS.get(1.0 - mark.anchor if backwards else mark.anchor, "")
@@ -209,6 +225,15 @@ class _Svg:
             risen = run.shift
             spans.append(f"<tspan{drop}{_font(run, self.family)}>{_text(run.text)}</tspan>")
         self.out.append(f"{start}{''.join(spans)}</text>\n")
+
+    def _outlined(self, mark: Text) -> None:
+        """A path of all its letters, which says what it reads."""
+        drawn = text_outline(mark)
+        if drawn:
+            turn = f"rotate({short(-mark.angle)})" if mark.angle else ""
+            place = f"translate({short(mark.x)} {short(mark.y)}){turn}"
+            said = _text(mark.content).replace('"', "&quot;")
+            self.out.append(f'<path role="img" aria-label="{said}" transform="{place}" d="{drawn}" fill="{mark.color}"/>\n')
 
 
 def _text(text: str) -> str:

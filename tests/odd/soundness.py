@@ -36,7 +36,7 @@ def sound(figure: Callable[[], Any], suffix: str = "svg") -> bool:
         warnings.simplefilter("ignore", ft.FacetineNote)
         try:
             made = built(figure()._sentence, "90 mm", None)
-            content = rendered(made, suffix, dpi=50, transparent=False, embed_font=False)
+            content = rendered(made, suffix, dpi=50, transparent=False, fonts="name")
         except FacetineError as error:
             refused = error
     taken = time.process_time() - started

@@ -74,14 +74,14 @@ def test_any_settings_make_a_sound_figure_or_are_refused(data, name, theme, widt
     made = built_or_refused(FIGURES[name].theme(theme, **looks), width)
     if made is not None:
         assert_sound(made)
-        assert len(rendered(made, "pdf", dpi=72, transparent=False, embed_font=False)) > 500
+        assert len(rendered(made, "pdf", dpi=72, transparent=False, fonts="name")) > 500
 
 
 @given(st.text("abcxyz ÄéßñΩжЯ0123456789−µ°", min_size=1, max_size=40).filter(lambda text: text.strip()))
 def test_what_a_title_says_is_found_in_the_document(text):
     text = " ".join(text.split())
     made = laid_out(FIGURES["scatter"].titles(text), 180)
-    document = pypdfium2.PdfDocument(rendered(made, "pdf", dpi=72, transparent=False, embed_font=False))
+    document = pypdfium2.PdfDocument(rendered(made, "pdf", dpi=72, transparent=False, fonts="name"))
     found = document[0].get_textpage().get_text_bounded()
     document.close()
     assert text.replace(" ", "") in "".join(found.split())

@@ -109,7 +109,7 @@ def test_pages_stand_on_the_same_tracks(facet, tmp_path):
         assert next(text.content for text in scene.texts()) == "Wheels"
         lowest = {p.panel.columns.start: p for p in sorted(places, key=lambda p: p.panel.rows.start)}
         assert all(place.labelled("below") for place in lowest.values()), "also where the last page is not full"
-    document = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=100, transparent=False, embed_font=False)))
+    document = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=100, transparent=False, fonts="name")))
     assert len(document.pages) == count
     names = [str(layer.Name) for layer in document.Root.OCProperties.OCGs]
     assert names.count("Title") == count

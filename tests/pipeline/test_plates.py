@@ -167,7 +167,7 @@ def test_pictures_stand_as_panels_do_with_a_bar_of_the_right_length(photograph):
     (rect,) = [element for element in bar.iter() if element.tag.endswith("rect")]
     assert float(rect.get("width")) == pytest.approx(box["width"] * 30 / 90, rel=1e-3), "2 mm are 30 of 90 pixels"
     assert [text.content for text in made.scene.texts() if text.role == "value"] == ["2 mm"]
-    document = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=100, transparent=False, embed_font=False)))
+    document = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=100, transparent=False, fonts="name")))
     images = [thing for thing in document.pages[0].Resources.XObject.values() if thing.get("/Subtype") == "/Image"]
     assert [(int(thing.Width), int(thing.Height)) for thing in images] == [(90, 60)]
     filled = laid_out(ft.plate([[ft.picture(photograph, fit="fill"), CLOUD]]), 180)
@@ -180,7 +180,7 @@ def test_pictures_of_all_sorts_keep_their_colors(sort, mode, tmp_path):
     name = tmp_path / f"patch.{sort.lower()}"
     Image.new("RGB", (40, 40), "#c83214").convert(mode).save(name, sort)
     made = laid_out(ft.plate([[ft.picture(name)], [CLOUD]]), 80)
-    pixels = Image.open(io.BytesIO(rendered(made, "png", dpi=50, transparent=False, embed_font=False))).convert("RGB")
+    pixels = Image.open(io.BytesIO(rendered(made, "png", dpi=50, transparent=False, fonts="name"))).convert("RGB")
     seen = pixels.getpixel((pixels.width // 2, 20))
     wanted = (0xC8, 0x32, 0x14) if mode != "L" else (91, 91, 91)
     assert np.abs(np.array(seen) - wanted).max() < 25

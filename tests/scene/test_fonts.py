@@ -31,7 +31,7 @@ mixed = st.text("abc 12(),.-αжش عربي בית中文", max_size=24)
 
 def drawn_text(figure):
     """The text page of a figure's PDF."""
-    pdf = rendered(laid_out(figure), "pdf", dpi=100, transparent=False, embed_font=False)
+    pdf = rendered(laid_out(figure), "pdf", dpi=100, transparent=False, fonts="name")
     return pypdfium2.PdfDocument(pdf)[0].get_textpage()
 
 
@@ -226,5 +226,5 @@ def test_marks_stand_over_their_letters():
 
 def test_an_embedded_font_of_a_web_page_says_its_sort():
     for family, sort in ((SHIPPED, "opentype"), (VARIABLE, "truetype")):
-        root = svg_of(SCATTER.theme(font=family), embed_font=True)
+        root = svg_of(SCATTER.theme(font=family), fonts="embed")
         assert f"format('{sort}')" in root.find("{http://www.w3.org/2000/svg}style").text

@@ -26,7 +26,7 @@ def content(pdf):
 def searched(figure, **options):
     """The text that a reader of the PDF can search."""
     made = laid_out(figure, **options)
-    document = pypdfium2.PdfDocument(rendered(made, "pdf", dpi=100, transparent=False, embed_font=False))
+    document = pypdfium2.PdfDocument(rendered(made, "pdf", dpi=100, transparent=False, fonts="name"))
     try:
         return document[0].get_textpage().get_text_bounded()
     finally:
@@ -84,7 +84,7 @@ def test_markers_are_form_objects_one_for_each_look():
 def test_markers_of_many_sizes_share_a_form_and_keep_their_size():
     fig = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="rind", size="firmness_n").points()
     made = laid_out(fig)
-    pdf = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=72, transparent=False, embed_font=False)))
+    pdf = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=72, transparent=False, fonts="name")))
     assert len(pdf.pages[0].Resources.XObject) <= 4 + 20
     scale = made.scales.looks["size"]
     look = scale.look(made.tables[0]["size"])
@@ -101,7 +101,7 @@ def test_markers_of_many_sizes_share_a_form_and_keep_their_size():
 def test_markers_stand_where_the_data_say():
     fig = ft.figure({"a": [0.0, 10.0], "b": [0.0, 10.0]}).map(x="a", y="b").points()
     made = laid_out(fig, "85 mm", "60 mm")
-    pdf = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=72, transparent=False, embed_font=False)))
+    pdf = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=72, transparent=False, fonts="name")))
     found = [
         (float(operands[4]), float(operands[5]))
         for operands, operator in pikepdf.parse_content_stream(pdf.pages[0])
@@ -153,7 +153,7 @@ def test_the_same_figure_gives_the_same_bytes(suffix):
     def written():
         frame = WHEELS.copy()
         fig = ft.figure(frame).map(x="age_days", y="mass_kg", color="ph", shape="rind").points(opacity=0.5).facet("milk")
-        return rendered(laid_out(fig), suffix, dpi=80, transparent=False, embed_font=True)
+        return rendered(laid_out(fig), suffix, dpi=80, transparent=False, fonts="embed")
 
     assert written() == written()
 
@@ -174,7 +174,7 @@ def test_the_same_bytes_come_from_another_process(tmp_path):
 
 def image_of(figure, dpi=100, transparent=False):
     made = laid_out(figure, "80 mm", "50 mm")
-    return Image.open(io.BytesIO(rendered(made, "png", dpi=dpi, transparent=transparent, embed_font=False)))
+    return Image.open(io.BytesIO(rendered(made, "png", dpi=dpi, transparent=transparent, fonts="name")))
 
 
 def test_a_png_has_its_size_and_resolution():

@@ -32,7 +32,7 @@ def test_text_is_text_in_the_named_family():
 
 def test_every_row_is_a_marker_at_its_place():
     made = laid_out(SCATTER)
-    root = ET.fromstring(rendered(made, "svg", dpi=72, transparent=False, embed_font=False))
+    root = ET.fromstring(rendered(made, "svg", dpi=72, transparent=False, fonts="name"))
     box = made.layout.panels[0].box
     x, y = made.scales.first("x").extent, made.scales.first("y").extent
     expected = np.column_stack(
@@ -76,7 +76,7 @@ def test_markup_becomes_spans():
 def test_markers_are_paths_around_their_place(shape):
     fig = ft.figure({"a": [1.0, 2.0], "b": [1.0, 2.0]}).map(x="a", y="b").points(shape=shape, size=10)
     made = laid_out(fig)
-    root = ET.fromstring(rendered(made, "svg", dpi=72, transparent=False, embed_font=False))
+    root = ET.fromstring(rendered(made, "svg", dpi=72, transparent=False, fonts="name"))
     box = made.layout.panels[0].box
     paths = shapes(group(root, "panel-1-layer-1-points"), "path")
     assert len(paths) == 2
@@ -86,7 +86,7 @@ def test_markers_are_paths_around_their_place(shape):
 
 
 def test_the_font_travels_along_on_request():
-    style = svg_of(SCATTER.titles("Title"), embed_font=True).find(f"{SVG}style").text
+    style = svg_of(SCATTER.titles("Title"), fonts="embed").find(f"{SVG}style").text
     assert style.count("@font-face") == 2
     assert "base64," in style
     assert svg_of(SCATTER).find(f"{SVG}style") is None
@@ -99,7 +99,7 @@ def test_an_embedded_font_has_the_letters_that_are_written():
 
     from fontTools.ttLib import TTFont
 
-    style = svg_of(SCATTER.titles("Qwx"), embed_font=True).find(f"{SVG}style").text
+    style = svg_of(SCATTER.titles("Qwx"), fonts="embed").find(f"{SVG}style").text
     fonts = [TTFont(io.BytesIO(base64.b64decode(data))) for data in re.findall(r"base64,([^)]+)\)", style)]
     assert any({ord(letter) for letter in "Qwx"} <= set(font.getBestCmap()) for font in fonts)
 
@@ -125,7 +125,7 @@ def test_lines_break_at_gaps():
 def test_what_is_cut_at_limits_is_clipped_to_the_panel():
     fig = ft.figure({"t": [1.0, 2, 3], "v": [1.0, 9, 1]}).map(x="t", y="v").lines().scale("y", limits=(0, 5))
     made = laid_out(fig)
-    root = ET.fromstring(rendered(made, "svg", dpi=72, transparent=False, embed_font=False))
+    root = ET.fromstring(rendered(made, "svg", dpi=72, transparent=False, fonts="name"))
     layer = group(root, "panel-1-layer-1-lines")
     clip = layer.get("clip-path").removeprefix("url(#").removesuffix(")")
     rect = root.find(f".//{SVG}clipPath[@id='{clip}']/{SVG}rect")

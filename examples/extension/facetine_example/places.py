@@ -48,7 +48,7 @@ class _Places:
 def _written(scene: Scene, options: Options) -> Written:
     writer = _Places()
     play(scene, writer)
-    said = ("the font stays behind",) if options.embed_font else ()
+    said = ("the font stays behind",) if options.fonts == "embed" else ()
     return Written("\n".join(writer.lines).encode("utf-8"), said)
 
 
