@@ -13,6 +13,12 @@ P = ParamSpec("P")
 R = TypeVar("R")
 
 
+def _name(method: Callable[..., object], args: tuple[object, ...]) -> str:
+    """What was called, as the analyst knows it: figure.facet, plate.theme."""
+    what = getattr(args[0], "_what", "figure") if args else "figure"
+    return f"{what}.{method.__name__}"
+
+
 def verb(method: Callable[P, R]) -> Callable[P, R]:
     """A method whose misspelled options are refused with the nearest one, not with a TypeError."""
     signature = inspect.signature(method)
@@ -24,11 +30,11 @@ def verb(method: Callable[P, R]) -> Callable[P, R]:
         if not open_ended:
             for name in options:
                 if name not in known:
-                    raise unknown(OptionError, f"figure.{method.__name__}", "no option", name, known, "options")
+                    raise unknown(OptionError, _name(method, args), "no option", name, known, "options")
         try:
             signature.bind(*args, **options)
         except TypeError as problem:
-            raise OptionError(f"figure.{method.__name__}: {problem}", f"options: {', '.join(known)}") from None
+            raise OptionError(f"{_name(method, args)}: {problem}", f"options: {', '.join(known)}") from None
         return method(*args, **options)
 
     return checked

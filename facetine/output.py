@@ -160,6 +160,10 @@ def checked_dpi(dpi: object) -> float:
     return float(dpi)
 
 
+def _suffixes(paths: Sequence[Path]) -> str:
+    return ", ".join(dict.fromkeys(path.suffix.lower() for path in paths))
+
+
 def export(
     sentence: Sentence | Plate,
     path: Targets,
@@ -175,8 +179,15 @@ def export(
 ) -> Exported:
     """Writes a sentence to files; see `Figure.export`."""
     paths = targets(path, formats)
-    if profile and not any(FORMATS[target.suffix.lower().lstrip(".")].pixels for target in paths):
+    forms = [FORMATS[target.suffix.lower().lstrip(".")] for target in paths]
+    holds_pixels = any(form.pixels for form in forms)
+    if profile and not holds_pixels:
         raise OptionError("figure.export: profile is for formats of pixels", "png, tiff, jpg and webp carry one")
+    if fonts != "name" and not any(form.fonts for form in forms):
+        raise OptionError(
+            f"figure.export: fonts={fonts!r} says nothing for {_suffixes(paths)}, which holds its letters itself",
+            "it is for svg and svgz, whose readers have fonts of their own",
+        )
     from facetine.scene.markup import clean
 
     resolution = DPI if dpi is None else checked_dpi(dpi)
@@ -197,9 +208,7 @@ def export(
             spent = build_time + time.perf_counter() - started
             files.append(WrittenFile(file, *size, len(content), spent))
             build_time, started = 0.0, time.perf_counter()
-    if dpi is not None and not any(FORMATS[target.suffix.lower().lstrip(".")].pixels for target in paths):
-        formats_said = ", ".join(dict.fromkeys(target.suffix.lower() for target in paths))
-        notes += (
-            Finding("dpi-unused", "note", "figure.export", f"dpi={dpi:g} says nothing for {formats_said}, which hold no pixels"),
-        )
+    if dpi is not None and not holds_pixels:
+        text = f"dpi={dpi:g} says nothing for {_suffixes(paths)}, which hold no pixels"
+        notes += (Finding("dpi-unused", "note", "figure.export", text),)
     return Exported(tuple(files), notes)

@@ -55,7 +55,7 @@ class Plate(Shown):
 
     @verb
     def theme(self, name: str | Path | None = None, **settings: Any) -> Plate:
-        """Lays looks over all its figures: a theme by name, or settings.
+        """Lays looks over all its figures: a theme by name, or settings. An inset that says a text size keeps it.
 
         Args:
             name: As for a figure.
@@ -84,16 +84,16 @@ class Plate(Shown):
             ScaleError: The aesthetic has no scale, or the kind is unknown.
             OptionError: An option is unknown or impossible, or no figure shows the aesthetic.
         """
-        from facetine.grammar.scale import NOTHING, ScaleSpec, scale_spec
+        from facetine.grammar.scale import NOTHING, scale_spec
 
         where = f"plate.scale({told(aesthetic)})"
         spec = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
         figures = [one for one in self._sentence.contents() if not isinstance(one, Picture)]
-        if not any(aesthetic in one.mapping or any(aesthetic in layer.map for layer in one.layers) for one in figures):
+        figures += [inset.figure for one in figures for inset in one.insets]
+        if not any(one.shows(aesthetic) for one in figures):
             raise OptionError(f"{where}: no figure of the plate maps {aesthetic}", "say it of the figure that computes it")
         scales = self._sentence.scales
-        merged = ScaleSpec(**(scales.get(aesthetic, NOTHING).said() | spec.said()))
-        return self._with(scales={**scales, aesthetic: merged})
+        return self._with(scales={**scales, aesthetic: scales.get(aesthetic, NOTHING).under(spec)})
 
     @verb
     def same_scale(self, *axes: str) -> Plate:

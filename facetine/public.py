@@ -159,7 +159,7 @@ class Figure(LayerVerbs, Composing, Shown):
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1, 1000], "b": [2, 3]}).map(x="a", y="b").points().scale("x", "log")
         """
-        from facetine.grammar.scale import ScaleSpec, scale_spec
+        from facetine.grammar.scale import NOTHING, scale_spec
 
         where = f"figure.scale({told(aesthetic)})"
         if not isinstance(aesthetic, str):
@@ -169,11 +169,8 @@ class Figure(LayerVerbs, Composing, Shown):
             if self._sentence.table is not None:
                 self._sentence.table.need(of, where, "of=")
             said = self._sentence.scales_of
-            together = ScaleSpec(**(said.get((aesthetic, of), ScaleSpec()).said() | spec.said()))
-            return self._with(scales_of={**said, (aesthetic, of): together})
-        before = self._sentence.scale(aesthetic)
-        merged = ScaleSpec(**(before.said() | spec.said()))
-        return self._with(scales={**self._sentence.scales, aesthetic: merged})
+            return self._with(scales_of={**said, (aesthetic, of): said.get((aesthetic, of), NOTHING).under(spec)})
+        return self._with(scales={**self._sentence.scales, aesthetic: self._sentence.scale(aesthetic).under(spec)})
 
     @verb
     def titles(self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None, **guides: str) -> Figure:

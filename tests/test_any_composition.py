@@ -1,16 +1,12 @@
 """Any panels, marginals, varied columns, plates and insets of any sentence are drawn soundly or refused kindly."""
 
-import os
-import warnings
 from collections import Counter
 
-from conftest import IN_CI
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
-from test_any_sentence import CATEGORIES, NUMBERS, checked, sentences
+from test_any_sentence import CATEGORIES, NUMBERS, count_one, sentences, some
 
 import facetine as ft
-from facetine.errors import FacetineError
 
 SIDES = ("top", "right", "bottom", "left")
 COUNTED: Counter[bool] = Counter()
@@ -58,19 +54,10 @@ def composed(draw):
     return figure
 
 
-@settings(
-    derandomize=not IN_CI, max_examples=int(os.environ.get("FACETINE_COMPOSITIONS", "80")),
-    suppress_health_check=list(HealthCheck), deadline=None,
-)  # fmt: skip
+@some("FACETINE_COMPOSITIONS", 80)
 @given(st.data())
 def test_any_composition_is_drawn_or_refused_in_our_own_words(data):
-    warnings.simplefilter("ignore", ft.FacetineNote)
-    try:
-        figure = data.draw(composed())
-    except FacetineError:
-        COUNTED[False] += 1
-        return
-    COUNTED[checked(figure)] += 1
+    count_one(data, composed(), COUNTED)
 
 
 def test_most_compositions_are_drawn():

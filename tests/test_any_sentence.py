@@ -212,25 +212,34 @@ def checked(figure):
     return True
 
 
-SOME = settings(
-    derandomize=not IN_CI,
-    max_examples=int(os.environ.get("FACETINE_SENTENCES", "200")),
-    suppress_health_check=list(HealthCheck),
-    deadline=None,
-)
+def some(name, usual):
+    """So many examples as the environment says, in CI others in every run."""
+    return settings(
+        derandomize=not IN_CI,
+        max_examples=int(os.environ.get(name, str(usual))),
+        suppress_health_check=list(HealthCheck),
+        deadline=None,
+    )
+
+
+def count_one(data, figures, counted):
+    """Draws one of these figures, and counts whether it was drawn or refused."""
+    warnings.simplefilter("ignore", ft.FacetineNote)
+    try:
+        figure = data.draw(figures)
+    except FacetineError:
+        counted[False] += 1
+        return
+    counted[checked(figure)] += 1
+
+
 COUNTED: Counter[bool] = Counter()
 
 
-@SOME
+@some("FACETINE_SENTENCES", 200)
 @given(st.data())
 def test_any_sentence_is_drawn_or_refused_in_our_own_words(data):
-    warnings.simplefilter("ignore", ft.FacetineNote)
-    try:
-        figure = data.draw(sentences())
-    except FacetineError:
-        COUNTED[False] += 1
-        return
-    COUNTED[checked(figure)] += 1
+    count_one(data, sentences(), COUNTED)
 
 
 def test_most_random_sentences_are_drawn():

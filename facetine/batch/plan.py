@@ -38,20 +38,23 @@ class Source(_Part):
     sql: str | None = None
 
 
-SENTENCE = ("map", "kinds", "layers", "matrix", "facet", "vary", "marginals", "panel", "scale", "titles", "theme", "seed")
-"""The parts of a figure that say what is drawn."""
+BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone")
+"""The parts of a figure that are none of its sentence: its data, its size and its files."""
 
 
 class FigurePlan(_Part):
     """One figure: its data, its sentence, and how it is written."""
 
     data: str | None = None
+    steps: list[Plain] = []
+    swap_axes: bool = False
     map: Plain = {}
     kinds: dict[str, str] = {}
     layers: list[object] = []
     facet: str | Plain | None = None
     matrix: Plain | None = None
     vary: Plain | None = None
+    insets: list[Plain] = []
     marginals: list[Plain] = []
     panel: Plain | None = None
     scale: Plain = {}
@@ -68,8 +71,8 @@ class FigurePlan(_Part):
 
     def spec(self) -> Plain:
         """The sentence as `facetine.from_dict` takes it."""
-        parts = {name: getattr(self, name) for name in SENTENCE}
-        return {name: value for name, value in parts.items() if value}
+        said = {name: getattr(self, name) for name in self.model_fields_set if name not in BESIDE}
+        return {name: value for name, value in said.items() if value not in ("", [], {})}
 
 
 class PlatePlan(_Part):

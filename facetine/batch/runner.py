@@ -125,7 +125,7 @@ class _Figures:
         said, folder = self.plan.figure[name], self.sources.folder
         data = self.sources.table(said.data) if said.data is not None else None
         file = [folder / self.plan.plan.codebook] if self.plan.plan.codebook else []
-        spec = _with_theme(self.plan, said, folder)
+        spec = said.spec() | self._theme(self.plan.plan.theme, said.theme)
         return ft.from_dict(spec, data, codebook=[*file, self.plan.codebook, said.codebook])
 
     def plate(self, name: str) -> Any:
@@ -138,7 +138,16 @@ class _Figures:
 
         said, made = self.plan.plate[name], dict[str, Any]()
         rows = [[self._cell(cell, made, f"plate.{name}") for cell in row] for row in said.rows]
-        return with_looks(ft.plate(rows, **said.options()), said.looks())
+        return with_looks(ft.plate(rows, **said.options()), said.looks() | self._theme(said.theme))
+
+    def _theme(self, *said: str | Plain | None) -> Plain:
+        """Themes laid over each other, where there are any; a theme's file stands beside the plan."""
+        laid: Plain = {}
+        for theme in said:
+            laid |= {"name": theme} if isinstance(theme, str) else theme or {}
+        if str(laid.get("name", "")).endswith(".toml"):
+            laid["name"] = str(self.sources.folder / laid["name"])
+        return {"theme": laid} if laid else {}
 
     def _cell(self, said: Any, made: dict[str, Any], where: str) -> Any:
         if said == "":
@@ -159,16 +168,6 @@ class _Figures:
         if said not in made:
             made[said] = self.figure(said)
         return made[said]
-
-
-def _with_theme(plan: Plan, figure: FigurePlan, folder: Path) -> Plain:
-    """The figure's sentence with its theme laid over the plan's; a theme's file stands beside the plan."""
-    spec = figure.spec()
-    parts = [{"name": theme} if isinstance(theme, str) else theme or {} for theme in (plan.plan.theme, figure.theme)]
-    merged = parts[0] | parts[1]
-    if str(merged.get("name", "")).endswith(".toml"):
-        merged["name"] = str(folder / merged["name"])
-    return spec | ({"theme": merged} if merged else {})
 
 
 def _targets(plan: Plan, file: Path, elsewhere: str | Path | None) -> dict[str, list[Path]]:

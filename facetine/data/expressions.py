@@ -20,6 +20,15 @@ Expression: TypeAlias = str | Callable[[Any], Any] | Any
 """A SQL scalar expression such as "age_days > 90", a narwhals expression, or a callable."""
 
 
+def is_code(value: object) -> bool:
+    """Whether a value is an expression that runs in Python: of narwhals, or a callable."""
+    return callable(value) or _is_narwhals(value)
+
+
+def _is_narwhals(value: object) -> bool:
+    return type(value).__module__.startswith("narwhals")
+
+
 def evaluated(expression: Expression, table: Table, name: str, where: str) -> Column:
     """What an expression makes of a table: one value a row.
 
@@ -35,7 +44,7 @@ def evaluated(expression: Expression, table: Table, name: str, where: str) -> Co
     """
     if isinstance(expression, str):
         values = _by_sql(expression, table, where)
-    elif type(expression).__module__.startswith("narwhals"):
+    elif _is_narwhals(expression):
         values = _by_narwhals(expression, table, where)
     elif callable(expression):
         values = _by_call(expression, table, where)

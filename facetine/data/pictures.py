@@ -4,15 +4,21 @@ from __future__ import annotations
 
 import io
 from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
 from facetine.errors import DataError, told
 
+if TYPE_CHECKING:
+    from PIL import Image
+
+_PLAIN = ("1", "L", "LA", "P", "PA", "RGB", "RGBA")
+"""Pixels that every reader shows alike."""
+
 
 class PictureFile(NamedTuple):
-    """A picture as it came."""
+    """A picture as it came; as a PNG where readers would show its file unlike each other."""
 
     content: bytes
     sort: str
@@ -38,10 +44,30 @@ def read_picture(path: object) -> PictureFile:
         raise DataError(f"picture: {told(path)} can't be read", str(problem)[:120]) from problem
     try:
         with Image.open(io.BytesIO(content)) as image:
-            sort, (width, height) = str(image.format).lower(), image.size
-            corner = image.convert("L").crop((width * 2 // 3, height * 4 // 5, width, height))
+            sort = str(image.format).lower()
+            shown = _as_shown(image)
+            (width, height), corner = shown.size, shown.convert("L")
+            if shown is not image:
+                buffer = io.BytesIO()
+                shown.save(buffer, "PNG")
+                content = buffer.getvalue()
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as problem:
         raise DataError(f"picture: {told(path)} is no picture", "PNG and JPEG are read") from problem
     if sort not in ("png", "jpeg"):
         raise DataError(f"picture: {told(path)} is a {sort.upper()}", "PNG and JPEG are read")
-    return PictureFile(content, sort, width, height, float(np.asarray(corner, float).mean()) < 128)
+    corner = corner.crop((width * 2 // 3, height * 4 // 5, width, height))
+    return PictureFile(
+        content, "png" if shown is not image else sort, width, height, float(np.asarray(corner, float).mean()) < 128
+    )
+
+
+def _as_shown(image: Image.Image) -> Image.Image:
+    """The picture itself where all readers show it alike; else upright, as its camera says, with eight bits a channel."""
+    from PIL import ExifTags, Image, ImageOps
+
+    turned = image.getexif().get(ExifTags.Base.Orientation, 1) != 1
+    upright = ImageOps.exif_transpose(image) if turned else image
+    if upright.mode.startswith("I"):
+        # Instruments write gray of sixteen bits, of which 257 steps make one of eight.
+        return Image.fromarray((np.clip(np.asarray(upright), 0, 65535) // 257).astype(np.uint8))
+    return upright.convert("RGB") if upright.mode not in _PLAIN else upright

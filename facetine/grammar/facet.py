@@ -9,7 +9,7 @@ from itertools import pairwise
 from typing import Any, TypeAlias
 
 from facetine.core.scales.templates import parsed
-from facetine.data.expressions import Expression, evaluated
+from facetine.data.expressions import Expression, evaluated, is_code
 from facetine.data.sql import columns_of
 from facetine.data.table import Levels, Table, no_column
 from facetine.errors import OptionError, told, unknown
@@ -46,7 +46,7 @@ def _order(value: object, where: str) -> Levels | dict[str, Levels]:
 class Facet:
     """Panels for the values of a variable, or for each pair of values of two."""
 
-    by: Variable = option("", anything, "The variable; empty for panels in rows and columns.")
+    by: Variable | None = option(None, anything, "The variable of panels that are wrapped.")
     rows: Variable | None = option(None, anything, "The variable whose values are rows of panels.")
     columns: Variable | None = option(None, anything, "The variable whose values are columns of panels.")
     per_row: int | None = option(None, whole(1, 1000), "How many panels stand side by side.")
@@ -75,9 +75,7 @@ class Facet:
     @property
     def variables(self) -> tuple[Variable, ...]:
         """Those whose values make panels: that of the rows first."""
-        if self.rows is None and self.columns is None:
-            return (self.by,)
-        return tuple(variable for variable in (self.rows, self.columns) if variable is not None)
+        return tuple(variable for variable in (self.by, self.rows, self.columns) if variable is not None)
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -140,7 +138,7 @@ def _variable(given: object, table: Table | None, where: str) -> Variable:
     if isinstance(given, str) and (table is None or given in table.names):
         return given
     written = isinstance(given, str) and re.search(r"[^\w\s]", given) is not None
-    if written or callable(given) or type(given).__module__.startswith("narwhals"):
+    if written or is_code(given):
         if isinstance(given, str) and not columns_of(given, where):
             raise OptionError(f"{where}: {told(given)} speaks of no column, so that there is one panel", "name a column")
         if table is not None:
@@ -149,18 +147,25 @@ def _variable(given: object, table: Table | None, where: str) -> Variable:
     raise no_column(given if isinstance(given, str) else told(given), () if table is None else table.names, where, "the panels")
 
 
+def _same(variable: Variable, other: Variable | None) -> bool:
+    """Whether two variables are one; expressions that are no SQL can't be compared."""
+    if is_code(variable) or is_code(other):
+        return variable is other
+    return bool(variable == other)
+
+
 def _check_together(facet: Facet, where: str) -> None:
     """What a facet says must go together.
 
     Raises:
         OptionError: It wraps and crosses at once, or says something of one form that belongs to the other.
     """
-    if facet.crossed and facet.by:
+    if facet.crossed and facet.by is not None:
         raise OptionError(
             f"{where}: {variable_name(facet.by)!r} and rows= or columns= say the panels twice",
             'rows="milk", columns="rind" crosses two',
         )
-    if facet.rows is not None and facet.rows == facet.columns:
+    if facet.rows is not None and _same(facet.rows, facet.columns):
         raise OptionError(f"{where}: rows and columns are both {facet.rows!r}", "a column crosses another one")
     for name in ("per_row", "per_column", "breaks"):
         if facet.crossed and getattr(facet, name) is not None:

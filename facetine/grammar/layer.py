@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from typing import ClassVar
 
 from facetine.data.expressions import Expression
 from facetine.data.table import Table
 from facetine.grammar.aesthetics import LookValue, Mapped, MapValue
 from facetine.grammar.given import Plain
-from facetine.grammar.options import anything, choice, flag, names, option, text
+from facetine.grammar.options import anything, choice, differing, flag, names, option, text
 
 
 def _legend(value: object, where: str) -> bool | str:
@@ -67,13 +67,7 @@ class Layer:
 
     def said(self) -> Plain:
         """The options that differ from their defaults."""
-        out: Plain = {}
-        for entry in fields(self):
-            value = getattr(self, entry.name)
-            default = {} if entry.name == "map" else entry.default
-            if value != default:
-                out[entry.name] = value
-        return out
+        return differing(self)
 
     def lacks(self, mapped: Mapped) -> str | None:
         """The aesthetic that must be mapped and is not, None where all is there."""

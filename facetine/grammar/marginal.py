@@ -40,7 +40,9 @@ class Marginal:
         """The options that differ from their defaults."""
         own: Plain = {"size": self.size} if self.size is not None else {}
         own |= {"panels": self.panels} if self.panels != "each" else {}
-        return own | {name: value for name, value in self.layer.said().items() if name != "legend"}
+        # A marginal explains no looks where nothing is said, as a layer does.
+        legend: Plain = {} if self.layer.legend is False else {"legend": self.layer.legend}
+        return own | {name: value for name, value in self.layer.said().items() if name != "legend"} | legend
 
 
 def checked_side(side: object, where: str) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import field, fields
+from dataclasses import MISSING, field, fields
 from itertools import islice
 from typing import Any, TypeAlias, cast
 
@@ -34,6 +34,18 @@ def option(default: Any, check: Check, says: str, *, or_none: bool = False) -> A
     """
     known = {"check": check, "says": says, "or_none": or_none}
     return field(default_factory=dict, metadata=known) if isinstance(default, dict) else field(default=default, metadata=known)
+
+
+def differing(record: Any) -> Plain:
+    """The options of a record that differ from their defaults."""
+    said: Plain = {}
+    for entry in fields(record):
+        value = getattr(record, entry.name)
+        default = entry.default if entry.default_factory is MISSING else entry.default_factory()
+        # An expression, for which there is no default but None, has no truth value when compared.
+        if value is not default and (default is None or value != default):
+            said[entry.name] = value
+    return said
 
 
 def checked(made: type, options: Options, where: str) -> Plain:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 
 from facetine.errors import OptionError
 from facetine.grammar.given import Length, Plain
 from facetine.grammar.lengths import in_points
-from facetine.grammar.options import length, number, option
+from facetine.grammar.options import differing, length, number, option
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -30,7 +30,7 @@ class PanelSpec:
 
     def said(self) -> Plain:
         """What was said."""
-        return {entry.name: value for entry in fields(self) if (value := getattr(self, entry.name)) is not None}
+        return differing(self)
 
 
 def check_panel(panel: PanelSpec) -> None:

@@ -43,7 +43,7 @@ class Picture:
         if self.scale_bar is None or self.pixels_per_mm is None:
             return 0.0, ""
         value, unit = _length(self.scale_bar)
-        return value * _UNITS[unit] * self.pixels_per_mm, f"{self.scale_bar.strip()}".replace("um", "µm")
+        return value * _UNITS[unit] * self.pixels_per_mm, self.scale_bar.strip().replace("um", "µm")
 
     @property
     def size(self) -> tuple[int, int]:

@@ -10,6 +10,7 @@ from typing import NamedTuple, TypeAlias
 
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Length, Options
+from facetine.grammar.options import numbers
 from facetine.grammar.picture import Picture
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
@@ -64,7 +65,7 @@ def cells_of(rows: Sequence[Sequence[object]], where: str) -> tuple[tuple[Cell, 
         OptionError: Rows do not divide into the same columns, or a thing stands in places that make no rectangle.
     """
     counts = [len(row) for row in rows]
-    columns = lcm(*counts) if max(counts) < 13 else max(counts)
+    columns = lcm(*counts)
     if columns > 24 or any(columns % count for count in counts):
         raise OptionError(f"{where}: rows of {', '.join(map(str, counts))} do not make columns", "such as [[a, b], [c, c]]")
     grid = [[thing for thing in row for _ in range(columns // len(row))] for row in rows]
@@ -150,8 +151,6 @@ def checked_shares(shares: object, count: int, what: str, where: str) -> tuple[f
     Raises:
         OptionError: They are no positive numbers, or not as many as there are columns or rows.
     """
-    from facetine.grammar.options import numbers
-
     if shares is None:
         return None
     found = numbers(shares, f"{where}: {what}")

@@ -9,7 +9,7 @@ from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.picture import Picture
 from facetine.grammar.plate import Content, Plate
-from facetine.grammar.spec import to_dict
+from facetine.grammar.spec import plain_value, to_dict
 
 OPTIONS = (
     "letters", "letter_place", "letter_size", "letter_weight", "widths", "heights", "gap_x", "gap_y", "share_legend",
@@ -22,7 +22,7 @@ def plate_to_dict(plate: Plate) -> Plain:
     """Plain data: the figures, and rows of their numbers, from 0 on; None for an empty place.
 
     Raises:
-        OptionError: A callable or a frame stands in a figure.
+        OptionError: A callable or a frame stands in a figure, or a callable in a scale.
     """
     numbers: list[list[int | None]] = [[None] * plate.columns for _ in range(plate.rows)]
     for number, cell in enumerate(plate.cells):
@@ -30,15 +30,15 @@ def plate_to_dict(plate: Plate) -> Plain:
             for column in cell.columns:
                 numbers[row][column] = number
     spec: Plain = {"rows": numbers, "figures": [_content_to_dict(cell.content) for cell in plate.cells]}
-    spec |= {name: _listed(value) for name, value in options_said(plate).items()}
+    spec |= {name: plain_value(value, f"plate: {name}") for name, value in options_said(plate).items()}
     if plate.same:
         spec["same_scale"] = list(plate.same)
     if titles := titles_said(plate):
         spec["titles"] = titles
     if plate.theme_name is not None or plate.theme_said:
-        spec["theme"] = ({"name": plate.theme_name} if plate.theme_name else {}) | dict(plate.theme_said)
+        spec["theme"] = ({"name": plate.theme_name} if plate.theme_name else {}) | plain_value(plate.theme_said, "plate.theme")
     if plate.scales:
-        spec["scale"] = {name: {key: _listed(value) for key, value in one.said().items()} for name, one in plate.scales.items()}
+        spec["scale"] = {name: plain_value(one.said(), f"plate.scale({name!r})") for name, one in plate.scales.items()}
     return {"plate": spec}
 
 
@@ -66,10 +66,6 @@ def picture_said(picture: Picture) -> Plain:
     said |= {"title": picture.title or None, "alt": picture.alt or None}
     said |= {"fit": picture.fit if picture.fit != "inside" else None}
     return {name: value for name, value in said.items() if value is not None}
-
-
-def _listed(value: Any) -> Any:
-    return [_listed(inner) for inner in value] if isinstance(value, tuple) else value
 
 
 def checked_plate_spec(spec: Options, where: str) -> tuple[list[list[Any]], list[Any]]:

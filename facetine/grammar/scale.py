@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any, TypeAlias
 
@@ -24,6 +24,7 @@ from facetine.grammar.options import (
     checked,
     choice,
     colors,
+    differing,
     flag,
     ink,
     names,
@@ -217,7 +218,11 @@ class ScaleSpec:
 
     def said(self) -> Plain:
         """The options that are said."""
-        return {entry.name: value for entry in fields(self) if (value := getattr(self, entry.name)) is not None}
+        return differing(self)
+
+    def under(self, later: ScaleSpec) -> ScaleSpec:
+        """What was said, with what was said later laid over it."""
+        return replace(self, **later.said())
 
 
 NOTHING = ScaleSpec()

@@ -66,6 +66,13 @@ class Sentence:
     seed: int = 1
     """Of all that is left to chance."""
 
+    def shows(self, aesthetic: str) -> bool:
+        """Whether something is mapped to an aesthetic: for all layers or for one, or column by column."""
+        varied = self.matrix is not None or (self.vary is not None and bool(getattr(self.vary, aesthetic, None)))
+        if varied and aesthetic in ("x", "y"):
+            return True
+        return any(mapping.get(aesthetic) is not None for mapping in (self.mapping, *(layer.map for layer in self.layers)))
+
     def scale(self, aesthetic: str) -> ScaleSpec:
         """What is said of a scale."""
         return self.scales.get(aesthetic, NOTHING)

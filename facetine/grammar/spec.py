@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import fields
 from typing import Any, NamedTuple
 
+from facetine.data.expressions import is_code
 from facetine.data.table import Table
 from facetine.errors import OptionError, told, unknown
-from facetine.grammar.facet import Facet
 from facetine.grammar.given import Options, Plain
+from facetine.grammar.options import differing
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence
 
@@ -57,7 +57,9 @@ def _steps(sentence: Sentence) -> list[Step]:
     if sentence.matrix is not None:
         steps.append(Step("matrix", (), sentence.matrix.said()))
     if sentence.facet is not None:
-        steps.append(Step("facet", (sentence.facet.by,) if sentence.facet.by else (), _facet_options(sentence.facet)))
+        said = differing(sentence.facet)
+        by = said.pop("by", None)
+        steps.append(Step("facet", () if by is None else (by,), said))
     if sentence.vary is not None:
         steps.append(Step("vary", (), sentence.vary.said()))
     steps += [Step("inset", (inset.figure,), inset.said()) for inset in sentence.insets]
@@ -90,12 +92,6 @@ def _scale_step(aesthetic: str, spec: ScaleSpec) -> Step:
     said = spec.said()
     kind = said.pop("kind", None)
     return Step("scale", (aesthetic, *([kind] if kind else [])), said)
-
-
-def _facet_options(facet: Facet) -> Plain:
-    defaults = {entry.name: entry.default for entry in fields(facet)}
-    said = {name: getattr(facet, name) for name in defaults if name != "by"}
-    return {name: value for name, value in said.items() if value != defaults[name]}
 
 
 def spelled(sentence: Sentence) -> str:
@@ -133,18 +129,18 @@ def to_dict(sentence: Sentence) -> Plain:
     """
     spec: Plain = {}
     for verb, given, options, layer in _steps(sentence):
-        plain = {name: _plain(value, f"figure.{verb}: {name}") for name, value in options.items()}
+        plain = {name: plain_value(value, f"figure.{verb}: {name}") for name, value in options.items()}
         if layer:
             spec.setdefault("layers", []).append({verb: plain})
         elif verb in ("keep", "derive"):
-            said = _plain(given[0], "figure.keep") if verb == "keep" else plain
+            said = plain_value(given[0], "figure.keep") if verb == "keep" else plain
             spec.setdefault("steps", []).append({verb: said})
         elif verb == "seed":
             spec[verb] = given[0]
         elif verb == "swap_axes":
             spec[verb] = True
         elif verb == "facet":
-            spec["facet"] = ({"by": _plain(given[0], "figure.facet: by")} if given else {}) | plain
+            spec["facet"] = ({"by": plain_value(given[0], "figure.facet: by")} if given else {}) | plain
         elif verb == "inset":
             inner = given[0]
             assert isinstance(inner, Sentence)
@@ -172,14 +168,21 @@ def to_dict(sentence: Sentence) -> Plain:
     return spec
 
 
-def _plain(value: object, where: str) -> Any:
-    if callable(value) or isinstance(value, Table):
-        what = "a table" if isinstance(value, Table) else f"the callable {getattr(value, '__name__', value)!r}"
-        raise OptionError(f"{where} holds {what}, which plain data can't hold", "use a column name or a format")
+def plain_value(value: object, where: str) -> Any:
+    """A value as plain data.
+
+    Raises:
+        OptionError: It is, or holds, a callable, an expression that is no SQL, or a frame.
+    """
+    if isinstance(value, Table):
+        raise OptionError(f"{where} holds a table, which plain data can't hold", "give the data to from_dict")
+    if is_code(value):
+        what = f"the callable {value.__name__!r}" if hasattr(value, "__name__") else f"the expression {value}"
+        raise OptionError(f"{where} holds {what}, which plain data can't hold", "use SQL, a column name or a format")
     if isinstance(value, Mapping):
-        return {str(key): _plain(inner, where) for key, inner in value.items()}
+        return {str(key): plain_value(inner, where) for key, inner in value.items()}
     if isinstance(value, tuple | list):
-        return [_plain(inner, where) for inner in value]
+        return [plain_value(inner, where) for inner in value]
     return value if isinstance(value, str | int | float | bool) or value is None else str(value)
 
 

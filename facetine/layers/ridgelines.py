@@ -115,6 +115,8 @@ class Ridgelines(Tinted, DrawnLayer):
             if self.bins is not None:
                 raise OptionError(f"{context.where}: bins are those of a histogram", 'form="histogram"')
             return self
+        if self.bandwidth != "scott":
+            raise OptionError(f"{context.where}: bandwidth is that of densities", 'bins=, or form="density"')
         count = self.bins if isinstance(self.bins, int) else None
         return replace(self, bins=tuple(chosen_edges(Asked(source, "y"), bins=count).tolist()))
 
@@ -176,13 +178,12 @@ class Ridgelines(Tinted, DrawnLayer):
             stroke = Stroke(ink, panel.looks["line_width"].of(row))
             tint = (1.0 if self.shaded else _TINT) * panel.looks["opacity"].of(row)
             line = np.column_stack([part["x_low"], part["y"]])
+            ring = np.concatenate([line, np.column_stack([part["x_high"], part["y"]])[::-1]])
             if self.shaded:
-                below = np.concatenate([line, np.column_stack([part["x_high"], part["y"]])[::-1]])
                 middle = panel.looks["color"].of(int(chosen[int(np.argmax(part["density"]))]))
-                yield Paths(below, np.zeros(1, np.int64), None, middle, tint, closed=True)
+                yield Paths(ring, np.zeros(1, np.int64), None, middle, tint, closed=True)
                 yield from _strips(part, panel.looks["color"].take(chosen), tint)
             else:
-                ring = np.concatenate([line, np.column_stack([part["x_high"], part["y"]])[::-1]])
                 numbers = np.concatenate([part.numbers, part.numbers[::-1]])
                 # The ground below keeps the ridges behind from showing through in full.
                 yield Paths(ring, np.zeros(1, np.int64), None, panel.ground, 0.6, closed=True)

@@ -40,7 +40,8 @@ def composition(sentence: Sentence, width: float) -> Composition:
     sentence = with_scales_of(sentence)
     if sentence.matrix is not None:
         matrix = sentence.matrix
-        return Composition(planned_pairs(sentence, matrix), partial(arranged_pairs, sentence, matrix))
+        planned, pairs = planned_pairs(sentence, matrix)
+        return Composition(planned, partial(arranged_pairs, sentence, matrix, pairs))
     if sentence.vary is not None and sentence.vary.by is not None:
         sentence = as_series(sentence, sentence.vary)
     if sentence.vary is not None:

@@ -37,10 +37,16 @@ class Drawing(NamedTuple):
 
     layout: Layout
     members: Sequence[Member]
+    inks: Sequence[Inks]
+    """Of each of the figures; the same on all pages."""
+
+    @classmethod
+    def of(cls, layout: Layout, members: Sequence[Member]) -> Drawing:
+        """Figures at their places."""
+        return cls(layout, members, [Inks.of(member) for member in members])
 
     def draw(self, page: int, into: Sketch) -> None:
         """Adds what stands on one of its pages."""
-        inks = [_Inks.of(member) for member in self.members]
         for words in self.layout.titles:
             words.draw(into)
         for on_page, span in self.layout.spans:
@@ -48,11 +54,11 @@ class Drawing(NamedTuple):
                 span.draw(into)
         for place in self.layout.panels:
             if place.panel.page == page:
-                _panel(place, self.members[place.panel.field], inks[place.panel.field], self.layout, into)
+                _panel(place, self.members[place.panel.field], self.inks[place.panel.field], self.layout, into)
         self.layout.legends.draw(into)
 
 
-class _Inks(NamedTuple):
+class Inks(NamedTuple):
     """What the drawing of a figure's panels has in common."""
 
     by_panel: list[list[Columns]]
@@ -61,12 +67,13 @@ class _Inks(NamedTuple):
     """Whether each layer needs a seam of the ground."""
 
     @classmethod
-    def of(cls, member: Member) -> _Inks:
+    def of(cls, member: Member) -> Inks:
+        """Those of a figure's panels."""
         runs = member.runs
         return cls([_panel_rows(run.table, len(member.split.panels)) for run in runs], [needs_halo(run, runs) for run in runs])
 
 
-def _panel(place: PlacedPanel, member: Member, inks: _Inks, layout: Layout, root: Sketch) -> None:
+def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root: Sketch) -> None:
     """One panel with its hairlines, layers, axes and headings."""
     sentence, scales, runs = member.split.sentence, member.scales, member.runs
     theme, said, number = sentence.theme, place.panel.name, place.panel.number - member.first

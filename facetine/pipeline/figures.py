@@ -45,7 +45,7 @@ class Figured(NamedTuple):
 
     def drawing(self, layout: Layout) -> Drawing:
         """The figure at its place."""
-        return Drawing(layout, self.members)
+        return Drawing.of(layout, self.members)
 
     def placed_insets(self, drawing: Drawing) -> list[PlacedInset]:
         """What stands in its panels, on them."""
@@ -82,32 +82,28 @@ def figured(
     Raises:
         FacetineError: One of them can't be drawn.
     """
-    every = [(number, one) for number, one in enumerate(wanted)]
-    insets = [
-        (number, Wanted(_smaller(inset.figure), 0.4 * (one.width or width), None))
-        for number, one in every
-        for inset in one.sentence.insets
-    ]
+    hosts = [number for number, one in enumerate(wanted) for _ in one.sentence.insets]
+    insets = [Wanted(_smaller(inset.figure), 0.4 * (one.width or width), None) for one in wanted for inset in one.sentence.insets]
     compositions: list[Composition] = []
     planned: list[Planned] = []
-    for place, (_, one) in enumerate([*every, *insets]):
+    for place, one in enumerate([*wanted, *insets]):
         composed = composition(one.sentence, one.width or width)
-        shared = same if place < len(every) else ()
+        shared = same if place < len(wanted) else ()
         planned += [_apart(single, place, shared, one, plated) for single in composed.planned]
         compositions.append(composed)
     members = settled(planned, findings, width, height)
     done, first = [], 0
-    for (_, one), composed in zip([*every, *insets], compositions, strict=True):
+    for one, composed in zip([*wanted, *insets], compositions, strict=True):
         own = [replace(member, number=n) for n, member in enumerate(members[first : first + len(composed.planned)])]
         first += len(composed.planned)
         arranged = composed.arrange(own)
         placed = placed_members(own, arranged)
         request = request_of(one.sentence, placed, arranged, findings, one.width, one.height)
         done.append(Figured(one.sentence, tuple(placed), request))
-    outer = done[: len(every)]
-    for (host, _), inner in zip(insets, done[len(every) :], strict=True):
-        known = {legend.title for legend in outer[host].request.legends}
-        new = tuple(legend for legend in inner.request.legends if legend.title not in known)
+    outer = done[: len(wanted)]
+    for host, inner in zip(hosts, done[len(wanted) :], strict=True):
+        known = outer[host].request.legends
+        new = tuple(legend for legend in inner.request.legends if not any(one.covers(legend) for one in known))
         inner = inner._replace(request=inner.request._replace(legends=new))
         outer[host] = outer[host]._replace(insets=(*outer[host].insets, inner))
     return outer

@@ -47,6 +47,15 @@ class Legend(NamedTuple):
     entries: tuple[Entry, ...]
     bar: ColorBar | None = None
 
+    @property
+    def words(self) -> tuple[object, ...]:
+        """What it says, whatever the looks that it explains."""
+        return self.title, tuple(entry.label for entry in self.entries), self.bar
+
+    def covers(self, other: Legend) -> bool:
+        """Whether it explains all looks that another one explains, in the same words."""
+        return self.words == other.words and set(other.name.split("-")) <= set(self.name.split("-"))
+
 
 def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str) -> list[Legend]:
     """One legend for each column that a look is mapped to; aesthetics that share a column share it.
@@ -78,7 +87,7 @@ def merged(said: Sequence[tuple[Legend, ...]]) -> tuple[Legend, ...]:
         return said[0]
     kept: dict[tuple[object, ...], Legend] = {}
     for legend in (legend for legends_of_one in said for legend in legends_of_one):
-        at = (legend.name, legend.title, tuple(entry.label for entry in legend.entries), legend.bar)
+        at = (legend.name, *legend.words)
         first = kept.get(at)
         kept[at] = legend if first is None else first._replace(entries=_joined(first.entries, legend.entries))
     return tuple(kept.values())

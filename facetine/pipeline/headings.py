@@ -48,7 +48,7 @@ def headed(whole: Split) -> Headed:
         )
     counts = _panel_counts(whole.runs, len(levels))
     if not facet.crossed:
-        texts = _headings(whole, 0, levels, counts)
+        texts = _words(whole, facet.names[0], levels, counts)
         return Headed(tuple(panel._replace(name=text, heading=text) for panel, text in zip(whole.panels, texts, strict=True)))
     pairs = _pairs(facet, levels)
     rows, columns = ([pair[place] for pair in pairs] for place in (0, 1))
@@ -59,7 +59,7 @@ def headed(whole: Split) -> Headed:
     last = {(panel.page, panel.rows): panel.number for panel in order}
     panels = []
     for panel, row, column in zip(whole.panels, rows, columns, strict=True):
-        names = (said[-1] if len(said) == 1 else ", ".join(said) for said in (beside.get(row), over.get(column)) if said)
+        names = (", ".join(said) for said in (beside.get(row), over.get(column)) if said)
         panels.append(
             panel._replace(
                 heading=over[column][-1] if over and top[panel.page, panel.columns] == panel.number else None,
@@ -87,7 +87,7 @@ def _of_all(whole: Split, place: int, of_panels: list[object], counts: list[int]
         totals[value] = totals.get(value, 0) + count
     levels, variable = tuple(totals), facet.variables[place]
     if not isinstance(variable, tuple):
-        texts = _headings(whole, place, levels, list(totals.values()))
+        texts = _words(whole, facet.names[place], levels, list(totals.values()))
         return {level: (text,) for level, text in zip(levels, texts, strict=True)}
     nested = [level for level in levels if isinstance(level, tuple)]
     parts = []
@@ -116,14 +116,8 @@ def _spans(axis: str, panels: list[Panel], of_panels: list[object], said: Mappin
             yield Span(axis, words[page, value], ends, depth, page)
 
 
-def _headings(whole: Split, place: int, levels: Levels, counts: list[int]) -> tuple[str, ...]:
-    """What the values of a facet's variable are called."""
-    facet = whole.sentence.facet
-    assert facet is not None
-    return _words(whole, facet.names[place], levels, counts)
-
-
 def _words(whole: Split, name: str, levels: Levels, counts: list[int]) -> tuple[str, ...]:
+    """What the values of a facet's variable are called."""
     sentence, facet = whole.sentence, whole.sentence.facet
     assert facet is not None
     heading = facet.heading

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -83,7 +83,7 @@ def placed_inset(inset: Inset, host: Drawing, request: Request, members: Sequenc
             "a larger place, a larger figure, or a smaller text_size in the inset's theme",
         ) from None
     ((_, layout),) = sheet.placed(0.5 * request.theme.gap, region.x, region.y).figures
-    drawing = Drawing(layout, members)
+    drawing = Drawing.of(layout, members)
     zoomed = _zoomed(host, place, drawing) if inset.zoom else None
     return PlacedInset(drawing, region, request.theme.ground, zoomed, request.theme, place.panel.page)
 
@@ -104,8 +104,12 @@ def _region(inset: Inset, host: Drawing, place: PlacedPanel) -> Region:
         axes = host.members[place.panel.field].scales.under(place.panel)
         left, right = (_share(axes["x"], value) for value in (left, right))
         lower, upper = (_share(axes["y"], value) for value in (lower, upper))
-    box = place.box
-    (left, right), (lower, upper) = sorted((left, right)), sorted((lower, upper))
+    return _within(place.box, (left, right), (lower, upper))
+
+
+def _within(box: Region, across: Iterable[float], up: Iterable[float]) -> Region:
+    """A part of a panel, from shares of its width and of its height from the bottom, in any order."""
+    (left, right), (lower, upper) = sorted(across), sorted(up)
     return Region(
         box.x + left * box.width, box.bottom - upper * box.height, (right - left) * box.width, (upper - lower) * box.height
     )
@@ -136,9 +140,5 @@ def _zoomed(host: Drawing, place: PlacedPanel, inset: Drawing) -> Region:
                 "scales of one kind, or zoom=False",
             )
         shares = axes[name].extent.share(np.array([own[name].extent.low, own[name].extent.high]))
-        ends[name] = sorted(np.clip(shares, 0, 1).tolist())
-    box = place.box
-    (left, right), (lower, upper) = ends["x"], ends["y"]
-    return Region(
-        box.x + left * box.width, box.bottom - upper * box.height, (right - left) * box.width, (upper - lower) * box.height
-    )
+        ends[name] = np.clip(shares, 0, 1).tolist()
+    return _within(place.box, ends["x"], ends["y"])

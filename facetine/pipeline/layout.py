@@ -28,10 +28,6 @@ from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sh
 def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None = None) -> Layout:
     """Measures all parts and places them, then what floats in the panels.
 
-    The width of the y labels depends on the height of the panels, which depends on how titles wrap, which depends on
-    the width of the y labels; a few rounds settle it. From the fifth one on each round needs more room than the one
-    before it, or is the last.
-
     Args:
         request: What is to be laid out.
         findings: Takes remarks.

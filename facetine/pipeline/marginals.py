@@ -20,6 +20,7 @@ from facetine.pipeline.boxes import Words
 from facetine.pipeline.headings import gaps_of, headed
 from facetine.pipeline.members import Member, Planned
 from facetine.pipeline.panels import AxisTitle, Grid, Panel, Panels
+from facetine.pipeline.resolve import facet_columns
 from facetine.pipeline.sheet import styles_of
 from facetine.pipeline.split import Owners
 
@@ -30,6 +31,7 @@ UNNAMED = ScaleSpec(format={"": ""})
 _APART = 3.0
 """Room between a panel and its marginal, in points."""
 _GROUPING = ("color", "weight", "group")
+"""What a marginal takes from the figure besides the axis."""
 
 
 def planned_marginals(sentence: Sentence) -> tuple[Planned, ...]:
@@ -59,7 +61,7 @@ def _sentence(main: Sentence, marginal: Marginal) -> Sentence:
             f"{where}: no column stands on the {shared} axis, so there are no rows to be shown along it",
             f"map one with .map({said}=…), or choose a side along the other axis",
         )
-    table = _with_both(main, table, [mapped.get(said), mapped.get(said_own)])
+    table = _shown_rows(main, table, [mapped.get(said), mapped.get(said_own)])
     taken = {
         name: mapped[name] for name in _GROUPING if mapped.get(name) is not None and _takes(main, table, marginal, name, mapped)
     }
@@ -108,9 +110,11 @@ def _table(main: Sentence) -> Table | None:
     return main.table if main.table is not None else next((layer.data for layer in main.layers if layer.data is not None), None)
 
 
-def _with_both(main: Sentence, table: Table, places: list[MapValue]) -> Table:
-    """The rows that have a place on both axes: those that the panel shows."""
+def _shown_rows(main: Sentence, table: Table, places: list[MapValue]) -> Table:
+    """The rows that stand in a panel, with a place on both axes."""
     there = np.ones(table.height, bool)
+    for column in facet_columns(main, table, "figure.marginal"):
+        there &= ~column.missing
     for name in places:
         if isinstance(name, str) and name in table.names:
             there &= ~main.column(table, name, "figure.marginal", "a place").missing
@@ -145,8 +149,7 @@ def _facet(facet: Facet | None, marginal: Marginal, where: str) -> Facet | None:
             'panels="each", or leave out separate=',
         )
     if not facet.crossed:
-        single = facet.per_row == 1 or facet.per_column is not None if across else facet.per_column == 1
-        if not (single and (facet.per_row == 1 or facet.per_column == 1)):
+        if (facet.per_row if across else facet.per_column) != 1:
             raise OptionError(
                 f"{where}: panels='edge' is for panels in rows and columns, and these are wrapped",
                 'panels="each", or facet(columns=…)',

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import NamedTuple
 
 from facetine.data.table import Table
 from facetine.errors import DataError, OptionError
@@ -18,7 +19,6 @@ from facetine.pipeline.marginals import SLOT, UNNAMED, with_slot
 from facetine.pipeline.members import Member, Planned
 from facetine.pipeline.panels import Grid
 from facetine.pipeline.split import Owners
-from facetine.pipeline.varied import merged_scale
 
 _OWN = 1000
 """Where the numbers of the diagonals' own axes begin."""
@@ -28,15 +28,23 @@ _COLORLESS = ("cells", "correlation")
 """Layers of all rows of a pair, which no group divides."""
 
 
-def pairs(matrix: Matrix, table: Table, sentence: Sentence) -> list[tuple[int, int, Layer]]:
-    """Row, column and layer of every panel, row by row."""
+class Pair(NamedTuple):
+    """Two columns, by their numbers, and the layer that draws them."""
+
+    row: int
+    column: int
+    layer: Layer
+
+
+def _pairs(matrix: Matrix, table: Table, sentence: Sentence) -> list[Pair]:
+    """Those of every panel, row by row."""
     discrete = [sentence.column(table, name, "matrix", "a row").discrete for name in matrix.columns]
     found = []
     for row in range(len(discrete)):
         for column in range(len(discrete)):
             layer = _layer(matrix, row, column, discrete, sentence)
             if layer is not None:
-                found.append((row, column, layer))
+                found.append(Pair(row, column, layer))
     if not found:
         raise OptionError("figure.matrix: diagonal, lower and upper draw nothing", 'lower="points" draws pairs')
     return found
@@ -56,8 +64,8 @@ def _layer(matrix: Matrix, row: int, column: int, discrete: list[bool], sentence
     return matrix.mixed
 
 
-def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[Planned, ...]:
-    """A figure for each pair.
+def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[tuple[Planned, ...], list[Pair]]:
+    """A figure for each pair, and the pairs.
 
     Raises:
         DataError: The sentence has no data.
@@ -66,8 +74,8 @@ def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[Planned, ...]:
     _check(sentence)
     if sentence.table is None:
         raise DataError("figure.matrix: the figure has no data of its own", "give them to figure(…)")
-    planned = []
-    for row, column, layer in pairs(matrix, sentence.table, sentence):
+    planned, found = [], _pairs(matrix, sentence.table, sentence)
+    for row, column, layer in found:
         names = {"x": matrix.columns[column]} | ({"y": matrix.columns[row]} if row != column else {})
         mapping = {name: value for name, value in sentence.mapping.items() if not (name == "color" and layer.verb in _COLORLESS)}
         scales = dict(sentence.scales)
@@ -84,14 +92,14 @@ def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[Planned, ...]:
                 own, table=with_slot(sentence.table), mapping={**own.mapping, "y": SLOT}, scales={**scales, "y": UNNAMED}
             )
         planned.append(Planned(own, Owners(column + 1, row + 1 if row != column else _OWN + row)))
-    return tuple(planned)
+    return tuple(planned), found
 
 
 def _scale(sentence: Sentence, axis: str, column: str) -> ScaleSpec:
     """What was said of the scale of a column, on whichever axis it stands."""
     said = sentence.scale(axis)
     for name in ("x", "y"):
-        said = merged_scale(said, sentence.scales_of.get((name, column), NOTHING))
+        said = said.under(sentence.scales_of.get((name, column), NOTHING))
     return said
 
 
@@ -111,10 +119,9 @@ def _check(sentence: Sentence) -> None:
             )
 
 
-def arranged_pairs(sentence: Sentence, matrix: Matrix, members: Sequence[Member]) -> Arranged:
+def arranged_pairs(sentence: Sentence, matrix: Matrix, found: Sequence[Pair], members: Sequence[Member]) -> Arranged:
     """Panels in rows and columns, headed by what stands on their axes; a row takes its axis from its pairs."""
-    assert sentence.table is not None
-    places = [(row, column) for row, column, _ in pairs(matrix, sentence.table, sentence)]
+    places = [(pair.row, pair.column) for pair in found]
     titles = [sentence.column_title(name) for name in matrix.columns]
     top = {column: min(row for row, other in places if other == column) for _, column in places}
     last = {row: max(column for other, column in places if other == row) for row, _ in places}

@@ -39,8 +39,6 @@ class Planned(NamedTuple):
     owners: Owners = Owners()
     """How its axes are known; figures that name the same share them."""
     role: Role = "main"
-    looks: int = 0
-    """Figures of the same number give the same value the same look."""
     width: float | None = None
     """Of its part of the sheet in points; that of the sheet where nothing is said."""
 
@@ -87,8 +85,7 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
         if one.role == "main":
             say_near_empty(whole, own, findings)
         whole = replace(whole, runs=tuple(inside(own, whole.panels, run) for run in whole.runs))
-        sheet = [other for other, theirs in zip(splits, planned, strict=True) if theirs.looks == one.looks]
-        scales = Scales(own, settle_looks(whole, findings, sheet))
+        scales = Scales(own, settle_looks(whole, findings, splits))
         runs = tuple(finished(with_texts(run, whole.runs, scales)) for run in whole.runs)
         runs = _with_usual(runs, whole.sentence.theme)
         check_layers(runs, findings)
@@ -137,7 +134,7 @@ def _shared_as(name: str, begin: Begun, one: Planned) -> tuple[str, object]:
     if name.startswith("facet"):
         return name, begin.sentence.facet.names if begin.sentence.facet is not None else ()
     column = begin.columns.get(name)
-    return name, (one.looks, column.name if column is not None else id(begin))
+    return name, column.name if column is not None else id(begin)
 
 
 def _together(levels: Levels, others: Levels) -> Levels:

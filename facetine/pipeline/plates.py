@@ -12,7 +12,6 @@ from facetine.findings import Findings
 from facetine.grammar.lengths import in_points
 from facetine.grammar.picture import Picture
 from facetine.grammar.plate import Plate, letter_texts
-from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES, Theme, themed
 from facetine.pipeline.around import Framed, Lettered
@@ -26,13 +25,12 @@ from facetine.pipeline.layout import say_unnamed, with_legends_inside
 from facetine.pipeline.legend import LegendPlan
 from facetine.pipeline.onsheet import kept_on_sheet
 from facetine.pipeline.part import FigurePart
-from facetine.pipeline.parts import Part
+from facetine.pipeline.parts import Part, Wrapping
 from facetine.pipeline.pictures import PicturePart
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.remarks import check_glyphs
 from facetine.pipeline.sheet import PAGE_HEIGHT, styles_of
 from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet, size_that_does
-from facetine.pipeline.varied import merged_scale
 from facetine.scene.marks import Scene
 from facetine.scene.markup import clean, plain
 from facetine.scene.sketch import Sketch
@@ -72,9 +70,10 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
     root = Sketch("plate", "Plate", kind="figure")
     for box in placement.boxes:
         box.draw(root)
+    parts = {part.number: part for part in _parts(sheet.part)}
     layouts, inner = [], []
     for number, layout in sorted(placement.figures, key=lambda figure: figure[0]):
-        layout = _finished(layout, figures[number], sheet, findings)
+        layout = _finished(layout, parts[number], figures[number], sheet, findings)
         layouts.append(layout)
         drawing = figures[number].drawing(layout)
         group = root.group(f"figure-{number + 1}", f"Figure {number + 1}", kind="figure")
@@ -90,16 +89,21 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
 
 
 def overlaid(sentence: Sentence, plate: Plate) -> Sentence:
-    """A figure's sentence under the looks and scales of its plate."""
+    """A figure's sentence, and those of its insets, under the looks and scales of its plate."""
     theme = sentence.theme
     if plate.theme_name is not None or plate.theme_said:
         theme = themed(theme, plate.theme_name, plate.theme_said, "plate.theme")
-    scales = dict(sentence.scales)
-    shown = {*sentence.mapping, *(name for layer in sentence.layers for name in layer.map)}
-    for aesthetic, spec in plate.scales.items():
-        if aesthetic in shown:
-            scales[aesthetic] = merged_scale(scales.get(aesthetic, NOTHING), spec)
-    return replace(sentence, theme=theme, scales=scales)
+    laid = {name: sentence.scale(name).under(spec) for name, spec in plate.scales.items() if sentence.shows(name)}
+    insets = tuple(replace(inset, figure=_set_in(inset.figure, plate)) for inset in sentence.insets)
+    return replace(sentence, theme=theme, scales={**sentence.scales, **laid}, insets=insets)
+
+
+def _set_in(sentence: Sentence, plate: Plate) -> Sentence:
+    """An inset's sentence under its plate; it stays as small as it was said to be."""
+    laid = overlaid(sentence, plate)
+    if "text_size" not in sentence.theme_said:
+        return laid
+    return replace(laid, theme=replace(laid.theme, text_size=sentence.theme.text_size))
 
 
 def _with_shares(plate: Plate, share: float) -> Iterator[tuple[Sentence | Picture, float]]:
@@ -231,22 +235,19 @@ def _parts(part: object) -> Iterator[FigurePart]:
     elif isinstance(part, GridPart):
         for cell in part.cells:
             yield from _parts(cell.part)
-    elif isinstance(part, Lettered | Framed):
+    elif isinstance(part, Wrapping):
         yield from _parts(part.part)
 
 
-def _finished(layout: Layout, figure: Figured, sheet: Sheet, findings: Findings) -> Layout:
+def _finished(layout: Layout, part: FigurePart, figure: Figured, sheet: Sheet, findings: Findings) -> Layout:
     """A figure's layout with its legends in a panel, where these stand inside; and with remarks on names left out."""
     layout = replace(layout, width=sheet.width, height=sheet.height)
-    for part in _parts(sheet.part):
-        if part.request is figure.request:
-            say_unnamed(part.body, findings)
-            if part.plan.side == "inside":
-                theme = figure.request.theme
-                layout = with_legends_inside(
-                    layout, part.plan, theme, findings, lambda place: obstacles(figure.members[place.panel.field], place)
-                )
-    return layout
+    say_unnamed(part.body, findings)
+    if part.plan.side != "inside":
+        return layout
+    return with_legends_inside(
+        layout, part.plan, part.request.theme, findings, lambda place: obstacles(figure.members[place.panel.field], place)
+    )
 
 
 def _described(plate: Plate, figures: list[Figured]) -> str:

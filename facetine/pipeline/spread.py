@@ -22,13 +22,13 @@ def say_near_empty(split: Split, axes: Mapping[AxisKey, Axis], findings: Finding
     if facet is None:
         return
     for name in ("x", "y"):
-        shared = [key for key in axes if key.axis == name and axes[key].kind != "levels"]
+        shared = [key for key in axes if key.axis == name and axes[key].kind != "levels" and not axes[key].window]
+        low, high = _ends(split, name) if shared else (np.zeros(0), np.zeros(0))
         for key in shared:
             standing = [panel.number for panel in split.panels if panel.key(name) == key]
             extent = axes[key].extent
-            if len(standing) < 2 or axes[key].window:
+            if len(standing) < 2:
                 continue
-            low, high = _ends(split, name)
             share = (high - low) / (extent.high - extent.low)
             thin = [number for number in standing if 0 < share[number] < _LEAST]
             for number in thin:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from itertools import product
-from typing import Any
 
 import numpy as np
 
@@ -14,23 +13,18 @@ from facetine.data.codebook import Word
 from facetine.data.table import Column, Table
 from facetine.errors import DataError, KindError, OptionError
 from facetine.grammar.facet import Facet
-from facetine.grammar.scale import NOTHING, ScaleSpec
+from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.vary import Vary, check_series
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.headings import gaps_of, headed
 from facetine.pipeline.levels import kind_words
 from facetine.pipeline.members import Member, Planned
-from facetine.pipeline.panels import AxisTitle, Grid, Panel, columns_beside
+from facetine.pipeline.panels import AxisTitle, Grid, Panel, Span, columns_beside
 from facetine.pipeline.split import Owners
 
 _MOST_NAMED = 3
 """Columns whose names stand together in the title of their axis."""
-
-
-def merged_scale(before: ScaleSpec, after: ScaleSpec) -> ScaleSpec:
-    """What was said of a scale, with what was said later laid over it."""
-    return ScaleSpec(**(before.said() | after.said()))
 
 
 def with_scales_of(sentence: Sentence) -> Sentence:
@@ -48,7 +42,7 @@ def with_scales_of(sentence: Sentence) -> Sentence:
             varied = sentence.matrix.columns
         mapped = [sentence.mapping.get(aesthetic), *(layer.map.get(aesthetic) for layer in sentence.layers)]
         if column in mapped:
-            scales[aesthetic] = merged_scale(scales.get(aesthetic, NOTHING), spec)
+            scales[aesthetic] = scales.get(aesthetic, NOTHING).under(spec)
         elif column not in varied:
             raise OptionError(
                 f"figure.scale({aesthetic!r}): of={column!r}, but {aesthetic} shows no such column",
@@ -79,7 +73,7 @@ def _showing(own: Sentence, sentence: Sentence, axis: str, column: str | None) -
     """The sentence with a column on an axis, and with the scale of that column."""
     if column is None:
         return own
-    spec = merged_scale(sentence.scale(axis), sentence.scales_of.get((axis, column), NOTHING))
+    spec = sentence.scale(axis).under(sentence.scales_of.get((axis, column), NOTHING))
     return replace(own, mapping={**own.mapping, axis: column}, scales={**own.scales, axis: spec})
 
 
@@ -105,7 +99,7 @@ def _check(sentence: Sentence, vary: Vary) -> None:
         raise OptionError(
             "figure.facet: columns of .vary() are rows of panels, so the facet has one variable", f"facet({facet.names[-1]!r})"
         )
-    for name in ("per_row", "per_column", "per_page", "separate", "breaks"):
+    for name in ("per_row", "per_column", "per_page", "separate"):
         if getattr(facet, name) is not None:
             raise OptionError(f"figure.facet: {name} says nothing beside .vary(), which makes a row of panels of each column")
 
@@ -115,67 +109,71 @@ def _across(facet: Facet | None) -> Facet | None:
     if facet is None:
         return None
     variable = facet.variables[0]
-    return replace(facet, by="", rows=None, columns=variable, row_headings="right")
+    return replace(facet, by=None, rows=None, columns=variable, row_headings="right")
 
 
 def arranged_columns(sentence: Sentence, vary: Vary, width: float, members: Sequence[Member]) -> Arranged:
     """A panel for each column, wrapped; or rows and columns of panels."""
-    first = members[0]
+    first, spans = members[0], tuple[Span, ...]()
     x_varied, y_varied = (vary.y, vary.x) if sentence.swapped else (vary.x, vary.y)
-    names = list(product(y_varied or (None,), x_varied or (None,)))
-    if sentence.swapped:
-        # Members come in the order in which they were said.
-        names = [(y, x) for x, y in product(x_varied or (None,), y_varied or (None,))]
     if sentence.facet is not None:
-        panels, spans = _faceted(members, [y or x for y, x in names])
+        panels, spans = _faceted(members, "x" if x_varied else "y")
     elif x_varied and y_varied:
-        panels, spans = _crossed(members, names, x_varied, y_varied), ()
+        panels = _crossed(members, x_varied, y_varied)
     else:
         beside = columns_beside(len(members), vary.per_row, width, first.split.sentence.theme)
-        panels, spans = [], ()
-        for number, (member, (y, x)) in enumerate(zip(members, names, strict=True)):
-            row, column = divmod(number, beside)
-            panels.append(_at(member, number, row, column, heading=_title(member, y or x or "")))
+        titles = [_title(member, "x" if x_varied else "y") for member in members]
+        panels = [
+            _at(member, *divmod(member.number, beside))._replace(heading=title, name=title)
+            for member, title in zip(members, titles, strict=True)
+        ]
     grid = Grid.even(tuple(panels), gaps_of(sentence))
-    every, titles = range(len(grid.columns)), []
+    every, of_axes = range(len(grid.columns)), []
     for axis, varied, row in (("x", x_varied, len(grid.rows) - 1), ("y", y_varied, 0)):
         said = first.split.sentence.said_title(axis)
-        titles.append(AxisTitle(axis, (said or "") if varied else first.scales.first(axis).title, row, every))
-    return Arranged(tuple(panels), grid, tuple(titles), spans)
+        of_axes.append(AxisTitle(axis, (said or "") if varied else first.scales.first(axis).title, row, every))
+    return Arranged(tuple(panels), grid, tuple(of_axes), spans)
 
 
-def _title(member: Member, column: str) -> str:
-    return member.split.sentence.column_title(column)
+def _column(member: Member, axis: str) -> str:
+    """The column of a member's axis, as the reader sees it."""
+    return str(member.split.sentence.mapping[axis])
 
 
-def _at(member: Member, number: int, row: int, column: int, **words: Any) -> Panel:
-    name = words.get("heading") or words.get("name")
+def _title(member: Member, axis: str) -> str:
+    return member.split.sentence.column_title(_column(member, axis))
+
+
+def _at(member: Member, row: int, column: int) -> Panel:
+    """The one panel of a member in a row and a column."""
     return member.split.panels[0]._replace(
-        number=number, field=member.number, rows=range(row, row + 1), columns=range(column, column + 1), **{**words, "name": name}
+        number=member.number, field=member.number, rows=range(row, row + 1), columns=range(column, column + 1)
     )
 
 
-def _crossed(members: Sequence[Member], names: list[Any], x_varied: tuple[str, ...], y_varied: tuple[str, ...]) -> list[Panel]:
+def _crossed(members: Sequence[Member], x_varied: tuple[str, ...], y_varied: tuple[str, ...]) -> list[Panel]:
     panels = []
-    for number, (member, (y, x)) in enumerate(zip(members, names, strict=True)):
-        row, column = y_varied.index(y), x_varied.index(x)
-        over, beside = _title(member, x), _title(member, y)
+    for member in members:
+        row, column = y_varied.index(_column(member, "y")), x_varied.index(_column(member, "x"))
+        over, beside = _title(member, "x"), _title(member, "y")
         panels.append(
-            _at(member, number, row, column, name=f"{beside}, {over}")._replace(
-                heading=None if row else over, side_heading=beside if column == len(x_varied) - 1 else None
+            _at(member, row, column)._replace(
+                name=f"{beside}, {over}",
+                heading=None if row else over,
+                side_heading=beside if column == len(x_varied) - 1 else None,
             )
         )
     return panels
 
 
-def _faceted(members: Sequence[Member], columns: list[Any]) -> tuple[list[Panel], Any]:
+def _faceted(members: Sequence[Member], axis: str) -> tuple[list[Panel], tuple[Span, ...]]:
     """A row of panels for each column, the values of the facet side by side."""
     panels: list[Panel] = []
-    spans: Any = ()
-    for member, column in zip(members, columns, strict=True):
+    spans: tuple[Span, ...] = ()
+    for member in members:
         own, outer = headed(member.split)
         spans = spans or outer
-        title, last = _title(member, column), max(panel.columns.start for panel in own)
+        title, last = _title(member, axis), max(panel.columns.start for panel in own)
         row = range(member.number, member.number + 1)
         for panel in own:
             panels.append(

@@ -44,6 +44,8 @@ class Format:
     """Whether it holds pixels, so that `dpi` says something."""
     write_pages: Callable[[tuple[Scene, ...], Options], Written] | None = None
     """Turns several scenes into the pages of one file; None for a format whose files hold one."""
+    fonts: bool = False
+    """Whether its readers have fonts of their own, so that `fonts` says something."""
 
 
 FORMATS: Registry[Format] = Registry(

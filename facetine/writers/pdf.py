@@ -41,7 +41,6 @@ _CHUNK = 50_000
 _FEW_STYLES = 16
 _FIXED_ID = b"31415926535897932384626433832795"
 _CLOSE = "Q\nEMC\n"
-# Where the handles of a quarter circle lie: 4/3 tan(π/8).
 
 
 def pdf(*scenes: Scene, ground: bool = True, sheets: int | None = None) -> bytes:

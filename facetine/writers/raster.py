@@ -23,7 +23,7 @@ _ONE_AT_A_TIME = threading.Lock()
 
 
 def image_of(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> Image.Image:
-    """A scene as pixels: of gray where all is gray and nothing is clear.
+    """A scene as pixels, with a clear ground if that is wanted.
 
     Args:
         scene: The drawing.

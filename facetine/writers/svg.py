@@ -47,6 +47,7 @@ def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True) -> bytes:
 FORMAT = Format(
     "vectors for the web and for editors; text stays text",
     lambda scene, options: Written(svg(scene, fonts=options.fonts, ground=options.ground)),
+    fonts=True,
 )
 
 
@@ -57,7 +58,7 @@ def _compressed(scene: Scene, options: Options) -> Written:
     return Written(gzip.compress(svg(scene, fonts=options.fonts, ground=options.ground), mtime=0))
 
 
-COMPRESSED = Format("SVG, compressed: a fourth of its size, for readers that open it", _compressed)
+COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, fonts=True)
 
 
 class _Svg:

@@ -7,6 +7,7 @@ import pytest
 from PIL import Image
 
 import facetine as ft
+from facetine.batch.plan import FigurePlan
 from facetine.errors import PlanError
 
 PLAN = """
@@ -58,6 +59,21 @@ def test_a_plate_of_a_plan_holds_its_figures_and_pictures(folder):
     assert alone.files[0].size == file.size
     (single,) = ft.export_plan(folder / "plan.toml", only="boxes")
     assert single.files
+
+
+def test_a_plan_holds_every_part_of_a_figure(folder):
+    """What `to_dict` writes goes into a plan, and a theme's file stands beside the plan, also for a plate."""
+    inner = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="ph").points()
+    figure = ft.figure(ft.demo_data("wheels")).keep("age_days > 30").map(x="age_days", y="ph").points().swap_axes().seed(0)
+    figure = figure.inset(inner, at=(0.5, 0.5, 1, 1), zoom=False).marginal("top", "rug").panel(ratio=0.5).theme(text_size=7)
+    said = FigurePlan(data="wheels", width=120, **figure.to_dict())
+    assert said.spec() == figure.to_dict()
+    (folder / "house.toml").write_text('name = "press"\ntext_size = 6\n')
+    changed = PLAN.replace("theme = { text_size = 7 }", 'theme = "house.toml"').replace(
+        'layers = ["boxes"]', 'layers = ["boxes"]\nswap_axes = true\nsteps = [{ keep = "age_days > 30" }]\ninsets = []'
+    )
+    (folder / "plan.toml").write_text(changed)
+    assert [outcome.error for outcome in ft.export_plan(folder / "plan.toml")] == [None, None]
 
 
 @pytest.mark.parametrize(

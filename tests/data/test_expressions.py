@@ -76,6 +76,10 @@ def test_what_was_said_stands_in_the_repr_and_the_spec():
     assert repr(ft.from_dict(fig.to_dict(), WHEELS)) == repr(fig)
     with pytest.raises(OptionError, match="callable"):
         ft.figure(WHEELS).keep(lambda frame: frame["ph"] > 5).to_dict()
+    for said in (fig.keep(nw.col("ph") > 5), fig.points(where=nw.col("ph") > 5), fig.facet(nw.col("ph") > 5)):
+        assert "col(ph)" in repr(said)
+        with pytest.raises(OptionError, match="the expression col"):
+            said.to_dict()
 
 
 @pytest.mark.parametrize(

@@ -105,6 +105,7 @@ def test_weights_count_and_groups_share_a_slot():
         (KindError, lambda: laid_out(BASE.map(y="ph").ridgelines()), "over categories"),
         (OptionError, lambda: laid_out(BASE.map(color="milk").ridgelines(shaded=True)), "color follows 'milk'"),
         (OptionError, lambda: laid_out(BASE.ridgelines(bins=3)), 'form="histogram"'),
+        (OptionError, lambda: laid_out(BASE.ridgelines(form="histogram", bandwidth=2)), "bandwidth is that of densities"),
         (OptionError, lambda: BASE.ridgelines(form="histo"), "Did you mean 'histogram'"),
         (OptionError, lambda: BASE.ridgelines(rise=0), "from 0.1"),
         (OptionError, lambda: BASE.ridgelines(quantiles=[0, 0.5]), "between 0 and 1"),

@@ -2,6 +2,7 @@
 
 import io
 
+import narwhals as nw
 import numpy as np
 import pandas as pd
 import pikepdf
@@ -38,6 +39,10 @@ def test_an_expression_makes_panels_that_say_what_they_are():
     called = laid_out(BASE.facet(lambda frame: ["late" if age > 150 else "early" for age in frame["age_days"]]))
     assert headings(called.scene) == ["early", "late"]
     assert counts(called) == counts(made)
+    old_ones = nw.col("age_days") > 150
+    for crossed in (BASE.facet(rows=old_ones), BASE.facet(columns=old_ones), BASE.facet(old_ones)):
+        assert counts(laid_out(crossed)) == counts(made)
+    assert len(laid_out(BASE.facet(rows=old_ones, columns=nw.col("mass_kg") > 4)).layout.panels) == 4
     crossed = laid_out(BASE.facet(rows="mass_kg > 3", columns="milk"), 120)
     assert counts(crossed) == [
         int(((SEEN.mass_kg > 3) == heavy).mul(SEEN.milk == milk).sum())
@@ -179,6 +184,8 @@ def test_a_sheet_higher_than_a_page_is_told():
         (MappingError, lambda: BASE.facet(("milk", "rnd")), "rind"),
         (OptionError, lambda: BASE.facet(rows="milk", columns="rind", order={"cellar": ["Loft"]}), "milk, rind"),
         (OptionError, lambda: BASE.facet("rind", row_headings="left"), "panels in rows"),
+        (OptionError, lambda: BASE.facet(rows="milk", columns="milk"), "are both 'milk'"),
+        (OptionError, lambda: BASE.facet(nw.col("ph") > 5, columns="milk"), "say the panels twice"),
         (OptionError, lambda: BASE.facet(rows="milk", row_headings="lft"), "left"),
         (OptionError, lambda: BASE.facet("rind", per_page=0), "per_page"),
         (KindError, lambda: laid_out(ft.figure({"a": range(5000)}).map(x="a").rug().facet("a")), r"5,000 panels(.|\n)*breaks(.|\n)*keep(.|\n)*per_page"),

@@ -13,10 +13,15 @@ from facetine.errors import KindError, MappingError, OptionError
 from facetine.scene.marks import Group, Markers, Rects
 
 WHEELS = ft.demo_data("wheels")
-SEEN = pd.DataFrame(WHEELS).dropna(subset=["moisture_pct", "firmness_n"])
+FRAME = pd.DataFrame(WHEELS)
+SEEN = FRAME.dropna(subset=["moisture_pct", "firmness_n"])
 BASE = ft.figure(WHEELS).map(x="moisture_pct", y="firmness_n", color="rind").points(size=2)
 SIDES = ("top", "right", "bottom", "left")
 NAMES = st.text("abcdefg hij", min_size=1, max_size=24).filter(str.strip)
+
+
+def headings(made):
+    return [text.content for text in made.scene.texts() if text.role == "heading"]
 
 
 def assert_aligned(made):
@@ -99,6 +104,12 @@ def test_at_the_edge_all_panels_of_a_column_or_a_row_are_counted():
     (mains, over), beside = main_and(made, 1), main_and(made, 2)[1]
     assert [place.box.x for place in over] == pytest.approx(sorted({round(place.box.x, 6) for place in mains}), abs=0.01)
     assert [place.box.y for place in beside] == pytest.approx(sorted({round(place.box.y, 6) for place in mains}), abs=0.01)
+    some = FRAME.assign(milk=FRAME.milk.where(FRAME.cellar != "Loft"), cellar=FRAME.cellar.where(FRAME.rind != "waxed"))
+    there = some.dropna(subset=["moisture_pct", "firmness_n", "milk", "cellar"])
+    figure = ft.figure(some).map(x="moisture_pct", y="firmness_n").points().facet(rows="milk", columns="cellar", empty="drop")
+    edge = laid_out(figure.marginal("top", "histogram", panels="edge"), 180)
+    assert "Loft" not in headings(edge), "a column without any panel has no marginal"
+    assert np.bincount(edge.runs[1].table.panel, edge.runs[1].table["count"]).tolist() == there.groupby("cellar").size().tolist()
     single = laid_out(BASE.facet("milk", per_row=1).marginal("top", "histogram", panels="edge"), 120)
     assert single.runs[1].table["count"].sum() == len(SEEN)
 
@@ -169,6 +180,8 @@ def test_it_goes_into_plain_data_and_back():
     spec = figure.to_dict()
     assert spec["marginals"] == [{"side": "top", "layer": "histogram", "bins": 7}, {"side": "right", "layer": "rug", "size": 0.1}]
     assert ft.from_dict(spec, WHEELS).to_dict() == spec
+    explained = BASE.map(color=None).marginal("top", "histogram", map={"color": "rind"}, legend=True)
+    assert len(laid_out(ft.from_dict(explained.to_dict(), WHEELS)).layout.legends.legends) == 1
 
 
 @pytest.mark.parametrize(

@@ -1,5 +1,6 @@
 """Figures and pictures set together: aligned, lettered, with shared looks."""
 
+import base64
 import io
 from itertools import combinations
 
@@ -10,7 +11,7 @@ import pytest
 from conftest import laid_out, quietly, said, svg_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PIL import Image
+from PIL import ExifTags, Image
 from test_layout import assert_sound
 from test_marginals import NAMES
 
@@ -186,6 +187,40 @@ def test_pictures_of_all_sorts_keep_their_colors(sort, mode, tmp_path):
     assert np.abs(np.array(seen) - wanted).max() < 25
 
 
+def test_pictures_of_cameras_stand_upright_and_those_of_instruments_keep_their_grays(tmp_path):
+    lying = Image.new("RGB", (60, 40), "#c83214")
+    lying.paste("#1432c8", (0, 0, 60, 20))
+    exif = lying.getexif()
+    exif[ExifTags.Base.Orientation] = 6  # its upper edge is the right one of what was seen
+    lying.save(tmp_path / "lying.jpg", exif=exif, quality=95)
+    deep = np.repeat(np.linspace(0, 65535, 40).astype("uint16")[None], 40, axis=0)
+    Image.fromarray(deep).save(tmp_path / "deep.png")
+    lying.convert("CMYK").save(tmp_path / "inks.jpg", quality=95)
+    camera, instrument, print_ = (ft.picture(tmp_path / name) for name in ("lying.jpg", "deep.png", "inks.jpg"))
+    assert camera.size == (40, 60)
+    made = laid_out(ft.plate([[camera, instrument, print_], [CLOUD, CLOUD, CLOUD]]), 120)
+    pixels = Image.open(io.BytesIO(rendered(made, "png", dpi=144, transparent=False, fonts="name"))).convert("RGB")
+    drawn = svg_of(ft.plate([[camera, instrument, print_], [CLOUD, CLOUD, CLOUD]]), 120)
+    boxes = [element for element in drawn.iter() if element.tag.endswith("image")]
+
+    def seen(element, across, down):
+        x, y, width, height = (float(element.get(name)) for name in ("x", "y", "width", "height"))
+        inside = Image.open(
+            io.BytesIO(base64.b64decode(next(v for v in element.attrib.values() if v.startswith("data")).split(",")[1]))
+        )
+        inside = inside.convert("RGB")
+        own = inside.getpixel((int(across * inside.width), int(down * inside.height)))
+        printed = pixels.getpixel((int(2 * (x + across * width)), int(2 * (y + down * height))))
+        assert np.abs(np.array(own) - printed).max() < 12, "the SVG and the PDF show the same"
+        return np.array(printed)
+
+    for place, (across, wanted) in enumerate([(0.75, (20, 50, 200)), (0.25, (200, 50, 20))]):
+        assert np.abs(seen(boxes[0], across, 0.5) - wanted).max() < 25, place
+    for share in (0.1, 0.5, 0.9):
+        assert np.abs(seen(boxes[1], share, 0.5) - 255 * share).max() < 12
+    assert np.abs(seen(boxes[2], 0.5, 0.25) - (20, 50, 200)).max() < 25
+
+
 def test_a_figure_stands_in_a_panel_of_another(tmp_path):
     inner = CLOUD.scale("x", limits=(0, 60)).scale("y", limits=(0, 30)).titles(x="", y="")
     made = laid_out(CLOUD.inset(inner, at=(0.5, 0.02, 1, 0.5), zoom=True), 120)
@@ -232,6 +267,17 @@ def test_looks_and_scales_are_laid_over_all_figures():
     for layout in made.layouts:
         inks = {entry.label: entry.keys[0][1]["color"].values[0] for entry in layout.legends.legends[0].legend.entries}
         assert inks["washed"] == "#123456"
+    inner = CLOUD.scale("x", limits=(0, 60)).titles(x="", y="")
+    holding = CLOUD.inset(inner, at=(0.5, 0.02, 1, 0.5))
+    insets = laid_out(ft.plate([[holding, BOXES]]).scale("y", "log").theme(tick_color="#123456"), 180)
+    host, _, own = insets.layouts
+    assert [insets.scales.axes[layout.panels[0].panel.y].kind for layout in (host, own)] == ["log", "log"]
+    assert {text.color for text in insets.scene.texts() if text.role == "tick"} == {"#123456"}
+    small = laid_out(ft.plate([[CLOUD.inset(inner.theme(text_size=5), at=(0.5, 0.02, 1, 0.5)), BOXES]]).theme(text_size=9), 180)
+    assert {run.size for text in small.scene.texts() if text.role == "tick" for run in text.runs} == {4.5, 8.1}
+    varied = BASE.map(x="age_days").points().vary(y=["mass_kg", "ph"])
+    logged = laid_out(ft.plate([[varied]]).scale("y", "log"), 180)
+    assert [logged.scales.axes[place.panel.y].kind for place in logged.layout.panels] == ["log", "log"]
 
 
 @pytest.mark.parametrize(
@@ -254,6 +300,8 @@ def test_it_goes_into_plain_data_and_back(photograph):
     assert repr(again) == repr(plate)
     inset = CLOUD.inset(COUNTS, at=(0.5, 0.5, 1, 1), zoom=False)
     assert ft.from_dict(inset.to_dict(), WHEELS).to_dict() == inset.to_dict()
+    with pytest.raises(OptionError, match=r"plate\.scale\('x'\) holds the callable"):
+        plate.scale("x", format=str).to_dict()
 
 
 @pytest.mark.parametrize(
@@ -271,6 +319,7 @@ def test_it_goes_into_plain_data_and_back(photograph):
         (OptionError, lambda: ft.plate([[CLOUD, BOXES]], widths=[1, 0]), "above zero"),
         (OptionError, lambda: ft.plate([[CLOUD, BOXES]], letter_place="top"), "corner"),
         (OptionError, lambda: ft.plate([[CLOUD, BOXES]]).same_scale("z"), "axes"),
+        (OptionError, lambda: ft.plate([[CLOUD, BOXES]]).titles(titel="x"), "plate.titles: no option"),
         (OptionError, lambda: ft.plate([[CLOUD, BOXES]]).same_scale("color"), "shared already"),
         (OptionError, lambda: ft.plate([[CLOUD, BOXES]]).scale("size", span=(1, 2)), "no figure of the plate maps size"),
         (OptionError, lambda: ft.plate([[CLOUD, ft.plate([[BOXES]], letters="A")]]), "the outer one"),

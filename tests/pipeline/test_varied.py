@@ -5,7 +5,7 @@ import pandas as pd
 import pytest
 from conftest import laid_out
 from test_layout import assert_sound
-from test_marginals import assert_aligned
+from test_marginals import assert_aligned, headings
 
 import facetine as ft
 from facetine.errors import FacetineError, KindError, MappingError, OptionError
@@ -15,10 +15,6 @@ FRAME = pd.DataFrame(WHEELS)
 BOOK = {"firmness_n": {"label": "Firmness", "unit": "N"}}
 BASE = ft.figure(WHEELS, codebook=BOOK).map(x="age_days", color="milk").points(size=2)
 COLUMNS = ["mass_kg", "ph", "firmness_n"]
-
-
-def headings(made):
-    return [text.content for text in made.scene.texts() if text.role == "heading"]
 
 
 @pytest.mark.parametrize(
@@ -77,6 +73,21 @@ def test_a_facet_stands_across_and_columns_down():
         sizes = FRAME.dropna(subset=["age_days", column]).groupby("cellar").size().tolist()
         assert np.bincount(made.runs[number].table.panel).tolist() == sizes
     assert [made.scales.axes[place.panel.y].kind for place in made.layout.panels] == ["linear"] * 4 + ["levels"] * 4
+    classes = laid_out(BASE.vary(y=["mass_kg", "ph"]).facet("age_days", breaks=[60, 180]), 170)
+    assert headings(classes) == ["below 60", "60 to 180", "180 and beyond", "Mass (kg)", "pH"]
+
+
+def test_swapped_columns_stand_where_the_reader_sees_them():
+    both = {"x": ["mass_kg", "ph"], "y": ["age_days", "firmness_n", "eye_mm"]}
+    figure = ft.figure(WHEELS).points(size=2)
+    made = laid_out(figure.vary(**both).swap_axes(), 170)
+    plain = laid_out(figure.vary(x=both["y"], y=both["x"]), 170)
+    assert_aligned(made)
+
+    def standing(drawn):
+        return sorted((place.panel.name, place.panel.rows.start, place.panel.columns.start) for place in drawn.layout.panels)
+
+    assert standing(made) == standing(plain)
 
 
 def test_a_scale_may_be_said_of_one_column():

@@ -70,7 +70,11 @@ def test_what_a_format_can_not_hold_is_refused(tmp_path):
         COLORED.export(tmp_path / "a.webp", width="500 mm", height="60 mm", dpi=900)
     with pytest.raises(OptionError, match="Did you mean 'outline'"):
         COLORED.export(tmp_path / "a.svg", fonts="outlines")
+    for suffix in ("pdf", "png", "webp"):
+        with pytest.raises(OptionError, match=f"says nothing for .{suffix}"):
+            COLORED.export(tmp_path / f"a.{suffix}", fonts="outline")
     assert not list(tmp_path.iterdir())
+    assert len(COLORED.export(tmp_path / "b", formats=["pdf", "svgz"], fonts="embed").files) == 2
     with pytest.warns(ft.FacetineNote, match="keeps no resolution"):
         COLORED.export(tmp_path / "a.webp", dpi=72)
 
