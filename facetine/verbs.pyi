@@ -24,6 +24,7 @@ class LayerVerbs:
         spread_x: float | None = None,
         spread_y: float | None = None,
         thin: int | None = None,
+        draw_order: str = "mixed",
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -46,6 +47,7 @@ class LayerVerbs:
             spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset.
             spread_y: Likewise along y.
             thin: How many rows are drawn at most, a seeded choice; all are where it is not set.
+            draw_order: Whether groups are drawn interleaved, or one after the other, so that each is one group of the file.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.

@@ -89,9 +89,14 @@ def texts(element: ET.Element) -> list[str]:
 
 def group(element: ET.Element, name: str) -> ET.Element:
     """The group with that id."""
-    found = element.find(f".//{SVG}g[@id='{name}']")
-    assert found is not None, f"no group {name}"
-    return found
+    found = [one for one in element.iter(f"{SVG}g") if own_id(one) == name]
+    assert found, f"no group {name}"
+    return found[0]
+
+
+def own_id(element: ET.Element) -> str:
+    """An element's id without what tells the figures of a page apart."""
+    return (element.get("id") or "").partition("-")[2]
 
 
 def shapes(element: ET.Element, tag: str) -> list[dict[str, str]]:

@@ -56,6 +56,12 @@ class Points(Filled, Sized, Aggregating):
     spread_y: float | None = option(None, number(0, 1e9), "Likewise along y.")
     thin: int | None = option(None, whole(1), "How many rows are drawn at most, a seeded choice; all are where it is not set.")
 
+    draw_order: str = option(
+        "mixed",
+        choice("mixed", "groups", name="orders"),
+        "Whether groups are drawn interleaved, or one after the other, so that each is one group of the file.",
+    )
+
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows, or one for each x of each group; `drawn` is 0 for those that thinning leaves out."""
         rows = summarised(source, self.aggregate, context) if self.aggregate != "none" else source.rows()
@@ -120,7 +126,7 @@ class Points(Filled, Sized, Aggregating):
             drawn = rows["drawn"] > 0
             panel = panel._replace(looks={name: look.take(drawn) for name, look in panel.looks.items()})
             rows = rows.take(drawn)
-        yield from drawn_points(rows, panel)
+        yield from drawn_points(rows, panel, self.draw_order == "groups")
 
     def key_size(self, size: float, looks: Mapping[str, Look]) -> tuple[float, float]:
         """As large as the point itself."""
@@ -132,14 +138,14 @@ class Points(Filled, Sized, Aggregating):
         yield from point_key(box, looks)
 
 
-def drawn_points(rows: Columns, panel: PanelView) -> Iterator[Markers]:
-    """Markers in a seeded order, one batch for each opacity."""
+def drawn_points(rows: Columns, panel: PanelView, by_group: bool = False) -> Iterator[Markers]:
+    """Markers in a seeded order, or group by group, one batch for each opacity."""
     count = len(rows)
     if not count:
         return
     at, looks, numbers = places(rows), panel.looks, rows.numbers
     if any(looks[name].which is not None for name in ("color", "shape", "size")):
-        shuffled = np.random.default_rng(panel.seed).permutation(count)
+        shuffled = np.argsort(rows.group, kind="stable") if by_group else np.random.default_rng(panel.seed).permutation(count)
         at, numbers = at[shuffled], numbers[shuffled]
         looks = {name: look.take(shuffled) for name, look in looks.items()}
     parts, which = combined(looks, _STYLE, count)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -21,11 +21,12 @@ from facetine.pipeline.body import PlacedPanel
 from facetine.pipeline.direct import DirectNames, draw_names
 from facetine.pipeline.inks import needs_halo
 from facetine.pipeline.members import Member
+from facetine.pipeline.picked import add_by_category
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
-from facetine.scene.marks import Stroke, segments
+from facetine.scene.marks import Mark, Stroke, segments
 from facetine.scene.markup import plain
 from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
@@ -193,9 +194,10 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     if run.horizontal:
         turned_box = Region(box.y, box.x, box.height, box.width)
         own = shared._replace(box=turned_box, up=1, x=up, y=across, slot=slots["y"])
-        group.add(mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))
+        marks: Iterable[Mark] = (mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))
     else:
-        group.add(layer.draw(rows, shared))
+        marks = layer.draw(rows, shared)
+    add_by_category(marks, group, run, rows, view.scales.looks)
     if layer.value_template is not None:
         small = style._replace(size=theme.value_text_size)
         texts = value_texts(layer, rows, shared, run.horizontal, small)

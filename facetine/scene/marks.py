@@ -268,7 +268,7 @@ Mark: TypeAlias = Markers | Rects | Paths | Gradient | Bitmap | Text
 
 
 GroupKind = Literal[
-    "figure", "panel", "layer", "values", "names", "axis", "hairlines", "heading", "title", "legend", "entry", "part"
+    "figure", "panel", "layer", "category", "values", "names", "axis", "hairlines", "heading", "title", "legend", "entry", "part"
 ]
 """What a group holds."""
 

@@ -11,9 +11,24 @@ from contextlib import contextmanager
 from html import escape
 from itertools import pairwise
 
+import numpy as np
+
 from facetine.scene.fonts import named
 from facetine.scene.letters import text_outline
-from facetine.scene.marks import Bitmap, Glyphs, Gradient, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
+from facetine.scene.marks import (
+    Bitmap,
+    Glyphs,
+    Gradient,
+    Group,
+    GroupKind,
+    Markers,
+    MarkerStyle,
+    Paths,
+    Rects,
+    Scene,
+    Stroke,
+    Text,
+)
 from facetine.scene.markup import clean
 from facetine.scene.play import play
 from facetine.scene.region import Region
@@ -23,6 +38,14 @@ from facetine.writers.formats import Fonts, Format, Options, Written
 from facetine.writers.numbers import filled, short, traced
 
 _CHUNK = 50_000
+# Stands before ids until the content, from which they are made, is known: no text can hold it.
+_OWN = "\x00"
+_DIGEST = "f01234567"
+_ROLES: dict[GroupKind, str] = {
+    "panel": "graphics-object group", "layer": "graphics-symbol img", "axis": "graphics-object group",
+    "legend": "graphics-object group", "values": "graphics-object group", "names": "graphics-object group",
+}  # fmt: skip
+"""What screen readers take groups for (WAI-ARIA Graphics Module 1.0); marks of a layer are one picture, which has a name."""
 _FALLBACK = "sans-serif"
 _ANCHORS = {0.5: ' text-anchor="middle"', 1.0: ' text-anchor="end"'}
 
@@ -41,7 +64,7 @@ def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True) -> bytes:
     writer.start(scene, fonts == "embed", ground)
     play(scene, writer)
     writer.out.append("</g>\n</svg>\n")
-    return "".join(writer.out).encode("utf-8")
+    return _identified("".join(writer.out))
 
 
 FORMAT = Format(
@@ -61,15 +84,24 @@ def _compressed(scene: Scene, options: Options) -> Written:
 COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, fonts=True)
 
 
+def _identified(document: str) -> bytes:
+    """The document with ids that are its own, from its content, so that several can stand in one page."""
+    import hashlib
+
+    content = document.encode("utf-8")
+    return content.replace(_OWN.encode("ascii"), f"f{hashlib.blake2b(content, digest_size=4).hexdigest()}".encode("ascii"))
+
+
 class _Svg:
     """Collects the text of a document."""
 
     def __init__(self, outlined: bool = False) -> None:
         self.outlined = outlined
         self.out: list[str] = []
-        self.ids: set[str] = {"facetine"}
+        self.ids: set[str] = {"name", "words", "facetine"}
         self.inside: list[str] = []
         self.clips = 0
+        self.symbols: dict[str, str] = {}
         self.family = ""
 
     def start(self, scene: Scene, embedded: bool, ground: bool) -> None:
@@ -77,21 +109,23 @@ class _Svg:
         millimetres = 25.4 / 72
         faces = used_faces(scene)
         self.family = faces[0].key.family if faces else ""
+        said = f' aria-labelledby="{_OWN}-name"' if scene.title else ""
+        said += f' aria-describedby="{_OWN}-words"' if scene.description else ""
         self.out.append(
             '<?xml version="1.0" encoding="UTF-8"?>\n'
             '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" '
             f'width="{short(width * millimetres, 4)}mm" height="{short(height * millimetres, 4)}mm" '
-            f'viewBox="0 0 {short(width, 4)} {short(height, 4)}" role="img">\n'
+            f'viewBox="0 0 {short(width, 4)} {short(height, 4)}" id="{_OWN}" role="graphics-document document"{said}>\n'
         )
         if scene.title:
-            self.out.append(f"<title>{_text(scene.title)}</title>\n")
+            self.out.append(f'<title id="{_OWN}-name">{_text(scene.title)}</title>\n')
         if scene.description:
-            self.out.append(f"<desc>{_text(scene.description)}</desc>\n")
+            self.out.append(f'<desc id="{_OWN}-words">{_text(scene.description)}</desc>\n')
         if embedded:
             self._fonts(scene)
         if ground and scene.ground:
             self.out.append(f'<rect width="{short(width, 4)}" height="{short(height, 4)}" fill="{scene.ground}"/>\n')
-        self.out.append(f'<g id="facetine" font-family="{_text(_families(self.family))}" fill="none">\n')
+        self.out.append(f'<g id="{_OWN}-facetine" font-family="{_text(_families(self.family))}" fill="none">\n')
 
     def _fonts(self, scene: Scene) -> None:
         letters: dict[str, set[str]] = {}
@@ -116,7 +150,14 @@ class _Svg:
         """A `g` element with a title."""
         name = self._id(group.name)
         clip = f' clip-path="url(#{self._clip(group.clip)})"' if group.clip is not None else ""
-        self.out.append(f'<g id="{name}"{clip}><title>{_text(group.title)}</title>\n')
+        role = (
+            f' role="{_ROLES[group.kind]}"'
+            if group.kind in _ROLES
+            else ' aria-hidden="true"'
+            if group.kind == "hairlines"
+            else ""
+        )
+        self.out.append(f'<g id="{name}"{role}{clip}><title>{_text(group.title)}</title>\n')
         self.inside.append(group.name)
         yield
         self.inside.pop()
@@ -129,11 +170,11 @@ class _Svg:
         while unique in self.ids:
             unique, number = f"{full}-{number}", number + 1
         self.ids.add(unique)
-        return unique
+        return f"{_OWN}-{unique}"
 
     def _clip(self, box: Region) -> str:
         self.clips += 1
-        name = f"clip-{self.clips}"
+        name = f"{_OWN}-clip-{self.clips}"
         self.out.append(
             f'<clipPath id="{name}"><rect x="{short(box.x)}" y="{short(box.y)}" '
             f'width="{short(box.width)}" height="{short(box.height)}"/></clipPath>\n'
@@ -146,12 +187,31 @@ class _Svg:
         # What all styles share stands on the group, once.
         shared = _style(mark.styles[0]) if len(mark.styles) == 1 else ""
         self.out.append(f"<g{opacity}{shared}>\n")
-        templates = [_template(style, "" if shared else _style(style)) for style in mark.styles]
+        counts = [len(mark.at)] if mark.which is None else np.bincount(mark.which, minlength=len(mark.styles)).tolist()
+        templates = [
+            self._shared(_template(style, "" if shared else _style(style)), count)
+            for style, count in zip(mark.styles, counts, strict=True)
+        ]
         for start in range(0, len(mark.at), _CHUNK):
             at = mark.at[start : start + _CHUNK]
             which = None if mark.which is None else mark.which[start : start + _CHUNK]
             self.out.append(filled(templates, which, at))
         self.out.append("</g>\n")
+
+    def _shared(self, template: tuple[str, str, str], count: int) -> tuple[str, str, str]:
+        """A marker as a use of a definition, where so many of them make the file smaller."""
+        head, _, tail = template
+        if not head.startswith("<path"):
+            return template
+        name = self.symbols.get(tail)
+        used = ('<use xlink:href="#' + f'{_OWN}-{name or f"m{len(self.symbols) + 1}"}" x="', '" y="', '"/>\n')
+        saved = count * (sum(map(len, template)) - sum(map(len, used)) - len(_DIGEST))
+        if saved <= (0 if name else len(tail) + 40):
+            return template
+        if name is None:
+            name = self.symbols[tail] = f"m{len(self.symbols) + 1}"
+            self.out.append(f'<defs><path id="{_OWN}-{name}" d="M0 0{tail.rstrip()}</defs>\n')
+        return used
 
     def rects(self, mark: Rects) -> None:
         """A rectangle each, grouped by nothing: they keep their order."""

@@ -24,7 +24,7 @@ def layer_marks(made):
         for item in group.items:
             if isinstance(item, Group):
                 walk(item)
-            elif group.kind == "layer":
+            elif group.kind in ("layer", "category"):
                 found.append(item)
 
     walk(made.scene.root)

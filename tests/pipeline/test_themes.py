@@ -4,7 +4,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from conftest import laid_out, notes, svg_of
+from conftest import group, laid_out, notes, own_id, svg_of
 from pipeline.test_layout import FIGURES, assert_sound
 
 import facetine as ft
@@ -39,8 +39,8 @@ def test_a_theme_without_axes_has_no_ticks_and_no_axis_titles():
 
 def test_hairlines_are_drawn_behind_the_marks():
     root = svg_of(FIGURES["scatter"].theme("ledger"))
-    panel = next(group for group in root.iter() if group.get("id") == "panel-1")
-    ids = [group.get("id") for group in panel if group.get("id")]
+    panel = group(root, "panel-1")
+    ids = [own_id(part) for part in panel if part.get("id")]
     assert ids[0] == "panel-1-hairlines"
 
 

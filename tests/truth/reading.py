@@ -8,7 +8,7 @@ import xml.etree.ElementTree as ET
 from typing import Any
 
 import numpy as np
-from conftest import SVG, laid_out, svg_of
+from conftest import SVG, group, laid_out, own_id, svg_of
 
 import facetine as ft
 
@@ -27,17 +27,15 @@ class Sheet:
         return [str(finding) for finding in self.findings if finding.code == code]
 
     def group(self, name: str, panel: int = 1) -> ET.Element:
-        found = self.root.find(f".//{SVG}g[@id='panel-{panel}-{name}']")
-        assert found is not None, [g.get("id") for g in self.root.iter(f"{SVG}g")]
-        return found
+        return group(self.root, f"panel-{panel}-{name}")
 
     def has(self, name: str, panel: int = 1) -> bool:
-        return self.root.find(f".//{SVG}g[@id='panel-{panel}-{name}']") is not None
+        return any(own_id(element) == f"panel-{panel}-{name}" for element in self.root.iter(f"{SVG}g"))
 
     def layer(self, number: int, panel: int = 1) -> ET.Element:
         """The group of a layer, counted from 1."""
         for element in self.root.iter(f"{SVG}g"):
-            if re.fullmatch(rf"panel-{panel}-layer-{number}-\w+", element.get("id") or ""):
+            if re.fullmatch(rf"panel-{panel}-layer-{number}-\w+", own_id(element)):
                 return element
         raise AssertionError(f"no layer {number}")
 
@@ -47,9 +45,9 @@ class Sheet:
 
     def ticks(self, axis: str, panel: int = 1) -> tuple[list[str], list[float]]:
         """Labels and places of the ticks of an axis of numbers."""
-        group = self.group(f"{axis}-axis", panel)
-        labels = self.texts(group)
-        path = group.find(f"{SVG}path")
+        axes = self.group(f"{axis}-axis", panel)
+        labels = self.texts(axes)
+        path = axes.find(f"{SVG}path")
         assert path is not None
         ends = np.array(re.findall(r"M(\S+) (\S+)L(\S+) (\S+?)(?=M|$)", path.get("d", "")), float)
         ends = ends[len(ends) - len(labels) if len(ends) <= len(labels) else 1 :][: len(labels)]
@@ -86,7 +84,7 @@ class Sheet:
     def title(self, axis: str) -> str:
         """The title of an axis."""
         for element in self.root.iter(f"{SVG}g"):
-            if element.get("id") == f"{axis}-title":
+            if own_id(element) == f"{axis}-title":
                 return " ".join(self.texts(element))
         return ""
 

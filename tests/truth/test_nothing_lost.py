@@ -12,7 +12,7 @@ import numpy as np
 import pandas as pd
 import pytest
 import scipy.stats
-from conftest import SVG, laid_out, notes
+from conftest import SVG, group, laid_out, notes
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from truth.reading import Sheet, texts_of
@@ -120,7 +120,7 @@ def test_remarks_stand_in_the_panels_of_their_rows():
         base.callout("look", x=200, y=5, data=pd.DataFrame({"cellar": ["North"]})),
     ):
         sheet = Sheet(figure)
-        there = [panel for panel in range(1, 5) if "look" in sheet.texts(sheet.root.find(f".//{SVG}g[@id='panel-{panel}']"))]
+        there = [panel for panel in range(1, 5) if "look" in sheet.texts(group(sheet.root, f"panel-{panel}"))]
         assert there == [order.index("North") + 1]
     assert texts_of(base.callout("look", x=200, y=5)).count("look") == 4
 

@@ -1,10 +1,11 @@
 """The SVG, read back as XML."""
 
+import re
 import xml.etree.ElementTree as ET
 
 import numpy as np
 import pytest
-from conftest import SVG, group, laid_out, numbers, shapes, svg_of, texts
+from conftest import SVG, group, laid_out, numbers, own_id, shapes, svg_of, texts
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -48,7 +49,7 @@ def test_every_row_is_a_marker_at_its_place():
 
 def test_groups_are_named_and_their_ids_are_unique():
     root = svg_of(SCATTER.map(color="rind").facet("cellar"))
-    ids = [element.get("id") for element in root.iter() if element.get("id")]
+    ids = [own_id(element) for element in root.iter() if element.get("id")]
     assert len(ids) == len(set(ids))
     assert {"panel-1", "panel-2-x-axis", "panel-4-layer-1-points", "legends"} <= set(ids)
     titles = [title.text for title in group(root, "panel-1").findall(f"{SVG}title")]
@@ -113,6 +114,67 @@ def test_the_title_and_description_are_there_for_readers_who_can_not_see():
     root = svg_of(SCATTER.titles("Mass *and* age"))
     assert root.find(f"{SVG}title").text == "Mass and age"
     assert "points" in root.find(f"{SVG}desc").text
+
+
+def test_several_figures_in_one_page_share_no_id_and_the_same_figure_keeps_its_own():
+    one, again, other = svg_of(SCATTER), svg_of(SCATTER), svg_of(SCATTER.titles("Other"))
+    ids = [{element.get("id") for element in root.iter() if element.get("id")} for root in (one, again, other)]
+    assert ids[0] == ids[1]
+    assert not ids[0] & ids[2]
+
+
+def test_every_reference_leads_to_an_id(wheels):
+    fig = SCATTER.map(color="ph", shape="rind").points(shape="hexagon").scale("y", limits=(2, 4)).lines(data=None)
+    root = svg_of(fig)
+    ids = {element.get("id") for element in root.iter() if element.get("id")}
+    used = set(re.findall(r"url\(#([^)]+)\)", ET.tostring(root, "unicode")))
+    used |= {element.get("{http://www.w3.org/1999/xlink}href")[1:] for element in root.iter(f"{SVG}use")}
+    used |= {root.get("aria-labelledby"), root.get("aria-describedby")} - {None}
+    assert used
+    assert used <= ids
+
+
+def test_screen_readers_learn_what_groups_are():
+    root = svg_of(SCATTER.titles("Mass"))
+    assert root.get("role") == "graphics-document document"
+    assert root.find(f".//*[@id='{root.get('aria-labelledby')}']").text == "Mass"
+    assert group(root, "panel-1").get("role") == "graphics-object group"
+    assert group(root, "panel-1-layer-1-points").get("role") == "graphics-symbol img"
+
+
+def discs_by_group(root, layer):
+    return {
+        own_id(part).removeprefix(f"panel-1-{layer}-"): len(shapes(part, "circle"))
+        for part in group(root, f"panel-1-{layer}")
+        if own_id(part)
+    }
+
+
+def test_points_drawn_group_by_group_can_be_picked_by_category():
+    fig = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="rind")
+    counts = {name: int(count) for name, count in WHEELS["rind"].value_counts().items()}
+    assert discs_by_group(svg_of(fig.points(draw_order="groups")), "layer-1-points") == counts
+    assert discs_by_group(svg_of(fig.points()), "layer-1-points") == {}
+    both = svg_of(fig.map(shape="milk").points(draw_order="groups"))
+    titles = [title.text for title in group(both, "panel-1-layer-1-points").iter(f"{SVG}title")][1:]
+    assert titles == [f"{rind}, {milk}" for rind in sorted(counts) for milk in ("cow", "ewe", "goat")]
+
+
+@pytest.mark.parametrize("arrange", ["stack", "abreast", "overlay"])
+def test_bars_of_a_category_are_a_group(arrange):
+    fig = ft.figure(WHEELS).map(x="cellar", color="rind").bars(arrange=arrange)
+    parts = [part for part in group(svg_of(fig), "panel-1-layer-1-bars") if own_id(part)]
+    assert [part.find(f"{SVG}title").text for part in parts] == sorted(WHEELS["rind"].unique())
+    assert {len(shapes(part, "rect")) for part in parts} == {4}
+
+
+def test_many_markers_of_one_shape_share_a_definition():
+    fig = ft.figure(WHEELS).map(x="age_days", y="mass_kg").points(shape="hexagon", size=10)
+    root = svg_of(fig)
+    places = [(float(use["x"]), float(use["y"])) for use in shapes(group(root, "panel-1-layer-1-points"), "use")]
+    assert len(places) == len(WHEELS)
+    few = svg_of(ft.figure(WHEELS.head(3)).map(x="age_days", y="mass_kg").points(shape="hexagon", size=10))
+    assert len(shapes(group(few, "panel-1-layer-1-points"), "path")) == 3
 
 
 def test_lines_break_at_gaps():
