@@ -8,6 +8,7 @@ from facetine.grammar.plate import Plate
 from facetine.grammar.sentence import Sentence
 from facetine.output import built, rendered
 from facetine.pipeline.built import Built
+from facetine.session import now
 
 
 def mime_bundle(
@@ -18,10 +19,11 @@ def mime_bundle(
     Args:
         sentence: The figure.
         limit: The largest SVG in bytes; a larger one is shown as PNG.
-        width: Width of the sheet; 110 mm where it is not said, which suits a screen.
+        width: Width of the sheet; where neither it nor a default is said, 110 mm, which suits a screen.
         height: Its height.
     """
-    made = built(sentence, "110 mm" if width is None else width, height, "figure.show")
+    usual = "110 mm" if sentence.sheet.width is None and now().width is None else None
+    made = built(sentence, usual if width is None else width, height, "figure.show")
     drawing = rendered(made, "svg", dpi=150, transparent=False, fonts="embed")
     if len(drawing) <= limit:
         return {"image/svg+xml": drawing.decode("utf-8")}, _said(made)

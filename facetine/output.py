@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import os
+import re
 import time
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -15,8 +16,10 @@ from facetine.files import write_whole
 from facetine.findings import Finding
 from facetine.grammar.given import Length, Target, Targets
 from facetine.grammar.lengths import in_points
+from facetine.pages import PageSize, Paper, on_paper, paper_of
 from facetine.session import now
-from facetine.writers.formats import FORMATS, Fonts, Options
+from facetine.writers.formats import FORMATS, Fonts, Format, Options
+from facetine.writers.inks import Colors, Inks, checked_press
 
 if TYPE_CHECKING:
     from facetine.grammar.plate import Plate
@@ -115,6 +118,10 @@ def built(sentence: Sentence | Plate, width: Length, height: Length, where: str 
     from facetine.grammar.sentence import Sentence
     from facetine.pipeline.built import build
 
+    said = sentence.sheet
+    if width is None and height is None:
+        height = said.height
+    width = said.width if width is None else width
     if width is None and not isinstance(sentence, Sentence):
         width = now().width or PLATE_WIDTH
     elif width is None and isinstance(sentence, Sentence) and sentence.panel.sides[0] is None:
@@ -164,51 +171,116 @@ def _suffixes(paths: Sequence[Path]) -> str:
     return ", ".join(dict.fromkeys(path.suffix.lower() for path in paths))
 
 
-def export(
-    sentence: Sentence | Plate,
-    path: Targets,
-    *,
-    width: Length,
-    height: Length,
-    dpi: float | None,
-    transparent: bool,
-    formats: Sequence[str] | str | None,
-    alt: str | None,
-    fonts: Fonts,
-    profile: bool,
-) -> Exported:
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What an export was asked for, beside its files."""
+
+    width: Length = None
+    height: Length = None
+    dpi: float | None = None
+    transparent: bool = False
+    alt: str | None = None
+    fonts: Fonts = "name"
+    colors: Colors = "rgb"
+    profile: bool | str | os.PathLike[str] = False
+    archive: bool = False
+    page: PageSize | None = None
+    margins: Length = None
+    fit: bool = False
+    crop_marks: bool = False
+
+    def options(self, paths: Sequence[Path], forms: Sequence[Format]) -> Options:
+        """How scenes are to be written.
+
+        Raises:
+            OptionError: An option says nothing for any of the formats, or is impossible.
+        """
+        where = "figure.export"
+        said = {
+            "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive,
+            "page": self.page is not None,
+        }  # fmt: skip
+        for name in (name for name, one in said.items() if one):
+            if not any(name in form.takes or (name == "page" and form.pixels) for form in forms):
+                able = [suffix for suffix, form in FORMATS.items() if name in form.takes]
+                raise OptionError(
+                    f"{where}: {name}={told(getattr(self, name))} says nothing for {_suffixes(paths)}",
+                    f"it is for {', '.join(able)}",
+                )
+        if self.profile is True and not any(form.pixels for form in forms):
+            raise OptionError(f"{where}: profile is for formats of pixels", "png, tiff, jpg and webp carry one")
+        press = None
+        if not isinstance(self.profile, bool):
+            if self.colors != "cmyk":
+                raise OptionError(f"{where}: a profile from a file is that of a press", 'colors="cmyk" goes with it')
+            press = _press(self.profile, f"{where}: profile")
+        if self.archive and self.colors == "cmyk" and press is None:
+            raise OptionError(f"{where}: an archive of four inks needs the profile of their press", 'profile="press.icc"')
+        dpi = DPI if self.dpi is None else checked_dpi(self.dpi)
+        return Options(dpi, not self.transparent, self.fonts, self.profile is True, Inks(self.colors, press), self.archive)
+
+    def sizes(self, paper: Paper | None, forms: Sequence[Format]) -> tuple[Length, Length]:
+        """Width and height of the figure: those that were said, else those of the page that it is to fill.
+
+        Raises:
+            OptionError: A size is said and taken from the page too, or is one of pixels where there are none.
+        """
+        where = "figure.export"
+        if self.fit and (self.width is not None or self.height is not None):
+            raise OptionError(f"{where}: fit=True takes the size from the page, and one is given too", "leave one of them out")
+        if paper is not None and self.fit:
+            return f"{paper.room[0]!r} pt", f"{paper.room[1]!r} pt"
+        dpi = DPI if self.dpi is None else checked_dpi(self.dpi)
+        return _of_pixels(self.width, dpi, forms, f"{where}: width"), _of_pixels(self.height, dpi, forms, f"{where}: height")
+
+
+def _of_pixels(length: Length, dpi: float, forms: Sequence[Format], where: str) -> Length:
+    """A length that may be given in pixels."""
+    found = re.fullmatch(r"\s*(\d+)\s*px\s*", length) if isinstance(length, str) else None
+    if found is None:
+        return length
+    if not all(form.pixels for form in forms):
+        raise OptionError(f"{where}: {length!r} is a size for formats of pixels alone", 'write "85 mm", "3.3 in" or "240 pt"')
+    return f"{int(found[1]) * 72 / dpi:.9f} pt"
+
+
+def _press(path: str | os.PathLike[str], where: str) -> bytes:
+    """The content of a press's profile."""
+    try:
+        content = Path(path).read_bytes()
+    except OSError as problem:
+        raise OptionError(f"{where}: can't read {str(path)!r}: {problem.strerror or problem}") from None
+    return checked_press(content, f"{where}: {str(path)!r}")
+
+
+def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | str | None, asked: Asked) -> Exported:
     """Writes a sentence to files; see `Figure.export`."""
-    paths = targets(path, formats)
-    forms = [FORMATS[target.suffix.lower().lstrip(".")] for target in paths]
-    holds_pixels = any(form.pixels for form in forms)
-    if profile and not holds_pixels:
-        raise OptionError("figure.export: profile is for formats of pixels", "png, tiff, jpg and webp carry one")
-    if fonts != "name" and not any(form.fonts for form in forms):
-        raise OptionError(
-            f"figure.export: fonts={fonts!r} says nothing for {_suffixes(paths)}, which holds its letters itself",
-            "it is for svg and svgz, whose readers have fonts of their own",
-        )
     from facetine.scene.markup import clean
 
-    resolution = DPI if dpi is None else checked_dpi(dpi)
+    where = "figure.export"
+    paths = targets(path, formats)
+    forms = [FORMATS[target.suffix.lower().lstrip(".")] for target in paths]
+    options = asked.options(paths, forms)
+    paper = paper_of(asked.page, asked.margins, asked.fit, asked.crop_marks, where)
     started = time.perf_counter()
-    made = built(sentence, width, height)
-    if alt is not None:
-        made = made.described_as(clean(alt))
-    build_time = time.perf_counter() - started
+    made = built(sentence, *asked.sizes(paper, forms))
+    if asked.alt is not None:
+        made = made.described_as(clean(asked.alt))
     files, notes = [], made.findings
-    millimetres = 25.4 / 72
-    size = made.scene.width * millimetres, made.scene.height * millimetres
+    if paper is not None:
+        made = replace(made, pages=tuple(on_paper(page, paper, where) for page in made.pages))
+    build_time = time.perf_counter() - started
+    size = tuple(side * 25.4 / 72 for side in made.scene.sheet)
     for target in paths:
         suffix, started = target.suffix.lower().lstrip("."), time.perf_counter()
-        written = contents(made, suffix, Options(resolution, not transparent, fonts, profile))
+        written = contents(made, suffix, options)
         for file, (content, said) in zip(_numbered(target, len(written)), written, strict=True):
-            notes += tuple(Finding("format-note", "note", f"figure.export: {suffix}", text) for text in said)
+            notes += tuple(Finding("format-note", "note", f"{where}: {suffix}", text) for text in said)
             write_whole(file, content)
             spent = build_time + time.perf_counter() - started
-            files.append(WrittenFile(file, *size, len(content), spent))
+            files.append(WrittenFile(file, size[0], size[1], len(content), spent))
             build_time, started = 0.0, time.perf_counter()
-    if dpi is not None and not holds_pixels:
-        text = f"dpi={dpi:g} says nothing for {_suffixes(paths)}, which hold no pixels"
-        notes += (Finding("dpi-unused", "note", "figure.export", text),)
+    if asked.dpi is not None and not any(form.pixels for form in forms):
+        text = f"dpi={asked.dpi:g} says nothing for {_suffixes(paths)}, which hold no pixels"
+        notes += (Finding("dpi-unused", "note", where, text),)
     return Exported(tuple(files), notes)

@@ -261,7 +261,7 @@ def with_looks(made: Plate, spec: Mapping[str, Any]) -> Plate:
     """A plate with the shared scales, titles, theme and scales of its plain data."""
     if spec.get("same_scale"):
         made = made.same_scale(*spec["same_scale"])
-    for part in ("titles", "theme"):
+    for part in ("sheet", "titles", "theme"):
         if spec.get(part):
             said = spec[part]
             made = getattr(made, part)(said) if isinstance(said, str) else getattr(made, part)(**said)
@@ -276,6 +276,11 @@ def _check_inner(inner: Said, where: str) -> None:
     Raises:
         OptionError: It has letters, shared legends or shared scales of its own.
     """
-    for name, given in (("letters", inner.letters), ("share_legend", inner.share_legend), ("same_scale", inner.same)):
+    for name, given in (
+        ("letters", inner.letters),
+        ("share_legend", inner.share_legend),
+        ("same_scale", inner.same),
+        ("sheet", inner.sheet.said()),
+    ):
         if given:
             raise OptionError(f"{where}: {name} of a plate in a plate says nothing", "say it of the outer one")

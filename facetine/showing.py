@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Self, cast
 
 from facetine.calls import verb
 from facetine.errors import FacetineNote
@@ -12,6 +13,7 @@ from facetine.findings import Finding
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length, Plain, Targets
+    from facetine.pages import PageSize
 
 _SVG_LIMIT = 1_500_000
 
@@ -21,6 +23,9 @@ class Shown:
 
     __slots__ = ()
     _sentence: Any
+
+    def _with(self, **changes: Any) -> Any:
+        raise NotImplementedError
 
     @verb
     def export(
@@ -34,14 +39,21 @@ class Shown:
         formats: Sequence[str] | str | None = None,
         alt: str | None = None,
         fonts: str = "name",
-        profile: bool = False,
+        colors: str = "rgb",
+        profile: bool | str | os.PathLike[str] = False,
+        archive: bool = False,
+        page: PageSize | None = None,
+        margins: Length = None,
+        fit: bool = False,
+        crop_marks: bool = False,
     ) -> Any:
         """Writes the figure at its physical size; the format follows the suffix.
 
         Args:
             path: A file that ends in .svg, .svgz, .pdf, .png, .tiff, .jpg or .webp, or several; without a suffix where
                 `formats` is given.
-            width: Width of the sheet: "85 mm", "3.3 in", "240 pt", or a number of millimetres; 85 mm by default.
+            width: Width of the sheet: "85 mm", "3.3 in", "240 pt", or a number of millimetres; that of `sheet`, else 85 mm, by
+                default. "1200 px" for formats of pixels alone.
             height: Its height; one that suits the panels by default.
             dpi: Pixels an inch, for formats of pixels; 300 by default.
             transparent: Whether the sheet stays unpainted.
@@ -49,7 +61,14 @@ class Shown:
             alt: The figure in words, for readers who can't see it; a short description by default.
             fonts: Of an SVG: "name" leaves the family to the reader's machine, "embed" carries its letters along, "outline"
                 draws them as paths, which can't be edited as text any more.
-            profile: Whether formats of pixels carry the sRGB profile along.
+            colors: "rgb", or "cmyk" for the four inks of a press, in PDF, EPS, TIFF and JPEG: by the formula of ISO 32000-1,
+                10.3.5, or by the profile of a press. Dark texts are then pure black.
+            profile: True lets formats of pixels carry the sRGB profile along; an ICC file, with colors="cmyk", is the press's.
+            archive: Whether a PDF is one for archives (PDF/A-2u).
+            page: Sets the figure in the middle of a page: "A4", "A4 landscape", "letter", or width and height.
+            margins: Those of the page; 15 mm by default.
+            fit: Whether the figure takes the size of the page within its margins.
+            crop_marks: Whether marks outside its corners say where it is to be cut out.
 
         Returns:
             The files written, with their sizes and times, and the notes.
@@ -65,17 +84,46 @@ class Shown:
             >>> fig.export("mass.pdf", width="85 mm", height="60 mm")  # doctest: +SKIP
         """
         from facetine.grammar.options import choice, flag, text
-        from facetine.output import export
+        from facetine.output import Asked, export
 
-        done = export(
-            self._sentence, path, width=width, height=height, dpi=dpi,
-            transparent=flag(transparent, "figure.export: transparent"), formats=formats,
-            alt=None if alt is None else text(alt, "figure.export: alt"),
-            fonts=choice("name", "embed", "outline", name="words")(fonts, "figure.export: fonts"),
-            profile=flag(profile, "figure.export: profile"),
+        where = "figure.export"
+        asked = Asked(
+            width, height, dpi, flag(transparent, f"{where}: transparent"),
+            None if alt is None else text(alt, f"{where}: alt"),
+            choice("name", "embed", "outline", name="words")(fonts, f"{where}: fonts"),
+            choice("rgb", "cmyk", name="colors")(colors, f"{where}: colors"),
+            profile if isinstance(profile, str | os.PathLike) else flag(profile, f"{where}: profile"),
+            flag(archive, f"{where}: archive"), page, margins, flag(fit, f"{where}: fit"),
+            flag(crop_marks, f"{where}: crop_marks"),
         )  # fmt: skip
+        done = export(self._sentence, path, formats, asked)
         _say(done.notes)
         return done
+
+    @verb
+    def sheet(self, width: Length = None, height: Length = None) -> Self:
+        """Says the size of the sheet once, for screen and file; an export or a plan may say another one.
+
+        Args:
+            width: Such as "85 mm", or a number of millimetres.
+            height: Likewise; one that suits the panels where it is not said.
+
+        Raises:
+            OptionError: Neither is given, or one is no length.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines().sheet("85 mm", "60 mm")
+        """
+        from facetine.errors import OptionError
+        from facetine.grammar.options import checked
+        from facetine.grammar.sheet import SheetSpec
+
+        what = getattr(self, "_what", "figure")
+        if width is None and height is None:
+            raise OptionError(f"{what}.sheet: neither a width nor a height", 'such as .sheet("85 mm", "60 mm")')
+        said = checked(SheetSpec, {"width": width, "height": height}, f"{what}.sheet")
+        return cast(Self, self._with(sheet=SheetSpec(**said)))
 
     def show(self, *, width: Length = None, height: Length = None) -> None:
         """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files.

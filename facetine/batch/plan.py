@@ -57,6 +57,7 @@ class FigurePlan(_Part):
     insets: list[Plain] = []
     marginals: list[Plain] = []
     panel: Plain | None = None
+    sheet: Plain | None = None
     scale: Plain = {}
     titles: str | Plain | None = None
     theme: str | Plain | None = None
@@ -90,6 +91,7 @@ class PlatePlan(_Part):
     gap_y: str | int | float | None = None
     share_legend: bool = False
     same_scale: list[str] = []
+    sheet: Plain | None = None
     scale: Plain = {}
     titles: str | Plain | None = None
     theme: str | Plain | None = None
@@ -105,7 +107,7 @@ class PlatePlan(_Part):
 
     def looks(self) -> Plain:
         """What is said of all its figures."""
-        return {name: value for name in ("same_scale", "titles", "theme", "scale") if (value := getattr(self, name))}
+        return {name: value for name in ("same_scale", "sheet", "titles", "theme", "scale") if (value := getattr(self, name))}
 
 
 class Plan(_Part):

@@ -100,9 +100,11 @@ def _exported(plan: Plan, chosen: list[str], targets: dict[str, list[Path]], sou
         said = plan.figure.get(name) or plan.plate[name]
         try:
             drawn = figures.figure(name) if name in plan.figure else figures.plate(name)
+            # What the figure says itself goes before what is said for all of them.
+            usual = name in plan.figure and not said.sheet
             size: Plain = {
-                "width": plan.plan.width if said.width is None and name in plan.figure else said.width,
-                "height": plan.plan.height if said.height is None and name in plan.figure else said.height,
+                "width": plan.plan.width if said.width is None and usual else said.width,
+                "height": plan.plan.height if said.height is None and usual else said.height,
             }
             with warnings.catch_warnings():
                 # The notes come back with the outcome; as warnings they would be said twice.

@@ -14,6 +14,7 @@ from facetine.grammar.options import numbers
 from facetine.grammar.picture import Picture
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
+from facetine.grammar.sheet import SheetSpec
 
 Content: TypeAlias = "Sentence | Picture | Plate"
 """What stands in a cell."""
@@ -45,6 +46,7 @@ class Plate:
     share_legend: bool = False
     same: tuple[str, ...] = ()
     """The axes that all figures have in common."""
+    sheet: SheetSpec = SheetSpec()
     titles: Titles = Titles()
     theme_name: str | None = None
     theme_said: Options = field(default_factory=dict)

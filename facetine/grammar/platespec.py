@@ -14,7 +14,7 @@ from facetine.grammar.spec import plain_value, to_dict
 OPTIONS = (
     "letters", "letter_place", "letter_size", "letter_weight", "widths", "heights", "gap_x", "gap_y", "share_legend",
 )  # fmt: skip
-PARTS = ("rows", "figures", *OPTIONS, "same_scale", "titles", "theme", "scale")
+PARTS = ("rows", "figures", *OPTIONS, "same_scale", "sheet", "titles", "theme", "scale")
 """What a plate's plain data may hold."""
 
 
@@ -33,6 +33,8 @@ def plate_to_dict(plate: Plate) -> Plain:
     spec |= {name: plain_value(value, f"plate: {name}") for name, value in options_said(plate).items()}
     if plate.same:
         spec["same_scale"] = list(plate.same)
+    if plate.sheet.said():
+        spec["sheet"] = plate.sheet.said()
     if titles := titles_said(plate):
         spec["titles"] = titles
     if plate.theme_name is not None or plate.theme_said:
@@ -94,6 +96,8 @@ def plate_spelled(plate: Plate) -> str:
     lines = [f"plate({plate.rows} rows × {plate.columns} columns, {count} figure{'s' if count != 1 else ''}{options})"]
     if plate.same:
         lines.append(f"  .same_scale({', '.join(map(repr, plate.same))})")
+    if size := plate.sheet.said():
+        lines.append(f"  .sheet({', '.join(f'{name}={value!r}' for name, value in size.items())})")
     if titles := titles_said(plate):
         lines.append(f"  .titles({', '.join(f'{name}={text!r}' for name, text in titles.items())})")
     if plate.theme_name is not None or plate.theme_said:

@@ -18,6 +18,7 @@ from facetine.grammar.marginal import Marginal
 from facetine.grammar.matrix import Matrix
 from facetine.grammar.panel import PanelSpec
 from facetine.grammar.scale import NOTHING, ScaleSpec
+from facetine.grammar.sheet import SheetSpec
 from facetine.grammar.theme import THEMES, Theme
 from facetine.grammar.vary import Vary
 
@@ -56,6 +57,8 @@ class Sentence:
     """Distributions at the edges of the panels."""
     panel: PanelSpec = PanelSpec()
     """What is said of the size of panels."""
+    sheet: SheetSpec = SheetSpec()
+    """What is said of the size of the sheet."""
     titles: Titles = Titles()
     theme: Theme = THEMES["press"]
     theme_said: Options = field(default_factory=dict)

@@ -25,6 +25,7 @@ PARTS = (
     "insets",
     "marginals",
     "panel",
+    "sheet",
     "scale",
     "titles",
     "theme",
@@ -67,6 +68,8 @@ def _steps(sentence: Sentence) -> list[Step]:
         steps.append(Step("marginal", (marginal.side, marginal.layer.verb), marginal.said()))
     if sentence.panel.said():
         steps.append(Step("panel", (), sentence.panel.said()))
+    if sentence.sheet.said():
+        steps.append(Step("sheet", (), sentence.sheet.said()))
     for aesthetic, spec in sentence.scales.items():
         steps.append(_scale_step(aesthetic, spec))
     for (aesthetic, column), spec in sentence.scales_of.items():
@@ -215,8 +218,7 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
             raise OptionError(f"{where}: an inset says no figure", 'such as {"figure": {…}, "at": [0.5, 0.5, 1, 1]}')
         steps.append(Step("inset", (_table(options.pop("figure"), where, "an inset's figure"),), options))
     steps += [_marginal(said, where) for said in _listed(spec.get("marginals", []), where, "marginals")]
-    if spec.get("panel"):
-        steps.append(Step("panel", (), _table(spec["panel"], where, "panel")))
+    steps += [Step(part, (), _table(spec[part], where, part)) for part in ("panel", "sheet") if spec.get(part)]
     for aesthetic, said in _table(spec.get("scale", {}), where, "scale").items():
         options = {"kind": said} if isinstance(said, str) else _table(said, where, f"scale.{aesthetic}")
         of = _table(options.pop("of", {}), where, f"scale.{aesthetic}.of")

@@ -89,9 +89,21 @@ def _built(sentence: Sentence, width: float | None, height: float | None) -> Bui
         scenes.append(Scene(layout.width, layout.height, sentence.theme.ground, root.finished()))
     drawn = [kept_on_sheet(page, findings) for page in scenes]
     words = clean(plain(one.request.title)), clean(described(one.members))
-    pages = tuple(replace(page, title=words[0], description=words[1]) for page in drawn)
+    about = keywords([one])
+    pages = tuple(replace(page, title=words[0], description=words[1], keywords=about) for page in drawn)
     check_glyphs([text for page in pages for text in page.texts()], sentence.theme.font, findings)
     return Built(pages, findings.said, (layout, *(inset.drawing.layout for inset in insets)), *finished_figures([one]))
+
+
+def keywords(figures: list[Figured]) -> tuple[str, ...]:
+    """The titles of all columns that figures show, each once."""
+    members = [member for one in figures for member in one.members]
+    titles = [
+        clean(plain(member.split.sentence.column_title(column.name)))
+        for member in members
+        for column in member.split.columns.values()
+    ]
+    return tuple(dict.fromkeys(title for title in titles if title))
 
 
 def finished_figures(figures: list[Figured]) -> tuple[Scales, Runs]:

@@ -84,6 +84,10 @@ def figured(
     """
     hosts = [number for number, one in enumerate(wanted) for _ in one.sentence.insets]
     insets = [Wanted(_smaller(inset.figure), 0.4 * (one.width or width), None) for one in wanted for inset in one.sentence.insets]
+    held = [one.sentence for one in insets] + ([one.sentence for one in wanted] if plated else [])
+    if any(sentence.sheet.said() for sentence in held):
+        text = "the size of a figure's own sheet says nothing where it stands on another"
+        findings.add("sheet-unused", "figure.sheet", text, "the sheet of the whole has a size")
     compositions: list[Composition] = []
     planned: list[Planned] = []
     for place, one in enumerate([*wanted, *insets]):

@@ -16,7 +16,7 @@ from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES, Theme, themed
 from facetine.pipeline.around import Framed, Lettered
 from facetine.pipeline.boxes import Words
-from facetine.pipeline.built import Built, finished_figures
+from facetine.pipeline.built import Built, finished_figures, keywords
 from facetine.pipeline.figures import Figured, Wanted, described, figured
 from facetine.pipeline.floats import obstacles
 from facetine.pipeline.gridpart import Cell, GridPart
@@ -82,7 +82,7 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
             inset.draw(group)
             inner.append(inset.drawing.layout)
     said = clean(plain(plate.titles.title or "")), clean(_described(plate, figures))
-    scene = Scene(sheet.width, sheet.height, theme.ground, root.finished(), *said)
+    scene = Scene(sheet.width, sheet.height, theme.ground, root.finished(), *said, keywords(figures))
     scene = kept_on_sheet(scene, findings)
     check_glyphs(scene.texts(), theme.font, findings)
     return Built((scene,), findings.said, (*layouts, *inner), *finished_figures(figures))

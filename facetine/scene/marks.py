@@ -297,6 +297,20 @@ class Group:
                     item.on(writer)
 
 
+class Page(NamedTuple):
+    """The page on which a drawing stands."""
+
+    width: float
+    """In points."""
+    height: float
+    x: float
+    """Of the drawing's left edge, from that of the page."""
+    y: float
+    """Of its upper edge, from that of the page."""
+    cropped: bool = False
+    """Whether crop marks stand around it."""
+
+
 @dataclass(frozen=True, slots=True)
 class Scene:
     """A whole drawing at its physical size."""
@@ -309,6 +323,15 @@ class Scene:
     root: Group
     title: str = ""
     description: str = ""
+    keywords: tuple[str, ...] = ()
+    """What it is about: the titles of its columns."""
+    page: Page | None = None
+    """The page on which it stands; None where the sheet is as large as the drawing."""
+
+    @property
+    def sheet(self) -> tuple[float, float]:
+        """Width and height of the file."""
+        return (self.width, self.height) if self.page is None else self.page[:2]
 
     def texts(self) -> list[Text]:
         """All lines of text, in drawing order."""

@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 
 from facetine.registry import Registry
 from facetine.scene.marks import Scene
+from facetine.writers.inks import Inks
 
 Fonts = Literal["name", "embed", "outline"]
 
@@ -23,6 +24,13 @@ class Options(NamedTuple):
     """For formats whose readers have fonts of their own: whether a family is named, travels along, or is drawn as outlines."""
     profile: bool = False
     """Whether a format of pixels carries the profile of its colors along."""
+    inks: Inks = Inks()
+    """How colors are written, in formats for print."""
+    archive: bool = False
+    """Whether a document is to be read for as long as there are archives."""
+
+
+PLAIN = Options()
 
 
 class Written(NamedTuple):
@@ -44,8 +52,8 @@ class Format:
     """Whether it holds pixels, so that `dpi` says something."""
     write_pages: Callable[[tuple[Scene, ...], Options], Written] | None = None
     """Turns several scenes into the pages of one file; None for a format whose files hold one."""
-    fonts: bool = False
-    """Whether its readers have fonts of their own, so that `fonts` says something."""
+    takes: frozenset[str] = frozenset()
+    """Options of an export that say something for it, beside those of pixels: fonts, colors, archive."""
 
 
 FORMATS: Registry[Format] = Registry(

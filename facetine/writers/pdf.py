@@ -27,11 +27,13 @@ from facetine.scene.marks import (
 )
 from facetine.scene.play import play
 from facetine.scene.subset import Subset, subset, used_faces
-from facetine.writers.formats import Format, Written
+from facetine.writers.formats import PLAIN, Format, Options, Written
 from facetine.writers.numbers import filled, short
+from facetine.writers.pdf_archive import add_metadata, add_profile
 from facetine.writers.pdf_fonts import font_object
 from facetine.writers.pdf_images import image_object
-from facetine.writers.pdf_paths import outline_of, path_of, pen, rgb
+from facetine.writers.pdf_paths import outline_of, painted, path_of, pen
+from facetine.writers.pdf_tags import PageTags, add_tree
 
 if TYPE_CHECKING:
     from pikepdf import Array, Dictionary, Object, Pdf
@@ -43,24 +45,33 @@ _FIXED_ID = b"31415926535897932384626433832795"
 _CLOSE = "Q\nEMC\n"
 
 
-def pdf(*scenes: Scene, ground: bool = True, sheets: int | None = None) -> bytes:
+def pdf(*scenes: Scene, options: Options = PLAIN, sheets: int | None = None) -> bytes:
     """Scenes as the pages of a PDF document.
 
     Args:
         *scenes: The drawings.
-        ground: Whether the sheet is painted; a white one is left to the paper.
+        options: How they are written; a white ground is left to the paper.
         sheets: For rasterising only: the most markers on a page. The drawing is cut into pages that make it up when
             they are laid over each other, so that no page is too large to be held in memory.
     """
     import pikepdf
 
     document = pikepdf.new()
-    shared = _Shared.of(document, scenes)
+    shared = _Shared.of(document, scenes, options)
     for scene in scenes:
         writer = _Pdf(scene, shared, sheets)
-        if ground and scene.ground and scene.ground != "#ffffff":
-            writer.out.append(f"{rgb(scene.ground)} rg 0 0 {short(scene.width)} {short(scene.height)} re f\n")
+        at = scene.page
+        moved = at is not None
+        if at is not None:
+            writer.open.append(f"q 1 0 0 1 {short(at.x)} {short(at.height - at.y - scene.height)} cm\n")
+            writer.out.append(writer.open[-1])
+        if options.ground and scene.ground and scene.ground != "#ffffff":
+            writer.start_artifact()
+            writer.out.append(f"{painted(scene.ground, options.inks)} 0 0 {short(scene.width)} {short(scene.height)} re f\n")
+            writer.end_marks()
         play(scene, writer)
+        if moved:
+            writer.out.append("Q\n")
         writer.finish(scene)
     shared.finish(scenes[0])
     buffer = io.BytesIO()
@@ -76,8 +87,9 @@ def pdf(*scenes: Scene, ground: bool = True, sheets: int | None = None) -> bytes
 
 FORMAT = Format(
     "vectors for print; fonts embedded, parts as layers",
-    lambda scene, options: Written(pdf(scene, ground=options.ground)),
-    write_pages=lambda scenes, options: Written(pdf(*scenes, ground=options.ground)),
+    lambda scene, options: Written(pdf(scene, options=options)),
+    write_pages=lambda scenes, options: Written(pdf(*scenes, options=options)),
+    takes=frozenset({"colors", "archive", "page"}),
 )
 
 
@@ -96,18 +108,20 @@ class _Shared:
     document: Pdf
     fonts: dict[str, tuple[str, Subset, Object]]
     """By their face: name, glyphs, and the object in the document."""
+    options: Options
+    pages: list[tuple[Object, PageTags, Scene]] = field(default_factory=list)
     layers: list[Object] = field(default_factory=list)
     tree: list[object] = field(default_factory=list)
     """Layers nested as the groups are, of one page after the other."""
 
     @classmethod
-    def of(cls, document: Pdf, scenes: tuple[Scene, ...]) -> _Shared:
+    def of(cls, document: Pdf, scenes: tuple[Scene, ...], options: Options) -> _Shared:
         """The fonts of all scenes, each with the glyphs that any of them uses."""
         fonts = {}
         for number, face in enumerate(used_faces(*scenes)):
             glyphs = subset(face.name, face.glyphs)
             fonts[face.name] = (f"F{number}", glyphs, font_object(document, face, glyphs))
-        return cls(document, fonts)
+        return cls(document, fonts, options)
 
     def finish(self, first: Scene) -> None:
         """Lists the layers, and says what the document is."""
@@ -118,10 +132,17 @@ class _Shared:
             self.document.Root.OCProperties = Dictionary(
                 OCGs=self.layers, D=Dictionary(Order=_order(self.tree), ON=self.layers, Name=pikepdf.String("Figure"))
             )
-        said = {"/Title": first.title, "/Subject": first.description, "/Creator": "Facetine"}
+        said = {"Title": first.title, "Subject": first.description, "Keywords": ", ".join(first.keywords), "Creator": "Facetine"}
         for key, text in said.items():
             if text:
-                self.document.docinfo[key] = pikepdf.String(text)
+                self.document.docinfo[f"/{key}"] = pikepdf.String(text)
+        if self.pages:
+            add_tree(self.document, self.pages)
+        if self.options.archive:
+            add_metadata(self.document, {**said, "Title": first.title or "Figure"}, 2)
+            add_profile(self.document, self.options.inks)
+            if not first.title:
+                self.document.docinfo["/Title"] = pikepdf.String("Figure")
 
 
 class _Pdf:
@@ -142,6 +163,9 @@ class _Pdf:
         self.images: dict[str, Object] = {}
         self.layers: list[tuple[str, Dictionary]] = []
         self.tree: list[list[object]] = [[]]
+        self.inks = shared.options.inks
+        # What is only rasterised needs no words.
+        self.tags = PageTags(len(shared.pages)) if sheets is None else None
 
     @contextmanager
     def group(self, group: Group) -> Iterator[None]:
@@ -150,8 +174,11 @@ class _Pdf:
         if group.clip is not None:
             box = group.clip
             clip = f"{short(box.x)} {short(self.height - box.bottom)} {short(box.width)} {short(box.height)} re W n\n"
+        if self.tags is not None:
+            self.tags.enter(group)
         if group.kind == "entry":
             yield
+            self._leave()
             return
         name = f"L{len(self.shared.layers) + len(self.layers)}"
         import pikepdf
@@ -168,10 +195,31 @@ class _Pdf:
         inner = self.tree.pop()
         if inner:
             self.tree[-1].append(inner)
+        self._leave()
+
+    def _leave(self) -> None:
+        if self.tags is not None:
+            self.tags.leave()
+
+    def _start_marks(self) -> None:
+        """What follows is part of the figure, or a decoration."""
+        if self.tags is not None:
+            self.out.append(self.tags.next_marks())
+
+    def start_artifact(self) -> None:
+        """What follows is decoration."""
+        if self.tags is not None:
+            self.out.append("/Artifact BMC\n")
+
+    def end_marks(self) -> None:
+        """Ends what was started."""
+        if self.tags is not None:
+            self.out.append("EMC\n")
 
     def markers(self, mark: Markers) -> None:
         """A form object for each style, placed once for each marker, in one format call a chunk."""
         state = f"q {self._state(mark.opacity, mark.opacity)}\n"
+        self._start_marks()
         self.out.append(state)
         blended = mark.opacity < 1
         if self.sheets is None or (blended and any(style.fill and style.outline for style in mark.styles)):
@@ -180,7 +228,7 @@ class _Pdf:
             templates = [(f"q {matrix} ", " ", f" cm /{form} Do Q\n") for matrix, form in placed]
         else:
             # Rasterisers draw a plain path several times as fast as a form.
-            templates = [("q 1 0 0 1 ", " ", f" cm {outline_of(style)[0]} Q\n") for style in mark.styles]
+            templates = [("q 1 0 0 1 ", " ", f" cm {outline_of(style, self.inks)[0]} Q\n") for style in mark.styles]
         at = np.column_stack([mark.at[:, 0], self.height - mark.at[:, 1]])
         for start in range(0, len(at), _CHUNK):
             which = None if mark.which is None else mark.which[start : start + _CHUNK]
@@ -189,10 +237,11 @@ class _Pdf:
             if self.sheets is not None and self.marked >= self.sheets:
                 self._turn(state)
         self.out.append("Q\n")
+        self.end_marks()
 
     def _turn(self, state: str) -> None:
         """Goes on on another page, inside the same groups."""
-        self.out += ["Q\n", *[_CLOSE] * len(self.open)]
+        self.out += ["Q\n", *(_CLOSE if one.startswith("/OC") else "Q\n" for one in reversed(self.open))]
         self.pages.append(self.out)
         self.out = [*self.open, state]
         self.marked = 0
@@ -202,34 +251,38 @@ class _Pdf:
         if not len(mark.boxes):
             return
         paint = "f"
+        self._start_marks()
         self.out.append(f"q {self._state(mark.opacity, mark.opacity)}\n")
         if mark.outline is not None:
-            self.out.append(pen(mark.outline))
+            self.out.append(pen(mark.outline, self.inks))
             paint = "B"
         boxes = mark.boxes.copy()
         boxes[:, 1] = self.height - boxes[:, 1] - boxes[:, 3]
         alone = mark.which is None
         if alone:
-            self.out.append(f"{rgb(mark.fills[0])} rg\n")
-        templates = [("" if alone else f"{rgb(fill)} rg ", " ", " ", " ", f" re {paint}\n") for fill in mark.fills]
+            self.out.append(f"{painted(mark.fills[0], self.inks)}\n")
+        templates = [("" if alone else f"{painted(fill, self.inks)} ", " ", " ", " ", f" re {paint}\n") for fill in mark.fills]
         self.out.append(filled(templates, mark.which, boxes))
         self.out.append("Q\n")
+        self.end_marks()
 
     def paths(self, mark: Paths) -> None:
         """All parts as one path."""
         if not len(mark.points):
             return
         line = mark.stroke.opacity if mark.stroke is not None else 1.0
+        self._start_marks()
         self.out.append(f"q {self._state(mark.opacity, line)}\n")
         if mark.stroke is not None:
-            self.out.append(pen(mark.stroke))
+            self.out.append(pen(mark.stroke, self.inks))
         if mark.fill is not None:
-            self.out.append(f"{rgb(mark.fill)} rg\n")
+            self.out.append(f"{painted(mark.fill, self.inks)}\n")
         points = np.column_stack([mark.points[:, 0], self.height - mark.points[:, 1]])
         self.out.append(path_of(points, mark.starts, mark.closed))
         # The even-odd rule leaves the holes of rings open, whichever way they run.
         paint = {(True, True): "B*", (True, False): "f*", (False, True): "S", (False, False): "n"}
         self.out.append(paint[mark.fill is not None, mark.stroke is not None] + "\nQ\n")
+        self.end_marks()
 
     def gradient(self, mark: Gradient) -> None:
         """An axial shading, cut to the rectangle."""
@@ -238,31 +291,36 @@ class _Pdf:
         box, name = mark.box, f"S{len(self.shadings)}"
         x, y = box.x, self.height - box.bottom
         ends = [x, y, x, y + box.height] if mark.upright else [x, y, x + box.width, y]
-        shades = bytes(int(color[i : i + 2], 16) for color in mark.colors for i in (1, 3, 5))
+        amounts = [self.inks.amounts(color) for color in mark.colors]
+        shades = bytes(round(255 * amount) for one in amounts for amount in one)
         sampled = self.document.make_stream(
             shades,
             FunctionType=0,
             Domain=[0, 1],
-            Range=[0, 1, 0, 1, 0, 1],
+            Range=[0, 1] * len(amounts[0]),
             Size=[len(mark.colors)],
             BitsPerSample=8,
         )
         self.shadings[name] = pikepdf.Dictionary(
             ShadingType=2,
-            ColorSpace=pikepdf.Name.DeviceRGB,
+            ColorSpace=pikepdf.Name(f"/{self.inks.space}"),
             Coords=[round(value, 2) for value in ends],
             Function=sampled,
             Extend=[True, True],
         )
+        self._start_marks()
         self.out.append(f"q {short(x)} {short(y)} {short(box.width)} {short(box.height)} re W n /{name} sh Q\n")
+        self.end_marks()
 
     def bitmap(self, mark: Bitmap) -> None:
         """An image object: a JPEG as it is, a PNG as its pixels, with a mask where it is transparent."""
         name = f"I{len(self.images)}"
-        self.images[name] = image_object(self.document, mark)
+        self.images[name] = image_object(self.document, mark, self.inks)
         box = mark.box
         x, y = box.x, self.height - box.bottom
+        self._start_marks()
         self.out.append(f"q {short(box.width)} 0 0 {short(box.height)} {short(x)} {short(y)} cm /{name} Do Q\n")
+        self.end_marks()
 
     def text(self, mark: Text) -> None:
         """A text object; every run names its font, size and rise."""
@@ -272,7 +330,9 @@ class _Pdf:
         along, across = float(np.cos(turn)), float(np.sin(turn))
         back = mark.anchor * mark.width
         x, y = mark.x - back * along, self.height - mark.y - back * across
-        self.out.append(f"BT {rgb(mark.color)} rg ")
+        if self.tags is not None:
+            self.out.append(self.tags.next_text(mark))
+        self.out.append(f"BT {painted(mark.color, self.inks, text=True)} ")
         if mark.angle:
             matrix = (along, across, -across, along)
             self.out.append(f"{' '.join(short(value, 5) for value in matrix)} {short(x)} {short(y)} Tm\n")
@@ -284,6 +344,7 @@ class _Pdf:
             risen = run.shift
             self.out.append(f"/{self.shared.fonts[run.face][0]} {short(run.size)} Tf {rise}{self._shown(run)}\n")
         self.out.append("0 Ts ET\n" if risen else "ET\n")
+        self.end_marks()
 
     def _shown(self, run: Glyphs) -> str:
         """The glyphs of a run, moved together or apart where shaping said so."""
@@ -352,12 +413,21 @@ class _Pdf:
         for content in (*self.pages, self.out):
             page = Dictionary(
                 Type=Name.Page,
-                MediaBox=[0, 0, round(scene.width, 3), round(scene.height, 3)],
+                MediaBox=[0, 0, *(round(side, 3) for side in scene.sheet)],
                 Resources=resources,
                 Contents=document.make_stream("".join(content).encode("ascii")),
             )
             content.clear()
-            document.pages.append(pikepdf.Page(document.make_indirect(page)))
+            at = scene.page
+            if at is not None:
+                left, low = at.x, at.height - at.y - scene.height
+                page.TrimBox = [round(side, 3) for side in (left, low, left + scene.width, low + scene.height)]
+            if self.inks.colors == "cmyk":
+                page.Group = Dictionary(S=Name.Transparency, CS=Name.DeviceCMYK)
+            sheet = document.make_indirect(page)
+            document.pages.append(pikepdf.Page(sheet))
+            if self.tags is not None:
+                self.shared.pages.append((sheet, self.tags, scene))
         self.shared.layers += [layer for _, layer in self.layers]
         self.shared.tree += self.tree[0]
 
@@ -365,7 +435,7 @@ class _Pdf:
         """A marker around the origin as a form object; one that is composited as a whole where it overlaps itself."""
         from pikepdf import Dictionary, Name
 
-        content, reach = outline_of(style)
+        content, reach = outline_of(style, self.inks)
         box = [-reach, -reach, reach, reach]
         form = self.document.make_stream(
             content.encode("ascii"), Type=Name.XObject, Subtype=Name.Form, BBox=box, Resources=Dictionary()

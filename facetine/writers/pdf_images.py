@@ -9,29 +9,30 @@ import io
 from typing import TYPE_CHECKING
 
 from facetine.scene.marks import Bitmap
+from facetine.writers.inks import RGB, Inks
 
 if TYPE_CHECKING:
     from pikepdf import Object, Pdf
     from PIL import Image
 
 
-def image_object(document: Pdf, mark: Bitmap) -> Object:
-    """A picture as an image: a JPEG of gray or RGB as it is, anything else as its pixels."""
+def image_object(document: Pdf, mark: Bitmap, inks: Inks = RGB) -> Object:
+    """A picture as an image: a JPEG of the document's colors as it is, anything else as its pixels."""
     from pikepdf import Dictionary, Name
     from PIL import Image
 
     with Image.open(io.BytesIO(mark.content)) as image:
         spaces = {"L": Name.DeviceGray, "RGB": Name.DeviceRGB}
         said = Dictionary(Type=Name.XObject, Subtype=Name.Image, Width=mark.width, Height=mark.height, BitsPerComponent=8)
-        if mark.sort == "jpeg" and image.mode in spaces:
+        if mark.sort == "jpeg" and image.mode in spaces and (inks.colors == "rgb" or image.mode == "L"):
             said.ColorSpace, said.Filter = spaces[image.mode], Name.DCTDecode
             return document.make_stream(mark.content, said)
         clear = "A" in image.getbands() or "transparency" in image.info
         pixels = image.convert("RGBA" if clear else "RGB")
-    said.ColorSpace = Name.DeviceRGB
+    said.ColorSpace = Name(f"/{inks.space}")
     if clear:
         said.SMask = _mask(document, pixels)
-    return document.make_stream(pixels.convert("RGB").tobytes(), said)
+    return document.make_stream(inks.image(pixels).tobytes(), said)
 
 
 def _mask(document: Pdf, pixels: Image.Image) -> Object:

@@ -11,6 +11,7 @@ from facetine.scene.marks import (
     Stroke,
 )
 from facetine.scene.shapes import OUTLINES
+from facetine.writers.inks import RGB, Inks
 from facetine.writers.numbers import short, texts, woven
 
 _ROUND = 0.5522847498
@@ -30,24 +31,26 @@ def path_of(points: FloatArray, starts: IntArray, closed: bool) -> str:
 
 
 @lru_cache(maxsize=1024)
-def rgb(color: str) -> str:
-    """A color as three numbers."""
-    return " ".join(short(int(color[i : i + 2], 16) / 255, 4) for i in (1, 3, 5))
+def painted(color: str, inks: Inks = RGB, *, line: bool = False, text: bool = False) -> str:
+    """What sets the color of fills, or that of lines."""
+    amounts = inks.amounts(color, text)
+    operator = ("RG" if line else "rg") if len(amounts) == 3 else "K" if line else "k"
+    return f"{' '.join(short(amount, 4) for amount in amounts)} {operator}"
 
 
-def pen(stroke: Stroke) -> str:
+def pen(stroke: Stroke, inks: Inks = RGB) -> str:
     """Width, dashes, cap and color of a line."""
     dash = f"[{' '.join(short(length, 3) for length in stroke.dash)}] 0 d " if stroke.dash else ""
     cap = "1 J 1 j " if stroke.cap == "round" else ""
-    return f"{rgb(stroke.color)} RG {short(stroke.width, 3)} w {dash}{cap}\n"
+    return f"{painted(stroke.color, inks, line=True)} {short(stroke.width, 3)} w {dash}{cap}\n"
 
 
-def outline_of(style: MarkerStyle) -> tuple[str, float]:
+def outline_of(style: MarkerStyle, inks: Inks = RGB) -> tuple[str, float]:
     """The content of a marker's form, and how far it reaches from its middle."""
     outline, radius = OUTLINES[style.shape], style.radius
-    content = f"{rgb(style.fill)} rg " if style.fill else ""
+    content = f"{painted(style.fill, inks)} " if style.fill else ""
     if style.outline:
-        content += f"{rgb(style.outline)} RG {short(style.line_width, 3)} w "
+        content += f"{painted(style.outline, inks, line=True)} {short(style.line_width, 3)} w "
     if outline.parts:
         reach = 0.0
         for part in outline.parts:

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 from facetine.errors import OptionError
 from facetine.scene.marks import Scene
 from facetine.writers.formats import Format, Options, Written
+from facetine.writers.inks import srgb
 from facetine.writers.pdf import pdf
 
 if TYPE_CHECKING:
@@ -30,8 +31,8 @@ def image_of(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> 
         dpi: Pixels an inch.
         transparent: Whether the sheet stays clear where nothing is drawn.
     """
-    width, height = (max(1, math.ceil(round(side * dpi / 72, 3))) for side in (scene.width, scene.height))
-    content = pdf(scene, ground=not transparent, sheets=_MARKERS_A_PAGE)
+    width, height = (max(1, math.ceil(round(side * dpi / 72, 3))) for side in scene.sheet)
+    content = pdf(scene, options=Options(ground=not transparent), sheets=_MARKERS_A_PAGE)
     # The rasteriser keeps state for the whole process: two threads in it at once end the interpreter.
     with _ONE_AT_A_TIME:
         return _rendered(content, width, height, transparent)
@@ -59,17 +60,6 @@ def _in_gray(image: Image.Image) -> Image.Image:
     return image.getchannel(0) if same else image
 
 
-def _srgb() -> bytes:
-    """The sRGB profile, without the date on which it was made."""
-    from PIL import ImageCms
-
-    profile = bytearray(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())
-    # Bytes 24 to 35 are the date, 84 to 99 an identifier that may follow it (ICC.1:2022, 7.2).
-    profile[24:36] = bytes([0x07, 0xE8, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0])
-    profile[84:100] = bytes(16)
-    return bytes(profile)
-
-
 def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options], Written]:
     """What writes a format of pixels.
 
@@ -80,7 +70,7 @@ def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options],
     """
 
     def write(scene: Scene, options: Options) -> Written:
-        pixels = scene.width * scene.height * (options.dpi / 72) ** 2
+        pixels = math.prod(scene.sheet) * (options.dpi / 72) ** 2
         if pixels > _MOST_PIXELS:
             raise OptionError(
                 f"figure.export: dpi={options.dpi:g} makes {pixels / 1e6:,.0f} million pixels", "200 million are the most"
@@ -89,12 +79,19 @@ def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options],
             raise OptionError(
                 f"figure.export: transparent says nothing for {sort}, which has a ground", "png, tiff and webp can be clear"
             )
-        if sort == "WEBP" and max(scene.width, scene.height) * options.dpi / 72 > _MOST_OF_WEBP:
+        if sort == "WEBP" and max(scene.sheet) * options.dpi / 72 > _MOST_OF_WEBP:
             raise OptionError(f"figure.export: a webp has at most {_MOST_OF_WEBP:,} pixels a side", "a smaller dpi=, or png")
         image = image_of(scene, dpi=options.dpi, transparent=not options.ground)
+        inks = options.inks
+        if inks.colors == "cmyk":
+            if not options.ground:
+                raise OptionError("figure.export: pixels of four inks can't be transparent", "leave one of the two out")
+            image = inks.image(image)
+            profile = {"icc_profile": inks.press} if inks.press is not None else {}
+            return Written(_saved(image, sort, options.dpi, **saved, **profile))
         if not options.profile and sort != "WEBP":
             image = _in_gray(image)
-        profile = {"icc_profile": _srgb()} if options.profile else {}
+        profile = {"icc_profile": srgb()} if options.profile else {}
         said = ("webp keeps no resolution; its physical size is up to the program that places it",) if sort == "WEBP" else ()
         return Written(_saved(image, sort, options.dpi, **saved, **profile), said)
 
@@ -102,10 +99,14 @@ def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options],
 
 
 FORMAT = Format("pixels at dpi=, made from the PDF", _written("PNG", clear=True), pixels=True)
-TIFF = Format("pixels for print, compressed without loss", _written("TIFF", clear=True, compression="tiff_lzw"), pixels=True)
+TIFF = Format(
+    "pixels for print, compressed without loss", _written("TIFF", clear=True, compression="tiff_lzw"), pixels=True,
+    takes=frozenset({"colors"}),
+)  # fmt: skip
 JPEG = Format(
-    "pixels with loss, for photographs and the web", _written("JPEG", clear=False, quality=95, subsampling=0), pixels=True
-)
+    "pixels with loss, for photographs and the web", _written("JPEG", clear=False, quality=95, subsampling=0), pixels=True,
+    takes=frozenset({"colors"}),
+)  # fmt: skip
 WEBP = Format("pixels for the web, without loss", _written("WEBP", clear=True, lossless=True), pixels=True)
 
 

@@ -70,7 +70,7 @@ def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True) -> bytes:
 FORMAT = Format(
     "vectors for the web and for editors; text stays text",
     lambda scene, options: Written(svg(scene, fonts=options.fonts, ground=options.ground)),
-    fonts=True,
+    takes=frozenset({"fonts", "page"}),
 )
 
 
@@ -81,7 +81,7 @@ def _compressed(scene: Scene, options: Options) -> Written:
     return Written(gzip.compress(svg(scene, fonts=options.fonts, ground=options.ground), mtime=0))
 
 
-COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, fonts=True)
+COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, takes=frozenset({"fonts", "page"}))
 
 
 def _identified(document: str) -> bytes:
@@ -105,7 +105,7 @@ class _Svg:
         self.family = ""
 
     def start(self, scene: Scene, embedded: bool, ground: bool) -> None:
-        width, height = scene.width, scene.height
+        width, height = scene.sheet
         millimetres = 25.4 / 72
         faces = used_faces(scene)
         self.family = faces[0].key.family if faces else ""
@@ -124,8 +124,12 @@ class _Svg:
         if embedded:
             self._fonts(scene)
         if ground and scene.ground:
-            self.out.append(f'<rect width="{short(width, 4)}" height="{short(height, 4)}" fill="{scene.ground}"/>\n')
-        self.out.append(f'<g id="{_OWN}-facetine" font-family="{_text(_families(self.family))}" fill="none">\n')
+            place = f' x="{short(scene.page.x, 4)}" y="{short(scene.page.y, 4)}"' if scene.page is not None else ""
+            size = f'width="{short(scene.width, 4)}" height="{short(scene.height, 4)}"'
+            self.out.append(f'<rect{place} {size} fill="{scene.ground}"/>\n')
+        at = scene.page
+        moved = f' transform="translate({short(at.x, 4)} {short(at.y, 4)})"' if at is not None else ""
+        self.out.append(f'<g id="{_OWN}-facetine" font-family="{_text(_families(self.family))}" fill="none"{moved}>\n')
 
     def _fonts(self, scene: Scene) -> None:
         letters: dict[str, set[str]] = {}

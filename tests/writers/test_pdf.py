@@ -124,7 +124,7 @@ def test_groups_are_layers_that_can_be_hidden():
 def test_marked_content_is_balanced():
     depth = states = 0
     for _, operator in pikepdf.parse_content_stream(pdf_of(SCATTER.facet("cellar").scale("x", limits=(20, 100))).pages[0]):
-        depth += {"BDC": 1, "EMC": -1}.get(str(operator), 0)
+        depth += {"BDC": 1, "BMC": 1, "EMC": -1}.get(str(operator), 0)
         states += {"q": 1, "Q": -1}.get(str(operator), 0)
         assert depth >= 0
         assert states >= 0

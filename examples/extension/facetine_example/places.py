@@ -52,4 +52,4 @@ def _written(scene: Scene, options: Options) -> Written:
     return Written("\n".join(writer.lines).encode("utf-8"), said)
 
 
-FORMAT = Format("where every mark stands, as lines of text", _written, fonts=True)
+FORMAT = Format("where every mark stands, as lines of text", _written, takes=frozenset({"fonts"}))
