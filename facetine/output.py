@@ -280,7 +280,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
             spent = build_time + time.perf_counter() - started
             files.append(WrittenFile(file, size[0], size[1], len(content), spent))
             build_time, started = 0.0, time.perf_counter()
-    if asked.dpi is not None and not any(form.pixels for form in forms):
+    if asked.dpi is not None and not any(form.pixels or "dpi" in form.takes for form in forms):
         text = f"dpi={asked.dpi:g} says nothing for {_suffixes(paths)}, which hold no pixels"
         notes += (Finding("dpi-unused", "note", where, text),)
     return Exported(tuple(files), notes)

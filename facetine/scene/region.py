@@ -28,6 +28,12 @@ class Region(NamedTuple):
         """The y of its lower edge."""
         return self.y + self.height
 
+    def within(self, other: Region) -> Region:
+        """The part that lies in another one; without width or height where none does."""
+        left, top = max(self.x, other.x), max(self.y, other.y)
+        width, height = min(self.right, other.right) - left, min(self.bottom, other.bottom) - top
+        return Region(left, top, max(width, 0.0), max(height, 0.0))
+
     def overlaps(self, other: Region, slack: float = 0.0) -> bool:
         """Whether two rectangles share more than `slack` points in both directions."""
         return (

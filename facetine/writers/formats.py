@@ -63,6 +63,8 @@ FORMATS: Registry[Format] = Registry(
         "svg": "facetine.writers.svg:FORMAT",
         "svgz": "facetine.writers.svg:COMPRESSED",
         "pdf": "facetine.writers.pdf:FORMAT",
+        "eps": "facetine.writers.eps:FORMAT",
+        "emf": "facetine.writers.emf:FORMAT",
         "png": "facetine.writers.raster:FORMAT",
         "tiff": "facetine.writers.raster:TIFF",
         "jpg": "facetine.writers.raster:JPEG",

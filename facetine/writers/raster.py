@@ -9,7 +9,8 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from facetine.errors import OptionError
-from facetine.scene.marks import Scene
+from facetine.scene.marks import Bitmap, Scene
+from facetine.scene.region import Region
 from facetine.writers.formats import Format, Options, Written
 from facetine.writers.inks import srgb
 from facetine.writers.pdf import pdf
@@ -41,6 +42,25 @@ def image_of(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> 
 def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes:
     """A scene as a PNG that knows its physical size."""
     return _saved(image_of(scene, dpi=dpi, transparent=transparent), "PNG", dpi)
+
+
+def picture_of(scene: Scene, region: Region, dpi: float) -> Bitmap:
+    """A part of a scene as a picture that stands where it stood, its edges on pixels.
+
+    Args:
+        scene: The drawing.
+        region: The part.
+        dpi: Pixels an inch.
+    """
+    image = image_of(scene, dpi=dpi).convert("RGB")
+    per = 72 / dpi
+    left, top = max(0, math.floor(region.x / per)), max(0, math.floor(region.y / per))
+    right, bottom = min(image.width, math.ceil(region.right / per)), min(image.height, math.ceil(region.bottom / per))
+    part = image.crop((left, top, right, bottom))
+    # A whole number of pixels spans a sheet that is not a whole number of them wide.
+    across, down = scene.width / image.width, scene.height / image.height
+    box = Region(left * across, top * down, part.width * across, part.height * down)
+    return Bitmap(box, _saved(part, "PNG", dpi), "png", part.width, part.height)
 
 
 def _saved(image: Image.Image, sort: str, dpi: float, **options: Any) -> bytes:

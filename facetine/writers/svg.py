@@ -187,13 +187,14 @@ class _Svg:
 
     def markers(self, mark: Markers) -> None:
         """A circle or path for each marker, all written in one format call a chunk."""
-        opacity = f' opacity="{short(mark.opacity, 3)}"' if mark.opacity < 1 else ""
         # What all styles share stands on the group, once.
         shared = _style(mark.styles[0]) if len(mark.styles) == 1 else ""
-        self.out.append(f"<g{opacity}{shared}>\n")
+        bordered = any(style.fill and style.outline for style in mark.styles)
+        group, each = _seen_through(mark.opacity, bordered)
+        self.out.append(f"<g{group}{shared}>\n")
         counts = [len(mark.at)] if mark.which is None else np.bincount(mark.which, minlength=len(mark.styles)).tolist()
         templates = [
-            self._shared(_template(style, "" if shared else _style(style)), count)
+            self._shared(_template(style, each + ("" if shared else _style(style))), count)
             for style, count in zip(mark.styles, counts, strict=True)
         ]
         for start in range(0, len(mark.at), _CHUNK):
@@ -221,10 +222,10 @@ class _Svg:
         """A rectangle each, grouped by nothing: they keep their order."""
         if not len(mark.boxes):
             return
-        opacity = f' opacity="{short(mark.opacity, 3)}"' if mark.opacity < 1 else ""
         border = _stroke(mark.outline) if mark.outline is not None else ""
-        self.out.append(f"<g{opacity}{border}>\n")
-        templates = [('<rect x="', '" y="', '" width="', '" height="', f'" fill="{fill}"/>\n') for fill in mark.fills]
+        group, each = _seen_through(mark.opacity, mark.outline is not None)
+        self.out.append(f"<g{group}{border}>\n")
+        templates = [('<rect x="', '" y="', '" width="', '" height="', f'" fill="{fill}"{each}/>\n') for fill in mark.fills]
         self.out.append(filled(templates, mark.which, mark.boxes))
         self.out.append("</g>\n")
 
@@ -299,6 +300,16 @@ class _Svg:
             place = f"translate({short(mark.x)} {short(mark.y)}){turn}"
             said = _text(mark.content).replace('"', "&quot;")
             self.out.append(f'<path role="img" aria-label="{said}" transform="{place}" d="{drawn}" fill="{mark.color}"/>\n')
+
+
+def _seen_through(opacity: float, bordered: bool) -> tuple[str, str]:
+    """What a group, and what each of its shapes says of their opacity: of a whole group it would hide where shapes overlap."""
+    if opacity >= 1:
+        return "", ""
+    if bordered:
+        # Inside and border are one shape, of which nothing shows through itself.
+        return "", f' opacity="{short(opacity, 3)}"'
+    return f' fill-opacity="{short(opacity, 3)}" stroke-opacity="{short(opacity, 3)}"', ""
 
 
 def _text(text: str) -> str:

@@ -1,0 +1,406 @@
+"""See-through marks as opaque ones, for formats that have no opacity: in the color that they have with what lies below.
+
+A mark over the ground alone, or over one other, is blended exactly: drawn in its color over the ground, then once more
+inside each mark below it, in its color over that one. Where see-through marks lie on see-through ones that lie on others
+in turn, the marks of the panel become an image; its texts stay texts.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from typing import NamedTuple, TypeAlias
+
+import numpy as np
+
+from facetine.scene.marks import (
+    Bitmap,
+    BoolArray,
+    FloatArray,
+    Gradient,
+    Group,
+    IntArray,
+    Mark,
+    Markers,
+    Paths,
+    Rects,
+    Scene,
+    Text,
+)
+from facetine.scene.region import Region
+from facetine.scene.shapes import OUTLINES
+from facetine.writers.formats import Options
+
+_MOST_SHAPES = 3000
+_MOST_PIECES = 4000
+_WHITE = "#ffffff"
+
+
+@dataclass(frozen=True, slots=True)
+class Inside:
+    """A mark that is drawn only where another one is."""
+
+    shape: Markers | Rects | Paths
+    within: Markers | Rects | Paths
+    stroked: bool = False
+    """Whether the other one is its line, not its inside."""
+
+
+Flat: TypeAlias = "Mark | Inside | FlatGroup"
+
+
+@dataclass(frozen=True, slots=True)
+class FlatGroup:
+    """A group whose marks are all opaque."""
+
+    group: Group
+    items: tuple[Flat, ...]
+
+
+class Flattened(NamedTuple):
+    """What is drawn without any opacity, and what a reader should know of it."""
+
+    root: FlatGroup
+    notes: tuple[str, ...]
+
+
+def flattened(scene: Scene, options: Options) -> Flattened:
+    """A scene's marks without opacity.
+
+    Args:
+        scene: The drawing.
+        options: Pixels an inch of what becomes an image.
+    """
+    work = _Work(scene, scene.ground or _WHITE, options.dpi)
+    root = work.group(scene.root)
+    notes = []
+    if work.exact:
+        notes.append("see-through marks are blended with what lies below them, since the format has no opacity")
+    if work.images:
+        notes.append(
+            f"where many see-through marks overlap, the marks of {work.images} panel{'s' if work.images > 1 else ''} are "
+            f"an image of {options.dpi:g} dpi; axes and texts are not"
+        )
+    return Flattened(root, tuple(notes))
+
+
+class _Shape(NamedTuple):
+    """One shape of a mark, which covers what lies below or lets it through."""
+
+    mark: Markers | Rects | Paths
+    box: tuple[float, float, float, float]
+    """Left, top, right, bottom."""
+    radius: float
+    """Of a disc; 0 for any other shape."""
+    color: str
+    opacity: float
+    stroked: bool
+
+
+@dataclass(slots=True)
+class _Work:
+    """A scene on its way."""
+
+    scene: Scene
+    ground: str
+    dpi: float
+    exact: bool = False
+    images: int = 0
+
+    def group(self, group: Group) -> FlatGroup:
+        """A group with what it holds; marks of a panel are looked at together."""
+        if group.kind == "panel" and _see_through(group):
+            return self._panel(group)
+        items: list[Flat] = []
+        for item in group.items:
+            if isinstance(item, Group):
+                items.append(self.group(item))
+            else:
+                items += self._on_ground(item)
+        return FlatGroup(group, tuple(items))
+
+    def _on_ground(self, mark: Mark) -> list[Flat]:
+        """A mark over the ground alone."""
+        if not _see_through(mark):
+            return [mark]
+        self.exact = True
+        return [_blended(mark, self.ground)]
+
+    def _panel(self, group: Group) -> FlatGroup:
+        marks = [mark for mark in _marks(group) if not isinstance(mark, Text)]
+        last = max(number for number, mark in enumerate(marks) if _see_through(mark))
+        below = marks[: last + 1]
+        pieces = self._pieces(below)
+        if pieces is None:
+            self.images += 1
+            return self._pictured(group, below)
+        self.exact = True
+        return FlatGroup(group, tuple(self._exact(group.items, pieces)))
+
+    def _exact(self, items: Iterable[Mark | Group], pieces: dict[int, list[Inside]]) -> list[Flat]:
+        done: list[Flat] = []
+        for item in items:
+            if isinstance(item, Group):
+                done.append(FlatGroup(item, tuple(self._exact(item.items, pieces))))
+            else:
+                done.append(_blended(item, self.ground))
+                done += pieces.get(id(item), [])
+        return done
+
+    def _pieces(self, marks: Sequence[Mark]) -> dict[int, list[Inside]] | None:
+        """What is drawn again inside the marks below, by mark; None where too much lies on each other."""
+        if any(isinstance(mark, Bitmap | Gradient) for mark in marks) or sum(map(_count, marks)) > _MOST_SHAPES:
+            return None
+        shapes = [shape for mark in marks for shape in _shapes(mark)]
+        owners = [id(mark) for mark in marks for _ in _shapes(mark)]
+        boxes = np.array([shape.box for shape in shapes]).reshape(-1, 4)
+        clear = np.array([shape.opacity < 1 for shape in shapes], bool)
+        pieces: dict[int, list[Inside]] = {}
+        count = 0
+        for number in np.flatnonzero(clear).tolist():
+            over = _overlapping(shapes, boxes, number, np.arange(number))
+            for upper in over[clear[over]].tolist():
+                if len(_overlapping(shapes, boxes, upper, over[over < upper])):
+                    return None
+            count += len(over)
+            if count > _MOST_PIECES:
+                return None
+            own = shapes[number]
+            for place in over.tolist():
+                other = shapes[place]
+                seen = _mixed(other.color, self.ground, other.opacity)
+                color = _mixed(own.color, seen, own.opacity)
+                shape = _inked(own.mark, color, own.stroked)
+                pieces.setdefault(owners[number], []).append(Inside(shape, other.mark, other.stroked))
+        return pieces
+
+    def _pictured(self, group: Group, below: Sequence[Mark]) -> FlatGroup:
+        """The panel with an image in the place of its marks, up to the last one that is see-through."""
+        from facetine.writers.raster import picture_of
+
+        hidden = {id(mark) for mark in below}
+        drawn = replace(self.scene, root=Group("figure", "Figure", (_only(group, hidden),)), page=None)
+        region = _covered(group, hidden).within(Region(0.0, 0.0, self.scene.width, self.scene.height))
+        image = picture_of(drawn, region, self.dpi)
+        items: list[Flat] = []
+        placed = False
+        for item in group.items:
+            kept = _without(item, hidden)
+            if not placed and kept is not item:
+                items.append(FlatGroup(Group("image", "Marks, as an image", (image,)), (image,)))
+                placed = True
+            if kept is not None:
+                items.append(self._kept(kept))
+        return FlatGroup(group, tuple(items))
+
+    def _kept(self, item: Mark | Group) -> Flat:
+        if isinstance(item, Group):
+            return FlatGroup(item, tuple(self._kept(inner) for inner in item.items))
+        return item
+
+
+def _marks(group: Group) -> list[Mark]:
+    """All marks inside, in drawing order."""
+    return [mark for item in group.items for mark in (_marks(item) if isinstance(item, Group) else [item])]
+
+
+def _see_through(item: Mark | Group) -> bool:
+    if isinstance(item, Group):
+        return any(map(_see_through, item.items))
+    if isinstance(item, Markers | Rects):
+        outline = item.outline if isinstance(item, Rects) else None
+        return item.opacity < 1 or (outline is not None and outline.opacity < 1)
+    if isinstance(item, Paths):
+        return (item.fill is not None and item.opacity < 1) or (item.stroke is not None and item.stroke.opacity < 1)
+    return False
+
+
+def _mixed(color: str, below: str, opacity: float) -> str:
+    """A color over another one, as the compositing of PDF and SVG does it."""
+    channels = ((int(color[i : i + 2], 16), int(below[i : i + 2], 16)) for i in (1, 3, 5))
+    return "#" + "".join(f"{math.floor(top * opacity + low * (1 - opacity) + 0.5):02x}" for top, low in channels)
+
+
+def _blended(mark: Mark, ground: str) -> Mark:
+    """A mark as it looks over the ground."""
+    if not _see_through(mark):
+        return mark
+    if isinstance(mark, Markers):
+        styles = tuple(
+            style._replace(
+                fill=style.fill and _mixed(style.fill, ground, mark.opacity),
+                outline=style.outline and _mixed(style.outline, ground, mark.opacity),
+            )
+            for style in mark.styles
+        )
+        return replace(mark, styles=styles, opacity=1.0)
+    if isinstance(mark, Rects):
+        line = mark.outline
+        outline = None if line is None else line._replace(color=_mixed(line.color, ground, mark.opacity), opacity=1.0)
+        return replace(mark, fills=tuple(_mixed(fill, ground, mark.opacity) for fill in mark.fills), outline=outline, opacity=1.0)
+    assert isinstance(mark, Paths)
+    line = mark.stroke
+    stroke = None if line is None else line._replace(color=_mixed(line.color, ground, line.opacity), opacity=1.0)
+    fill = None if mark.fill is None else _mixed(mark.fill, ground, mark.opacity)
+    return replace(mark, fill=fill, stroke=stroke, opacity=1.0)
+
+
+def _inked(mark: Markers | Rects | Paths, color: str, stroked: bool) -> Markers | Rects | Paths:
+    """One shape in another color: its line, or its inside."""
+    if isinstance(mark, Markers):
+        style = mark.styles[0]
+        style = style._replace(fill=None, outline=color) if stroked else style._replace(fill=color, outline=None)
+        return replace(mark, styles=(style,), opacity=1.0)
+    if isinstance(mark, Rects):
+        return replace(mark, fills=(color,), outline=None, opacity=1.0)
+    if stroked:
+        assert mark.stroke is not None
+        return replace(mark, fill=None, stroke=mark.stroke._replace(color=color, opacity=1.0), opacity=1.0)
+    return replace(mark, fill=color, stroke=None, opacity=1.0)
+
+
+def _count(mark: Mark) -> int:
+    if isinstance(mark, Markers):
+        return len(mark.at)
+    return len(mark.boxes) if isinstance(mark, Rects) else 1
+
+
+def _shapes(mark: Mark) -> list[_Shape]:
+    """A mark's shapes one by one, each its inside and its line."""
+    if isinstance(mark, Markers):
+        return _of_markers(mark)
+    if isinstance(mark, Rects):
+        return _of_rects(mark)
+    if not isinstance(mark, Paths) or not len(mark.points):
+        return []
+    made = []
+    low, high = mark.points.min(axis=0).tolist(), mark.points.max(axis=0).tolist()
+    if mark.fill is not None:
+        made.append(_Shape(mark, (*low, *high), 0.0, mark.fill, mark.opacity, False))
+    if mark.stroke is not None:
+        made += _of_lines(mark)
+    return made
+
+
+def _of_markers(mark: Markers) -> list[_Shape]:
+    made = []
+    which = np.zeros(len(mark.at), np.int64) if mark.which is None else mark.which
+    for place, (at, number) in enumerate(zip(mark.at.tolist(), which.tolist(), strict=True)):
+        style = mark.styles[number]
+        one = replace(mark, at=mark.at[place : place + 1], styles=(style,), which=None, rows=None)
+        outline = OUTLINES[style.shape]
+        round_ = not outline.parts
+        reach = style.radius * (1.0 if round_ else max(abs(value) for part in outline.parts for point in part for value in point))
+        for color, stroked, wide in ((style.fill, False, 0.0), (style.outline, True, 1.1 * style.line_width)):
+            if color is not None:
+                far = reach + wide
+                box = (at[0] - far, at[1] - far, at[0] + far, at[1] + far)
+                made.append(_Shape(one, box, far if round_ else 0.0, color, mark.opacity, stroked))
+    return made
+
+
+def _of_rects(mark: Rects) -> list[_Shape]:
+    made = []
+    which = np.zeros(len(mark.boxes), np.int64) if mark.which is None else mark.which
+    for place, (box, number) in enumerate(zip(mark.boxes.tolist(), which.tolist(), strict=True)):
+        fill = mark.fills[number]
+        one = replace(mark, boxes=mark.boxes[place : place + 1], fills=(fill,), which=None, outline=None, rows=None)
+        x, y, width, height = box
+        made.append(_Shape(one, (x, y, x + width, y + height), 0.0, fill, mark.opacity, False))
+        line = mark.outline
+        if line is not None:
+            corners = np.array([[x, y], [x + width, y], [x + width, y + height], [x, y + height]])
+            frame = Paths(corners, np.array([0]), line, closed=True)
+            half = line.width / 2
+            around = (x - half, y - half, x + width + half, y + height + half)
+            made.append(_Shape(frame, around, 0.0, line.color, mark.opacity, True))
+    return made
+
+
+def _of_lines(mark: Paths) -> list[_Shape]:
+    """The lines of a path; opaque ones part by part, since they cover only what lies under each."""
+    stroke = mark.stroke
+    assert stroke is not None
+    half = stroke.width / 2
+    ends = [*mark.starts.tolist()[1:], len(mark.points)]
+    spans = list(zip(mark.starts.tolist(), ends, strict=True)) if stroke.opacity >= 1 else [(0, len(mark.points))]
+    made = []
+    for start, end in spans:
+        points = mark.points[start:end]
+        starts = mark.starts if len(spans) == 1 else np.array([0])
+        low, high = points.min(axis=0) - half, points.max(axis=0) + half
+        one = replace(mark, points=points, starts=starts, fill=None, rows=None)
+        made.append(_Shape(one, (*low.tolist(), *high.tolist()), 0.0, stroke.color, stroke.opacity, True))
+    return made
+
+
+def _overlapping(shapes: list[_Shape], boxes: FloatArray, number: int, among: IntArray) -> IntArray:
+    """Which of some shapes lie on one; discs by their distance, others by their bounding boxes."""
+    own, others = boxes[number], boxes[among]
+    least = 1e-6
+    hit: BoolArray = (
+        (others[:, 0] < own[2] - least)
+        & (others[:, 2] > own[0] + least)
+        & (others[:, 1] < own[3] - least)
+        & (others[:, 3] > own[1] + least)
+    )
+    found: IntArray = among[hit]
+    if not shapes[number].radius:
+        return found
+    middle = (own[:2] + own[2:]) / 2
+    radii = np.array([shapes[place].radius for place in found.tolist()])
+    distance = np.hypot(*((boxes[found][:, :2] + boxes[found][:, 2:]) / 2 - middle).T) if len(found) else radii
+    near: IntArray = found[(radii == 0) | (distance < radii + shapes[number].radius)]
+    return near
+
+
+def _covered(group: Group, marks: set[int]) -> Region:
+    """What some marks of a group cover, as far as they are not cut off."""
+    regions: list[Region] = []
+
+    def walk(inner: Group, clip: Region | None) -> None:
+        clip = inner.clip if clip is None else clip if inner.clip is None else clip.within(inner.clip)
+        for item in inner.items:
+            if isinstance(item, Group):
+                walk(item, clip)
+            elif id(item) in marks:
+                box = _box(item)
+                regions.append(box if clip is None else box.within(clip))
+
+    walk(group, None)
+    left, top = min(box.x for box in regions), min(box.y for box in regions)
+    right, bottom = max(box.right for box in regions), max(box.bottom for box in regions)
+    return Region(left, top, right - left, bottom - top)
+
+
+def _box(mark: Mark) -> Region:
+    if isinstance(mark, Gradient | Bitmap | Text):
+        return mark.box
+    if isinstance(mark, Rects):
+        far = mark.outline.width / 2 if mark.outline is not None else 0.0
+        low, high = mark.boxes[:, :2].min(axis=0) - far, (mark.boxes[:, :2] + mark.boxes[:, 2:]).max(axis=0) + far
+    elif isinstance(mark, Markers):
+        far = max((1.6 * style.radius + style.line_width for style in mark.styles), default=0.0)
+        low, high = mark.at.min(axis=0) - far, mark.at.max(axis=0) + far
+    else:
+        far = mark.stroke.width if mark.stroke is not None else 0.0
+        low, high = mark.points.min(axis=0) - far, mark.points.max(axis=0) + far
+    return Region(float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1]))
+
+
+def _only(group: Group, marks: set[int]) -> Group:
+    """A group with some of its marks alone."""
+    items = [_only(item, marks) if isinstance(item, Group) else item for item in group.items]
+    return replace(group, items=tuple(item for item in items if isinstance(item, Group) or id(item) in marks))
+
+
+def _without(item: Mark | Group, marks: set[int]) -> Mark | Group | None:
+    """The same without some marks; None where nothing is left, the same object where nothing was taken."""
+    if not isinstance(item, Group):
+        return None if id(item) in marks else item
+    kept = [_without(inner, marks) for inner in item.items]
+    if len(kept) == len(item.items) and all(one is other for one, other in zip(kept, item.items, strict=True)):
+        return item
+    left = tuple(one for one in kept if one is not None)
+    return replace(item, items=left) if left else None
