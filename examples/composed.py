@@ -61,12 +61,12 @@ months = months.scale("y", format=names).scale("color", ramp="hearth").kinds(mon
 months.titles("A year in the Loft", y="").export(out / "composed-2.pdf", width="85 mm", height="95 mm")
 
 columns = ["mass_kg", "ph", "firmness_n", "moisture_pct", "rind"]
-matrix = ft.matrix(ft.demo_data("wheels"), columns, map={"color": "milk"}, codebook=codebook)
+matrix = ft.matrix(ft.demo_data("wheels"), columns, map={"color": "milk"}, codebook=codebook).keep("rind <> 'waxed'")
 matrix.titles("Each measure against each").theme(text_size=7).export(out / "composed-3.pdf", width="150 mm")
 
 by_rind = wheels.map(color="rind").scale("color", order=["washed", "bloomy", "natural", "waxed"])
 aging = by_rind.map(x="age_days", y="firmness_n").points(size=1.8, opacity=0.7)
-young = aging.scale("x", limits=(20, 70)).scale("y", limits=(8, 32)).titles(x="", y="").theme(text_size=5.5)
+young = aging.scale("x", limits=(20, 70)).scale("y", limits=(8, 32)).theme(text_size=6.8)
 aging = aging.inset(young, at=(0.42, 0.02, 1.0, 0.5), zoom=True)
 boxes = by_rind.map(x="rind", y="moisture_pct").boxes().titles(x="")
 masses = by_rind.map(x="mass_kg").histogram(bins=16)

@@ -20,9 +20,11 @@ mass.cumulative().titles("Share of wheels at or below each mass").export(out / "
 
 by_rind = wheels.map(x="rind", y="ph")
 by_rind.violins().titles("Violins with their quartiles").export(out / "distributions-4.pdf")
-by_rind.map(color="brushed").violins(half="split").titles("Halves face each other").export(out / "distributions-5.pdf")
+by_rind.keep("rind NOT IN ('waxed', 'bloomy')").map(color="brushed").violins(half="split").titles(
+    "Halves face each other"
+).export(out / "distributions-5.pdf")
 
 firm = wheels.map(x="rind", y="firmness_n", color="milk")
-firm.boxes().titles("Boxes, side by side").export(out / "distributions-6.pdf")
+firm.keep("rind <> 'waxed'").boxes().titles("Boxes, side by side").export(out / "distributions-6.pdf")
 firm.map(color=None).points(arrange="beeswarm", size=2.4).titles("Every wheel is seen").export(out / "distributions-7.pdf")
 wheels.map(y="mass_kg", color="milk").qq().titles("Against the normal distribution").export(out / "distributions-8.pdf")

@@ -20,4 +20,6 @@ shares.titles("Shares of each rind, horizontal", x="Share of wheels").export(out
 sales = ft.unpivot(ft.demo_data("sales"), ["retail", "wholesale"], into="channel", values="sold")
 areas = ft.figure(sales).map(x="month", y="sold", color="channel").titles(x="")
 areas.areas().titles("Areas add up to all sales", y="Wheels sold").export(out / "parts-3.pdf")
-areas.areas(arrange="share").scale("y", format="percent").titles("The same as shares", y="").export(out / "parts-4.pdf")
+areas.areas(arrange="share").scale("y", format="percent").titles("The same as shares", y="Share of wheels sold").export(
+    out / "parts-4.pdf"
+)

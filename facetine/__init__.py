@@ -28,6 +28,7 @@ _HOMES = {
     "read_bytes": "facetine.data.readers",
     "unpivot": "facetine.data.reshape",
     "suggest": "facetine.layers.suggest",
+    "catalog": "facetine.catalogs",
     "export_plan": "facetine.batch.runner",
     "FacetineError": "facetine.errors",
     "MappingError": "facetine.errors",
@@ -42,6 +43,7 @@ _HOMES = {
 
 if TYPE_CHECKING:
     from facetine.batch.runner import export_plan as export_plan
+    from facetine.catalogs import catalog as catalog
     from facetine.data.demo import demo_data as demo_data
     from facetine.data.readers import read as read
     from facetine.data.readers import read_bytes as read_bytes

@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import Literal, TypeAlias
 
-Severity: TypeAlias = Literal["note", "warning"]
-"""A note says what was done; a warning, that what is drawn may mislead."""
+Severity: TypeAlias = Literal["note", "hint", "warning"]
+"""A note says what was done; a hint, what could be better; a warning, that what is drawn may mislead."""
+SEVERITIES: tuple[Severity, ...] = ("note", "hint", "warning")
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +23,8 @@ class Finding:
     """What was found, in words; with the panel and the group where it is not about all of them."""
     mend: str = ""
     """What to write where that is not meant; empty for nothing."""
+    group: str = ""
+    """The group of the drawing that it is about, by its id in the SVG without the figure's prefix; empty for none."""
 
     def __str__(self) -> str:
         return f"{self.where}: {self.text}" + (f"; {self.mend}" if self.mend else "")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, Self, cast
 
 from facetine.calls import verb
@@ -124,6 +124,68 @@ class Shown:
             raise OptionError(f"{what}.sheet: neither a width nor a height", 'such as .sheet("85 mm", "60 mm")')
         said = checked(SheetSpec, {"width": width, "height": height}, f"{what}.sheet")
         return cast(Self, self._with(sheet=SheetSpec(**said)))
+
+    @verb
+    def check(
+        self,
+        profile: str | None = None,
+        *,
+        width: Length = None,
+        height: Length = None,
+        silence: Mapping[str, str] | None = None,
+        mend: bool = False,
+    ) -> Any:
+        """Looks for what may mislead, or is lost where the figure is to be seen. docs/checks.md has all rules, with reasons.
+
+        Args:
+            profile: Where that is: print (one column), wide (two columns), thesis, slide, poster or web; print or wide, by the
+                width of the sheet, where it is not said.
+            width: Of the sheet; that of `sheet`, else the profile's.
+            height: Its height; one that suits by default.
+            silence: Codes of findings that are not to be said, each with its reason.
+            mend: Whether to return the figure with all mends that are the one right one, instead of the findings; the
+                sentence that does it is printed.
+
+        Returns:
+            The findings, the gravest first; with mend=True the mended figure.
+
+        Raises:
+            OptionError: There is no such profile, or a code is silenced without a reason.
+            FacetineError: The sentence can't be drawn.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points()
+            >>> fig.check("slide")[0].code
+            'text-small'
+        """
+        from facetine.checking import checked, mended_figure
+        from facetine.grammar.options import flag
+
+        if flag(mend, f"{getattr(self, '_what', 'figure')}.check: mend"):
+            return mended_figure(self, profile, width, height, silence)
+        return checked(self, profile, width, height, silence)
+
+    @verb
+    def describe(self, length: str = "short") -> str:
+        """The figure in plain sentences, for captions and for readers who can't see it; the short form is in every file.
+
+        Args:
+            length: "short" says what is drawn against what, and the groups with their rows; "long" adds ranges, medians,
+                fitted slopes with their intervals, and the largest difference.
+
+        Raises:
+            OptionError: There is no such length.
+            FacetineError: The sentence can't be drawn.
+
+        Example:
+            >>> import facetine as ft
+            >>> ft.figure({"a": [1, 2, 3], "b": [2, 4, 7]}).map(x="a", y="b").points().describe()
+            'Chart with points: B against A. 3 rows.'
+        """
+        from facetine.checking import described
+
+        return described(self, length)
 
     def show(self, *, width: Length = None, height: Length = None) -> None:
         """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files.

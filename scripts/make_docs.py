@@ -1,4 +1,4 @@
-"""Write docs/layers.md and docs/settings.md: every layer, scale and theme with its options.
+"""Write docs/layers.md, settings.md, formats.md and checks.md: what there is, with its options and reasons.
 
     python scripts/make_docs.py
 
@@ -12,12 +12,15 @@ from dataclasses import Field, fields
 from pathlib import Path
 from typing import Any
 
+from facetine.checks.profile import profiles
+from facetine.checks.rules import every_rule
 from facetine.core.scales.kinds import SCALES
 from facetine.data.codebook import Entry
 from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.scale import OTHER_KINDS, ScaleSpec, SecondSpec
 from facetine.grammar.theme import THEME_WORDS, THEMES, Theme
 from facetine.layers import LAYERS, layer_class
+from facetine.writers.formats import FORMATS
 
 DOCS = Path(__file__).parent.parent / "docs"
 SHARED = ("map", "data", "where", "panels", "backdrop", "legend", "name")
@@ -101,7 +104,37 @@ def _field_docs() -> dict[str, str]:
     return said
 
 
-PAGES = {"layers.md": layers, "settings.md": settings}
+def formats() -> str:
+    """The page of formats."""
+    lines = [
+        "# Formats",
+        "",
+        'Made by `scripts/make_docs.py` from the formats themselves; `ft.catalog("formats")` lists them too.',
+        "",
+    ]
+    lines += ["| suffix | | suits | loses | options |", "|---|---|---|---|---|"]
+    for name, form in FORMATS.items():
+        options = sorted({*form.takes, *(("dpi", "page", "profile") if form.pixels else ())})
+        lines.append(f"| `.{name}` | {form.says} | {form.suits} | {form.loses} | {', '.join(f'`{one}`' for one in options)} |")
+    return "\n".join(lines) + "\n\n" + (DOCS / "parts" / "formats.md").read_text("utf-8")
+
+
+def checks() -> str:
+    """The page of the check's rules."""
+    lines = ["# The check", "", "Made by `scripts/make_docs.py` from the rules themselves.", ""]
+    lines += [(DOCS / "parts" / "checks.md").read_text("utf-8"), "## Profiles", ""]
+    lines += ["| profile | | sheet | texts | lines | contrast of texts, marks | gray |", "|---|---|---|---|---|---|---|"]
+    for name, one in profiles().items():
+        sizes = f"{one.width_mm:g} × {one.height_mm:g} mm | {one.text_points:g} pt | {one.line_points:g} pt"
+        lines.append(
+            f"| `{name}` | {one.says} | {sizes} | {one.text_contrast:g}, {one.mark_contrast:g} | {'yes' if one.gray else 'no'} |"
+        )
+    lines += ["", "## Rules", "", "| code | what is found | why | after |", "|---|---|---|---|"]
+    lines += [f"| `{rule.code}` | {rule.says} | {rule.reason} | {rule.source} |" for rule in every_rule()]
+    return "\n".join(lines) + "\n"
+
+
+PAGES = {"layers.md": layers, "settings.md": settings, "formats.md": formats, "checks.md": checks}
 
 if __name__ == "__main__":
     for name, page in PAGES.items():

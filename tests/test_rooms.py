@@ -18,9 +18,10 @@ MAY_IMPORT = {
     "layers": {"core", "data", "grammar", "scene"},
     "pipeline": {"core", "data", "scene", "grammar", "layers"},
     "writers": {"scene"},
+    "checks": {"core", "data", "scene", "grammar", "layers", "pipeline", "writers"},
     "batch": {"public"},
-    "cli": {"public", "core", "data", "scene", "grammar", "layers", "pipeline", "writers", "batch"},
-    "public": {"core", "data", "scene", "grammar", "layers", "pipeline", "writers", "batch"},
+    "cli": {"public", "core", "data", "scene", "grammar", "layers", "pipeline", "writers", "checks", "batch"},
+    "public": {"core", "data", "scene", "grammar", "layers", "pipeline", "writers", "checks", "batch"},
 }
 OUTSIDE = {
     "core": {"numpy", "scipy", "contourpy"},

@@ -38,7 +38,7 @@ class Source(_Part):
     sql: str | None = None
 
 
-BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone")
+BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone", "silence")
 """The parts of a figure that are none of its sentence: its data, its size and its files."""
 
 
@@ -69,6 +69,8 @@ class FigurePlan(_Part):
     file: str | None = None
     alone: bool = True
     """Whether it is written as a file of its own, and not only as a part of plates."""
+    silence: dict[str, str] = {}
+    """Codes of findings that the check is not to say, each with its reason."""
 
     def spec(self) -> Plain:
         """The sentence as `facetine.from_dict` takes it."""

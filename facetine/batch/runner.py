@@ -64,6 +64,30 @@ def export_plan(
     return outcomes
 
 
+def figures_of_plan(path: Path, only: str | None = None) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
+    """The figures and plates of a plan, to be checked: name, figure, silence, width and height; the error of one that fails.
+
+    Raises:
+        PlanError: The plan can't be read or is not sound.
+    """
+    plan = read_plan(path)
+    every: dict[str, FigurePlan | PlatePlan] = {**plan.figure, **plan.plate}
+    if only is not None and only not in every:
+        raise unknown(PlanError, f"{path.name}: only", "no figure", only, every, "figures")
+    figures = _Figures(plan, _Sources(plan, path.parent))
+    for name in [only] if only is not None else every:
+        said = every[name]
+        silence = dict(getattr(said, "silence", {}))
+        try:
+            figure = figures.figure(name) if name in plan.figure else figures.plate(name)
+        except FacetineError as error:
+            yield name, error, silence, None, None
+        else:
+            usual = name in plan.figure and not said.sheet
+            width = plan.plan.width if said.width is None and usual else said.width
+            yield name, figure, silence, width, plan.plan.height if said.height is None and usual else said.height
+
+
 class _Sources:
     """The tables of a plan, each read once."""
 

@@ -100,11 +100,7 @@ def draw(
     """Draw one figure from a file."""
     import facetine as ft
 
-    columns = read_table(data, "draw")
-    mapped: Plain = dict(pairs(map_ or [], "--map"))
-    figure = ft.figure(columns, codebook=codebook).kinds(**pairs(kind or [], "--kind")).map(**mapped)
-    for name, options in _layers(layer, figure._sentence.table, mapped):
-        figure = figure._add_layer(name, options)
+    figure = figure_of(data, "draw", map_, layer, codebook, kind)
     if facet is not None or facet_rows is not None or facet_columns is not None:
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
     elif per_row is not None or separate is not None:
@@ -126,6 +122,25 @@ def draw(
     return 0
 
 
+def figure_of(
+    data: str,
+    where: str,
+    map_: list[str] | None,
+    layer: list[str] | None,
+    codebook: list[Path] | None = None,
+    kind: list[str] | None = None,
+) -> Any:
+    """The figure of a file with a mapping and layers; the layer that suits where none is said."""
+    import facetine as ft
+
+    mapped: Plain = dict(pairs(map_ or [], "--map"))
+    columns = read_table(data, where)
+    figure = ft.figure(columns, codebook=codebook).kinds(**pairs(kind or [], "--kind")).map(**mapped)
+    for name, options in _layers(layer, figure._sentence.table, mapped, where):
+        figure = figure._add_layer(name, options)
+    return figure
+
+
 def read_table(data: str, where: str) -> Any:
     """The columns of a file, or of standard input for "-"."""
     import facetine as ft
@@ -138,7 +153,7 @@ def read_table(data: str, where: str) -> Any:
     return ft.read_bytes(content, where=where)
 
 
-def _layers(given: list[str] | None, columns: Any, mapped: Plain) -> list[tuple[str, Plain]]:
+def _layers(given: list[str] | None, columns: Any, mapped: Plain, where: str) -> list[tuple[str, Plain]]:
     """The layers that were asked for, else the one that suits what is mapped."""
     if given:
         return [read_layer(text) for text in given]
@@ -146,7 +161,7 @@ def _layers(given: list[str] | None, columns: Any, mapped: Plain) -> list[tuple[
 
     places = {axis: mapped[axis] for axis in ("x", "y") if axis in mapped}
     if not places:
-        raise OptionError("draw: nothing is mapped to x or y", "write --map x=COLUMN --map y=COLUMN")
+        raise OptionError(f"{where}: nothing is mapped to x or y", "write --map x=COLUMN --map y=COLUMN")
     return [(ft.suggest(columns, **places)[0].layer, {})]
 
 

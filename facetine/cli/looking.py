@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, TypeVar
 
 import typer
 
+from facetine.catalogs import TOPICS
 from facetine.cli.commands import Json, read_table
 from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
@@ -17,10 +17,8 @@ if TYPE_CHECKING:
     from facetine.data.inspected import ColumnFacts
     from facetine.data.table import Table
     from facetine.layers.suggest import Suggestion
-    from facetine.registry import Registry
 
 T = TypeVar("T")
-TOPICS = ("layers", "scales", "themes", "palettes", "fonts", "formats")
 
 
 def inspect(
@@ -83,7 +81,7 @@ def catalog(
         Path | None, typer.Option("--figure", help="Draw palettes or fonts into this file: .pdf, .svg or .png.")
     ] = None,
 ) -> int:
-    """List what there is: layers, scales, themes, palettes, fonts or formats."""
+    """List what there is: layers, scales, themes, palettes, fonts, formats, profiles or rules of the check."""
     if topic not in TOPICS:
         raise unknown(OptionError, "catalog", "no topic", topic, TOPICS, "topics")
     if figure is not None:
@@ -91,47 +89,21 @@ def catalog(
             raise OptionError(f"catalog: no figure of {topic}", "palettes and fonts have one")
         _draw_sheet(topic, figure)
         return 0
-    entries = _entries(topic)
-    wide = max(14, *(len(name) for name, _ in entries))
-    for name, says in entries:
-        _out(f"{name:<{wide}}  {says}" if says else name)
+    import warnings
+
+    from facetine.catalogs import catalog as listed
+
+    with warnings.catch_warnings(record=True) as said:
+        warnings.simplefilter("always")
+        found = listed(topic)
+    for note in said:
+        sys.stderr.write(f"note: {note.message}\n")
+    wide = max(14, *(len(entry.name) for entry in found))
+    for entry in found:
+        _out(f"{entry.name:<{wide}}  {entry.says}" if entry.says else entry.name)
+        if entry.suits:
+            _out(f"{'':<{wide}}    for {entry.suits}; loses {entry.loses}")
     return 0
-
-
-def _entries(topic: str) -> list[tuple[str, str]]:
-    if topic == "layers":
-        from facetine.layers import LAYERS
-
-        return _said(LAYERS, lambda kind: (kind.__doc__ or "").split("\n")[0])
-    if topic == "scales":
-        from facetine.core.scales.kinds import SCALES
-        from facetine.grammar.scale import OTHER_KINDS
-
-        return [*_said(SCALES, lambda kind: kind.says), *OTHER_KINDS.items()]
-    if topic == "themes":
-        from facetine.grammar.theme import THEME_WORDS, THEMES
-
-        return _said(THEMES, lambda _: "", THEME_WORDS)
-    if topic == "palettes":
-        from facetine.core.color.registry import PALETTES
-
-        return _said(PALETTES, lambda palette: f"{palette.sort:<15} {' '.join(palette.colors)}")
-    if topic == "fonts":
-        from facetine.scene.catalog import catalog
-
-        return [(name, found.described) for name, found in catalog().items()]
-    from facetine.writers.formats import FORMATS
-
-    return _said(FORMATS, lambda entry: entry.says)
-
-
-def _said(registry: Registry[T], says: Callable[[T], str], words: Mapping[str, str] | None = None) -> list[tuple[str, str]]:
-    """What a registry has, in words; what other packages add but can't be loaded is named on stderr."""
-    broken = registry.broken()
-    for line in broken.values():
-        sys.stderr.write(f"note: {line}\n")
-    known = words or {}
-    return [(name, known.get(name) or says(registry[name])) for name in registry.all_names() if name not in broken]
 
 
 def _draw_sheet(topic: str, path: Path) -> None:

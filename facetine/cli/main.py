@@ -11,6 +11,7 @@ from typing import Annotated
 
 import typer
 
+from facetine.cli.checks import check
 from facetine.cli.commands import demo, draw, export
 from facetine.cli.looking import catalog, inspect
 from facetine.errors import FacetineError
@@ -26,6 +27,7 @@ app = typer.Typer(
 app.command("demo")(demo)
 app.command("draw")(draw)
 app.command("export")(export)
+app.command("check")(check)
 app.command("inspect")(inspect)
 app.command("catalog")(catalog)
 

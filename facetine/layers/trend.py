@@ -15,7 +15,7 @@ from facetine.core.columns import Columns
 from facetine.core.fitted import polynomial
 from facetine.core.query import Query, Source, Total
 from facetine.core.scales.formats import significant
-from facetine.core.stats.fits import Contrast, Fit, compared_slopes, two_sided
+from facetine.core.stats.fits import Contrast, Fit, compared_slopes, t_factor, two_sided
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.polynomials import least_squares
 from facetine.core.stats.quantile_lines import quantile_line
@@ -40,7 +40,7 @@ from facetine.scene.typeset import set_text
 METHODS = ("linear", "polynomial", "loess", "logistic", "robust", "quantile", "moving")
 # A line is straight between places to a hair's width where they are so many points apart.
 _STEP, _LEAST_PLACES = 1.5, 101
-_SAID = ("slope", "intercept", "r2", "n", "residual_std", "p")
+_SAID = ("slope", "slope_low", "slope_high", "intercept", "r2", "n", "residual_std", "p")
 _CONTRAST = ("slope_difference", "slope_difference_low", "slope_difference_high", "slope_difference_p")
 _EVERY = ("x", "y", "y_low", "y_high", "equation", "coefficients", *_SAID, *_CONTRAST)
 
@@ -71,6 +71,8 @@ class Trend(Stroked, DrawnLayer):
         "x": PLACE_X,
         "y": PLACE_Y,
         "slope": Computed("the slope of a straight line, on the axes: per day on times, of logarithms on log axes; of log odds"),
+        "slope_low": Computed("the lower end of its confidence interval, of `level`, or 0.95"),
+        "slope_high": Computed("the upper end of its confidence interval"),
         "intercept": Computed("its value at zero on the axis of x; on times, at the first row"),
         "coefficients": Computed("all coefficients of a line or polynomial, from the constant on", "words"),
         "r2": Computed("the share of the variance that a linear or polynomial fit explains"),
@@ -229,7 +231,10 @@ class Trend(Stroked, DrawnLayer):
         slope = float(fit.coefficients[1])
         times = context.axis("x").kind == "time"
         start = float(fit.value[0]) if times else float(fit.coefficients[0])
-        return numbers | {"slope": slope * _unit(context.axis("x")), "intercept": start, "p": fit.slope_p}
+        unit = _unit(context.axis("x"))
+        low, high = _ends(slope, fit.slope_error, fit.freedom, self.level, unit)
+        ends = {"slope_low": low, "slope_high": high}
+        return numbers | {"slope": slope * unit, "intercept": start, "p": fit.slope_p} | ends
 
     def _odds(self, odds: Odds, at: FloatArray, part: Columns, context: Context) -> Mapping[str, AnyArray]:
         if not odds.settled:
@@ -250,6 +255,7 @@ class Trend(Stroked, DrawnLayer):
         numbers = {
             "slope": slope * unit, "intercept": float(odds.coefficients[0]), "n": float(len(part)),
             "p": two_sided(slope, odds.slope_error, math.inf),
+            **dict(zip(("slope_low", "slope_high"), _ends(slope, odds.slope_error, math.inf, self.level, unit), strict=True)),
         }  # fmt: skip
         return _table(at, odds.value, low, high, numbers)
 
@@ -292,6 +298,12 @@ class Trend(Stroked, DrawnLayer):
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
+
+
+def _ends(slope: float, error: float, freedom: float, level: float | None, unit: float) -> tuple[float, float]:
+    """The confidence interval of a slope; NaN where it has no error."""
+    reach = t_factor(level or 0.95, freedom) * error if error >= 0 and freedom > 0 else math.nan
+    return (slope - reach) * unit, (slope + reach) * unit
 
 
 def _table(

@@ -19,6 +19,8 @@ from facetine.scene.region import Region
 from facetine.scene.typeset import TextStyle, set_text
 
 DARK, LIGHT = "#1c1f24", "#ffffff"
+EASY = 4.5
+"""The contrast of texts that WCAG 2.2, 1.4.3, asks for."""
 VALUE_TEXT = "value text"
 """The column of the texts that stand on marks, one a row; "" where there is none."""
 
@@ -54,9 +56,12 @@ def check_names(form: str, names: Iterable[str], where: str) -> None:
 
 
 def readable(fill: str) -> str:
-    """The ink, dark or light, that stands out more from a color."""
+    """The ink, dark or light, that stands out more from a color; black where neither is read with ease."""
     shade = from_hex([fill])
     dark, light = (contrast(shade, from_hex([ink])[0])[0] for ink in (DARK, LIGHT))
+    if max(dark, light) < EASY:
+        # One of black and white always has a contrast of at least 4.58.
+        return "#000000" if contrast(shade, np.zeros(3))[0] > light else LIGHT
     return DARK if dark >= light else LIGHT
 
 

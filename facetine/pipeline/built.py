@@ -9,7 +9,8 @@ import numpy as np
 from facetine.core.columns import Columns
 from facetine.findings import Finding, Findings
 from facetine.grammar.sentence import Sentence
-from facetine.pipeline.figures import Figured, Wanted, described, figured
+from facetine.pipeline.described import described
+from facetine.pipeline.figures import Figured, Wanted, figured
 from facetine.pipeline.floats import obstacles
 from facetine.pipeline.layout import lay_out
 from facetine.pipeline.onsheet import kept_on_sheet

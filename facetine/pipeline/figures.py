@@ -15,7 +15,6 @@ from facetine.pipeline.composed import Composition, composition, placed_members
 from facetine.pipeline.direct import named_directly, room_for
 from facetine.pipeline.draw import Drawing
 from facetine.pipeline.guide import Legend, legends, merged
-from facetine.pipeline.headings import escaped_name
 from facetine.pipeline.insets import PlacedInset, placed_inset
 from facetine.pipeline.members import Member, Planned, settled
 from facetine.pipeline.placed import Layout
@@ -23,7 +22,7 @@ from facetine.pipeline.scales import Scales
 from facetine.pipeline.second import second_axis
 from facetine.pipeline.sheet import PanelSize, Request, styles_of
 from facetine.pipeline.split import Owners
-from facetine.scene.markup import plain, shortened
+from facetine.scene.markup import shortened
 
 MOST_LETTERS = 1000
 """Of a title, subtitle or note."""
@@ -195,32 +194,3 @@ def _with_short_ticks(said: tuple[Legend, ...], findings: Findings) -> tuple[Leg
         labels = tuple(shortened(label, MOST_OF_TICK) for label in bar.labels)
         legends_kept.append(legend._replace(bar=bar._replace(labels=labels)))
     return tuple(legends_kept)
-
-
-def _called(member: Member, axis: str) -> str:
-    """What stands on an axis: its title, or its column where the title is left out."""
-    title, column = member.scales.first(axis).title, member.split.columns.get(axis)
-    return plain(title or (member.split.sentence.column_title(column.name) if column is not None else "")) or axis
-
-
-def described(members: Sequence[Member]) -> str:
-    """A few sentences for readers who can't see the figure, with the titles of the columns whose values make panels."""
-    main = members[0]
-    sentence = main.split.sentence
-    drawn = ", ".join(dict.fromkeys(run.layer.verb for run in main.runs))
-    y, x = (_called(main, axis) for axis in ("y", "x"))
-    text = f"Chart with {drawn}: {y} against {x}"
-    names = sentence.facet.names if sentence.facet is not None else ()
-    if names:
-        text += f", a panel for each {' and '.join(plain(escaped_name(sentence, name)) for name in names)}"
-    more = [member.scales.first(axis).title for member in members[1:] if member.role == "main" for axis in ("y", "x")]
-    more = [plain(title) for title in dict.fromkeys(more) if title and plain(title) not in text]
-    if more:
-        text += f"; and {', '.join(more)}, in panels of their own"
-    others = [member for member in members[1:] if member.role != "main"]
-    if others:
-        beside = dict.fromkeys(run.layer.verb for member in others for run in member.runs)
-        text += f", with {', '.join(beside)} at the edge"
-    runs = [run for member in members for run in member.runs]
-    sentences = [plain(line) for run in runs for line in run.layer.described(run.table, run.context)]
-    return " ".join([f"{text}.", *sentences])

@@ -17,7 +17,8 @@ from facetine.grammar.theme import THEMES, Theme, themed
 from facetine.pipeline.around import Framed, Lettered
 from facetine.pipeline.boxes import Words
 from facetine.pipeline.built import Built, finished_figures, keywords
-from facetine.pipeline.figures import Figured, Wanted, described, figured
+from facetine.pipeline.described import described
+from facetine.pipeline.figures import Figured, Wanted, figured
 from facetine.pipeline.floats import obstacles
 from facetine.pipeline.gridpart import Cell, GridPart
 from facetine.pipeline.guide import Legend, merged

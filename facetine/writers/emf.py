@@ -63,7 +63,13 @@ def emf(scene: Scene, options: Options) -> Written:
     return Written(writer.document(scene), (*flat.notes, note) if note else flat.notes)
 
 
-FORMAT = Format("vectors for word processors and slides; no opacity", emf, takes=frozenset({"dpi"}))
+FORMAT = Format(
+    "vectors for word processors and slides; no opacity",
+    emf,
+    takes=frozenset({"dpi"}),
+    suits="word processors and slides that keep it editable",
+    loses="opacity (blended; an image where many marks overlap), groups, fonts (its reader needs them)",
+)
 
 
 class _Emf:

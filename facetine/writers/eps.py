@@ -54,7 +54,13 @@ def eps(scene: Scene, options: Options) -> Written:
     return Written(writer.document(scene), flat.notes)
 
 
-FORMAT = Format("vectors for older typesetting; no opacity", eps, takes=frozenset({"colors", "dpi"}))
+FORMAT = Format(
+    "vectors for older typesetting; no opacity",
+    eps,
+    takes=frozenset({"colors", "dpi"}),
+    suits="journals and programs that ask for it",
+    loses="opacity (blended; an image where many marks overlap), layers, the description",
+)
 
 
 class _Eps:

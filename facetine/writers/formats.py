@@ -53,7 +53,11 @@ class Format:
     write_pages: Callable[[tuple[Scene, ...], Options], Written] | None = None
     """Turns several scenes into the pages of one file; None for a format whose files hold one."""
     takes: frozenset[str] = frozenset()
-    """Options of an export that say something for it, beside those of pixels: fonts, colors, archive."""
+    """Options of an export that say something for it, beside those of pixels: fonts, colors, archive, page, dpi."""
+    suits: str = ""
+    """Where it is at home."""
+    loses: str = ""
+    """What does not get into it."""
 
 
 FORMATS: Registry[Format] = Registry(

@@ -90,6 +90,8 @@ FORMAT = Format(
     lambda scene, options: Written(pdf(scene, options=options)),
     write_pages=lambda scenes, options: Written(pdf(*scenes, options=options)),
     takes=frozenset({"colors", "archive", "page"}),
+    suits="journals, printers, typesetting; archive=True for libraries",
+    loses="nothing",
 )
 
 

@@ -63,10 +63,32 @@ def picture_of(scene: Scene, region: Region, dpi: float) -> Bitmap:
     return Bitmap(box, _saved(part, "PNG", dpi), "png", part.width, part.height)
 
 
-def _saved(image: Image.Image, sort: str, dpi: float, **options: Any) -> bytes:
+def _saved(image: Image.Image, sort: str, dpi: float, said: str = "", **options: Any) -> bytes:
+    """An image as a file, with what it shows in words."""
     buffer = io.BytesIO()
+    if said:
+        options |= _with_words(sort, said)
     image.save(buffer, sort, dpi=(dpi, dpi), **options)
     return buffer.getvalue()
+
+
+def _with_words(sort: str, said: str) -> dict[str, Any]:
+    """Where a format keeps words: the image description of TIFF and Exif, a text of PNG.
+
+    Source: TIFF 6.0, tag 270; PNG, third edition, 11.3.3.
+    """
+    from PIL import Image
+    from PIL.PngImagePlugin import PngInfo
+
+    if sort == "PNG":
+        info = PngInfo()
+        info.add_itxt("Description", said)
+        return {"pnginfo": info}
+    if sort == "TIFF":
+        return {"description": said.encode("utf-8")}
+    exif = Image.Exif()
+    exif[270] = said.encode("utf-8") if not said.isascii() else said
+    return {"exif": exif}
 
 
 def _in_gray(image: Image.Image) -> Image.Image:
@@ -108,26 +130,47 @@ def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options],
                 raise OptionError("figure.export: pixels of four inks can't be transparent", "leave one of the two out")
             image = inks.image(image)
             profile = {"icc_profile": inks.press} if inks.press is not None else {}
-            return Written(_saved(image, sort, options.dpi, **saved, **profile))
+            return Written(_saved(image, sort, options.dpi, scene.description, **saved, **profile))
         if not options.profile and sort != "WEBP":
             image = _in_gray(image)
         profile = {"icc_profile": srgb()} if options.profile else {}
         said = ("webp keeps no resolution; its physical size is up to the program that places it",) if sort == "WEBP" else ()
-        return Written(_saved(image, sort, options.dpi, **saved, **profile), said)
+        return Written(_saved(image, sort, options.dpi, scene.description, **saved, **profile), said)
 
     return write
 
 
-FORMAT = Format("pixels at dpi=, made from the PDF", _written("PNG", clear=True), pixels=True)
+_LOST = "vectors: texts and marks are pixels"
+FORMAT = Format(
+    "pixels at dpi=, made from the PDF",
+    _written("PNG", clear=True),
+    pixels=True,
+    suits="screens, drafts, word processors",
+    loses=_LOST,
+)
 TIFF = Format(
-    "pixels for print, compressed without loss", _written("TIFF", clear=True, compression="tiff_lzw"), pixels=True,
+    "pixels for print, compressed without loss",
+    _written("TIFF", clear=True, compression="tiff_lzw"),
+    pixels=True,
     takes=frozenset({"colors"}),
-)  # fmt: skip
+    suits="journals that ask for pixels",
+    loses=_LOST,
+)
 JPEG = Format(
-    "pixels with loss, for photographs and the web", _written("JPEG", clear=False, quality=95, subsampling=0), pixels=True,
+    "pixels with loss, for photographs and the web",
+    _written("JPEG", clear=False, quality=95, subsampling=0),
+    pixels=True,
     takes=frozenset({"colors"}),
-)  # fmt: skip
-WEBP = Format("pixels for the web, without loss", _written("WEBP", clear=True, lossless=True), pixels=True)
+    suits="plates of photographs",
+    loses=f"{_LOST}; edges get smudged",
+)
+WEBP = Format(
+    "pixels for the web, without loss",
+    _written("WEBP", clear=True, lossless=True),
+    pixels=True,
+    suits="web pages",
+    loses=f"{_LOST}; the resolution",
+)
 
 
 def _rendered(content: bytes, width: int, height: int, transparent: bool) -> Image.Image:

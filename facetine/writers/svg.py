@@ -71,6 +71,8 @@ FORMAT = Format(
     "vectors for the web and for editors; text stays text",
     lambda scene, options: Written(svg(scene, fonts=options.fonts, ground=options.ground)),
     takes=frozenset({"fonts", "page"}),
+    suits="web pages, vector editors, word processors",
+    loses='nothing; its reader needs the font, unless fonts="embed" or "outline"',
 )
 
 
@@ -81,7 +83,9 @@ def _compressed(scene: Scene, options: Options) -> Written:
     return Written(gzip.compress(svg(scene, fonts=options.fonts, ground=options.ground), mtime=0))
 
 
-COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, takes=frozenset({"fonts", "page"}))
+COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, takes=frozenset({"fonts", "page"}),
+    suits="archives and readers that open it", loses="nothing; some word processors do not open it",
+)  # fmt: skip
 
 
 def _identified(document: str) -> bytes:

@@ -220,7 +220,7 @@ def test_a_layer_may_stay_out_of_the_legend():
 
 def test_legend_keys_are_opaque():
     root = svg_of(ft.figure(WHEELS).map(x="ph", y="mass_kg", color="rind").points(opacity=0.2))
-    faint = [g for g in root.iter() if g.get("opacity")]
+    faint = [g for g in root.iter() if g.get("fill-opacity")]
     assert len(faint) == 1
 
 

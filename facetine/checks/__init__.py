@@ -1,0 +1,1 @@
+"""What may mislead or fail in print, found on a built figure."""

@@ -1,0 +1,97 @@
+"""What is checked: a built figure with its sentences, and its marks with the groups that they stand in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from typing import NamedTuple
+
+from facetine.checks.profile import Profile
+from facetine.findings import Finding
+from facetine.grammar.sentence import Sentence
+from facetine.grammar.theme import Theme
+from facetine.pipeline.built import Built
+from facetine.scene.marks import Group, Mark, Markers, Paths, Rects, Text
+
+
+class Standing(NamedTuple):
+    """A mark, with where it stands."""
+
+    mark: Mark
+    inside: tuple[Group, ...]
+    """The groups around it, the outermost first."""
+    group: str
+    """The id of the innermost one, as in the SVG without the prefix of the figure."""
+    page: int = 0
+    """The number of its page."""
+
+    @property
+    def layer(self) -> int | None:
+        """The number of its layer; None for guides."""
+        return next(
+            (group.layer for group in reversed(self.inside) if group.kind in ("layer", "category", "values", "names")), None
+        )
+
+    def within(self, *kinds: str) -> bool:
+        """Whether a group around it is of one of these kinds."""
+        return any(group.kind in kinds for group in self.inside)
+
+
+@dataclass(frozen=True)
+class Subject:
+    """A figure that is checked."""
+
+    made: Built
+    sentences: tuple[Sentence, ...]
+    """Those of all figures on the sheet."""
+    profile: Profile
+    what: str = "figure"
+
+    @property
+    def theme(self) -> Theme:
+        """That of the first figure."""
+        return self.sentences[0].theme
+
+    @property
+    def ground(self) -> str:
+        """The color of the sheet."""
+        return self.made.scene.ground or "#ffffff"
+
+    @cached_property
+    def standing(self) -> list[Standing]:
+        """All marks of all pages, in drawing order."""
+        return [one for number, page in enumerate(self.made.pages) for one in _walk(page.root, (), (), number)]
+
+    @cached_property
+    def texts(self) -> list[tuple[Standing, Text]]:
+        """All lines of text."""
+        return [(one, one.mark) for one in self.standing if isinstance(one.mark, Text) and one.mark.runs]
+
+    @cached_property
+    def drawn(self) -> list[Standing]:
+        """The marks of layers that are no text."""
+        return [one for one in self.standing if one.within("layer") and isinstance(one.mark, Markers | Rects | Paths)]
+
+    def title_group(self, sentence: Sentence, axis: str) -> str:
+        """The id of the group of an axis' title; empty for none."""
+        number = next(place for place, one in enumerate(self.sentences) if one is sentence)
+        prefix = f"figure-{number + 1}-" if self.what == "plate" else ""
+        return next((one.group for one in self.standing if one.group == f"{prefix}{axis}-title"), "")
+
+    def group_of(self, layer: int) -> str:
+        """The id of the first group of a layer."""
+        return next((one.group for one in self.standing if one.layer == layer), "")
+
+
+def found(code: str, severity: str, where: str, text: str, mend: str = "", group: str = "") -> Finding:
+    """A finding."""
+    return Finding(code, severity, where, text, mend, group)  # type: ignore[arg-type]
+
+
+def _walk(group: Group, inside: tuple[Group, ...], names: tuple[str, ...], page: int) -> Iterator[Standing]:
+    for item in group.items:
+        if isinstance(item, Group):
+            yield from _walk(item, (*inside, item), (*names, item.name), page)
+        else:
+            yield Standing(item, inside, "-".join(names), page)

@@ -1,0 +1,109 @@
+"""The command that checks figures before print."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from facetine.cli.commands import Json, Quiet, figure_of
+from facetine.cli.values import pairs
+from facetine.errors import FacetineError, OptionError
+
+if TYPE_CHECKING:
+    from facetine.checks.checked import Checked
+
+
+def check(
+    what: Annotated[str, typer.Argument(metavar="PLAN|DATA", help="A plan, or a file of data with --map and --layer.")],
+    only: Annotated[str | None, typer.Option(help="Of a plan: check this figure alone.")] = None,
+    map_: Annotated[list[str] | None, typer.Option("--map", "-m", help="Of data: aesthetic=column; repeatable.")] = None,
+    layer: Annotated[list[str] | None, typer.Option("--layer", "-l", help="Of data: a layer, as for draw; repeatable.")] = None,
+    codebook: Annotated[list[Path] | None, typer.Option("--codebook", "-c", help="Of data: a codebook in TOML.")] = None,
+    profile: Annotated[
+        str | None, typer.Option("--profile", "-p", help="print, wide, thesis, slide, poster or web; by the width if not said.")
+    ] = None,
+    silence: Annotated[list[str] | None, typer.Option("--silence", help='code="reason": not to be said; repeatable.')] = None,
+    figure: Annotated[Path | None, typer.Option("--figure", help="Draw the sheet with its findings numbered on it.")] = None,
+    json: Json = False,
+    quiet: Quiet = False,
+) -> int:
+    """Find what may mislead or gets lost in print. Exits with 1 where a warning is found."""
+    from facetine.checking import checked
+
+    quieted = pairs(silence or [], "--silence")
+    grave, count, drawn = 0, 0, 0
+    for name, fig, own, width, height in _figures(what, only, map_, layer, codebook):
+        count += 1
+        if isinstance(fig, FacetineError):
+            _failed(name, fig, json)
+            grave += 1
+            continue
+        found = checked(fig, profile, width, height, {**own, **quieted})
+        grave += len(found.grave)
+        _tell(name, found, json, quiet)
+        if figure is not None:
+            drawn += 1
+            target = figure if drawn == 1 else figure.with_name(f"{figure.stem}-{name}{figure.suffix}")
+            _draw(fig, found, width, height, target, json)
+    if not count:
+        raise OptionError("check: there is no figure to check")
+    return 1 if grave else 0
+
+
+def _figures(
+    what: str, only: str | None, map_: list[str] | None, layer: list[str] | None, codebook: list[Path] | None
+) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
+    """Name, figure, its own silence, width and height of each figure; the error of one that can't be said."""
+    if not what.lower().endswith(".toml"):
+        if only is not None:
+            raise OptionError("check: --only is for plans")
+        yield Path(what).stem, figure_of(what, "check", map_, layer, codebook), {}, None, None
+        return
+    if map_ or layer or codebook:
+        raise OptionError("check: a plan says its own mapping, layers and codebook", "leave --map, --layer and --codebook out")
+    from facetine.batch.runner import figures_of_plan
+
+    yield from figures_of_plan(Path(what), only)
+
+
+def _tell(name: str, found: Checked, as_json: bool, quiet: bool) -> None:
+    if as_json:
+        import json
+
+        for one in found:
+            said = {"figure": name, "code": one.code, "severity": one.severity, "where": one.where, "text": one.text}
+            sys.stdout.write(json.dumps({**said, "mend": one.mend, "group": one.group}, ensure_ascii=False) + "\n")
+        for one, reason in found.silenced:
+            sys.stdout.write(json.dumps({"figure": name, "code": one.code, "silenced": reason}, ensure_ascii=False) + "\n")
+        return
+    if not quiet or found.grave:
+        sys.stdout.write(f"{name}\n")
+        sys.stdout.writelines(f"  {line}\n" for line in repr(found).splitlines())
+
+
+def _failed(name: str, error: FacetineError, as_json: bool) -> None:
+    if as_json:
+        import json
+
+        sys.stdout.write(json.dumps({"figure": name, "error": error.line}, ensure_ascii=False) + "\n")
+    sys.stderr.write(f"facetine: {name}: {error.line}\n")
+
+
+def _draw(fig: Any, found: Checked, width: Any, height: Any, target: Path, as_json: bool) -> None:
+    from facetine.checks.sheet import numbered_sheet
+    from facetine.files import write_whole
+    from facetine.output import built, targets
+    from facetine.writers.formats import FORMATS, Options
+
+    (path,) = targets(target, None)
+    said = fig._sentence
+    if width is None and height is None and said.sheet.width is None:
+        width = f"{found.profile.width_mm:g} mm"
+    scene = numbered_sheet(built(said, width, height, "check").scene, found)
+    write_whole(path, FORMATS[path.suffix.lower().lstrip(".")].write(scene, Options(dpi=200)).content)
+    if not as_json:
+        sys.stdout.write(f"wrote {path}\n")

@@ -1,0 +1,43 @@
+"""The examples of the gallery and of the paper stand up to the check."""
+
+import runpy
+import sys
+import warnings
+from pathlib import Path
+
+import pytest
+
+import facetine as ft
+from facetine.showing import Shown
+
+EXAMPLES = Path(ft.__file__).parent.parent / "examples"
+
+
+@pytest.mark.parametrize("example", [*sorted(path.name for path in EXAMPLES.glob("*.py")), "paper/figures.py"])
+def test_no_example_has_more_than_hints(example, monkeypatch, tmp_path):
+    grave = []
+
+    def checked(figure, path, *, width=None, height=None, **_):
+        size = {"width": width, "height": height} if width or height else {}
+        grave.extend(f"{path}: {finding}" for finding in figure.check(**size).grave)
+
+    for kind in (Shown, ft.Figure, ft.Plate):
+        monkeypatch.setattr(kind, "export", checked)
+    monkeypatch.setattr(sys, "argv", [example, str(tmp_path)])
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        runpy.run_path(str(EXAMPLES / example), run_name="__main__")
+    assert not grave
+
+
+def test_the_demo_plan_has_no_more_than_hints(tmp_path):
+    from facetine.batch.runner import figures_of_plan
+    from facetine.checking import checked
+    from facetine.data.demo import write_demo_data
+
+    write_demo_data(tmp_path / "data")
+    source = Path(ft.__file__).parent / "batch" / "demo_plan.toml"
+    (tmp_path / "plan.toml").write_bytes(source.read_bytes())
+    for name, figure, silence, width, height in figures_of_plan(tmp_path / "plan.toml"):
+        grave = [finding.code for finding in checked(figure, None, width, height, silence).grave]
+        assert not grave, name
