@@ -29,6 +29,8 @@ _HOMES = {
     "unpivot": "facetine.data.reshape",
     "suggest": "facetine.layers.suggest",
     "catalog": "facetine.catalogs",
+    "into_document": "facetine.documents",
+    "reopen": "facetine.carrying",
     "export_plan": "facetine.batch.runner",
     "FacetineError": "facetine.errors",
     "MappingError": "facetine.errors",
@@ -43,12 +45,14 @@ _HOMES = {
 
 if TYPE_CHECKING:
     from facetine.batch.runner import export_plan as export_plan
+    from facetine.carrying import reopen as reopen
     from facetine.catalogs import catalog as catalog
     from facetine.data.demo import demo_data as demo_data
     from facetine.data.readers import read as read
     from facetine.data.readers import read_bytes as read_bytes
     from facetine.data.readers import read_columns as read_columns
     from facetine.data.reshape import unpivot as unpivot
+    from facetine.documents import into_document as into_document
     from facetine.errors import DataError as DataError
     from facetine.errors import ExportError as ExportError
     from facetine.errors import FacetineError as FacetineError

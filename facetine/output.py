@@ -136,6 +136,14 @@ def built(sentence: Sentence | Plate, width: Length, height: Length, where: str 
     return build_plate(sentence, points, tall)
 
 
+def _sizes_said(sentence: Sentence | Plate, width: Length, height: Length) -> tuple[Length, Length]:
+    """The size of the sheet as it is said, or as it is by default."""
+    said = sentence.sheet
+    if width is None and height is None:
+        height = said.height
+    return (said.width if width is None else width) or now().width or WIDTH, height
+
+
 def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, fonts: Fonts) -> bytes:
     """A built figure as the bytes of one format; of several pages the first, where its files hold but one."""
     return contents(made, suffix, Options(dpi, not transparent, fonts))[0].content
@@ -188,6 +196,7 @@ class Asked:
     margins: Length = None
     fit: bool = False
     crop_marks: bool = False
+    data: str | None = None
 
     def options(self, paths: Sequence[Path], forms: Sequence[Format]) -> Options:
         """How scenes are to be written.
@@ -198,7 +207,7 @@ class Asked:
         where = "figure.export"
         said = {
             "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive,
-            "page": self.page is not None,
+            "page": self.page is not None, "data": self.data is not None,
         }  # fmt: skip
         for name in (name for name, one in said.items() if one):
             if not any(name in form.takes or (name == "page" and form.pixels) for form in forms):
@@ -263,7 +272,12 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
     options = asked.options(paths, forms)
     paper = paper_of(asked.page, asked.margins, asked.fit, asked.crop_marks, where)
     started = time.perf_counter()
-    made = built(sentence, *asked.sizes(paper, forms))
+    sizes = asked.sizes(paper, forms)
+    if asked.data is not None:
+        from facetine.carrying import carried
+
+        options = options._replace(attached=carried(sentence, *_sizes_said(sentence, *sizes)))
+    made = built(sentence, *sizes)
     if asked.alt is not None:
         made = made.described_as(clean(asked.alt))
     files, notes = [], made.findings

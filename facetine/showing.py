@@ -46,6 +46,7 @@ class Shown:
         margins: Length = None,
         fit: bool = False,
         crop_marks: bool = False,
+        data: str | None = None,
     ) -> Any:
         """Writes the figure at its physical size; the format follows the suffix.
 
@@ -69,6 +70,8 @@ class Shown:
             margins: Those of the page; 15 mm by default.
             fit: Whether the figure takes the size of the page within its margins.
             crop_marks: Whether marks outside its corners say where it is to be cut out.
+            data: "embed" lets the rows and columns that the figure uses travel inside SVG and PDF, with the sentence:
+                `facetine.reopen` gets both back, and the figure.
 
         Returns:
             The files written, with their sizes and times, and the notes.
@@ -95,6 +98,7 @@ class Shown:
             profile if isinstance(profile, str | os.PathLike) else flag(profile, f"{where}: profile"),
             flag(archive, f"{where}: archive"), page, margins, flag(fit, f"{where}: fit"),
             flag(crop_marks, f"{where}: crop_marks"),
+            None if data is None else choice("embed", name="words")(data, f"{where}: data"),
         )  # fmt: skip
         done = export(self._sentence, path, formats, asked)
         _say(done.notes)
@@ -186,6 +190,34 @@ class Shown:
         from facetine.checking import described
 
         return described(self, length)
+
+    @verb
+    def copy(self, format: str = "png", *, width: Length = None, height: Length = None, dpi: float = 300.0) -> None:
+        """Puts the figure on the clipboard at its physical size, by wl-copy, xclip, osascript or PowerShell.
+
+        Args:
+            format: "png", which all programs take, or "svg" for vector editors. A clipboard of these programs holds one.
+            width: Of the sheet, as for `export`.
+            height: Its height.
+            dpi: Pixels an inch of a PNG.
+
+        Raises:
+            ExportError: There is no clipboard, or its program is missing.
+            OptionError: There is no such format.
+            FacetineError: The sentence can't be drawn.
+
+        Example:
+            >>> import facetine as ft
+            >>> ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines().copy()  # doctest: +SKIP
+        """
+        from facetine.clipboard import SORTS, put
+        from facetine.grammar.options import choice
+        from facetine.output import built, checked_dpi, rendered
+
+        sort = choice(*SORTS, name="formats")(format, f"{getattr(self, '_what', 'figure')}.copy: format")
+        made = built(self._sentence, width, height, f"{getattr(self, '_what', 'figure')}.copy")
+        put(rendered(made, sort, dpi=checked_dpi(dpi), transparent=False, fonts="name"), sort)
+        _say(made.findings)
 
     def show(self, *, width: Length = None, height: Length = None) -> None:
         """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files.

@@ -8,6 +8,7 @@ import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.findings import Finding, Findings
+from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.sentence import Sentence
 from facetine.pipeline.described import described
 from facetine.pipeline.figures import Figured, Wanted, figured
@@ -98,12 +99,12 @@ def _built(sentence: Sentence, width: float | None, height: float | None) -> Bui
 
 def keywords(figures: list[Figured]) -> tuple[str, ...]:
     """The titles of all columns that figures show, each once."""
-    members = [member for one in figures for member in one.members]
-    titles = [
-        clean(plain(member.split.sentence.column_title(column.name)))
-        for member in members
-        for column in member.split.columns.values()
-    ]
+    titles = []
+    for member in (member for one in figures for member in one.members):
+        columns, sentence = member.split.columns, member.split.sentence
+        # In the order of the aesthetics, whichever was said first.
+        names = [columns[aesthetic].name for aesthetic in (*AESTHETICS, *columns) if aesthetic in columns]
+        titles += [clean(plain(sentence.column_title(name))) for name in names]
     return tuple(dict.fromkeys(title for title in titles if title))
 
 

@@ -13,6 +13,18 @@ from facetine.writers.inks import Inks
 Fonts = Literal["name", "embed", "outline"]
 
 
+class Attached(NamedTuple):
+    """A file that travels inside a figure's file."""
+
+    name: str
+    sort: str
+    """Its media type."""
+    content: bytes
+    relation: str
+    """What it is to the figure, in the words of PDF: Data or Source."""
+    says: str
+
+
 class Options(NamedTuple):
     """How a scene is to be written."""
 
@@ -28,6 +40,8 @@ class Options(NamedTuple):
     """How colors are written, in formats for print."""
     archive: bool = False
     """Whether a document is to be read for as long as there are archives."""
+    attached: tuple[Attached, ...] = ()
+    """Files that travel along."""
 
 
 PLAIN = Options()

@@ -29,7 +29,7 @@ from facetine.scene.play import play
 from facetine.scene.subset import Subset, subset, used_faces
 from facetine.writers.formats import PLAIN, Format, Options, Written
 from facetine.writers.numbers import filled, short
-from facetine.writers.pdf_archive import add_metadata, add_profile
+from facetine.writers.pdf_archive import add_files, add_metadata, add_profile
 from facetine.writers.pdf_fonts import font_object
 from facetine.writers.pdf_images import image_object
 from facetine.writers.pdf_paths import outline_of, painted, path_of, pen
@@ -89,7 +89,7 @@ FORMAT = Format(
     "vectors for print; fonts embedded, parts as layers",
     lambda scene, options: Written(pdf(scene, options=options)),
     write_pages=lambda scenes, options: Written(pdf(*scenes, options=options)),
-    takes=frozenset({"colors", "archive", "page"}),
+    takes=frozenset({"archive", "colors", "data", "page"}),
     suits="journals, printers, typesetting; archive=True for libraries",
     loses="nothing",
 )
@@ -138,10 +138,13 @@ class _Shared:
         for key, text in said.items():
             if text:
                 self.document.docinfo[f"/{key}"] = pikepdf.String(text)
+        if self.options.attached:
+            add_files(self.document, self.options.attached)
         if self.pages:
             add_tree(self.document, self.pages)
         if self.options.archive:
-            add_metadata(self.document, {**said, "Title": first.title or "Figure"}, 2)
+            # An archive whose files carry others is one of part 3 of the standard.
+            add_metadata(self.document, {**said, "Title": first.title or "Figure"}, 3 if self.options.attached else 2)
             add_profile(self.document, self.options.inks)
             if not first.title:
                 self.document.docinfo["/Title"] = pikepdf.String("Figure")

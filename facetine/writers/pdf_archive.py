@@ -9,11 +9,13 @@ from html import escape
 from typing import TYPE_CHECKING
 
 from facetine.scene.markup import clean
+from facetine.writers.formats import Attached
 from facetine.writers.inks import Inks, srgb
 
 if TYPE_CHECKING:
     from pikepdf import Pdf
 
+_NO_DATE = "D:19700101000000Z"
 _XMP = """<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>
 <x:xmpmeta xmlns:x="adobe:ns:meta/">
 <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
@@ -80,6 +82,31 @@ def add_profile(document: Pdf, inks: Inks) -> None:
             )
         ]
     )  # fmt: skip
+
+
+def add_files(document: Pdf, files: tuple[Attached, ...]) -> None:
+    """Files that belong to the document, by what they are to it.
+
+    Source: ISO 32000-2:2020, 14.13. Dates are part of the form, but would make other bytes every day: they are those of
+    no day at all.
+    """
+    from pikepdf import Array, Dictionary, Name, String
+
+    names: list[object] = []
+    listed: list[object] = []
+    for file in files:
+        params = Dictionary(Size=len(file.content), ModDate=String(_NO_DATE))
+        stream = document.make_stream(file.content, Type=Name.EmbeddedFile, Params=params)
+        stream.Subtype = Name("/" + file.sort)
+        said = Dictionary(
+            Type=Name.Filespec, F=String(file.name), UF=String(file.name), Desc=String(file.says),
+            AFRelationship=Name("/" + file.relation), EF=Dictionary(F=stream, UF=stream),
+        )  # fmt: skip
+        spec = document.make_indirect(said)
+        names += [String(file.name), spec]
+        listed.append(spec)
+    document.Root.AF = Array(listed)
+    document.Root.Names = Dictionary(EmbeddedFiles=Dictionary(Names=Array(names)))
 
 
 def _text(text: str) -> str:

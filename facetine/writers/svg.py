@@ -34,7 +34,7 @@ from facetine.scene.play import play
 from facetine.scene.region import Region
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
-from facetine.writers.formats import Fonts, Format, Options, Written
+from facetine.writers.formats import Attached, Fonts, Format, Options, Written
 from facetine.writers.numbers import filled, short, traced
 
 _CHUNK = 50_000
@@ -50,7 +50,7 @@ _FALLBACK = "sans-serif"
 _ANCHORS = {0.5: ' text-anchor="middle"', 1.0: ' text-anchor="end"'}
 
 
-def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True) -> bytes:
+def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True, attached: tuple[Attached, ...] = ()) -> bytes:
     """A scene as an SVG document in UTF-8.
 
     Args:
@@ -59,9 +59,10 @@ def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True) -> bytes:
             inside the file, which editors pass over; "outline" draws letters as paths, which look the same anywhere and
             can no longer be edited.
         ground: Whether the sheet is painted.
+        attached: Files that travel along, as metadata.
     """
     writer = _Svg(outlined=fonts == "outline")
-    writer.start(scene, fonts == "embed", ground)
+    writer.start(scene, fonts == "embed", ground, attached)
     play(scene, writer)
     writer.out.append("</g>\n</svg>\n")
     return _identified("".join(writer.out))
@@ -69,8 +70,8 @@ def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True) -> bytes:
 
 FORMAT = Format(
     "vectors for the web and for editors; text stays text",
-    lambda scene, options: Written(svg(scene, fonts=options.fonts, ground=options.ground)),
-    takes=frozenset({"fonts", "page"}),
+    lambda scene, options: Written(svg(scene, fonts=options.fonts, ground=options.ground, attached=options.attached)),
+    takes=frozenset({"data", "fonts", "page"}),
     suits="web pages, vector editors, word processors",
     loses='nothing; its reader needs the font, unless fonts="embed" or "outline"',
 )
@@ -80,10 +81,10 @@ def _compressed(scene: Scene, options: Options) -> Written:
     import gzip
 
     # Without a date, the same figure makes the same bytes.
-    return Written(gzip.compress(svg(scene, fonts=options.fonts, ground=options.ground), mtime=0))
+    return Written(gzip.compress(svg(scene, fonts=options.fonts, ground=options.ground, attached=options.attached), mtime=0))
 
 
-COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, takes=frozenset({"fonts", "page"}),
+COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, takes=frozenset({"data", "fonts", "page"}),
     suits="archives and readers that open it", loses="nothing; some word processors do not open it",
 )  # fmt: skip
 
@@ -108,7 +109,7 @@ class _Svg:
         self.symbols: dict[str, str] = {}
         self.family = ""
 
-    def start(self, scene: Scene, embedded: bool, ground: bool) -> None:
+    def start(self, scene: Scene, embedded: bool, ground: bool, attached: tuple[Attached, ...] = ()) -> None:
         width, height = scene.sheet
         millimetres = 25.4 / 72
         faces = used_faces(scene)
@@ -125,6 +126,8 @@ class _Svg:
             self.out.append(f'<title id="{_OWN}-name">{_text(scene.title)}</title>\n')
         if scene.description:
             self.out.append(f'<desc id="{_OWN}-words">{_text(scene.description)}</desc>\n')
+        if attached:
+            self._carry(attached)
         if embedded:
             self._fonts(scene)
         if ground and scene.ground:
@@ -134,6 +137,17 @@ class _Svg:
         at = scene.page
         moved = f' transform="translate({short(at.x, 4)} {short(at.y, 4)})"' if at is not None else ""
         self.out.append(f'<g id="{_OWN}-facetine" font-family="{_text(_families(self.family))}" fill="none"{moved}>\n')
+
+    def _carry(self, attached: tuple[Attached, ...]) -> None:
+        """Files as metadata, each compressed and written in letters."""
+        import gzip
+
+        self.out.append('<metadata><figure xmlns="urn:facetine:figure">\n')
+        for one in attached:
+            packed = base64.b64encode(gzip.compress(one.content, mtime=0)).decode("ascii")
+            said = f'name="{_text(one.name)}" type="{_text(one.sort)}" title="{_text(one.says)}"'
+            self.out.append(f'<part {said} encoding="gzip base64">{packed}</part>\n')
+        self.out.append("</figure></metadata>\n")
 
     def _fonts(self, scene: Scene) -> None:
         letters: dict[str, set[str]] = {}

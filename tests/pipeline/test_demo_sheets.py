@@ -12,6 +12,7 @@ import pytest
 from conftest import laid_out
 
 import facetine as ft
+from facetine.batch.plan import BESIDE
 from facetine.errors import ExportError
 from facetine.grammar.theme import THEMES
 
@@ -23,7 +24,7 @@ def demo_figures():
     """The figures of the demo plan, by name."""
     made = {}
     for name, says in PLAN["figure"].items():
-        spec = {key: value for key, value in says.items() if key not in ("data", "width", "height", "file", "formats")}
+        spec = {key: value for key, value in says.items() if key not in BESIDE}
         data = ft.demo_data("wheels" if says["data"] == "ewe" else says["data"])
         figure = ft.from_dict(spec, data, codebook=PLAN["codebook"])
         made[name] = figure.keep("milk = 'ewe'") if says["data"] == "ewe" else figure

@@ -1,0 +1,172 @@
+"""Figures that carry their data and their sentence inside their files, and how both are had again."""
+
+from __future__ import annotations
+
+import base64
+import gzip
+import json
+import re
+from dataclasses import dataclass, fields, replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from facetine.data.carried import carried_codebook, packed, unpacked
+from facetine.errors import DataError, ExportError, OptionError, told
+from facetine.grammar.given import Plain
+from facetine.grammar.theme import THEMES, Theme
+from facetine.writers.formats import Attached
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+    from facetine.grammar.given import Length, Target
+    from facetine.grammar.plate import Plate
+    from facetine.grammar.sentence import Sentence
+    from facetine.public import Figure
+
+ROWS, SENTENCE = "facetine-rows.csv", "facetine-figure.json"
+_MOST_CELLS = 5_000_000
+_VERSION = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Reopened:
+    """What a figure's file carried."""
+
+    data: pd.DataFrame
+    """The rows that the figure used, in its columns."""
+    spec: Plain
+    """The sentence as plain data."""
+    codebook: Plain
+    figure: Figure
+    """The figure, made again from these."""
+
+    def __repr__(self) -> str:
+        return f"reopened({len(self.data):,} rows × {len(self.data.columns)} columns)\n{self.figure!r}"
+
+
+def carried(said: Sentence | Plate, width: Length, height: Length) -> tuple[Attached, ...]:
+    """What a figure's file is to carry: the rows and columns that it used, and the sentence with what is known of them.
+
+    Raises:
+        OptionError: The sentence holds what plain data can't, or has no data of its own.
+        DataError: There is too much of them.
+    """
+    from facetine.grammar.sentence import Sentence
+    from facetine.grammar.spec import to_dict
+
+    where = "figure.export: data='embed'"
+    if not isinstance(said, Sentence):
+        raise OptionError(f"{where} is for figures, not for plates", "export its figures with their data")
+    if said.table is None:
+        raise OptionError(f"{where}: the figure has no data of its own", "give them to figure(…)")
+    # What was kept and derived is in the rows that travel.
+    spec = to_dict(replace(said, steps=()))
+    if said.theme != THEMES["press"]:
+        own = {entry.name: getattr(said.theme, entry.name) for entry in fields(Theme)}
+        spec["theme"] = {name: value for name, value in own.items() if value != getattr(THEMES["press"], name)}
+    spec["sheet"] = {name: size for name, size in (("width", width), ("height", height)) if size is not None}
+    names = [name for name in said.table.names if _named(name, spec)]
+    if not names:
+        raise OptionError(f"{where}: the figure uses no column", "leave data= out")
+    if len(names) * said.table.height > _MOST_CELLS:
+        raise DataError(
+            f"{where}: {said.table.height:,} rows of {len(names)} columns are too many to travel in a figure", "leave data= out"
+        )
+    rows, columns = packed(said.table, names)
+    spec["kinds"] = {name: said.kinds.get(name, said.table.column(name).kind) for name in names}
+    sentence = {
+        "facetine": _VERSION,
+        "figure": spec,
+        "codebook": carried_codebook(said.codebook, said.table, names),
+        "columns": columns,
+    }
+    content = json.dumps(sentence, ensure_ascii=False, sort_keys=True, indent=1)
+    return (
+        Attached(ROWS, "text/csv", rows.encode("utf-8"), "Data", "The rows that the figure shows"),
+        Attached(SENTENCE, "application/json", content.encode("utf-8"), "Source", "The sentence that makes the figure"),
+    )
+
+
+def _named(name: str, spec: object) -> bool:
+    """Whether a column is spoken of anywhere in a sentence."""
+    if isinstance(spec, str):
+        return name == spec or re.search(rf"(?<!\w){re.escape(name)}(?!\w)", spec) is not None
+    if isinstance(spec, dict):
+        return any(_named(name, value) or key == name for key, value in spec.items())
+    return isinstance(spec, list) and any(_named(name, value) for value in spec)
+
+
+def reopen(path: Target) -> Reopened:
+    """Gets back what a figure's file carries: the data that it shows, its sentence, and the figure made from them.
+
+    Args:
+        path: An SVG, SVGZ or PDF that was exported with data="embed".
+
+    Raises:
+        ExportError: The file can't be read, or is of another format.
+        DataError: It carries nothing, or what it carries is damaged.
+
+    Example:
+        >>> import facetine as ft
+        >>> again = ft.reopen("firmness.pdf")  # doctest: +SKIP
+        >>> again.figure.export("larger.pdf", width="180 mm")  # doctest: +SKIP
+    """
+    import os
+
+    try:
+        file = Path(os.fsdecode(path))
+        content = file.read_bytes()
+    except TypeError:
+        raise ExportError(f"reopen: {told(path)} is no path") from None
+    except OSError as problem:
+        raise ExportError(f"reopen: can't read {str(path)!r}: {problem.strerror or problem}") from problem
+    readers = {".svg": _from_svg, ".svgz": _from_svg, ".pdf": _from_pdf}
+    if file.suffix.lower() not in readers:
+        raise ExportError(f"reopen: {file.name} is no file that can carry data", f"suffixes: {', '.join(readers)}")
+    parts = readers[file.suffix.lower()](content, file.name)
+    if ROWS not in parts or SENTENCE not in parts:
+        raise DataError(f"reopen: {file.name} carries no data", 'data="embed" of an export puts them in')
+    return _made(parts, file.name)
+
+
+def _made(parts: dict[str, bytes], name: str) -> Reopened:
+    from facetine.opening import from_dict
+
+    try:
+        sentence = json.loads(parts[SENTENCE])
+        columns, spec, codebook = sentence["columns"], sentence["figure"], sentence["codebook"]
+        text = parts[ROWS].decode("utf-8")
+    except (ValueError, KeyError, TypeError) as problem:
+        raise DataError(f"reopen: what {name} carries is damaged: {problem}") from problem
+    frame = unpacked(text, columns)
+    return Reopened(frame, spec, codebook, from_dict(spec, frame, codebook=codebook))
+
+
+def _from_svg(content: bytes, name: str) -> dict[str, bytes]:
+    import xml.etree.ElementTree as ET
+
+    try:
+        text = gzip.decompress(content) if content[:2] == b"\x1f\x8b" else content
+        root = ET.fromstring(text)
+    except (ET.ParseError, OSError, EOFError) as problem:
+        raise DataError(f"reopen: {name} is no SVG: {problem}") from problem
+    parts: dict[str, bytes] = {}
+    for element in root.iter("{urn:facetine:figure}part"):
+        try:
+            parts[element.get("name", "")] = gzip.decompress(base64.b64decode(element.text or "", validate=True))
+        except (ValueError, OSError, EOFError) as problem:
+            raise DataError(f"reopen: what {name} carries is damaged: {problem}") from problem
+    return parts
+
+
+def _from_pdf(content: bytes, name: str) -> dict[str, bytes]:
+    import io
+
+    import pikepdf
+
+    try:
+        with pikepdf.open(io.BytesIO(content)) as pdf:
+            return {key: one.get_file().read_bytes() for key, one in pdf.attachments.items() if key in (ROWS, SENTENCE)}
+    except pikepdf.PdfError as problem:
+        raise DataError(f"reopen: {name} is no PDF: {problem}") from problem
