@@ -18,13 +18,14 @@ from facetine.grammar.given import Length, Target, Targets
 from facetine.grammar.lengths import in_points
 from facetine.pages import PageSize, Paper, on_paper, paper_of
 from facetine.session import now
-from facetine.writers.formats import FORMATS, Fonts, Format, Options
+from facetine.writers.formats import FORMATS, Fonts, Format, Options, Rasterize
 from facetine.writers.inks import Colors, Inks, checked_press
 
 if TYPE_CHECKING:
     from facetine.grammar.plate import Plate
     from facetine.grammar.sentence import Sentence
     from facetine.pipeline.built import Built
+    from facetine.scene.marks import Scene
     from facetine.writers.formats import Written
 
 WIDTH = "85 mm"
@@ -152,9 +153,27 @@ def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, fonts: 
 def contents(made: Built, suffix: str, options: Options) -> list[Written]:
     """A built figure as files of one format: one with all its pages, or one for each where the format holds but one."""
     form = FORMATS.need(suffix, "figure.export", ExportError)
-    if form.write_pages is not None and len(made.pages) > 1:
-        return [form.write_pages(made.pages, options)]
-    return [form.write(page, options) for page in made.pages]
+    pages = made.pages
+    notes: tuple[str, ...] = ()
+    if not form.pixels:
+        pages, notes = _with_images(pages, options)
+    if form.write_pages is not None and len(pages) > 1:
+        written = [form.write_pages(pages, options)]
+    else:
+        written = [form.write(page, options) for page in pages]
+    return [one._replace(notes=(*notes, *one.notes)) for one in written] if notes else written
+
+
+def _with_images(pages: tuple[Scene, ...], options: Options) -> tuple[tuple[Scene, ...], tuple[str, ...]]:
+    """Pages whose heavy layers are images, as far as that is asked for."""
+    from facetine.writers.mixed import mixed
+
+    done = [mixed(page, options.rasterize, options.dpi) for page in pages]
+    count = sum(number for _, number in done)
+    if not count:
+        return pages, ()
+    note = f"{count} layer{'s' if count > 1 else ''} drawn as {'images' if count > 1 else 'an image'} inside the vectors"
+    return tuple(page for page, _ in done), (note,)
 
 
 def _numbered(target: Path, count: int) -> list[Path]:
@@ -197,6 +216,7 @@ class Asked:
     fit: bool = False
     crop_marks: bool = False
     data: str | None = None
+    rasterize: Rasterize = False
 
     def options(self, paths: Sequence[Path], forms: Sequence[Format]) -> Options:
         """How scenes are to be written.
@@ -226,7 +246,9 @@ class Asked:
         if self.archive and self.colors == "cmyk" and press is None:
             raise OptionError(f"{where}: an archive of four inks needs the profile of their press", 'profile="press.icc"')
         dpi = DPI if self.dpi is None else checked_dpi(self.dpi)
-        return Options(dpi, not self.transparent, self.fonts, self.profile is True, Inks(self.colors, press), self.archive)
+        return Options(
+            dpi, not self.transparent, self.fonts, self.profile is True, Inks(self.colors, press), self.archive, self.rasterize
+        )
 
     def sizes(self, paper: Paper | None, forms: Sequence[Format]) -> tuple[Length, Length]:
         """Width and height of the figure: those that were said, else those of the page that it is to fill.
@@ -294,7 +316,8 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
             spent = build_time + time.perf_counter() - started
             files.append(WrittenFile(file, size[0], size[1], len(content), spent))
             build_time, started = 0.0, time.perf_counter()
-    if asked.dpi is not None and not any(form.pixels or "dpi" in form.takes for form in forms):
+    images = any("an image" in note.text or "images inside" in note.text for note in notes)
+    if asked.dpi is not None and not images and not any(form.pixels or "dpi" in form.takes for form in forms):
         text = f"dpi={asked.dpi:g} says nothing for {_suffixes(paths)}, which hold no pixels"
         notes += (Finding("dpi-unused", "note", where, text),)
     return Exported(tuple(files), notes)

@@ -47,6 +47,7 @@ class Shown:
         fit: bool = False,
         crop_marks: bool = False,
         data: str | None = None,
+        rasterize: bool | float | str = False,
     ) -> Any:
         """Writes the figure at its physical size; the format follows the suffix.
 
@@ -72,6 +73,9 @@ class Shown:
             crop_marks: Whether marks outside its corners say where it is to be cut out.
             data: "embed" lets the rows and columns that the figure uses travel inside SVG and PDF, with the sentence:
                 `facetine.reopen` gets both back, and the figure.
+            rasterize: Which layers become images inside vector files, while axes and texts stay vectors: "auto" those of more
+                than 20,000 marks, True all, a number all with so many pixels an inch (otherwise those of `dpi`). A layer's own
+                rasterize= goes first.
 
         Returns:
             The files written, with their sizes and times, and the notes.
@@ -86,6 +90,7 @@ class Shown:
             >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points()
             >>> fig.export("mass.pdf", width="85 mm", height="60 mm")  # doctest: +SKIP
         """
+        from facetine.grammar.layer import checked_rasterize
         from facetine.grammar.options import choice, flag, text
         from facetine.output import Asked, export
 
@@ -99,6 +104,7 @@ class Shown:
             flag(archive, f"{where}: archive"), page, margins, flag(fit, f"{where}: fit"),
             flag(crop_marks, f"{where}: crop_marks"),
             None if data is None else choice("embed", name="words")(data, f"{where}: data"),
+            checked_rasterize(rasterize, f"{where}: rasterize"),
         )  # fmt: skip
         done = export(self._sentence, path, formats, asked)
         _say(done.notes)

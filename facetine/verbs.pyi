@@ -13,6 +13,7 @@ class LayerVerbs:
     def points(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         aggregate: str = "none",
         size: float | None = None,
         shape: str | None = None,
@@ -36,6 +37,7 @@ class LayerVerbs:
         """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             aggregate: What is drawn of the rows at one x.
             size: The diameter in points; the theme's `point_size` by default.
             shape: The outline of a marker; a disc by default.
@@ -60,6 +62,7 @@ class LayerVerbs:
     def lines(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         aggregate: str = "none",
         color: str | None = None,
         opacity: float | None = None,
@@ -78,6 +81,7 @@ class LayerVerbs:
         """A line through the rows of each group; a row without y interrupts it.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             aggregate: What is drawn of the rows at one x.
             color: The ink.
             opacity: How much a line covers what lies below; 1 by default.
@@ -97,6 +101,7 @@ class LayerVerbs:
     def areas(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         aggregate: str = "none",
         color: str | None = None,
         outline: str | None = None,
@@ -114,6 +119,7 @@ class LayerVerbs:
         """The room between a line and zero.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             aggregate: What is drawn of the rows at one x.
             color: The inside.
             outline: The border; none where it is not set.
@@ -132,6 +138,7 @@ class LayerVerbs:
     def bands(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         aggregate: str = "none",
         color: str | None = None,
         outline: str | None = None,
@@ -148,6 +155,7 @@ class LayerVerbs:
         """The room between y_low and y_high.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             aggregate: What is drawn of the rows at one x.
             color: The inside.
             outline: The border; none where it is not set.
@@ -165,6 +173,7 @@ class LayerVerbs:
     def bars(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -184,6 +193,7 @@ class LayerVerbs:
         """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default.
@@ -204,6 +214,7 @@ class LayerVerbs:
     def histogram(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -226,6 +237,7 @@ class LayerVerbs:
         """Bars over intervals of a number or a time, the same intervals in all panels and groups.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The inside.
             outline: Their border; a thin line in the color of the sheet where it is not set.
             opacity: How much a mark covers what lies below; 1 by default.
@@ -249,6 +261,7 @@ class LayerVerbs:
     def density(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         dash: str | None = None,
@@ -269,6 +282,7 @@ class LayerVerbs:
         """A curve that shows where values are dense, by a Gaussian kernel.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Ink of the curve, and of the area under it.
             opacity: How much a line covers what lies below; 1 by default.
             dash: The pattern; solid by default.
@@ -290,6 +304,7 @@ class LayerVerbs:
     def cumulative(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         dash: str | None = None,
@@ -305,6 +320,7 @@ class LayerVerbs:
         """Steps from 0 to 1: the share of values at or below each.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink.
             opacity: How much a line covers what lies below; 1 by default.
             dash: The pattern; solid by default.
@@ -321,6 +337,7 @@ class LayerVerbs:
     def qq(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         size: float | None = None,
         shape: str | None = None,
         color: str | None = None,
@@ -340,6 +357,7 @@ class LayerVerbs:
         """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             size: The diameter in points; the theme's `point_size` by default.
             shape: The outline of a marker; a disc by default.
             color: The inside.
@@ -360,6 +378,7 @@ class LayerVerbs:
     def boxes(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -381,6 +400,7 @@ class LayerVerbs:
         """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink; the inside is a tint of it.
             outline: The border and all lines; the ink where it is not set.
             opacity: How much the tint covers; the full ink is 1.
@@ -403,6 +423,7 @@ class LayerVerbs:
     def violins(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -425,6 +446,7 @@ class LayerVerbs:
         """Densities of each category, mirrored, or halves that face each other for a color of two values.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink; the inside is a tint of it.
             outline: The border and all lines; the ink where it is not set.
             opacity: How much the tint covers; the full ink is 1.
@@ -448,6 +470,7 @@ class LayerVerbs:
     def ridgelines(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -471,6 +494,7 @@ class LayerVerbs:
         """Densities, or histograms, over the categories of an axis; they overlap, and the axis gives the uppermost its room.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink; the inside is a tint of it.
             outline: The border and all lines; the ink where it is not set.
             opacity: How much the tint covers; the full ink is 1.
@@ -495,6 +519,7 @@ class LayerVerbs:
     def rug(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
@@ -510,6 +535,7 @@ class LayerVerbs:
         """Ticks at the edges of the panel: one for each x at the bottom, one for each y at the left.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Their ink.
             opacity: How much they cover; 0.6 by default.
             line_width: Their width in points; 0.4 by default.
@@ -526,6 +552,7 @@ class LayerVerbs:
     def intervals(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
@@ -553,6 +580,7 @@ class LayerVerbs:
         """A dot at the center and a line to both ends; or ends as they are given in y_low and y_high.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Ink of line and dot.
             opacity: How much they cover; 1 by default.
             line_width: Width of the line in points.
@@ -582,6 +610,7 @@ class LayerVerbs:
         self,
         method: str = "linear",
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         dash: str | None = None,
@@ -608,6 +637,7 @@ class LayerVerbs:
 
         Args:
             method: How the line is fitted.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Ink of the line, and of its band.
             opacity: How much a line covers what lies below; 1 by default.
             dash: The pattern; solid by default.
@@ -634,6 +664,7 @@ class LayerVerbs:
     def cells(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         cell: str = "square",
@@ -654,6 +685,7 @@ class LayerVerbs:
         """A heat map: with color mapped, one cell for each x and y as given; without it, counts of the rows in each.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: One color for all cells.
             opacity: How much they cover what lies below; 1 by default.
             cell: The shape of cells of numbers.
@@ -675,6 +707,7 @@ class LayerVerbs:
     def contours(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         dash: str | None = None,
@@ -696,6 +729,7 @@ class LayerVerbs:
         """Lines, or filled steps, around where rows are dense; each encloses a share of them.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Ink of the lines, or of the filled steps.
             opacity: How much a line covers what lies below; 1 by default.
             dash: The pattern; solid by default.
@@ -719,6 +753,7 @@ class LayerVerbs:
         self,
         method: str = "pearson",
         *,
+        rasterize: bool | float | str | None = None,
         level: float = 0.95,
         label: str = "{r:.2f}\n{low:.2f} to {high:.2f}",
         shade: bool = True,
@@ -735,6 +770,7 @@ class LayerVerbs:
 
         Args:
             method: Of places, or of ranks.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             level: Of the interval.
             label: What is written.
             shade: Whether the panel is shaded by sign and strength.
@@ -751,6 +787,7 @@ class LayerVerbs:
     def labels(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         size: float | None = None,
         side: str | None = None,
@@ -769,6 +806,7 @@ class LayerVerbs:
         """The text of a column at x and y; or what another layer computed, at its marks.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Ink of the text; that of titles by default.
             size: Size of the text in points; that of tick labels by default.
             side: Where a label stands beside its place: above it by default, in the middle of cells.
@@ -788,6 +826,7 @@ class LayerVerbs:
     def segments(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         dash: str | None = None,
@@ -805,6 +844,7 @@ class LayerVerbs:
         """A line from x, y to x_to, y_to, with an arrow's head where wanted.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink.
             opacity: How much a line covers what lies below; 1 by default.
             dash: The pattern; solid by default.
@@ -823,6 +863,7 @@ class LayerVerbs:
     def reference(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         dash: str | None = None,
@@ -844,6 +885,7 @@ class LayerVerbs:
         """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Its ink; that of the text by default.
             opacity: How much a line covers what lies below; 1 by default.
             dash: Its pattern; dashed by default.
@@ -866,6 +908,7 @@ class LayerVerbs:
     def region(
         self,
         *,
+        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -885,6 +928,7 @@ class LayerVerbs:
         """A part of the panel set off by a tint: between two x, two y, or both.
 
         Args:
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much the inside covers; 0.18 by default.
@@ -906,6 +950,7 @@ class LayerVerbs:
         self,
         text: str | None = None,
         *,
+        rasterize: bool | float | str | None = None,
         x: Place | None = None,
         y: Place | None = None,
         x_to: Place | None = None,
@@ -925,6 +970,7 @@ class LayerVerbs:
 
         Args:
             text: What is written, in inline markup.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             x: Where it stands: a number, a date or a category.
             y: Likewise.
             x_to: Where the arrow points; none where it is not given.

@@ -3,7 +3,8 @@
     python scripts/make_screenshots.py [NAME ...]
 
 Figures are exported by Facetine itself; the terminal is a real one, photographed on a virtual screen (Debian's
-packages xvfb, xterm and imagemagick).
+packages xvfb, xterm and imagemagick). Other readers of the files are Debian's poppler-utils, mupdf-tools, librsvg2-bin,
+ghostscript, chromium and libreoffice-writer.
 """
 
 from __future__ import annotations
@@ -16,11 +17,11 @@ import tempfile
 import time
 from pathlib import Path
 
-from PIL import Image
+from PIL import Image, ImageChops
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 DPI = {"climate": 150, "salt": 150}
-LEFT_OUT = ("ewe", "grades", "cellars")
+LEFT_OUT = ("ewe", "grades", "cellars", "cultures", "sales")
 """Demo figures without a picture: it would say nothing that another one does not."""
 
 
@@ -90,6 +91,64 @@ def palettes() -> None:
     subprocess.run([facetine, "catalog", "palettes", "--figure", TARGET / "palettes.png"], check=True)
 
 
+def checked(folder: Path) -> None:
+    """The numbered sheet of a figure that a check has much to say of."""
+    facetine = Path(sys.executable).parent / "facetine"
+    subprocess.run([facetine, "demo", folder / "checked", "--quiet"], check=True)
+    data = folder / "checked" / "data" / "wheels.csv"
+    mapped = ["-m", "x=rind", "-m", "y=mass_kg", "-m", "color=milk", "-l", "boxes", "-l", "points:arrange=jitter,size=3"]
+    subprocess.run(
+        [facetine, "check", data, *mapped, "--profile", "slide", "--figure", TARGET / "checked.png", "--quiet"], check=False
+    )
+
+
+def readers(folder: Path) -> None:
+    """One figure in all vector formats, each through another program; a proof in four inks and one in gray; a document's page."""
+    import warnings
+
+    import facetine as ft
+
+    warnings.simplefilter("ignore", ft.FacetineNote)
+    book = {"moisture_pct": {"label": "Moisture", "unit": "%"}, "firmness_n": {"label": "Firmness", "unit": "N"}}
+    wheels = ft.figure(ft.demo_data("wheels"), codebook=book).map(x="moisture_pct", y="firmness_n", color="rind", shape="rind")
+    base = wheels.points(opacity=0.6).trend("linear").sheet("80 mm", "66 mm")
+    asked = ["-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-sDEVICE=png16m", "-r140", "-dTextAlphaBits=4", "-dGraphicsAlphaBits=4"]
+    chromium = ["chromium", "--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=302,249"]
+    chromium.append("--force-device-scale-factor=1.46")
+    programs: dict[str, tuple[str, list[str]]] = {
+        "PDF, in poppler": ("pdf", ["pdftoppm", "-r", "140", "-png", "-singlefile", "IN", "OUT"]),
+        "PDF, in MuPDF": ("pdf", ["mutool", "draw", "-q", "-r", "140", "-o", "OUT.png", "IN"]),
+        "SVG, in a browser": ("svg", [*chromium, "--screenshot=OUT.png", "IN"]),
+        "SVG, in librsvg": ("svg", ["rsvg-convert", "-d", "140", "-p", "140", "-b", "white", "-o", "OUT.png", "IN"]),
+        "EPS, in Ghostscript": ("eps", ["gs", *asked, "-dEPSCrop", "-sOutputFile=OUT.png", "IN"]),
+        "EMF, in a word processor": ("emf", ["soffice", "--headless", "--convert-to", "pdf", "--outdir", "FOLDER", "IN"]),
+        "Four inks, in Ghostscript": ("pdf", ["gs", *asked, "-sOutputFile=OUT.png", "IN"]),
+        "Gray, in Ghostscript": ("pdf", ["gs", *[one.replace("16m", "gray") for one in asked], "-sOutputFile=OUT.png", "IN"]),
+    }
+    pages = []
+    for number, (title, (suffix, command)) in enumerate(programs.items()):
+        path, out = folder / f"{number}.{suffix}", folder / f"{number}"
+        options = {"fonts": "embed"} if "browser" in title else {"fonts": "outline"} if suffix == "svg" else {}
+        base.titles(title).export(path, **(options | ({"colors": "cmyk"} if "inks" in title else {})))
+        known = {"IN": str(path), "OUT": str(out), "FOLDER": str(folder)}
+        filled = [known.get(one, one.replace("OUT", str(out))) for one in command]
+        subprocess.run(filled, check=True, capture_output=True)
+        if suffix == "emf":
+            subprocess.run(["pdftoppm", "-r", "140", "-png", "-singlefile", out.with_suffix(".pdf"), out], check=True)
+        page = Image.open(out.with_suffix(".png")).convert("RGB")
+        if suffix == "emf":
+            page = page.crop(ImageChops.invert(page).getbbox())
+        pages.append(page if page.width < 500 else page.resize((441, 364)))
+    document = folder / "report.docx"
+    ft.into_document(document, {"Figure 1": base.titles("Firmness falls", note="Cellar trial, 240 wheels.")})
+    subprocess.run(
+        ["soffice", "--headless", "--convert-to", "pdf", "--outdir", folder, document], check=True, capture_output=True
+    )
+    subprocess.run(["pdftoppm", "-r", "72", "-png", "-singlefile", folder / "report.pdf", folder / "report"], check=True)
+    pages.append(Image.open(folder / "report.png").convert("RGB").crop((60, 40, 501, 404)))
+    _sheet(pages).save(TARGET / "readers.png", optimize=True)
+
+
 def _sheet(pages: list[Image.Image]) -> Image.Image:
     """Pictures side by side in two or three columns, each row as high as its highest."""
     columns = 3 if len(pages) > 4 else 2
@@ -140,13 +199,17 @@ def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
     try:
-        if not names or set(names) - {*FAMILIES, "terminal", "themes", "palettes"}:
+        if not names or set(names) - {*FAMILIES, "terminal", "themes", "palettes", "checked", "readers"}:
             figures(folder, names)
         families(folder, names)
         if not names or "themes" in names:
             themes(folder)
         if not names or "palettes" in names:
             palettes()
+        if not names or "checked" in names:
+            checked(folder)
+        if not names or "readers" in names:
+            readers(folder)
         if not names or "terminal" in names:
             terminal(folder)
     finally:

@@ -29,7 +29,9 @@ with ft.defaults(theme={"name": "ledger", "text_size": 7.5}, width="85 mm"):
     salt = cores.map(x="depth_mm", y="salt_pct", color="rind").trend("loess").scale("x", reverse=True).swap_axes()
     salt.titles("Salt below the rind, with 95 % bands").export(out / "4-salt.pdf")
 
-    ages = wheels.map(x="age_class", y="firmness_n", color="milk").boxes(outliers=False).titles("Firmness by age")
+    # Of the other rinds some classes hold one wheel or three, of which no box can be drawn.
+    common = wheels.keep("rind IN ('washed', 'natural')")
+    ages = common.map(x="age_class", y="firmness_n", color="rind").boxes(outliers=False).titles("Firmness by age")
     ages.export(out / "5-ages.pdf")
 
     treated = (

@@ -6,20 +6,20 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 from dataclasses import fields, replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
 
 from facetine.data.codebook import Codebook, Entry, Word
 from facetine.data.table import Column, Table
 from facetine.errors import DataError
-from facetine.grammar.given import Plain
 
 if TYPE_CHECKING:
     import pandas as pd
 
 _MADE = ("values", "absent", "decimal", "thousands", "pattern", "classes", "origin")
 """What a codebook does to a column, which has been done to the rows that travel."""
+Plain: TypeAlias = dict[str, Any]
 _MICRO = "datetime64[us]"
 
 

@@ -10,7 +10,7 @@ from facetine.data.expressions import Expression
 from facetine.data.table import Table
 from facetine.grammar.aesthetics import LookValue, Mapped, MapValue
 from facetine.grammar.given import Plain
-from facetine.grammar.options import anything, choice, differing, flag, names, option, text
+from facetine.grammar.options import anything, choice, differing, flag, names, number, option, text
 
 
 def _legend(value: object, where: str) -> bool | str:
@@ -27,6 +27,15 @@ def _panels(value: object, where: str) -> tuple[str, ...] | dict[str, tuple[str,
 
 def _values(value: object, where: str) -> tuple[str, ...]:
     return tuple(str(one) for one in ((value,) if isinstance(value, str | bool | float | int) else names(value, where)))
+
+
+def checked_rasterize(value: object, where: str) -> bool | float | str:
+    """Whether something becomes an image: a truth value, "auto" or pixels an inch."""
+    if isinstance(value, bool):
+        return value
+    if isinstance(value, str):
+        return str(choice("auto", name="words, beside True, False and pixels an inch")(value, where))
+    return float(number(36, 2400)(value, where))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,6 +61,13 @@ class Layer:
         None,
         _panels,
         'The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.',
+    )
+
+    rasterize: bool | float | str | None = option(
+        None,
+        checked_rasterize,
+        'Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; '
+        "what the export says where it is not set.",
     )
 
     @property

@@ -178,7 +178,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     axes, box = view.scales.under(view.place.panel), view.place.box
     clip = box if any(axis.window for axis in axes.values()) and not layer.drops_outside else None
     said = layer.name or f"{layer.verb.capitalize()}"
-    group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip, kind="layer", layer=order)
+    group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip, kind="layer", layer=order, raster=layer.rasterize)
     rows = _in_points(rows, box, axes)
     style = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
     across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])

@@ -159,6 +159,8 @@ class Bitmap:
     width: int
     """In pixels."""
     height: int
+    pixels: AnyArray | None = None
+    """Shape (height, width, 4): red, green, blue and opacity in eight bits, for a picture that has no file yet."""
 
     def on(self, writer: Writer) -> None:
         """Draws itself on a writer."""
@@ -288,6 +290,8 @@ class Group:
     """The number of the panel that it stands in."""
     layer: int | None = None
     """The number of the layer whose marks it holds."""
+    raster: bool | float | str | None = None
+    """Whether a layer is to be an image in vector files: "auto", or pixels an inch; None where it says nothing."""
 
     def on(self, writer: Writer) -> None:
         """Draws what it holds on a writer, as a group; nothing where it is empty."""

@@ -22,6 +22,7 @@ class Sketch:
     kind: GroupKind = "part"
     panel: int | None = None
     layer: int | None = None
+    raster: bool | float | str | None = None
     _items: list[Mark | Sketch] = field(default_factory=list)
 
     def group(
@@ -33,6 +34,7 @@ class Sketch:
         kind: GroupKind = "part",
         panel: int | None = None,
         layer: int | None = None,
+        raster: bool | float | str | None = None,
     ) -> Sketch:
         """A new group inside this one, drawn after what it holds now; readers of files show the start of a long title.
 
@@ -40,7 +42,7 @@ class Sketch:
         """
         inner = Sketch(
             name, shortened(clean(title), _LONGEST_TITLE), clip, kind,
-            self.panel if panel is None else panel, self.layer if layer is None else layer,
+            self.panel if panel is None else panel, self.layer if layer is None else layer, raster,
         )  # fmt: skip
         self._items.append(inner)
         return inner
@@ -52,4 +54,4 @@ class Sketch:
     def finished(self) -> Group:
         """The group with all that it holds, which no longer changes."""
         items = tuple(item.finished() if isinstance(item, Sketch) else item for item in self._items)
-        return Group(self.name, self.title, items, self.clip, self.kind, self.panel, self.layer)
+        return Group(self.name, self.title, items, self.clip, self.kind, self.panel, self.layer, self.raster)

@@ -31,6 +31,7 @@ from facetine.scene.marks import (
 )
 from facetine.scene.markup import clean
 from facetine.scene.shapes import OUTLINES
+from facetine.writers.extents import file_of
 from facetine.writers.formats import Format, Options, Written
 from facetine.writers.opaque import Flat, FlatGroup, Inside, flattened
 
@@ -321,7 +322,7 @@ class _Emf:
         """The picture's pixels, what is transparent laid over white."""
         from PIL import Image
 
-        with Image.open(io.BytesIO(mark.content)) as image:
+        with Image.open(io.BytesIO(file_of(mark))) as image:
             clear = image.convert("RGBA")
         pixels = Image.alpha_composite(Image.new("RGBA", clear.size, "#ffffff"), clear).convert("RGB")
         wide = np.asarray(pixels)[::-1, :, ::-1]

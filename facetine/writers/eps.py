@@ -17,6 +17,7 @@ import numpy as np
 from facetine.scene.marks import Bitmap, Glyphs, Gradient, Group, Markers, Paths, Rects, Scene, Text
 from facetine.scene.markup import clean
 from facetine.scene.subset import used_faces
+from facetine.writers.extents import file_of
 from facetine.writers.formats import Format, Options, Written
 from facetine.writers.numbers import filled, short
 from facetine.writers.opaque import Flat, FlatGroup, Inside, flattened
@@ -198,7 +199,7 @@ class _Eps:
         """The picture's pixels, what is transparent laid over white."""
         from PIL import Image
 
-        with Image.open(io.BytesIO(mark.content)) as image:
+        with Image.open(io.BytesIO(file_of(mark))) as image:
             clear = image.convert("RGBA")
         ground = Image.new("RGBA", clear.size, "#ffffff")
         pixels = self.inks.image(Image.alpha_composite(ground, clear))

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, TypeAlias
 
 from facetine.registry import Registry
 from facetine.scene.marks import Scene
 from facetine.writers.inks import Inks
 
 Fonts = Literal["name", "embed", "outline"]
+Rasterize: TypeAlias = bool | float | str
 
 
 class Attached(NamedTuple):
@@ -40,6 +41,8 @@ class Options(NamedTuple):
     """How colors are written, in formats for print."""
     archive: bool = False
     """Whether a document is to be read for as long as there are archives."""
+    rasterize: Rasterize = False
+    """Which layers become images in vector files."""
     attached: tuple[Attached, ...] = ()
     """Files that travel along."""
 

@@ -30,6 +30,7 @@ from facetine.scene.marks import (
 )
 from facetine.scene.region import Region
 from facetine.scene.shapes import OUTLINES
+from facetine.writers.extents import box_of
 from facetine.writers.formats import Options
 
 _MOST_SHAPES = 3000
@@ -211,6 +212,8 @@ def _see_through(item: Mark | Group) -> bool:
     if isinstance(item, Markers | Rects):
         outline = item.outline if isinstance(item, Rects) else None
         return item.opacity < 1 or (outline is not None and outline.opacity < 1)
+    if isinstance(item, Bitmap):
+        return item.pixels is not None
     if isinstance(item, Paths):
         return (item.fill is not None and item.opacity < 1) or (item.stroke is not None and item.stroke.opacity < 1)
     return False
@@ -365,28 +368,13 @@ def _covered(group: Group, marks: set[int]) -> Region:
             if isinstance(item, Group):
                 walk(item, clip)
             elif id(item) in marks:
-                box = _box(item)
+                box = box_of(item)
                 regions.append(box if clip is None else box.within(clip))
 
     walk(group, None)
     left, top = min(box.x for box in regions), min(box.y for box in regions)
     right, bottom = max(box.right for box in regions), max(box.bottom for box in regions)
     return Region(left, top, right - left, bottom - top)
-
-
-def _box(mark: Mark) -> Region:
-    if isinstance(mark, Gradient | Bitmap | Text):
-        return mark.box
-    if isinstance(mark, Rects):
-        far = mark.outline.width / 2 if mark.outline is not None else 0.0
-        low, high = mark.boxes[:, :2].min(axis=0) - far, (mark.boxes[:, :2] + mark.boxes[:, 2:]).max(axis=0) + far
-    elif isinstance(mark, Markers):
-        far = max((1.6 * style.radius + style.line_width for style in mark.styles), default=0.0)
-        low, high = mark.at.min(axis=0) - far, mark.at.max(axis=0) + far
-    else:
-        far = mark.stroke.width if mark.stroke is not None else 0.0
-        low, high = mark.points.min(axis=0) - far, mark.points.max(axis=0) + far
-    return Region(float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1]))
 
 
 def _only(group: Group, marks: set[int]) -> Group:

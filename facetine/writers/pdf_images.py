@@ -21,6 +21,8 @@ def image_object(document: Pdf, mark: Bitmap, inks: Inks = RGB) -> Object:
     from pikepdf import Dictionary, Name
     from PIL import Image
 
+    if mark.pixels is not None:
+        return _of_pixels(document, Image.fromarray(mark.pixels, "RGBA"), inks)
     with Image.open(io.BytesIO(mark.content)) as image:
         spaces = {"L": Name.DeviceGray, "RGB": Name.DeviceRGB}
         said = Dictionary(Type=Name.XObject, Subtype=Name.Image, Width=mark.width, Height=mark.height, BitsPerComponent=8)
@@ -29,10 +31,21 @@ def image_object(document: Pdf, mark: Bitmap, inks: Inks = RGB) -> Object:
             return document.make_stream(mark.content, said)
         clear = "A" in image.getbands() or "transparency" in image.info
         pixels = image.convert("RGBA" if clear else "RGB")
-    said.ColorSpace = Name(f"/{inks.space}")
     if clear:
-        said.SMask = _mask(document, pixels)
+        return _of_pixels(document, pixels, inks)
+    said.ColorSpace = Name(f"/{inks.space}")
     return document.make_stream(inks.image(pixels).tobytes(), said)
+
+
+def _of_pixels(document: Pdf, pixels: Image.Image, inks: Inks) -> Object:
+    """An image of pixels, with how opaque each is."""
+    from pikepdf import Dictionary, Name
+
+    said = Dictionary(
+        Type=Name.XObject, Subtype=Name.Image, Width=pixels.width, Height=pixels.height, BitsPerComponent=8,
+        ColorSpace=Name(f"/{inks.space}"), SMask=_mask(document, pixels),
+    )  # fmt: skip
+    return document.make_stream(inks.image(pixels.convert("RGB")).tobytes(), said)
 
 
 def _mask(document: Pdf, pixels: Image.Image) -> Object:

@@ -13,6 +13,7 @@ from facetine.scene.marks import Bitmap, Scene
 from facetine.scene.region import Region
 from facetine.writers.formats import Format, Options, Written
 from facetine.writers.inks import srgb
+from facetine.writers.mixed import Grid, own_pixels
 from facetine.writers.pdf import pdf
 
 if TYPE_CHECKING:
@@ -33,6 +34,8 @@ def image_of(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> 
         transparent: Whether the sheet stays clear where nothing is drawn.
     """
     width, height = (max(1, math.ceil(round(side * dpi / 72, 3))) for side in scene.sheet)
+    if scene.page is None:
+        scene = own_pixels(scene, Grid(width / scene.width, height / scene.height, width, height))
     content = pdf(scene, options=Options(ground=not transparent), sheets=_MARKERS_A_PAGE)
     # The rasteriser keeps state for the whole process: two threads in it at once end the interpreter.
     with _ONE_AT_A_TIME:
@@ -61,6 +64,19 @@ def picture_of(scene: Scene, region: Region, dpi: float) -> Bitmap:
     across, down = scene.width / image.width, scene.height / image.height
     box = Region(left * across, top * down, part.width * across, part.height * down)
     return Bitmap(box, _saved(part, "PNG", dpi), "png", part.width, part.height)
+
+
+def clear_picture(scene: Scene, region: Region, dpi: float) -> Bitmap:
+    """A part of a scene as pixels that let through what lies below, its edges on pixels."""
+    image = image_of(scene, dpi=dpi, transparent=True)
+    per = 72 / dpi
+    left, top = max(0, math.floor(region.x / per)), max(0, math.floor(region.y / per))
+    right, bottom = min(image.width, math.ceil(region.right / per)), min(image.height, math.ceil(region.bottom / per))
+    part = image.crop((left, top, max(right, left + 1), max(bottom, top + 1)))
+    box = Region(left * per, top * per, part.width * per, part.height * per)
+    import numpy as np
+
+    return Bitmap(box, b"", "png", part.width, part.height, np.asarray(part.convert("RGBA")))
 
 
 def _saved(image: Image.Image, sort: str, dpi: float, said: str = "", **options: Any) -> bytes:

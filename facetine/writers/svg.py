@@ -34,6 +34,7 @@ from facetine.scene.play import play
 from facetine.scene.region import Region
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
+from facetine.writers.extents import file_of
 from facetine.writers.formats import Attached, Fonts, Format, Options, Written
 from facetine.writers.numbers import filled, short, traced
 
@@ -275,7 +276,7 @@ class _Svg:
 
     def bitmap(self, mark: Bitmap) -> None:
         """An image element that holds the picture's file."""
-        data = base64.b64encode(mark.content).decode("ascii")
+        data = base64.b64encode(file_of(mark)).decode("ascii")
         box = mark.box
         self.out.append(
             f'<image x="{short(box.x)}" y="{short(box.y)}" width="{short(box.width)}" height="{short(box.height)}" '

@@ -1,0 +1,158 @@
+"""Layers of very many marks as images inside vector files; axes and texts stay vectors."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import NamedTuple
+
+import numpy as np
+
+from facetine.scene.marks import AnyArray, Bitmap, Group, Mark, Markers, Paths, Rects, Scene, Text
+from facetine.scene.pixels import can_draw, drawn, thinned_line
+from facetine.scene.region import Region
+from facetine.writers.extents import box_of
+from facetine.writers.formats import Rasterize
+
+MANY = 20_000
+"""Marks of a layer from which "auto" makes an image."""
+
+
+class Grid(NamedTuple):
+    """The pixels of a sheet."""
+
+    across: float
+    """Pixels a point from left to right."""
+    down: float
+    """Pixels a point from the top down."""
+    width: int
+    height: int
+
+
+def mixed(scene: Scene, rasterize: Rasterize, dpi: float) -> tuple[Scene, int]:
+    """A scene in which some layers are images, and how many.
+
+    Args:
+        scene: The drawing.
+        rasterize: For layers that say nothing themselves: "auto" for those of many marks, True or pixels an inch for all.
+        dpi: Pixels an inch where nothing else is said.
+    """
+    work = _Work(scene, rasterize, dpi)
+    root = work.group(scene.root)
+    return (replace(scene, root=root), work.count) if work.count else (scene, 0)
+
+
+def own_pixels(scene: Scene, grid: Grid) -> Scene:
+    """A scene in which layers of very many markers are pixels of a grid: quicker, and the same, for formats of pixels."""
+
+    def walk(group: Group) -> Group:
+        items: list[Mark | Group] = []
+        for item in group.items:
+            if isinstance(item, Group):
+                items.append(walk(item))
+            elif isinstance(item, Markers) and len(item.at) > MANY and can_draw(item, grid.across):
+                items += _pictured([item], box_of(item), group.clip, grid)
+            elif isinstance(item, Paths) and len(item.points) > MANY:
+                items.append(thinned_line(item, grid.across))
+            else:
+                items.append(item)
+        return replace(group, items=tuple(items))
+
+    return replace(scene, root=walk(scene.root))
+
+
+class _Work:
+    def __init__(self, scene: Scene, rasterize: Rasterize, dpi: float) -> None:
+        self.scene, self.rasterize, self.dpi = scene, rasterize, dpi
+        self.count = 0
+
+    def group(self, group: Group) -> Group:
+        """A group with what it holds; layers that are to be images as such."""
+        if group.kind == "layer":
+            asked = self.rasterize if group.raster is None else group.raster
+            marks = _marks(group)
+            heavy = sum(map(_size, marks)) > MANY if asked == "auto" else asked is not False
+            if heavy and marks:
+                dpi = self.dpi if isinstance(asked, bool | str) else float(asked)
+                self.count += 1
+                return self._imaged(group, marks, dpi)
+            return group
+        items = [self.group(item) if isinstance(item, Group) else item for item in group.items]
+        return replace(group, items=tuple(items))
+
+    def _imaged(self, group: Group, marks: list[Mark], dpi: float) -> Group:
+        region = box_of(marks[0])
+        for mark in marks[1:]:
+            region = _joined(region, box_of(mark))
+        scale = dpi / 72
+        grid = Grid(scale, scale, math.ceil(self.scene.width * scale), math.ceil(self.scene.height * scale))
+        alone = [mark for mark in marks if isinstance(mark, Markers) and can_draw(mark, scale)]
+        if len(alone) == len(marks):
+            pictures = _pictured(alone, region, group.clip, grid)
+        else:
+            from facetine.writers.raster import clear_picture
+
+            kept = Group("figure", "Figure", (replace(group, items=tuple(marks)),))
+            pictures = [clear_picture(replace(self.scene, root=kept, page=None), _cut(region, group.clip, self.scene), dpi)]
+        return replace(group, items=(*pictures, *_texts(group)))
+
+
+def _pictured(marks: list[Markers], region: Region, clip: Region | None, grid: Grid) -> list[Mark]:
+    """Markers as one picture, its edges on pixels of the grid."""
+    sheet = Region(0.0, 0.0, grid.width / grid.across, grid.height / grid.down)
+    region = region.within(sheet) if clip is None else region.within(sheet).within(clip)
+    left, top = math.floor(region.x * grid.across), math.floor(region.y * grid.down)
+    right, bottom = math.ceil(region.right * grid.across), math.ceil(region.bottom * grid.down)
+    width, height = min(right, grid.width) - left, min(bottom, grid.height) - top
+    if width <= 0 or height <= 0:
+        return []
+    image = np.zeros((height, width, 4))
+    for mark in marks:
+        over = drawn(mark, left, top, (grid.across, grid.down), width, height)
+        image = over + image * (1 - over[..., 3:])
+    box = Region(left / grid.across, top / grid.down, width / grid.across, height / grid.down)
+    return [Bitmap(box, b"", "png", width, height, _eight_bits(image))]
+
+
+def _eight_bits(image: AnyArray) -> AnyArray:
+    """Pixels of red, green, blue and opacity in eight bits each, colors as they are and not times the opacity."""
+    alpha = image[..., 3:]
+    colors = np.divide(image[..., :3], alpha, out=np.zeros_like(image[..., :3]), where=alpha > 0)
+    made: AnyArray = np.rint(np.clip(np.concatenate([colors, alpha], axis=2), 0, 1) * 255).astype(np.uint8)
+    return made
+
+
+def _cut(region: Region, clip: Region | None, scene: Scene) -> Region:
+    inside = region.within(Region(0.0, 0.0, scene.width, scene.height))
+    return inside if clip is None else inside.within(clip)
+
+
+def _joined(one: Region, other: Region) -> Region:
+    left, top = min(one.x, other.x), min(one.y, other.y)
+    return Region(left, top, max(one.right, other.right) - left, max(one.bottom, other.bottom) - top)
+
+
+def _marks(group: Group) -> list[Mark]:
+    """The marks of a layer that are no text, in their order."""
+    found: list[Mark] = []
+    for item in group.items:
+        if isinstance(item, Group):
+            found += _marks(item)
+        elif not isinstance(item, Text) and _size(item):
+            found.append(item)
+    return found
+
+
+def _texts(group: Group) -> list[Text]:
+    return [
+        text
+        for item in group.items
+        for text in (_texts(item) if isinstance(item, Group) else [item] if isinstance(item, Text) else [])
+    ]
+
+
+def _size(mark: Mark) -> int:
+    """How many places a mark has."""
+    if isinstance(mark, Markers):
+        return len(mark.at)
+    return len(mark.boxes) if isinstance(mark, Rects) else len(mark.points) if isinstance(mark, Paths) else 1

@@ -1,0 +1,195 @@
+"""Other programs open the files and see the same picture: poppler, MuPDF, librsvg, Ghostscript and xmllint, where they are installed."""
+
+import io
+import shutil
+import subprocess
+import xml.etree.ElementTree as ET
+from pathlib import Path
+
+import numpy as np
+import pikepdf
+import pytest
+from conftest import laid_out, quietly
+from PIL import Image
+
+import facetine as ft
+from facetine.writers.raster import image_of
+
+WHEELS = ft.demo_data("wheels")
+BASE = ft.figure(WHEELS)
+SIZE = ("3.3 in", "2.9 in")
+PER = 300
+FAMILIES = {
+    "points": BASE.map(x="age_days", y="mass_kg", color="rind").points(opacity=0.5),
+    "markers": BASE.map(x="age_days", y="mass_kg", shape="rind").points(size=4, outline="black"),
+    "lines": ft.figure(ft.demo_data("sales")).map(x="month", y="retail").lines().areas(opacity=0.3),
+    "bars": BASE.map(x="cellar", color="rind").bars(value_labels="{count}"),
+    "histogram": BASE.map(x="mass_kg", color="brushed").histogram(arrange="overlay", opacity=0.5),
+    "boxes": BASE.map(x="rind", y="mass_kg").boxes(notches=True),
+    "violins": BASE.map(x="milk", y="ph").violins(),
+    "intervals": BASE.map(x="milk", y="ph", color="brushed").intervals(),
+    "trend": BASE.map(x="age_days", y="mass_kg").points(size=2).trend("loess"),
+    "cells": BASE.map(x="cellar", y="rind").cells(value_labels="{count}"),
+    "contours": BASE.map(x="age_days", y="mass_kg").contours(),
+    "color bar": BASE.map(x="age_days", y="mass_kg", color="ph").points().theme("field"),
+    "panels": BASE.map(x="age_days", y="mass_kg", color="rind").points().facet("cellar").titles("CO~2~ *and* salt"),
+    "dark": BASE.map(x="mass_kg", color="milk").density().theme("basalt"),
+}
+
+
+def needs(program):
+    if shutil.which(program) is None:
+        pytest.skip(f"no {program} on this machine")
+
+
+def opened(name):
+    return np.asarray(Image.open(io.BytesIO(Path(name).read_bytes())).convert("RGB"), int)
+
+
+def poppler():
+    needs("pdftoppm")
+    subprocess.run(["pdftoppm", "-r", str(PER), "-png", "-singlefile", "a.pdf", "poppler"], check=True)
+    return opened("poppler.png")
+
+
+def mupdf():
+    needs("mutool")
+    subprocess.run(["mutool", "draw", "-q", "-r", str(PER), "-o", "mupdf.png", "a.pdf"], check=True, capture_output=True)
+    return opened("mupdf.png")
+
+
+def ghostscript():
+    needs("gs")
+    command = ["gs", "-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-dEPSCrop", "-sDEVICE=png16m", f"-r{PER}", "-dTextAlphaBits=4"]
+    subprocess.run([*command, "-dGraphicsAlphaBits=4", "-sOutputFile=gs.png", "a.eps"], check=True)
+    return opened("gs.png")
+
+
+def librsvg():
+    needs("rsvg-convert")
+    subprocess.run(
+        ["rsvg-convert", "-w", str(int(3.3 * PER)), "-h", str(int(2.9 * PER)), "-b", "white", "-o", "rsvg.png", "a.svg"],
+        check=True,
+    )
+    return opened("rsvg.png")
+
+
+def unlike(one, other):
+    """The share of pixels that differ by more than 32 of 255 where the two pictures lie best on each other.
+
+    A pixel is compared with the nearest in its neighbourhood, since edges of two rasterisers fall on either side of one.
+    """
+    rows, columns = (min(one.shape[axis], other.shape[axis]) for axis in (0, 1))
+    one, other = one[:rows, :columns], other[:rows, :columns]
+    shares = []
+    for down in (-1, 0, 1):
+        for across in (-1, 0, 1):
+            moved = np.roll(other, (down, across), (0, 1))
+            shares.append(np.abs(one - moved).max(axis=2))
+    return float((np.min(shares, axis=0) > 32).mean())
+
+
+@pytest.mark.parametrize("name", FAMILIES)
+@pytest.mark.parametrize("reader", [poppler, mupdf, librsvg, ghostscript], ids=lambda reader: reader.__name__)
+def test_every_reader_sees_the_same_picture(name, reader):
+    figure = FAMILIES[name]
+    options = {"fonts": "outline"} if reader is librsvg else {}
+    suffix = {"librsvg": "svg", "ghostscript": "eps"}.get(reader.__name__, "pdf")
+    quietly(figure.export, f"a.{suffix}", width=SIZE[0], height=SIZE[1], **options)
+    seen = reader()
+    own = np.asarray(image_of(laid_out(figure, *SIZE).scene, dpi=PER).convert("RGB"), int)
+    assert max(abs(seen.shape[axis] - own.shape[axis]) for axis in (0, 1)) <= 1
+    assert unlike(own, seen) < 0.01
+
+
+@pytest.mark.parametrize("name", ["points", "panels", "color bar"])
+def test_an_svg_is_well_formed_for_others(name):
+    needs("xmllint")
+    for options in ({}, {"fonts": "embed"}, {"fonts": "outline"}, {"data": "embed"}):
+        quietly(FAMILIES[name].export, "a.svg", **options)
+        done = subprocess.run(["xmllint", "--noout", "a.svg"], capture_output=True, text=True, check=False)
+        assert (done.returncode, done.stderr) == (0, "")
+
+
+def test_every_font_of_a_pdf_is_embedded_and_cut_down():
+    needs("pdffonts")
+    quietly(FAMILIES["panels"].export, "a.pdf")
+    lines = subprocess.run(["pdffonts", "a.pdf"], capture_output=True, text=True, check=True).stdout.splitlines()[2:]
+    assert len(lines) >= 3
+    assert all(line[7:24].strip() and " yes yes yes " in line for line in lines)
+
+
+def test_no_glyph_is_used_as_a_marker():
+    quietly(FAMILIES["markers"].export, ["a.pdf", "a.svg"])
+    with pikepdf.open("a.pdf") as document:
+        operators = pikepdf.parse_content_stream(document.pages[0])
+    depth, names, shown = [], {}, 0
+    with pikepdf.open("a.pdf") as document:
+        for key, layer in document.pages[0].Resources.Properties.items():
+            names[str(key)] = str(layer.Name)
+    for operands, operator in operators:
+        if str(operator) == "BDC":
+            depth.append(names.get(str(operands[1]), "") if str(operands[0]) == "/OC" else "")
+        elif str(operator) == "BMC":
+            depth.append("")
+        elif str(operator) == "EMC":
+            depth.pop()
+        elif str(operator) in ("Tj", "TJ"):
+            shown += "Points" in depth
+    assert shown == 0
+    root = ET.parse("a.svg").getroot()
+    (layer,) = [one for one in root.iter("{http://www.w3.org/2000/svg}g") if (one.get("id") or "").endswith("layer-1-points")]
+    assert not list(layer.iter("{http://www.w3.org/2000/svg}text"))
+
+
+def test_every_point_comes_back_from_the_pdf_in_its_layer():
+    figure = FAMILIES["points"].facet("cellar")
+    quietly(figure.export, "a.pdf", width="85 mm", height="90 mm")
+    made = laid_out(figure, "85 mm", "90 mm")
+    with pikepdf.open("a.pdf") as document:
+        names = {str(key): str(layer.Name) for key, layer in document.pages[0].Resources.Properties.items()}
+        operators = [
+            ([str(one) for one in operands], str(operator))
+            for operands, operator in pikepdf.parse_content_stream(document.pages[0])
+        ]
+    inside, places = [], {}
+    for operands, operator in operators:
+        if operator == "BDC":
+            inside.append(names.get(operands[1], ""))
+        elif operator == "BMC":
+            inside.append("")
+        elif operator == "EMC":
+            inside.pop()
+        elif operator == "cm" and "Points" in inside:
+            places.setdefault(inside[0], []).append((float(operands[4]), float(operands[5])))
+    x, y = made.scales.first("x").extent, made.scales.first("y").extent
+    boxes = {panel.panel.name: panel.box for panel in made.layout.panels}
+    assert set(places) == set(WHEELS["cellar"])
+    for cellar, found in places.items():
+        rows = WHEELS[WHEELS["cellar"] == cellar]
+        box = boxes[cellar]
+        across = box.x + x.share(rows.age_days.to_numpy(float)) * box.width
+        up = made.scene.height - (box.bottom - y.share(rows.mass_kg.to_numpy(float)) * box.height)
+        true = np.array(sorted(zip(across, up, strict=True)))
+        assert np.allclose(np.array(sorted(found)), true, atol=0.0101)
+
+
+@pytest.mark.parametrize(
+    "hostile",
+    ["<&>\"'", "(\\)", "%PDF", "]]>", "\u202eabc", "\ud83e\uddc0", "a\x00b", "line\nbreak", "é\u0301", "\\u0041 {\\rtf1"],
+)
+def test_hostile_texts_leave_every_format_whole(hostile):
+    figure = ft.figure({hostile: [1.0, 2.0], "k": [hostile, "other"]}).map(x=hostile, y=hostile, color="k").points()
+    figure = figure.titles(hostile.replace("\\", "\\\\"), note=hostile.replace("\\", "\\\\"))
+    targets = [f"a.{suffix}" for suffix in ("svg", "svgz", "pdf", "eps", "emf", "png", "tiff", "jpg", "webp")]
+    quietly(figure.export, targets, dpi=60, alt=hostile)
+    ET.parse("a.svg")
+    with pikepdf.open("a.pdf") as document:
+        assert not document.check_pdf_syntax() if hasattr(document, "check_pdf_syntax") else len(document.pages) == 1
+    for suffix in ("png", "tiff", "jpg", "webp"):
+        Image.open(io.BytesIO(Path(f"a.{suffix}").read_bytes())).load()
+    if shutil.which("gs"):
+        done = subprocess.run(
+            ["gs", "-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-sDEVICE=nullpage", "a.eps"], capture_output=True, check=False
+        )
+        assert (done.returncode, done.stdout) == (0, b"")
