@@ -69,7 +69,7 @@ def export(
 
 def draw(
     data: Annotated[str, typer.Argument(help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")],
-    output: Annotated[list[Path], typer.Option("--output", "-o", help="Where to write: .pdf, .svg or .png; repeatable.")],
+    output: Annotated[list[Path], typer.Option("--output", "-o", help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable.")],
     map_: Annotated[list[str] | None, typer.Option("--map", "-m", help="aesthetic=column; repeatable.")] = None,
     layer: Annotated[
         list[str] | None,
@@ -93,7 +93,7 @@ def draw(
     setting: Annotated[list[str] | None, typer.Option("--set", help="text_size=9: a setting of the theme; repeatable.")] = None,
     width: Annotated[str | None, typer.Option("--width", help='Such as "85 mm"; a bare number is millimetres.')] = None,
     height: Annotated[str | None, typer.Option("--height", help="Likewise; one that suits by default.")] = None,
-    dpi: Annotated[float | None, typer.Option("--dpi", help="Pixels an inch, for PNG; 300 by default.")] = None,
+    dpi: Annotated[float | None, typer.Option("--dpi", help="Pixels an inch, for PNG and the like; 300 by default.")] = None,
     json: Json = False,
     quiet: Quiet = False,
 ) -> int:
