@@ -19,7 +19,7 @@ from facetine.grammar.lengths import in_points
 from facetine.pages import PageSize, Paper, on_paper, paper_of
 from facetine.session import now
 from facetine.writers.formats import FORMATS, Fonts, Format, Options, Rasterize
-from facetine.writers.inks import Colors, Inks, checked_press
+from facetine.writers.inks import RGB, Colors, Inks, checked_press
 
 if TYPE_CHECKING:
     from facetine.grammar.plate import Plate
@@ -153,6 +153,8 @@ def rendered(made: Built, suffix: str, *, dpi: float, transparent: bool, fonts: 
 def contents(made: Built, suffix: str, options: Options) -> list[Written]:
     """A built figure as files of one format: one with all its pages, or one for each where the format holds but one."""
     form = FORMATS.need(suffix, "figure.export", ExportError)
+    if "colors" not in form.takes:
+        options = options._replace(inks=RGB)
     pages = made.pages
     notes: tuple[str, ...] = ()
     if not form.pixels:
@@ -236,6 +238,11 @@ class Asked:
                     f"{where}: {name}={told(getattr(self, name))} says nothing for {_suffixes(paths)}",
                     f"it is for {', '.join(able)}",
                 )
+        if self.rasterize is not False and all(form.pixels for form in forms):
+            raise OptionError(
+                f"{where}: rasterize={told(self.rasterize)} says nothing for {_suffixes(paths)}, which holds pixels alone",
+                "it is for vector formats, such as pdf and svg",
+            )
         if self.profile is True and not any(form.pixels for form in forms):
             raise OptionError(f"{where}: profile is for formats of pixels", "png, tiff, jpg and webp carry one")
         press = None
@@ -249,6 +256,33 @@ class Asked:
         return Options(
             dpi, not self.transparent, self.fonts, self.profile is True, Inks(self.colors, press), self.archive, self.rasterize
         )
+
+    def unused(self, paths: Sequence[Path], forms: Sequence[Format]) -> list[Finding]:
+        """Options that say something for some of the formats, and nothing for others."""
+        said = {
+            "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive, "page": self.page is not None,
+            "data": self.data is not None,
+        }  # fmt: skip
+        lacking = {
+            name: [
+                path
+                for path, form in zip(paths, forms, strict=True)
+                if not (name in form.takes or (name == "page" and form.pixels))
+            ]
+            for name in (name for name, one in said.items() if one)
+        }
+        if self.profile is True:
+            lacking["profile"] = [path for path, form in zip(paths, forms, strict=True) if not form.pixels]
+        return [
+            Finding(
+                "option-unused",
+                "note",
+                "figure.export",
+                f"{name}={told(getattr(self, name))} says nothing for {_suffixes(others)}",
+            )
+            for name, others in lacking.items()
+            if others
+        ]
 
     def sizes(self, paper: Paper | None, forms: Sequence[Format]) -> tuple[Length, Length]:
         """Width and height of the figure: those that were said, else those of the page that it is to fill.
@@ -302,7 +336,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
     made = built(sentence, *sizes)
     if asked.alt is not None:
         made = made.described_as(clean(asked.alt))
-    files, notes = [], made.findings
+    files, notes = [], (*made.findings, *asked.unused(paths, forms))
     if paper is not None:
         made = replace(made, pages=tuple(on_paper(page, paper, where) for page in made.pages))
     build_time = time.perf_counter() - started

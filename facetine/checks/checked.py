@@ -43,11 +43,17 @@ class Checked:
             return f"nothing found for {self.profile.name} ({self.profile.says})"
         lines = []
         for number, finding in enumerate(self.findings, 1):
-            lines.append(f"{number:>2}  {finding.severity:<7}  {finding.code:<22}  {finding.text}")
+            lines.append(f"{number:>2}  {finding.severity:<7}  {finding.code:<22}  {_of(finding)}{finding.text}")
             if finding.mend:
                 lines.append(f"    {'':<7}  {'':<22}  write {finding.mend}")
         lines += [f"    silenced {finding.code}: {reason}" for finding, reason in self.silenced]
         return "\n".join(lines)
+
+
+def _of(finding: Finding) -> str:
+    """The verb that a finding speaks of, where it is one of layers."""
+    verb = finding.where.partition(".")[2]
+    return f"{verb}: " if verb.isidentifier() else ""
 
 
 def check(said: Sentence | Plate, made: Built, profile: Profile, silence: Mapping[str, str]) -> Checked:

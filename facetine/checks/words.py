@@ -112,4 +112,10 @@ def _slopes(run: LayerRun) -> list[str]:
         place = run.context.place(rows.take(np.array([row])))
         ends = f" ({level:.0%} interval {_number(low)} to {_number(high)})" if math.isfinite(low) else ""
         lines.append(f"The fitted slope{' of ' + place if place else ''} is {_number(slope)}{ends}.")
-    return lines if len(lines) <= _MOST_GROUPS else []
+    if len(lines) <= _MOST_GROUPS:
+        return lines
+    slopes = rows["slope"].astype(float)
+    slopes = slopes[np.isfinite(slopes)]
+    return [
+        f"The fitted slopes of {len(slopes)} lines run from {_number(float(slopes.min()))} to {_number(float(slopes.max()))}."
+    ]

@@ -69,7 +69,10 @@ def export(
 
 def draw(
     data: Annotated[str, typer.Argument(help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")],
-    output: Annotated[list[Path], typer.Option("--output", "-o", help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable.")],
+    output: Annotated[
+        list[Path],
+        typer.Option("--output", "-o", help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable."),
+    ],
     map_: Annotated[list[str] | None, typer.Option("--map", "-m", help="aesthetic=column; repeatable.")] = None,
     layer: Annotated[
         list[str] | None,

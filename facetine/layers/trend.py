@@ -22,6 +22,7 @@ from facetine.core.stats.quantile_lines import quantile_line
 from facetine.core.stats.regression import Odds, logistic, robust
 from facetine.core.stats.smooth import loess, moving_average
 from facetine.errors import KindError, OptionError
+from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.layers.areas import ribbons
@@ -136,7 +137,7 @@ class Trend(Stroked, DrawnLayer):
                         f"{context.where}: a logistic fit needs {problem}", f"column: {context.columns.get('y')}"
                     ) from problem
                 whole = part.ask(Query((Total("rows", "rows"),)))
-                few = f"{whole['rows'][0]:.0f} rows have no {self.method} line: it needs {problem}"
+                few = f"{so_many_rows(int(whole['rows'][0]))} without a {self.method} line, which needs {problem}"
                 context.say("no-fit", few, part=whole)
                 return {name: np.zeros(0, object if name in ("equation", "coefficients") else float) for name in _EVERY}
 

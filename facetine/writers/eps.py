@@ -90,7 +90,9 @@ class _Eps:
         supplied = "".join(f"%%BeginResource: font {font.name}\n{font.program}%%EndResource\n" for font in fonts)
         setup = f"%%BeginSetup\n{supplied}%%EndSetup\n"
         defined = "".join(f"/{name} {{{body}}} bind def\n" for body, name in self.procedures.items())
-        page = f"%%Page: 1 1\nsave\nFacetineDict begin\nfalse setstrokeadjust\n{defined}{''.join(self.out)}end\nrestore\nshowpage\n"
+        page = (
+            f"%%Page: 1 1\nsave\nFacetineDict begin\nfalse setstrokeadjust\n{defined}{''.join(self.out)}end\nrestore\nshowpage\n"
+        )
         return f"{head}{_PROLOG}{setup}{page}%%Trailer\n%%EOF\n".encode("ascii")
 
     def draw(self, items: Iterable[Flat]) -> None:

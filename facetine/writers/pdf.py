@@ -85,10 +85,16 @@ def pdf(*scenes: Scene, options: Options = PLAIN, sheets: int | None = None) -> 
     return _identified(buffer.getvalue())
 
 
+def _lost(scenes: tuple[Scene, ...], options: Options) -> tuple[str, ...]:
+    """What keeps a file from being an archive that was asked to be one."""
+    lacking = any(0 in run.ids for scene in scenes for text in scene.texts() for run in text.runs) if options.archive else False
+    return ("characters that no font here has are empty boxes, which no archive may hold",) if lacking else ()
+
+
 FORMAT = Format(
     "vectors for print; fonts embedded, parts as layers",
-    lambda scene, options: Written(pdf(scene, options=options)),
-    write_pages=lambda scenes, options: Written(pdf(*scenes, options=options)),
+    lambda scene, options: Written(pdf(scene, options=options), _lost((scene,), options)),
+    write_pages=lambda scenes, options: Written(pdf(*scenes, options=options), _lost(scenes, options)),
     takes=frozenset({"archive", "colors", "data", "page"}),
     suits="journals, printers, typesetting; archive=True for libraries",
     loses="nothing",

@@ -395,3 +395,19 @@ def test_other_readers_take_the_document(options):
         assert done.returncode == 0, done.stderr
         if command[0] == "pdftotext":
             assert done.stdout.startswith("Mass and age\nFour cellars")
+
+
+def test_an_option_that_one_of_several_formats_can_not_take_is_said():
+    done = quietly(CLOUD.export, "a", formats=["pdf", "emf", "png"], colors="cmyk", dpi=50)
+    said = [str(note) for note in done.notes if note.code == "option-unused"]
+    assert said == ["figure.export: colors='cmyk' says nothing for .emf, .png"]
+    with pytest.raises(OptionError, match="holds pixels alone"):
+        CLOUD.export("a.png", rasterize="auto")
+    assert not [note for note in quietly(CLOUD.export, "a", formats=["pdf", "svg"]).notes if note.code == "option-unused"]
+
+
+def test_an_archive_with_empty_boxes_is_said_to_be_none():
+    done = quietly(CLOUD.titles("A\U000e0ffe").export, "a.pdf", archive=True)
+    lost = [note for note in done.notes if "no archive may hold" in note.text]
+    assert len(lost) == ("letters-lost" in [note.code for note in done.notes])
+    assert not [note for note in quietly(CLOUD.export, "a.pdf", archive=True).notes if "archive" in note.text]
