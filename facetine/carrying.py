@@ -81,11 +81,19 @@ def carried(said: Sentence | Plate, width: Length, height: Length) -> tuple[Atta
         "codebook": carried_codebook(said.codebook, said.table, names),
         "columns": columns,
     }
-    content = json.dumps(sentence, ensure_ascii=False, sort_keys=True, indent=1)
+    content = json.dumps(_ordered(sentence), ensure_ascii=False, indent=1)
     return (
         Attached(ROWS, "text/csv", rows.encode("utf-8"), "Data", "The rows that the figure shows"),
         Attached(SENTENCE, "application/json", content.encode("utf-8"), "Source", "The sentence that makes the figure"),
     )
+
+
+def _ordered(value: object, key: str = "") -> object:
+    """Tables by their keys, so that the same sentence is written the same way; but mappings say something by their order."""
+    if isinstance(value, dict):
+        items = value.items() if key == "map" else sorted(value.items())
+        return {name: _ordered(inner, name) for name, inner in items}
+    return [_ordered(inner) for inner in value] if isinstance(value, list | tuple) else value
 
 
 def _named(name: str, spec: object) -> bool:

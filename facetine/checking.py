@@ -10,6 +10,7 @@ from facetine.checks.mending import mended
 from facetine.checks.words import long_description
 from facetine.grammar.options import choice
 from facetine.output import built
+from facetine.session import now
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length
@@ -47,5 +48,8 @@ def described(figure: Any, length: object) -> str:
     """A figure in sentences."""
     what = getattr(figure, "_what", "figure")
     choice("short", "long", name="lengths")(length, f"{what}.describe: length")
-    made = built(figure._sentence, None, None, f"{what}.describe")
+    said = figure._sentence
+    # What is said does not depend on the size, so one is taken that has room for most.
+    width = "180 mm" if said.sheet.width is None and now().width is None else None
+    made = built(said, width, None, f"{what}.describe")
     return made.scene.description if length == "short" else long_description(made)

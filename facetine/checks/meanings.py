@@ -123,7 +123,7 @@ def _untitled_axis(subject: Subject) -> Iterator[Finding]:
                         "figure.titles",
                         said,
                         f'figure.titles({axis}="{title}")',
-                        f"{axis}-title",
+                        subject.title_group(sentence, axis),
                     )
 
 

@@ -169,13 +169,18 @@ def _finite(rows: Columns, run: LayerRun) -> Columns:
     return rows.take(keep)
 
 
+_HALF = 0.4
+"""Half of a mark's width along an axis that shows neither of its sides."""
+
+
 def _placed(moved: Columns, rows: Columns, run: LayerRun) -> Columns:
     """The rows whose computed x and y have a place on their scales; says how many have none."""
     if "x_low" in moved and "x_high" in moved and "x" in moved:
-        # A mark whose near side would stand below what the axis can show is as wide there as on its far side.
+        # A mark of which one side would stand beyond what the axis can show is as wide there as on its other side.
         low, high, middle = moved["x_low"], moved["x_high"], moved["x"]
-        half = np.fmin(np.abs(high - middle), np.where(np.isfinite(low), np.inf, np.abs(high - middle)))
-        moved = moved.put(x_low=np.where(np.isfinite(low), low, middle - half))
+        known = np.isfinite(low), np.isfinite(high)
+        half = np.where(known[1], np.abs(high - middle), np.where(known[0], np.abs(middle - low), _HALF))
+        moved = moved.put(x_low=np.where(known[0], low, middle - half), x_high=np.where(known[1], high, middle + half))
     keep = np.ones(len(rows), bool)
     cut = np.zeros(len(rows), bool)
     for name in moved.values:

@@ -500,3 +500,11 @@ def test_boxes_take_weights():
     assert made.tables[0]["count"][row] == 4.0
     assert made.tables[0]["high"][row] == 4.0
     assert any("w of zero count nowhere" in note for note in said(made))
+
+
+@pytest.mark.parametrize("share", [0.05, 0.5, 0.95])
+def test_a_lone_bar_whose_sides_have_no_place_on_its_axis_is_drawn(share):
+    made = laid_out(ft.figure({"s": [share]}).map(x="s").bars().scale("x", "logit"))
+    (table,) = made.tables
+    assert np.isfinite([table["x_low"][0], table["x_high"][0]]).all()
+    assert table["x_low"][0] < table["x"][0] < table["x_high"][0]
