@@ -22,7 +22,7 @@ from floor import Data, floor_pdf, floor_svg
 
 import facetine as ft
 
-AIMS = {(500, "pdf"): 4.0, (500, "svg"): 15.0, (100_000, "pdf"): 1.5, (100_000, "svg"): 2.0}
+AIMS = {(500, "pdf"): 3.5, (500, "svg"): 8.0, (100_000, "pdf"): 1.5, (100_000, "svg"): 2.0}
 
 
 def timed(call: Callable[[], object]) -> float:
