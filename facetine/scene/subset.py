@@ -5,6 +5,7 @@ from __future__ import annotations
 import struct
 from collections import Counter
 from collections.abc import Iterable, Mapping
+from functools import lru_cache
 from typing import NamedTuple
 
 from facetine.scene.direction import mirrored
@@ -83,10 +84,15 @@ def subset(name: str, glyphs: Iterable[int]) -> Subset:
         name: The face's name, as runs of glyphs give it.
         glyphs: The glyph numbers to keep; 0 is always kept.
     """
+    return _cut_down(name, tuple(sorted({0, *glyphs})))
+
+
+@lru_cache(maxsize=128)
+def _cut_down(name: str, kept: tuple[int, ...]) -> Subset:
+    """The figures of a paper are written again and again, with the same letters more often than not."""
     import uharfbuzz as hb
 
     used = named(name)
-    kept = sorted({0, *glyphs})
     request = hb.SubsetInput()
     request.glyph_set.update(kept)
     # A collection of characters numbers its glyphs by a charset of its own; here a code is a glyph's number.

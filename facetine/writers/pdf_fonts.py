@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from facetine.scene.subset import Subset, UsedFace
@@ -33,10 +34,12 @@ def font_name(used: UsedFace) -> str:
 
 def to_unicode(used: UsedFace, font: Subset) -> bytes:
     """Which text each glyph number stands for, so that text can be searched and copied."""
-    pairs = [
-        f"<{font.numbers[glyph]:04x}> <{text.encode('utf-16-be').hex()}>"
-        for glyph, text in sorted(used.glyphs.items(), key=lambda item: font.numbers[item[0]])
-    ]
+    return _to_unicode(tuple(sorted((font.numbers[glyph], text) for glyph, text in used.glyphs.items())))
+
+
+@lru_cache(maxsize=128)
+def _to_unicode(said: tuple[tuple[int, str], ...]) -> bytes:
+    pairs = [f"<{number:04x}> <{text.encode('utf-16-be').hex()}>" for number, text in said]
     blocks = [pairs[start : start + 100] for start in range(0, len(pairs), 100)]
     body = "\n".join(f"{len(block)} beginbfchar\n" + "\n".join(block) + "\nendbfchar" for block in blocks)
     return (
