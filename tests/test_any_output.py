@@ -57,7 +57,7 @@ def sound_svg(content):
     return {one.partition("-")[2] for one in ids}
 
 
-@some("FACETINE_OUTPUTS", 40)
+@some("FACETINE_OUTPUTS", 24)
 @given(st.data())
 def test_any_figure_goes_out_in_any_form(data):
     found = tried(data, st.one_of(sentences(), composed()))
@@ -79,7 +79,7 @@ def test_any_figure_goes_out_in_any_form(data):
     assert figure.describe("long").startswith(made.scene.description[:20])
 
 
-@some("FACETINE_OUTPUTS", 30)
+@some("FACETINE_OUTPUTS", 20)
 @given(st.data())
 def test_any_figure_that_can_carry_its_data_is_had_again(data):
     found = tried(data, sentences())

@@ -90,8 +90,12 @@ def unlike(one, other):
     return float((np.min(shares, axis=0) > 32).mean())
 
 
-@pytest.mark.parametrize("name", FAMILIES)
-@pytest.mark.parametrize("reader", [poppler, mupdf, librsvg, ghostscript], ids=lambda reader: reader.__name__)
+READERS = (poppler, mupdf, librsvg, ghostscript)
+# Each family through three of the four, by turns.
+SEEN = [(name, reader) for place, name in enumerate(FAMILIES) for turn, reader in enumerate(READERS) if turn != place % 4]
+
+
+@pytest.mark.parametrize(("name", "reader"), SEEN, ids=lambda one: one if isinstance(one, str) else one.__name__)
 def test_every_reader_sees_the_same_picture(name, reader):
     figure = FAMILIES[name]
     options = {"fonts": "outline"} if reader is librsvg else {}
