@@ -98,17 +98,17 @@ def floor_pdf(data: Data) -> bytes:
 def _document(content: str, outlines: bytes, widths: str) -> bytes:
     disc = "1.8 0 m 1.8 .99 .99 1.8 0 1.8 c -.99 1.8 -1.8 .99 -1.8 0 c "
     disc += "-1.8 -.99 -.99 -1.8 0 -1.8 c .99 -1.8 1.8 -.99 1.8 0 c f"
-    form = "/TextStyle /XObject /Subtype /Form /BBox [-2 -2 2 2]"
+    form = "/Type /XObject /Subtype /Form /BBox [-2 -2 2 2]"
     objects = [
-        b"<< /TextStyle /Catalog /Pages 2 0 R >>",
-        b"<< /TextStyle /Pages /Kids [3 0 R] /Count 1 >>",
-        f"<< /TextStyle /Page /Parent 2 0 R /MediaBox [0 0 {WIDTH} {HEIGHT}] /Contents 4 0 R /Resources "
+        b"<< /Type /Catalog /Pages 2 0 R >>",
+        b"<< /Type /Pages /Kids [3 0 R] /Count 1 >>",
+        f"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 {WIDTH} {HEIGHT}] /Contents 4 0 R /Resources "
         "<< /Font << /F0 5 0 R >> /XObject << /M0 9 0 R /M1 10 0 R >> >> >>".encode(),
         _stream(content.encode(), ""),
-        b"<< /TextStyle /Font /Subtype /Type0 /BaseFont /F /Encoding /Identity-H /DescendantFonts [6 0 R] >>",
-        f"<< /TextStyle /Font /Subtype /CIDFontType0 /BaseFont /F /CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) "
+        b"<< /Type /Font /Subtype /Type0 /BaseFont /F /Encoding /Identity-H /DescendantFonts [6 0 R] >>",
+        f"<< /Type /Font /Subtype /CIDFontType0 /BaseFont /F /CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) "
         f"/Supplement 0 >> /FontDescriptor 7 0 R /W [0 [{widths}]] >>".encode(),
-        b"<< /TextStyle /FontDescriptor /FontName /F /Flags 4 /FontFile3 8 0 R >>",
+        b"<< /Type /FontDescriptor /FontName /F /Flags 4 /FontFile3 8 0 R >>",
         _stream(outlines, "/Subtype /CIDFontType0C"),
         _stream(f".13 .2 .5 rg {disc}".encode(), form),
         _stream(f".7 .35 .4 rg {disc}".encode(), form),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import inspect
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import ParamSpec, TypeVar
 
 from facetine.errors import OptionError, unknown
@@ -24,9 +24,12 @@ def verb(method: Callable[P, R]) -> Callable[P, R]:
     signature = inspect.signature(method)
     known = [name for name in signature.parameters if name != "self"]
     open_ended = any(parameter.kind is parameter.VAR_KEYWORD for parameter in signature.parameters.values())
+    fits = _quick_check(signature)
 
     @functools.wraps(method)
     def checked(*args: P.args, **options: P.kwargs) -> R:
+        if fits(len(args), options):
+            return method(*args, **options)
         if not open_ended:
             for name in options:
                 if name not in known:
@@ -38,3 +41,23 @@ def verb(method: Callable[P, R]) -> Callable[P, R]:
         return method(*args, **options)
 
     return checked
+
+
+def _quick_check(signature: inspect.Signature) -> Callable[[int, Mapping[str, object]], bool]:
+    """Tells calls that surely fit a signature: binding takes longer than many a verb."""
+    parameters = list(signature.parameters.values())
+    placed = [one.name for one in parameters if one.kind is one.POSITIONAL_OR_KEYWORD]
+    named = {one.name for one in parameters if one.kind in (one.POSITIONAL_OR_KEYWORD, one.KEYWORD_ONLY)}
+    needed = {one.name for one in parameters if one.name in named and one.default is one.empty}
+    simple = all(one.kind in (one.POSITIONAL_OR_KEYWORD, one.KEYWORD_ONLY, one.VAR_KEYWORD) for one in parameters)
+    open_ended = len(named) < len(parameters)
+
+    def fits(count: int, options: Mapping[str, object]) -> bool:
+        if not simple or count > len(placed):
+            return False
+        given = placed[:count]
+        if not options.keys().isdisjoint(given) or not (open_ended or options.keys() <= named):
+            return False
+        return needed.issubset((*given, *options))
+
+    return fits

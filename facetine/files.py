@@ -84,8 +84,12 @@ def _beside(target: Path) -> str:
 def _write(path: str, content: bytes, mode: int | None) -> None:
     # Made anew, never opened: no other writer can have this name.
     handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o666)
-    with os.fdopen(handle, "wb") as stream:
-        stream.write(content)
+    try:
+        left = memoryview(content)
+        while left:
+            left = left[os.write(handle, left) :]
+    finally:
+        os.close(handle)
     if mode is not None:
         os.chmod(path, mode)
 

@@ -82,6 +82,32 @@ def pdf_of(figure: Any, width: Any = "85 mm", height: Any = None) -> pikepdf.Pdf
     return pdf
 
 
+def placed_forms(document: pikepdf.Pdf) -> list[tuple[tuple[str, ...], float, float, float]]:
+    """The form objects of the first page in drawing order: layers around them, scale, and place in points from below."""
+    page = document.pages[0]
+    names = {str(key): str(layer.Name) for key, layer in page.Resources.get("/Properties", {}).items()}
+    now, kept, inside, found = pikepdf.Matrix(), [], [], []
+    for operands, operator in pikepdf.parse_content_stream(page):
+        match str(operator):
+            case "q":
+                kept.append(now)
+            case "Q":
+                now = kept.pop()
+            case "cm":
+                now = pikepdf.Matrix(*map(float, operands)) @ now
+            case "BDC":
+                inside.append(names.get(str(operands[1]), ""))
+            case "BMC":
+                inside.append("")
+            case "EMC":
+                inside.pop()
+            case "Do":
+                form = page.Resources.XObject[str(operands[0])]
+                own = pikepdf.Matrix(form.get("/Matrix", pikepdf.Array([1, 0, 0, 1, 0, 0]))) @ now
+                found.append((tuple(filter(None, inside)), own.a, own.e, own.f))
+    return found
+
+
 def texts(element: ET.Element) -> list[str]:
     """The content of every text element."""
     return ["".join(text.itertext()) for text in element.iter(f"{SVG}text")]

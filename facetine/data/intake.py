@@ -113,8 +113,11 @@ def _from_array(data: AnyArray, where: str) -> Table:
 
 def _from_frame(data: object, where: str) -> Table:
     # pandas lets two columns share a name; the names are checked before anything else touches them.
-    if type(data).__module__.partition(".")[0] in ("pandas", "modin") and hasattr(data, "columns"):
-        _check_names(data.columns, where)
+    maker = type(data).__module__.partition(".")[0]
+    if maker in ("pandas", "modin") and hasattr(data, "columns"):
+        names = _check_names(data.columns, where)
+        if maker == "pandas":
+            return _from_pandas(data, names)
     import narwhals.stable.v2 as nw
 
     try:
@@ -129,7 +132,25 @@ def _from_frame(data: object, where: str) -> Table:
         raise _refused(data, where)
     names = _check_names(frame.columns, where)
     places = dict(zip(names, frame.columns, strict=True))
-    return Table(names, len(frame), data, lambda name: _from_series(name, frame[places[name]]))
+    return Table(names, len(frame), data, lambda name: _from_series(name, frame.get_column(places[name])))
+
+
+def _from_pandas(data: Any, names: tuple[str, ...]) -> Table:
+    """The frame that most have; its plain numbers and texts are taken as they are, which is quicker than asking what they are."""
+    places = dict(zip(names, data.columns, strict=True))
+
+    def load(name: str) -> Column:
+        series = data[places[name]]
+        kind = series.dtype
+        if isinstance(kind, np.dtype) and kind.kind in "iuf":
+            return column_of(name, series.to_numpy())
+        if type(kind).__name__ == "StringDtype":
+            return _from_texts(name, series.to_numpy(object))
+        import narwhals.stable.v2 as nw
+
+        return _from_series(name, nw.from_native(series, series_only=True))
+
+    return Table(names, len(data), data, load)
 
 
 def _from_series(name: str, series: nw.Series[Any]) -> Column:
@@ -163,7 +184,12 @@ def _from_series(name: str, series: nw.Series[Any]) -> Column:
     if kind == nw.Categorical or kind == nw.Enum:
         return _from_categories(name, series)
     values = np.asarray(series.to_numpy(), dtype=object)
-    if kind == nw.String and str not in set(map(type, values.tolist())):
+    return _from_texts(name, values) if kind == nw.String else column_of(name, values)
+
+
+def _from_texts(name: str, values: AnyArray) -> Column:
+    """A column of texts stays one where none of them is there."""
+    if str not in set(map(type, values.tolist())):
         return Column(name, "category", np.full(len(values), -1, np.int64))
     return column_of(name, values)
 

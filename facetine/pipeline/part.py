@@ -101,8 +101,7 @@ class FigurePart:
         """The part with its panels in a width, everything above and below them fitted to that."""
         stack = self.body.column_stack(self.rooms)
         body = self.body.across(stack.placed(stack.least if stack.fixed else inner))
-        part = replace(self, body=body)
-        part = replace(part, words=_written(part, inner))
+        part = replace(self, body=body, words=_written(self.request, body, self.rooms, inner, self.right))
         return replace(part, upper=part._upper())
 
     def _upper(self) -> Line:
@@ -197,7 +196,7 @@ class FigurePart:
         needed = self.body.bands.rooms(self.body.grid, self._outside + self.rooms.right[-1])
         if growing:
             needed = needed.most(self.rooms)
-        return self if needed.near(self.rooms) else replace(self, rooms=needed)
+        return self if needed.met_by(self.rooms) else replace(self, rooms=needed)
 
     def place(self, inner: Region, outer: Region) -> Placement:
         """Every box at its place.
@@ -250,10 +249,10 @@ def _said(words: Words, width: float) -> Said:
     return Said(words, width, words.measure("y", width).natural)
 
 
-def _written(part: FigurePart, inner: float) -> Written:
-    """All titles and the note with the widths that they have, for panels of a width in all."""
-    request, styles, body, rooms = part.request, styles_of(part.request.theme), part.body, part.rooms
-    room, labels = inner + part.right, rooms.right[-1]
+def _written(request: Request, body: Body, rooms: Rooms, inner: float, right: float) -> Written:
+    """All titles and the note with the widths that they have, for panels of a width in all and the room at their right."""
+    styles = styles_of(request.theme)
+    room, labels = inner + right, rooms.right[-1]
     whole = inner + rooms.over
 
     def words(text: str, name: str) -> Words:

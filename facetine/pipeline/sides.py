@@ -28,9 +28,9 @@ class Rooms(NamedTuple):
     over: float
     """Room that labels under the last column take beyond what stands at its right."""
 
-    def near(self, other: Rooms) -> bool:
-        """Whether two measurings agree."""
-        return all(abs(one - two) < 0.05 for one, two in zip(self._flat(), other._flat(), strict=True))
+    def met_by(self, given: Rooms) -> bool:
+        """Whether rooms that were given are those that are needed, or larger by less than can be seen."""
+        return all(-0.05 < own - need < 0.15 for own, need in zip(given._flat(), self._flat(), strict=True))
 
     def most(self, other: Rooms) -> Rooms:
         """The larger of each."""

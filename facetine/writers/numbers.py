@@ -30,16 +30,25 @@ def check_finite(values: FloatArray) -> None:
         )
 
 
-def texts(values: FloatArray) -> list[str]:
-    """Every number of an array of shape (n,) with at most two decimals."""
+def texts(*columns: FloatArray) -> list[list[str]]:
+    """The numbers of some arrays of shape (n,) with at most two decimals."""
+    values = np.array(columns)
     check_finite(values)
     hundredths = np.rint(values * 100).astype(np.int64)
-    if len(hundredths) > _MANY and hundredths.min() >= 0 and hundredths.max() < _LARGEST:
+    if values.size > _MANY and hundredths.min() >= 0:
         most = int(hundredths.max())
-        if most >= len(_TABLE):
-            _TABLE.extend([f"{number / 100:.7g}" for number in range(len(_TABLE), most + 1)])
-        return list(map(_TABLE.__getitem__, hundredths.tolist()))
-    return [f"{number / 100:.7g}" for number in hundredths.tolist()]
+        if most < _LARGEST:
+            if most >= len(_TABLE):
+                _TABLE.extend([f"{number / 100:.7g}" for number in range(len(_TABLE), most + 1)])
+            return [list(map(_TABLE.__getitem__, column)) for column in hundredths.tolist()]
+    return [[f"{number / 100:.7g}" for number in column] for column in hundredths.tolist()]
+
+
+def wholes(*columns: FloatArray) -> list[list[str]]:
+    """The numbers of some arrays of shape (n,) in whole hundredths."""
+    values = np.array(columns)
+    check_finite(values)
+    return [list(map(str, column)) for column in np.rint(values * 100).astype(np.int64).tolist()]
 
 
 def woven(*columns: Sequence[str]) -> str:
@@ -47,19 +56,20 @@ def woven(*columns: Sequence[str]) -> str:
     return "".join(chain.from_iterable(zip(*columns, strict=True)))
 
 
-def filled(templates: Sequence[tuple[str, ...]], which: IntArray | None, values: AnyArray) -> str:
+def filled(templates: Sequence[tuple[str, ...]], which: IntArray | None, values: AnyArray, *, hundredths: bool = False) -> str:
     """Templates with gaps, one for each row, filled with the row's numbers.
 
     Args:
         templates: The k + 1 texts before, between and after the k numbers of a row.
         which: Shape (n,): position of each row's template; None where all have the first.
         values: Shape (n, k).
+        hundredths: Whether they are written as whole hundredths.
 
     >>> filled([("<", " ", ">")], None, np.array([[1.5, 2.0], [3.0, 4.25]]))
     '<1.5 2><3 4.25>'
     """
     count, gaps = values.shape
-    numbers = [texts(values[:, gap]) for gap in range(gaps)]
+    numbers = wholes(*values.T) if hundredths else texts(*values.T)
     columns: list[Sequence[str]] = []
     for part in range(gaps + 1):
         choices = [template[part] for template in templates]
@@ -87,7 +97,8 @@ def traced(points: FloatArray, starts: IntArray, first: str, then: str, between:
     heads = [then] * count
     for start in starts.tolist():
         heads[start] = (close if start else "") + first
-    return woven(heads, texts(points[:, 0]), [between] * count, texts(points[:, 1])) + close
+    x, y = texts(points[:, 0], points[:, 1])
+    return woven(heads, x, [between] * count, y) + close
 
 
 def short(value: float, decimals: int = 2) -> str:

@@ -33,6 +33,7 @@ from facetine.writers.pdf_archive import add_files, add_metadata, add_profile
 from facetine.writers.pdf_fonts import font_object
 from facetine.writers.pdf_images import image_object
 from facetine.writers.pdf_paths import outline_of, painted, path_of, pen
+from facetine.writers.pdf_streams import packed
 from facetine.writers.pdf_tags import PageTags, add_tree
 
 if TYPE_CHECKING:
@@ -41,6 +42,8 @@ if TYPE_CHECKING:
 _CHUNK = 50_000
 # With more looks than these, markers of all sizes share a form for each shape and color.
 _FEW_STYLES = 16
+_FINE = 100
+"""Markers are placed in hundredths of a point."""
 _FIXED_ID = b"31415926535897932384626433832795"
 _CLOSE = "Q\nEMC\n"
 
@@ -79,7 +82,8 @@ def pdf(*scenes: Scene, options: Options = PLAIN, sheets: int | None = None) -> 
         buffer,
         static_id=True,
         min_version="1.7",
-        compress_streams=True,
+        # All that is large is deflated when it is made.
+        compress_streams=False,
         object_stream_mode=pikepdf.ObjectStreamMode.disable,
     )
     return _identified(buffer.getvalue())
@@ -128,7 +132,7 @@ class _Shared:
         fonts = {}
         for number, face in enumerate(used_faces(*scenes)):
             glyphs = subset(face.name, face.glyphs)
-            fonts[face.name] = (f"F{number}", glyphs, font_object(document, face, glyphs))
+            fonts[face.name] = (f"F{number}", glyphs, font_object(document, face))
         return cls(document, fonts, options)
 
     def finish(self, first: Scene) -> None:
@@ -231,19 +235,22 @@ class _Pdf:
         """A form object for each style, placed once for each marker, in one format call a chunk."""
         state = f"q {self._state(mark.opacity, mark.opacity)}\n"
         self._start_marks()
-        self.out.append(state)
         blended = mark.opacity < 1
-        if self.sheets is None or (blended and any(style.fill and style.outline for style in mark.styles)):
+        forms = self.sheets is None or (blended and any(style.fill and style.outline for style in mark.styles))
+        if forms:
             many = len(mark.styles) > _FEW_STYLES
             placed = [self._placed(style, blended, many) for style in mark.styles]
             templates = [(f"q {matrix} ", " ", f" cm /{form} Do Q\n") for matrix, form in placed]
+            # Whole numbers are shorter, and pack better, than those with a point.
+            state += f"{short(1 / _FINE)} 0 0 {short(1 / _FINE)} 0 0 cm\n"
         else:
             # Rasterisers draw a plain path several times as fast as a form.
             templates = [("q 1 0 0 1 ", " ", f" cm {outline_of(style, self.inks)[0]} Q\n") for style in mark.styles]
+        self.out.append(state)
         at = np.column_stack([mark.at[:, 0], self.height - mark.at[:, 1]])
         for start in range(0, len(at), _CHUNK):
             which = None if mark.which is None else mark.which[start : start + _CHUNK]
-            self.out.append(filled(templates, which, at[start : start + _CHUNK]))
+            self.out.append(filled(templates, which, at[start : start + _CHUNK], hundredths=forms))
             self.marked += min(_CHUNK, len(at) - start)
             if self.sheets is not None and self.marked >= self.sheets:
                 self._turn(state)
@@ -426,7 +433,7 @@ class _Pdf:
                 Type=Name.Page,
                 MediaBox=[0, 0, *(round(side, 3) for side in scene.sheet)],
                 Resources=resources,
-                Contents=document.make_stream("".join(content).encode("ascii")),
+                Contents=packed(document, "".join(content).encode("ascii"), digits=True),
             )
             content.clear()
             at = scene.page
@@ -449,7 +456,8 @@ class _Pdf:
         content, reach = outline_of(style, self.inks)
         box = [-reach, -reach, reach, reach]
         form = self.document.make_stream(
-            content.encode("ascii"), Type=Name.XObject, Subtype=Name.Form, BBox=box, Resources=Dictionary()
+            content.encode("ascii"),
+            Dictionary(Type=Name.XObject, Subtype=Name.Form, BBox=box, Matrix=[_FINE, 0, 0, _FINE, 0, 0], Resources=Dictionary()),
         )
         if alone:
             form.Group = Dictionary(S=Name.Transparency)

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from facetine.scene.markup import clean
 from facetine.writers.formats import Attached
 from facetine.writers.inks import Inks, srgb
+from facetine.writers.pdf_streams import packed
 
 if TYPE_CHECKING:
     from pikepdf import Pdf
@@ -73,7 +74,7 @@ def add_profile(document: Pdf, inks: Inks) -> None:
     press = inks.colors == "cmyk"
     content = inks.press if press and inks.press is not None else srgb()
     name = "Press profile" if press else "sRGB IEC61966-2.1"
-    profile = document.make_stream(content, N=4 if press else 3)
+    profile = packed(document, content, Dictionary(N=4 if press else 3))
     document.Root.OutputIntents = Array(
         [
             Dictionary(
@@ -96,7 +97,7 @@ def add_files(document: Pdf, files: tuple[Attached, ...]) -> None:
     listed: list[object] = []
     for file in files:
         params = Dictionary(Size=len(file.content), ModDate=String(_NO_DATE))
-        stream = document.make_stream(file.content, Type=Name.EmbeddedFile, Params=params)
+        stream = packed(document, file.content, Dictionary(Type=Name.EmbeddedFile, Params=params))
         stream.Subtype = Name("/" + file.sort)
         said = Dictionary(
             Type=Name.Filespec, F=String(file.name), UF=String(file.name), Desc=String(file.says),

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import zlib
 from functools import lru_cache
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
-from facetine.scene.subset import Subset, UsedFace
+from facetine.scene.fonts import FaceKey
+from facetine.scene.subset import Subset, UsedFace, subset
 from facetine.writers.numbers import short
 
 if TYPE_CHECKING:
@@ -17,28 +19,95 @@ _WEIGHTS = {
 }  # fmt: skip
 
 
-def tag(used: UsedFace, font: Subset) -> str:
-    """Six letters that tell one subset from another, from its own content."""
-    import zlib
-
-    number = zlib.crc32(font.outlines + used.name.encode("utf-8"))
-    return "".join(chr(65 + number // 26**place % 26) for place in range(6))
-
-
 def font_name(used: UsedFace) -> str:
     """Family and style, of the signs that a name may hold."""
-    family = "".join(char for char in used.key.family if char.isascii() and char.isalnum()) or "Font"
-    weight = _WEIGHTS.get(used.key.weight, f"Weight{used.key.weight}")
-    return f"{family}-{weight}{'Italic' if used.key.italic else ''}"
+    return _font_name(used.key)
 
 
-def to_unicode(used: UsedFace, font: Subset) -> bytes:
-    """Which text each glyph number stands for, so that text can be searched and copied."""
-    return _to_unicode(tuple(sorted((font.numbers[glyph], text) for glyph, text in used.glyphs.items())))
+def font_object(document: Pdf, used: UsedFace) -> Object:
+    """A composite font whose character codes are glyph numbers."""
+    from pikepdf import Dictionary, Name, Object
+
+    parts = _parts(used.name, used.key, tuple(used.glyphs.items()))
+    descriptor = Object.parse(parts.descriptor)
+    packed = {"Filter": Name.FlateDecode}
+    if parts.quadratic:
+        descriptor.FontFile2 = document.make_stream(parts.outlines, Length1=parts.length, **packed)
+    else:
+        descriptor.FontFile3 = document.make_stream(parts.outlines, Subtype=Name.CIDFontType0C, **packed)
+    inner = Object.parse(parts.inner)
+    inner.FontDescriptor = document.make_indirect(descriptor)
+    return document.make_indirect(
+        Dictionary(
+            Type=Name.Font,
+            Subtype=Name.Type0,
+            BaseFont=Name(parts.name),
+            Encoding=Name("/Identity-H"),
+            DescendantFonts=[document.make_indirect(inner)],
+            ToUnicode=document.make_stream(parts.to_unicode, **packed),
+        )
+    )
+
+
+class _Parts(NamedTuple):
+    """What a document holds of a font, finished but for the references between its parts."""
+
+    name: str
+    descriptor: bytes
+    inner: bytes
+    quadratic: bool
+    outlines: bytes
+    """Deflated."""
+    length: int
+    """Of the outlines before."""
+    to_unicode: bytes
+    """Deflated."""
 
 
 @lru_cache(maxsize=128)
-def _to_unicode(said: tuple[tuple[int, str], ...]) -> bytes:
+def _parts(face: str, key: FaceKey, glyphs: tuple[tuple[int, str], ...]) -> _Parts:
+    """Kept for the next figure: most figures of a paper use the same letters."""
+    font = subset(face, [glyph for glyph, _ in glyphs])
+    name = f"/{_tag(face, font)}+{_font_name(key)}"
+    box = " ".join(str(round(value)) for value in font.box)
+    descriptor = (
+        f"<< /Type /FontDescriptor /FontName {name} /Flags {4 + (64 if key.italic else 0)} /FontBBox [{box}] "
+        f"/ItalicAngle {-12 if key.italic else 0} /Ascent {round(font.ascent)} /Descent {round(font.descent)} "
+        f"/CapHeight {round(font.cap)} /StemV {round(key.weight / 5)} >>"
+    )
+    ordered = sorted(font.numbers, key=font.numbers.__getitem__)
+    widths = " ".join(short(font.widths[old]) for old in ordered)
+    sort = "CIDFontType2 /CIDToGIDMap /Identity" if font.quadratic else "CIDFontType0"
+    inner = (
+        f"<< /Type /Font /Subtype /{sort} /BaseFont {name} "
+        f"/DW 500 /W [0 [{widths}]] /CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>"
+    )
+    said = _to_unicode(sorted((font.numbers[glyph], text) for glyph, text in glyphs))
+    return _Parts(
+        name,
+        descriptor.encode("ascii"),
+        inner.encode("ascii"),
+        font.quadratic,
+        zlib.compress(font.outlines, 9),
+        len(font.outlines),
+        zlib.compress(said, 9),
+    )
+
+
+def _tag(face: str, font: Subset) -> str:
+    """Six letters that tell one subset from another, from its own content."""
+    number = zlib.crc32(font.outlines + face.encode("utf-8"))
+    return "".join(chr(65 + number // 26**place % 26) for place in range(6))
+
+
+def _font_name(key: FaceKey) -> str:
+    family = "".join(char for char in key.family if char.isascii() and char.isalnum()) or "Font"
+    weight = _WEIGHTS.get(key.weight, f"Weight{key.weight}")
+    return f"{family}-{weight}{'Italic' if key.italic else ''}"
+
+
+def _to_unicode(said: list[tuple[int, str]]) -> bytes:
+    """Which text each glyph number stands for, so that text can be searched and copied."""
     pairs = [f"<{number:04x}> <{text.encode('utf-16-be').hex()}>" for number, text in said]
     blocks = [pairs[start : start + 100] for start in range(0, len(pairs), 100)]
     body = "\n".join(f"{len(block)} beginbfchar\n" + "\n".join(block) + "\nendbfchar" for block in blocks)
@@ -49,38 +118,3 @@ def _to_unicode(said: tuple[tuple[int, str], ...]) -> bytes:
         "1 begincodespacerange\n<0000> <ffff>\nendcodespacerange\n"
         f"{body}\nendcmap\nCMapName currentdict /CMap defineresource pop\nend\nend\n"
     ).encode("ascii")
-
-
-def font_object(document: Pdf, used: UsedFace, font: Subset) -> Object:
-    """A composite font whose character codes are glyph numbers."""
-    from pikepdf import Dictionary, Name, Object
-
-    name = Name(f"/{tag(used, font)}+{font_name(used)}")
-    box = " ".join(str(round(value)) for value in font.box)
-    descriptor = Object.parse(
-        f"<< /Type /FontDescriptor /FontName {name} /Flags {4 + (64 if used.key.italic else 0)} /FontBBox [{box}] "
-        f"/ItalicAngle {-12 if used.key.italic else 0} /Ascent {round(font.ascent)} /Descent {round(font.descent)} "
-        f"/CapHeight {round(font.cap)} /StemV {round(used.key.weight / 5)} >>".encode("ascii")
-    )
-    if font.quadratic:
-        descriptor.FontFile2 = document.make_stream(font.outlines, Length1=len(font.outlines))
-    else:
-        descriptor.FontFile3 = document.make_stream(font.outlines, Subtype=Name.CIDFontType0C)
-    ordered = sorted(font.numbers, key=font.numbers.__getitem__)
-    widths = " ".join(short(font.widths[old]) for old in ordered)
-    sort = "CIDFontType2 /CIDToGIDMap /Identity" if font.quadratic else "CIDFontType0"
-    inner = Object.parse(
-        f"<< /Type /Font /Subtype /{sort} /BaseFont {name} "
-        f"/DW 500 /W [0 [{widths}]] /CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>".encode("ascii")
-    )
-    inner.FontDescriptor = document.make_indirect(descriptor)
-    return document.make_indirect(
-        Dictionary(
-            Type=Name.Font,
-            Subtype=Name.Type0,
-            BaseFont=name,
-            Encoding=Name("/Identity-H"),
-            DescendantFonts=[document.make_indirect(inner)],
-            ToUnicode=document.make_stream(to_unicode(used, font)),
-        )
-    )

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from facetine.scene.marks import Bitmap
 from facetine.writers.inks import RGB, Inks
+from facetine.writers.pdf_streams import packed
 
 if TYPE_CHECKING:
     from pikepdf import Object, Pdf
@@ -34,7 +35,7 @@ def image_object(document: Pdf, mark: Bitmap, inks: Inks = RGB) -> Object:
     if clear:
         return _of_pixels(document, pixels, inks)
     said.ColorSpace = Name(f"/{inks.space}")
-    return document.make_stream(inks.image(pixels).tobytes(), said)
+    return packed(document, inks.image(pixels).tobytes(), said)
 
 
 def _of_pixels(document: Pdf, pixels: Image.Image, inks: Inks) -> Object:
@@ -45,7 +46,7 @@ def _of_pixels(document: Pdf, pixels: Image.Image, inks: Inks) -> Object:
         Type=Name.XObject, Subtype=Name.Image, Width=pixels.width, Height=pixels.height, BitsPerComponent=8,
         ColorSpace=Name(f"/{inks.space}"), SMask=_mask(document, pixels),
     )  # fmt: skip
-    return document.make_stream(inks.image(pixels.convert("RGB")).tobytes(), said)
+    return packed(document, inks.image(pixels.convert("RGB")).tobytes(), said)
 
 
 def _mask(document: Pdf, pixels: Image.Image) -> Object:
@@ -56,4 +57,4 @@ def _mask(document: Pdf, pixels: Image.Image) -> Object:
         Type=Name.XObject, Subtype=Name.Image, Width=pixels.width, Height=pixels.height, BitsPerComponent=8,
         ColorSpace=Name.DeviceGray,
     )  # fmt: skip
-    return document.make_stream(pixels.getchannel("A").tobytes(), said)
+    return packed(document, pixels.getchannel("A").tobytes(), said)

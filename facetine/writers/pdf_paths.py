@@ -27,7 +27,8 @@ def path_of(points: FloatArray, starts: IntArray, closed: bool) -> str:
     if closed:
         for end in [*starts.tolist()[1:], count]:
             tails[end - 1] = " l h\n"
-    return woven(texts(points[:, 0]), [" "] * count, texts(points[:, 1]), tails)
+    x, y = texts(points[:, 0], points[:, 1])
+    return woven(x, [" "] * count, y, tails)
 
 
 @lru_cache(maxsize=1024)

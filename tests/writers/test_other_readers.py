@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 import pikepdf
 import pytest
-from conftest import laid_out, quietly
+from conftest import laid_out, placed_forms, quietly
 from PIL import Image
 
 import facetine as ft
@@ -151,22 +151,11 @@ def test_every_point_comes_back_from_the_pdf_in_its_layer():
     figure = FAMILIES["points"].facet("cellar")
     quietly(figure.export, "a.pdf", width="85 mm", height="90 mm")
     made = laid_out(figure, "85 mm", "90 mm")
+    places = {}
     with pikepdf.open("a.pdf") as document:
-        names = {str(key): str(layer.Name) for key, layer in document.pages[0].Resources.Properties.items()}
-        operators = [
-            ([str(one) for one in operands], str(operator))
-            for operands, operator in pikepdf.parse_content_stream(document.pages[0])
-        ]
-    inside, places = [], {}
-    for operands, operator in operators:
-        if operator == "BDC":
-            inside.append(names.get(operands[1], ""))
-        elif operator == "BMC":
-            inside.append("")
-        elif operator == "EMC":
-            inside.pop()
-        elif operator == "cm" and "Points" in inside:
-            places.setdefault(inside[0], []).append((float(operands[4]), float(operands[5])))
+        for layers, _, x, y in placed_forms(document):
+            if "Points" in layers:
+                places.setdefault(next(one for one in layers if one in set(WHEELS["cellar"])), []).append((x, y))
     x, y = made.scales.first("x").extent, made.scales.first("y").extent
     boxes = {panel.panel.name: panel.box for panel in made.layout.panels}
     assert set(places) == set(WHEELS["cellar"])

@@ -7,7 +7,7 @@ import numpy as np
 import pikepdf
 import pypdfium2
 import pytest
-from conftest import laid_out, pdf_of
+from conftest import laid_out, pdf_of, placed_forms
 from PIL import Image
 
 import facetine as ft
@@ -89,11 +89,7 @@ def test_markers_of_many_sizes_share_a_form_and_keep_their_size():
     scale = made.scales.looks["size"]
     look = scale.look(made.tables[0]["size"])
     wanted = sorted(look.of(row) / 2 for row in range(240))
-    found = sorted(
-        float(operands[0])
-        for operands, operator in pikepdf.parse_content_stream(pdf.pages[0])
-        if str(operator) == "cm" and float(operands[0]) != 1
-    )
+    found = sorted(size for layers, size, *_ in placed_forms(pdf) if "Points" in layers)
     assert len(found) == 240
     assert np.allclose(found, wanted, atol=0.001)
 
@@ -102,11 +98,7 @@ def test_markers_stand_where_the_data_say():
     fig = ft.figure({"a": [0.0, 10.0], "b": [0.0, 10.0]}).map(x="a", y="b").points()
     made = laid_out(fig, "85 mm", "60 mm")
     pdf = pikepdf.open(io.BytesIO(rendered(made, "pdf", dpi=72, transparent=False, fonts="name")))
-    found = [
-        (float(operands[4]), float(operands[5]))
-        for operands, operator in pikepdf.parse_content_stream(pdf.pages[0])
-        if str(operator) == "cm"
-    ]
+    found = [(x, y) for _, _, x, y in placed_forms(pdf)]
     box = made.layout.panels[0].box
     span = made.scales.first("x").extent
     low = box.x + span.share(np.array([0.0]))[0] * box.width
