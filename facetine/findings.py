@@ -25,6 +25,8 @@ class Finding:
     """What to write where that is not meant; empty for nothing."""
     group: str = ""
     """The group of the drawing that it is about, by its id in the SVG without the figure's prefix; empty for none."""
+    at: tuple[float, float] | None = None
+    """The place on the first page where it is best seen, in points from the upper left; None where its group says it."""
 
     def __str__(self) -> str:
         return f"{self.where}: {self.text}" + (f"; {self.mend}" if self.mend else "")

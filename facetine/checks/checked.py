@@ -45,7 +45,7 @@ class Checked:
         for number, finding in enumerate(self.findings, 1):
             lines.append(f"{number:>2}  {finding.severity:<7}  {finding.code:<22}  {_of(finding)}{finding.text}")
             if finding.mend:
-                lines.append(f"    {'':<7}  {'':<22}  write {finding.mend}")
+                lines.append(f"    {'':<7}  {'':<22}  mend: {finding.mend}")
         lines += [f"    silenced {finding.code}: {reason}" for finding, reason in self.silenced]
         return "\n".join(lines)
 

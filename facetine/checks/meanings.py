@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.checks.rules import Rule
-from facetine.checks.subject import Subject, found
+from facetine.checks.subject import Standing, Subject, found
 from facetine.core.stats.groups import grouped
 from facetine.findings import Finding, so_many
 from facetine.grammar.sentence import Sentence
@@ -66,7 +66,16 @@ def _place(run: LayerRun, heap: Heap, subject: Subject) -> str:
         words.append(run.context.groups[heap.group])
     if len(run.context.panels) > 1:
         words.append(run.context.panels[heap.panel])
-    return " in ".join(dict.fromkeys(words)) or "one"
+    return ", ".join(dict.fromkeys(words)) or "one"
+
+
+def _mark_of(run: LayerRun, heap: Heap, subject: Subject) -> Standing | None:
+    """The mark that stands for a heap of rows."""
+    table = run.table
+    chosen = (table.panel == heap.panel) & (table.group == heap.group)
+    if run.context.discrete("x") and "x value" in table:
+        chosen &= np.rint(table["x value"].astype(float)) == heap.x
+    return subject.showing(run.number, table.numbers[chosen])
 
 
 def _few_rows(subject: Subject) -> Iterator[Finding]:
@@ -80,10 +89,10 @@ def _few_rows(subject: Subject) -> Iterator[Finding]:
             heap = min(few)
             thing = run.layer.thing if boxed else "mean"
             said = f"{so_many(len(few), thing)} of fewer than {least} rows, such as {_place(run, heap, subject)} with {heap.rows}"
-            mend = ".points() shows the rows themselves" if boxed else ".points() below it shows the rows"
-            yield found(
-                "rows-few", "hint" if not boxed else "warning", run.context.where, said, mend, subject.group_of(run.number)
-            )
+            bare = not _rows_shown(subject, run)
+            mend = ".points() shows the rows themselves" if bare else "where= leaves them to the points, which are there"
+            severity, shown = "warning" if boxed and bare else "hint", _mark_of(run, heap, subject)
+            yield found("rows-few", severity, run.context.where, said, mend, subject.group_of(run.number), shown)
 
 
 def _unequal_groups(subject: Subject) -> Iterator[Finding]:
@@ -101,8 +110,12 @@ def _unequal_groups(subject: Subject) -> Iterator[Finding]:
 def _counts_shown(subject: Subject, run: LayerRun) -> bool:
     shown = [str(getattr(layer.layer, name, "") or "") for layer in subject.made.runs for name in ("value_labels", "text")]
     shown += [str(sentence.scale(name).format) for sentence in subject.sentences for name in ("x", "y", "color")]
-    rows = any(other.layer.draws_rows and not _averages(other) for other in subject.made.runs if other is not run)
-    return rows or any("count" in text or "{n" in text for text in shown)
+    return _rows_shown(subject, run) or any("count" in text or "{n" in text for text in shown)
+
+
+def _rows_shown(subject: Subject, run: LayerRun) -> bool:
+    """Whether another layer shows the rows one by one."""
+    return any(other.layer.draws_rows and not _averages(other) for other in subject.made.runs if other is not run)
 
 
 def _untitled_axis(subject: Subject) -> Iterator[Finding]:
@@ -207,7 +220,7 @@ def _interval_cut(subject: Subject) -> Iterator[Finding]:
 RULES = (
     Rule(
         "rows-few",
-        "A box or violin of fewer than 5 rows (a warning), a mean of fewer than 3.",
+        "A box or violin of fewer than 5 rows (a warning where the rows are not shown too), a mean of fewer than 3.",
         "Quartiles of four numbers are these four numbers.",
         "Krzywinski & Altman (2014), Nature Methods 11, 119–120",
         _few_rows,

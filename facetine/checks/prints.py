@@ -17,18 +17,15 @@ _RESTRICTED = 0x0002
 def _small_text(subject: Subject) -> Iterator[Finding]:
     least = subject.profile.text_points
     small = [
-        (run.size, one.group, text)
-        for one, text in subject.texts
-        for run in text.runs
-        if not run.shift and run.size < least - _SLACK
+        (run.size, one, text) for one, text in subject.texts for run in text.runs if not run.shift and run.size < least - _SLACK
     ]
     if not small:
         return
-    size, group, text = min(small, key=lambda entry: entry[0])
+    size, first, text = min(small, key=lambda entry: entry[0])
     mend = f"{subject.what}.theme(text_size={_enough(subject, size):g})"
     texts = len({id(text) for _, _, text in small})
     said = f"{so_many(texts, 'text')} smaller than {least:g} pt, such as {text.content[:40]!r} at {size:.2g} pt"
-    yield found("text-small", "warning", f"{subject.what}.theme", said, mend, group)
+    yield found("text-small", "warning", f"{subject.what}.theme", said, mend, at=first)
 
 
 def _enough(subject: Subject, smallest: float) -> float:

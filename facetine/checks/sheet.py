@@ -9,10 +9,11 @@ import numpy as np
 from facetine.checks.checked import Checked
 from facetine.core.scales.formats import escaped
 from facetine.grammar.theme import THEMES
-from facetine.scene.marks import Gradient, Group, Mark, Markers, MarkerStyle, Paths, Rects, Scene, Text
+from facetine.scene.marks import Group, Mark, Markers, MarkerStyle, Rects, Scene
 from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import TextStyle, set_text
+from facetine.writers.extents import box_of
 
 _INKS = {"warning": "#9c2b3c", "hint": "#22607f", "note": "#4a5059"}
 _RADIUS, _SIZE, _MARGIN = 5.2, 7.0, 8.0
@@ -37,8 +38,9 @@ def numbered_sheet(scene: Scene, checked: Checked) -> Scene:
     top = scene.height + _MARGIN
     for number, finding in enumerate(checked.findings, 1):
         ink = _INKS[finding.severity]
-        if finding.group in boxes:
-            at = _free(boxes[finding.group], places, scene)
+        if finding.at is not None or finding.group in boxes:
+            box = boxes[finding.group] if finding.at is None else Region(*finding.at, 0.0, 0.0)
+            at = _free(box, places, scene)
             places.append(at)
             _number(marks, number, at, ink, text)
         _number(marks, number, (_MARGIN + _RADIUS, top + _RADIUS), ink, text)
@@ -77,7 +79,7 @@ def group_boxes(scene: Scene) -> dict[str, Region]:
     def walk(group: Group, names: tuple[str, ...]) -> list[Region]:
         boxes: list[Region] = []
         for item in group.items:
-            boxes += walk(item, (*names, item.name)) if isinstance(item, Group) else _box(item)
+            boxes += walk(item, (*names, item.name)) if isinstance(item, Group) else [box_of(item)] if _shown(item) else []
         if group.clip is not None:
             boxes = [box.within(group.clip) for box in boxes]
         if boxes and names:
@@ -90,19 +92,6 @@ def group_boxes(scene: Scene) -> dict[str, Region]:
     return found
 
 
-def _box(mark: Mark) -> list[Region]:
-    if isinstance(mark, Markers | Paths):
-        points = mark.at if isinstance(mark, Markers) else mark.points
-        if not len(points):
-            return []
-        low, high = points.min(axis=0), points.max(axis=0)
-        return [Region(float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1]))]
-    if isinstance(mark, Rects):
-        if not len(mark.boxes):
-            return []
-        low, high = mark.boxes[:, :2].min(axis=0), (mark.boxes[:, :2] + mark.boxes[:, 2:]).max(axis=0)
-        return [Region(float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1]))]
-    if isinstance(mark, Text):
-        return [mark.box] if mark.runs else []
-    assert isinstance(mark, Gradient) or hasattr(mark, "box")
-    return [mark.box]
+def _shown(mark: Mark) -> bool:
+    """Whether there is anything of a mark."""
+    return all(len(getattr(mark, name, (0,))) for name in ("at", "points", "boxes", "runs"))

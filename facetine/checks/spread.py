@@ -14,39 +14,52 @@ from facetine.pipeline.runs import LayerRun
 from facetine.scene.marks import Markers, Paths
 from facetine.scene.region import Region
 
-_CELL = 0.5
+_CELL, _RADII = 0.5, 8
 _MUCH, _SOME = 0.6, 0.3
 _FEW_POINTS = 20
 _ZIGZAG, _CLOSE = 0.6, 2.0
 _GAP = 0.25
 
 
-def hidden_share(at: FloatArray, radius: float, opacity: float = 1.0) -> float:
-    """The share of the ink of equal discs that adds nothing, because it lies on other ink of theirs.
+def hidden_share(at: FloatArray, radius: float | FloatArray, opacity: float | FloatArray = 1.0) -> float:
+    """The share of the ink of discs that adds nothing, because it lies on other ink of theirs.
 
     Where k discs of opacity a lie on each other, 1 − (1 − a)^k is seen of the k·a that was drawn; measured on a grid of
     half a point.
 
     Args:
         at: Shape (n, 2): centers in points.
-        radius: In points.
-        opacity: Of each disc.
+        radius: In points: one, or shape (n,), of which at most eight are told apart.
+        opacity: One, or shape (n,).
     """
-    if len(at) < 2 or radius <= 0:
+    radii = np.broadcast_to(np.asarray(radius, float), len(at))
+    if len(at) < 2 or radii.max() <= 0:
         return 0.0
-    reach = int(np.ceil(radius / _CELL)) + 1
-    low = at.min(axis=0) - (reach + 1) * _CELL
-    shape = np.ceil((at.max(axis=0) - low) / _CELL).astype(int) + reach + 2
+    radii = _coarse(radii)
+    opacities = np.broadcast_to(np.asarray(opacity, float), len(at))
+    largest = int(np.ceil(radii.max() / _CELL)) + 1
+    low = at.min(axis=0) - (largest + 1) * _CELL
+    shape = np.ceil((at.max(axis=0) - low) / _CELL).astype(int) + largest + 2
     places = np.floor((at - low) / _CELL).astype(int)
-    counts = np.bincount(places[:, 0] * shape[1] + places[:, 1], minlength=int(shape.prod())).reshape(shape).astype(float)
-    steps = np.arange(-reach, reach + 1) * _CELL
-    disc = (np.hypot(steps[:, None], steps[None]) <= radius).astype(float)
-    full = np.array(counts.shape) + np.array(disc.shape) - 1
-    size = [_even(int(side)) for side in full]
-    depth = np.rint(np.fft.irfft2(np.fft.rfft2(counts, size) * np.fft.rfft2(disc, size), size))
-    drawn = opacity * depth.sum()
-    seen = (1 - (1 - opacity) ** depth).sum() if opacity < 1 else (depth > 0).sum()
-    return float(1 - seen / drawn) if drawn > 0 else 0.0
+    cells = places[:, 0] * shape[1] + places[:, 1]
+    size = [_even(int(side) + 2 * largest) for side in shape]
+    unseen, drawn = np.ones(size), 0.0
+    for one, reach in np.unique(np.column_stack([opacities, radii]), axis=0).tolist():
+        chosen = (opacities == one) & (radii == reach)
+        counts = np.bincount(cells[chosen], minlength=int(shape.prod())).reshape(shape).astype(float)
+        steps = np.arange(-largest, largest + 1) * _CELL
+        disc = (np.hypot(steps[:, None], steps[None]) <= reach).astype(float)
+        depth = np.rint(np.fft.irfft2(np.fft.rfft2(counts, size) * np.fft.rfft2(disc, size), size))
+        drawn += one * depth.sum()
+        unseen *= (1 - one) ** depth
+    return float(1 - (1 - unseen).sum() / drawn) if drawn > 0 else 0.0
+
+
+def _coarse(radii: FloatArray) -> FloatArray:
+    """Few radii in the place of many."""
+    low, high = float(radii.min()), float(radii.max())
+    step = (high - low) / (_RADII - 1)
+    return radii if step == 0 else low + np.rint((radii - low) / step) * step
 
 
 def _even(length: int) -> int:
@@ -62,14 +75,20 @@ def _even(length: int) -> int:
 
 
 def _overplotted(subject: Subject) -> Iterator[Finding]:
-    worst: dict[int, tuple[float, Standing, int]] = {}
+    heaps: dict[tuple[int, str], list[Standing]] = {}
     for one in subject.drawn:
-        mark = one.mark
-        if not isinstance(mark, Markers) or one.layer is None or len(mark.at) < _FEW_POINTS or _backdrop(subject, one.layer):
+        if isinstance(one.mark, Markers) and one.layer is not None and not subject.made.runs[one.layer].layer.backdrop:
+            panel = next((group.name for group in one.inside if group.kind == "panel"), "")
+            heaps.setdefault((one.layer, f"{one.page} {panel}"), []).append(one)
+    worst: dict[int, tuple[float, Standing, int]] = {}
+    for (layer, _), heap in heaps.items():
+        marks = [one.mark for one in heap if isinstance(one.mark, Markers)]
+        count = sum(len(mark.at) for mark in marks)
+        if count < _FEW_POINTS:
             continue
-        share = hidden_share(mark.at, float(np.median([style.radius for style in mark.styles])), mark.opacity)
-        if share > worst.get(one.layer, (_SOME,))[0]:
-            worst[one.layer] = share, one, len(mark.at)
+        share = _share(marks)
+        if share > worst.get(layer, (_SOME,))[0]:
+            worst[layer] = share, heap[0], count
     for layer, (share, one, count) in worst.items():
         run = subject.made.runs[layer]
         said = f"{share:.0%} of the ink of {count:,} points lies on other ink of theirs"
@@ -77,8 +96,14 @@ def _overplotted(subject: Subject) -> Iterator[Finding]:
         yield found("overplotted", severity, run.context.where, said, _cure(run, count), one.group)
 
 
-def _backdrop(subject: Subject, layer: int) -> bool:
-    return subject.made.runs[layer].layer.backdrop
+def _share(marks: list[Markers]) -> float:
+    """The hidden share of all markers of a layer in a panel, in whatever groups they are drawn."""
+    radii = [
+        np.array([style.radius for style in mark.styles])[np.zeros(len(mark.at), int) if mark.which is None else mark.which]
+        for mark in marks
+    ]
+    opacities = [np.full(len(mark.at), mark.opacity) for mark in marks]
+    return hidden_share(np.concatenate([mark.at for mark in marks]), np.concatenate(radii), np.concatenate(opacities))
 
 
 def _cure(run: LayerRun, count: int) -> str:
@@ -101,9 +126,9 @@ def _text_over_marks(subject: Subject) -> Iterator[Finding]:
                 continue
             hit = sum(_points_under(text.box, other.mark) for other in marks if isinstance(other.mark, Markers))
             if hit:
-                lying.append((hit, one.group, text.content))
+                lying.append((hit, text.content, one))
     if lying:
-        hit, group, words = max(lying)
+        hit, words, first = max(lying, key=lambda entry: entry[0])
         said = f"{so_many(len(lying), 'text')} over marks, such as {words[:40]!r} over {so_many(hit, 'point')}"
         yield found(
             "text-over-marks",
@@ -111,7 +136,7 @@ def _text_over_marks(subject: Subject) -> Iterator[Finding]:
             f"{subject.what}.labels",
             said,
             "avoid=True moves labels; callout(…) has another place",
-            group,
+            at=first,
         )
 
 

@@ -7,12 +7,16 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
 
+import numpy as np
+
 from facetine.checks.profile import Profile
+from facetine.core.arrays import IntArray
 from facetine.findings import Finding
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.pipeline.built import Built
 from facetine.scene.marks import Group, Mark, Markers, Paths, Rects, Text
+from facetine.writers.extents import box_of
 
 
 class Standing(NamedTuple):
@@ -83,10 +87,30 @@ class Subject:
         """The id of the first group of a layer."""
         return next((one.group for one in self.standing if one.layer == layer), "")
 
+    def showing(self, layer: int, rows: IntArray) -> Standing | None:
+        """The first mark of a layer that shows any of these rows of its table."""
+        for one in self.drawn:
+            shown = getattr(one.mark, "rows", None)
+            if one.layer == layer and shown is not None and bool(np.isin(shown, rows).any()):
+                return one
+        return None
 
-def found(code: str, severity: str, where: str, text: str, mend: str = "", group: str = "") -> Finding:
-    """A finding."""
-    return Finding(code, severity, where, text, mend, group)  # type: ignore[arg-type]
+
+def found(
+    code: str,
+    severity: str,
+    where: str,
+    text: str,
+    mend: str = "",
+    group: str = "",
+    at: Standing | None = None,
+) -> Finding:
+    """A finding; the mark that shows it says where it is best seen, and in which group."""
+    if at is None:
+        return Finding(code, severity, where, text, mend, group)  # type: ignore[arg-type]
+    box = box_of(at.mark)
+    place = None if at.page else (box.right, box.y)
+    return Finding(code, severity, where, text, mend, at.group, place)  # type: ignore[arg-type]
 
 
 def _walk(group: Group, inside: tuple[Group, ...], names: tuple[str, ...], page: int) -> Iterator[Standing]:

@@ -76,7 +76,7 @@ def _tell(name: str, found: Checked, as_json: bool, quiet: bool) -> None:
 
         for one in found:
             said = {"figure": name, "code": one.code, "severity": one.severity, "where": one.where, "text": one.text}
-            sys.stdout.write(json.dumps({**said, "mend": one.mend, "group": one.group}, ensure_ascii=False) + "\n")
+            sys.stdout.write(json.dumps({**said, "mend": one.mend, "group": one.group, "at": one.at}, ensure_ascii=False) + "\n")
         for one, reason in found.silenced:
             sys.stdout.write(json.dumps({"figure": name, "code": one.code, "silenced": reason}, ensure_ascii=False) + "\n")
         return

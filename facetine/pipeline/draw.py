@@ -47,9 +47,11 @@ class Drawing(NamedTuple):
         return cls(layout, members, [Inks.of(member) for member in members])
 
     def draw(self, page: int, into: Sketch) -> None:
-        """Adds what stands on one of its pages."""
+        """Adds what stands on one of its pages, texts in the order in which they are read."""
+        notes = [words for words in self.layout.titles if words.words.role == "note"]
         for words in self.layout.titles:
-            words.draw(into)
+            if words.words.role != "note":
+                words.draw(into)
         for on_page, span in self.layout.spans:
             if on_page == page:
                 span.draw(into)
@@ -57,6 +59,8 @@ class Drawing(NamedTuple):
             if place.panel.page == page:
                 _panel(place, self.members[place.panel.field], self.inks[place.panel.field], self.layout, into)
         self.layout.legends.draw(into)
+        for words in notes:
+            words.draw(into)
 
 
 class Inks(NamedTuple):
@@ -81,6 +85,8 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     axes = scales.under(place.panel)
     name = f"panel-{place.panel.number + 1}"
     group = root.group(name, "Panel" if said is None else plain(said), kind="panel", panel=place.panel.number)
+    for heading in place.headings:
+        heading.draw(group)
     _hairlines(place, axes, theme, group)
     # A backdrop lies behind the others, wherever it was said.
     for run in sorted(runs, key=lambda run: not run.layer.backdrop):
@@ -97,8 +103,6 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
                 _names(names, rows, place, scales, run.usual, layout, theme, group)
     for band in place.bands:
         band.draw(group)
-    for heading in place.headings:
-        heading.draw(group)
 
 
 def _names(

@@ -216,17 +216,18 @@ class FigurePart:
             return said.words.place(Region(start, upper, said.width, said.height))
 
         titles = [at(words.title, left, rows.start("title")), at(words.subtitle, left, rows.start("subtitle"))]
-        under = bottom + self.body.under_last
-        titles.append(at(words.note, left, under + self._under_titles + (theme.block_gap if words.note.height else 0.0)))
-        for columns_under, said in words.below:
-            titles.append(at(said, columns.start(f"panel {columns_under.start}"), under + theme.gap))
+        # In the order in which they are read.
         for columns_over, said in words.above:
             titles.append(at(said, columns.start(f"panel {columns_over.start}"), rows.start("y title")))
         titles += [one.place(region) for one, region in self.body.placed_titles(columns, rows)]
+        under = bottom + self.body.under_last
+        for columns_under, said in words.below:
+            titles.append(at(said, columns.start(f"panel {columns_under.start}"), under + theme.gap))
         for number, (title, width, height) in enumerate(words.right):
             last = end + (self.rooms.right[-1] if number == 0 else 0.0)
             upper = rows.start("second title" if number else "y title")
             titles.append(title.place(Region(last - width, upper, width, height)))
+        titles.append(at(words.note, left, under + self._under_titles + (theme.block_gap if words.note.height else 0.0)))
         plan = self.plan
         start = outer.right - plan.width if plan.side == "right" else left
         legends = plan.place(Region(start, rows.start("legend"), plan.width, plan.height))
