@@ -31,7 +31,7 @@ from facetine.grammar.options import choice, flag, ink, option, pair
 from facetine.layers.areas import ribbons
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Drawn, Space
-from facetine.layers.lines import drawn_lines, line_key
+from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
@@ -287,8 +287,8 @@ class Density(Stroked, DrawnLayer):
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """The curves, over their areas."""
         if self.filled:
-            yield from ribbons(rows, panel, 0.3)
-        yield from drawn_lines(rows, panel)
+            yield from ribbons(*eased(rows, panel, "y_low", "y_high"), 0.3)
+        yield from drawn_lines(*eased(rows, panel, "y"))
 
     def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""

@@ -10,7 +10,9 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns, joined
+from facetine.core.geometry.curves import enough
 from facetine.core.query import Between, Query, Source
+from facetine.core.stats.groups import grouped
 from facetine.grammar.options import choice, flag, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import PanelView
@@ -24,6 +26,9 @@ from facetine.layers.summary import (
 )
 from facetine.scene.marks import Paths, Stroke, segments
 from facetine.scene.region import Region
+
+_UNSEEN = 0.01
+"""In points: the smallest step that files write."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -109,6 +114,31 @@ def drawn_lines(rows: Columns, panel: PanelView, steps: bool = False) -> Iterato
         if panel.halo:
             yield Paths(line, starts, Stroke(panel.ground, looks["line_width"] + 2 * SEAM, cap="round"))
         yield Paths(line, starts, _stroke(looks["color"], looks["line_width"], looks["dash"], looks["opacity"]), rows=numbers)
+
+
+def eased(rows: Columns, panel: PanelView, *drawn: str) -> tuple[Columns, PanelView]:
+    """Rows of computed curves without those that can't be seen to be missing, so that a curve has vertices to be edited by.
+
+    Args:
+        rows: Those of the curves, in points.
+        panel: With their looks.
+        *drawn: The columns that are drawn.
+    """
+    if not len(rows):
+        return rows, panel
+    groups, kept = grouped(rows.group), []
+    for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
+        which = groups.order[start : start + size]
+        if any(look.which is not None and np.ptp(look.which[which]) for look in panel.looks.values()):
+            kept.append(which)
+            continue
+        curves = np.array([rows[name][which] for name in drawn], float)
+        kept.append(which[enough(rows["x"][which], curves, _UNSEEN)])
+    chosen = np.concatenate(kept)
+    if len(chosen) == len(rows):
+        return rows, panel
+    looks = {name: look.take(chosen) for name, look in panel.looks.items()}
+    return rows.take(chosen), panel._replace(looks=looks)
 
 
 def _piecewise(at: FloatArray, looks: Mapping[str, Look], steps: bool, numbers: IntArray) -> Iterator[Paths]:

@@ -29,7 +29,7 @@ from facetine.layers.areas import ribbons
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Space
 from facetine.layers.equations import equation
-from facetine.layers.lines import drawn_lines, line_key
+from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
@@ -291,8 +291,8 @@ class Trend(Stroked, DrawnLayer):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Bands first, lines over them, equations last."""
-        yield from ribbons(rows, panel, 0.2)
-        yield from drawn_lines(rows, panel)
+        yield from ribbons(*eased(rows, panel, "y_low", "y_high"), 0.2)
+        yield from drawn_lines(*eased(rows, panel, "y"))
         if self.equation:
             yield from _equations(rows, panel)
 
