@@ -17,6 +17,8 @@ from facetine.pipeline.sides import Rooms
 from facetine.pipeline.stack import Line, Stack
 from facetine.scene.region import Region
 
+_PANEL_SHARE = 0.65
+
 
 class Said(NamedTuple):
     """A text with the width at which it is wrapped, and how high it then is."""
@@ -60,11 +62,10 @@ class FigurePart:
 
     @classmethod
     def of(cls, request: Request, number: int = 0) -> Self:
-        """A part before anything is measured, with a guess: numbers of a few digits beside the first column."""
+        """A part before anything is measured, with a guess at the room that labels need."""
         body, theme = body_of(request), request.theme
-        none = (0.0,) * len(request.grid.columns)
-        rooms = Rooms((2.4 * theme.text_size + theme.tick_length + theme.gap, *none[1:]), none, 0.0)
-        return cls(request, body, rooms, LegendPlan("none", 0.0, 0.0, (), theme, styles_of(theme).tick), number=number)
+        plan = LegendPlan("none", 0.0, 0.0, (), theme, styles_of(theme).tick)
+        return cls(request, body, _first_rooms(request, body), plan, number=number)
 
     def planned(self, room: float) -> Self:
         """The part with its legends arranged for the room from the left edge of its panels to its right end."""
@@ -244,6 +245,20 @@ class FigurePart:
         edges[: upper.names["y title"]] += top - upper.edges[0]
         names = {**upper.names, **{name: place + len(upper.names) for name, place in inner.names.items()}}
         return Line(names, np.concatenate([edges, inner.edges[1:]]))
+
+
+def _first_rooms(request: Request, body: Body) -> Rooms:
+    """What labels would need if titles took the usual share of the sheet: mostly right, which saves a round of measuring."""
+    theme, columns, rows = request.theme, request.grid.columns, request.grid.rows
+    none = (0.0,) * len(columns)
+    rooms = Rooms((2.4 * theme.text_size + theme.tick_length + theme.gap, *none[1:]), none, 0.0)
+    if len(columns) > 1 or len(rows) > 1 or request.width is None or request.height is None:
+        return rooms
+    heights = {panel.number: max(_PANEL_SHARE * request.height, LEAST_PANEL) for panel in body.panels}
+    upright = body.bands.down(heights)
+    left = max((depth for _, depth in upright.depths("left")), default=0.0)
+    widths = {panel.number: max(request.width - 2 * theme.margin - left, LEAST_PANEL) for panel in body.panels}
+    return upright.across(widths).rooms(body.grid, request.names)
 
 
 def _said(words: Words, width: float) -> Said:

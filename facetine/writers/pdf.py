@@ -33,7 +33,7 @@ from facetine.writers.pdf_archive import add_files, add_metadata, add_profile
 from facetine.writers.pdf_fonts import font_object
 from facetine.writers.pdf_images import image_object
 from facetine.writers.pdf_paths import outline_of, painted, path_of, pen
-from facetine.writers.pdf_streams import packed
+from facetine.writers.pdf_streams import packed, parsed, text_of
 from facetine.writers.pdf_tags import PageTags, add_tree
 
 if TYPE_CHECKING:
@@ -145,9 +145,10 @@ class _Shared:
                 OCGs=self.layers, D=Dictionary(Order=_order(self.tree), ON=self.layers, Name=pikepdf.String("Figure"))
             )
         said = {"Title": first.title, "Subject": first.description, "Keywords": ", ".join(first.keywords), "Creator": "Facetine"}
+        information = self.document.docinfo
         for key, text in said.items():
             if text:
-                self.document.docinfo[f"/{key}"] = pikepdf.String(text)
+                information[f"/{key}"] = pikepdf.String(text)
         if self.options.attached:
             add_files(self.document, self.options.attached)
         if self.pages:
@@ -176,7 +177,7 @@ class _Pdf:
         self.states: dict[tuple[float, float], str] = {}
         self.shadings: dict[str, Dictionary] = {}
         self.images: dict[str, Object] = {}
-        self.layers: list[tuple[str, Dictionary]] = []
+        self.layers: list[tuple[str, Object]] = []
         self.tree: list[list[object]] = [[]]
         self.inks = shared.options.inks
         # What is only rasterised needs no words.
@@ -196,9 +197,7 @@ class _Pdf:
             self._leave()
             return
         name = f"L{len(self.shared.layers) + len(self.layers)}"
-        import pikepdf
-
-        layer = self.document.make_indirect(pikepdf.Dictionary(Type=pikepdf.Name.OCG, Name=pikepdf.String(group.title)))
+        layer = self.document.make_indirect(parsed(f"<< /Type /OCG /Name {text_of(group.title)} >>"))
         self.layers.append((name, layer))
         self.tree[-1].append(layer)
         self.tree.append([])
@@ -454,11 +453,11 @@ class _Pdf:
         from pikepdf import Dictionary, Name
 
         content, reach = outline_of(style, self.inks)
-        box = [-reach, -reach, reach, reach]
-        form = self.document.make_stream(
-            content.encode("ascii"),
-            Dictionary(Type=Name.XObject, Subtype=Name.Form, BBox=box, Matrix=[_FINE, 0, 0, _FINE, 0, 0], Resources=Dictionary()),
+        said = parsed(
+            f"<< /Type /XObject /Subtype /Form /BBox [{-reach} {-reach} {reach} {reach}] "
+            f"/Matrix [{_FINE} 0 0 {_FINE} 0 0] /Resources << >> >>"
         )
+        form = self.document.make_stream(content.encode("ascii"), said)
         if alone:
             form.Group = Dictionary(S=Name.Transparency)
         return form

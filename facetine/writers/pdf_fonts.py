@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from facetine.scene.fonts import FaceKey
 from facetine.scene.subset import Subset, UsedFace, subset
 from facetine.writers.numbers import short
+from facetine.writers.pdf_streams import parsed
 
 if TYPE_CHECKING:
     from pikepdf import Object, Pdf
@@ -26,40 +27,29 @@ def font_name(used: UsedFace) -> str:
 
 def font_object(document: Pdf, used: UsedFace) -> Object:
     """A composite font whose character codes are glyph numbers."""
-    from pikepdf import Dictionary, Name, Object
+    from pikepdf import Array
 
     parts = _parts(used.name, used.key, tuple(used.glyphs.items()))
-    descriptor = Object.parse(parts.descriptor)
-    packed = {"Filter": Name.FlateDecode}
-    if parts.quadratic:
-        descriptor.FontFile2 = document.make_stream(parts.outlines, Length1=parts.length, **packed)
-    else:
-        descriptor.FontFile3 = document.make_stream(parts.outlines, Subtype=Name.CIDFontType0C, **packed)
-    inner = Object.parse(parts.inner)
+    descriptor, inner, font = map(parsed, (parts.descriptor, parts.inner, parts.font))
+    descriptor[parts.program] = document.make_stream(parts.outlines, parsed(parts.said))
     inner.FontDescriptor = document.make_indirect(descriptor)
-    return document.make_indirect(
-        Dictionary(
-            Type=Name.Font,
-            Subtype=Name.Type0,
-            BaseFont=Name(parts.name),
-            Encoding=Name("/Identity-H"),
-            DescendantFonts=[document.make_indirect(inner)],
-            ToUnicode=document.make_stream(parts.to_unicode, **packed),
-        )
-    )
+    font.DescendantFonts = Array([document.make_indirect(inner)])
+    font.ToUnicode = document.make_stream(parts.to_unicode, parsed("<< /Filter /FlateDecode >>"))
+    return document.make_indirect(font)
 
 
 class _Parts(NamedTuple):
     """What a document holds of a font, finished but for the references between its parts."""
 
-    name: str
-    descriptor: bytes
-    inner: bytes
-    quadratic: bool
+    font: str
+    inner: str
+    descriptor: str
+    program: str
+    """Under which name the descriptor holds the outlines."""
+    said: str
+    """What the dictionary of the outlines says."""
     outlines: bytes
     """Deflated."""
-    length: int
-    """Of the outlines before."""
     to_unicode: bytes
     """Deflated."""
 
@@ -82,15 +72,17 @@ def _parts(face: str, key: FaceKey, glyphs: tuple[tuple[int, str], ...]) -> _Par
         f"<< /Type /Font /Subtype /{sort} /BaseFont {name} "
         f"/DW 500 /W [0 [{widths}]] /CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> >>"
     )
-    said = _to_unicode(sorted((font.numbers[glyph], text) for glyph, text in glyphs))
+    font_said = f"<< /Type /Font /Subtype /Type0 /BaseFont {name} /Encoding /Identity-H >>"
+    sort = f"/Length1 {len(font.outlines)}" if font.quadratic else "/Subtype /CIDFontType0C"
+    texts = _to_unicode(sorted((font.numbers[glyph], text) for glyph, text in glyphs))
     return _Parts(
-        name,
-        descriptor.encode("ascii"),
-        inner.encode("ascii"),
-        font.quadratic,
+        font_said,
+        inner,
+        descriptor,
+        "/FontFile2" if font.quadratic else "/FontFile3",
+        f"<< {sort} /Filter /FlateDecode >>",
         zlib.compress(font.outlines, 9),
-        len(font.outlines),
-        zlib.compress(said, 9),
+        zlib.compress(texts, 9),
     )
 
 

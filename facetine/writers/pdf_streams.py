@@ -1,6 +1,6 @@
-"""Deflated streams of a PDF document.
+"""Parts of a PDF document that are quick to make: deflated streams, and objects from their text.
 
-Source: ISO 32000-1:2008, 7.4.4.
+Source: ISO 32000-1:2008, 7.3 and 7.4.4.
 """
 
 from __future__ import annotations
@@ -30,3 +30,17 @@ def packed(document: Pdf, content: bytes, said: Dictionary | None = None, *, dig
     said = Dictionary() if said is None else said
     said.Filter = Name.FlateDecode
     return document.make_stream(deflater.compress(content) + deflater.flush(), said)
+
+
+def parsed(said: str) -> Object:
+    """An object from its text, several times as quick as one that is put together."""
+    from pikepdf import Object
+
+    return Object.parse(said.encode("ascii"))
+
+
+def text_of(text: str) -> str:
+    """A text string as it is written, for any text."""
+    if text.isascii() and text.replace(" ", "").isalnum():
+        return f"({text})"
+    return f"<feff{text.encode('utf-16-be', 'surrogatepass').hex()}>"

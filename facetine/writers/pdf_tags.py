@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple
 
 from facetine.scene.marks import Group, Scene, Text
+from facetine.writers.pdf_streams import parsed
 
 if TYPE_CHECKING:
     from pikepdf import Object, Pdf
@@ -119,9 +120,8 @@ def add_tree(document: Pdf, pages: list[tuple[Object, PageTags, Scene]]) -> None
 
 
 def _element(document: Pdf, kind: str, parent: Object, page: Object | None = None) -> Object:
-    from pikepdf import Dictionary, Name
-
-    made = Dictionary(Type=Name.StructElem, S=Name(f"/{kind}"), P=parent)
+    made = parsed(f"<< /Type /StructElem /S /{kind} >>")
+    made.P = parent
     if page is not None:
         made.Pg = page
     return document.make_indirect(made)
