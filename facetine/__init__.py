@@ -40,6 +40,7 @@ _HOMES = {
     "DataError": "facetine.errors",
     "PlanError": "facetine.errors",
     "ExportError": "facetine.errors",
+    "VerbError": "facetine.errors",
     "FacetineNote": "facetine.errors",
 }
 
@@ -62,6 +63,7 @@ if TYPE_CHECKING:
     from facetine.errors import OptionError as OptionError
     from facetine.errors import PlanError as PlanError
     from facetine.errors import ScaleError as ScaleError
+    from facetine.errors import VerbError as VerbError
     from facetine.layers.suggest import suggest as suggest
     from facetine.opening import figure as figure
     from facetine.opening import from_dict as from_dict
@@ -78,7 +80,12 @@ __all__ = [*_HOMES]
 
 def __getattr__(name: str) -> Any:
     if name not in _HOMES:
-        raise AttributeError(f"facetine has no name {name!r}; its names: {', '.join(_HOMES)}")
+        from facetine.errors import VerbError, nearest
+        from facetine.synonyms import verb_for
+
+        does, close = verb_for(name), nearest(name, _HOMES)
+        hint = f"; figure(data).map(…).{does} does that" if does else f". Did you mean {close!r}?" if close else ""
+        raise VerbError(f"facetine has no name {name!r}{hint}", f"its names: {', '.join(_HOMES)}")
     from importlib import import_module
 
     found = getattr(import_module(_HOMES[name]), name)

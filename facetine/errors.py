@@ -9,6 +9,8 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
+from facetine.synonyms import meant, verb_for
+
 
 class FacetineError(Exception):
     """Anything that Facetine refuses, with a message that says where, what was given, what is possible and the nearest.
@@ -73,6 +75,10 @@ class ExportError(FacetineError):
     """A figure can't be written as asked."""
 
 
+class VerbError(FacetineError, AttributeError):
+    """A figure, or the package, has nothing of that name."""
+
+
 class FacetineNote(UserWarning):
     """Something the reader of a figure should know: rows left out, a column taken for something it may not be."""
 
@@ -131,7 +137,7 @@ def unknown(
         where: The verb, such as "figure.points".
         what: What is missing, with its article or "no", such as "no column".
         given: The word as given.
-        possible: The words that would do.
+        possible: The words that would do; the one that means what was given is proposed, else the one spelled most like it.
         name: What the possible words are called, in the plural.
 
     >>> print(unknown(OptionError, "figure.theme", "no setting", "text_siz", ["text_size", "font"], "settings"))
@@ -139,7 +145,29 @@ def unknown(
       settings: text_size, font
     """
     words = [str(word) for word in possible]
-    close = nearest(given, words)
+    close = meant(given, words) or nearest(given, words)
     hint = f". Did you mean {close!r}?" if close else ""
     detail = f"{name}: {listed(words)}" if words else f"there are no {name} here"
     return error(f"{where}: {what} {told(given)}{hint}", detail)
+
+
+def no_verb(what: str, given: str, possible: Iterable[str], detail: str) -> VerbError:
+    """The error for a name that nothing has.
+
+    Args:
+        what: What was asked, with its article, such as "a figure".
+        given: The name.
+        possible: The names that it has.
+        detail: What there is.
+
+    >>> print(no_verb("a figure", "scatter", ["points", "scale"], "layers: points"))
+    a figure has no verb 'scatter'; .points does that
+      layers: points
+    """
+    words = [word for word in possible if not word.startswith("_")]
+    does = verb_for(given)
+    if does is not None and does.partition("(")[0] in words:
+        return VerbError(f"{what} has no verb {given!r}; .{does} does that", detail)
+    close = nearest(given, words)
+    hint = f". Did you mean {close!r}?" if close else ""
+    return VerbError(f"{what} has no verb {given!r}{hint}", detail)

@@ -84,7 +84,7 @@ class Plate(Shown):
             ScaleError: The aesthetic has no scale, or the kind is unknown.
             OptionError: An option is unknown or impossible, or no figure shows the aesthetic.
         """
-        from facetine.grammar.scale import NOTHING, scale_spec
+        from facetine.grammar.scale import NOTHING, scale_spec, with_kind
 
         where = f"plate.scale({told(aesthetic)})"
         spec = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
@@ -93,7 +93,7 @@ class Plate(Shown):
         if not any(one.shows(aesthetic) for one in figures):
             raise OptionError(f"{where}: no figure of the plate maps {aesthetic}", "say it of the figure that computes it")
         scales = self._sentence.scales
-        return self._with(scales={**scales, aesthetic: scales.get(aesthetic, NOTHING).under(spec)})
+        return self._with(scales={**scales, aesthetic: with_kind(scales.get(aesthetic, NOTHING).under(spec), where)})
 
     @verb
     def same_scale(self, *axes: str) -> Plate:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, Self
 
 from facetine.calls import verb
 from facetine.composing import Composing
-from facetine.errors import DataError, OptionError, ScaleError, told, unknown
+from facetine.errors import DataError, MappingError, OptionError, ScaleError, told, unknown
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.showing import Shown
 from facetine.verbs import LayerVerbs
@@ -25,6 +25,8 @@ class Figure(LayerVerbs, Composing, Shown):
     __slots__ = ("_sentence",)
 
     def __init__(self, sentence: Sentence) -> None:
+        if not isinstance(sentence, Sentence):
+            raise DataError(f"Figure: no figure is made of {told(sentence)}", "facetine.figure(data) begins one")
         self._sentence: Sentence = sentence
 
     def _with(self, **changes: Any) -> Self:
@@ -37,10 +39,11 @@ class Figure(LayerVerbs, Composing, Shown):
         return self._with(layers=(*self._sentence.layers, layer))
 
     @verb
-    def map(self, **aesthetics: MapValue) -> Figure:
+    def map(self, *given: object, **aesthetics: MapValue) -> Figure:
         """Lets aesthetics follow columns of the data.
 
         Args:
+            *given: Nothing: every column has the name of its aesthetic.
             **aesthetics: Aesthetic and column name; a callable that gets the frame and returns a column; None to take
                 an earlier mapping away.
 
@@ -53,6 +56,9 @@ class Figure(LayerVerbs, Composing, Shown):
         """
         from facetine.grammar.aesthetics import checked_mapping
 
+        if given:
+            first = told(given[0])
+            raise MappingError(f"figure.map: nothing says what {first} is mapped to", f"write .map(x={first}, y=…)")
         sentence = self._sentence
         mapping = dict(sentence.mapping) | checked_mapping(aesthetics, sentence.table, "figure.map")
         return self._with(mapping={name: column for name, column in mapping.items() if column is not None})
@@ -159,7 +165,7 @@ class Figure(LayerVerbs, Composing, Shown):
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1, 1000], "b": [2, 3]}).map(x="a", y="b").points().scale("x", "log")
         """
-        from facetine.grammar.scale import NOTHING, scale_spec
+        from facetine.grammar.scale import NOTHING, scale_spec, with_kind
 
         where = f"figure.scale({told(aesthetic)})"
         if not isinstance(aesthetic, str):
@@ -169,8 +175,10 @@ class Figure(LayerVerbs, Composing, Shown):
             if self._sentence.table is not None:
                 self._sentence.table.need(of, where, "of=")
             said = self._sentence.scales_of
-            return self._with(scales_of={**said, (aesthetic, of): said.get((aesthetic, of), NOTHING).under(spec)})
-        return self._with(scales={**self._sentence.scales, aesthetic: self._sentence.scale(aesthetic).under(spec)})
+            merged = with_kind(said.get((aesthetic, of), NOTHING).under(spec), where)
+            return self._with(scales_of={**said, (aesthetic, of): merged})
+        merged = with_kind(self._sentence.scale(aesthetic).under(spec), where)
+        return self._with(scales={**self._sentence.scales, aesthetic: merged})
 
     @verb
     def titles(self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None, **guides: str) -> Figure:

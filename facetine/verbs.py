@@ -2,11 +2,48 @@
 
 from __future__ import annotations
 
+import inspect
 from collections.abc import Callable
+from functools import cached_property
 from typing import Any
 
-from facetine.errors import nearest
-from facetine.layers import LAYERS, with_first
+from facetine.errors import no_verb
+from facetine.layers import LAYERS, layer_class, with_first
+from facetine.layers.helping import help_of, told_options
+
+
+class LayerVerb:
+    """A method that adds a layer; its module, and with it signature and help, is loaded when it is first looked at."""
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+
+    def __get__(self, figure: object, owner: type | None = None) -> Callable[..., Any]:
+        return self.method if figure is None else self.method.__get__(figure, owner)
+
+    @cached_property
+    def method(self) -> Callable[..., Any]:
+        """The function, with the options of the layer as its signature."""
+        name, kind = self.name, layer_class(self.name)
+
+        def add(self: Any, *given: Any, **options: Any) -> Any:
+            return self._add_layer(name, with_first(name, given, options))
+
+        add.__name__ = name
+        add.__qualname__ = f"Figure.{name}"
+        add.__doc__ = help_of(kind)
+        add.__module__ = "facetine"
+        add.__signature__ = _signature(kind)  # type: ignore[attr-defined]
+        return add
+
+
+def _signature(kind: type) -> inspect.Signature:
+    """The options of a layer with their types and defaults; the one that may stand first comes first."""
+    parameters = [inspect.Parameter("self", inspect.Parameter.POSITIONAL_OR_KEYWORD)]
+    for option in told_options(kind):
+        how = inspect.Parameter.POSITIONAL_OR_KEYWORD if option.first else inspect.Parameter.KEYWORD_ONLY
+        parameters.append(inspect.Parameter(option.name, how, default=option.default, annotation=option.type))
+    return inspect.Signature(parameters, return_annotation="Figure")
 
 
 class LayerVerbs:
@@ -17,23 +54,9 @@ class LayerVerbs:
     def __getattr__(self, name: str) -> Any:
         """The method of a layer that another package adds."""
         if not name.startswith("_") and name in LAYERS:
-            return _method(name).__get__(self)
-        close = nearest(name, dir(type(self)))
-        hint = f". Did you mean {close!r}?" if close else ""
-        raise AttributeError(f"a figure has no verb {name!r}{hint}; layers: {', '.join(LAYERS.ours())}")
-
-
-def _method(name: str) -> Callable[..., Any]:
-    """A method that adds a layer. The layer's module, and with it the help, is loaded when it is first used."""
-
-    def add(self: Any, *given: Any, **options: Any) -> Any:
-        return self._add_layer(name, with_first(name, given, options))
-
-    add.__name__ = name
-    add.__qualname__ = f"Figure.{name}"
-    add.__doc__ = f"Adds the layer `{name}`; editors show its options from the stub beside this module."
-    return add
+            return LayerVerb(name).__get__(self)
+        raise no_verb("a figure", name, dir(type(self)), f"layers: {', '.join(LAYERS.ours())}")
 
 
 for _name in LAYERS.ours():
-    setattr(LayerVerbs, _name, _method(_name))
+    setattr(LayerVerbs, _name, LayerVerb(_name))

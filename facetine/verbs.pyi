@@ -1,7 +1,7 @@
 """The layers as methods of a figure. Made by scripts/make_verbs.py from the layers; do not edit."""
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, Literal
 
 from facetine.data.expressions import Expression
 from facetine.data.table import Levels
@@ -13,19 +13,18 @@ class LayerVerbs:
     def points(
         self,
         *,
-        rasterize: bool | float | str | None = None,
-        aggregate: str = "none",
+        aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         size: float | None = None,
-        shape: str | None = None,
+        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon"] | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        arrange: str = "overlay",
+        arrange: Literal["overlay", "jitter", "beeswarm", "offset"] = "overlay",
         spread_x: float | None = None,
         spread_y: float | None = None,
         thin: int | None = None,
-        draw_order: str = "mixed",
+        draw_order: Literal["mixed", "groups"] = "mixed",
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -33,23 +32,23 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
-            aggregate: What is drawn of the rows at one x.
-            size: The diameter in points; the theme's `point_size` by default.
-            shape: The outline of a marker; a disc by default.
+            aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
+            size: The diameter in points; the theme's `point_size` by default. It is a number from 0.01 to 1000.
+            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon".
             color: The inside.
             outline: The border; none where it is not set.
-            opacity: How much a mark covers what lies below; 1 by default.
-            line_width: Width of the border in points.
-            arrange: How points on the same place share it.
-            spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset.
-            spread_y: Likewise along y.
-            thin: How many rows are drawn at most, a seeded choice; all are where it is not set.
-            draw_order: Whether groups are drawn interleaved, or one after the other, so that each is one group of the file.
+            opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
+            line_width: Width of the border in points. It is a number from 0 to 100.
+            arrange: How points on the same place share it. It is one of "overlay", "jitter", "beeswarm", "offset".
+            spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset. It is a number of at least 0.
+            spread_y: Likewise along y. It is a number of at least 0.
+            thin: How many rows are drawn at most, a seeded choice; all are where it is not set. It is a whole number of at least 1.
+            draw_order: Whether groups are drawn interleaved, or one after the other, so that each is one group of the file. It is one of "mixed", "groups".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -57,19 +56,23 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, outline, opacity, size, shape, line_width, group, weight.
+
+        Computes, for templates: x, y, mean, count, median, sum, min, max.
         """
 
     def lines(
         self,
         *,
-        rasterize: bool | float | str | None = None,
-        aggregate: str = "none",
+        aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         color: str | None = None,
         opacity: float | None = None,
-        dash: str | None = None,
+        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
         line_width: float | None = None,
         steps: bool = False,
-        follow: str = "x",
+        follow: Literal["x", "data"] = "x",
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -77,18 +80,18 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A line through the rows of each group; a row without y interrupts it.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
-            aggregate: What is drawn of the rows at one x.
+            aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
             color: The ink.
-            opacity: How much a line covers what lies below; 1 by default.
-            dash: The pattern; solid by default.
-            line_width: The width in points; the theme's `line_width` by default.
+            opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
+            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             steps: Whether a value holds until the next one.
-            follow: Whether rows are joined by increasing x or as they come.
+            follow: Whether rows are joined by increasing x or as they come. It is one of "x", "data".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -96,18 +99,22 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, dash, line_width, group, weight.
+
+        Computes, for templates: x, y, mean, count, median, sum, min, max.
         """
 
     def areas(
         self,
         *,
-        rasterize: bool | float | str | None = None,
-        aggregate: str = "none",
+        aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        arrange: str = "stack",
+        arrange: Literal["stack", "share", "overlay"] = "stack",
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -115,17 +122,17 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """The room between a line and zero.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
-            aggregate: What is drawn of the rows at one x.
+            aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
             color: The inside.
             outline: The border; none where it is not set.
-            opacity: How much a mark covers what lies below; 1 by default.
-            line_width: Width of the border in points.
-            arrange: How groups share the room at one x.
+            opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
+            line_width: Width of the border in points. It is a number from 0 to 100.
+            arrange: How groups share the room at one x. It is one of "stack", "share", "overlay".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -133,13 +140,17 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, outline, line_width, group, weight.
+
+        Computes, for templates: x, y, mean, count, median, sum, min, max.
         """
 
     def bands(
         self,
         *,
-        rasterize: bool | float | str | None = None,
-        aggregate: str = "none",
+        aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -151,16 +162,16 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """The room between y_low and y_high.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
-            aggregate: What is drawn of the rows at one x.
+            aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
             color: The inside.
             outline: The border; none where it is not set.
-            opacity: How much they cover what lies below; 0.3 by default.
-            line_width: Width of the border in points.
+            opacity: How much they cover what lies below; 0.3 by default. It is a number from 0 to 1.
+            line_width: Width of the border in points. It is a number from 0 to 100.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -168,19 +179,23 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y_low, y_high, color, opacity, outline, line_width, group, weight.
+
+        Computes, for templates: x, low, high.
         """
 
     def bars(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
         bar_width: float | None = None,
-        arrange: str = "stack",
-        aggregate: str = "none",
+        arrange: Literal["stack", "abreast", "share", "overlay"] = "stack",
+        aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -189,18 +204,18 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The inside.
             outline: The border; none where it is not set.
-            opacity: How much a mark covers what lies below; 1 by default.
-            line_width: Width of the border in points.
-            bar_width: Share of its slot that a bar fills; the theme's by default.
-            arrange: How bars in one slot share it.
-            aggregate: What is drawn of the rows at one x.
+            opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
+            line_width: Width of the border in points. It is a number from 0 to 100.
+            bar_width: Share of its slot that a bar fills; the theme's by default. It is a number from 0.01 to 1.
+            arrange: How bars in one slot share it. It is one of "stack", "abreast", "share", "overlay".
+            aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
             value_labels: What is written on the bars, such as "{count:,}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -209,12 +224,16 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, outline, opacity, line_width, group, weight.
+
+        Computes, for templates: x, y, height, count, share, mean, median, sum, min, max.
         """
 
     def histogram(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -222,9 +241,9 @@ class LayerVerbs:
         bins: int | None = None,
         bin_width: str | float | None = None,
         edges: Levels | None = None,
-        rule: str = "freedman_diaconis",
-        measure: str = "count",
-        arrange: str = "stack",
+        rule: Literal["freedman_diaconis", "scott", "sturges", "rice", "square_root"] = "freedman_diaconis",
+        measure: Literal["count", "share", "density"] = "count",
+        arrange: Literal["stack", "share", "overlay"] = "stack",
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -233,21 +252,21 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """Bars over intervals of a number or a time, the same intervals in all panels and groups.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The inside.
             outline: Their border; a thin line in the color of the sheet where it is not set.
-            opacity: How much a mark covers what lies below; 1 by default.
-            line_width: Width of the border in points.
-            bins: How many intervals over the range, of even width on the axis.
+            opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
+            line_width: Width of the border in points. It is a number from 0 to 100.
+            bins: How many intervals over the range, of even width on the axis. It is a whole number from 1 to 2000.
             bin_width: Their width in the unit of the data, on any axis; for times days, or such as "2 hours".
             edges: The ends of the intervals themselves, in the unit of the data.
-            rule: What chooses the width where nothing is said.
-            measure: What the height shows.
-            arrange: How groups share an interval.
+            rule: What chooses the width where nothing is said. It is one of "freedman_diaconis", "scott", "sturges", "rice", "square_root".
+            measure: What the height shows. It is one of "count", "share", "density".
+            arrange: How groups share an interval. It is one of "stack", "share", "overlay".
             value_labels: What is written on the bars, such as "{count:.0f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -256,18 +275,22 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, outline, opacity, line_width, group, weight.
+
+        Computes, for templates: count, share, density, low, high.
         """
 
     def density(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
-        dash: str | None = None,
+        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
         line_width: float | None = None,
         bandwidth: str | float = "scott",
-        measure: str = "density",
+        measure: Literal["density", "count"] = "density",
         bin_width: str | float | None = None,
         support: Ends = (None, None),
         filled: bool = False,
@@ -278,17 +301,17 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A curve that shows where values are dense, by a Gaussian kernel.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Ink of the curve, and of the area under it.
-            opacity: How much a line covers what lies below; 1 by default.
-            dash: The pattern; solid by default.
-            line_width: The width in points; the theme's `line_width` by default.
+            opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
+            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
-            measure: The height: "count" lies over a histogram.
+            measure: The height: "count" lies over a histogram. It is one of "density", "count".
             bin_width: The width of the bins over which a count lies; that of the figure's histogram by default.
             support: The smallest and the largest value that can occur, where there are any.
             filled: Whether the area below the curve is filled.
@@ -299,15 +322,19 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, dash, line_width, group, weight.
+
+        Computes, for templates: x, y, density, count.
         """
 
     def cumulative(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
-        dash: str | None = None,
+        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
         line_width: float | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -316,15 +343,15 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """Steps from 0 to 1: the share of values at or below each.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink.
-            opacity: How much a line covers what lies below; 1 by default.
-            dash: The pattern; solid by default.
-            line_width: The width in points; the theme's `line_width` by default.
+            opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
+            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -332,19 +359,23 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, dash, line_width, group, weight.
+
+        Computes, for templates: x, y, share.
         """
 
     def qq(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         size: float | None = None,
-        shape: str | None = None,
+        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon"] | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        distribution: str = "normal",
+        distribution: Literal["normal", "uniform", "exponential"] = "normal",
         line: bool = True,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -353,18 +384,18 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
-            size: The diameter in points; the theme's `point_size` by default.
-            shape: The outline of a marker; a disc by default.
+            size: The diameter in points; the theme's `point_size` by default. It is a number from 0.01 to 1000.
+            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon".
             color: The inside.
             outline: The border; none where it is not set.
-            opacity: How much a mark covers what lies below; 1 by default.
-            line_width: Width of the border in points.
-            distribution: What y is compared with where x is not mapped.
+            opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
+            line_width: Width of the border in points. It is a number from 0 to 100.
+            distribution: What y is compared with where x is not mapped. It is one of "normal", "uniform", "exponential".
             line: Whether the line through the quartiles is drawn.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -373,12 +404,16 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, size, shape, group, weight.
+
+        Computes, for templates: x, y, theory, sample.
         """
 
     def boxes(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -387,7 +422,7 @@ class LayerVerbs:
         notches: bool = False,
         outliers: bool = True,
         box_width: float | None = None,
-        arrange: str = "abreast",
+        arrange: Literal["abreast", "overlay"] = "abreast",
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -396,20 +431,20 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink; the inside is a tint of it.
             outline: The border and all lines; the ink where it is not set.
-            opacity: How much the tint covers; the full ink is 1.
-            line_width: Width of its lines in points; 0.8 by default.
+            opacity: How much the tint covers; the full ink is 1. It is a number from 0 to 1.
+            line_width: Width of its lines in points; 0.8 by default. It is a number from 0.01 to 100.
             whiskers: How far they reach: "1.5 iqr", "range", or percentiles such as (10, 90).
             notches: Whether the box narrows to an interval around its median.
             outliers: Whether values beyond the whiskers are drawn.
-            box_width: Share of its slot that a box fills; the theme's by default.
-            arrange: How groups share a slot.
+            box_width: Share of its slot that a box fills; the theme's by default. It is a number from 0.01 to 1.
+            arrange: How groups share a slot. It is one of "abreast", "overlay".
             value_labels: What is written at the boxes, such as "{median:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -418,23 +453,27 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, outline, opacity, line_width, group, weight.
+
+        Computes, for templates: x, y, count, low, lower, median, upper, high, notch_low, notch_high.
         """
 
     def violins(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        half: str | None = None,
+        half: Literal["left", "right", "split"] | None = None,
         bandwidth: str | float = "scott",
         support: Ends = (None, None),
         quartiles: bool = True,
-        same: str = "width",
+        same: Literal["width", "area", "count"] = "width",
         violin_width: float | None = None,
-        arrange: str = "abreast",
+        arrange: Literal["abreast", "overlay"] = "abreast",
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -442,22 +481,22 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """Densities of each category, mirrored, or halves that face each other for a color of two values.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink; the inside is a tint of it.
             outline: The border and all lines; the ink where it is not set.
-            opacity: How much the tint covers; the full ink is 1.
-            line_width: Width of its lines in points; 0.7 by default.
-            half: One side only; "split" shares two groups.
+            opacity: How much the tint covers; the full ink is 1. It is a number from 0 to 1.
+            line_width: Width of its lines in points; 0.7 by default. It is a number from 0.01 to 100.
+            half: One side only; "split" shares two groups. It is one of "left", "right", "split".
             bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
             support: The smallest and the largest value that can occur, where there are any.
             quartiles: Whether lines mark the quartiles.
-            same: What equals among the violins of a panel.
-            violin_width: Share of its slot that the widest fills; the theme's by default.
-            arrange: How groups share a slot.
+            same: What equals among the violins of a panel. It is one of "width", "area", "count".
+            violin_width: Share of its slot that the widest fills; the theme's by default. It is a number from 0.01 to 1.
+            arrange: How groups share a slot. It is one of "abreast", "overlay".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -465,19 +504,23 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, outline, opacity, line_width, group, weight.
+
+        Computes, for templates: x, y, count, lower, median, upper, density.
         """
 
     def ridgelines(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        form: str = "density",
+        form: Literal["density", "histogram"] = "density",
         rise: float = 1.8,
-        same: str = "area",
+        same: Literal["area", "width"] = "area",
         bandwidth: str | float = "scott",
         support: Ends = (None, None),
         bins: int | tuple[float, ...] | None = None,
@@ -490,21 +533,21 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """Densities, or histograms, over the categories of an axis; they overlap, and the axis gives the uppermost its room.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink; the inside is a tint of it.
             outline: The border and all lines; the ink where it is not set.
-            opacity: How much the tint covers; the full ink is 1.
-            line_width: Width of its lines in points; 0.7 by default.
-            form: What rises over a category.
-            rise: How high the highest ridge is, in slots of the axis.
-            same: What equals among ridges: "width" gives each its own height.
+            opacity: How much the tint covers; the full ink is 1. It is a number from 0 to 1.
+            line_width: Width of its lines in points; 0.7 by default. It is a number from 0.01 to 100.
+            form: What rises over a category. It is one of "density", "histogram".
+            rise: How high the highest ridge is, in slots of the axis. It is a number from 0.1 to 20.
+            same: What equals among ridges: "width" gives each its own height. It is one of "area", "width".
             bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
             support: The smallest and the largest value that can occur, where there are any.
-            bins: How many bins a histogram has over the range.
+            bins: How many bins a histogram has over the range. It is a whole number from 1 to 2000.
             quantiles: Shares below lines in every ridge, such as [0.25, 0.5, 0.75].
             shaded: Whether color runs along the values, on a ramp.
             map: Mappings of this layer, over the figure's; None takes one away.
@@ -514,12 +557,16 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, outline, opacity, line_width, group, weight.
+
+        Computes, for templates: x, y, count, density.
         """
 
     def rug(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
@@ -531,15 +578,15 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """Ticks at the edges of the panel: one for each x at the bottom, one for each y at the left.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Their ink.
-            opacity: How much they cover; 0.6 by default.
-            line_width: Their width in points; 0.4 by default.
-            length: Their length in points.
+            opacity: How much they cover; 0.6 by default. It is a number from 0 to 1.
+            line_width: Their width in points; 0.4 by default. It is a number from 0.01 to 100.
+            length: Their length in points. It is a number from 0.1 to 1000.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -547,27 +594,31 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, line_width, group.
+
+        Computes, for templates: x, y.
         """
 
     def intervals(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
         size: float | None = None,
-        shape: str | None = None,
-        around: str = "mean",
-        reach: str = "confidence",
+        shape: Literal["disc", "triangle", "diamond", "square", "spike", "hexagon"] | None = None,
+        around: Literal["mean", "median", "share"] = "mean",
+        reach: Literal["confidence", "std_error", "std_dev", "quartiles", "range"] = "confidence",
         level: float = 0.95,
         bootstrap: int = 0,
-        bootstrap_ends: str = "bias_corrected",
-        space: str | None = None,
+        bootstrap_ends: Literal["bias_corrected", "percentile"] = "bias_corrected",
+        space: Literal["data", "axis"] | None = None,
         boxed: bool = False,
         caps: float = 0.0,
         bar_width: float | None = None,
-        arrange: str = "abreast",
+        arrange: Literal["abreast", "overlay"] = "abreast",
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -576,26 +627,26 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A dot at the center and a line to both ends; or ends as they are given in y_low and y_high.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Ink of line and dot.
-            opacity: How much they cover; 1 by default.
-            line_width: Width of the line in points.
-            size: Diameter of the dot in points; 0 for none.
-            shape: Its outline.
-            around: The center: a mean, a median, or the share of yes.
-            reach: What the ends are.
-            level: Level of a confidence interval.
-            bootstrap: Samples of a seeded bootstrap; 0 for the formula.
-            bootstrap_ends: How the ends follow from the samples of the bootstrap.
-            space: Whether it is computed from the data, as by default, or from places on the axis.
+            opacity: How much they cover; 1 by default. It is a number from 0 to 1.
+            line_width: Width of the line in points. It is a number from 0.01 to 100.
+            size: Diameter of the dot in points; 0 for none. It is a number from 0 to 1000.
+            shape: Its outline. It is one of "disc", "triangle", "diamond", "square", "spike", "hexagon".
+            around: The center: a mean, a median, or the share of yes. It is one of "mean", "median", "share".
+            reach: What the ends are. It is one of "confidence", "std_error", "std_dev", "quartiles", "range".
+            level: Level of a confidence interval. It is a number from 0.01 to 0.9999.
+            bootstrap: Samples of a seeded bootstrap; 0 for the formula. It is a whole number from 0 to 1e+06.
+            bootstrap_ends: How the ends follow from the samples of the bootstrap. It is one of "bias_corrected", "percentile".
+            space: Whether it is computed from the data, as by default, or from places on the axis. It is one of "data", "axis".
             boxed: Whether the range is a box with the center as a line, instead of a line with a dot.
-            caps: Length of the caps at both ends in points.
-            bar_width: Share of its slot within which groups stand side by side.
-            arrange: How groups share a slot.
+            caps: Length of the caps at both ends in points. It is a number from 0 to 100.
+            bar_width: Share of its slot within which groups stand side by side. It is a number from 0.01 to 1.
+            arrange: How groups share a slot. It is one of "abreast", "overlay".
             value_labels: What is written at the upper end, such as "{mean:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -604,26 +655,30 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, y_low, y_high, color, opacity, line_width, size, shape, group, weight.
+
+        Computes, for templates: x, y, center, low, high, count, mean, median, share.
         """
 
     def trend(
         self,
-        method: str = "linear",
+        method: Literal["linear", "polynomial", "loess", "logistic", "robust", "quantile", "moving"] = "linear",
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
-        dash: str | None = None,
+        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
         line_width: float | None = None,
         level: float | None = 0.95,
-        band: str = "confidence",
+        band: Literal["confidence", "prediction"] = "confidence",
         robust_errors: bool = False,
         degree: int | None = None,
         span: float = 0.7,
         share: float = 0.5,
         window: int = 7,
-        space: str | None = None,
-        compare: str | None = None,
+        space: Literal["data", "axis"] | None = None,
+        compare: Literal["slopes"] | None = None,
         equation: bool = False,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -632,25 +687,25 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A line fitted to each group, with a band for what is known of it.
 
         Args:
-            method: How the line is fitted.
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+            method: How the line is fitted. It is one of "linear", "polynomial", "loess", "logistic", "robust", "quantile", "moving".
             color: Ink of the line, and of its band.
-            opacity: How much a line covers what lies below; 1 by default.
-            dash: The pattern; solid by default.
-            line_width: The width in points; the theme's `line_width` by default.
+            opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
+            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             level: Level of the band; None for no band.
-            band: Whether the band holds the line, or one more value.
+            band: Whether the band holds the line, or one more value. It is one of "confidence", "prediction".
             robust_errors: Whether the errors of linear and polynomial fits allow for unequal variances (HC3).
-            degree: Of the polynomial: 2 by default, also for loess, which takes 0 to 2.
-            span: Share of the rows that each local fit of loess sees.
-            share: The quantile of method "quantile".
-            window: Rows of a moving average.
-            space: Whether it is fitted to places on the axes, as by default, or to the data.
-            compare: "slopes" computes the difference of each group's slope to the first one's.
+            degree: Of the polynomial: 2 by default, also for loess, which takes 0 to 2. It is a whole number from 0 to 12.
+            span: Share of the rows that each local fit of loess sees. It is a number from 0.01 to 10.
+            share: The quantile of method "quantile". It is a number from 0.001 to 0.999.
+            window: Rows of a moving average. It is a whole number of at least 1.
+            space: Whether it is fitted to places on the axes, as by default, or to the data. It is one of "data", "axis".
+            compare: "slopes" computes the difference of each group's slope to the first one's. It is one of "slopes".
             equation: Whether the equation of a straight line or polynomial is written.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -659,18 +714,22 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, dash, line_width, group, weight.
+
+        Computes, for templates: x, y, slope, slope_low, slope_high, intercept, coefficients, r2, n, residual_std, p, slope_difference, slope_difference_low, slope_difference_high, slope_difference_p.
         """
 
     def cells(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
-        cell: str = "square",
+        cell: Literal["square", "hex"] = "square",
         bins: int | None = None,
         all_pairs: bool = False,
-        aggregate: str = "none",
+        aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         gap: float = 0.0,
         value_labels: str | None = None,
         edges: Any = None,
@@ -681,18 +740,18 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A heat map: with color mapped, one cell for each x and y as given; without it, counts of the rows in each.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: One color for all cells.
-            opacity: How much they cover what lies below; 1 by default.
-            cell: The shape of cells of numbers.
-            bins: Cells along each number axis; about one for each 6.5 points by default.
+            opacity: How much they cover what lies below; 1 by default. It is a number from 0 to 1.
+            cell: The shape of cells of numbers. It is one of "square", "hex".
+            bins: Cells along each number axis; about one for each 6.5 points by default. It is a whole number from 1 to 1000.
             all_pairs: Whether combinations that do not occur are drawn too.
-            aggregate: What color shows of several rows in one cell.
-            gap: Room between cells, as a share of their size.
+            aggregate: What color shows of several rows in one cell. It is one of "none", "mean", "median", "sum", "count", "min", "max".
+            gap: Room between cells, as a share of their size. It is a number from 0 to 0.9.
             value_labels: What is written in the cells, such as "{count}".
             edges: Ends of cells along x and y in the unit of the data: two lists, either of which may be None.
             map: Mappings of this layer, over the figure's; None takes one away.
@@ -702,15 +761,19 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, weight.
+
+        Computes, for templates: x, y, count, share, value, mean, median, sum, min, max.
         """
 
     def contours(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
-        dash: str | None = None,
+        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
         line_width: float | None = None,
         filled: bool = False,
         levels: int | tuple[float, ...] | None = None,
@@ -725,19 +788,19 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """Lines, or filled steps, around where rows are dense; each encloses a share of them.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Ink of the lines, or of the filled steps.
-            opacity: How much a line covers what lies below; 1 by default.
-            dash: The pattern; solid by default.
-            line_width: Width of the lines in points; 0.8 by default.
+            opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
+            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            line_width: Width of the lines in points; 0.8 by default. It is a number from 0.01 to 100.
             filled: Whether the room inside is filled, deeper with each level.
             levels: Of densities: shares of the rows that are enclosed, nine from 0.9 to 0.1 by default, or how many; of given values: the values, or about how many.
             given: Whether `color` holds heights on a grid of x and y, instead of rows that are counted.
-            smoothing: Factor of the bandwidths that the rule gives.
+            smoothing: Factor of the bandwidths that the rule gives. It is a number from 0.01 to 100.
             bandwidth: The bandwidths along x and y in the unit of the data, or one for both.
             support: The smallest and the largest values that can occur, such as {"x": (0, None)}.
             map: Mappings of this layer, over the figure's; None takes one away.
@@ -747,17 +810,21 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, dash, line_width, group, weight.
+
+        Computes, for templates: x, y, level.
         """
 
     def correlation(
         self,
-        method: str = "pearson",
+        method: Literal["pearson", "spearman"] = "pearson",
         *,
-        rasterize: bool | float | str | None = None,
         level: float = 0.95,
         label: str = "{r:.2f}\n{low:.2f} to {high:.2f}",
         shade: bool = True,
-        space: str | None = None,
+        space: Literal["data", "axis"] | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -765,16 +832,16 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """The correlation of x and y over all rows of a panel, with its interval, written over a shade of its strength.
 
         Args:
-            method: Of places, or of ranks.
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
-            level: Of the interval.
+            method: Of places, or of ranks. It is one of "pearson", "spearman".
+            level: Of the interval. It is a number from 0.01 to 0.999.
             label: What is written.
             shade: Whether the panel is shaded by sign and strength.
-            space: Whether it is of places on the axes, as by default, or of the data.
+            space: Whether it is of places on the axes, as by default, or of the data. It is one of "data", "axis".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -782,15 +849,19 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y.
+
+        Computes, for templates: r, low, high, count.
         """
 
     def labels(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         size: float | None = None,
-        side: str | None = None,
+        side: Literal["above", "below", "left", "right", "middle"] | None = None,
         gap: float = 3.0,
         avoid: bool = False,
         of: str | None = None,
@@ -802,15 +873,15 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """The text of a column at x and y; or what another layer computed, at its marks.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Ink of the text; that of titles by default.
-            size: Size of the text in points; that of tick labels by default.
-            side: Where a label stands beside its place: above it by default, in the middle of cells.
-            gap: Room between a place and its label in points.
+            size: Size of the text in points; that of tick labels by default. It is a number from 1 to 300.
+            side: Where a label stands beside its place: above it by default, in the middle of cells. It is one of "above", "below", "left", "right", "middle".
+            gap: Room between a place and its label in points. It is a number from 0 to 100.
             avoid: Whether labels are moved off points and each other, or left out and counted without room.
             of: The layer whose computed values are written, by its method or name.
             text: What is written of them, such as "{mean:.1f}".
@@ -821,15 +892,17 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, label, color, group.
         """
 
     def segments(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
-        dash: str | None = None,
+        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
         line_width: float | None = None,
         arrow: bool = False,
         head: float = 5.0,
@@ -840,17 +913,17 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A line from x, y to x_to, y_to, with an arrow's head where wanted.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The ink.
-            opacity: How much a line covers what lies below; 1 by default.
-            dash: The pattern; solid by default.
-            line_width: The width in points; the theme's `line_width` by default.
+            opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
+            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             arrow: Whether they end in an arrow's head.
-            head: Length of the head in points.
+            head: Length of the head in points. It is a number from 0.5 to 200.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -858,21 +931,25 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, x_to, y_to, color, opacity, dash, line_width, group.
+
+        Computes, for templates: x, y, x_end, y_end.
         """
 
     def reference(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         opacity: float | None = None,
-        dash: str | None = None,
+        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
         line_width: float | None = None,
         x: Place | None = None,
         y: Place | None = None,
-        aggregate: str | None = None,
-        axis: str = "y",
-        per: str = "panel",
+        aggregate: Literal["mean", "median", "min", "max"] | None = None,
+        axis: Literal["x", "y"] = "y",
+        per: Literal["panel", "group"] = "panel",
         label: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -881,20 +958,20 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: Its ink; that of the text by default.
-            opacity: How much a line covers what lies below; 1 by default.
-            dash: Its pattern; dashed by default.
-            line_width: Its width in points; 0.7 by default.
+            opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
+            dash: Its pattern; dashed by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            line_width: Its width in points; 0.7 by default. It is a number from 0.01 to 100.
             x: Where an upright line stands: a number, a date or a category.
             y: Where a level line stands.
-            aggregate: What is computed instead.
-            axis: Of which axis the aggregate is.
-            per: Whether the aggregate is that of a panel, or of each group in it.
+            aggregate: What is computed instead. It is one of "mean", "median", "min", "max".
+            axis: Of which axis the aggregate is. It is one of "x", "y".
+            per: Whether the aggregate is that of a panel, or of each group in it. It is one of "panel", "group".
             label: What is written at its end, such as "mean {value:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -903,19 +980,23 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, opacity, dash, line_width, group, weight.
+
+        Computes, for templates: value, mean, median, min, max, count.
         """
 
     def region(
         self,
         *,
-        rasterize: bool | float | str | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
         x: Ends | None = None,
         y: Ends | None = None,
-        shape: str = "rectangle",
+        shape: Literal["rectangle", "ellipse"] = "rectangle",
         label: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -924,18 +1005,18 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A part of the panel set off by a tint: between two x, two y, or both.
 
         Args:
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             color: The inside.
             outline: The border; none where it is not set.
-            opacity: How much the inside covers; 0.18 by default.
-            line_width: Width of the border in points.
+            opacity: How much the inside covers; 0.18 by default. It is a number from 0 to 1.
+            line_width: Width of the border in points. It is a number from 0 to 100.
             x: Its left and right end; None for the edge of the panel.
             y: Its lower and upper end; None for the edge of the panel.
-            shape: Its outline.
+            shape: Its outline. It is one of "rectangle", "ellipse".
             label: What is written inside, at the top left, such as "{x_low} to {x_high}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -944,13 +1025,15 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Computes, for templates: x_low, x_high, y_low, y_high.
         """
 
     def callout(
         self,
         text: str | None = None,
         *,
-        rasterize: bool | float | str | None = None,
         x: Place | None = None,
         y: Place | None = None,
         x_to: Place | None = None,
@@ -965,19 +1048,19 @@ class LayerVerbs:
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
     ) -> Figure:
         """A remark in the panel, with an arrow to what it is about.
 
         Args:
             text: What is written, in inline markup.
-            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
             x: Where it stands: a number, a date or a category.
             y: Likewise.
             x_to: Where the arrow points; none where it is not given.
             y_to: Likewise.
             color: Ink of text and arrow; that of titles by default.
-            line_width: Width of the arrow in points; 0.6 by default.
-            size: Size of the text in points; that of tick labels by default.
+            line_width: Width of the arrow in points; 0.6 by default. It is a number from 0.01 to 100.
+            size: Size of the text in points; that of tick labels by default. It is a number from 1 to 300.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -985,4 +1068,5 @@ class LayerVerbs:
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
         """

@@ -7,16 +7,16 @@ Run it when a layer's options change; `tests/test_verbs.py` fails where the stub
 
 from __future__ import annotations
 
-from dataclasses import fields
 from pathlib import Path
 
 from facetine.layers import LAYERS, layer_class
+from facetine.layers.helping import help_of, told_options
 
 TARGET = Path(__file__).parent.parent / "facetine" / "verbs.pyi"
 HEAD = '''"""The layers as methods of a figure. Made by scripts/make_verbs.py from the layers; do not edit."""
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, Literal
 
 from facetine.data.expressions import Expression
 from facetine.data.table import Levels
@@ -34,20 +34,15 @@ def stub() -> str:
     for name in LAYERS.ours():
         kind = layer_class(name)
         lines = [f"    def {name}(", "        self,"]
-        last = ("map", "data", "where", "panels", "backdrop", "legend", "name")
-        entries = sorted(fields(kind), key=lambda entry: (entry.name != kind.first, entry.name in last))
-        for place, entry in enumerate(entries):
+        options = told_options(kind)
+        for place, one in enumerate(options):
             if place == (1 if kind.first else 0):
                 lines.append("        *,")
-            default = "{}" if entry.name == "map" else repr(entry.default).replace("'", '"')
-            typed = "Mapping[str, MapValue]" if entry.name == "map" else "Frame" if entry.name == "data" else str(entry.type)
-            lines.append(f"        {entry.name}: {typed} = {'...' if default == '{}' else default},")
+            default = "..." if one.name == "map" else repr(one.default).replace("'", '"')
+            lines.append(f"        {one.name}: {one.type} = {default},")
         lines.append("    ) -> Figure:")
-        lines.append(f'        """{(kind.__doc__ or "").strip()}')
-        lines.append("")
-        lines.append("        Args:")
-        lines += [f"            {entry.name}: {entry.metadata['says']}" for entry in entries]
-        lines.append('        """')
+        told = help_of(kind).rstrip().replace("\n", "\n        ").replace("\n        \n", "\n\n")
+        lines += [f'        """{told}', '        """']
         parts.append("\n".join(lines) + "\n")
     return "\n".join(parts).replace("class LayerVerbs:\n\n", "class LayerVerbs:\n")
 

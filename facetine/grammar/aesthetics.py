@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from typing import Any, TypeAlias
 
 from facetine.data.table import Table, no_column
-from facetine.errors import MappingError, told, unknown
+from facetine.errors import FacetineError, MappingError, told, unknown
 from facetine.grammar.given import Options
 
 MapValue: TypeAlias = str | tuple[str, ...] | Callable[[Any], Any] | None
@@ -81,5 +81,25 @@ def checked_mapping(given: Options, table: Table | None, where: str) -> dict[str
                 f"a fixed value is an option of the layer, such as .points({aesthetic}=…)",
             )
         if table is not None and value not in table.names:
-            raise no_column(value, table.names, where, aesthetic)
+            raise _fixed_meant(aesthetic, value, where) or no_column(value, table.names, where, aesthetic)
     return {name: tuple(value) if isinstance(value, list) else value for name, value in given.items()}
+
+
+def _fixed_meant(aesthetic: str, value: str, where: str) -> MappingError | None:
+    """What to say where a look is given in the place of a column; None where it is none."""
+    from facetine.core.color.names import hex_color
+    from facetine.grammar.scale import DASHES, SHAPES
+
+    looks = {"shape": SHAPES, "dash": DASHES}
+    known = value in looks.get(aesthetic, ())
+    if aesthetic in ("color", "outline"):
+        try:
+            known = bool(hex_color(value, where))
+        except FacetineError:
+            known = False
+    if not known:
+        return None
+    return MappingError(
+        f"{where}: {aesthetic}={value!r} is no column, and what is mapped follows one",
+        f"what is fixed is an option of the layer, such as .points({aesthetic}={value!r})",
+    )

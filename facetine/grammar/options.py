@@ -74,7 +74,7 @@ def number(low: float = -math.inf, high: float = math.inf) -> Check:
             raise OptionError(f"{where} is a number{_bounds(low, high)}, not {told(value)}")
         return float(value)
 
-    return check
+    return accepting(check, f"a number{_bounds(low, high)}")
 
 
 def whole(low: int, high: int = 10**9) -> Check:
@@ -85,7 +85,7 @@ def whole(low: int, high: int = 10**9) -> Check:
             raise OptionError(f"{where} is a whole number{_bounds(low, high)}, not {told(value)}")
         return int(value)
 
-    return check
+    return accepting(check, f"a whole number{_bounds(low, high)}")
 
 
 def _bounds(low: float, high: float) -> str:
@@ -102,7 +102,26 @@ def choice(*words: str, name: str = "choices") -> Check:
             raise unknown(OptionError, where, "can't be", value, words, name)
         return str(value)
 
+    check.words = words  # type: ignore[attr-defined]
+    return accepting(check, "one of " + ", ".join(f'"{word}"' for word in words))
+
+
+def accepting(check: Check, words: str) -> Check:
+    """A check that can tell what it lets through."""
+    check.accepts = words  # type: ignore[attr-defined]
     return check
+
+
+def words_of(check: Check | None) -> tuple[str, ...]:
+    """The words that a choice is one of; none for other checks."""
+    words: tuple[str, ...] = getattr(check, "words", ())
+    return words
+
+
+def accepted(check: Check | None) -> str:
+    """What a check lets through, in words; empty where it can't tell."""
+    words: str = getattr(check, "accepts", "")
+    return words
 
 
 def length(value: object, where: str) -> str | float:

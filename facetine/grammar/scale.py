@@ -254,7 +254,10 @@ _ONLY: dict[str, tuple[str, ...]] = {
     "margin": ("x", "y"),
     "include": ("x", "y"),
     "second": ("x", "y"),
+    "breaks": tuple(name for name in SCALED if name not in ("x", "y")),
 }
+_OF_KIND = {"base": "log", "breaks": "classed", "exponent": "power", "threshold": "symlog"}
+"""Options that say something for one kind of scale, which they therefore imply."""
 
 
 def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
@@ -279,7 +282,20 @@ def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
             raise OptionError(f"{where}: {name} says nothing for {aesthetic}", f"it belongs to {', '.join(only)}")
     if isinstance(options.get("limits"), Mapping) and aesthetic not in ("x", "y"):
         raise OptionError(f"{where}: limits of single panels are for x and y", f"{aesthetic} has one scale in all panels")
-    for name, belongs in (("base", ("log",)), ("breaks", ("classed",)), ("exponent", ("power",)), ("threshold", ("symlog",))):
-        if options.get(name) is not None and kind not in belongs and kind is not None:
-            raise OptionError(f"{where}: {name} says nothing for a {kind} scale", f"it belongs to {belongs[0]}")
-    return ScaleSpec(**checked(ScaleSpec, options, where))
+    spec = ScaleSpec(**checked(ScaleSpec, options, where))
+    return spec if spec.kind is None else with_kind(spec, where)
+
+
+def with_kind(spec: ScaleSpec, where: str) -> ScaleSpec:
+    """A scale with the kind that its options imply.
+
+    Raises:
+        OptionError: It has an option that says nothing for its kind.
+    """
+    for name, kind in _OF_KIND.items():
+        if getattr(spec, name) is None or spec.kind == kind:
+            continue
+        if spec.kind is not None:
+            raise OptionError(f"{where}: {name} says nothing for a {spec.kind} scale", f"it belongs to {kind}")
+        spec = replace(spec, kind=kind)
+    return spec

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import fields
 from typing import TypeAlias
 
 from facetine.data.codebook import Codebook
 from facetine.data.explained import explained
 from facetine.data.intake import taken_in
 from facetine.data.table import Table
-from facetine.errors import MappingError, OptionError, told, unknown
+from facetine.errors import FacetineError, MappingError, OptionError, told, unknown
 from facetine.grammar.aesthetics import checked_mapping
 from facetine.grammar.given import Options, Plain
-from facetine.grammar.options import checked
+from facetine.grammar.options import Check, checked
 from facetine.layers.base import DrawnLayer
 from facetine.layers.values import check_names
 from facetine.registry import Registry
@@ -78,7 +79,10 @@ def made(verb: str, options: Options, table: Table | None, codebook: Codebook) -
     """
     kind = layer_class(verb)
     where = f"figure.{verb}"
-    values = checked(kind, options, where)
+    try:
+        values = checked(kind, options, where)
+    except OptionError as problem:
+        raise _column_meant(kind, options, table, where) or problem from None
     if values.get("data") is not None:
         values["data"] = table = explained(taken_in(values["data"], where), codebook)
     given = values.get("map")
@@ -97,6 +101,33 @@ def made(verb: str, options: Options, table: Table | None, codebook: Codebook) -
         if form is not None and form == layer.text_template:
             check_names(form, layer.names(), f"{where}: {option}")
     return layer
+
+
+def _column_meant(kind: type[DrawnLayer], options: Options, table: Table | None, where: str) -> OptionError | None:
+    """What to say where an option was refused that names a column, or an aesthetic that is only mapped; None for neither."""
+    known = {entry.name: entry.metadata.get("check") for entry in fields(kind)}
+    for name, value in options.items():
+        if name not in kind.takes or not isinstance(value, str):
+            continue
+        column = table is not None and value in table.names
+        check = known.get(name)
+        if name in known and (not column or check is None or _passes(check, value, where)):
+            continue
+        said = (
+            f"{name}={told(value)} names a column, and options are fixed"
+            if column
+            else f"{name} follows a column, and is no option"
+        )
+        return OptionError(f"{where}: {said}", f"write .map({name}={value!r}), or map={{{name!r}: {value!r}}} in the layer")
+    return None
+
+
+def _passes(check: Check, value: object, where: str) -> bool:
+    try:
+        check(value, where)
+    except FacetineError:
+        return False
+    return True
 
 
 PairLayer: TypeAlias = str | Options | None
