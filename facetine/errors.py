@@ -94,6 +94,8 @@ def told(value: object) -> str:
     try:
         if isinstance(value, str):
             return repr(value) if len(value) <= 80 else f"{value[:80]!r}…"
+        if hasattr(value, "shape") and getattr(value, "shape", ()) != ():
+            return f"a {type(value).__name__} of shape {tuple(value.shape)}"
         if hasattr(value, "__len__") and len(value) > 1000:
             return f"a {type(value).__name__} of {len(value):,}"
         words = " ".join(repr(value).split())

@@ -17,19 +17,29 @@ if TYPE_CHECKING:
     from facetine.plates import Plate
 
 
-def figure(data: Frame, *, codebook: object = None) -> Figure:
+def figure(
+    data: Frame = None,
+    *,
+    codebook: object = None,
+    columns: Sequence[str] | None = None,
+    reset: bool = False,
+    **arrays: Sequence[Any],
+) -> Figure:
     """Begins a figure.
 
     Args:
-        data: A data frame (pandas, polars, pyarrow, and whatever else narwhals takes), a dict of arrays, or a NumPy
-            structured array; None where every layer brings its own.
+        data: A data frame (pandas, polars, pyarrow, and whatever else narwhals takes), a dict of arrays, a list of dicts,
+            or a NumPy array with named columns; None where every layer brings its own.
         codebook: What is known of the columns: a dict of entries with label, unit, kind, values (words for codes), order,
             colors, missing, classes and from; or a TOML file, or a data frame, that says the same; or a list of these,
             each laid over those before it. It is laid over the codebook of `set_defaults`.
+        columns: The names of the columns of an array of shape (n, k).
+        reset: Whether the index of a pandas frame becomes columns; where it is left, a note says so.
+        **arrays: Columns by keyword, each of shape (n,), in the place of data.
 
     Raises:
         DataError: The data hold no table.
-        OptionError: The codebook says something impossible.
+        OptionError: The codebook says something impossible, or options do not go together.
 
     Example:
         >>> import facetine as ft
@@ -37,14 +47,16 @@ def figure(data: Frame, *, codebook: object = None) -> Figure:
         figure(2 rows × 2 columns)
           .map(x='age', y='mass')
           .points(size=4.0)
+        >>> ft.figure(age=[30, 60], mass=[4.1, 3.9])
+        figure(2 rows × 2 columns)
     """
     from facetine.data.codebook import Codebook
     from facetine.data.explained import explained
-    from facetine.data.intake import taken_in
+    from facetine.data.given import begun_with
 
     book = Codebook.of([now().codebook, codebook], "figure: codebook")
-    table = None if data is None else explained(taken_in(data, "figure"), book)
-    return Figure(Sentence(table, book, theme=now().theme))
+    table = begun_with(data, arrays, columns, reset, "figure")
+    return Figure(Sentence(None if table is None else explained(table, book), book, theme=now().theme))
 
 
 def matrix(

@@ -150,12 +150,14 @@ class Figure(LayerVerbs, Composing, Shown):
             kind: linear, log, sqrt, symlog, logit, power, category, ordered, time, duration, classed or as_given; that of
                 the data where it is not said.
             of: The column of which it is said, where `vary` shows several: scale("y", "log", of="colonies").
-            **options: title, limits, ticks, minor_ticks, format, order, missing, reverse, margin, include, second,
-                palette, colors, others, ramp, middle, span, shapes, dashes; base for log, exponent for power, threshold
-                for symlog, breaks for classed. A format is a specification (",.1f"), "percent", "si", "scientific", one
-                of these between signs ("€{value:,.0f}", "{value} kr"), a format of dates ("%b %Y"), a dict of value and
-                words, or a callable. A second axis shows the same values in another unit: second={"of": "value * 1.8 +
-                32", "title": "Temperature (°F)"}, where of is a factor, a SQL expression in value, or a callable.
+            **options: title, unit, limits, ticks, minor_ticks, format, order, missing, reverse, margin, include, second,
+                zone, palette, colors, others, ramp, middle, span, shapes, dashes; base for log, exponent for power,
+                threshold for symlog, breaks for classed. Limits are two values, or quantiles: ("1 %", "99 %"). A format is
+                a specification (",.1f"), "percent", "si", "scientific", one of these between signs ("€{value:,.0f}",
+                "{value} kr"), a format of dates ("%b %Y"), a dict of value and words, or a callable. A second axis shows
+                the same values in another unit: second={"of": "value * 1.8 + 32", "title": "Temperature (°F)"}, where of
+                is a factor, a SQL expression in value, or a callable; of times in another zone:
+                second={"zone": "Asia/Tokyo"}.
 
         Raises:
             ScaleError: The aesthetic has no scale, or the kind is unknown.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
@@ -12,7 +13,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray
 from facetine.data.kinds import column_of, durations, factorized, known_zone
 from facetine.data.table import Column, Hint, Table
-from facetine.errors import DataError, listed
+from facetine.errors import DataError, listed, told
 
 if TYPE_CHECKING:
     import narwhals.stable.v2 as nw
@@ -56,10 +57,12 @@ def _without_row_numbers(table: Table) -> Table:
 
 
 def _refused(data: object, where: str) -> DataError:
+    if isinstance(data, str | os.PathLike):
+        return DataError(f"{where}: {told(data)} is a path, and no table", f"write figure(facetine.read({told(data)}))")
     what = "nothing" if data is None else f"{type(data).__module__}.{type(data).__name__}".removeprefix("builtins.")
     return DataError(
         f"{where}: no table in {what}",
-        "data is a data frame (pandas, polars, pyarrow, …), a dict of arrays, or a NumPy structured array",
+        "data is a data frame (pandas, polars, …), a dict of arrays, a list of dicts, or arrays by keyword: figure(x=…, y=…)",
     )
 
 
@@ -105,7 +108,7 @@ def _from_array(data: AnyArray, where: str) -> Table:
     if names is None or data.ndim != 1:
         raise DataError(
             f"{where}: an array without named columns",
-            'give a dict, such as {"x": array[:, 0], "y": array[:, 1]}, or a structured array of shape (n,)',
+            'write figure(array, columns=["x", "y"]), or figure(x=array[:, 0], y=array[:, 1])',
         )
     masked: Any = np.ma.getmaskarray(data) if isinstance(data, np.ma.MaskedArray) else None
     return Table(names, len(data), data, lambda name: column_of(name, data[name], None if masked is None else masked[name]))

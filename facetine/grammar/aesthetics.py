@@ -78,7 +78,9 @@ def checked_mapping(given: Options, table: Table | None, where: str) -> dict[str
         if not isinstance(value, str):
             raise MappingError(
                 f"{where}: {aesthetic} is mapped to {told(value)}, which is no column name",
-                f"a fixed value is an option of the layer, such as .points({aesthetic}=…)",
+                f"arrays are given to figure({aesthetic}=…)"
+                if hasattr(value, "__len__")
+                else f"a fixed value is an option of the layer, such as .points({aesthetic}=…)",
             )
         if table is not None and value not in table.names:
             raise _fixed_meant(aesthetic, value, where) or no_column(value, table.names, where, aesthetic)

@@ -142,6 +142,17 @@ def _number_places(value: object, where: str) -> tuple[float, ...] | int:
     return tuple(float(number()(tick, where)) for tick in names(value, where))
 
 
+def _zone(value: object, where: str) -> str:
+    from zoneinfo import ZoneInfo, available_timezones
+
+    name = text(value, where)
+    try:
+        ZoneInfo(name)
+    except Exception:
+        raise unknown(OptionError, where, "no time zone", name, sorted(available_timezones()), "zones") from None
+    return name
+
+
 @dataclass(frozen=True, kw_only=True)
 class SecondSpec:
     """A second axis: the values of the first in another unit."""
@@ -152,6 +163,7 @@ class SecondSpec:
     title: str = option("", text, "Its title.")
     ticks: tuple[float, ...] | int | None = option(None, _number_places, "A list of values in its unit, or about how many.")
     format: Format | None = option(None, _format, "How its values are written.")
+    zone: str | None = option(None, _zone, "Of times: the zone in which they are shown, in the place of a conversion.")
 
 
 def _limits(value: object, where: str) -> Ends | dict[str, Ends]:
@@ -167,8 +179,12 @@ def _second(value: object, where: str) -> Plain:
         raise OptionError(
             f"{where} is a dict, not {told(value)}", 'such as {"of": "value * 1.8 + 32", "title": "Temperature (°F)"}'
         )
-    if value.get("of") is None:
-        raise OptionError(f"{where} says no conversion", 'of is a factor, or such as "value * 1.8 + 32"')
+    if value.get("of") is None and value.get("zone") is None:
+        raise OptionError(
+            f"{where} says no conversion", 'of is a factor, or such as "value * 1.8 + 32"; of times zone="Asia/Tokyo"'
+        )
+    if value.get("of") is not None and value.get("zone") is not None:
+        raise OptionError(f"{where} says a conversion and a zone", "zone is for times, of for numbers")
     return checked(SecondSpec, value, where)
 
 
@@ -181,7 +197,9 @@ class ScaleSpec:
     )
     title: str | None = option(None, text, 'Title of its guide; "" for none.')
     limits: Ends | Mapping[str, Ends] | None = option(
-        None, _limits, 'The window shown, an end that is None follows the data; of panels {"Loft": (0, 10)}.'
+        None,
+        _limits,
+        'The window shown, an end that is None follows the data; by quantile ("1 %", "99 %"); of panels {"Loft": (0, 10)}.',
     )
     ticks: tuple[object, ...] | int | str | None = option(
         None, _ticks, 'A list of values, about how many, or for times such as "every 3 months".'
@@ -214,6 +232,8 @@ class ScaleSpec:
     )
     base: float | None = option(None, number(1.0001, 1e6), "Base of a log scale; 10 by default.")
     exponent: float | None = option(None, number(0.01, 100), "Exponent of a power scale; 0.5 by default.")
+    unit: str | None = option(None, text, 'The unit of its column, where no codebook says it; "" for none.')
+    zone: str | None = option(None, _zone, 'The time zone in which times are shown, such as "Asia/Tokyo".')
     threshold: float | None = option(None, number(1e-300), "Below it a symlog scale is about linear; 1 by default.")
 
     def said(self) -> Plain:
@@ -254,6 +274,7 @@ _ONLY: dict[str, tuple[str, ...]] = {
     "margin": ("x", "y"),
     "include": ("x", "y"),
     "second": ("x", "y"),
+    "zone": ("x", "y"),
     "breaks": tuple(name for name in SCALED if name not in ("x", "y")),
 }
 _OF_KIND = {"base": "log", "breaks": "classed", "exponent": "power", "threshold": "symlog"}

@@ -7,6 +7,8 @@ from dataclasses import replace
 from functools import partial
 from typing import NamedTuple
 
+from facetine.data.codebook import Codebook
+from facetine.errors import OptionError
 from facetine.grammar.sentence import Sentence
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.direct import direct_names
@@ -37,7 +39,7 @@ def composition(sentence: Sentence, width: float) -> Composition:
     Raises:
         FacetineError: It can't be made up so; the message says why.
     """
-    sentence = with_scales_of(sentence)
+    sentence = with_units(with_scales_of(sentence))
     if sentence.matrix is not None:
         matrix = sentence.matrix
         planned, pairs = planned_pairs(sentence, matrix)
@@ -50,6 +52,26 @@ def composition(sentence: Sentence, width: float) -> Composition:
     if sentence.marginals:
         return Composition(planned_marginals(sentence), partial(arranged_marginals, sentence))
     return Composition((Planned(sentence),), _alone)
+
+
+def with_units(sentence: Sentence) -> Sentence:
+    """The sentence with the units that its scales say, of the columns that they show.
+
+    Raises:
+        OptionError: A scale with a unit shows no column.
+    """
+    said: dict[str, dict[str, str]] = {}
+    for aesthetic, spec in sentence.scales.items():
+        if spec.unit is None:
+            continue
+        mapped = [sentence.mapping.get(aesthetic), *(layer.map.get(aesthetic) for layer in sentence.layers)]
+        columns = [column for column in mapped if isinstance(column, str)]
+        if not columns:
+            what = f"figure.scale({aesthetic!r}): unit says nothing, since no column is mapped to {aesthetic}"
+            raise OptionError(what, f"write .titles({aesthetic}=…)")
+        said |= {column: {"unit": spec.unit} for column in columns}
+    said |= {column: {"unit": spec.unit} for (_, column), spec in sentence.scales_of.items() if spec.unit is not None}
+    return replace(sentence, codebook=sentence.codebook.merged(Codebook.of(said, "figure.scale"))) if said else sentence
 
 
 def _alone(members: Sequence[Member]) -> Arranged:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
-from facetine.core.arrays import is_number
+from facetine.core.arrays import FloatArray, is_number
 from facetine.core.color.names import hex_color
 from facetine.core.color.spaces import blend
 from facetine.core.columns import Columns
@@ -25,6 +26,7 @@ from facetine.pipeline.runs import LayerRun, Split
 from facetine.pipeline.scales import LookScale
 from facetine.pipeline.shades import STEPS, level_colors, number_shades
 from facetine.pipeline.titles import look_title
+from facetine.pipeline.windows import by_quantile
 from facetine.pipeline.wording import level_texts
 
 _COARSE = 24
@@ -65,9 +67,16 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
             continue
         tables = [run.table for run in runs]
         low, high = _look_range(aesthetic, tables)
+        spec = by_quantile(spec, partial(_own_values, column), column.kind == "time", f"figure.scale({aesthetic!r}): limits")
+        if spec is not sentence.scale(aesthetic):
+            sentence = replace(sentence, scales={**sentence.scales, aesthetic: spec})
         made = _number_scale(sentence, aesthetic, column.kind, column.name, title, low, high, column.zone, thin)
         scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
+
+
+def _own_values(column: Column) -> FloatArray:
+    return column.values.astype(float)
 
 
 def _shows(split: Split, aesthetic: str, column: Column) -> bool:

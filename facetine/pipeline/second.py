@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray
+from facetine.core.scales.calendar import time_ticks
+from facetine.core.scales.formats import escaped
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.data.expressions import evaluated
@@ -14,7 +16,7 @@ from facetine.data.intake import taken_in
 from facetine.errors import FacetineError, ScaleError
 from facetine.grammar.scale import Conversion, ScaleSpec, SecondSpec
 from facetine.pipeline.settle import Axis
-from facetine.pipeline.ticks import AxisTicks, number_texts
+from facetine.pipeline.ticks import AxisTicks, number_texts, time_texts
 
 _STEPS = 4097
 
@@ -35,10 +37,15 @@ class SecondAxis:
     transform: Transform
     """The kind of scale on which its ticks are round."""
     where: str
+    zone: str | None = None
+    """Of times: the zone in which they are shown."""
 
     def ticks(self, wanted: int) -> AxisTicks:
         """Its ticks, about as many as wanted, at places of the first axis."""
         low, high = float(self.values[0]), float(self.values[-1])
+        if self.zone is not None:
+            at, labels, _ = time_ticks(low, high, max(wanted, 2), self.zone)
+            return AxisTicks(at, time_texts(at, labels, ScaleSpec(format=self.spec.format), self.zone, self.where))
         if isinstance(self.spec.ticks, tuple):
             at = tuple(sorted(value for value in self.spec.ticks if low <= value <= high))
             minor: tuple[float, ...] = ()
@@ -61,10 +68,23 @@ def second_axis(axis: Axis) -> SecondAxis | None:
     if axis.spec.second is None or axis.empty:
         return None
     where = f"figure.scale({axis.name!r})"
-    if axis.kind in ("levels", "time"):
-        what = "categories" if axis.kind == "levels" else "times"
-        raise ScaleError(f"{where}: second is for numbers, and the axis has {what}")
-    second, where = SecondSpec(**axis.spec.second), f"{where}: second"
+    second = SecondSpec(**axis.spec.second)
+    if axis.kind == "levels":
+        raise ScaleError(f"{where}: second is for numbers and times, and the axis has categories")
+    if (axis.kind == "time") != (second.zone is not None):
+        what, would = (
+            ("times", 'zone="Asia/Tokyo" shows them in another zone') if axis.kind == "time" else ("numbers", "of= converts")
+        )
+        raise ScaleError(f"{where}: the axis has {what}, for which second is no such one", f"second={{…}}: {would}")
+    where = f"{where}: second"
+    if second.zone is not None:
+        if axis.zone is None:
+            raise ScaleError(f"{where}: the times have no zone of their own", "give them one in the data frame")
+        if second.ticks is not None:
+            raise ScaleError(f"{where}: ticks say nothing for times in another zone", "leave them out")
+        ends = np.array([axis.extent.low, axis.extent.high])
+        named = second if second.title else replace(second, title=escaped(second.zone))
+        return SecondAxis(named, ends, ends, axis.transform, where, second.zone)
     places = np.linspace(axis.extent.low, axis.extent.high, _STEPS)
     converted = _converted(second.of, axis.transform.inverse(places), where)
     steps = np.diff(converted)

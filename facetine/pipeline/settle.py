@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray, is_number
 from facetine.core.scales.calendar import instant
+from facetine.core.scales.formats import escaped
 from facetine.core.scales.kinds import SCALES
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.position import Extent, padded
@@ -22,7 +24,7 @@ from facetine.grammar.scale import ScaleSpec, is_function
 from facetine.pipeline.panels import AxisKey
 from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.titles import axis_title
-from facetine.pipeline.windows import ends_of, windowed
+from facetine.pipeline.windows import by_quantile, ends_of, windowed
 from facetine.pipeline.wording import level_texts
 
 _MARGIN = 0.035
@@ -94,7 +96,10 @@ def _axis(split: Split, sharing: list[Split], key: AxisKey) -> Axis:
         return _level_axis(split, spec, key, standing, extent, title)
     transform = split.transforms[key]
     kind = _number_kind(spec, column)
-    zone = column.zone if column is not None else None
+    zone = _zone(spec, column, kind, axis)
+    if spec.zone is not None and split.sentence.said_title(axis) is None:
+        title = f"{title} ({escaped(spec.zone)})"
+    spec = by_quantile(spec, partial(_values_on, sharing, key), kind == "time", f"figure.scale({axis!r}): limits")
     if kind == "duration":
         transform = SCALES["duration"]()
     if not transform.has_zero:
@@ -112,6 +117,42 @@ def _axis(split: Split, sharing: list[Split], key: AxisKey) -> Axis:
     several = math.floor(extent.high) - math.ceil(extent.low) >= 1
     whole = kind == "linear" and not empty and several and _whole(split.runs, axis)
     return Axis(axis, kind, transform, extent, (), zone, spec, title, any(stated), empty=unsaid, whole=whole, stated=stated)
+
+
+def _zone(spec: ScaleSpec, column: Column | None, kind: str, axis: str) -> str | None:
+    """The zone in which times are shown: the scale's, else that of the column."""
+    if spec.zone is None:
+        return column.zone if column is not None else None
+    where = f"figure.scale({axis!r}): zone"
+    if kind != "time":
+        raise ScaleError(f"{where} says nothing for an axis of {'durations' if kind == 'duration' else 'numbers'}")
+    if column is None or column.zone is None:
+        raise ScaleError(f"{where}: the times have no zone of their own", "give them one in the data frame")
+    return spec.zone
+
+
+def _values_on(sharing: Sequence[Split], key: AxisKey) -> FloatArray:
+    """The values that stand on an axis, in the unit of the data: each column's once, else what layers compute."""
+    found: dict[tuple[int, str], FloatArray] = {}
+    for number, split in enumerate(sharing):
+        panels, transform = _panels_on(split, key), split.transforms[key]
+        for run in split.runs:
+            if run.layer.stands_alone or run.layer.borrows is not None:
+                continue
+            for name in _on(key.axis):
+                own, column = run.own(name), run.columns.get(name)
+                rows = run.rows if column is not None and own in run.rows else run.table
+                if own not in rows or (column is None and run.columns.keys() & _on(key.axis)):
+                    continue
+                there = rows[own][np.isin(rows.panel, panels)].astype(float)
+                values = there if rows is run.rows else transform.inverse(there)
+                found.setdefault((number, column.name if column is not None else run.layer.verb), values)
+    return np.concatenate([np.zeros(0), *found.values()])
+
+
+def _on(axis: str) -> set[str]:
+    """The aesthetics that are places on an axis."""
+    return {name for name, its in POSITIONS.items() if its == axis}
 
 
 def _panels_on(split: Split, key: AxisKey) -> list[int]:

@@ -235,7 +235,11 @@ class _Maker:
 
     def _axis(self, axis: str) -> AxisSpace:
         column = self.columns.get(axis)
-        return AxisSpace(self.transforms[axis], column.kind if column else "number", column.zone if column else None)
+        return AxisSpace(
+            self.transforms[axis],
+            column.kind if column else "number",
+            self.sentence.scale(axis).zone or (column.zone if column else None),
+        )
 
     def _panels(self, draft: Draft, keep: BoolArray, where: str) -> tuple[IntArray, BoolArray]:
         if draft.facet is None:
