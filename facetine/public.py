@@ -151,7 +151,7 @@ class Figure(LayerVerbs, Composing, Shown):
                 the data where it is not said.
             of: The column of which it is said, where `vary` shows several: scale("y", "log", of="colonies").
             **options: title, unit, limits, ticks, minor_ticks, format, order, missing, reverse, margin, include, second,
-                zone, palette, colors, others, ramp, middle, span, shapes, dashes; base for log, exponent for power,
+                zone, legend, palette, colors, others, ramp, middle, span, shapes, dashes; base for log, exponent for power,
                 threshold for symlog, breaks for classed. Limits are two values, or quantiles: ("1 %", "99 %"). A format is
                 a specification (",.1f"), "percent", "si", "scientific", one of these between signs ("€{value:,.0f}",
                 "{value} kr"), a format of dates ("%b %Y"), a dict of value and words, or a callable. A second axis shows

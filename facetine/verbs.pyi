@@ -1,6 +1,6 @@
 """The layers as methods of a figure. Made by scripts/make_verbs.py from the layers; do not edit."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal
 
 from facetine.data.expressions import Expression
@@ -28,7 +28,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -52,7 +53,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -76,7 +78,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -95,7 +98,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -118,7 +122,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -136,7 +141,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -158,7 +164,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -175,7 +182,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -200,7 +208,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -220,7 +229,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -248,7 +258,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -271,7 +282,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -297,7 +309,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -318,7 +331,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -339,7 +353,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -355,7 +370,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -380,7 +396,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -400,7 +417,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -427,7 +445,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -449,7 +468,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -477,7 +497,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -500,7 +521,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -529,7 +551,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -553,7 +576,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -574,7 +598,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -590,7 +615,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -623,7 +649,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -651,7 +678,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -683,7 +711,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -710,7 +739,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -736,7 +766,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -757,7 +788,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -784,7 +816,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -806,7 +839,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -828,7 +862,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -845,7 +880,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -870,6 +906,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str = False,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -889,6 +926,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its colors are explained in the legends; a text explains itself.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -909,7 +947,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -927,7 +966,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -945,38 +985,44 @@ class LayerVerbs:
         opacity: float | None = None,
         dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
         line_width: float | None = None,
-        x: Place | None = None,
-        y: Place | None = None,
+        x: Place | Sequence[Place] | None = None,
+        y: Place | Sequence[Place] | None = None,
+        slope: float | None = None,
+        intercept: float | None = None,
         aggregate: Literal["mean", "median", "min", "max"] | None = None,
         axis: Literal["x", "y"] = "y",
-        per: Literal["panel", "group"] = "panel",
+        per: Literal["panel", "group", "figure"] = "panel",
         label: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
         rasterize: bool | float | str | None = None,
     ) -> Figure:
-        """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data.
+        """A line across the panel at y, upright at x, or of a slope; at fixed values or at an aggregate of the data.
 
         Args:
             color: Its ink; that of the text by default.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
             dash: Its pattern; dashed by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
             line_width: Its width in points; 0.7 by default. It is a number from 0.01 to 100.
-            x: Where an upright line stands: a number, a date or a category.
-            y: Where a level line stands.
+            x: Where an upright line stands: a number, a date or a category; or a list of them.
+            y: Where a level line stands; or a list.
+            slope: How much y rises where x rises by one, for a line across the panel. It is a number.
+            intercept: The y of that line where x is 0; 0 by default. It is a number.
             aggregate: What is computed instead. It is one of "mean", "median", "min", "max".
             axis: Of which axis the aggregate is. It is one of "x", "y".
-            per: Whether the aggregate is that of a panel, or of each group in it. It is one of "panel", "group".
+            per: Whether the aggregate is that of a panel, of each group in it, or of all. It is one of "panel", "group", "figure".
             label: What is written at its end, such as "mean {value:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -984,7 +1030,7 @@ class LayerVerbs:
 
         Follows columns by map(…) or map={…}: x, y, color, opacity, dash, line_width, group, weight.
 
-        Computes, for templates: value, mean, median, min, max, count.
+        Computes, for templates: value, mean, median, min, max, count, slope, intercept.
         """
 
     def region(
@@ -1001,7 +1047,8 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -1021,7 +1068,8 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -1034,6 +1082,7 @@ class LayerVerbs:
         self,
         text: str | None = None,
         *,
+        at: Literal["highest", "lowest", "first", "last"] | None = None,
         x: Place | None = None,
         y: Place | None = None,
         x_to: Place | None = None,
@@ -1044,16 +1093,18 @@ class LayerVerbs:
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
-        legend: bool | str = True,
+        legend: bool | str | None = None,
+        key: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
         rasterize: bool | float | str | None = None,
     ) -> Figure:
-        """A remark in the panel, with an arrow to what it is about.
+        """A remark in the panel, with an arrow to what it is about; or at the highest, lowest, first or last row of each group.
 
         Args:
-            text: What is written, in inline markup.
+            text: What is written, in inline markup; with at= a template, such as "{y:.1f}".
+            at: Which row of each group it is about. It is one of "highest", "lowest", "first", "last".
             x: Where it stands: a number, a date or a category.
             y: Likewise.
             x_to: Where the arrow points; none where it is not given.
@@ -1064,9 +1115,55 @@ class LayerVerbs:
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
-            legend: Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
             rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x, y, color, group.
+
+        Computes, for templates: x, y.
+        """
+
+    def graph_of(
+        self,
+        function: Any = None,
+        *,
+        color: str | None = None,
+        opacity: float | None = None,
+        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
+        line_width: float | None = None,
+        limits: Ends | None = None,
+        map: Mapping[str, MapValue] = ...,
+        data: Frame = None,
+        where: Expression | None = None,
+        legend: bool | str | None = None,
+        key: str | None = None,
+        name: str | None = None,
+        backdrop: bool = False,
+        panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
+        rasterize: bool | float | str | None = None,
+    ) -> Figure:
+        """A function of x, over the whole axis of each panel or between limits.
+
+        Args:
+            function: SQL in x such as "0.5 * x + 2" or "sin(x)", or a callable of an array.
+            color: The ink.
+            opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
+            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
+            limits: From where to where on x; over the whole axis where it is not set.
+            map: Mappings of this layer, over the figure's; None takes one away.
+            data: A table of its own, instead of the figure's.
+            where: An expression: only rows for which it holds are drawn and computed from.
+            legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
+            key: What its marks are called in a legend of layers, whose looks are constants.
+            name: What it is called in the file's groups.
+            backdrop: Whether all its rows stand behind every panel of a facet.
+            panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
+            rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
+
+        Follows columns by map(…) or map={…}: x.
         """

@@ -23,7 +23,7 @@ from facetine.layers import LAYERS, layer_class
 from facetine.writers.formats import FORMATS
 
 DOCS = Path(__file__).parent.parent / "docs"
-SHARED = ("map", "data", "where", "panels", "backdrop", "legend", "name", "rasterize")
+SHARED = ("map", "data", "where", "panels", "backdrop", "legend", "key", "name", "rasterize")
 
 
 def _default(value: Any) -> str:
@@ -42,7 +42,7 @@ def layers() -> str:
     """The page of layers and aesthetics."""
     lines = ["# Layers", "", "Made by `scripts/make_docs.py` from the layers themselves.", ""]
     lines += [
-        "All take `map=`, `data=`, `where=`, `legend=`, `name=` and `rasterize=`. What follows the data is mapped, what is fixed is an option. What",
+        "All take `map=`, `data=`, `where=`, `legend=`, `key=`, `name=` and `rasterize=`. What follows the data is mapped, what is fixed is an option. What",
         "each computes, and how, stands in [statistics](statistics.md).",
         "",
     ]

@@ -15,7 +15,7 @@ from facetine.layers.helping import help_of, told_options
 TARGET = Path(__file__).parent.parent / "facetine" / "verbs.pyi"
 HEAD = '''"""The layers as methods of a figure. Made by scripts/make_verbs.py from the layers; do not edit."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal
 
 from facetine.data.expressions import Expression

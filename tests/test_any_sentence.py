@@ -77,7 +77,7 @@ def placed(draw, verb):
         return {"x": draw(PLACE), "y_low": "number", "y_high": "share"}
     if verb == "segments":
         return {"x": "number", "y": "share", "x_to": "positive", "y_to": "whole"}
-    if verb in ("trend", "contours", "lines", "areas"):
+    if verb in ("trend", "contours", "lines", "areas", "graph_of"):
         return {"x": draw(PLACE), "y": draw(NUMBER)}
     return {"x": draw(EITHER), "y": draw(EITHER)}
 
@@ -86,7 +86,11 @@ def placed(draw, verb):
 def optioned(draw, verb, mapping):
     """Options of a layer that go together."""
     entries = layer_class(verb).__dataclass_fields__
-    options = {"reference": {"aggregate": "mean", "axis": "y"}, "callout": {"text": "here"}}.get(verb, {})
+    options = {
+        "reference": {"aggregate": "mean", "axis": "y"},
+        "callout": {"text": "here"},
+        "graph_of": {"function": "x / 2 + 1"},
+    }.get(verb, {})
     if verb == "region":
         options = {"label": "here"}
     if "aggregate" in entries and verb != "reference":

@@ -52,9 +52,13 @@ class Layer:
     map: Mapping[str, MapValue] = option({}, anything, "Mappings of this layer, over the figure's; None takes one away.")
     data: Table | None = option(None, anything, "A table of its own, instead of the figure's.")
     where: Expression | None = option(None, anything, "An expression: only rows for which it holds are drawn and computed from.")
-    legend: bool | str = option(
-        True, _legend, 'Whether its looks are explained in the legends; "direct" names lines at their ends, "auto" up to three.'
+    legend: bool | str | None = option(
+        None,
+        _legend,
+        "Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "
+        '"direct" names lines at their ends, "auto" up to three.',
     )
+    key: str | None = option(None, text, "What its marks are called in a legend of layers, whose looks are constants.")
     name: str | None = option(None, text, "What it is called in the file's groups.")
     backdrop: bool = option(False, flag, "Whether all its rows stand behind every panel of a facet.")
     panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = option(

@@ -232,6 +232,9 @@ class ScaleSpec:
     )
     base: float | None = option(None, number(1.0001, 1e6), "Base of a log scale; 10 by default.")
     exponent: float | None = option(None, number(0.01, 100), "Exponent of a power scale; 0.5 by default.")
+    legend: bool | None = option(
+        None, flag, "Whether a legend explains it: where no axis and no heading says the same, or always, or never."
+    )
     unit: str | None = option(None, text, 'The unit of its column, where no codebook says it; "" for none.')
     zone: str | None = option(None, _zone, 'The time zone in which times are shown, such as "Asia/Tokyo".')
     threshold: float | None = option(None, number(1e-300), "Below it a symlog scale is about linear; 1 by default.")
@@ -275,6 +278,7 @@ _ONLY: dict[str, tuple[str, ...]] = {
     "include": ("x", "y"),
     "second": ("x", "y"),
     "zone": ("x", "y"),
+    "legend": tuple(name for name in SCALED if name not in ("x", "y")),
     "breaks": tuple(name for name in SCALED if name not in ("x", "y")),
 }
 _OF_KIND = {"base": "log", "breaks": "classed", "exponent": "power", "threshold": "symlog"}

@@ -42,6 +42,7 @@ _CLASSES = {
     "reference": "Reference",
     "region": "MarkedRegion",
     "callout": "Callout",
+    "graph_of": "GraphOf",
 }
 
 

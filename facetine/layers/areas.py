@@ -88,7 +88,7 @@ class Areas(Filled, Aggregating):
         """A polygon for each group."""
         yield from ribbons(rows, panel)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
 

@@ -148,7 +148,7 @@ class Bars(Filled, DrawnLayer):
         """Rectangles."""
         yield from rectangles(rows, panel.looks)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
 

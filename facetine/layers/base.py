@@ -64,6 +64,10 @@ class DrawnLayer(Layer):
     """Whether its marks are lines or dots that can vanish on areas of their own color."""
     thing: ClassVar[str] = "row"
     """What one of its computed rows is, for counts of what lies outside a window."""
+    rows_unseen: ClassVar[bool] = False
+    """Whether no row shows in it, so that none is missed that has no value."""
+    over_edges: ClassVar[bool] = False
+    """Whether it goes on to the edges of its panel, at which it is cut."""
     drops_outside: ClassVar[bool] = False
     """Whether a mark outside a window is left out whole, instead of being cut at its edge."""
     can_turn: ClassVar[bool] = False
@@ -217,6 +221,10 @@ class DrawnLayer(Layer):
         """The computed rows that say how far an axis of a panel's own reaches."""
         return rows
 
+    def reaching(self, rows: Columns) -> Columns:
+        """The computed rows that say how far any axis reaches."""
+        return rows
+
     def labelled_rows(self, rows: Columns) -> Columns:
         """The computed rows that can bear a text."""
         return rows
@@ -229,6 +237,6 @@ class DrawnLayer(Layer):
         """From computed rows of one panel, their places in points, to batches of marks."""
         raise NotImplementedError
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
         """How one entry of a legend is drawn in a small box."""
         raise NotImplementedError

@@ -179,7 +179,7 @@ class Boxes(Tinted, DrawnLayer):
         """Whether outliers are drawn as points."""
         return self.outliers
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
 

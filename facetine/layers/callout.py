@@ -9,35 +9,43 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.columns import Columns
+from facetine.core.query import Source
 from facetine.errors import OptionError
-from facetine.grammar.aesthetics import LookValue, Placing
+from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.given import Place
-from facetine.grammar.options import anything, ink, number, option, text
+from facetine.grammar.options import anything, choice, ink, number, option, text
 from facetine.layers.base import DrawnLayer, PanelView
-from facetine.layers.context import Context, Drawn
+from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look
 from facetine.layers.segments import arrows
+from facetine.layers.summary import PLACE_X, PLACE_Y
+from facetine.layers.values import VALUE_TEXT
 from facetine.scene.marks import Mark, Stroke
 from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
+_CLEAR = 4.0
+
 
 @dataclass(frozen=True, kw_only=True)
 class Callout(DrawnLayer):
-    """A remark in the panel, with an arrow to what it is about."""
+    """A remark in the panel, with an arrow to what it is about; or at the highest, lowest, first or last row of each group."""
 
     verb: ClassVar[str] = "callout"
     explains: ClassVar[bool] = True
-    takes: ClassVar[tuple[str, ...]] = ()
+    rows_unseen: ClassVar[bool] = True
+    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "group")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "line_width")
-    stands_alone: ClassVar[bool] = True
     drops_outside: ClassVar[bool] = True
     thing: ClassVar[str] = "callout"
     usual: ClassVar[Mapping[str, LookValue]] = {"color": "text", "line_width": 0.6}
     first: ClassVar[str | None] = "text"
 
-    text: str | None = option(None, text, "What is written, in inline markup.")
+    text: str | None = option(None, text, 'What is written, in inline markup; with at= a template, such as "{y:.1f}".')
+    at: str | None = option(
+        None, choice("highest", "lowest", "first", "last", name="places"), "Which row of each group it is about."
+    )
     x: Place | None = option(None, anything, "Where it stands: a number, a date or a category.")
     y: Place | None = option(None, anything, "Likewise.")
     x_to: Place | None = option(None, anything, "Where the arrow points; none where it is not given.")
@@ -45,6 +53,46 @@ class Callout(DrawnLayer):
     color: str | None = option(None, ink, "Ink of text and arrow; that of titles by default.")
     line_width: float | None = option(None, number(0.01, 100), "Width of the arrow in points; 0.6 by default.")
     size: float | None = option(None, number(1, 300), "Size of the text in points; that of tick labels by default.")
+
+    @property
+    def stands_alone(self) -> bool:  # type: ignore[override]
+        """Whether its place is said."""
+        if not self.text:
+            raise OptionError("figure.callout: it has no text", 'such as .callout("a gap", x=3, y=4)')
+        if self.at is not None and any(given is not None for given in (self.x, self.y, self.x_to, self.y_to)):
+            raise OptionError("figure.callout: at= says the place, and x or y says another one", "leave one of them out")
+        return self.at is None
+
+    @property
+    def text_template(self) -> str | None:
+        """What is written at rows of the data."""
+        return None if self.at is None else self.text
+
+    def names(self) -> Mapping[str, Computed]:
+        """The row's places."""
+        return {"x": PLACE_X, "y": PLACE_Y} if self.at is not None else {}
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """With at=."""
+        return {"x": PLACE_X, "y": PLACE_Y}
+
+    def shows(self, mapped: Mapped) -> tuple[str, ...]:  # noqa: ARG002
+        """Rows only with at=."""
+        return self.takes if self.at is not None else ()
+
+    def lacks(self, mapped: Mapped) -> str | None:
+        """With at=, both places."""
+        return next((name for name in ("x", "y") if self.at is not None and mapped.get(name) is None), None)
+
+    def compute(self, source: Source, context: Context) -> Columns:  # noqa: ARG002
+        """The one row of each group, the first of several alike."""
+        rows = source.rows()
+        if self.at is None or not len(rows):
+            return rows
+        along = {"highest": -rows["y"], "lowest": rows["y"], "first": rows["x"], "last": -rows["x"]}[self.at]
+        order = np.lexsort((rows.numbers, along, rows.group, rows.panel))
+        fresh = np.r_[True, (np.diff(rows.panel[order]) != 0) | (np.diff(rows.group[order]) != 0)]
+        return rows.take(order[fresh])
 
     def value_drawn(self, context: Context) -> Drawn | None:  # noqa: ARG002
         """Nothing that a title tells."""
@@ -60,8 +108,11 @@ class Callout(DrawnLayer):
 
     def own_rows(self, place: Placing) -> Mapping[str, Sequence[float]]:
         """One row with the place of the text and that of the arrow's tip."""
-        if not self.text or self.x is None or self.y is None:
-            raise OptionError("figure.callout: it needs a text, x and y", 'such as .callout("a gap", x=3, y=4)')
+        if self.x is None or self.y is None:
+            raise OptionError(
+                "figure.callout: it needs x and y, or at=",
+                'such as .callout("a gap", x=3, y=4), or .callout("{y:.1f}", at="highest")',
+            )
         if (self.x_to is None) != (self.y_to is None):
             raise OptionError("figure.callout: an arrow needs both x_to and y_to")
         rows = {"x": [place("x", self.x)], "y": [place("y", self.y)]}
@@ -71,6 +122,9 @@ class Callout(DrawnLayer):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """The arrow from the nearest side of the text, then the text."""
+        if self.at is not None:
+            yield from self._at_rows(rows, panel)
+            return
         shade, width = panel.looks["color"].of(0), panel.looks["line_width"].of(0)
         type_ = panel.type._replace(size=self.size or panel.type.size, color=shade)
         block = set_text(self.text or "", type_)
@@ -87,6 +141,25 @@ class Callout(DrawnLayer):
                     yield from arrows(np.array([[*start, *end]]), Stroke(shade, width), 4.0, rows.numbers[[row]])
             yield from block.placed(x, y - half[1], 0.5, role="callout", row=int(rows.numbers[row]))
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
+    def _at_rows(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
+        """Texts beside the rows that they are about, within the panel."""
+        box = panel.box
+        for row in range(len(rows)):
+            type_ = panel.type._replace(size=self.size or panel.type.size, color=panel.looks["color"].of(row))
+            block = set_text(str(rows.values[VALUE_TEXT][row]), type_)
+            x, y = float(rows["x"][row]), float(rows["y"][row])
+            left, top = x - block.width / 2, y - block.height / 2
+            if self.at in ("highest", "lowest"):
+                over = (self.at == "highest") == (panel.up < 0)
+                top = y - block.height - _CLEAR if over else y + _CLEAR
+            else:
+                left = x + _CLEAR if self.at == "last" else x - block.width - _CLEAR
+            left = min(max(left, box.x), max(box.right - block.width, box.x))
+            if self.at in ("first", "last") and left <= x <= left + block.width:
+                top = y - block.height - _CLEAR
+            top = min(max(top, box.y - 0.7 * block.height), box.bottom - block.height)
+            yield from block.placed(left, top, role="callout", row=int(rows.numbers[row]))
+
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""
         yield from ()

@@ -305,7 +305,7 @@ class Cells(DrawnLayer):
                 points, starts, None, shade, panel.looks["opacity"].values[0], closed=True, rows=rows.numbers[chosen].repeat(6)
             )
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, dict(looks) | _PLAIN)
 

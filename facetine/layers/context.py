@@ -45,6 +45,8 @@ class AxisSpace(NamedTuple):
     kind: str = "number"
     """number, time, or a discrete one."""
     zone: str | None = None
+    said: tuple[float, ...] = ()
+    """Limits and included values that were said for it, as places."""
 
     @property
     def even(self) -> bool:

@@ -247,7 +247,7 @@ class Contours(Stroked, DrawnLayer):
             stroke = Stroke(looks["color"], looks["line_width"], pattern, looks["opacity"])
             yield Paths(at, np.zeros(1, np.int64), stroke, rows=rows.numbers[chosen])
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
 

@@ -122,7 +122,7 @@ class CorrelationLayer(DrawnLayer):
         r = float(rows["r"][0])
         return [f"The {self.method.capitalize()} correlation of {titles[0]} and {titles[1]} is {r:.2f}."]
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: no look follows data."""
         yield from ()
 

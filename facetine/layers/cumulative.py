@@ -72,7 +72,7 @@ class Cumulative(Stroked, DrawnLayer):
         """One line for each group."""
         yield from drawn_lines(rows, panel, self.steps)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
 

@@ -290,7 +290,7 @@ class Density(Stroked, DrawnLayer):
             yield from ribbons(*eased(rows, panel, "y_low", "y_high"), 0.3)
         yield from drawn_lines(*eased(rows, panel, "y"))
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
 

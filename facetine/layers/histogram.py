@@ -167,7 +167,7 @@ class Histogram(Filled, DrawnLayer):
         """The edges of its bins."""
         return np.array(self.edges)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
 

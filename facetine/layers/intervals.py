@@ -278,7 +278,7 @@ class Intervals(DrawnLayer):
                 lines.append([x - self.caps / 2, end, x + self.caps / 2, end])
         return lines
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
         """A dot on an upright line."""
         x, y = box.x + box.width / 2, box.y + box.height / 2
         shade = looks["color"].values[0]

@@ -128,6 +128,6 @@ class Labels(DrawnLayer):
         if lost := int((~places.clear).sum()):
             panel.say("labels-left-out", f"{so_many(lost, self.thing)} without room left out", "size=… sets them smaller")
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""
         yield from ()

@@ -81,7 +81,7 @@ class Lines(Stroked, Aggregating):
         """Long enough for a dash to be told."""
         return 1.9 * size, 0.8 * size
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
 

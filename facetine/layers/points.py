@@ -133,7 +133,7 @@ class Points(Filled, Sized, Aggregating):
         point = float(looks["size"].values[0]) if "size" in looks else 0.0
         return max(point, 0.8 * size), max(point, 0.8 * size)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
         """One opaque marker in the middle."""
         yield from point_key(box, looks)
 

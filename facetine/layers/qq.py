@@ -111,6 +111,6 @@ class Qq(Filled, Sized, DrawnLayer):
                 yield segments(line, Stroke(panel.looks["color"].of(row), 0.7))
         yield from drawn_points(rows, panel)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
         """One marker in the middle."""
         yield from point_key(box, looks)

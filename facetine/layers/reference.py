@@ -17,7 +17,8 @@ from facetine.grammar.options import anything, choice, ink, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
-from facetine.layers.lines import line_key
+from facetine.layers.graphs import graph, within
+from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import COUNT, need_numbers
@@ -31,7 +32,7 @@ _AGGREGATES = ("mean", "median", "min", "max")
 
 @dataclass(frozen=True, kw_only=True)
 class Reference(Stroked, DrawnLayer):
-    """A line across the panel at y, or upright at x; at a fixed value or at an aggregate of the data."""
+    """A line across the panel at y, upright at x, or of a slope; at fixed values or at an aggregate of the data."""
 
     verb: ClassVar[str] = "reference"
     explains: ClassVar[bool] = True
@@ -44,11 +45,17 @@ class Reference(Stroked, DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.7, "dash": "dashed", "color": "text"}
 
-    x: Place | None = option(None, anything, "Where an upright line stands: a number, a date or a category.")
-    y: Place | None = option(None, anything, "Where a level line stands.")
+    x: Place | Sequence[Place] | None = option(
+        None, anything, "Where an upright line stands: a number, a date or a category; or a list of them."
+    )
+    y: Place | Sequence[Place] | None = option(None, anything, "Where a level line stands; or a list.")
+    slope: float | None = option(None, number(), "How much y rises where x rises by one, for a line across the panel.")
+    intercept: float | None = option(None, number(), "The y of that line where x is 0; 0 by default.")
     aggregate: str | None = option(None, choice(*_AGGREGATES, name="aggregates"), "What is computed instead.")
     axis: str = option("y", choice("x", "y", name="axes"), "Of which axis the aggregate is.")
-    per: str = option("panel", choice("panel", "group"), "Whether the aggregate is that of a panel, or of each group in it.")
+    per: str = option(
+        "panel", choice("panel", "group", "figure"), "Whether the aggregate is that of a panel, of each group in it, or of all."
+    )
     label: str | None = option(None, template, 'What is written at its end, such as "mean {value:.1f}".')
     color: str | None = option(None, ink, "Its ink; that of the text by default.")
     dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; dashed by default.")
@@ -57,12 +64,24 @@ class Reference(Stroked, DrawnLayer):
     @property
     def stands_alone(self) -> bool:  # type: ignore[override]
         """Whether its places are fixed."""
-        if sum(given is not None for given in (self.x, self.y, self.aggregate)) != 1:
+        if sum(given is not None for given in (self.x, self.y, self.aggregate, self.slope)) != 1:
             raise OptionError(
-                "figure.reference: one of x, y and aggregate says where the line is",
-                'such as y=12.5, or aggregate="mean"',
+                "figure.reference: one of x, y, aggregate and slope says where the line is",
+                'such as y=12.5, slope=1, or aggregate="mean"',
             )
-        return self.aggregate is None
+        if self.intercept is not None and self.slope is None:
+            raise OptionError("figure.reference: intercept says nothing without slope", "y= is a level line")
+        return self.aggregate is None and self.slope is None
+
+    @property
+    def over_edges(self) -> bool:  # type: ignore[override]
+        """Whether it is a line of a slope, which goes on to the edges."""
+        return self.slope is not None
+
+    @property
+    def rows_unseen(self) -> bool:  # type: ignore[override]
+        """Whether rows only say over which panels it runs."""
+        return self.slope is not None
 
     @property
     def text_template(self) -> str | None:
@@ -70,7 +89,9 @@ class Reference(Stroked, DrawnLayer):
         return self.label
 
     def names(self) -> Mapping[str, Computed]:
-        """The value, under the aggregate's name too."""
+        """The value, under the aggregate's name too; of a line of a slope, these two."""
+        if self.slope is not None:
+            return {"slope": Computed("the slope"), "intercept": Computed("the intercept")}
         axis: Any = self.axis if self.aggregate is not None else "x" if self.x is not None else "y"
         value = Computed("where the line stands", axis, axis)
         extra = {self.aggregate: value, "count": COUNT} if self.aggregate is not None else {}
@@ -79,11 +100,12 @@ class Reference(Stroked, DrawnLayer):
     def all_names(self) -> Mapping[str, Computed]:
         """With all aggregates."""
         value = Computed("where the line stands", "y", "y")
-        return {"value": value, **{name: Computed(f"the {name}", "y", "y") for name in _AGGREGATES}, "count": COUNT}
+        line = {"slope": Computed("the slope"), "intercept": Computed("the intercept")}
+        return {"value": value, **{name: Computed(f"the {name}", "y", "y") for name in _AGGREGATES}, "count": COUNT, **line}
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
-        """With an aggregate."""
-        return self.aggregate is not None
+        """With an aggregate or a slope."""
+        return self.aggregate is not None or self.slope is not None
 
     def uses_weight(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """With an aggregate."""
@@ -91,6 +113,8 @@ class Reference(Stroked, DrawnLayer):
 
     def shows(self, mapped: Mapped) -> tuple[str, ...]:  # noqa: ARG002
         """Looks of groups only where each has a line."""
+        if self.slope is not None:
+            return ("x",)
         return self.takes if self.per == "group" else (self.axis, "weight")
 
     def value_drawn(self, context: Context) -> Drawn | None:  # noqa: ARG002
@@ -106,27 +130,63 @@ class Reference(Stroked, DrawnLayer):
         return None if aesthetic in ("x", "y", "label") else super().constant(aesthetic)
 
     def lacks(self, mapped: Mapped) -> str | None:
-        """The axis of the aggregate."""
+        """The axis of the aggregate, or that over which a line of a slope runs."""
+        if self.slope is not None:
+            return "x" if mapped.get("x") is None else None
         return self.axis if self.aggregate is not None and mapped.get(self.axis) is None else None
 
     def own_rows(self, place: Placing) -> Mapping[str, Sequence[float]]:
-        """The one fixed place."""
+        """The fixed places."""
         axis = "x" if self.x is not None else "y"
-        return {axis: [place(axis, self.x if axis == "x" else self.y)]}
+        given: Any = self.x if axis == "x" else self.y
+        several = isinstance(given, Sequence | np.ndarray) and not isinstance(given, str)
+        if several and not len(given):
+            raise OptionError(f"figure.reference: {axis} is a list without values", f"such as {axis}=[10, 20]")
+        return {axis: [place(axis, value) for value in (given if several else (given,))]}
 
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each panel, or each group in it."""
+        if self.slope is not None:
+            slope, intercept = self.slope, self.intercept or 0.0
+            line = graph(lambda x: intercept + slope * x, source, context, exact=False)
+            return line.put(slope=np.full(len(line), slope), intercept=np.full(len(line), intercept))
         if self.aggregate is None:
             return source.rows()
         need_numbers(context, self.axis)
         totals = (Total("result", self.aggregate, self.axis), Total("count", "count"))
-        lines = source.ask(Query(totals, by_group=self.per == "group"))
+        if self.per == "figure":
+            panels = np.unique(source.rows().panel)
+            one = source.ask(Query(totals, by_panel=False, by_group=False))
+            lines = one.take(np.zeros(len(panels) if len(one) else 0, np.int64))
+            lines = Columns(lines.values, panels[: len(lines)], lines.group, lines.row)
+        else:
+            lines = source.ask(Query(totals, by_group=self.per == "group"))
         other = "y" if self.axis == "x" else "x"
         lines = lines.put(**{self.axis: lines["result"]}).dropped("result").dropped(other)
         return lines if self.per == "group" else Columns(lines.values, lines.panel, np.zeros(len(lines), np.int64))
 
+    def reaching(self, rows: Columns) -> Columns:
+        """Of a line of a slope, what lies within the data."""
+        return within(rows)
+
+    def _sloped(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
+        yield from drawn_lines(*eased(rows, panel, "y"))
+        box = panel.box
+        held = (rows["x"] <= box.right) & (rows["y"] >= box.y) & (rows["y"] <= box.bottom)
+        if self.label and held.any():
+            row = int(np.flatnonzero(held)[-1])
+            block = set_text(str(rows.values[VALUE_TEXT][row]), panel.type._replace(color=panel.looks["color"].of(row)))
+            x, y = float(rows["x"][row]), float(rows["y"][row])
+            # At the upper edge the text stands at the left of the line, else over its end.
+            high = y - block.height - 2.0 < box.y
+            top = y + 1.0 if high else y - block.height - 2.0
+            yield from block.placed(x - 4.0 if high else x, top, 1.0, role="reference", row=int(rows.numbers[row]))
+
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Lines from edge to edge, and their label at the end, above."""
+        if self.slope is not None:
+            yield from self._sloped(rows, panel)
+            return
         box = panel.box
         for row in range(len(rows)):
             number = rows.numbers[[row]]
@@ -148,6 +208,6 @@ class Reference(Stroked, DrawnLayer):
                     x + 2.5 if left else x - 2.5, box.y, 0.0 if left else 1.0, role="reference", row=int(number[0])
                 )
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)

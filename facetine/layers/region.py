@@ -120,6 +120,6 @@ class MarkedRegion(Filled, DrawnLayer):
                     at, max(top, box.y) + 3, 0.0 if inside else 0.5, role="region", row=int(rows.numbers[row])
                 )
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)

@@ -201,7 +201,7 @@ class Ridgelines(Tinted, DrawnLayer):
             ground = np.full(count, part["x_high"][0])
             yield segments(np.column_stack([ground, at, top, at]), stroke, np.repeat(part.numbers[:1], count))
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
 

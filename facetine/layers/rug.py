@@ -59,6 +59,6 @@ class Rug(DrawnLayer):
                 left = np.full(len(part), box.x)
                 yield segments(np.column_stack([left, part["y"], left + self.length, part["y"]]), stroke, part.numbers)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line."""
         yield from line_key(box, looks)

@@ -58,7 +58,7 @@ class Segments(Stroked, DrawnLayer):
                 ends[chosen], Stroke(shade, width, pattern, opacity), self.head if self.arrow else 0.0, rows.numbers[chosen]
             )
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
 

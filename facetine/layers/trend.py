@@ -296,7 +296,7 @@ class Trend(Stroked, DrawnLayer):
         if self.equation:
             yield from _equations(rows, panel)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
 

@@ -142,7 +142,7 @@ class Violins(Tinted, DrawnLayer):
             if self.quartiles:
                 yield from _quartile_lines(part, panel, stroke)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
         yield from square_key(box, looks)
 

@@ -59,7 +59,7 @@ def named_directly(scale: LookScale, runs: Runs, direct: list[DirectNames]) -> b
     return bool(named) and all(
         number in named
         for number, run in enumerate(runs)
-        if run.layer.legend and scale.aesthetic in run.columns and scale.aesthetic in run.layer.looks
+        if run.layer.legend is not False and scale.aesthetic in run.columns and scale.aesthetic in run.layer.looks
     )
 
 

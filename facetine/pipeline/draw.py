@@ -180,7 +180,8 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     order = run.number
     layer, theme = run.prepared.get(panel, run.layer), view.theme
     axes, box = view.scales.under(view.place.panel), view.place.box
-    clip = box if any(axis.window for axis in axes.values()) and not layer.drops_outside else None
+    windows = any(axis.window for axis in axes.values()) and not layer.drops_outside
+    clip = box if windows or layer.over_edges else None
     said = layer.name or f"{layer.verb.capitalize()}"
     group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip, kind="layer", layer=order, raster=layer.rasterize)
     rows = _in_points(rows, box, axes)

@@ -18,7 +18,7 @@ from facetine.pipeline.guide import Legend, legends, merged
 from facetine.pipeline.insets import PlacedInset, placed_inset
 from facetine.pipeline.members import Member, Planned, settled
 from facetine.pipeline.placed import Layout
-from facetine.pipeline.scales import Scales
+from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.second import second_axis
 from facetine.pipeline.sheet import PanelSize, Request, styles_of
 from facetine.pipeline.split import Owners
@@ -170,8 +170,31 @@ def request_of(
 
 def _legends(member: Member, theme: Theme) -> list[Legend]:
     """What explains the looks of one figure, but for those that names at the ends of lines explain."""
-    shown = {name: scale for name, scale in member.scales.looks.items() if not named_directly(scale, member.runs, member.direct)}
+    shown = {
+        name: scale
+        for name, scale in member.scales.looks.items()
+        if not named_directly(scale, member.runs, member.direct) and not _said_elsewhere(scale, member)
+    }
     return legends(shown, member.runs, theme.tick_color)
+
+
+def _said_elsewhere(scale: LookScale, member: Member) -> bool:
+    """Whether a legend is not wanted, or would repeat what the labels of an axis or the headings of panels say."""
+    if scale.spec.legend is not None:
+        return not scale.spec.legend
+    split, sentence = member.split, member.split.sentence
+    asked = any(run.layer.legend not in (None, False) and run.follows(scale.aesthetic) for run in member.runs)
+    # Words of its own say more than the labels do.
+    if asked or scale.kind != "levels" or scale.spec.format is not None or scale.spec.title is not None:
+        return False
+    told = set(sentence.facet.names) if sentence.facet is not None and sentence.facet.breaks is None else set()
+    if sentence.theme.axes:
+        told |= {
+            split.columns[axis].name
+            for axis in ("x", "y")
+            if axis in split.columns and member.scales.first(axis).kind == "levels"
+        }
+    return scale.column in told
 
 
 def _cut(text: str, name: str, findings: Findings) -> str:

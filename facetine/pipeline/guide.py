@@ -78,7 +78,17 @@ def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str) -> list[Le
         if legend is not None:
             explained.append(legend)
             explained += _gaps(scales, legend, runs, neutral)
-    return explained
+    return explained + _of_layers(runs, neutral)
+
+
+def _of_layers(runs: Runs, neutral: str) -> list[Legend]:
+    """The legend of layers that have a name of their own there; those of one name share an entry."""
+    keys: dict[str, list[tuple[DrawnLayer, Mapping[str, Look]]]] = {}
+    for run in runs:
+        if run.layer.key is not None and run.layer.legend is not False:
+            keys.setdefault(run.layer.key, []).append((run.layer, _key_looks(run, {}, neutral)))
+    entries = tuple(Entry(label, tuple(drawn)) for label, drawn in keys.items())
+    return [Legend("layers", "", entries)] if entries else []
 
 
 def merged(said: Sequence[tuple[Legend, ...]]) -> tuple[Legend, ...]:
@@ -117,7 +127,7 @@ def _gaps(scales: list[LookScale], legend: Legend, runs: Runs, neutral: str) -> 
 
 def _shown(run: LayerRun, aesthetic: str) -> bool:
     """Whether a layer's marks show an aesthetic that follows data."""
-    return bool(run.layer.legend) and run.follows(aesthetic) and aesthetic in run.layer.looks
+    return run.layer.legend is not False and run.follows(aesthetic) and aesthetic in run.layer.looks
 
 
 def _legend(scales: list[LookScale], runs: Runs, neutral: str) -> Legend | None:

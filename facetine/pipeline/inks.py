@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from facetine.grammar.theme import Theme
 from facetine.pipeline.runs import LayerRun, Runs
 
@@ -20,6 +22,16 @@ def default_color(run: LayerRun, runs: Runs, theme: Theme, first: str) -> str:
         return theme.text_color
     below = any(other.layer.filled_marks and other.layer.constant("color") is None for other in runs[: run.number])
     return theme.text_color if below and not layer.filled_marks else first
+
+
+def keyed_colors(runs: Runs, palette: Sequence[str]) -> dict[int, str]:
+    """Colors of layers that a legend names, by their numbers: one each, where nothing says another."""
+    free = [run for run in runs if run.layer.key is not None and run.layer.constant("color") is None and not run.follows("color")]
+    names = list(dict.fromkeys(run.layer.key for run in free))
+    if len(names) < 2 or any(run.follows("color") for run in runs):
+        return {}
+    plain = [run for run in free if run.layer.usual.get("color") is None]
+    return {run.number: palette[names.index(run.layer.key) % len(palette)] for run in plain}
 
 
 def needs_halo(run: LayerRun, runs: Runs) -> bool:

@@ -308,7 +308,7 @@ def _draw(placed: PlacedLegend, at: Region, theme: Theme, tick: TextStyle, into:
         inner = group.group(f"entry-{number}", "Entry", kind="entry")
         key = entry.key._replace(x=entry.key.x + dx, y=entry.key.y + dy)
         for layer, looks in entry.entry.keys:
-            marks = layer.key(key, looks)
+            marks = layer.draw_key(key, looks)
             share = entry.entry.opacity
             inner.add(marks if share == 1.0 else (mark.faded(share) for mark in marks))
         inner.add(entry.label.placed(dx + entry.label_at[0], dy + entry.label_at[1], role="legend"))

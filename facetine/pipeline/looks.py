@@ -27,7 +27,7 @@ from facetine.pipeline.scales import LookScale
 from facetine.pipeline.shades import STEPS, level_colors, number_shades
 from facetine.pipeline.titles import look_title
 from facetine.pipeline.windows import by_quantile
-from facetine.pipeline.wording import level_texts
+from facetine.pipeline.wording import level_texts, with_ranges
 
 _COARSE = 24
 
@@ -59,6 +59,8 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
         if column.discrete:
             levels = split.levels[aesthetic]
             labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})", _level_counts(split, aesthetic, len(levels)))
+            if spec.format is None:
+                labels = with_ranges(labels, levels, column.name, sentence.codebook)
             if spec.kind == "as_given":
                 values = _as_given(aesthetic, column, levels, sentence.missing_color(aesthetic, column.name))
             else:

@@ -15,7 +15,7 @@ from facetine.grammar.theme import Theme
 from facetine.pipeline.compute import computed
 from facetine.pipeline.direct import DirectNames
 from facetine.pipeline.guide import default_looks
-from facetine.pipeline.inks import default_color
+from facetine.pipeline.inks import default_color, keyed_colors
 from facetine.pipeline.levels import MISSING, kind_words
 from facetine.pipeline.looks import settle_looks
 from facetine.pipeline.panels import Role
@@ -102,8 +102,9 @@ def _titled(axis: Axis, whole: Split, splits: list[Split]) -> Axis:
 
 def _with_usual(runs: Runs, theme: Theme) -> Runs:
     """The layers with the looks of their marks to which nothing is mapped."""
-    first = palette_colors(NOTHING, theme)[0]
-    return tuple(replace(run, usual=default_looks(run.layer, theme, default_color(run, runs, theme, first))) for run in runs)
+    palette = palette_colors(NOTHING, theme)
+    colors = {run.number: default_color(run, runs, theme, palette[0]) for run in runs} | keyed_colors(runs, palette)
+    return tuple(replace(run, usual=default_looks(run.layer, theme, colors[run.number])) for run in runs)
 
 
 def _agreed(planned: Sequence[Planned], begins: list[Begun]) -> list[Begun]:

@@ -11,10 +11,9 @@ from facetine.core.scales.calendar import time_ticks
 from facetine.core.scales.formats import escaped
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
-from facetine.data.expressions import evaluated
-from facetine.data.intake import taken_in
-from facetine.errors import FacetineError, ScaleError
-from facetine.grammar.scale import Conversion, ScaleSpec, SecondSpec
+from facetine.data.functions import applied
+from facetine.errors import ScaleError
+from facetine.grammar.scale import ScaleSpec, SecondSpec
 from facetine.pipeline.settle import Axis
 from facetine.pipeline.ticks import AxisTicks, number_texts, time_texts
 
@@ -86,7 +85,8 @@ def second_axis(axis: Axis) -> SecondAxis | None:
         named = second if second.title else replace(second, title=escaped(second.zone))
         return SecondAxis(named, ends, ends, axis.transform, where, second.zone)
     places = np.linspace(axis.extent.low, axis.extent.high, _STEPS)
-    converted = _converted(second.of, axis.transform.inverse(places), where)
+    assert second.of is not None
+    converted = applied(second.of, axis.transform.inverse(places), "value", where, ScaleError)
     steps = np.diff(converted)
     if not np.isfinite(converted).all() or not ((steps > 0).all() or (steps < 0).all()):
         low, high = axis.transform.inverse(places[[0, -1]]).tolist()
@@ -98,28 +98,3 @@ def second_axis(axis: Axis) -> SecondAxis | None:
         places, converted = places[::-1], converted[::-1]
     transform = axis.transform if axis.transform.any_unit and converted[0] > 0 else Linear()
     return SecondAxis(second, converted, places, transform, where)
-
-
-def _converted(of: Conversion | None, values: FloatArray, where: str) -> FloatArray:
-    """The values in the other unit: times a factor, by a SQL expression in `value`, or by a callable.
-
-    Raises:
-        ScaleError: The expression or the callable fails, or makes no number of each value.
-    """
-    if of is None:
-        raise ScaleError(f"{where}: of is missing", "it says the conversion: a factor, a SQL expression in value, or a callable")
-    if isinstance(of, int | float):
-        return values * float(of)
-    try:
-        if isinstance(of, str):
-            column = evaluated(of, taken_in({"value": values}, where), "value", where)
-            converted = np.asarray(column.values, float) if column.kind == "number" else np.empty(0)
-        else:
-            converted = np.asarray(of(values), float)
-    except FacetineError:
-        raise
-    except Exception as problem:
-        raise ScaleError(f"{where}: of failed: {type(problem).__name__}: {problem}", "it is called with an array") from problem
-    if converted.shape != values.shape:
-        raise ScaleError(f"{where}: of makes no number of each value", f"shape {values.shape} became {converted.shape}")
-    return converted

@@ -255,7 +255,7 @@ def _data_range(standing: _Standing, axis: str) -> tuple[float, float]:
     """The range of all rows, or of those in some panels."""
     low, high = np.inf, -np.inf
     for run in standing.runs:
-        table = run.table
+        table = run.layer.reaching(run.table)
         if standing.panels is not None and len(table):
             table = run.layer.spanning(table.take(np.isin(table.panel, standing.panels)))
         for name, values in table.values.items():

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, BoolArray, IntArray
+from facetine.core.arrays import AnyArray, BoolArray, IntArray, is_number
 from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.stats.groups import grouped
@@ -161,6 +161,7 @@ class _Maker:
         if draft.layer.stands_alone:
             return self._alone(number, draft)
         where = f"figure.{draft.layer.verb}"
+        findings = Findings() if draft.layer.rows_unseen else self.findings
         values: dict[str, AnyArray] = {}
         panels = chosen_panels(self.sentence, draft.layer, self.levels.get("facet", ()), where)
         keep = np.ones(draft.table.height, bool)
@@ -168,14 +169,14 @@ class _Maker:
             keep = np.isin(coded(draft.facet, self.levels["facet"]), panels)
         apart = np.zeros(draft.table.height, bool)
         for aesthetic, column in draft.columns.items():
-            values[aesthetic], good = self._values(draft, aesthetic, column, keep, where)
+            values[aesthetic], good = self._values(draft, aesthetic, column, keep, where, findings)
             if aesthetic in draft.layer.apart and all(name in draft.columns for name in draft.layer.apart):
                 apart |= good
                 values[aesthetic] = np.where(good, values[aesthetic], np.nan)
                 continue
             if aesthetic == "weight":
-                good = check_weights(values[aesthetic], column, keep & good, where, self.findings)
-            say_missing(column, good, keep, where, self.findings)
+                good = check_weights(values[aesthetic], column, keep & good, where, findings)
+            say_missing(column, good, keep, where, findings)
             keep &= good
         if apart.any():
             keep &= apart
@@ -183,12 +184,12 @@ class _Maker:
         for aesthetic, column in draft.grouping.items():
             codes[aesthetic] = coded(column, self.levels[aesthetic])
             if aesthetic not in draft.columns:
-                say_missing(column, codes[aesthetic] >= 0, keep, where, self.findings)
+                say_missing(column, codes[aesthetic] >= 0, keep, where, findings)
                 keep &= codes[aesthetic] >= 0
-        panel, keep = self._panels(draft, keep, where)
+        panel, keep = self._panels(draft, keep, where, findings)
         value = draft.columns.get("x" if draft.swapped else "y")
         if draft.layer.keeps_gaps and value is not None:
-            say_gaps(value, keep, where, self.findings)
+            say_gaps(value, keep, where, findings)
         group, names = self._groups(draft.grouping, codes, draft.table.height, keep)
         every = Columns(values, panel, group, draft.table.numbers)
         if not keep.all():
@@ -200,7 +201,9 @@ class _Maker:
             every = every.renamed(TURNED)
         return LayerRun(number, draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
 
-    def _values(self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str) -> tuple[AnyArray, BoolArray]:
+    def _values(
+        self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str, findings: Findings
+    ) -> tuple[AnyArray, BoolArray]:
         """The rows' numbers, or positions among the levels, and where there are any."""
         axis = POSITIONS.get(aesthetic, aesthetic)
         if aesthetic == "label":
@@ -210,7 +213,7 @@ class _Maker:
             return places, places >= 0
         if aesthetic == "weight" and column.kind != "number":
             raise KindError(f"{where}: weight needs numbers, but {column.name!r} holds {column.kind}")
-        good = usable(self.sentence, draft.layer, aesthetic, column, self.transforms.get(axis), keep, where, self.findings)
+        good = usable(self.sentence, draft.layer, aesthetic, column, self.transforms.get(axis), keep, where, findings)
         return column.values, good
 
     def _context(self, draft: Draft, horizontal: bool, groups: Mapping[int, str] | None = None) -> Context:
@@ -239,13 +242,24 @@ class _Maker:
             self.transforms[axis],
             column.kind if column else "number",
             self.sentence.scale(axis).zone or (column.zone if column else None),
+            self._said(axis),
         )
 
-    def _panels(self, draft: Draft, keep: BoolArray, where: str) -> tuple[IntArray, BoolArray]:
+    def _said(self, axis: str) -> tuple[float, ...]:
+        """Numbers that were said as limits of an axis or to be held by it, as places."""
+        spec = self.sentence.scale(axis)
+        limits = spec.limits.values() if isinstance(spec.limits, Mapping) else [spec.limits or ()]
+        included = spec.include if isinstance(spec.include, list | tuple) else (spec.include,)
+        given = [value for ends in [*limits, included] for value in ends]
+        numbers = np.array([float(value) for value in given if is_number(value)])
+        places = self.transforms[axis].forward(numbers) if len(numbers) else numbers
+        return tuple(places[np.isfinite(places)].tolist())
+
+    def _panels(self, draft: Draft, keep: BoolArray, where: str, findings: Findings) -> tuple[IntArray, BoolArray]:
         if draft.facet is None:
             return np.zeros(draft.table.height, np.int64), keep
         panel = coded(draft.facet, self.levels["facet"])
-        say_missing(draft.facet, panel >= 0, keep, where, self.findings)
+        say_missing(draft.facet, panel >= 0, keep, where, findings)
         return panel, keep & (panel >= 0)
 
     def _groups(

@@ -48,7 +48,8 @@ def _ends(split: Split, axis: str) -> tuple[np.ndarray, np.ndarray]:
     for run in split.runs:
         if run.layer.stands_alone or run.layer.backdrop:
             continue
-        rows = run.layer.spanning(run.table) if len(run.table) else run.table
+        rows = run.layer.reaching(run.table)
+        rows = run.layer.spanning(rows) if len(rows) else rows
         for name, values in rows.values.items():
             if POSITIONS.get(name) == axis and len(values):
                 places = values.astype(float)

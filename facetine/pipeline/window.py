@@ -27,7 +27,7 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Layer
         run: The layer.
     """
     table = run.table
-    if not any(axis.window for axis in axes.values()) or not len(table):
+    if not any(axis.window for axis in axes.values()) or not len(table) or run.layer.over_edges:
         return run
     outside = np.zeros(len(table), bool)
     cut = np.zeros(len(table), bool)

@@ -7,10 +7,10 @@ from typing import Any
 
 import numpy as np
 
-from facetine.core.scales.formats import escaped
+from facetine.core.scales.formats import escaped, written
 from facetine.core.scales.templates import Field, parsed
 from facetine.core.scales.values import value_texts
-from facetine.data.codebook import Word
+from facetine.data.codebook import Codebook, Word
 from facetine.errors import OptionError
 from facetine.grammar.scale import ScaleSpec
 from facetine.layers.values import check_names, template
@@ -41,6 +41,24 @@ def level_texts(
         return tuple(_level_text(level, form, where) for level in levels)
     plain = [_level_text(level, None, where) for level in levels]
     return filled_levels(form, {"value": plain}, counts, f"{where}: {what}")
+
+
+def with_ranges(labels: tuple[str, ...], levels: Sequence[object], column: str, codebook: Codebook) -> tuple[str, ...]:
+    """What the classes of numbers are called, with their ranges; other levels as they are."""
+    entry = codebook.entry(column)
+    if not entry.classes:
+        return labels
+    unit = codebook.parts(entry.origin)[1] if entry.origin is not None and entry.origin.isidentifier() else ""
+    unit = entry.unit or unit
+    said = []
+    for label, level in zip(labels, levels, strict=True):
+        ends = entry.classes.get(str(level))
+        if ends is None:
+            said.append(label)
+            continue
+        low, high = written([float(end) for end in ends])
+        said.append(f"{label} ({low}–{high}{f' {unit}' if unit else ''})")
+    return tuple(said)
 
 
 def filled_levels(form: str, words: Mapping[str, Sequence[str]], counts: Sequence[int] | None, where: str) -> tuple[str, ...]:

@@ -150,7 +150,7 @@ def test_few_whole_numbers_get_a_hint():
 
 @pytest.mark.parametrize("nothing", [None, 7, "wheels.csv", [1, 2], object()])
 def test_what_is_no_table_is_refused_in_one_line(nothing):
-    with pytest.raises(DataError, match="no table in"):
+    with pytest.raises(DataError, match="no table"):
         taken_in(nothing)
 
 
@@ -166,9 +166,8 @@ def test_columns_of_different_length_are_refused():
 
 
 def test_an_array_without_names_is_answered_with_the_way_to_name_it():
-    with pytest.raises(DataError, match="dict") as caught:
+    with pytest.raises(DataError, match=r"columns=\["):
         taken_in(np.ones((3, 2)))
-    assert "structured" in str(caught.value)
 
 
 @pytest.mark.parametrize("values", [[[1], [2]], [{}, {}], "abc", np.ones((2, 2)), np.array([1j, 2])])

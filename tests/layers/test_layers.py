@@ -50,6 +50,7 @@ ONE_OF_EACH = {
     "reference": lambda f: f.map(x="n", y="v").points().reference(aggregate="mean"),
     "region": lambda f: f.map(x="n", y="v").points().region(x=(0, 1), label="here"),
     "callout": lambda f: f.map(x="n", y="v").points().callout("there", x=0.5, y=0.5, x_to=1, y_to=1),
+    "graph_of": lambda f: f.map(x="n", y="v").points().graph_of("x / 2"),
 }
 
 
@@ -462,11 +463,11 @@ WRONG = [
     (OptionError, lambda: wheels(x="rind", y="ph").cells(cell="hex"), "numbers on both axes"),
     (OptionError, lambda: wheels(x="ph", y="mass_kg").contours(levels=[1.5]), "between 0 and 1"),
     (OptionError, lambda: wheels(x="ph", y="mass_kg").contours(given=True), "heights in color"),
-    (OptionError, lambda: wheels(x="ph", y="mass_kg").points().reference(), "one of x, y and aggregate"),
+    (OptionError, lambda: wheels(x="ph", y="mass_kg").points().reference(), "one of x, y, aggregate and slope"),
     (OptionError, lambda: wheels(x="ph", y="mass_kg").points().reference(y="high"), "is a number here"),
     (OptionError, lambda: wheels(x="rind", y="ph").points().reference(x="wased"), "Did you mean 'washed'"),
     (OptionError, lambda: wheels(x="ph", y="mass_kg").points().region(), "neither x nor y"),
-    (OptionError, lambda: wheels(x="ph", y="mass_kg").points().callout("a"), "needs a text, x and y"),
+    (OptionError, lambda: wheels(x="ph", y="mass_kg").points().callout("a"), "needs x and y, or at="),
     (OptionError, lambda: wheels(x="ph", y="mass_kg").points().callout("a", x=5, y=5, x_to=3), "both x_to and y_to"),
     (OptionError, lambda: wheels(x="rind").bars().labels(of="bars"), "no text"),
     (MappingError, lambda: wheels(x="ph", y="mass_kg").labels(), "nothing is mapped to label"),

@@ -260,7 +260,7 @@ def test_unlike_looks_are_told():
 
 
 def test_looks_and_scales_are_laid_over_all_figures():
-    made = laid_out(ft.plate([[CLOUD, BOXES]]).scale("color", colors={"washed": "#123456"}).theme("basalt"), 180)
+    made = laid_out(ft.plate([[CLOUD, BOXES]]).scale("color", legend=True, colors={"washed": "#123456"}).theme("basalt"), 180)
     assert made.scene.ground != "#ffffff"
     dark = laid_out(ft.plate([[CLOUD.theme("basalt"), BOXES.theme("basalt")]]), 180)
     assert dark.scene.ground == made.scene.ground, "the sheet looks as its figures do"

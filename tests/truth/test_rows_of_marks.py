@@ -110,7 +110,12 @@ ONE = {
     "violins": {"x": "kind", "y": "y"}, "intervals": {"x": "kind", "y": "y"}, "bars": {"x": "kind"}, "histogram": {"x": "x"}, "density": {"x": "x"}, "cumulative": {"x": "x"}, "qq": {"y": "y"}, "rug": {"x": "x"}, "ridgelines": {"x": "y", "y": "kind"},
     "cells": {"x": "kind", "y": "flag"},
 }  # fmt: skip
-OPTIONS = {"reference": {"y": 5}, "region": {"x": (1, 2)}, "callout": {"text": "here", "x": 1, "y": 5}}
+OPTIONS = {
+    "reference": {"y": 5},
+    "region": {"x": (1, 2)},
+    "callout": {"text": "here", "x": 1, "y": 5},
+    "graph_of": {"function": "x / 2"},
+}
 
 
 @pytest.mark.parametrize("verb", list(LAYERS))

@@ -49,7 +49,7 @@ class Stalks(DrawnLayer):
             yield segments(np.column_stack([x, foot, x, top]), Stroke(shade, 0.8), rows=which)
             yield Markers(np.column_stack([x, top]), (MarkerStyle("disc", self.dot / 2, shade),), rows=which)
 
-    def key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
+    def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
         """A dot on a short line."""
         shade, middle = looks["color"].values[0], box.x + box.width / 2
         yield segments(np.array([[middle, box.bottom, middle, box.y]]), Stroke(shade, 0.8))
