@@ -33,7 +33,8 @@ class Composing:
         columns: Variable | None = None,
         per_row: int | None = None,
         per_column: int | None = None,
-        order: Sequence[object] | Mapping[str, Sequence[object]] | None = None,
+        order: Sequence[object] | str | Mapping[str, Sequence[object] | str] | None = None,
+        of: str | None = None,
         separate: str | Mapping[str, str] | None = None,
         heading: str | Callable[[object], str] | None = None,
         breaks: Sequence[float] | None = None,
@@ -54,7 +55,9 @@ class Composing:
             columns: Likewise of columns of panels.
             per_row: How many panels stand side by side; as many as make the grid about square by default.
             per_column: How many stand below each other; the panels then follow each other downwards.
-            order: The values in their order; others follow. Of several columns a dict, such as {"milk": ["ewe", "goat"]}.
+            order: The values in their order, others follow; or "natural", "seen", "frequent", "rising" or "falling" by the
+                medians of what is drawn. Of several columns a dict, such as {"milk": ["ewe", "goat"]}.
+            of: The column by whose medians they rise or fall instead.
             separate: The axes that each panel has of its own, "x", "y" or "xy"; bins, categories and statistics too are
                 then those of the panel. Of rows and columns also {"y": "row", "x": "column"}: one for each of these.
             heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value;
@@ -83,7 +86,7 @@ class Composing:
         from facetine.grammar.facet import facet_of
 
         options = {
-            "per_row": per_row, "per_column": per_column, "order": order, "separate": separate, "heading": heading,
+            "per_row": per_row, "per_column": per_column, "order": order, "of": of, "separate": separate, "heading": heading,
             "breaks": breaks, "gap_x": gap_x, "gap_y": gap_y, "repeat_axes": repeat_axes, "empty": empty,
             "per_page": per_page, "row_headings": row_headings,
         }  # fmt: skip

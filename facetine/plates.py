@@ -87,6 +87,8 @@ class Plate(Shown):
         from facetine.grammar.scale import NOTHING, scale_spec, with_kind
 
         where = f"plate.scale({told(aesthetic)})"
+        if isinstance(options.get("order"), str) or options.get("most") is not None:
+            raise OptionError(f"{where}: orders that follow the data, and most, are said of a figure", "order=[…] is one for all")
         spec = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
         figures = [one for one in self._sentence.contents() if not isinstance(one, Picture)]
         figures += [inset.figure for one in figures for inset in one.insets]

@@ -149,10 +149,12 @@ class Figure(LayerVerbs, Composing, Shown):
             aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
             kind: linear, log, sqrt, symlog, logit, power, category, ordered, time, duration, classed or as_given; that of
                 the data where it is not said.
-            of: The column of which it is said, where `vary` shows several: scale("y", "log", of="colonies").
-            **options: title, unit, limits, ticks, minor_ticks, format, order, missing, reverse, margin, include, second,
-                zone, legend, palette, colors, others, ramp, middle, span, shapes, dashes; base for log, exponent for power,
-                threshold for symlog, breaks for classed. Limits are two values, or quantiles: ("1 %", "99 %"). A format is
+            of: The column of which it is said, where `vary` shows several: scale("y", "log", of="colonies"). With by=, the
+                column of a statistic by which levels are ordered: order="falling", by="median", of="salt_pct".
+            **options: title, unit, limits, ticks, minor_ticks, format, order, by, most, rest, missing, reverse, margin,
+                include, second, zone, legend, palette, colors, others, ramp, middle, span, shapes, dashes; base for log,
+                exponent for power, threshold for symlog, breaks for classed. Limits are two values, or quantiles:
+                ("1 %", "99 %"). An order is a list, "natural", "seen", "frequent", "rising" or "falling". A format is
                 a specification (",.1f"), "percent", "si", "scientific", one of these between signs ("€{value:,.0f}",
                 "{value} kr"), a format of dates ("%b %Y"), a dict of value and words, or a callable. A second axis shows
                 the same values in another unit: second={"of": "value * 1.8 + 32", "title": "Temperature (°F)"}, where of
@@ -172,6 +174,11 @@ class Figure(LayerVerbs, Composing, Shown):
         where = f"figure.scale({told(aesthetic)})"
         if not isinstance(aesthetic, str):
             raise ScaleError(f"figure.scale: {told(aesthetic)} is no aesthetic")
+        if of is not None and not isinstance(of, str):
+            raise OptionError(f"{where}: of is the name of a column, not {told(of)}")
+        if options.get("by") is not None and of is not None:
+            # The column of a statistic, by which levels are ordered.
+            options, of = {**options, "of": of}, None
         spec = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
         if of is not None:
             if self._sentence.table is not None:

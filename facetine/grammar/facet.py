@@ -14,7 +14,7 @@ from facetine.data.sql import columns_of
 from facetine.data.table import Levels, Table, no_column
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Length, Options, Plain
-from facetine.grammar.options import anything, checked, choice, flag, length, names, numbers, option, whole
+from facetine.grammar.options import anything, checked, choice, flag, length, numbers, option, order_option, text, whole
 
 Variable: TypeAlias = str | tuple[str, ...] | Expression
 """A column; a tuple of columns, which are nested; or an expression, which makes a column."""
@@ -36,10 +36,10 @@ def _separate(value: object, where: str) -> str | dict[str, str]:
     return {str(axis): str(sharing) for axis, sharing in value.items()}
 
 
-def _order(value: object, where: str) -> Levels | dict[str, Levels]:
+def _order(value: object, where: str) -> Levels | str | dict[str, Levels | str]:
     if isinstance(value, Mapping):
-        return {str(name): names(levels, f"{where}[{name!r}]") for name, levels in value.items()}
-    return names(value, where)
+        return {str(name): order_option(levels, f"{where}[{name!r}]") for name, levels in value.items()}
+    return order_option(value, where)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -50,9 +50,13 @@ class Facet:
     rows: Variable | None = option(None, anything, "The variable whose values are rows of panels.")
     columns: Variable | None = option(None, anything, "The variable whose values are columns of panels.")
     per_row: int | None = option(None, whole(1, 1000), "How many panels stand side by side.")
-    order: Levels | Mapping[str, Levels] | None = option(
-        None, _order, "The values in their order; others follow. Of rows and columns a dict of column and values."
+    order: Levels | str | Mapping[str, Levels | str] | None = option(
+        None,
+        _order,
+        'The values in their order, others follow; or "natural", "seen", "frequent", "rising" or "falling" by the values drawn, '
+        "or by the medians of a column, of=. Of rows and columns a dict of column and values.",
     )
+    of: str | None = option(None, text, "The column by whose medians panels rise or fall.")
     per_column: int | None = option(None, whole(1, 1000), "How many stand below each other, one after the other.")
     separate: str | Mapping[str, str] | None = option(
         None,
@@ -94,7 +98,7 @@ class Facet:
             return dict(self.separate)
         return dict.fromkeys(self.separate or "", "panel")
 
-    def order_of(self, name: str) -> Levels | None:
+    def order_of(self, name: str) -> Levels | str | None:
         """The order that was said for the values of a column."""
         return self.order.get(name) if isinstance(self.order, Mapping) else self.order
 
@@ -185,6 +189,14 @@ def _check_together(facet: Facet, where: str) -> None:
     if facet.breaks is not None and isinstance(facet.by, tuple):
         raise OptionError(f"{where}: breaks divide one column of numbers, not several", "the codebook's classes divide a column")
     _check_order(facet, where)
+    words = [facet.order_of(name) for name in facet.names]
+    nested = [part for variable in facet.variables if isinstance(variable, tuple) for part in variable]
+    if any(isinstance(facet.order_of(part), str) for part in nested):
+        raise OptionError(f"{where}: nested columns take an order each that is a list", f'such as order={{"{nested[0]}": […]}}')
+    if facet.of is not None and not {"rising", "falling"} & {word for word in words if isinstance(word, str)}:
+        raise OptionError(f"{where}: of={facet.of!r} says nothing without an order", 'order="falling" goes by its medians')
+    if facet.crossed and facet.of is None and {"rising", "falling"} & {word for word in words if isinstance(word, str)}:
+        raise OptionError(f"{where}: rows and columns rise or fall by a column", 'of="…" names it')
 
 
 def _check_order(facet: Facet, where: str) -> None:

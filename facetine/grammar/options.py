@@ -186,3 +186,13 @@ def pair(value: object, where: str) -> Ends:
 def anything(value: object, where: str) -> object:  # noqa: ARG001
     """Whatever it is; checked where it is used."""
     return value
+
+
+ORDERS = ("natural", "seen", "rising", "falling", "frequent")
+
+
+def order_option(value: object, where: str) -> Levels | str:
+    """A list of levels, or a word for an order that follows the data."""
+    if isinstance(value, str):
+        return str(choice(*ORDERS, name="orders, beside a list of levels")(value, where))
+    return names(value, where)

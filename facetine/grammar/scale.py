@@ -31,6 +31,7 @@ from facetine.grammar.options import (
     number,
     numbers,
     option,
+    order_option,
     pair,
     text,
     whole,
@@ -208,7 +209,20 @@ class ScaleSpec:
     format: Format | None = option(
         None, _format, 'How values are written, such as ",.1f", "percent", "€{value}" or "%b %Y"; a dict, or a callable.'
     )
-    order: Levels | None = option(None, names, "Levels in their order; others follow.")
+    order: Levels | str | None = option(
+        None,
+        order_option,
+        'Levels in their order, others follow; or "natural", "seen" as in the data, "frequent", "rising" or "falling" by the '
+        "value drawn, or by a statistic: by=, of=.",
+    )
+    by: str | None = option(
+        None, choice("mean", "median", "sum", "count", "min", "max", name="statistics"), "The statistic that an order goes by."
+    )
+    of: str | None = option(None, text, "The column of that statistic.")
+    most: int | None = option(None, whole(1, 1000), "How many levels are kept, the first of the order, or the most frequent.")
+    rest: str | None = option(
+        "all others", text, "What the others are called, which are pooled; None leaves them out.", or_none=True
+    )
     missing: str | None = option(None, _missing, '"drop", "show", or a color for rows without a value.')
     reverse: bool | None = option(None, flag, "Whether it runs the other way.")
     margin: float | None = option(None, number(0, 2), "Room at both ends, as a share of the range.")
@@ -311,12 +325,24 @@ def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
     return spec if spec.kind is None else with_kind(spec, where)
 
 
+def _check_order(spec: ScaleSpec, where: str) -> None:
+    if spec.by is not None and spec.order not in ("rising", "falling"):
+        raise OptionError(f"{where}: by says nothing for this order", 'order="rising" or "falling" goes by a value')
+    if spec.by is not None and spec.by != "count" and spec.of is None:
+        raise OptionError(f"{where}: by={spec.by!r} needs a column", 'of="…" names it')
+    if spec.of is not None and spec.by is None:
+        raise OptionError(f"{where}: of={spec.of!r} says nothing without a statistic", 'by="median" is one')
+    if spec.rest != "all others" and spec.most is None:
+        raise OptionError(f"{where}: rest says nothing without most", "most=8 keeps eight levels")
+
+
 def with_kind(spec: ScaleSpec, where: str) -> ScaleSpec:
     """A scale with the kind that its options imply.
 
     Raises:
         OptionError: It has an option that says nothing for its kind.
     """
+    _check_order(spec, where)
     for name, kind in _OF_KIND.items():
         if getattr(spec, name) is None or spec.kind == kind:
             continue

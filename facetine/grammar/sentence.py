@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from typing import NamedTuple
 
 from facetine.data.codebook import Codebook
 from facetine.data.reread import as_kind
@@ -21,6 +22,13 @@ from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sheet import SheetSpec
 from facetine.grammar.theme import THEMES, Theme
 from facetine.grammar.vary import Vary
+
+
+class Pool(NamedTuple):
+    """Levels that are kept, and what the others are called together; None where they are left out."""
+
+    kept: Levels
+    rest: str | None
 
 
 @dataclass(frozen=True)
@@ -66,6 +74,8 @@ class Sentence:
     """What was kept and derived, in order, as it was said; `table` has it done."""
     swapped: bool = False
     """Whether x and y change places."""
+    pools: Mapping[str, Pool] = field(default_factory=dict)
+    """Levels of aesthetics that are pooled, once it is known which."""
     seed: int = 1
     """Of all that is left to chance."""
 

@@ -19,6 +19,7 @@ from facetine.layers.base import DrawnLayer
 from facetine.layers.context import NUMERIC_LOOKS
 from facetine.pipeline.alone import own_table
 from facetine.pipeline.chosen import check_backdrop
+from facetine.pipeline.ordering import held, pooled
 from facetine.pipeline.resolve import facet_columns, mapped_column
 
 
@@ -77,6 +78,7 @@ def turned(sentence: Sentence) -> Sentence:
         mapping=other(sentence.mapping),
         layers=tuple(replace(layer, map=other(layer.map)) for layer in sentence.layers),
         scales=other(sentence.scales),
+        pools=other(sentence.pools),
         titles=replace(sentence.titles, guides=other(sentence.titles.guides)),
     )
 
@@ -115,6 +117,10 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
         for aesthetic, value in {**inherited, **mapped}.items()
         if value is not None and _matters(aesthetic, layer, sentence, table, value)
     }
+    stay = held(table, sentence, every)
+    if stay is not None:
+        table, every = kept(table, stay), {name: column.take(stay) for name, column in every.items()}
+    every = {name: pooled(column, sentence.pools.get(POSITIONS.get(name, name))) for name, column in every.items()}
     shows = layer.shows(as_said)
     columns = {name: column for name, column in every.items() if name in mapped and _said(name, sentence) in shows}
     columns = _without_numbers(layer, columns, as_said, sentence, where, findings)

@@ -11,8 +11,10 @@ from facetine.core.arrays import IntArray
 from facetine.core.scales.position import natural_key
 from facetine.data.codebook import Word
 from facetine.data.expressions import crossed
+from facetine.data.sequences import calendar_order, ranked
 from facetine.data.table import Column, Levels, no_column
-from facetine.errors import DataError, KindError, OptionError, unknown
+from facetine.errors import DataError, KindError, OptionError, listed, unknown
+from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.facet import Facet
 from facetine.grammar.sentence import Sentence
@@ -33,7 +35,9 @@ def kind_words(column: Column) -> str:
     )
 
 
-def all_levels(sentence: Sentence, used_by: Used, facets: list[tuple[Column, ...]], names: tuple[str, ...]) -> dict[str, Levels]:
+def all_levels(
+    sentence: Sentence, used_by: Used, facets: list[tuple[Column, ...]], names: tuple[str, ...], findings: Findings
+) -> dict[str, Levels]:
     """The levels of every discrete aesthetic over all layers, in their order, and those of the facet.
 
     Args:
@@ -41,6 +45,7 @@ def all_levels(sentence: Sentence, used_by: Used, facets: list[tuple[Column, ...
         used_by: The columns of each layer by aesthetic, also those that only make groups.
         facets: The facet's columns in each layer that has them.
         names: The columns of the first layer's table, for the error.
+        findings: Takes remarks.
     """
     used: dict[str, list[Column]] = {}
     for columns in used_by:
@@ -49,21 +54,53 @@ def all_levels(sentence: Sentence, used_by: Used, facets: list[tuple[Column, ...
     levels: dict[str, Levels] = {}
     for aesthetic, found in used.items():
         _one_kind(aesthetic, found)
+        spec = sentence.scale(aesthetic)
+        if spec.order and not found[0].discrete:
+            raise OptionError(
+                f"figure.scale({aesthetic!r}): order says nothing for {kind_words(found[0])} ({found[0].name!r})",
+                f'.kinds({found[0].name}="category") makes them categories',
+            )
         if found[0].discrete:
-            spec = sentence.scale(aesthetic)
-            order = spec.order or sentence.said_order(found[0].name)
+            order = listed_order(spec.order) or sentence.said_order(found[0].name)
             known = sentence.codebook.entry(found[0].name).known
             ordered = ordered_levels(found, order, f"figure.scale({aesthetic!r})", known)
+            if not order:
+                ordered = _known_order(found, ordered, f"figure.scale({aesthetic!r})", findings)
             shown = sentence.missing_policy(aesthetic, found[0].name) not in (None, "drop") and any(
                 column.missing.any() for column in found
             )
             levels[aesthetic] = (*ordered, MISSING) if shown else ordered
     if sentence.facet is not None:
-        levels["facet"], levels["facet columns"] = _facet_levels(sentence, facets, names)
+        levels["facet"], levels["facet columns"] = _facet_levels(sentence, facets, names, findings)
     return levels
 
 
-def _facet_levels(sentence: Sentence, facets: list[tuple[Column, ...]], names: tuple[str, ...]) -> tuple[Levels, Levels]:
+def listed_order(order: Levels | str | None) -> Levels | None:
+    """An order that is a list; those that follow the data are lists by now."""
+    return None if isinstance(order, str) else order
+
+
+def _known_order(columns: list[Column], levels: Levels, where: str, findings: Findings) -> Levels:
+    """Days and months as the calendar has them; a remark where words such as low and high stand in no order."""
+    if any(column.own_order or column.kind != "category" for column in columns):
+        return levels
+    name, calendar = columns[0].name, calendar_order(levels)
+    if calendar is not None:
+        if list(levels) != calendar[1]:
+            findings.add("calendar-order", where, f"{name!r} holds {calendar[0]}, which stand in their order", 'order="natural"')
+        return tuple(calendar[1])
+    ranks = ranked(levels)
+    if ranks is not None:
+        words = [str(level) for level in ranks]
+        findings.add(
+            "order-unsaid", where, f"nothing says the order of {listed(map(repr, words), 5)} ({name!r})", f"order={words!r}"
+        )
+    return levels
+
+
+def _facet_levels(
+    sentence: Sentence, facets: list[tuple[Column, ...]], names: tuple[str, ...], findings: Findings
+) -> tuple[Levels, Levels]:
     """The values that make panels; of crossed columns every pair, row by row, or those that occur; and all values of columns."""
     assert sentence.facet is not None
     facet = sentence.facet
@@ -74,8 +111,9 @@ def _facet_levels(sentence: Sentence, facets: list[tuple[Column, ...]], names: t
         columns = [columns[place] for columns in facets]
         # Nested columns are ordered one by one already.
         nested = isinstance(facet.variables[place], tuple)
-        order = None if nested else facet.order_of(name) or sentence.said_order(name)
-        levels_of.append(ordered_levels(columns, order, "figure.facet", sentence.codebook.entry(name).known))
+        order = None if nested else listed_order(facet.order_of(name)) or sentence.said_order(name)
+        own = ordered_levels(columns, order, "figure.facet", sentence.codebook.entry(name).known)
+        levels_of.append(own if order or nested else _known_order(columns, own, "figure.facet", findings))
     levels = tuple(product(*levels_of)) if len(levels_of) > 1 else levels_of[0]
     if len(levels_of) > 1:
         there = {pair for columns in facets for pair in crossed(list(columns)).levels}

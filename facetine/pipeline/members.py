@@ -18,6 +18,7 @@ from facetine.pipeline.guide import default_looks
 from facetine.pipeline.inks import default_color, keyed_colors
 from facetine.pipeline.levels import MISSING, kind_words
 from facetine.pipeline.looks import settle_looks
+from facetine.pipeline.orders import begun_in_order
 from facetine.pipeline.panels import Role
 from facetine.pipeline.remarks import check_layers, check_looks, say_empty
 from facetine.pipeline.runs import Runs, Split
@@ -25,7 +26,7 @@ from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis, settle_axes
 from facetine.pipeline.shades import palette_colors
 from facetine.pipeline.slim import finished
-from facetine.pipeline.split import Begun, Owners, begun, split
+from facetine.pipeline.split import Begun, Owners, split
 from facetine.pipeline.spread import say_near_empty
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.titles import axis_title
@@ -70,7 +71,7 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
     Raises:
         FacetineError: One of them can't be drawn, or what they are to share is of two kinds.
     """
-    begins = _agreed(planned, [begun(one.sentence, findings) for one in planned])
+    begins = _agreed(planned, [begun_in_order(one.sentence, findings) for one in planned])
     splits = [
         split(begin, width if one.width is None else one.width, height, one.owners)
         for begin, one in zip(begins, planned, strict=True)

@@ -22,7 +22,7 @@ from facetine.grammar.aesthetics import POSITIONS, MapValue
 from facetine.grammar.facet import Variable, variable_name
 from facetine.grammar.scale import is_function
 from facetine.grammar.sentence import Sentence
-from facetine.pipeline.levels import coded, kind_words, ordered_levels
+from facetine.pipeline.levels import coded, kind_words, listed_order, ordered_levels
 
 DISCRETE_ONLY = ("shape", "dash", "group")
 
@@ -117,7 +117,7 @@ def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: s
             return None
         parts = [sentence.column(table, name, where, "the facet") for name in variable]
         parts = [part if part.discrete else as_kind(part, "category", "figure.facet") for part in parts]
-        return crossed([_ordered(sentence, part, sentence.facet.order_of(part.name)) for part in parts])
+        return crossed([_ordered(sentence, part, listed_order(sentence.facet.order_of(part.name))) for part in parts])
     if isinstance(variable, str) and variable in table.names:
         return sentence.column(table, variable, where, "the facet")
     if isinstance(variable, str) and not set(columns_of(variable, "figure.facet")) <= set(table.names):

@@ -67,7 +67,7 @@ def begun(sentence: Sentence, findings: Findings) -> Begun:
     drafts = drafted(sentence, findings)
     used = [{**draft.grouping, **draft.columns} for draft in drafts]
     facets = [draft.facets for draft in drafts if draft.facets and not draft.layer.stands_alone]
-    levels = all_levels(sentence, used, facets, drafts[0].table.names)
+    levels = all_levels(sentence, used, facets, drafts[0].table.names, findings)
     columns: dict[str, Column] = {}
     for draft in drafts:
         for aesthetic, column in draft.columns.items():
