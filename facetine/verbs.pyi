@@ -74,6 +74,8 @@ class LayerVerbs:
         dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
         line_width: float | None = None,
         steps: bool = False,
+        bridge: bool | float | str | None = None,
+        gaps: Literal["open", "dotted"] = "open",
         follow: Literal["x", "data"] = "x",
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -94,6 +96,8 @@ class LayerVerbs:
             dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
             line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             steps: Whether a value holds until the next one.
+            bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
+            gaps: Whether a dotted line leads over gaps. It is one of "open", "dotted".
             follow: Whether rows are joined by increasing x or as they come. It is one of "x", "data".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -118,6 +122,7 @@ class LayerVerbs:
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
+        bridge: bool | float | str | None = None,
         arrange: Literal["stack", "share", "overlay"] = "stack",
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -137,6 +142,7 @@ class LayerVerbs:
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
             line_width: Width of the border in points. It is a number from 0 to 100.
+            bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
             arrange: How groups share the room at one x. It is one of "stack", "share", "overlay".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -161,6 +167,7 @@ class LayerVerbs:
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
+        bridge: bool | float | str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -179,6 +186,7 @@ class LayerVerbs:
             outline: The border; none where it is not set.
             opacity: How much they cover what lies below; 0.3 by default. It is a number from 0 to 1.
             line_width: Width of the border in points. It is a number from 0 to 100.
+            bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.

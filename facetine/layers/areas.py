@@ -18,6 +18,7 @@ from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, option
 from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
+from facetine.layers.bridges import STRETCH, bridge_option, stretches
 from facetine.layers.context import Context, Drawn
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
@@ -43,6 +44,12 @@ class Areas(Filled, Aggregating):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     from_zero: ClassVar[bool] = True
 
+    bridge: bool | float | str | None = option(
+        None,
+        bridge_option,
+        'How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where '
+        "one is plain to see.",
+    )
     arrange: str = option(
         "stack", choice("stack", "share", "overlay", name="arrangements"), "How groups share the room at one x."
     )
@@ -59,6 +66,17 @@ class Areas(Filled, Aggregating):
 
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows of each group by increasing x."""
+        rows = self._by_x(source, context)
+        if self.arrange != "overlay" and len(np.unique(rows.group)) > 1:
+            # What stands on a group must know how high it is everywhere.
+            if self.bridge not in (None, True):
+                raise OptionError(
+                    f"{context.where}: areas on each other are joined over gaps", 'arrange="overlay" lets them break'
+                )
+            return rows
+        return stretches(rows, self.bridge, context)
+
+    def _by_x(self, source: Source, context: Context) -> Columns:
         say_lone_rows(source, context)
         if self.aggregate != "none":
             return summarised(source, self.aggregate, context)
@@ -139,7 +157,8 @@ def ribbons(rows: Columns, panel: PanelView, opacity: float = 1.0) -> Iterator[P
 
 def _unbroken(part: Columns) -> Iterator[Columns]:
     good: BoolArray = np.isfinite(part["x"]) & np.isfinite(part["y_low"]) & np.isfinite(part["y_high"])
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], good, [False]]).astype(int)))
-    for start, end in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
-        if end - start > 1:
+    stretch = part[STRETCH] if STRETCH in part else np.zeros(len(part))
+    edges = np.flatnonzero(np.append(True, (np.diff(good.astype(int)) != 0) | (np.diff(stretch) != 0)))
+    for start, end in zip(edges.tolist(), [*edges[1:].tolist(), len(part)], strict=True):
+        if end - start > 1 and good[start]:
             yield part.take(np.arange(start, end))

@@ -15,6 +15,7 @@ from facetine.grammar.options import number, option
 from facetine.layers.areas import ribbons, say_lone_rows
 from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
+from facetine.layers.bridges import bridge_option, stretches
 from facetine.layers.context import Computed, Context
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
@@ -36,6 +37,12 @@ class Bands(Filled, Aggregating):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     usual: ClassVar[Mapping[str, LookValue]] = {"opacity": 0.3}
 
+    bridge: bool | float | str | None = option(
+        None,
+        bridge_option,
+        'How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where '
+        "one is plain to see.",
+    )
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 0.3 by default.")
 
     def names(self) -> Mapping[str, Computed]:
@@ -52,6 +59,9 @@ class Bands(Filled, Aggregating):
 
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows of each group by increasing x."""
+        return stretches(self._by_x(source, context), self.bridge, context)
+
+    def _by_x(self, source: Source, context: Context) -> Columns:
         say_lone_rows(source, context)
         if self.aggregate == "none":
             rows = source.rows()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import ClassVar
 
 import numpy as np
@@ -13,9 +14,11 @@ from facetine.core.columns import Columns, joined
 from facetine.core.geometry.curves import enough
 from facetine.core.query import Between, Query, Source
 from facetine.core.stats.groups import grouped
+from facetine.errors import OptionError
 from facetine.grammar.options import choice, flag, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import PanelView
+from facetine.layers.bridges import STRETCH, bridge_option, stretch_starts, stretches
 from facetine.layers.context import Context
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Stroked
@@ -43,12 +46,21 @@ class Lines(Stroked, Aggregating):
     keeps_gaps: ClassVar[bool] = True
 
     steps: bool = option(False, flag, "Whether a value holds until the next one.")
+    bridge: bool | float | str | None = option(
+        None,
+        bridge_option,
+        'How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where '
+        "one is plain to see.",
+    )
+    gaps: str = option("open", choice("open", "dotted", name="words"), "Whether a dotted line leads over gaps.")
     follow: str = option("x", choice("x", "data"), "Whether rows are joined by increasing x or as they come.")
 
     def compute(self, source: Source, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""
+        if self.follow == "data" and (self.bridge is not None or self.gaps != "open"):
+            raise OptionError(f"{context.where}: bridge and gaps are for lines along x, not for rows as they come")
         if self.aggregate != "none":
-            return self._summarised(source, context)
+            return stretches(self._summarised(source, context), self.bridge, context)
         rows = source.rows()
         if self.follow == "data":
             return rows.take(np.lexsort((rows.group, rows.panel)))
@@ -60,7 +72,7 @@ class Lines(Stroked, Aggregating):
                 'aggregate="mean" draws their mean, map={"group": …} a line for each',
                 severity="warning",
             )
-        return rows.take(groups.order)
+        return stretches(rows.take(groups.order), self.bridge, context)
 
     def _summarised(self, source: Source, context: Context) -> Columns:
         """The aggregate at each x; a place where no row has a value stays, to interrupt the line."""
@@ -75,6 +87,8 @@ class Lines(Stroked, Aggregating):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """A line for each group."""
+        if self.gaps == "dotted":
+            yield from _over_gaps(rows, panel)
         yield from drawn_lines(rows, panel, self.steps)
 
     def key_size(self, size: float, looks: Mapping[str, Look]) -> tuple[float, float]:  # noqa: ARG002
@@ -100,14 +114,11 @@ def drawn_lines(rows: Columns, panel: PanelView, steps: bool = False) -> Iterato
     for start, end in zip(fresh.tolist(), ends.tolist(), strict=True):
         inner = slice(start, end)
         if any(look.which is not None and np.ptp(look.which[inner]) for look in panel.looks.values()):
-            yield from _piecewise(
-                at[inner], {name: look.take(inner) for name, look in panel.looks.items()}, steps, rows.numbers[inner]
-            )
+            for part in _parts(stretch_starts(rows, inner), start, end):
+                own = {name: look.take(part) for name, look in panel.looks.items()}
+                yield from _piecewise(at[part], own, steps, rows.numbers[part])
             continue
-        line, numbers = at[inner], rows.numbers[inner]
-        if steps:
-            line, numbers = _stepped(line, numbers)
-        line, starts, numbers = _without_gaps(line, numbers)
+        line, starts, numbers = _unbroken(at[inner], rows.numbers[inner], stretch_starts(rows, inner), steps)
         if not len(line):
             continue
         looks = {name: look.of(start) for name, look in panel.looks.items()}
@@ -190,6 +201,39 @@ def _stepped(at: FloatArray, numbers: IntArray) -> tuple[FloatArray, IntArray]:
     out = np.repeat(at, 2, axis=0)[:-1]
     out[1::2, 0] = at[1:, 0]
     return out, np.repeat(numbers, 2)[:-1]
+
+
+def _parts(starts: IntArray, first: int, end: int) -> list[slice]:
+    """The unbroken stretches of rows from the first one to an end."""
+    edges = [*(first + starts).tolist(), end]
+    return [slice(start, stop) for start, stop in pairwise(edges)]
+
+
+def _unbroken(at: FloatArray, numbers: IntArray, starts: IntArray, steps: bool) -> tuple[FloatArray, IntArray, IntArray]:
+    """The vertices of stretches, where each begins, and their rows."""
+    if len(starts) < 2:
+        return _without_gaps(*(_stepped(at, numbers) if steps else (at, numbers)))
+    lines, begins, rows, count = list[FloatArray](), list[IntArray](), list[IntArray](), 0
+    for part in _parts(starts, 0, len(at)):
+        line, own, which = _unbroken(at[part], numbers[part], starts[:1], steps)
+        lines, rows = [*lines, line], [*rows, which]
+        begins.append(own + count)
+        count += len(line)
+    return np.concatenate(lines), np.concatenate(begins), np.concatenate(rows)
+
+
+def _over_gaps(rows: Columns, panel: PanelView) -> Iterator[Paths]:
+    """Thin dotted lines from where a stretch of a line ends to where its next one begins."""
+    there = rows.take(np.isfinite(rows["y"]))
+    kept = np.flatnonzero(np.isfinite(rows["y"]))
+    if not len(there):
+        return
+    stretch = there[STRETCH] if STRETCH in there else np.zeros(len(there))
+    lost = np.append(0, np.diff(kept) > 1)
+    for row in np.flatnonzero((np.diff(there.group) == 0) & ((np.diff(stretch) != 0) | (lost[1:] > 0))).tolist():
+        ends = np.array([[there["x"][row], there["y"][row], there["x"][row + 1], there["y"][row + 1]]])
+        looks = {name: look.of(int(kept[row])) for name, look in panel.looks.items()}
+        yield segments(ends, _stroke(looks["color"], 0.7 * looks["line_width"], "dotted", looks["opacity"]))
 
 
 def _without_gaps(at: FloatArray, numbers: IntArray) -> tuple[FloatArray, IntArray, IntArray]:

@@ -189,7 +189,7 @@ class _Maker:
         panel, keep = self._panels(draft, keep, where, findings)
         value = draft.columns.get("x" if draft.swapped else "y")
         if draft.layer.keeps_gaps and value is not None:
-            say_gaps(value, keep, where, findings)
+            say_gaps(value, keep, where, findings, bridged=getattr(draft.layer, "bridge", None) is not None)
         group, names = self._groups(draft.grouping, codes, draft.table.height, keep)
         every = Columns(values, panel, group, draft.table.numbers)
         if not keep.all():

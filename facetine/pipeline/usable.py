@@ -56,10 +56,11 @@ def say_missing(column: Column, good: BoolArray, keep: BoolArray, where: str, fi
         findings.add("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out")
 
 
-def say_gaps(column: Column, keep: BoolArray, where: str, findings: Findings) -> None:
+def say_gaps(column: Column, keep: BoolArray, where: str, findings: Findings, bridged: bool = False) -> None:
     """Says how many of the rows kept have no value, and are gaps in what is drawn."""
+    fate = "" if bridged else ": gaps where they would be"
     if count := int((keep & column.missing).sum()):
-        findings.add("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out: gaps where they would be")
+        findings.add("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out{fate}")
 
 
 def check_weights(weights: FloatArray, column: Column, good: BoolArray, where: str, findings: Findings) -> BoolArray:

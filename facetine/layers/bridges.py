@@ -1,0 +1,135 @@
+"""Gaps along x: which neighbours a line or an area joins, and where it breaks because rows are absent."""
+
+from __future__ import annotations
+
+import math
+import re
+
+import numpy as np
+
+from facetine.core.arrays import FloatArray, IntArray, is_number
+from facetine.core.columns import Columns
+from facetine.core.scales.formats import significant
+from facetine.core.stats.groups import grouped
+from facetine.errors import OptionError, told
+from facetine.findings import so_many
+from facetine.layers.context import Context
+
+STRETCH = "stretch"
+"""The column that numbers the unbroken stretches of each line."""
+_USUAL, _SAME, _PLAIN, _FEW = 1.5, 0.01, 0.8, 5
+_SECONDS = {
+    "second": 1, "sec": 1, "s": 1, "minute": 60, "min": 60, "hour": 3600, "h": 3600, "day": 86_400, "d": 86_400,
+    "week": 604_800, "month": 31 * 86_400, "year": 366 * 86_400,
+}  # fmt: skip
+_DURATION = re.compile(r"\s*(\d+(?:\.\d+)?)?\s*([a-z]+?)s?\s*")
+
+
+def bridge_option(value: object, where: str) -> bool | float | str:
+    """True for all gaps, a number, or a length of time such as "2 hours"."""
+    if isinstance(value, bool):
+        return value
+    if is_number(value) and value > 0 and math.isfinite(value):
+        return float(value)
+    if isinstance(value, str) and _seconds(value) is not None:
+        return value
+    raise OptionError(f"{where} is True, a distance along x, or a length of time, not {told(value)}", 'such as "2 hours"')
+
+
+def _seconds(text: str) -> float | None:
+    found = _DURATION.fullmatch(text.casefold())
+    unit = None if found is None else _SECONDS.get(found[2], _SECONDS.get(found[2] + "s"))
+    return None if found is None or unit is None else float(found[1] or 1) * unit
+
+
+def stretches(rows: Columns, bridge: bool | float | str | None, context: Context) -> Columns:
+    """The rows of lines, by increasing x in each group, with the numbers of their unbroken stretches.
+
+    Where nothing is said, and most rows of a group have one distance from the next, a line breaks where rows are
+    farther apart than 1.5 times that. What is bridged leaves out rows without a value; what is not keeps them, since
+    they interrupt.
+
+    Args:
+        rows: Groups one after the other.
+        bridge: True joins all, False none that are farther apart than usual; a distance joins up to that.
+        context: What is known of x, and where remarks go.
+
+    Raises:
+        OptionError: The distance is no such one as x has.
+    """
+    kind = context.kinds.get("x", "number")
+    if bridge is not None and kind not in ("number", "time"):
+        raise OptionError(f"{context.where}: bridge says nothing for {kind} on x", "it is for numbers and times")
+    if kind not in ("number", "time") or not len(rows):
+        return rows
+    value = rows["y" if "y" in rows else "y_low"].astype(float)
+    said = _said(bridge, kind, context)
+    keep, stretch, broken, usual = np.ones(len(rows), bool), np.zeros(len(rows), np.int64), 0, 0.0
+    groups = grouped(rows.panel, rows.group)
+    for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
+        which = np.sort(groups.order[start : start + size])
+        there = which[np.isfinite(value[which])]
+        steps = np.diff(rows["x"][there].astype(float))
+        limit = said if said is not None else _usual_limit(steps)
+        if limit is None:
+            continue
+        apart = steps > limit
+        if bridge is None:
+            # A row without a value interrupts, however near its neighbours are.
+            between = np.diff(np.searchsorted(which, there)) > 1
+            lone = apart & ~between
+            if lone.any():
+                broken, usual = broken + int(lone.sum()), limit / _USUAL
+            apart = apart | between
+        keep[np.setdiff1d(which, there)] = False
+        stretch[there[1:]] = np.cumsum(apart)
+    if broken:
+        gaps = so_many(broken, "gap")
+        context.say(
+            "line-gaps",
+            f"{gaps} where rows are farther apart than {_USUAL:g} times the usual {_told(usual, kind)}",
+            "bridge=True joins them",
+        )
+    rows = rows.put(**{STRETCH: stretch.astype(float)})
+    return rows if keep.all() else rows.take(keep)
+
+
+def _said(bridge: bool | float | str | None, kind: str, context: Context) -> float | None:
+    """The longest distance that is joined, in the unit of x; None where it follows the rows."""
+    if bridge is None or bridge is False:
+        return None
+    if bridge is True:
+        return math.inf
+    if isinstance(bridge, str):
+        if kind != "time":
+            raise OptionError(f"{context.where}: bridge={bridge!r} is a length of time, and x holds numbers", "give a number")
+        return float(_seconds(bridge) or 0.0) * 1e6
+    if kind == "time":
+        raise OptionError(f"{context.where}: bridge={bridge:g} is a number, and x holds times", 'such as "2 hours"')
+    return bridge
+
+
+def _usual_limit(steps: FloatArray) -> float | None:
+    """What is farther apart than usual; None where no distance is usual."""
+    if len(steps) < _FEW:
+        return None
+    usual = float(np.median(steps))
+    plain = usual > 0 and float((np.abs(steps - usual) <= _SAME * usual).mean()) >= _PLAIN
+    return _USUAL * usual if plain else None
+
+
+def _told(distance: float, kind: str) -> str:
+    if kind != "time":
+        return significant(distance, 3)
+    seconds = distance / 1e6
+    unit = next((name for name in ("day", "hour", "minute") if seconds >= _SECONDS[name]), "second")
+    count = seconds / _SECONDS[unit]
+    return f"{significant(count, 3)} {unit}{'' if count == 1 else 's'}"
+
+
+def stretch_starts(rows: Columns, inner: slice) -> IntArray:
+    """Where the unbroken stretches of some rows begin, counted from the first of them."""
+    count = inner.stop - inner.start
+    if STRETCH not in rows or not count:
+        return np.zeros(min(count, 1), np.int64)
+    return np.flatnonzero(np.append(True, np.diff(rows[STRETCH][inner]) != 0)).astype(np.int64)
