@@ -119,7 +119,7 @@ def _mark_contrast(subject: Subject) -> Iterator[Finding]:
     for one in subject.drawn:
         if one.layer is None or one.layer in ramps or one.layer in quiet:
             continue
-        for color in _strongest(one.mark):
+        for color in _strongest(one.mark, subject.ground):
             # See-through marks are meant to be weak one by one.
             ratio = float(contrast(from_hex([color]), from_hex([subject.ground]))[0])
             if ratio < least - 0.05 and (color not in faint or ratio < faint[color][0]):
@@ -135,10 +135,12 @@ def _along_values(subject: Subject, look: str) -> bool:
     return scale is not None and scale.kind != "levels"
 
 
-def _strongest(mark: object) -> list[str]:
+def _strongest(mark: object, ground: str) -> list[str]:
     """The colors by which a mark is seen: of each shape the outline, or else the inside."""
     if isinstance(mark, Markers):
-        return [color for style in mark.styles for color in (style.outline or style.fill,) if color]
+        # A border of the ground sets marks off from each other, and is none of theirs.
+        borders = [None if style.outline == ground else style.outline for style in mark.styles]
+        return [color for style, border in zip(mark.styles, borders, strict=True) for color in (border or style.fill,) if color]
     if isinstance(mark, Rects):
         return [mark.outline.color] if mark.outline is not None and mark.outline.width >= _FAINT else list(mark.fills)
     if isinstance(mark, Paths):

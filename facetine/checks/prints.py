@@ -44,7 +44,7 @@ def _thin_line(subject: Subject) -> Iterator[Finding]:
         elif isinstance(mark, Rects) and mark.outline is not None and mark.outline.color != subject.ground:
             widths = [mark.outline.width]
         elif isinstance(mark, Markers):
-            widths = [style.line_width for style in mark.styles if style.outline]
+            widths = [style.line_width for style in mark.styles if style.outline and style.outline != subject.ground]
         thin += [(width, one.group, one.within("hairlines")) for width in widths if 0 < width < least - 0.001]
     if not thin:
         return

@@ -144,14 +144,31 @@ def drawn_points(rows: Columns, panel: PanelView, by_group: bool = False) -> Ite
     if not count:
         return
     at, looks, numbers = places(rows), panel.looks, rows.numbers
+    sized = looks["size"].which is not None
     if any(looks[name].which is not None for name in ("color", "shape", "size")):
-        shuffled = np.argsort(rows.group, kind="stable") if by_group else np.random.default_rng(panel.seed).permutation(count)
+        shuffled = np.random.default_rng(panel.seed).permutation(count)
+        if sized:
+            # Large points lie below small ones.
+            shuffled = shuffled[np.argsort(-np.array(looks["size"].values)[looks["size"].which][shuffled], kind="stable")]
+        if by_group:
+            shuffled = (
+                shuffled[np.argsort(rows.group[shuffled], kind="stable")] if sized else np.argsort(rows.group, kind="stable")
+            )
         at, numbers = at[shuffled], numbers[shuffled]
         looks = {name: look.take(shuffled) for name, look in looks.items()}
     parts, which = combined(looks, _STYLE, count)
     styles = tuple(_style(*part) for part in parts)
+    if sized:
+        styles = tuple(_set_off(style, panel.ground) for style in styles)
     for opacity, chosen in batches(looks["opacity"], count):
         yield Markers(at[chosen], styles, None if which is None else which[chosen], opacity, numbers[chosen])
+
+
+def _set_off(style: MarkerStyle, ground: str) -> MarkerStyle:
+    """A filled marker with a thin border of the ground, so that one on another is seen."""
+    if style.fill is None or style.outline is not None:
+        return style
+    return style._replace(outline=ground, line_width=_SEAM)
 
 
 def point_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
@@ -205,6 +222,8 @@ def _swarmed(rows: Columns, panel: PanelView) -> Columns:
 _BESIDE = 0.72
 # A color must be seen in the legend, however small the points are.
 _LEAST_KEY = 2.6
+# Between points of unlike sizes, in points.
+_SEAM = 0.4
 _STYLE = ("shape", "size", "color", "outline", "line_width")
 # Strokes of crosses and pluses, as a share of the radius, so that they weigh as much as a filled shape.
 _STROKE = 0.55

@@ -13,12 +13,13 @@ from facetine.core.color.names import hex_color
 from facetine.core.color.spaces import blend
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
+from facetine.core.scales.formats import written
 from facetine.core.scales.ticks import linear_ticks
 from facetine.data.table import Column, Levels
 from facetine.errors import OptionError, ScaleError, told, unknown
 from facetine.findings import Findings
 from facetine.grammar.aesthetics import LookValue
-from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
+from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, is_function, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.pipeline.levels import MISSING
@@ -30,6 +31,8 @@ from facetine.pipeline.windows import by_quantile
 from facetine.pipeline.wording import level_texts, with_ranges
 
 _COARSE = 24
+_NARROW, _LEAST_AREA = 0.5, 0.12
+"""Where the lowest number is more than this share of the highest, areas begin at it, the least with this share of the largest."""
 
 
 def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> dict[str, LookScale]:
@@ -73,6 +76,11 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
         if spec is not sentence.scale(aesthetic):
             sentence = replace(sentence, scales={**sentence.scales, aesthetic: spec})
         made = _number_scale(sentence, aesthetic, column.kind, column.name, title, low, high, column.zone, thin)
+        if aesthetic == "size" and made.kind == "number" and not made.breaks and _areas_spread(spec, made.low, made.high):
+            ends = written([made.low, made.high])
+            said = f"areas of {column.name!r} are spread over {ends[0]} to {ends[1]}, which would look alike from zero on"
+            findings.add("areas-spread", "figure.scale('size')", said, 'scale("size", limits=(0, None)) lets them begin at zero')
+            made = replace(made, title=f"{made.title}, areas from {ends[0]}")
         scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
 
@@ -285,12 +293,19 @@ def _as_given(aesthetic: str, column: Column, levels: Levels, missing: str) -> t
     return tuple(looks)
 
 
+def _areas_spread(spec: ScaleSpec, low: float, high: float) -> bool:
+    """Whether areas as large as their numbers could not be told apart, so that they begin at the lowest one."""
+    return spec.span is None and not is_function(spec.kind) and _NARROW * high < low < high
+
+
 def _number_looks(aesthetic: str, spec: ScaleSpec, theme: Theme, low: float, high: float) -> tuple[float, ...]:
     """Sizes, opacities or widths of even steps from low to high; the area of a point follows its number."""
     small, large = _look_span(aesthetic, spec, theme)
     share = np.linspace(0.0, 1.0, STEPS if aesthetic == "size" else _COARSE)
     if aesthetic == "size":
-        if low >= 0 and high > 0 and spec.span is None:
+        if _areas_spread(spec, low, high):
+            looks = np.sqrt((_LEAST_AREA + share * (1 - _LEAST_AREA)) * large**2)
+        elif low >= 0 and high > 0 and spec.span is None:
             looks = large * np.sqrt((low + share * (high - low)) / high)
             looks = np.maximum(looks, 0.25 * small)
         else:
