@@ -168,7 +168,7 @@ def _set_off(style: MarkerStyle, ground: str) -> MarkerStyle:
     """A filled marker with a thin border of the ground, so that one on another is seen."""
     if style.fill is None or style.outline is not None:
         return style
-    return style._replace(outline=ground, line_width=_SEAM)
+    return style._replace(outline=ground, line_width=_SEAM * style.radius)
 
 
 def point_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
@@ -222,8 +222,8 @@ def _swarmed(rows: Columns, panel: PanelView) -> Columns:
 _BESIDE = 0.72
 # A color must be seen in the legend, however small the points are.
 _LEAST_KEY = 2.6
-# Between points of unlike sizes, in points.
-_SEAM = 0.4
+# Between points of unlike sizes, as a share of the radius, so that files need one form for all sizes.
+_SEAM = 0.1
 _STYLE = ("shape", "size", "color", "outline", "line_width")
 # Strokes of crosses and pluses, as a share of the radius, so that they weigh as much as a filled shape.
 _STROKE = 0.55
