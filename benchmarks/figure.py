@@ -25,7 +25,7 @@ from facetine.writers.pdf import pdf
 from facetine.writers.svg import svg
 
 STEPS: dict[str, Any] = {
-    "begun": members, "split": members, "computed": members, "settle_axes": members, "settle_looks": members,
+    "begun_in_order": members, "split": members, "computed": members, "settle_axes": members, "settle_looks": members,
     "legends": figures, "lay_out": built, "draw": Drawing,
 }  # fmt: skip
 """The steps, and where each is called from."""

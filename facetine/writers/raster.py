@@ -9,12 +9,13 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from facetine.errors import OptionError
-from facetine.scene.marks import Bitmap, Scene
+from facetine.scene.marks import AnyArray, Bitmap, Scene
 from facetine.scene.region import Region
 from facetine.writers.formats import Format, Options, Written
 from facetine.writers.inks import srgb
 from facetine.writers.mixed import Grid, own_pixels
 from facetine.writers.pdf import pdf
+from facetine.writers.png import png_file
 
 if TYPE_CHECKING:
     from PIL import Image
@@ -26,12 +27,22 @@ _ONE_AT_A_TIME = threading.Lock()
 
 
 def image_of(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> Image.Image:
-    """A scene as pixels, with a clear ground if that is wanted.
+    """A scene as an image, with a clear ground if that is wanted."""
+    from PIL import Image
+
+    return Image.fromarray(pixels_of(scene, dpi=dpi, transparent=transparent))
+
+
+def pixels_of(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> AnyArray:
+    """A scene as pixels.
 
     Args:
         scene: The drawing.
         dpi: Pixels an inch.
         transparent: Whether the sheet stays clear where nothing is drawn.
+
+    Returns:
+        Shape (height, width, 3), or (height, width, 4) with opacity; eight bits.
     """
     width, height = (max(1, math.ceil(round(side * dpi / 72, 3))) for side in scene.sheet)
     if scene.page is None:
@@ -44,7 +55,7 @@ def image_of(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> 
 
 def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes:
     """A scene as a PNG that knows its physical size."""
-    return _saved(image_of(scene, dpi=dpi, transparent=transparent), "PNG", dpi)
+    return png_file(pixels_of(scene, dpi=dpi, transparent=transparent), dpi)
 
 
 def picture_of(scene: Scene, region: Region, dpi: float) -> Bitmap:
@@ -81,6 +92,10 @@ def clear_picture(scene: Scene, region: Region, dpi: float) -> Bitmap:
 
 def _saved(image: Image.Image, sort: str, dpi: float, said: str = "", **options: Any) -> bytes:
     """An image as a file, with what it shows in words."""
+    if sort == "PNG":
+        import numpy as np
+
+        return png_file(np.asarray(image), dpi, said, options.get("icc_profile"))
     buffer = io.BytesIO()
     if said:
         options |= _with_words(sort, said)
@@ -89,17 +104,12 @@ def _saved(image: Image.Image, sort: str, dpi: float, said: str = "", **options:
 
 
 def _with_words(sort: str, said: str) -> dict[str, Any]:
-    """Where a format keeps words: the image description of TIFF and Exif, a text of PNG.
+    """Where a format keeps words: the image description of TIFF and Exif.
 
-    Source: TIFF 6.0, tag 270; PNG, third edition, 11.3.3.
+    Source: TIFF 6.0, tag 270.
     """
     from PIL import Image
-    from PIL.PngImagePlugin import PngInfo
 
-    if sort == "PNG":
-        info = PngInfo()
-        info.add_itxt("Description", said)
-        return {"pnginfo": info}
     if sort == "TIFF":
         return {"description": said.encode("utf-8")}
     exif = Image.Exif()
@@ -107,15 +117,15 @@ def _with_words(sort: str, said: str) -> dict[str, Any]:
     return {"exif": exif}
 
 
-def _in_gray(image: Image.Image) -> Image.Image:
-    """An image with one channel where all its colors are gray."""
-    import numpy as np
-
-    if image.mode != "RGB":
-        return image
-    pixels = np.asarray(image)
+def _in_gray(pixels: AnyArray) -> AnyArray:
+    """Pixels with one channel where all their colors are gray."""
+    if pixels.shape[2] != 3:
+        return pixels
+    some = pixels[:: max(1, len(pixels) // 40)]
+    if (some[..., 0] != some[..., 1]).any():
+        return pixels
     same = bool((pixels[..., 0] == pixels[..., 1]).all() and (pixels[..., 1] == pixels[..., 2]).all())
-    return image.getchannel(0) if same else image
+    return pixels[..., 0] if same else pixels
 
 
 def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options], Written]:
@@ -128,10 +138,12 @@ def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options],
     """
 
     def write(scene: Scene, options: Options) -> Written:
-        pixels = math.prod(scene.sheet) * (options.dpi / 72) ** 2
-        if pixels > _MOST_PIXELS:
+        from PIL import Image
+
+        count = math.prod(scene.sheet) * (options.dpi / 72) ** 2
+        if count > _MOST_PIXELS:
             raise OptionError(
-                f"figure.export: dpi={options.dpi:g} makes {pixels / 1e6:,.0f} million pixels", "200 million are the most"
+                f"figure.export: dpi={options.dpi:g} makes {count / 1e6:,.0f} million pixels", "200 million are the most"
             )
         if not options.ground and not clear:
             raise OptionError(
@@ -139,16 +151,18 @@ def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options],
             )
         if sort == "WEBP" and max(scene.sheet) * options.dpi / 72 > _MOST_OF_WEBP:
             raise OptionError(f"figure.export: a webp has at most {_MOST_OF_WEBP:,} pixels a side", "a smaller dpi=, or png")
-        image = image_of(scene, dpi=options.dpi, transparent=not options.ground)
-        inks = options.inks
+        pixels, inks = pixels_of(scene, dpi=options.dpi, transparent=not options.ground), options.inks
         if inks.colors == "cmyk":
             if not options.ground:
                 raise OptionError("figure.export: pixels of four inks can't be transparent", "leave one of the two out")
-            image = inks.image(image)
+            image = inks.image(Image.fromarray(pixels))
             profile = {"icc_profile": inks.press} if inks.press is not None else {}
             return Written(_saved(image, sort, options.dpi, scene.description, **saved, **profile))
         if not options.profile and sort != "WEBP":
-            image = _in_gray(image)
+            pixels = _in_gray(pixels)
+        if sort == "PNG":
+            return Written(png_file(pixels, options.dpi, scene.description, srgb() if options.profile else None))
+        image = Image.fromarray(pixels)
         profile = {"icc_profile": srgb()} if options.profile else {}
         said = ("webp keeps no resolution; its physical size is up to the program that places it",) if sort == "WEBP" else ()
         return Written(_saved(image, sort, options.dpi, scene.description, **saved, **profile), said)
@@ -189,14 +203,15 @@ WEBP = Format(
 )
 
 
-def _rendered(content: bytes, width: int, height: int, transparent: bool) -> Image.Image:
+def _rendered(content: bytes, width: int, height: int, transparent: bool) -> AnyArray:
     """The pages of a document over each other, as pixels."""
+    import numpy as np
     import pypdfium2
     import pypdfium2.raw as pdfium
 
     document = pypdfium2.PdfDocument(content)
     try:
-        layout = pdfium.FPDFBitmap_BGRA if transparent else pdfium.FPDFBitmap_BGRx
+        layout = pdfium.FPDFBitmap_BGRA if transparent else pdfium.FPDFBitmap_BGR
         bitmap = pypdfium2.PdfBitmap.new_native(width, height, layout, rev_byteorder=True)
         bitmap.fill_rect((255, 255, 255, 0 if transparent else 255), 0, 0, width, height)
         flags = pdfium.FPDF_ANNOT | pdfium.FPDF_REVERSE_BYTE_ORDER
@@ -205,7 +220,7 @@ def _rendered(content: bytes, width: int, height: int, transparent: bool) -> Ima
             page = document[number]
             pdfium.FPDF_RenderPageBitmap(bitmap, page, 0, 0, width, height, 0, flags)
             page.close()
-        shown: Image.Image = bitmap.to_pil() if transparent else bitmap.to_pil().convert("RGB")
+        shown: AnyArray = np.array(bitmap.to_numpy())
         bitmap.close()
     finally:
         document.close()

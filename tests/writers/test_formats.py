@@ -48,7 +48,7 @@ def test_a_profile_travels_along_where_it_is_asked_for(suffix):
     assert not opened(COLORED, suffix).info.get("icc_profile")
     for figure in (COLORED, GRAY):
         image = opened(figure, suffix, profile=True)
-        assert image.mode == "RGB"
+        assert image.mode in ("RGB", "P")
         assert b"sRGB" in image.info["icc_profile"].replace(b"\0", b"")
     twice = [FORMATS[suffix].write(laid_out(COLORED).scene, Options(72, profile=True)).content for _ in range(2)]
     assert twice[0] == twice[1]

@@ -194,5 +194,5 @@ def test_a_png_of_several_sheets_equals_that_of_one(monkeypatch):
 
 def test_colors_arrive_in_the_png():
     fig = ft.figure({"k": ["a"], "v": [1.0]}).map(x="k", y="v").bars(color="#336699")
-    colors = image_of(fig).getcolors(100_000)
+    colors = image_of(fig).convert("RGB").getcolors(100_000)
     assert (0x33, 0x66, 0x99) in {color for _, color in colors}
