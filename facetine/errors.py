@@ -29,6 +29,10 @@ class FacetineError(Exception):
     def __str__(self) -> str:
         return f"{self.headline}\n  {self.detail}" if self.detail else self.headline
 
+    def _render_traceback_(self) -> list[str]:
+        """What a notebook shows instead of a traceback: the message alone, which says the verb and what would do."""
+        return [f"{type(self).__name__}: {self}"]
+
     @property
     def line(self) -> str:
         """The message on one line, for the command line and for reports."""

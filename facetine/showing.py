@@ -239,13 +239,12 @@ class Shown:
 
         _say(show(self._sentence, width, height))
 
-    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> Plain:  # noqa: ARG002
-        """What a notebook shows: SVG, or PNG where the SVG would be heavy."""
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> tuple[Plain, Plain]:  # noqa: ARG002
+        """What a notebook shows: SVG with a picture that stands in for it, notes below; the picture where SVG is heavy."""
         from facetine.display import mime_bundle
 
-        bundle, notes = mime_bundle(self._sentence, _SVG_LIMIT)
-        _say(notes, _cell())
-        return bundle | {"text/plain": repr(self)}
+        bundle, sizes = mime_bundle(self._sentence, _SVG_LIMIT)
+        return bundle | {"text/plain": repr(self)}, sizes
 
     def to_dict(self) -> Plain:
         """The sentence as plain data, the same shape as in a plan; the data themselves are not part of it.
@@ -280,24 +279,12 @@ class Shown:
         return spelled(self._sentence)
 
 
-def _cell() -> str:
-    """The notebook's cell that shows a figure, which has run by the time it is shown; empty elsewhere."""
-
-    shell = sys.modules.get("IPython")
-    running = shell.get_ipython() if shell is not None else None
-    return f"<cell {running.execution_count}>" if running is not None else ""
-
-
-def _say(notes: tuple[Finding, ...], cell: str = "") -> None:
-    """Notes reach the analyst as warnings that point at the line, or the cell, which asked for the figure, each once."""
+def _say(notes: tuple[Finding, ...]) -> None:
+    """Notes reach the analyst as warnings that point at the line which asked for the figure, each once."""
     if not notes:
         return
     import warnings
 
-    if cell:
-        for note in dict.fromkeys(map(str, notes)):
-            warnings.warn_explicit(note, FacetineNote, cell, 1)
-        return
     level, frame = 1, sys._getframe(1)
     while frame is not None and frame.f_back is not None and frame.f_globals.get("__name__", "").partition(".")[0] == "facetine":
         level, frame = level + 1, frame.f_back

@@ -443,18 +443,6 @@ def test_notes_point_at_the_callers_line_and_none_comes_twice(tmp_path):
     assert "facetine/" not in done.stderr
 
 
-def test_notes_of_a_notebook_point_at_its_cell(monkeypatch):
-    import types
-
-    shell = types.SimpleNamespace(execution_count=7)
-    monkeypatch.setitem(sys.modules, "IPython", types.SimpleNamespace(get_ipython=lambda: shell))
-    figure = ft.figure({"a": [1.0, None], "b": [1.0, 2]}).map(x="a", y="b").points()
-    with warnings.catch_warnings(record=True) as caught:
-        warnings.simplefilter("always")
-        figure._repr_mimebundle_()
-    assert [(str(note.message), note.filename) for note in caught] == [("figure.points: 1 row without a left out", "<cell 7>")]
-
-
 def test_a_line_breaks_at_a_gap_also_when_the_axes_are_swapped():
     data = {"t": [1.0, 2, 3, 4, 5], "v": [1.0, 2, np.nan, 2, 1]}
     for figure in (ft.figure(data).map(x="t", y="v").lines(), ft.figure(data).map(x="t", y="v").lines().swap_axes()):

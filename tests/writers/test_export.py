@@ -5,6 +5,7 @@ import xml.etree.ElementTree as ET
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from conftest import SVG, quietly
 
 import facetine as ft
@@ -65,12 +66,47 @@ def test_the_alternative_text_can_be_said():
     assert ET.parse("a.svg").getroot().find(f"{SVG}desc").text == "Two points & more"
 
 
-def test_a_notebook_shows_svg_or_a_light_png(monkeypatch):
-    bundle = SCATTER._repr_mimebundle_()
+def test_a_notebook_shows_the_figure_at_the_size_of_its_export(monkeypatch):
+    bundle, sizes = SCATTER._repr_mimebundle_()
     assert bundle["image/svg+xml"].startswith("<?xml")
     assert bundle["text/plain"] == repr(SCATTER)
+    shown = ET.fromstring(bundle["image/svg+xml"])
+    SCATTER.export("a.svg")
+    assert shown.get("width") == ET.parse("a.svg").getroot().get("width")
+    # The picture that stands in has more pixels than the place that it fills.
+    picture = Image.open(io.BytesIO(bundle["image/png"]))
+    assert picture.width > 2 * sizes["image/png"]["width"]
+    assert sizes["image/png"]["width"] == round(85 / 25.4 * 96)
+    assert "text/html" not in bundle
     monkeypatch.setattr("facetine.showing._SVG_LIMIT", 100)
-    assert SCATTER._repr_mimebundle_()["image/png"].startswith(b"\x89PNG")
+    heavy, _ = SCATTER._repr_mimebundle_()
+    assert heavy["image/png"].startswith(b"\x89PNG")
+    assert "image/svg+xml" not in heavy
+
+
+def test_a_session_says_the_size_of_screen_and_file():
+    with ft.defaults(width="60 mm"):
+        shown = ET.fromstring(SCATTER._repr_mimebundle_()[0]["image/svg+xml"])
+    assert shown.get("width") == "60mm"
+
+
+def test_notes_are_a_list_below_the_figure_in_a_notebook(monkeypatch):
+    figure = ft.figure({"a <b>": [1.0, None], "b": [1.0, 2]}).map(x="a <b>", y="b").points()
+    with warnings.catch_warnings():
+        warnings.simplefilter("error")
+        bundle, _ = figure._repr_mimebundle_()
+    page = ET.fromstring(bundle["text/html"])
+    assert [item.text for item in page.iter("li")] == ["figure.points: 1 row without a <b> left out"]
+    assert page.find(f"{SVG}svg") is not None
+    monkeypatch.setattr("facetine.showing._SVG_LIMIT", 100)
+    assert "data:image/png;base64," in figure._repr_mimebundle_()[0]["text/html"]
+
+
+def test_an_error_is_one_block_in_a_notebook():
+    with pytest.raises(ft.FacetineError) as caught:
+        SCATTER.scatter()
+    lines = caught.value._render_traceback_()
+    assert lines == [f"VerbError: {caught.value}"]
 
 
 def test_show_opens_the_system_viewer(monkeypatch):
@@ -83,7 +119,9 @@ def test_show_opens_the_system_viewer(monkeypatch):
 
 
 def test_a_million_rows_need_little_memory(tmp_path):
-    import subprocess
+    import io
+import warnings
+import subprocess
     import sys
 
     code = (

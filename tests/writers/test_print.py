@@ -139,7 +139,7 @@ def test_pixels_can_be_counted_out():
 def test_a_sheet_said_once_holds_for_screen_and_file():
     fig = CLOUD.sheet("70 mm", "66 mm")
     assert (svg_of(fig, None).get("width"), svg_of(fig, None).get("height")) == ("70mm", "66mm")
-    shown = ET.fromstring(fig._repr_mimebundle_()["image/svg+xml"])
+    shown = ET.fromstring(fig._repr_mimebundle_()[0]["image/svg+xml"])
     assert (shown.get("width"), shown.get("height")) == ("70mm", "66mm")
     assert svg_of(fig, "60 mm").get("width") == "60mm"
     assert fig.to_dict()["sheet"] == {"width": "70 mm", "height": "66 mm"}
