@@ -1,12 +1,14 @@
 """Files: named right, written whole, reported."""
 
+import io
 import os
+import warnings
 import xml.etree.ElementTree as ET
 from pathlib import Path
 
 import pytest
-from PIL import Image
 from conftest import SVG, quietly
+from PIL import Image
 
 import facetine as ft
 from facetine.errors import ExportError, FacetineNote
@@ -119,9 +121,7 @@ def test_show_opens_the_system_viewer(monkeypatch):
 
 
 def test_a_million_rows_need_little_memory(tmp_path):
-    import io
-import warnings
-import subprocess
+    import subprocess
     import sys
 
     code = (
