@@ -167,6 +167,10 @@ class LayerVerbs:
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
+        around: Literal["mean", "median", "share"] | None = None,
+        reach: Literal["confidence", "std_error", "std_dev", "quartiles", "range"] | None = None,
+        level: float | None = None,
+        bootstrap: int | None = None,
         bridge: bool | float | str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -178,7 +182,7 @@ class LayerVerbs:
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
         rasterize: bool | float | str | None = None,
     ) -> Figure:
-        """The room between y_low and y_high.
+        """The room between y_low and y_high, or an interval around a center of the rows at each x.
 
         Args:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
@@ -186,6 +190,10 @@ class LayerVerbs:
             outline: The border; none where it is not set.
             opacity: How much they cover what lies below; 0.3 by default. It is a number from 0 to 1.
             line_width: Width of the border in points. It is a number from 0 to 100.
+            around: The center of the rows at each x, around which the band lies, as in `intervals`. It is one of "mean", "median", "share".
+            reach: What its ends are; a confidence interval by default. It is one of "confidence", "std_error", "std_dev", "quartiles", "range".
+            level: Level of a confidence interval; 0.95 by default. It is a number from 0.01 to 0.9999.
+            bootstrap: Samples of a seeded bootstrap; the formula by default. It is a whole number from 0 to 1e+06.
             bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -197,9 +205,9 @@ class LayerVerbs:
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
             rasterize: Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; what the export says where it is not set.
 
-        Follows columns by map(…) or map={…}: x, y_low, y_high, color, opacity, outline, line_width, group, weight.
+        Follows columns by map(…) or map={…}: x, y, y_low, y_high, color, opacity, outline, line_width, group, weight.
 
-        Computes, for templates: x, low, high.
+        Computes, for templates: x, low, high, y, center, count, mean, median, share.
         """
 
     def bars(
@@ -652,7 +660,7 @@ class LayerVerbs:
         boxed: bool = False,
         caps: float = 0.0,
         bar_width: float | None = None,
-        arrange: Literal["abreast", "overlay"] = "abreast",
+        arrange: Literal["abreast", "overlay"] | None = None,
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -681,7 +689,7 @@ class LayerVerbs:
             boxed: Whether the range is a box with the center as a line, instead of a line with a dot.
             caps: Length of the caps at both ends in points. It is a number from 0 to 100.
             bar_width: Share of its slot within which groups stand side by side. It is a number from 0.01 to 1.
-            arrange: How groups share a slot. It is one of "abreast", "overlay".
+            arrange: How groups share a slot: abreast on an axis of categories; on one of numbers they stay where they are. It is one of "abreast", "overlay".
             value_labels: What is written at the upper end, such as "{mean:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.

@@ -6,17 +6,21 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import ClassVar
 
+import numpy as np
+
 from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
+from facetine.core.stats.centers import CENTERS, REACHES
 from facetine.core.stats.groups import AGGREGATES
-from facetine.errors import OptionError
+from facetine.errors import MappingError, OptionError
 from facetine.grammar.aesthetics import LookValue, Mapped
-from facetine.grammar.options import number, option
+from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.areas import ribbons, say_lone_rows
 from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
 from facetine.layers.bridges import bridge_option, stretches
-from facetine.layers.context import Computed, Context
+from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.summary import PLACE_X, Aggregating, at_one_place
@@ -26,10 +30,21 @@ from facetine.scene.region import Region
 
 @dataclass(frozen=True, kw_only=True)
 class Bands(Filled, Aggregating):
-    """The room between y_low and y_high."""
+    """The room between y_low and y_high, or an interval around a center of the rows at each x."""
 
     verb: ClassVar[str] = "bands"
-    takes: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high", "color", "opacity", "outline", "line_width", "group", "weight")
+    takes: ClassVar[tuple[str, ...]] = (
+        "x",
+        "y",
+        "y_low",
+        "y_high",
+        "color",
+        "opacity",
+        "outline",
+        "line_width",
+        "group",
+        "weight",
+    )
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "low": Computed("the lower end", "y"), "high": Computed("the upper end", "y"),
     }  # fmt: skip
@@ -37,6 +52,14 @@ class Bands(Filled, Aggregating):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     usual: ClassVar[Mapping[str, LookValue]] = {"opacity": 0.3}
 
+    around: str | None = option(
+        None,
+        choice(*CENTERS, name="centers"),
+        "The center of the rows at each x, around which the band lies, as in `intervals`.",
+    )
+    reach: str | None = option(None, choice(*REACHES, name="reaches"), "What its ends are; a confidence interval by default.")
+    level: float | None = option(None, number(0.01, 0.9999), "Level of a confidence interval; 0.95 by default.")
+    bootstrap: int | None = option(None, whole(0, 1_000_000), "Samples of a seeded bootstrap; the formula by default.")
     bridge: bool | float | str | None = option(
         None,
         bridge_option,
@@ -45,13 +68,42 @@ class Bands(Filled, Aggregating):
     )
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 0.3 by default.")
 
+    def lacks(self, mapped: Mapped) -> str | None:
+        """x with both ends, or with y where the band is computed."""
+        if self.around is None and mapped.get("y") is not None and mapped.get("y_low") is None:
+            raise MappingError("figure.bands: nothing is mapped to y_low and y_high", 'around="mean" computes an interval of y')
+        needed = ("x", "y") if self.around is not None else self.required
+        return next((name for name in needed if mapped.get(name) is None), None)
+
+    def shows(self, mapped: Mapped) -> tuple[str, ...]:  # noqa: ARG002
+        """y where the band is computed, else its ends."""
+        unseen = ("y_low", "y_high") if self.around is not None else ("y",)
+        return tuple(name for name in self.takes if name not in unseen)
+
+    def value_drawn(self, context: Context) -> Drawn | None:
+        """The center, where it is computed."""
+        return super().value_drawn(context) if self.around is None else self._intervals.value_drawn(context)
+
+    def as_share(self) -> tuple[str, ...]:
+        """A share is that of yes."""
+        return ("y",) if self.around == "share" else ()
+
+    def uses_weight(self, mapped: Mapped) -> bool:
+        """Where something is computed."""
+        return self.around is not None or super().uses_weight(mapped)
+
+    @property
+    def _intervals(self) -> Intervals:
+        reach, level = self.reach or "confidence", 0.95 if self.level is None else self.level
+        return Intervals(around=self.around or "mean", reach=reach, level=level, bootstrap=self.bootstrap or 0)
+
     def names(self) -> Mapping[str, Computed]:
-        """The ends, whatever is drawn of them."""
-        return self.computed
+        """The ends, whatever is drawn of them, and the center where one is computed."""
+        return self.computed if self.around is None else {**self.computed, **self._intervals.names()}
 
     def all_names(self) -> Mapping[str, Computed]:
-        """The same."""
-        return self.computed
+        """With all centers."""
+        return {**self.computed, **Intervals().all_names()}
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always: a band has one look from end to end."""
@@ -62,6 +114,14 @@ class Bands(Filled, Aggregating):
         return stretches(self._by_x(source, context), self.bridge, context)
 
     def _by_x(self, source: Source, context: Context) -> Columns:
+        if self.around is not None:
+            if self.aggregate != "none":
+                raise OptionError(f"{context.where}: around and aggregate say two things of the rows at one x", "leave one out")
+            rows = self._intervals.compute(source, context).dropped("slot")
+            return rows.take(np.lexsort((rows["x"], rows.group, rows.panel)))
+        for name in ("reach", "level", "bootstrap"):
+            if getattr(self, name) is not None:
+                raise OptionError(f"{context.where}: {name} says nothing without a center", 'around="mean" is one')
         say_lone_rows(source, context)
         if self.aggregate == "none":
             rows = source.rows()

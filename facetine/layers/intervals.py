@@ -81,7 +81,11 @@ class Intervals(DrawnLayer):
     boxed: bool = option(False, flag, "Whether the range is a box with the center as a line, instead of a line with a dot.")
     caps: float = option(0.0, number(0, 100), "Length of the caps at both ends in points.")
     bar_width: float | None = option(None, number(0.01, 1), "Share of its slot within which groups stand side by side.")
-    arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
+    arrange: str | None = option(
+        None,
+        choice("abreast", "overlay", name="arrangements"),
+        "How groups share a slot: abreast on an axis of categories; on one of numbers they stay where they are.",
+    )
     value_labels: str | None = option(None, template, 'What is written at the upper end, such as "{mean:.1f}".')
 
     def lacks(self, mapped: Mapped) -> str | None:
@@ -229,7 +233,8 @@ class Intervals(DrawnLayer):
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Groups side by side."""
         width = float(rows["slot"][0]) * (self.bar_width or 1.0) if len(rows) else 1.0
-        center, width = side_by_side(rows, width, self.arrange, context)
+        usual = "abreast" if context.discrete("x") else "overlay"
+        center, width = side_by_side(rows, width, self.arrange or usual, context)
         if not self.boxed:
             return rows.put(x=center)
         return rows.put(x=center, x_low=center - 0.42 * width, x_high=center + 0.42 * width)
