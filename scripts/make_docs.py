@@ -7,6 +7,8 @@
 
 from __future__ import annotations
 
+import re
+import sys
 from collections.abc import Iterable
 from dataclasses import Field, fields
 from pathlib import Path
@@ -20,10 +22,12 @@ from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.scale import OTHER_KINDS, ScaleSpec, SecondSpec
 from facetine.grammar.theme import THEME_WORDS, THEMES, Theme
 from facetine.layers import LAYERS, layer_class
+from facetine.layers.helping import ToldOption, told_options
 from facetine.writers.formats import FORMATS
 
 DOCS = Path(__file__).parent.parent / "docs"
-SHARED = ("map", "data", "where", "panels", "backdrop", "legend", "key", "name", "rasterize")
+sys.path.insert(0, str(DOCS.parent / "examples"))
+from layers import SENTENCES  # noqa: E402
 
 
 def _default(value: Any) -> str:
@@ -40,32 +44,46 @@ def _where(sort: str) -> str:
 
 def layers() -> str:
     """The page of layers and aesthetics."""
-    lines = ["# Layers", "", "Made by `scripts/make_docs.py` from the layers themselves.", ""]
-    lines += [
-        "All take `map=`, `data=`, `where=`, `legend=`, `key=`, `name=` and `rasterize=`. What follows the data is mapped, what is fixed is an option. What",
-        "each computes, and how, stands in [statistics](statistics.md).",
+    lines = [
+        "# Layers",
+        "",
+        "Made by `scripts/make_docs.py` from the layers themselves; `help(ft.Figure.trend)` says the same.",
         "",
     ]
+    lines += ["![A small figure of each layer](screenshots/layers.png)", ""]
+    lines += ["What follows the data is mapped, what is fixed is an option. What each computes, and how, stands in", ""]
+    lines[-2] += " [statistics](statistics.md). All take:"
+    lines += ["| option | default | is | |", "|---|---|---|---|"]
+    lines += [_told(one) for one in told_options(layer_class("points")) if one.shared]
+    lines.append("")
     for verb in LAYERS:
         kind = layer_class(verb)
         first = f" The first argument may be `{kind.first}`." if kind.first else ""
         lines += [f"## {verb}", "", f"{kind.__doc__}{first}", ""]
+        if verb in SENTENCES:
+            lines += ["```python", SENTENCES[verb], "```", ""]
         if kind.because:
             where = "the data" if kind.computes_in == "data" else "places on the axes"
             lines += [f"Computes from {where}: {kind.because}.", ""]
         if kind.takes:
             lines += [f"Aesthetics: {', '.join(f'`{name}`' for name in kind.takes)}.", ""]
-        if kind.weighs:
-            lines += [f"Weights: {kind.weighs}.", ""]
+        lines += [f"Missing values: {kind.missing_says[0].lower()}{kind.missing_says[1:]}", ""]
+        lines += [f"Weights: {kind.weighs}." if kind.weighs else "Weights: have no use here.", ""]
         if kind.all_names(kind()):
             lines += ["What it computes, for templates:", "", "| name | |", "|---|---|"]
             lines += [f"| `{name}` | {entry.says}{_where(entry.sort)} |" for name, entry in kind.all_names(kind()).items()]
             lines.append("")
-        lines += ["| option | default | |", "|---|---|---|"]
-        lines += [*_options(entry for entry in fields(kind) if entry.name not in SHARED), ""]
+        lines += ["| option | default | is | |", "|---|---|---|---|"]
+        lines += [*(_told(one) for one in told_options(kind) if not one.shared), ""]
     lines += ["# Aesthetics", "", "| aesthetic | |", "|---|---|"]
     lines += [f"| `{name}` | {says} |" for name, says in AESTHETICS.items()]
     return "\n".join(lines) + "\n"
+
+
+def _told(one: ToldOption) -> str:
+    default = "" if one.name == "map" else _default(one.default)
+    accepts = re.sub(r'"([^"]*)"', r"`\1`", one.accepts.removeprefix("one of "))
+    return f"| `{one.name}` | {default} | {accepts} | {one.says} |"
 
 
 def settings() -> str:

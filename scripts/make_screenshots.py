@@ -21,7 +21,7 @@ from PIL import Image, ImageChops
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 DPI = {"climate": 150, "salt": 150}
-LEFT_OUT = ("ewe", "grades", "cellars", "cultures", "sales")
+LEFT_OUT = ("ewe", "grades", "cellars", "cultures", "sales", "rinds", "climate")
 """Demo figures without a picture: it would say nothing that another one does not."""
 
 
@@ -63,6 +63,18 @@ def families(folder: Path, names: list[str]) -> None:
             subprocess.run(["pdftoppm", "-r", "130", "-png", "-singlefile", path, path.with_suffix("")], check=True)
             pages.append(Image.open(path.with_suffix(".png")).convert("RGB"))
         _sheet(pages).save(TARGET / f"examples-{family}.png", optimize=True)
+
+
+def small(folder: Path, name: str, columns: int) -> None:
+    """The small figures of a page: of each layer, of each recipe."""
+    examples = Path(__file__).parent.parent / "examples"
+    made = folder / name
+    subprocess.run([sys.executable, "-W", "ignore", examples / f"{name}.py", made], check=True)
+    pages = []
+    for path in sorted(made.glob("*.pdf")):
+        subprocess.run(["pdftoppm", "-r", "110", "-png", "-singlefile", path, path.with_suffix("")], check=True)
+        pages.append(Image.open(path.with_suffix(".png")).convert("RGB"))
+    _sheet(pages, columns).save(TARGET / f"{name}.png", optimize=True)
 
 
 def themes(folder: Path) -> None:
@@ -149,9 +161,9 @@ def readers(folder: Path) -> None:
     _sheet(pages).save(TARGET / "readers.png", optimize=True)
 
 
-def _sheet(pages: list[Image.Image]) -> Image.Image:
-    """Pictures side by side in two or three columns, each row as high as its highest."""
-    columns = 3 if len(pages) > 4 else 2
+def _sheet(pages: list[Image.Image], columns: int = 0) -> Image.Image:
+    """Pictures side by side, in two or three columns where nothing is said, each row as high as its highest."""
+    columns = columns or (3 if len(pages) > 4 else 2)
     rows = [pages[start : start + columns] for start in range(0, len(pages), columns)]
     gap, width = 24, max(page.width for page in pages)
     heights = [max(page.height for page in row) for row in rows]
@@ -199,9 +211,12 @@ def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
     try:
-        if not names or set(names) - {*FAMILIES, "terminal", "themes", "palettes", "checked", "readers"}:
+        if not names or set(names) - {*FAMILIES, "terminal", "themes", "palettes", "checked", "readers", "layers", "cookbook"}:
             figures(folder, names)
         families(folder, names)
+        for name, columns in (("layers", 5), ("cookbook", 4)):
+            if not names or name in names:
+                small(folder, name, columns)
         if not names or "themes" in names:
             themes(folder)
         if not names or "palettes" in names:

@@ -33,6 +33,20 @@ def test_examples_draw(path, tmp_path, monkeypatch):
     assert written, f"{path.name} wrote nothing"
 
 
+def test_every_layer_has_a_small_figure_and_every_recipe_is_drawn(monkeypatch):
+    monkeypatch.syspath_prepend(str(REPO / "examples"))
+    import cookbook
+    import layers
+
+    from facetine.layers import LAYERS
+
+    assert set(layers.SENTENCES) == set(LAYERS.ours())
+    recipes = cookbook.recipes()
+    assert len(recipes) >= 15
+    for figure in [*map(layers.figure, layers.SENTENCES), *map(cookbook.figure, recipes.values())]:
+        assert quietly(figure.export, "a.svg", width="80 mm").files
+
+
 def python_blocks(path: Path) -> list[str]:
     return re.findall(r"```python\n(.*?)```", path.read_text("utf-8"), re.DOTALL)
 
@@ -43,7 +57,10 @@ def test_code_in_documents_runs(name):
         quietly(exec, compile(block, name, "exec"), {})
 
 
-@pytest.mark.parametrize("name", ["README.md", "CONTRIBUTING.md", "CHANGELOG.md", "docs/index.md", "docs/gallery.md"])
+@pytest.mark.parametrize(
+    "name",
+    ["README.md", "CONTRIBUTING.md", "CHANGELOG.md", "docs/index.md", "docs/gallery.md", "docs/cookbook.md", "docs/layers.md"],
+)
 def test_links_between_documents_lead_somewhere(name):
     text = (REPO / name).read_text("utf-8")
     for target in re.findall(r"\]\(([^)#\s]+)\)", text):

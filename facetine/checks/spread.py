@@ -77,7 +77,7 @@ def _even(length: int) -> int:
 def _overplotted(subject: Subject) -> Iterator[Finding]:
     heaps: dict[tuple[int, str], list[Standing]] = {}
     for one in subject.drawn:
-        if isinstance(one.mark, Markers) and one.layer is not None and not subject.made.runs[one.layer].layer.backdrop:
+        if isinstance(one.mark, Markers) and one.layer is not None and _countable(subject, one.layer):
             panel = next((group.name for group in one.inside if group.kind == "panel"), "")
             heaps.setdefault((one.layer, f"{one.page} {panel}"), []).append(one)
     worst: dict[int, tuple[float, Standing, int]] = {}
@@ -94,6 +94,12 @@ def _overplotted(subject: Subject) -> Iterator[Finding]:
         said = f"{share:.0%} of the ink of {count:,} points lies on other ink of theirs"
         severity = "warning" if share > _MUCH else "hint"
         yield found("overplotted", severity, run.context.where, said, _cure(run, count), one.group)
+
+
+def _countable(subject: Subject, layer: int) -> bool:
+    """Whether points are there to be told one by one: not those of a backdrop, nor those that stand in order on a curve."""
+    drawn = subject.made.runs[layer].layer
+    return not drawn.backdrop and drawn.verb != "qq"
 
 
 def _share(marks: list[Markers]) -> float:

@@ -32,6 +32,7 @@ class Callout(DrawnLayer):
     """A remark in the panel, with an arrow to what it is about; or at the highest, lowest, first or last row of each group."""
 
     verb: ClassVar[str] = "callout"
+    missing_says: ClassVar[str] = "It shows no rows but those that `at=` names, which have both values."
     explains: ClassVar[bool] = True
     rows_unseen: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "group")

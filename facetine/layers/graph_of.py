@@ -35,6 +35,7 @@ class GraphOf(Stroked, DrawnLayer):
     """A function of x, over the whole axis of each panel or between limits."""
 
     verb: ClassVar[str] = "graph_of"
+    missing_says: ClassVar[str] = "No row is missed: rows only say how far x reaches."
     explains: ClassVar[bool] = True
     rows_unseen: ClassVar[bool] = True
     over_edges: ClassVar[bool] = True

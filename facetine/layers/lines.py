@@ -39,6 +39,9 @@ class Lines(Stroked, Aggregating):
     """A line through the rows of each group; a row without y interrupts it."""
 
     verb: ClassVar[str] = "lines"
+    missing_says: ClassVar[str] = (
+        "A row without y interrupts the line, unless `bridge=` joins its neighbours; a note counts them."
+    )
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     line_marks: ClassVar[bool] = True
     required: ClassVar[tuple[str, ...]] = ("x", "y")

@@ -35,6 +35,7 @@ class Reference(Stroked, DrawnLayer):
     """A line across the panel at y, upright at x, or of a slope; at fixed values or at an aggregate of the data."""
 
     verb: ClassVar[str] = "reference"
+    missing_says: ClassVar[str] = "With `aggregate=`, rows without a value are left out, and a note counts them."
     explains: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     line_marks: ClassVar[bool] = True

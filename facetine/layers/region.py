@@ -29,6 +29,7 @@ class MarkedRegion(Filled, DrawnLayer):
     """A part of the panel set off by a tint: between two x, two y, or both."""
 
     verb: ClassVar[str] = "region"
+    missing_says: ClassVar[str] = "It shows no rows."
     explains: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ()
     required: ClassVar[tuple[str, ...]] = ()
