@@ -41,6 +41,25 @@ class Findings:
 
     found: dict[tuple[str, str, str], Finding] = field(default_factory=dict)
     places: dict[tuple[str, str, str], dict[str, None]] = field(default_factory=dict)
+    amounts: dict[tuple[str, str, str], int] = field(default_factory=dict)
+    """Of remarks that count something: how many there are in all places."""
+
+    def count(self, code: str, where: str, amount: int, thing: str, fate: str, mend: str = "", place: str = "") -> None:
+        """Adds a remark on a number of things, which is the sum of those of all panels.
+
+        Args:
+            code: What it is about.
+            where: The verb that it speaks of.
+            amount: How many.
+            thing: Of what, in the singular.
+            fate: What became of them.
+            mend: What to write where that is not meant.
+            place: The panel that it is about, in words.
+        """
+        key = (code, where, f"{thing} {fate}")
+        total = self.amounts[key] = self.amounts.get(key, 0) + amount
+        self.found[key] = Finding(code, "note", where, f"{so_many(total, thing)} {fate}", mend)
+        self.places.setdefault(key, {}).setdefault(place)
 
     def add(self, code: str, where: str, text: str, mend: str = "", severity: Severity = "note", place: str = "") -> None:
         """Adds a remark unless it was made before.

@@ -915,7 +915,7 @@ class LayerVerbs:
         size: float | None = None,
         side: Literal["above", "below", "left", "right", "middle"] | None = None,
         gap: float = 3.0,
-        avoid: bool = False,
+        avoid: bool | None = None,
         of: str | None = None,
         text: str | None = None,
         map: Mapping[str, MapValue] = ...,
@@ -935,7 +935,7 @@ class LayerVerbs:
             size: Size of the text in points; that of tick labels by default. It is a number from 1 to 300.
             side: Where a label stands beside its place: above it by default, in the middle of cells. It is one of "above", "below", "left", "right", "middle".
             gap: Room between a place and its label in points. It is a number from 0 to 100.
-            avoid: Whether labels are moved off points and each other, or left out and counted without room.
+            avoid: Whether labels are moved off points and each other, or left out and counted without room; where neither this nor a side is said, those of fewer than 200 rows are.
             of: The layer whose computed values are written, by its method or name.
             text: What is written of them, such as "{mean:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.

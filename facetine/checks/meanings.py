@@ -11,6 +11,7 @@ import numpy as np
 from facetine.checks.rules import Rule
 from facetine.checks.subject import Standing, Subject, found
 from facetine.core.stats.groups import grouped
+from facetine.data.words import proposed
 from facetine.findings import Finding, so_many
 from facetine.grammar.sentence import Sentence
 from facetine.pipeline.runs import LayerRun
@@ -161,7 +162,9 @@ def _unit_unsaid(subject: Subject) -> Iterator[Finding]:
             entry = sentence.codebook.entry(column)
             if entry.label is None and not entry.unit and "(" not in sentence.column_title(column):
                 said = f"nothing says the unit of {column!r}, nor what it is"
-                mend = f'[codebook.{column}] label = "…", unit = "…"'
+                likely = proposed(column)
+                label, unit = ("…", "…") if likely is None else likely
+                mend = f'codebook={{"{column}": {{"label": "{label}", "unit": "{unit}"}}}}'
                 yield found("axis-without-unit", "hint", "figure.titles", said, mend, subject.title_group(sentence, axis))
 
 

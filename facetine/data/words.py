@@ -14,6 +14,27 @@ _UNITS = {
 }  # fmt: skip
 
 
+_LIKELY = {
+    "n": "N", "kn": "kN", "pa": "Pa", "c": "°C", "f": "°F", "k": "K", "v": "V", "mv": "mV", "a": "A", "ma": "mA",
+    "w": "W", "j": "J", "g": "g", "t": "t", "m": "m", "s": "s", "h": "h", "d": "d", "min": "min", "l": "L",
+    "mol": "mol", "ppm": "ppm", "bar": "bar",
+}  # fmt: skip
+"""Endings that are a unit often enough to be proposed, and too seldom to be taken for one."""
+
+
+def proposed(name: str) -> tuple[str, str] | None:
+    """Label and unit that a column's name may mean; None where its ending is none.
+
+    >>> proposed("firmness_n"), proposed("temp_c")
+    (('Firmness', 'N'), ('Temp', '°C'))
+    >>> proposed("plan_b") is None
+    True
+    """
+    head, _, ending = name.rpartition("_")
+    unit = _LIKELY.get(ending.lower())
+    return (as_words(head)[0], unit) if head and unit is not None else None
+
+
 @lru_cache(maxsize=1024)
 def as_words(name: str) -> tuple[str, str]:
     """Label and unit that a column's name seems to say; the unit is empty where it says none.

@@ -42,6 +42,8 @@ class PanelView(NamedTuple):
     """The width of a category's slot along x, in points; 0 where x holds no categories."""
     say: Callable[..., None] = lambda *_, **__: None
     """Makes a remark, as `Context.say`."""
+    tally: Callable[..., None] = lambda *_, **__: None
+    """Makes a remark on a number of things: code, amount, thing, fate and mend."""
 
 
 @dataclass(frozen=True, kw_only=True)

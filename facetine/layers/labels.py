@@ -13,7 +13,7 @@ from facetine.core.columns import Columns
 from facetine.core.geometry.labels import placed_labels
 from facetine.core.query import Source
 from facetine.errors import OptionError
-from facetine.findings import so_many, so_many_rows
+from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.options import choice, flag, ink, number, option, text
 from facetine.layers.base import DrawnLayer, PanelView
@@ -24,6 +24,7 @@ from facetine.scene.marks import Mark, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
+_FEW = 200
 _SIDES = {"above": (0.5, -1), "below": (0.5, 1), "left": (1.0, 0), "right": (0.0, 0), "middle": (0.5, 0)}
 
 
@@ -47,7 +48,12 @@ class Labels(DrawnLayer):
         None, choice(*_SIDES, name="sides"), "Where a label stands beside its place: above it by default, in the middle of cells."
     )
     gap: float = option(3.0, number(0, 100), "Room between a place and its label in points.")
-    avoid: bool = option(False, flag, "Whether labels are moved off points and each other, or left out and counted without room.")
+    avoid: bool | None = option(
+        None,
+        flag,
+        "Whether labels are moved off points and each other, or left out and counted without room; where neither this nor a "
+        "side is said, those of fewer than 200 rows are.",
+    )
     of: str | None = option(None, text, "The layer whose computed values are written, by its method or name.")
     text: str | None = option(None, template, 'What is written of them, such as "{mean:.1f}".')
 
@@ -95,7 +101,8 @@ class Labels(DrawnLayer):
         # What has a place on one axis alone is named at the end of the other.
         right, top = np.full(len(rows), panel.box.right), np.full(len(rows), panel.box.y + size)
         at = np.column_stack([rows.values.get("x", right), rows.values.get("y", top)])
-        if self.avoid:
+        free = self.side is None and self.of is None and "x" in rows and "y" in rows and len(shown) < _FEW
+        if free if self.avoid is None else self.avoid:
             yield from self._avoiding(at[shown], blocks, at, panel, rows.numbers[shown])
             return
         anchor, side = _SIDES[self.side or "above"]
@@ -126,7 +133,7 @@ class Labels(DrawnLayer):
             x, y = places.center[place].tolist()
             yield from blocks[place].placed(x, y - blocks[place].height / 2, 0.5, role="label", row=int(numbers[place]))
         if lost := int((~places.clear).sum()):
-            panel.say("labels-left-out", f"{so_many(lost, self.thing)} without room left out", "size=… sets them smaller")
+            panel.tally("labels-left-out", lost, self.thing, "without room left out", "size=… sets them smaller")
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""

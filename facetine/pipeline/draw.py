@@ -195,7 +195,12 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     def say(code: str, text: str, mend: str = "", severity: Severity = "note") -> None:
         context.findings.add(code, context.where, text, mend, severity, f"panel {name!r}" if name else "")
 
-    shared = PanelView(box, looks, view.seed + 7919 * order, -1, style, theme.ground, across, up, view.halo, slots["x"], say)
+    def tally(code: str, amount: int, thing: str, fate: str, mend: str = "") -> None:
+        context.findings.count(code, context.where, amount, thing, fate, mend, f"panel {name!r}" if name else "")
+
+    shared = PanelView(
+        box, looks, view.seed + 7919 * order, -1, style, theme.ground, across, up, view.halo, slots["x"], say, tally
+    )
     if run.horizontal:
         turned_box = Region(box.y, box.x, box.height, box.width)
         own = shared._replace(box=turned_box, up=1, x=up, y=across, slot=slots["y"])

@@ -415,3 +415,14 @@ def test_a_plate_is_described_figure_by_figure():
     assert "Chart with intervals" in words
     with pytest.raises(OptionError, match="Did you mean 'long'"):
         CLOUD.describe("lng")
+
+
+def test_a_unit_that_a_name_may_mean_is_proposed_with_the_line_to_write():
+    base = ft.figure(WHEELS).map(x="age_days", y="firmness_n").points()
+    (found,) = [one for one in base.check("print") if one.code == "axis-without-unit"]
+    assert found.mend == 'codebook={"firmness_n": {"label": "Firmness", "unit": "N"}}'
+    book = eval(found.mend.partition("=")[2])
+    said = ft.figure(WHEELS, codebook=book).map(x="age_days", y="firmness_n").points()
+    assert "axis-without-unit" not in codes(said)
+    assert laid_out(said).scales.first("y").title == "Firmness (N)"
+    assert laid_out(base).scales.first("y").title == "Firmness n"

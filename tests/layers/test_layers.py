@@ -1,5 +1,7 @@
 """Every layer through the sentence: its numbers, its defaults, its refusals."""
 
+import itertools
+
 import numpy as np
 import pandas as pd
 import pytest
@@ -509,3 +511,23 @@ def test_a_lone_bar_whose_sides_have_no_place_on_its_axis_is_drawn(share):
     (table,) = made.tables
     assert np.isfinite([table["x_low"][0], table["x_high"][0]]).all()
     assert table["x_low"][0] < table["x"][0] < table["x_high"][0]
+
+
+def test_labels_avoid_each_other_by_default_where_they_are_few_and_what_has_no_room_is_counted_over_all_panels():
+    rng = np.random.default_rng(5)
+    few = {"x": rng.normal(size=40), "y": rng.normal(size=40), "name": [f"wheel {n}" for n in range(40)], "k": ["a", "b"] * 20}
+    figure = ft.figure(few).map(x="x", y="y", label="name").points()
+
+    def boxes(drawn, **options):
+        return [text.box for text in laid_out(drawn, **options).scene.texts() if text.role == "label"]
+
+    apart = boxes(figure.labels())
+    assert not any(one.overlaps(other, -0.5) for one, other in itertools.combinations(apart, 2))
+    assert len(boxes(figure.labels(side="above"))) == 40
+    assert len(boxes(figure.labels(avoid=False))) == 40
+    many = {"x": rng.normal(size=250), "y": rng.normal(size=250), "name": ["w"] * 250}
+    assert len(boxes(ft.figure(many).map(x="x", y="y", label="name").labels())) == 250
+    tight = laid_out(figure.labels(size=14).facet("k"), "60 mm")
+    written = [text for text in tight.scene.texts() if text.role == "label"]
+    (note,) = [note for note in said(tight) if "without room left out" in note]
+    assert int(note.split(": ")[1].split()[0]) == 40 - len(written)
