@@ -47,6 +47,15 @@ def test_every_layer_has_a_small_figure_and_every_recipe_is_drawn(monkeypatch):
         assert quietly(figure.export, "a.svg", width="80 mm").files
 
 
+def test_the_plan_of_the_docs_is_exported(tmp_path):
+    (plan,) = re.findall(r"```toml\n(.*?)```", (REPO / "docs" / "plans.md").read_text("utf-8"), re.DOTALL)
+    (tmp_path / "plan.toml").write_text(plan, "utf-8")
+    facetine.demo_data("wheels").to_csv(tmp_path / "wheels.csv", index=False)
+    quietly(facetine.export_plan, tmp_path / "plan.toml")
+    written = {path.name for path in (tmp_path / "figures").iterdir()}
+    assert written == {f"{name}.{suffix}" for name in ("firmness", "rinds", "both") for suffix in ("pdf", "svg")}
+
+
 def python_blocks(path: Path) -> list[str]:
     return re.findall(r"```python\n(.*?)```", path.read_text("utf-8"), re.DOTALL)
 
@@ -59,7 +68,16 @@ def test_code_in_documents_runs(name):
 
 @pytest.mark.parametrize(
     "name",
-    ["README.md", "CONTRIBUTING.md", "CHANGELOG.md", "docs/index.md", "docs/gallery.md", "docs/cookbook.md", "docs/layers.md"],
+    [
+        "README.md",
+        "CONTRIBUTING.md",
+        "CHANGELOG.md",
+        "docs/index.md",
+        "docs/gallery.md",
+        "docs/cookbook.md",
+        "docs/layers.md",
+        "docs/plans.md",
+    ],
 )
 def test_links_between_documents_lead_somewhere(name):
     text = (REPO / name).read_text("utf-8")

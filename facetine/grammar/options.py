@@ -51,6 +51,8 @@ def differing(record: Any) -> Plain:
 def checked(made: type, options: Options, where: str) -> Plain:
     """Options of a dataclass, each through its check; None means the default but where it has a meaning of its own.
 
+    Where None has one, such as "no band", False says the same: a plan has no word for nothing.
+
     Raises:
         OptionError: An option is unknown, or its value is refused.
     """
@@ -59,8 +61,11 @@ def checked(made: type, options: Options, where: str) -> Plain:
     for name, value in options.items():
         if name not in known:
             raise unknown(OptionError, where, "no option", name, known, "options")
-        if value is None and known[name].default is not None and not known[name].metadata.get("or_none"):
+        or_none = known[name].metadata.get("or_none")
+        if value is None and known[name].default is not None and not or_none:
             continue
+        if or_none and value is False:
+            value = None
         check = known[name].metadata.get("check")
         values[name] = check(value, f"{where}: {name}") if check and value is not None else value
     return values

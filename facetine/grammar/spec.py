@@ -157,7 +157,7 @@ def to_dict(sentence: Sentence) -> Plain:
             spec.setdefault("marginals", []).append({"side": side, "layer": name} | plain)
         elif verb == "scale":
             kind = {"kind": given[1]} if len(given) > 1 else {}
-            of, scales = plain.pop("of", None), spec.setdefault("scale", {})
+            of, scales = None if "by" in plain else plain.pop("of", None), spec.setdefault("scale", {})
             if of is None:
                 scales[given[0]] = kind | plain
             else:
@@ -221,7 +221,8 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     steps += [Step(part, (), _table(spec[part], where, part)) for part in ("panel", "sheet") if spec.get(part)]
     for aesthetic, said in _table(spec.get("scale", {}), where, "scale").items():
         options = {"kind": said} if isinstance(said, str) else _table(said, where, f"scale.{aesthetic}")
-        of = _table(options.pop("of", {}), where, f"scale.{aesthetic}.of")
+        # With `by`, `of` is the column of the statistic that orders; else it holds the scales of varied columns.
+        of = {} if isinstance(options.get("of"), str) else _table(options.pop("of", {}), where, f"scale.{aesthetic}.of")
         if options or not of:
             steps.append(Step("scale", (aesthetic,), options))
         steps += [
@@ -280,5 +281,9 @@ def _layers(given: object, where: str) -> list[tuple[str, Plain]]:
         if not isinstance(entry, Mapping) or len(entry) != 1:
             raise OptionError(f"{where}: layer {number} is a table with one layer's name, not {told(entry)}")
         name, options = next(iter(entry.items()))
-        layers.append((str(name), _table(options, where, f"layer {number}, {name}")))
+        said = _table(options, where, f"layer {number}, {name}")
+        if isinstance(said.get("map"), Mapping):
+            # A plan has no word for nothing: false takes an aesthetic off the figure's mapping.
+            said["map"] = {aesthetic: None if column is False else column for aesthetic, column in said["map"].items()}
+        layers.append((str(name), said))
     return layers

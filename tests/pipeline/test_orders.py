@@ -186,3 +186,22 @@ def test_orders_that_can_not_be_followed_are_refused(call, words):
 def test_orders_travel_as_plain_data():
     figure = RINDS.bars().scale("x", order="falling", by="median", of="ph", most=3, rest=None).facet("milk", order="frequent")
     assert ft.from_dict(figure.to_dict(), WHEELS).to_dict() == figure.to_dict()
+
+
+def test_a_plan_says_orders_and_nothing_in_words_of_its_own():
+    spec = {
+        "map": {"x": "rind", "y": "firmness_n", "color": "milk"},
+        "layers": [{"trend": {"map": {"color": False}, "level": False}}],
+        "scale": {"x": {"order": "falling", "by": "median", "of": "ph", "most": 3, "rest": False}},
+    }
+    figure = ft.from_dict(spec, WHEELS)
+    said = figure.to_dict()
+    assert said["scale"]["x"] == spec["scale"]["x"] | {"rest": None}
+    assert said["layers"] == [{"trend": {"map": {"color": None}, "level": None}}]
+    in_python = (
+        ft.figure(WHEELS)
+        .map(x="rind", y="firmness_n", color="milk")
+        .trend(map={"color": None}, level=None)
+        .scale("x", order="falling", by="median", of="ph", most=3, rest=None)
+    )
+    assert in_python.to_dict() == said
