@@ -20,7 +20,9 @@ class LayerVerbs:
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        arrange: Literal["overlay", "jitter", "beeswarm", "offset"] = "overlay",
+        arrange: Literal["overlay", "jitter", "beeswarm", "offset", "abreast"] = "overlay",
+        within: Literal["jitter", "beeswarm"] | None = None,
+        shift: str | None = None,
         spread_x: float | None = None,
         spread_y: float | None = None,
         thin: int | None = None,
@@ -45,7 +47,9 @@ class LayerVerbs:
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
             line_width: Width of the border in points. It is a number from 0 to 100.
-            arrange: How points on the same place share it. It is one of "overlay", "jitter", "beeswarm", "offset".
+            arrange: How points on the same place share it. It is one of "overlay", "jitter", "beeswarm", "offset", "abreast".
+            within: How the points of a group share its own place where arrange="abreast" sets groups side by side. It is one of "jitter", "beeswarm".
+            shift: How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
             spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset. It is a number of at least 0.
             spread_y: Likewise along y. It is a number of at least 0.
             thin: How many rows are drawn at most, a seeded choice; all are where it is not set. It is a whole number of at least 1.
@@ -457,6 +461,7 @@ class LayerVerbs:
         outliers: bool = True,
         box_width: float | None = None,
         arrange: Literal["abreast", "overlay"] = "abreast",
+        shift: str | None = None,
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -480,6 +485,7 @@ class LayerVerbs:
             outliers: Whether values beyond the whiskers are drawn.
             box_width: Share of its slot that a box fills; the theme's by default. It is a number from 0.01 to 1.
             arrange: How groups share a slot. It is one of "abreast", "overlay".
+            shift: How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
             value_labels: What is written at the boxes, such as "{median:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
@@ -510,6 +516,7 @@ class LayerVerbs:
         same: Literal["width", "area", "count"] = "width",
         violin_width: float | None = None,
         arrange: Literal["abreast", "overlay"] = "abreast",
+        shift: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -534,6 +541,7 @@ class LayerVerbs:
             same: What equals among the violins of a panel. It is one of "width", "area", "count".
             violin_width: Share of its slot that the widest fills; the theme's by default. It is a number from 0.01 to 1.
             arrange: How groups share a slot. It is one of "abreast", "overlay".
+            shift: How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -661,6 +669,7 @@ class LayerVerbs:
         caps: float = 0.0,
         bar_width: float | None = None,
         arrange: Literal["abreast", "overlay"] | None = None,
+        shift: str | None = None,
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -690,6 +699,7 @@ class LayerVerbs:
             caps: Length of the caps at both ends in points. It is a number from 0 to 100.
             bar_width: Share of its slot within which groups stand side by side. It is a number from 0.01 to 1.
             arrange: How groups share a slot: abreast on an axis of categories; on one of numbers they stay where they are. It is one of "abreast", "overlay".
+            shift: How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
             value_labels: What is written at the upper end, such as "{mean:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.

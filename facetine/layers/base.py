@@ -205,6 +205,10 @@ class DrawnLayer(Layer):
         """
         return source.rows()
 
+    def stands_abreast(self, context: Context) -> bool:  # noqa: ARG002
+        """Whether its groups stand side by side in their slots."""
+        return getattr(self, "arrange", "") == "abreast"
+
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
         """How marks on the same place share it."""
         return rows

@@ -15,13 +15,14 @@ from facetine.core.stats.groups import grouped
 from facetine.core.stats.quantiles import NOTCH, WHISKER
 from facetine.errors import KindError, OptionError, told
 from facetine.grammar.aesthetics import LookValue, Mapped
+from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, flag, number, numbers, option
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
-from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, side_by_side
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, SHIFT_SAYS, at_place, need_slots, side_by_side
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
@@ -74,6 +75,7 @@ class Boxes(Tinted, DrawnLayer):
     outliers: bool = option(True, flag, "Whether values beyond the whiskers are drawn.")
     box_width: float | None = option(None, number(0.01, 1), "Share of its slot that a box fills; the theme's by default.")
     arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
+    shift: str | None = option(None, shift_option, SHIFT_SAYS)
     value_labels: str | None = option(None, template, 'What is written at the boxes, such as "{median:.1f}".')
 
     def things(self, rows: Columns) -> AnyArray | None:
@@ -129,6 +131,7 @@ class Boxes(Tinted, DrawnLayer):
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Boxes side by side in their slots; places that scales must know are given their names."""
+        need_slots(self.shift, context)
         width = float(rows["slot"][0]) * (self.box_width or 1.0) if len(rows) else 1.0
         center, width = side_by_side(rows, width, self.arrange, context)
         wide = min(width, 0.9 * width if self.arrange == "abreast" else width)

@@ -15,12 +15,23 @@ from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval, 
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many
 from facetine.grammar.aesthetics import Mapped
+from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.lines import SEAM
 from facetine.layers.look import Look
-from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_part, need_numbers, side_by_side
+from facetine.layers.summary import (
+    COUNT,
+    PLACE_X,
+    PLACE_Y,
+    SHIFT_SAYS,
+    at_place,
+    each_part,
+    need_numbers,
+    need_slots,
+    side_by_side,
+)
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Stroke, segments
 from facetine.scene.region import Region
@@ -86,6 +97,7 @@ class Intervals(DrawnLayer):
         choice("abreast", "overlay", name="arrangements"),
         "How groups share a slot: abreast on an axis of categories; on one of numbers they stay where they are.",
     )
+    shift: str | None = option(None, shift_option, SHIFT_SAYS)
     value_labels: str | None = option(None, template, 'What is written at the upper end, such as "{mean:.1f}".')
 
     def lacks(self, mapped: Mapped) -> str | None:
@@ -230,11 +242,15 @@ class Intervals(DrawnLayer):
             )
         return rows.put(**ends)
 
+    def stands_abreast(self, context: Context) -> bool:
+        """On an axis of categories, if nothing is said."""
+        return self.arrange == "abreast" or (self.arrange is None and context.discrete("x"))
+
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Groups side by side."""
+        need_slots(self.shift, context)
         width = float(rows["slot"][0]) * (self.bar_width or 1.0) if len(rows) else 1.0
-        usual = "abreast" if context.discrete("x") else "overlay"
-        center, width = side_by_side(rows, width, self.arrange or usual, context)
+        center, width = side_by_side(rows, width, "abreast" if self.stands_abreast(context) else "overlay", context)
         if not self.boxed:
             return rows.put(x=center)
         return rows.put(x=center, x_low=center - 0.42 * width, x_high=center + 0.42 * width)

@@ -14,15 +14,18 @@ from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source, shuffle_keys
 from facetine.core.stats.groups import grouped
-from facetine.errors import KindError
+from facetine.errors import KindError, OptionError
+from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.base import PanelView
 from facetine.layers.context import Context
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.summary import (
+    SHIFT_SAYS,
     Aggregating,
     at_place,
+    need_slots,
     slots,
     summarised,
 )
@@ -45,9 +48,15 @@ class Points(Filled, Sized, Aggregating):
 
     arrange: str = option(
         "overlay",
-        choice("overlay", "jitter", "beeswarm", "offset", name="arrangements"),
+        choice("overlay", "jitter", "beeswarm", "offset", "abreast", name="arrangements"),
         "How points on the same place share it.",
     )
+    within: str | None = option(
+        None,
+        choice("jitter", "beeswarm", name="arrangements"),
+        'How the points of a group share its own place where arrange="abreast" sets groups side by side.',
+    )
+    shift: str | None = option(None, shift_option, SHIFT_SAYS)
     spread_x: float | None = option(
         None,
         number(0, 1e9),
@@ -65,9 +74,17 @@ class Points(Filled, Sized, Aggregating):
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows, or one for each x of each group; `drawn` is 0 for those that thinning leaves out."""
         rows = summarised(source, self.aggregate, context) if self.aggregate != "none" else source.rows()
-        if self.arrange == "beeswarm" and not context.discrete("x"):
+        if self.within is not None and self.arrange != "abreast":
+            raise OptionError(
+                f"{context.where}: within= says how groups that stand abreast are spread", 'write arrange="abreast"'
+            )
+        said = next((name for name in ("spread_x", "spread_y") if getattr(self, name) is not None), None)
+        if said is not None and self._spread not in ("jitter", "offset"):
+            raise OptionError(f"{context.where}: {said}= says how far jitter or an offset goes", 'write arrange="jitter"')
+        if self.arrange in ("beeswarm", "abreast") and not context.discrete("x"):
+            what = "a beeswarm needs" if self.arrange == "beeswarm" else "groups abreast need"
             raise KindError(
-                f"{context.where}: a beeswarm needs categories on one axis, but {context.columns['x']!r} holds none",
+                f"{context.where}: {what} categories on one axis, but {context.columns['x']!r} holds none",
                 'write .kinds(…="category") for the axis that points may leave',
             )
         if self.thin is not None and len(rows) > self.thin:
@@ -79,13 +96,19 @@ class Points(Filled, Sized, Aggregating):
 
     def scattered(self, rows: Columns, context: Context) -> Columns:
         """Points moved aside: at random where they are jittered, to the place of their group beside boxes and the like."""
+        need_slots(self.shift, context)
         if self.arrange == "offset":
             return self._offset(rows, context)
-        if self.arrange not in ("jitter", "beeswarm") or not len(rows):
+        if self.arrange == "overlay" or not len(rows):
             return rows
-        center, room = _own_place(rows, context)
+        center, room = _own_place(rows, context, self.arrange == "abreast")
         rows = rows.put(x=center, room=np.full(len(rows), room))
-        return self._jittered(rows, room, context) if self.arrange == "jitter" else rows
+        return self._jittered(rows, room, context) if self._spread == "jitter" else rows
+
+    @property
+    def _spread(self) -> str | None:
+        """How points that share a place are spread about it."""
+        return self.within if self.arrange == "abreast" else self.arrange
 
     def _jittered(self, rows: Columns, room: float, context: Context) -> Columns:
         moved = {}
@@ -120,7 +143,7 @@ class Points(Filled, Sized, Aggregating):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Markers]:
         """Markers; in a beeswarm beside each other."""
-        if self.arrange == "beeswarm":
+        if self._spread == "beeswarm":
             rows = _swarmed(rows, panel)
         if "drawn" in rows:
             drawn = rows["drawn"] > 0
@@ -179,7 +202,7 @@ def point_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
     yield Markers(np.array([[box.x + box.width / 2, box.y + box.height / 2]]), (style,))
 
 
-def _own_place(rows: Columns, context: Context) -> tuple[AnyArray, float]:
+def _own_place(rows: Columns, context: Context, beside: bool) -> tuple[AnyArray, float]:
     """Where the points of each group may spread about, and how wide, in slots: beside boxes and violins as these stand."""
     x = rows["x"].astype(float)
     if not context.discrete("x"):
@@ -190,7 +213,7 @@ def _own_place(rows: Columns, context: Context) -> tuple[AnyArray, float]:
         return x + shift * _BESIDE + (0.22 if context.half == "left" else -0.22) * own, 0.4 * own
     if context.half == "split" and len(np.unique(rows.group)) > 1:
         return x + np.where(rows.group == rows.group.min(), -0.22, 0.22), 0.4
-    if not context.beside:
+    if not (beside or context.beside):
         return x, 1.0
     shift, places = abreast(slots(rows), rows.group, *(context.shared or ((), False)))
     return x + shift * _BESIDE, (_BESIDE if places > 1 else 1.0) / places

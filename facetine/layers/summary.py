@@ -147,6 +147,30 @@ def need_numbers(context: Context, *aesthetics: str) -> None:
             )
 
 
+SHIFT_SAYS = (
+    'How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.'
+)
+"""What the option `shift` of a layer is."""
+
+
+def need_slots(shift: str | None, context: Context) -> None:
+    """Nothing, where no mark is moved, or marks stand at categories.
+
+    Raises:
+        KindError: Marks would be moved along an axis of numbers or times, where they would tell other values.
+    """
+    if shift is not None and not context.discrete("x"):
+        raise (
+            KindError(
+                f"{context.where}: shift= moves marks beside a category, but {context.columns['x']!r} holds "
+                f"{'times' if context.kinds.get('x') == 'time' else 'numbers'}, of which they would tell others",
+                'write .kinds(…="category") where its values are names',
+            )
+            if "x" in context.columns
+            else KindError(f"{context.where}: shift= needs categories on x", "map a category to x")
+        )
+
+
 def at_place(x: FloatArray, context: Context, axis: str = "x") -> float:
     """The width of the slot of marks that stand at x: one for categories, else the smallest distance between two."""
     if context.discrete(axis):

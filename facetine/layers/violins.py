@@ -16,6 +16,7 @@ from facetine.core.stats.groups import grouped
 from facetine.errors import KindError
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.given import Ends
+from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, flag, number, option, pair
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
@@ -24,7 +25,17 @@ from facetine.layers.context import Computed, Context, Space
 from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, within_support
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
-from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, each_part, need_numbers, side_by_side
+from facetine.layers.summary import (
+    COUNT,
+    PLACE_X,
+    PLACE_Y,
+    SHIFT_SAYS,
+    at_place,
+    each_part,
+    need_numbers,
+    need_slots,
+    side_by_side,
+)
 from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
 
@@ -62,6 +73,7 @@ class Violins(Tinted, DrawnLayer):
     same: str = option("width", choice("width", "area", "count", name="measures"), "What equals among the violins of a panel.")
     violin_width: float | None = option(None, number(0.01, 1), "Share of its slot that the widest fills; the theme's by default.")
     arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
+    shift: str | None = option(None, shift_option, SHIFT_SAYS)
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
@@ -98,6 +110,7 @@ class Violins(Tinted, DrawnLayer):
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Widths in the unit of x, and centers side by side."""
+        need_slots(self.shift, context)
         if not len(rows):
             return rows.put(x_low=rows["x"], x_high=rows["x"], center=rows["x"])
         width = float(rows["slot"][0]) * (self.violin_width or 1.0)

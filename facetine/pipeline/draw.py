@@ -12,6 +12,7 @@ from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.findings import Severity
 from facetine.grammar.aesthetics import POSITIONS, TURNED
+from facetine.grammar.lengths import shift_points
 from facetine.grammar.theme import Theme
 from facetine.layers.base import PanelView
 from facetine.layers.look import Look
@@ -139,6 +140,11 @@ def _in_points(rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
     return rows.put(**moved)
 
 
+def _shifted(rows: Columns, axis: str, shift: float) -> Columns:
+    """Rows in points, moved along an axis."""
+    return rows.put(**{name: rows[name] + shift for name in (axis, f"{axis}_low", f"{axis}_high") if name in rows})
+
+
 def _to_points(name: str, box: Region, axis: Axis) -> Callable[[FloatArray], FloatArray]:
     """From an axis's space to points."""
     if name == "x":
@@ -184,7 +190,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     clip = box if windows or layer.over_edges else None
     said = layer.name or f"{layer.verb.capitalize()}"
     group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip, kind="layer", layer=order, raster=layer.rasterize)
-    rows = _in_points(rows, box, axes)
+    levels, rows = rows, _in_points(rows, box, axes)
     style = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
     across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])
     slots = {axis: abs(float(np.diff(move(np.array([0.0, 1.0])))[0])) if axes[axis].kind == "levels" else 0.0
@@ -198,6 +204,12 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     def tally(code: str, amount: int, thing: str, fate: str, mend: str = "") -> None:
         context.findings.count(code, context.where, amount, thing, fate, mend, f"panel {name!r}" if name else "")
 
+    if shift := shift_points(getattr(layer, "shift", None)):
+        axis, move = ("y", up) if run.horizontal else ("x", across)
+        rows = _shifted(rows, axis, shift)
+        far = np.abs(rows[axis] - move(np.round(levels[axis]))) > 0.5 * slots[axis]
+        if far.any():
+            say("outside-slot", f"shifted by {shift:g} pt, marks leave the slot of their category", "a smaller shift=", "warning")
     shared = PanelView(
         box, looks, view.seed + 7919 * order, -1, style, theme.ground, across, up, view.halo, slots["x"], say, tally
     )

@@ -309,7 +309,7 @@ class _Maker:
 
 def _sharing_slots(runs: Runs) -> Runs:
     """Tells layers that know the same groups of each other, so that all give a group the same place in a slot."""
-    side_by_side = [run for run in runs if getattr(run.layer, "arrange", "") == "abreast"]
+    side_by_side = [run for run in runs if run.layer.stands_abreast(run.context)]
     halves = [(run, half) for run in runs if (half := getattr(run.layer, "half", None)) is not None]
     if not side_by_side and not halves:
         return runs

@@ -1,0 +1,94 @@
+"""Layers beside each other in one slot: groups of points abreast, and layers that are shifted."""
+
+import numpy as np
+import pytest
+from conftest import laid_out
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from truth.reading import Sheet
+
+import facetine as ft
+from facetine.errors import KindError, OptionError
+from facetine.grammar.lengths import shift_option, shift_points
+
+WHEELS = ft.demo_data("wheels")
+GROUPED = ft.figure(WHEELS).map(x="milk", y="ph", color="rind")
+PLAIN = ft.figure(WHEELS).map(x="milk", y="ph")
+
+
+def places(table):
+    """Where each group stands in each slot."""
+    return set(zip(table.group.tolist(), np.round(table["x"], 9).tolist(), strict=True))
+
+
+@pytest.mark.parametrize("points", [{"arrange": "abreast"}, {"arrange": "abreast", "within": "beeswarm"}])
+def test_points_abreast_stand_where_the_intervals_of_their_groups_stand(points):
+    dots, means = (run.table for run in laid_out(GROUPED.points(**points).intervals()).runs)
+    assert places(dots) == places(means)
+    alone = laid_out(GROUPED.points(**points)).runs[0].table
+    assert places(alone) == places(dots)
+
+
+@pytest.mark.parametrize("arrange", [{"arrange": "jitter"}, {"arrange": "abreast", "within": "jitter"}])
+def test_jitter_stays_in_the_place_of_its_group_beside_intervals(arrange):
+    dots, means = (run.table for run in laid_out(GROUPED.points(**arrange).intervals()).runs)
+    center = {(group, round(x)): x for group, x in places(means)}
+    own = np.array([center[group, round(x)] for group, x in zip(dots.group.tolist(), dots["x"].tolist(), strict=True)])
+    groups = len(np.unique(means.group))
+    assert np.abs(dots["x"] - own).max() < 0.36 / groups
+    assert np.ptp(dots["x"] - own) > 0.2 / groups
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.floats(-10, 10).filter(lambda shift: abs(shift) > 0.01))
+def test_a_shift_moves_a_layer_by_its_points_and_nothing_else(shift):
+    plain = Sheet(PLAIN.boxes(outliers=False).points()).circles(2)
+    moved = Sheet(PLAIN.boxes(outliers=False).points(shift=f"{shift:.3f} pt")).circles(2)
+    assert moved[:, 0] - plain[:, 0] == pytest.approx(np.full(len(plain), shift), abs=0.02)
+    assert moved[:, 1] == pytest.approx(plain[:, 1])
+
+
+def test_a_shift_on_y_goes_down():
+    turned = ft.figure(WHEELS).map(y="milk", x="ph")
+    plain, moved = (Sheet(turned.points(shift=shift)).circles(1) for shift in (None, "3 pt"))
+    assert moved - plain == pytest.approx(np.tile([0.0, 3.0], (len(plain), 1)), abs=0.02)
+
+
+@pytest.mark.parametrize("layer", ["boxes", "violins", "intervals", "points"])
+def test_a_shift_out_of_the_slot_is_said_and_one_along_numbers_refused(layer):
+    assert Sheet(getattr(PLAIN, layer)(shift="60 pt")).said("outside-slot")
+    assert not Sheet(getattr(PLAIN, layer)(shift="-4 pt")).said("outside-slot")
+    numbers = ft.figure({"x": [1, 2, 1, 2, 1, 2], "y": [1.0, 2, 3, 4, 5, 7]}).kinds(x="number").map(x="x", y="y")
+    with pytest.raises(KindError, match="shift="):
+        laid_out(getattr(numbers, layer)(shift="4 pt"))
+
+
+@pytest.mark.parametrize(
+    ("options", "words"),
+    [
+        ({"within": "jitter"}, 'arrange="abreast"'),
+        ({"arrange": "beeswarm", "within": "jitter"}, 'arrange="abreast"'),
+        ({"arrange": "abreast", "within": "swarm"}, "beeswarm"),
+        ({"spread_x": 0.2}, 'arrange="jitter"'),
+        ({"arrange": "beeswarm", "spread_y": 0.2}, 'arrange="jitter"'),
+        ({"shift": "wide"}, "no length"),
+        ({"shift": "3 parsec"}, "units"),
+        ({"shift": "300 pt"}, "at most 72 pt"),
+        ({"shift": True}, "no length"),
+    ],
+)
+def test_what_says_nothing_is_refused(options, words):
+    with pytest.raises(OptionError, match=words):
+        laid_out(GROUPED.points(**options))
+
+
+def test_points_abreast_need_categories():
+    with pytest.raises(KindError, match="abreast"):
+        laid_out(ft.figure(WHEELS).map(x="mass_kg", y="ph", color="rind").points(arrange="abreast"))
+
+
+@given(st.floats(-70, 70))
+def test_a_shift_is_told_as_it_is_read(shift):
+    told = shift_option(f"{shift:.4f} pt", "shift")
+    assert shift_points(told) == pytest.approx(shift, abs=1e-3)
+    assert shift_option(told, "shift") == told
