@@ -82,6 +82,8 @@ class DrawnLayer(Layer):
     """Whether its counts are those of the bins of another layer along the same axis, where there is one."""
     compares_spaces: ClassVar[bool] = False
     """Whether a reader compares it with others of its axis, which then should compute in the same space."""
+    spans: ClassVar[bool] = False
+    """Whether its marks are lines from end to end, of which the values written on other layers stand clear."""
     dark_on_own: ClassVar[bool] = False
     """Whether it takes the ink of texts over filled marks of its own color, since its place tells its group."""
     values_inside: ClassVar[bool] = False

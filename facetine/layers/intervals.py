@@ -43,6 +43,7 @@ class Intervals(DrawnLayer):
 
     verb: ClassVar[str] = "intervals"
     dark_on_own: ClassVar[bool] = True
+    spans: ClassVar[bool] = True
     compares_spaces: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = (
         "x",

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import NamedTuple
 
 import numpy as np
 
@@ -16,13 +17,17 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.look import Look
 from facetine.scene.marks import Text
 from facetine.scene.region import Region
-from facetine.scene.typeset import TextStyle, set_text
+from facetine.scene.typeset import Block, TextStyle, set_text
 
 DARK, LIGHT = "#1c1f24", "#ffffff"
 EASY = 4.5
 """The contrast of texts that WCAG 2.2, 1.4.3, asks for."""
 VALUE_TEXT = "value text"
 """The column of the texts that stand on marks, one a row; "" where there is none."""
+_RIM = 1.5
+"""Points by which a text may reach over the edge of a mark, or of the panel: the room that its box leaves above its letters."""
+_A_FEW = 0.2
+"""The share of texts without room up to which the others stay as they are."""
 
 
 def template(value: object, where: str) -> str:
@@ -70,7 +75,9 @@ def labelled(layer: DrawnLayer, rows: Columns, horizontal: bool) -> Columns:
     return layer.labelled_rows(rows.renamed(TURNED)).renamed(TURNED) if horizontal else layer.labelled_rows(rows)
 
 
-def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: bool, style: TextStyle) -> Iterator[Text]:
+def value_texts(
+    layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: bool, style: TextStyle, whiskers: Sequence[Region] = ()
+) -> Iterator[Text]:
     """What is computed, written on the marks: inside where they are filled and large enough, else at their end.
 
     Args:
@@ -79,48 +86,122 @@ def value_texts(layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: 
         panel: Where they are drawn, with the looks of the rows.
         horizontal: Whether values run along x.
         style: How the texts are set.
+        whiskers: Intervals of other layers, of which texts at the ends of marks stand clear.
     """
     rows = labelled(layer, rows, horizontal)
-    texts = rows.values[VALUE_TEXT].tolist()
     inside_only = getattr(layer, "arrange", "") in ("stack", "share") and len(np.unique(rows.group)) > 1
     inside_only = inside_only or layer.values_inside
-    taken: list[Region] = []
+    beside: list[_Beside] = []
     lost = 0
-    for row, text in enumerate(texts):
+    for row, text in enumerate(rows.values[VALUE_TEXT].tolist()):
         if not text:
             continue
-        x = sorted((float(rows["x_low"][row]), float(rows["x_high"][row])))
-        y = sorted((float(rows["y_low"][row]), float(rows["y_high"][row])))
-        if not np.isfinite([*x, *y]).all():
+        mark = _mark(rows, row)
+        if mark is None:
             lost += 1
             continue
-        block, about = set_text(text, style), int(rows.numbers[row])
-        middle = (x[0] + x[1]) / 2, (y[0] + y[1]) / 2
-        if not _in_view(middle if inside_only else (x[1], middle[1]) if horizontal else (middle[0], y[0]), panel.box):
+        middle, about = (mark.x + mark.width / 2, mark.y + mark.height / 2), int(rows.numbers[row])
+        if not _in_view(middle if inside_only else (mark.right, middle[1]) if horizontal else (middle[0], mark.y), panel.box):
             lost += 1
             continue
-        if inside_only:
-            if block.width <= x[1] - x[0] and block.height - style.descent <= y[1] - y[0]:
-                number = int(rows["row number"][row]) if "row number" in rows else row
-                inked = set_text(text, style._replace(color=_ink_on(panel.looks, number, panel.ground)))
-                yield from inked.placed(middle[0], middle[1] - style.cap / 2, 0.5, role="value", row=about)
-            else:
-                lost += 1
-            continue
-        if horizontal:
-            placed = list(block.placed(x[1] + 0.35 * style.size, middle[1] - style.cap / 2, role="value", row=about))
+        block = set_text(text, style)
+        if not inside_only:
+            lines = _beyond(block, mark, horizontal, style, about, whiskers)
+            beside.append(_Beside(round(middle[1] if horizontal else middle[0], 3), lines))
+        elif block.width <= mark.width and block.height - style.descent <= mark.height:
+            number = int(rows["row number"][row]) if "row number" in rows else row
+            inked = set_text(text, style._replace(color=_ink_on(panel.looks, number, panel.ground)))
+            yield from inked.placed(middle[0], middle[1] - style.cap / 2, 0.5, role="value", row=about)
         else:
-            placed = list(block.placed(middle[0], y[0] - style.cap - 0.35 * style.size, 0.5, role="value", row=about))
-        # A value that would run into its neighbour's says less than none.
-        if any(line.box.overlaps(other, -0.5) for line in placed for other in taken):
             lost += 1
-            continue
-        taken += [line.box for line in placed]
-        yield from placed
+    kept = _thinned(beside)
+    if layer.filled_marks and kept:
+        kept = [text for text, free in zip(kept, _on_ground(kept, rows, horizontal, panel.box), strict=True) if free]
+    for text_beside in kept:
+        yield from text_beside.lines
+    lost += len(beside) - len(kept)
     if lost:
         panel.say(
             "labels-left-out", f"{so_many(lost, 'value label')} without room left out", "theme(value_size=…) sets them smaller"
         )
+
+
+class _Beside(NamedTuple):
+    """A text at the end of a mark."""
+
+    place: float
+    """Of the mark, along the axis on which marks stand next to each other."""
+    lines: list[Text]
+
+    def hits(self, others: Iterable[_Beside]) -> bool:
+        """Whether it would run into another, so that it says less than none."""
+        return any(line.box.overlaps(taken.box, -0.5) for line in self.lines for other in others for taken in other.lines)
+
+
+def _mark(rows: Columns, row: int) -> Region | None:
+    """Where a mark is; None where it has no place."""
+    left, right, top, bottom = (float(rows[name][row]) for name in ("x_low", "x_high", "y_low", "y_high"))
+    if not np.isfinite([left, right, top, bottom]).all():
+        return None
+    return Region(min(left, right), min(top, bottom), abs(right - left), abs(bottom - top))
+
+
+def _beyond(block: Block, mark: Region, horizontal: bool, style: TextStyle, row: int, whiskers: Sequence[Region]) -> list[Text]:
+    """A text beyond the end of a mark, and of the whiskers that stand there."""
+    gap, end = 0.35 * style.size, mark.right if horizontal else mark.y
+    in_the_way = list(whiskers)
+    while True:
+        if horizontal:
+            lines = list(block.placed(end + gap, mark.y + mark.height / 2 - style.cap / 2, role="value", row=row))
+        else:
+            lines = list(block.placed(mark.x + mark.width / 2, end - style.cap - gap, 0.5, role="value", row=row))
+        hit = [whisker for whisker in in_the_way if any(line.box.overlaps(whisker) for line in lines)]
+        if not hit:
+            return lines
+        in_the_way = [whisker for whisker in in_the_way if whisker not in hit]
+        end = max(end, *(whisker.right for whisker in hit)) if horizontal else min(end, *(whisker.y for whisker in hit))
+
+
+def _on_ground(beside: list[_Beside], rows: Columns, horizontal: bool, box: Region) -> list[bool]:
+    """For each text, whether it stands neither on another mark of its layer nor on what is written beside the panel."""
+    left, right = np.minimum(rows["x_low"], rows["x_high"]), np.maximum(rows["x_low"], rows["x_high"])
+    top, bottom = np.minimum(rows["y_low"], rows["y_high"]), np.maximum(rows["y_low"], rows["y_high"])
+    free = []
+    for text in beside:
+        clear = True
+        for line in text.lines:
+            at = line.box
+            across, up = (
+                np.minimum(right, at.right) - np.maximum(left, at.x),
+                np.minimum(bottom, at.bottom) - np.maximum(top, at.y),
+            )
+            within = (
+                at.y >= box.y - _RIM and at.bottom <= box.bottom + _RIM
+                if horizontal
+                else at.x >= box.x - _RIM and at.right <= box.right + _RIM
+            )
+            clear = clear and within and not ((across > _RIM) & (up > _RIM)).any()
+        free.append(clear)
+    return free
+
+
+def _thinned(beside: list[_Beside]) -> list[_Beside]:
+    """Texts that do not run into each other: those of every second, third, … mark where more than a few have no room."""
+    kept: list[_Beside] = []
+    for text in beside:
+        if not text.hits(kept):
+            kept.append(text)
+    if len(beside) - len(kept) <= _A_FEW * len(beside):
+        return kept
+    places, rank = np.unique([text.place for text in beside], return_inverse=True)
+    # No even choice holds more than nearly so many as the closest one.
+    for step in range(max(2, len(places) // (len(kept) + 1)), len(places)):
+        every = [text for text, at in zip(beside, rank.tolist(), strict=True) if at % step == 0]
+        # In the order of their marks, a text reaches the next ones only.
+        every.sort(key=lambda text: text.place)
+        if not any(text.hits(every[number + 1 : number + 4]) for number, text in enumerate(every)):
+            return every
+    return kept
 
 
 def _in_view(at: tuple[float, float], box: Region) -> bool:

@@ -24,7 +24,7 @@ from facetine.pipeline.inks import needs_halo
 from facetine.pipeline.members import Member
 from facetine.pipeline.picked import add_by_category
 from facetine.pipeline.placed import Layout
-from facetine.pipeline.runs import LayerRun
+from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
 from facetine.scene.marks import Mark, Stroke, segments
@@ -89,6 +89,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     for heading in place.headings:
         heading.draw(group)
     _hairlines(place, axes, theme, group)
+    whiskers = _whiskers(runs, [parts[number] for parts in inks.by_panel], place.box, axes)
     # A backdrop lies behind the others, wherever it was said.
     for run in sorted(runs, key=lambda run: not run.layer.backdrop):
         rows = inks.by_panel[run.number][number]
@@ -97,7 +98,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
             own = _label_looks(run, runs[run.source], own, rows, scales)
         if inks.halos[run.number] and run.layer.dark_on_own:
             own["color"] = Look((theme.text_color,))
-        view = _View(place, scales, theme, sentence.seed + 104729 * number, inks.halos[run.number])
+        view = _View(place, scales, theme, sentence.seed + 104729 * number, inks.halos[run.number], whiskers)
         _layer(run, rows, own, view, number, group)
         for names in member.direct:
             if names.layer == run.number and len(rows):
@@ -145,6 +146,23 @@ def _shifted(rows: Columns, axis: str, shift: float) -> Columns:
     return rows.put(**{name: rows[name] + shift for name in (axis, f"{axis}_low", f"{axis}_high") if name in rows})
 
 
+def _whiskers(runs: Runs, rows: Sequence[Columns], box: Region, axes: Mapping[str, Axis]) -> dict[int, list[Region]]:
+    """For each layer whose values are written, the intervals of the other layers of a panel."""
+    written = [run.number for run in runs if run.layer.value_template is not None]
+    found: dict[int, list[Region]] = {number: [] for number in written}
+    for run in runs if written else ():
+        if run.layer.spans:
+            at = _in_points(rows[run.number], box, axes)
+            along, ends = ("y", ("x_low", "x_high")) if run.horizontal else ("x", ("y_low", "y_high"))
+            middle = at[along] + shift_points(getattr(run.layer, "shift", None))
+            low, high = np.minimum(at[ends[0]], at[ends[1]]), np.maximum(at[ends[0]], at[ends[1]])
+            spans = zip(low.tolist(), middle.tolist(), (high - low).tolist(), strict=True)
+            regions = [Region(a, m - 1, far, 2) if run.horizontal else Region(m - 1, a, 2, far) for a, m, far in spans if far > 0]
+            for number in written:
+                found[number] += regions if number != run.number else []
+    return found
+
+
 def _to_points(name: str, box: Region, axis: Axis) -> Callable[[FloatArray], FloatArray]:
     """From an axis's space to points."""
     if name == "x":
@@ -180,6 +198,8 @@ class _View(NamedTuple):
     theme: Theme
     seed: int
     halo: bool
+    whiskers: Mapping[int, list[Region]]
+    """For layers whose values are written: the intervals of others, and what these have written, in points."""
 
 
 def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Sketch) -> None:
@@ -222,7 +242,9 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     add_by_category(marks, group, run, rows, view.scales.looks)
     if layer.value_template is not None:
         small = style._replace(size=theme.value_text_size)
-        texts = value_texts(layer, rows, shared, run.horizontal, small)
+        texts = list(value_texts(layer, rows, shared, run.horizontal, small, view.whiskers.get(run.number, ())))
+        for number, taken in view.whiskers.items():
+            taken += [text.box for text in texts] if number != run.number else []
         # Texts stand beside their marks and are not cut with them.
         (
             group
