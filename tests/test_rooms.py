@@ -33,7 +33,7 @@ OUTSIDE = {
 SLOW = {
     "pandas",
     "scipy",
-    "typer",
+    "click",
     "rich",
     "pydantic",
     "pikepdf",
@@ -94,7 +94,7 @@ def test_a_room_stands_on_its_own_libraries_and_loads_slow_ones_late(path):
             continue
         if room in OUTSIDE:
             assert name in OUTSIDE[room], f"{room} imports {name}"
-        if at_load and not (room == "cli" and name == "typer") and path.name != "plan.py":
+        if at_load and not (room == "cli" and name == "click") and path.name != "plan.py":
             assert name not in SLOW, f"{path.name} loads {name} before it is used"
 
 
@@ -118,7 +118,7 @@ def test_importing_facetine_loads_no_slow_library(code):
 def test_exporting_an_svg_of_arrays_loads_neither_pandas_nor_a_pdf_library(tmp_path):
     code = (
         "import facetine as ft, sys; ft.figure({'a': [1.0, 2], 'b': [1.0, 2]}).map(x='a', y='b').points().export('a.svg');"
-        "print([n for n in ('pandas', 'scipy', 'narwhals', 'pikepdf', 'PIL', 'typer') if n in sys.modules])"
+        "print([n for n in ('pandas', 'scipy', 'narwhals', 'pikepdf', 'PIL', 'click') if n in sys.modules])"
     )
     result = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True, cwd=tmp_path)
     assert result.stdout.strip() == "[]"

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Any
 
-import typer
+import click
 
-from facetine.cli.commands import Json, Quiet, figure_of
+from facetine.cli.commands import AESTHETIC, FILE, be_quiet, figure_of, say_json
 from facetine.cli.values import pairs
 from facetine.errors import FacetineError, OptionError
 
@@ -17,24 +17,33 @@ if TYPE_CHECKING:
     from facetine.checks.checked import Checked
 
 
+@click.command()
+@click.argument("what", metavar="PLAN|DATA", help="A plan, or a file of data with --map and --layer.")
+@click.option("--only", metavar="FIGURE", help="Of a plan: check this figure alone.")
+@click.option("--map", "-m", "map_", multiple=True, metavar=AESTHETIC, help="Of data: what a column shows itself as; repeatable.")
+@click.option("--layer", "-l", multiple=True, metavar="LAYER", help="Of data: a layer, as for draw; repeatable.")
+@click.option("--codebook", "-c", type=FILE, multiple=True, metavar="FILE", help="Of data: a codebook in TOML.")
+@click.option("--profile", "-p", help="print, wide, thesis, slide, poster or web; by the width if not said.")
+@click.option("--silence", multiple=True, metavar="CODE=REASON", help="Not to be said; repeatable.")
+@click.option("--figure", type=FILE, metavar="FILE", help="Draw the sheet with its findings numbered on it.")
+@say_json
+@be_quiet
 def check(
-    what: Annotated[str, typer.Argument(metavar="PLAN|DATA", help="A plan, or a file of data with --map and --layer.")],
-    only: Annotated[str | None, typer.Option(help="Of a plan: check this figure alone.")] = None,
-    map_: Annotated[list[str] | None, typer.Option("--map", "-m", help="Of data: aesthetic=column; repeatable.")] = None,
-    layer: Annotated[list[str] | None, typer.Option("--layer", "-l", help="Of data: a layer, as for draw; repeatable.")] = None,
-    codebook: Annotated[list[Path] | None, typer.Option("--codebook", "-c", help="Of data: a codebook in TOML.")] = None,
-    profile: Annotated[
-        str | None, typer.Option("--profile", "-p", help="print, wide, thesis, slide, poster or web; by the width if not said.")
-    ] = None,
-    silence: Annotated[list[str] | None, typer.Option("--silence", help='code="reason": not to be said; repeatable.')] = None,
-    figure: Annotated[Path | None, typer.Option("--figure", help="Draw the sheet with its findings numbered on it.")] = None,
-    json: Json = False,
-    quiet: Quiet = False,
+    what: str,
+    only: str | None,
+    map_: Sequence[str],
+    layer: Sequence[str],
+    codebook: Sequence[Path],
+    profile: str | None,
+    silence: Sequence[str],
+    figure: Path | None,
+    json: bool,
+    quiet: bool,
 ) -> int:
     """Find what may mislead or gets lost in print. Exits with 1 where a warning is found."""
     from facetine.checking import checked
 
-    quieted = pairs(silence or [], "--silence")
+    quieted = pairs(silence, "--silence")
     grave, count, drawn = 0, 0, 0
     for name, fig, own, width, height in _figures(what, only, map_, layer, codebook):
         count += 1
@@ -55,7 +64,7 @@ def check(
 
 
 def _figures(
-    what: str, only: str | None, map_: list[str] | None, layer: list[str] | None, codebook: list[Path] | None
+    what: str, only: str | None, map_: Sequence[str], layer: Sequence[str], codebook: Sequence[Path]
 ) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
     """Name, figure, its own silence, width and height of each figure; the error of one that can't be said."""
     if not what.lower().endswith(".toml"):

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import sys
 import warnings
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Any, TypeVar
 
-import typer
+import click
 
 from facetine.cli.report import Reporter
 from facetine.cli.values import layer as read_layer
@@ -16,15 +17,27 @@ from facetine.cli.values import scale as read_scale
 from facetine.errors import DataError, ExportError, OptionError
 from facetine.grammar.given import Plain
 
-Json = Annotated[bool, typer.Option("--json", help="One JSON object a line, for machines.")]
-Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Say nothing but errors.")]
+A = TypeVar("A", bound=Callable[..., Any])
+
+FILE = click.Path(path_type=Path)
+AESTHETIC = "AESTHETIC=COLUMN"
 
 
-def demo(
-    folder: Annotated[Path, typer.Argument(help="Where to write; made if it is missing.")] = Path("facetine-demo"),
-    json: Json = False,
-    quiet: Quiet = False,
-) -> int:
+def say_json(command: A) -> A:
+    """Adds --json to a command."""
+    return click.option("--json", is_flag=True, help="One JSON object a line, for machines.")(command)
+
+
+def be_quiet(command: A) -> A:
+    """Adds --quiet to a command."""
+    return click.option("--quiet", "-q", is_flag=True, help="Say nothing but errors.")(command)
+
+
+@click.command()
+@click.argument("folder", type=FILE, default=Path("facetine-demo"), help="Where to write; made if it is missing.")
+@say_json
+@be_quiet
+def demo(folder: Path, json: bool, quiet: bool) -> int:
     """Write the demo data, plan and figures: the first thing to run."""
     import shutil
     from importlib.resources import as_file, files
@@ -37,23 +50,36 @@ def demo(
             shutil.copyfile(source, folder / "plan.toml")
     except OSError as problem:
         raise ExportError(f"demo: can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
-    return export(folder / "plan.toml", json=json, quiet=quiet)
+    return _exported(folder / "plan.toml", Reporter(json, quiet))
 
 
+@click.command()
+@click.argument("plan", type=FILE, help="The plan, a TOML file.")
+@click.option("--only", metavar="FIGURE", help="Export this figure alone.")
+@click.option("--out", type=FILE, metavar="FOLDER", help="The folder to write to; the plan's own by default.")
+@click.option("--query-seconds", type=float, help="A query may take this long; 60 by default.")
+@click.option("--query-memory", metavar="SIZE", help='And as much memory; "4 GB" by default.')
+@say_json
+@be_quiet
 def export(
-    plan: Annotated[Path, typer.Argument(help="The plan, a TOML file.")],
-    only: Annotated[str | None, typer.Option(help="Export this figure alone.")] = None,
-    out: Annotated[Path | None, typer.Option(help="The folder to write to; the plan's own by default.")] = None,
-    query_seconds: Annotated[float | None, typer.Option(help="A query may take this long; 60 by default.")] = None,
-    query_memory: Annotated[str | None, typer.Option(help='And as much memory; "4 GB" by default.')] = None,
-    json: Json = False,
-    quiet: Quiet = False,
+    plan: Path,
+    only: str | None,
+    out: Path | None,
+    query_seconds: float | None,
+    query_memory: str | None,
+    json: bool,
+    quiet: bool,
 ) -> int:
-    """Export the figures of a plan, one after the other; one that fails does not stop the others."""
-    from facetine.batch.runner import Outcome, export_plan
+    """Export the figures of a plan. One that fails is told and does not stop the others."""
     from facetine.session import defaults
 
-    reporter = Reporter(json, quiet)
+    with defaults(query_seconds=query_seconds, query_memory=query_memory):
+        return _exported(plan, Reporter(json, quiet), only, out)
+
+
+def _exported(plan: Path, reporter: Reporter, only: str | None = None, out: Path | None = None) -> int:
+    """Exports a plan, and tells of each figure when it is done."""
+    from facetine.batch.runner import Outcome, export_plan
 
     def tell(outcome: Outcome) -> None:
         for number, file in enumerate(outcome.files):
@@ -62,43 +88,75 @@ def export(
         if outcome.error is not None:
             reporter.failed(outcome.name, outcome.error.line)
 
-    with defaults(query_seconds=query_seconds, query_memory=query_memory):
-        outcomes = export_plan(plan, only=only, out=out, told=tell)
+    outcomes = export_plan(plan, only=only, out=out, told=tell)
     return 1 if any(outcome.error is not None for outcome in outcomes) else 0
 
 
+@click.command()
+@click.argument("data", help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")
+@click.option(
+    "--output",
+    "-o",
+    type=FILE,
+    multiple=True,
+    required=True,
+    metavar="FILE",
+    help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable.",
+)
+@click.option("--map", "-m", "map_", multiple=True, metavar=AESTHETIC, help="What a column shows itself as; repeatable.")
+@click.option(
+    "--layer", "-l", multiple=True, metavar="LAYER", help="Such as points:opacity=0.5; by default the one that suits; repeatable."
+)
+@click.option(
+    "--codebook",
+    "-c",
+    type=FILE,
+    multiple=True,
+    metavar="FILE",
+    help="A codebook in TOML; of several, later ones add to earlier.",
+)
+@click.option("--kind", multiple=True, metavar="COLUMN=KIND", help="What a column holds; repeatable.")
+@click.option("--facet", "-f", metavar="COLUMN", help="A panel for each value of this column.")
+@click.option("--facet-rows", metavar="COLUMN", help="A row of panels for each value of this column.")
+@click.option("--facet-columns", metavar="COLUMN", help="A column of panels for each value.")
+@click.option("--per-row", type=int, help="Panels side by side.")
+@click.option("--separate", metavar="AXES", help="x, y or xy: axes that each panel has of its own.")
+@click.option("--scale", "-s", multiple=True, metavar="SCALE", help="x=log, or x=log,reverse=true; repeatable.")
+@click.option("--title", "-t", help="The title.")
+@click.option("--subtitle", help="A line below the title.")
+@click.option("--note", help="A remark below the axes.")
+@click.option("--label", multiple=True, metavar="GUIDE=TEXT", help='x="Moisture (%)": a guide\'s title; repeatable.')
+@click.option("--theme", help="A theme, or a TOML file of settings.")
+@click.option("--set", "setting", multiple=True, metavar="SETTING=VALUE", help="text_size=9: a setting of the theme; repeatable.")
+@click.option("--width", metavar="LENGTH", help='Such as "85 mm"; a bare number is millimetres.')
+@click.option("--height", metavar="LENGTH", help="Likewise; one that suits by default.")
+@click.option("--dpi", type=float, help="Pixels an inch, for PNG and the like; 300 by default.")
+@say_json
+@be_quiet
 def draw(
-    data: Annotated[str, typer.Argument(help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")],
-    output: Annotated[
-        list[Path],
-        typer.Option("--output", "-o", help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable."),
-    ],
-    map_: Annotated[list[str] | None, typer.Option("--map", "-m", help="aesthetic=column; repeatable.")] = None,
-    layer: Annotated[
-        list[str] | None,
-        typer.Option("--layer", "-l", help="A layer, such as points:opacity=0.5; the one that suits by default."),
-    ] = None,
-    codebook: Annotated[
-        list[Path] | None, typer.Option("--codebook", "-c", help="A codebook in TOML; of several, later ones add to earlier.")
-    ] = None,
-    kind: Annotated[list[str] | None, typer.Option("--kind", help="column=kind; repeatable.")] = None,
-    facet: Annotated[str | None, typer.Option("--facet", "-f", help="A panel for each value of this column.")] = None,
-    facet_rows: Annotated[str | None, typer.Option("--facet-rows", help="A row of panels for each value of this column.")] = None,
-    facet_columns: Annotated[str | None, typer.Option("--facet-columns", help="A column of panels for each value.")] = None,
-    per_row: Annotated[int | None, typer.Option("--per-row", help="Panels side by side.")] = None,
-    separate: Annotated[str | None, typer.Option("--separate", help="x, y or xy: axes that each panel has of its own.")] = None,
-    scale: Annotated[list[str] | None, typer.Option("--scale", "-s", help="x=log, or x=log,reverse=true; repeatable.")] = None,
-    title: Annotated[str | None, typer.Option("--title", "-t", help="The title.")] = None,
-    subtitle: Annotated[str | None, typer.Option("--subtitle", help="A line below the title.")] = None,
-    note: Annotated[str | None, typer.Option("--note", help="A remark below the axes.")] = None,
-    label: Annotated[list[str] | None, typer.Option("--label", help='x="Moisture (%)": a guide\'s title; repeatable.')] = None,
-    theme: Annotated[str | None, typer.Option("--theme", help="A theme, or a TOML file of settings.")] = None,
-    setting: Annotated[list[str] | None, typer.Option("--set", help="text_size=9: a setting of the theme; repeatable.")] = None,
-    width: Annotated[str | None, typer.Option("--width", help='Such as "85 mm"; a bare number is millimetres.')] = None,
-    height: Annotated[str | None, typer.Option("--height", help="Likewise; one that suits by default.")] = None,
-    dpi: Annotated[float | None, typer.Option("--dpi", help="Pixels an inch, for PNG and the like; 300 by default.")] = None,
-    json: Json = False,
-    quiet: Quiet = False,
+    data: str,
+    output: Sequence[Path],
+    map_: Sequence[str],
+    layer: Sequence[str],
+    codebook: Sequence[Path],
+    kind: Sequence[str],
+    facet: str | None,
+    facet_rows: str | None,
+    facet_columns: str | None,
+    per_row: int | None,
+    separate: str | None,
+    scale: Sequence[str],
+    title: str | None,
+    subtitle: str | None,
+    note: str | None,
+    label: Sequence[str],
+    theme: str | None,
+    setting: Sequence[str],
+    width: str | None,
+    height: str | None,
+    dpi: float | None,
+    json: bool,
+    quiet: bool,
 ) -> int:
     """Draw one figure from a file."""
     import facetine as ft
@@ -108,16 +166,16 @@ def draw(
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
     elif per_row is not None or separate is not None:
         raise OptionError(f"--{'per-row' if per_row is not None else 'separate'} says nothing without --facet")
-    for text in scale or []:
+    for text in scale:
         aesthetic, said = read_scale(text)
         figure = figure.scale(aesthetic, **said)
-    figure = figure.titles(title, subtitle=subtitle, note=note, **pairs(label or [], "--label"))
-    settings = {name: read_value(value) for name, value in pairs(setting or [], "--set").items()}
+    figure = figure.titles(title, subtitle=subtitle, note=note, **pairs(label, "--label"))
+    settings = {name: read_value(value) for name, value in pairs(setting, "--set").items()}
     if theme is not None or settings:
         figure = figure.theme(theme, **settings)
     with warnings.catch_warnings():
         warnings.simplefilter("ignore", ft.FacetineNote)
-        done = figure.export(output, width=_length(width), height=_length(height), dpi=dpi)
+        done = figure.export(list(output), width=_length(width), height=_length(height), dpi=dpi)
     reporter = Reporter(json, quiet)
     for number, file in enumerate(done.files):
         reporter.wrote(file, tuple(map(str, done.notes)) if number == 0 else ())
@@ -128,17 +186,17 @@ def draw(
 def figure_of(
     data: str,
     where: str,
-    map_: list[str] | None,
-    layer: list[str] | None,
-    codebook: list[Path] | None = None,
-    kind: list[str] | None = None,
+    map_: Sequence[str],
+    layer: Sequence[str],
+    codebook: Sequence[Path] = (),
+    kind: Sequence[str] = (),
 ) -> Any:
     """The figure of a file with a mapping and layers; the layer that suits where none is said."""
     import facetine as ft
 
-    mapped: Plain = dict(pairs(map_ or [], "--map"))
+    mapped: Plain = dict(pairs(map_, "--map"))
     columns = read_table(data, where)
-    figure = ft.figure(columns, codebook=codebook).kinds(**pairs(kind or [], "--kind")).map(**mapped)
+    figure = ft.figure(columns, codebook=list(codebook) or None).kinds(**pairs(kind, "--kind")).map(**mapped)
     for name, options in _layers(layer, figure._sentence.table, mapped, where):
         figure = figure._add_layer(name, options)
     return figure
@@ -156,7 +214,7 @@ def read_table(data: str, where: str) -> Any:
     return ft.read_bytes(content, where=where)
 
 
-def _layers(given: list[str] | None, columns: Any, mapped: Plain, where: str) -> list[tuple[str, Plain]]:
+def _layers(given: Sequence[str], columns: Any, mapped: Plain, where: str) -> list[tuple[str, Plain]]:
     """The layers that were asked for, else the one that suits what is mapped."""
     if given:
         return [read_layer(text) for text in given]

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
-import typer
+import click
 
 from facetine.catalogs import TOPICS
-from facetine.cli.commands import Json, read_table
+from facetine.cli.commands import FILE, read_table, say_json
 from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
 
@@ -21,13 +22,13 @@ if TYPE_CHECKING:
 T = TypeVar("T")
 
 
-def inspect(
-    data: Annotated[str, typer.Argument(help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")],
-    map_: Annotated[list[str] | None, typer.Option("--map", "-m", help="x=column and y=column: which layers suit them.")] = None,
-    codebook: Annotated[Path | None, typer.Option("--codebook", help="Write a starter codebook here.")] = None,
-    json: Json = False,
-) -> int:
-    """Tell columns, kinds, ranges and missing values; which layers suit; and write a codebook to begin with."""
+@click.command()
+@click.argument("data", help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")
+@click.option("--map", "-m", "map_", multiple=True, metavar="AXIS=COLUMN", help="x=column and y=column: which layers suit them.")
+@click.option("--codebook", type=FILE, metavar="FILE", help="Write a starter codebook here.")
+@say_json
+def inspect(data: str, map_: Sequence[str], codebook: Path | None, json: bool) -> int:
+    """Tell what a file holds. Columns, kinds, ranges and missing values; which layers suit; a codebook to begin with."""
     import facetine as ft
     from facetine.data.inspected import facts, starter_codebook
     from facetine.data.intake import taken_in
@@ -35,7 +36,7 @@ def inspect(
 
     table = taken_in(read_table(data, "inspect"), "inspect")
     found = facts(table)
-    mapped = pairs(map_ or [], "--map")
+    mapped = pairs(map_, "--map")
     wrong = [axis for axis in mapped if axis not in ("x", "y")]
     if wrong:
         raise OptionError(f"inspect: --map takes x and y, not {wrong[0]!r}")
@@ -75,13 +76,11 @@ def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
         _out(f"  {suggestion.layer}: {suggestion.reason}")
 
 
-def catalog(
-    topic: Annotated[str, typer.Argument(help=f"One of {', '.join(TOPICS)}.")],
-    figure: Annotated[
-        Path | None, typer.Option("--figure", help="Draw palettes or fonts into this file: .pdf, .svg or .png.")
-    ] = None,
-) -> int:
-    """List what there is: layers, scales, themes, palettes, fonts, formats, profiles or rules of the check."""
+@click.command()
+@click.argument("topic", help=f"One of {', '.join(TOPICS)}.")
+@click.option("--figure", type=FILE, metavar="FILE", help="Draw palettes or fonts into this file: .pdf, .svg or .png.")
+def catalog(topic: str, figure: Path | None) -> int:
+    """List what there is. Layers, scales, themes, palettes, fonts, formats, profiles or rules of the check."""
     if topic not in TOPICS:
         raise unknown(OptionError, "catalog", "no topic", topic, TOPICS, "topics")
     if figure is not None:

@@ -7,55 +7,52 @@ from __future__ import annotations
 
 import os
 import sys
-from typing import Annotated
 
-import typer
+import click
 
 from facetine.cli.checks import check
 from facetine.cli.commands import demo, draw, export
 from facetine.cli.looking import catalog, inspect
 from facetine.errors import FacetineError
 
-app = typer.Typer(
-    name="facetine",
-    help="Publication charts from data frames: vector figures at their physical size.",
-    no_args_is_help=True,
-    add_completion=False,
-    rich_markup_mode=None,
-    pretty_exceptions_enable=False,
-)
-app.command("demo")(demo)
-app.command("draw")(draw)
-app.command("export")(export)
-app.command("check")(check)
-app.command("inspect")(inspect)
-app.command("catalog")(catalog)
-
-
-def _version(wanted: bool) -> None:
-    if wanted:
-        import facetine
-
-        typer.echo(f"facetine {facetine.__version__}")
-        raise typer.Exit
-
-
 _INTERRUPTED = 130
 
 
-@app.callback()
-def _root(
-    version: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version.")] = False,
-) -> None:
-    del version
+def _version(context: click.Context, parameter: click.Parameter, wanted: bool) -> None:
+    del parameter
+    if wanted:
+        import facetine
+
+        click.echo(f"facetine {facetine.__version__}")
+        context.exit()
+
+
+class _InOrder(click.Group):
+    """Commands are listed in the order in which a newcomer needs them, not by the alphabet."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        del ctx
+        return list(self.commands)
+
+
+@click.group(cls=_InOrder, context_settings={"max_content_width": 110})
+@click.option("--version", is_flag=True, expose_value=False, is_eager=True, callback=_version, help="Show the version.")
+def app() -> None:
+    """Publication charts from data frames: vector figures at their physical size."""
+
+
+for _command in (demo, draw, export, check, inspect, catalog):
+    app.add_command(_command)
 
 
 def main() -> None:
     """Runs a command; never ends in a traceback for what a user got wrong."""
     try:
-        code = app(standalone_mode=False, prog_name="facetine")
+        code = _run(sys.argv[1:])
     except FacetineError as error:
         _fail(error.line)
+    except click.ClickException as error:
+        _fail(" ".join(error.format_message().split()))
     except KeyboardInterrupt:
         sys.stderr.write("facetine: interrupted\n")
         _leave(_INTERRUPTED)
@@ -63,19 +60,17 @@ def main() -> None:
         _leave(0)
     except OSError as error:
         _fail(f"standard output can't be written: {error.strerror or error}")
-    except Exception as error:
-        # The parser's own errors carry an exit code and a message; anything else is a fault of ours and is shown whole.
-        said = getattr(error, "format_message", None)
-        if said is None or not hasattr(error, "exit_code"):
-            if type(error).__name__ == "Abort":
-                sys.exit(1)
-            raise
-        _fail(" ".join(said().split()))
     else:
-        # The parser takes an interrupt of a running command for this code, and says nothing.
-        if code == _INTERRUPTED:
-            sys.stderr.write("facetine: interrupted\n")
-        _leave(code if isinstance(code, int) else 0)
+        _leave(code)
+
+
+def _run(given: list[str]) -> int:
+    """The exit code of a command; without one, help is what is wanted."""
+    try:
+        with app.make_context("facetine", given or ["--help"]) as context:
+            return int(app.invoke(context) or 0)
+    except click.exceptions.Exit as done:
+        return done.exit_code
 
 
 def _fail(line: str) -> None:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from facetine.errors import OptionError, told
 from facetine.grammar.given import Plain
 
 
-def pairs(given: list[str], option: str) -> dict[str, str]:
+def pairs(given: Sequence[str], option: str) -> dict[str, str]:
     """Pairs such as `x=moisture_pct`.
 
     Raises:

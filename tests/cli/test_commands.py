@@ -199,7 +199,14 @@ def test_catalog_draws_the_palettes(tmp_path):
 def test_help_and_version():
     code, out, _ = run("--help")
     assert code == 0
-    assert "draw" in out
+    said = [line.split()[0] for line in out.partition("Commands:")[2].splitlines() if line.strip()]
+    assert said == ["demo", "draw", "export", "check", "inspect", "catalog"]
+    assert "..." not in out.partition("Commands:")[2]
+    assert run() == (0, out, "")
+    for command in said:
+        code, told, _ = run(command, "--help")
+        assert code == 0
+        assert told.startswith(f"Usage: facetine {command}")
     assert run("--version")[1].startswith("facetine 0.")
 
 
