@@ -66,7 +66,7 @@ def test_a_toy_layer_is_drawn_listed_documented_and_refused_like_ours(tmp_path, 
             figure.dots(wid=3)
         with pytest.raises(ft.MappingError, match="nothing is mapped to y"):
             laid_out(ft.figure(DATA).map(x="a").dots())
-        catalog("layers")
+        catalog.callback("layers", None)
         assert "A dot of one size for each row, a toy." in capsys.readouterr().out
         assert "How wide a dot of the toy is." in docs()
     with pytest.raises(AttributeError, match="no verb 'dots'"):
@@ -132,7 +132,7 @@ def test_a_toy_scale_has_right_places_and_ticks_and_refuses_zero(capsys):
             laid_out(base.points().scale("x", limits=(0, 4)))
         with pytest.raises(ft.KindError, match="one_over scale needs numbers"):
             laid_out(ft.figure(DATA).map(x="k", y="b").points().scale("x", "one_over"))
-        catalog("scales")
+        catalog.callback("scales", None)
         assert "one over the value, a toy" in capsys.readouterr().out
         assert "one over the value, a toy" in docs()
     with pytest.raises(ft.ScaleError, match="no kind of scale"):
@@ -159,7 +159,7 @@ def test_a_toy_format_is_written_said_and_listed(tmp_path, capsys):
         assert [note.code for note in done.notes] == ["format-note"]
         with pytest.warns(ft.FacetineNote):
             assert figure.export(tmp_path / "b", formats=["toy", "svg"]).files[0].path.name == "b.toy"
-        catalog("formats")
+        catalog.callback("formats", None)
         assert "how many marks there are, a toy" in capsys.readouterr().out
     with pytest.raises(ft.ExportError, match="no format for '.toy'"):
         figure.export(tmp_path / "c.toy")

@@ -9,7 +9,7 @@ from facetine.core.color.palettes import SEQUENTIAL
 from facetine.data.toml import at_line, read_toml
 from facetine.errors import OptionError, unknown
 from facetine.grammar.given import Options
-from facetine.grammar.options import checked, choice, flag, ink, number, option, text
+from facetine.grammar.options import checked, choice, flag, ink, number, option, text, whole
 from facetine.grammar.scale import palette_option, ramp_option
 from facetine.registry import Registry
 
@@ -48,6 +48,11 @@ class Theme:
         "auto",
         choice("auto", "top", "right", "inside", "none"),
         'Where legends go: "auto", "top", "right", "inside" (in the emptiest corner of a panel) or "none".',
+    )
+    legend_columns: int | None = option(
+        None,
+        whole(1, 100),
+        "At most so many entries of a legend stand beside each other; if not set, as many as fit above the panels, else one.",
     )
     point_size: float = option(3.6, number(0.1, 200), "Diameter of points, in points.")
     line_width: float = option(1.1, number(0.05, 50), "Width of drawn lines, in points.")

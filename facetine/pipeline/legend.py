@@ -115,7 +115,9 @@ def plan_legends(
     setter = _Setter(theme, text, tick)
     if theme.legend_place == "inside":
         return replace(setter.in_column(legends, 0.4 * room), side="inside")
-    row = setter.in_rows(legends, room, one=True)
+    most = theme.legend_columns
+    level = most is None or all(len(legend.entries) <= most for legend in legends)
+    row = setter.in_rows(legends, room, one=True) if level else None
     if theme.legend_place != "right" and row is not None:
         return row
     if theme.legend_place != "top":
@@ -203,7 +205,7 @@ class _Setter:
 
     def _columns(self, widths: list[float], room: float) -> int:
         """As many columns as fit beside each other, each as wide as the widest of its entries."""
-        for count in range(len(widths), 1, -1):
+        for count in range(min(len(widths), self.theme.legend_columns or len(widths)), 1, -1):
             if sum(max(widths[place::count]) for place in range(count)) + (count - 1) * self.step <= room + 0.01:
                 return count
         return 1
@@ -288,15 +290,24 @@ class _Setter:
         return LegendPlan("right", wide, height, tuple(done), self.theme, self.tick)
 
     def _lines(self, legend: Legend, y: float, widest: float) -> tuple[tuple[PlacedEntry, ...], float, float]:
-        column = max((self._key_size(entry)[0] for entry in legend.entries), default=0.0)
-        entries, wide = [], 0.0
-        for entry in legend.entries:
-            cell = self._cell(entry, widest)._replace(key_width=column)
-            placed = self._entry(cell, 0.0, y + self._overhang(cell.key_height))
-            entries.append(placed)
-            wide = max(wide, column + self.gap + cell.label.width)
-            y = max(placed.key.bottom, placed.label_at[1] + cell.label.height) + 0.4 * self.size
-        return tuple(entries), y - 0.4 * self.size, wide
+        """Entries below each other, in as many columns as the theme says, from left to right and down."""
+        if not legend.entries:
+            return (), y - 0.4 * self.size, 0.0
+        key = max(self._key_size(entry)[0] for entry in legend.entries)
+        whole = [key + self.gap + set_text(entry.label, self.text).width for entry in legend.entries]
+        columns = self._columns(whole, widest) if self.theme.legend_columns is not None else 1
+        # Only a single column is so narrow that labels are broken.
+        cells = [self._cell(entry, widest if columns == 1 else None)._replace(key_width=key) for entry in legend.entries]
+        widths = [key + self.gap + max(cell.label.width for cell in cells[place::columns]) for place in range(columns)]
+        starts = [sum(widths[:place]) + place * self.step for place in range(columns)]
+        entries: list[PlacedEntry] = []
+        for first in range(0, len(cells), columns):
+            row = cells[first : first + columns]
+            top = y + max(self._overhang(cell.key_height) for cell in row)
+            placed = [self._entry(cell, x, top) for cell, x in zip(row, starts, strict=False)]
+            entries += placed
+            y = max(max(entry.key.bottom, entry.label_at[1] + entry.label.height) for entry in placed) + 0.4 * self.size
+        return tuple(entries), y - 0.4 * self.size, starts[-1] + widths[-1]
 
 
 def _draw(placed: PlacedLegend, at: Region, theme: Theme, tick: TextStyle, into: Sketch) -> None:
