@@ -106,6 +106,8 @@ class Context:
     """Where groups stand side by side."""
     beside: bool = False
     """Whether another layer draws boxes, bars or the like of the same groups side by side."""
+    slot_share: float | None = None
+    """The share of a slot within which that layer sets its groups."""
     half: str | None = None
     """The side of their slot that half violins of another layer fill."""
     bin_edges: FloatArray | None = None

@@ -207,16 +207,17 @@ def _own_place(rows: Columns, context: Context, beside: bool) -> tuple[AnyArray,
     x = rows["x"].astype(float)
     if not context.discrete("x"):
         return x, 1.0
+    within = context.slot_share or _BESIDE
     if context.half in ("left", "right"):
         shift, places = abreast(slots(rows), rows.group, *(context.shared or ((), False)))
-        own = (_BESIDE if places > 1 else 1.0) / places
-        return x + shift * _BESIDE + (0.22 if context.half == "left" else -0.22) * own, 0.4 * own
+        own = (within if places > 1 else 1.0) / places
+        return x + shift * within + (0.22 if context.half == "left" else -0.22) * own, 0.4 * own
     if context.half == "split" and len(np.unique(rows.group)) > 1:
         return x + np.where(rows.group == rows.group.min(), -0.22, 0.22), 0.4
     if not (beside or context.beside):
         return x, 1.0
     shift, places = abreast(slots(rows), rows.group, *(context.shared or ((), False)))
-    return x + shift * _BESIDE, (_BESIDE if places > 1 else 1.0) / places
+    return x + shift * within, (within if places > 1 else 1.0) / places
 
 
 def _swarmed(rows: Columns, panel: PanelView) -> Columns:
@@ -241,7 +242,7 @@ def _swarmed(rows: Columns, panel: PanelView) -> Columns:
     return rows.put(x=x)
 
 
-# The share of a slot within which groups stand side by side.
+# The share of a slot within which groups stand side by side, where no other layer says it.
 _BESIDE = 0.72
 # A color must be seen in the legend, however small the points are.
 _LEAST_KEY = 2.6

@@ -95,7 +95,7 @@ def split(begin: Begun, width: float, height: float | None, owners: Owners) -> S
     panels = len(levels["facet"]) if sentence.facet else 1
     room = _room(sentence.facet, sentence.theme, width, height)
     maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), begin.findings, room)
-    runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(begin.drafts)))
+    runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(begin.drafts)), sentence.theme.bar_width)
     grid = _grid(sentence, levels.get("facet", ()), levels.get("facet columns", ()), width)
     own = tuple(panel._replace(x=panel.x._replace(figure=owners.x), y=panel.y._replace(figure=owners.y)) for panel in grid)
     field = Field(0, own if any(owners) else grid)
@@ -307,7 +307,7 @@ class _Maker:
         return [number for number in panels if number >= 0]
 
 
-def _sharing_slots(runs: Runs) -> Runs:
+def _sharing_slots(runs: Runs, usual: float) -> Runs:
     """Tells layers that know the same groups of each other, so that all give a group the same place in a slot."""
     side_by_side = [run for run in runs if run.layer.stands_abreast(run.context)]
     halves = [(run, half) for run in runs if (half := getattr(run.layer, "half", None)) is not None]
@@ -318,11 +318,22 @@ def _sharing_slots(runs: Runs) -> Runs:
         family = [other for other in side_by_side if _same_slots(run, other)]
         groups = tuple(sorted({number for other in family for number in other.context.groups}))
         crowded = any(_crowded(other.rows) for other in family)
-        beside = any(other is not run for other in family)
+        others = sorted((other for other in family if other is not run), key=lambda other: other.layer.spans)
+        share = next((said for other in others if (said := _slot_share(other)) is not None), None)
         half = next((half for other, half in halves if other is not run and _same_axis(run, other)), None)
-        context = replace(run.context, shared=Shared(groups, crowded), beside=beside, half=half)
-        told.append(replace(run, context=context))
+        context = replace(run.context, shared=Shared(groups, crowded), beside=bool(others), slot_share=share, half=half)
+        # Intervals stand in the middle of the bars and boxes of their groups, unless their own width was said.
+        follows = run.layer.spans and share is not None and _slot_share(run) == usual
+        layer = replace(run.layer, bar_width=share) if follows else run.layer  # type: ignore[call-arg]
+        told.append(replace(run, layer=layer, context=context))
     return tuple(told)
+
+
+def _slot_share(run: LayerRun) -> float | None:
+    """The share of a slot within which a layer sets its groups."""
+    name = next((name for name, setting in run.layer.from_theme.items() if setting == "bar_width"), None)
+    share: float | None = None if name is None else getattr(run.layer, name)
+    return share
 
 
 def _same_axis(run: LayerRun, other: LayerRun) -> bool:

@@ -92,3 +92,14 @@ def test_a_shift_is_told_as_it_is_read(shift):
     told = shift_option(f"{shift:.4f} pt", "shift")
     assert shift_points(told) == pytest.approx(shift, abs=1e-3)
     assert shift_option(told, "shift") == told
+
+
+@pytest.mark.parametrize("share", [0.3, 0.95])
+@pytest.mark.parametrize("layer", ["bars", "boxes"])
+def test_points_and_intervals_stand_in_the_middle_of_the_marks_of_their_groups(layer, share):
+    options = {"aggregate": "mean", "arrange": "abreast", "bar_width": share} if layer == "bars" else {"box_width": share}
+    figure = getattr(GROUPED, layer)(**options).intervals().points(arrange="abreast")
+    marks, means, dots = (run.table for run in laid_out(figure).runs)
+    assert places(marks) == places(means) == places(dots)
+    own = laid_out(getattr(GROUPED, layer)(**options).intervals(bar_width=0.5)).runs[1].table
+    assert np.ptp(own["x"][np.round(own["x"]) == 0]) == pytest.approx(0.5 * 3 / 4)
