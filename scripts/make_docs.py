@@ -145,7 +145,7 @@ def checks() -> str:
     for name, one in profiles().items():
         sizes = f"{one.width_mm:g} × {one.height_mm:g} mm | {one.text_points:g} pt | {one.line_points:g} pt"
         lines.append(
-            f"| `{name}` | {one.says} | {sizes} | {one.text_contrast:g}, {one.mark_contrast:g} | {'yes' if one.gray else 'no'} |"
+            f"| `{name}` | {one.says} | {sizes} | {one.text_contrast:g}, {one.ink_contrast:g} | {'yes' if one.gray else 'no'} |"
         )
     lines += ["", "## Rules", "", "| code | what is found | why | after |", "|---|---|---|---|"]
     lines += [f"| `{rule.code}` | {rule.says} | {rule.reason} | {rule.source} |" for rule in every_rule()]

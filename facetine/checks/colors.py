@@ -106,8 +106,8 @@ def over(color: str, ground: str, opacity: float) -> str:
     return "#{:02x}{:02x}{:02x}".format(*mixed)
 
 
-def _mark_contrast(subject: Subject) -> Iterator[Finding]:
-    least = subject.profile.mark_contrast
+def _ink_contrast(subject: Subject) -> Iterator[Finding]:
+    least = subject.profile.ink_contrast
     faint: dict[str, tuple[float, str]] = {}
     ramps = {
         run.number
@@ -269,7 +269,7 @@ RULES = (
         "Marks whose contrast with the sheet is under 3:1; colors along values, backdrops and tints not counted.",
         "They are lost in copies and to many eyes.",
         f"{_WCAG}, 1.4.11",
-        _mark_contrast,
+        _ink_contrast,
     ),
     Rule(
         "colors-alike",

@@ -24,7 +24,7 @@ class Profile:
     line_points: float
     """The thinnest line."""
     text_contrast: float
-    mark_contrast: float
+    ink_contrast: float
     gray: bool
     """Whether it may be printed without colors."""
 
