@@ -18,7 +18,7 @@ from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.areas import ribbons, say_lone_rows
 from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
-from facetine.layers.bridges import bridge_option, stretches
+from facetine.layers.bridges import BRIDGE_SAYS, bridge_option, stretches
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
@@ -60,12 +60,7 @@ class Bands(Filled, Aggregating):
     reach: str | None = option(None, choice(*REACHES, name="reaches"), "What its ends are; a confidence interval by default.")
     level: float | None = option(None, number(0.01, 0.9999), "Level of a confidence interval; 0.95 by default.")
     bootstrap: int | None = option(None, whole(0, 1_000_000), "Samples of a seeded bootstrap; the formula by default.")
-    bridge: bool | float | str | None = option(
-        None,
-        bridge_option,
-        'How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where '
-        "one is plain to see.",
-    )
+    bridge: bool | float | str | None = option(None, bridge_option, BRIDGE_SAYS)
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 0.3 by default.")
 
     def lacks(self, mapped: Mapped) -> str | None:

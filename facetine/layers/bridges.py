@@ -14,14 +14,20 @@ from facetine.core.stats.groups import grouped
 from facetine.errors import OptionError, told
 from facetine.findings import so_many
 from facetine.layers.context import Context
+from facetine.layers.widths import UNITS
 
 STRETCH = "stretch"
 """The column that numbers the unbroken stretches of each line."""
+BRIDGE_SAYS = (
+    'How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where '
+    "one is plain to see."
+)
+"""What the option `bridge` of a layer is."""
 _USUAL, _SAME, _PLAIN, _FEW = 1.5, 0.01, 0.8, 5
-_SECONDS = {
-    "second": 1, "sec": 1, "s": 1, "minute": 60, "min": 60, "hour": 3600, "h": 3600, "day": 86_400, "d": 86_400,
-    "week": 604_800, "month": 31 * 86_400, "year": 366 * 86_400,
-}  # fmt: skip
+_SECONDS = {name: microseconds / 1e6 for name, microseconds in UNITS.items()}
+_SHORT = {"sec": "second", "s": "second", "min": "minute", "h": "hour", "d": "day"}
+# Rows a month or a year apart are joined over the longest one too.
+_SECONDS |= {short: _SECONDS[name] for short, name in _SHORT.items()} | {"month": 31 * 86_400.0, "year": 366 * 86_400.0}
 _DURATION = re.compile(r"\s*(\d+(?:\.\d+)?)?\s*([a-z]+?)s?\s*")
 
 

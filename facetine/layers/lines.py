@@ -18,7 +18,7 @@ from facetine.errors import OptionError
 from facetine.grammar.options import choice, flag, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import PanelView
-from facetine.layers.bridges import STRETCH, bridge_option, stretch_starts, stretches
+from facetine.layers.bridges import BRIDGE_SAYS, STRETCH, bridge_option, stretch_starts, stretches
 from facetine.layers.context import Context
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Stroked
@@ -49,12 +49,7 @@ class Lines(Stroked, Aggregating):
     keeps_gaps: ClassVar[bool] = True
 
     steps: bool = option(False, flag, "Whether a value holds until the next one.")
-    bridge: bool | float | str | None = option(
-        None,
-        bridge_option,
-        'How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where '
-        "one is plain to see.",
-    )
+    bridge: bool | float | str | None = option(None, bridge_option, BRIDGE_SAYS)
     gaps: str = option("open", choice("open", "dotted", name="words"), "Whether a dotted line leads over gaps.")
     follow: str = option("x", choice("x", "data"), "Whether rows are joined by increasing x or as they come.")
 

@@ -159,16 +159,16 @@ def need_slots(shift: str | None, context: Context) -> None:
     Raises:
         KindError: Marks would be moved along an axis of numbers or times, where they would tell other values.
     """
-    if shift is not None and not context.discrete("x"):
-        raise (
-            KindError(
-                f"{context.where}: shift= moves marks beside a category, but {context.columns['x']!r} holds "
-                f"{'times' if context.kinds.get('x') == 'time' else 'numbers'}, of which they would tell others",
-                'write .kinds(…="category") where its values are names',
-            )
-            if "x" in context.columns
-            else KindError(f"{context.where}: shift= needs categories on x", "map a category to x")
-        )
+    if shift is None or context.discrete("x"):
+        return
+    if "x" not in context.columns:
+        raise KindError(f"{context.where}: shift= needs categories on x", "map a category to x")
+    holds = "times" if context.kinds.get("x") == "time" else "numbers"
+    raise KindError(
+        f"{context.where}: shift= moves marks beside a category, but {context.columns['x']!r} holds {holds}, of which they "
+        "would tell others",
+        'write .kinds(…="category") where its values are names',
+    )
 
 
 def at_place(x: FloatArray, context: Context, axis: str = "x") -> float:

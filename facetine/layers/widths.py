@@ -17,7 +17,7 @@ from facetine.layers.context import AxisSpace
 
 DAY = 86_400e6
 """Microseconds."""
-_UNITS = {
+UNITS = {
     "second": 1e6,
     "minute": 6e7,
     "hour": 3.6e9,
@@ -26,6 +26,7 @@ _UNITS = {
     "month": 30.436875 * DAY,
     "year": 365.2425 * DAY,
 }
+"""Microseconds of each unit, of months and years on average."""
 _MOST_STEPS = 900
 _WORDS = re.compile(r"(?:(\d+(?:\.\d+)?) )?(second|minute|hour|day|week|month|year)s?")
 
@@ -95,7 +96,7 @@ def width_in_data(width: float | str, axis: AxisSpace, where: str, name: str) ->
         if axis.kind != "time":
             raise OptionError(f"{where}: {name}={width!r} is for times, but the axis shows numbers")
         count, unit = _parts(width)
-        return count * _UNITS[unit]
+        return count * UNITS[unit]
     return width * (DAY if axis.kind == "time" else 1.0)
 
 

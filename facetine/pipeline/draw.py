@@ -141,9 +141,14 @@ def _in_points(rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
     return rows.put(**moved)
 
 
-def _shifted(rows: Columns, axis: str, shift: float) -> Columns:
-    """Rows in points, moved along an axis."""
-    return rows.put(**{name: rows[name] + shift for name in (axis, f"{axis}_low", f"{axis}_high") if name in rows})
+def _placed(run: LayerRun, rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
+    """The rows of a layer in points, as far beside their slots as it is shifted."""
+    rows, shift, axis = _in_points(rows, box, axes), _shift(run), "y" if run.horizontal else "x"
+    return rows.put(**{name: rows[name] + shift for name in (axis, f"{axis}_low", f"{axis}_high") if shift and name in rows})
+
+
+def _shift(run: LayerRun) -> float:
+    return shift_points(getattr(run.layer, "shift", None))
 
 
 def _whiskers(runs: Runs, rows: Sequence[Columns], box: Region, axes: Mapping[str, Axis]) -> dict[int, list[Region]]:
@@ -152,11 +157,10 @@ def _whiskers(runs: Runs, rows: Sequence[Columns], box: Region, axes: Mapping[st
     found: dict[int, list[Region]] = {number: [] for number in written}
     for run in runs if written else ():
         if run.layer.spans:
-            at = _in_points(rows[run.number], box, axes)
+            at = _placed(run, rows[run.number], box, axes)
             along, ends = ("y", ("x_low", "x_high")) if run.horizontal else ("x", ("y_low", "y_high"))
-            middle = at[along] + shift_points(getattr(run.layer, "shift", None))
             low, high = np.minimum(at[ends[0]], at[ends[1]]), np.maximum(at[ends[0]], at[ends[1]])
-            spans = zip(low.tolist(), middle.tolist(), (high - low).tolist(), strict=True)
+            spans = zip(low.tolist(), at[along].tolist(), (high - low).tolist(), strict=True)
             regions = [Region(a, m - 1, far, 2) if run.horizontal else Region(m - 1, a, 2, far) for a, m, far in spans if far > 0]
             for number in written:
                 found[number] += regions if number != run.number else []
@@ -210,7 +214,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     clip = box if windows or layer.over_edges else None
     said = layer.name or f"{layer.verb.capitalize()}"
     group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip, kind="layer", layer=order, raster=layer.rasterize)
-    levels, rows = rows, _in_points(rows, box, axes)
+    levels, rows = rows, _placed(run, rows, box, axes)
     style = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
     across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])
     slots = {axis: abs(float(np.diff(move(np.array([0.0, 1.0])))[0])) if axes[axis].kind == "levels" else 0.0
@@ -224,9 +228,8 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     def tally(code: str, amount: int, thing: str, fate: str, mend: str = "") -> None:
         context.findings.count(code, context.where, amount, thing, fate, mend, f"panel {name!r}" if name else "")
 
-    if shift := shift_points(getattr(layer, "shift", None)):
+    if shift := _shift(run):
         axis, move = ("y", up) if run.horizontal else ("x", across)
-        rows = _shifted(rows, axis, shift)
         far = np.abs(rows[axis] - move(np.round(levels[axis]))) > 0.5 * slots[axis]
         if far.any():
             say("outside-slot", f"shifted by {shift:g} pt, marks leave the slot of their category", "a smaller shift=", "warning")
