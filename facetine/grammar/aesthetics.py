@@ -41,6 +41,9 @@ AESTHETICS: dict[str, str] = {
 }
 """Every aesthetic and what it is."""
 
+LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
+"""Those that a legend explains."""
+
 TURNED = {
     "x": "y", "x_low": "y_low", "x_high": "y_high", "x_to": "y_to",
     "y": "x", "y_low": "x_low", "y_high": "x_high", "y_to": "x_to",

@@ -65,13 +65,13 @@ def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str) -> list[Le
         runs: The layers.
         neutral: The color of keys in legends that do not explain the color, where the marks' color follows other data.
     """
-    together: dict[tuple[str, str, str], list[LookScale]] = {}
+    together: dict[tuple[object, ...], list[LookScale]] = {}
     for scale in looks.values():
         # Looks that stand in the data explain nothing beyond themselves, unless the analyst gives them words.
         if scale.spec.kind == "as_given" and scale.spec.format is None:
             continue
         if any(_shown(run, scale.aesthetic) for run in runs):
-            together.setdefault((scale.column, scale.kind, scale.title), []).append(scale)
+            together.setdefault((scale.column, scale.kind, scale.title, scale.labels), []).append(scale)
     explained = []
     for scales in together.values():
         legend = _legend(scales, runs, neutral)

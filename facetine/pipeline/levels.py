@@ -15,7 +15,7 @@ from facetine.data.sequences import calendar_order, ranked
 from facetine.data.table import Column, Levels, no_column
 from facetine.errors import DataError, KindError, OptionError, listed, unknown
 from facetine.findings import Findings
-from facetine.grammar.aesthetics import POSITIONS
+from facetine.grammar.aesthetics import LOOKS, POSITIONS
 from facetine.grammar.facet import Facet
 from facetine.grammar.sentence import Sentence
 
@@ -54,6 +54,7 @@ def all_levels(
     levels: dict[str, Levels] = {}
     for aesthetic, found in used.items():
         _one_kind(aesthetic, found)
+    for aesthetic, found in _with_alike(sentence, used).items():
         spec = sentence.scale(aesthetic)
         if spec.order and not found[0].discrete:
             raise OptionError(
@@ -73,6 +74,17 @@ def all_levels(
     if sentence.facet is not None:
         levels["facet"], levels["facet columns"] = _facet_levels(sentence, facets, names, findings)
     return levels
+
+
+def _with_alike(sentence: Sentence, used: Mapping[str, list[Column]]) -> dict[str, list[Column]]:
+    """The columns of each aesthetic; looks of one column in one order have one legend, and so the values of all of them."""
+    alike: dict[object, list[Column]] = {}
+    at: dict[str, object] = {}
+    for aesthetic, found in used.items():
+        order = sentence.scale(aesthetic).order
+        at[aesthetic] = (found[0].name, found[0].discrete, str(order)) if aesthetic in LOOKS else aesthetic
+        alike.setdefault(at[aesthetic], []).extend(found)
+    return {aesthetic: alike[at[aesthetic]] for aesthetic in used}
 
 
 def listed_order(order: Levels | str | None) -> Levels | None:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import NamedTuple
+from typing import NamedTuple, TypeAlias
 
 from facetine.data.table import Levels
 from facetine.errors import KindError, ScaleError
 from facetine.findings import Findings
+from facetine.grammar.aesthetics import LOOKS
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
@@ -31,6 +32,9 @@ from facetine.pipeline.spread import say_near_empty
 from facetine.pipeline.texts import with_texts
 from facetine.pipeline.titles import axis_title
 from facetine.pipeline.window import inside
+
+_Shared: TypeAlias = tuple[str, object]
+"""Under what levels are known on a sheet: the aesthetic, and the axis or the column."""
 
 
 class Planned(NamedTuple):
@@ -117,19 +121,33 @@ def _agreed(planned: Sequence[Planned], begins: list[Begun]) -> list[Begun]:
     """
     if len(begins) == 1:
         return begins
-    shared: dict[tuple[str, object], Levels] = {}
-    for begin, one in zip(begins, planned, strict=True):
+    known_as = [{name: _shared_as(name, begin, one) for name in begin.levels} for begin, one in zip(begins, planned, strict=True)]
+    heads = _heads(begins, known_as)
+    shared: dict[_Shared, Levels] = {}
+    for begin, known in zip(begins, known_as, strict=True):
         for name, levels in begin.levels.items():
-            at = _shared_as(name, begin, one)
+            at = heads[known[name]]
             shared[at] = _together(shared.get(at, ()), levels)
     _check_kinds(planned, begins)
     return [
-        replace(begin, levels={name: shared[_shared_as(name, begin, one)] for name in begin.levels})
-        for begin, one in zip(begins, planned, strict=True)
+        replace(begin, levels={name: shared[heads[at]] for name, at in known.items()})
+        for begin, known in zip(begins, known_as, strict=True)
     ]
 
 
-def _shared_as(name: str, begin: Begun, one: Planned) -> tuple[str, object]:
+def _heads(begins: Sequence[Begun], known_as: Sequence[Mapping[str, _Shared]]) -> dict[_Shared, _Shared]:
+    """Under what levels are kept: looks that share a legend in one figure have the same levels in all of them."""
+    heads = {at: at for known in known_as for at in known.values()}
+    for begin, known in zip(begins, known_as, strict=True):
+        firsts: dict[object, _Shared] = {}
+        for name in (look for look in LOOKS if look in known):
+            first = firsts.setdefault((known[name][1], begin.levels[name]), known[name])
+            kept, given_up = heads[first], heads[known[name]]
+            heads = {at: kept if head == given_up else head for at, head in heads.items()}
+    return heads
+
+
+def _shared_as(name: str, begin: Begun, one: Planned) -> _Shared:
     """Under what levels are known on the sheet: those of places by their axis, those of looks by their column."""
     if name in ("x", "y"):
         return name, one.owners.x if name == "x" else one.owners.y

@@ -248,3 +248,43 @@ def test_a_figure_without_rows_invents_no_numbers(kind):
 def test_limits_of_looks_are_checked(limits, kind, said):
     with pytest.raises(FacetineError, match=said):
         laid_out(WHEELS.map(color="firmness_n").points().scale("color", kind, limits=limits))
+
+
+FEW = {"x": [1.0, 2, 3], "y": [1.0, 2, 3], "k": ["b", "c", "b"]}
+MORE = {"x": [1.0, 2, 3, 4], "y": [1.0, 2, 3, 0], "k": ["a", "b", "c", "d"]}
+
+
+def explained(layout, key=0):
+    """What a layout's first legend says, and the looks of one key of each of its entries."""
+    entries = layout.legends.legends[0].legend.entries
+    return {entry.label: {name: look.values[0] for name, look in entry.keys[key][1].items()} for entry in entries}
+
+
+def test_layers_with_other_values_of_one_column_share_a_legend_that_holds_all():
+    figure = ft.figure(FEW).map(x="x", y="y", color="k").points().points(data=MORE, map={"shape": "k", "color": None})
+    made = laid_out(figure)
+    assert len(made.layout.legends.legends) == 1
+    looks = explained(made.layout, key=1)
+    assert list(looks) == MORE["k"]
+    assert [looks[value]["shape"] for value in MORE["k"]] == list(made.scales.looks["shape"].values)
+    assert len({look["shape"] for look in looks.values()}) == 4
+
+
+def test_figures_of_a_plate_agree_on_looks_that_share_a_legend():
+    both = ft.figure(FEW).map(x="x", y="y", color="k", shape="k").points()
+    one = ft.figure(MORE).map(x="x", y="y", shape="k").points()
+    first, second = map(explained, laid_out(ft.plate([[both, one]]), 180).layouts)
+    assert list(first) == list(second) == ["b", "c", "a", "d"]
+    assert all(first[value]["shape"] == second[value]["shape"] for value in first)
+
+
+def test_looks_of_one_column_in_two_orders_have_a_legend_each():
+    figure = ft.figure(MORE).map(x="x", y="y", color="k", shape="k").points().scale("color", order=["d", "c", "b", "a"])
+    assert [len(placed.entries) for placed in laid_out(figure).layout.legends.legends] == [4, 4]
+
+
+def test_a_figure_without_rows_takes_the_values_that_its_inset_shows():
+    empty = ft.figure({"x": np.zeros(0), "y": np.zeros(0), "k": np.zeros(0, str)})
+    inner = ft.figure(MORE).map(x="x", y="y", opacity="k").points()
+    figure = empty.map(x="x", y="y", color="k", opacity="k").points().inset(inner, at=(0.4, 0.4, 1, 1))
+    assert list(explained(laid_out(figure, 140).layout)) == MORE["k"]

@@ -120,18 +120,20 @@ def test_show_opens_the_system_viewer(monkeypatch):
     path.unlink()
 
 
+@pytest.mark.skipif(not Path("/proc/self/status").exists(), reason="peaks of memory are read from /proc")
 def test_a_million_rows_need_little_memory(tmp_path):
     import subprocess
     import sys
 
     code = (
-        "import numpy as np, resource, facetine as ft; r = np.random.default_rng(0); n = 1_000_000;"
+        "import numpy as np, re, facetine as ft; r = np.random.default_rng(0); n = 1_000_000;"
         "d = {'a': r.normal(size=n), 'b': r.normal(size=n), 'c': np.array(['u', 'v'], object)[r.integers(0, 2, n)]};"
         f"ft.figure(d).map(x='a', y='b', color='c').points(size=1).export([r'{tmp_path}/a.pdf', r'{tmp_path}/a.svg']);"
-        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)"
+        "print(int(re.search('VmHWM: *(.+) kB', open('/proc/self/status').read().replace('\\t', ' '))[1]) / 1024)"
     )
+    # The peak of this program alone: what getrusage tells begins with that of the process which started it.
     said = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True).stdout
-    assert float(said) < 1000
+    assert 50 < float(said) < 1000
 
 
 def test_export_leaves_the_figure_as_it_was():
