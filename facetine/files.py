@@ -16,6 +16,7 @@ from facetine.errors import ExportError
 _PREFIX, _SUFFIX = ".facetine-", ".part"
 # A part that another machine left in a shared folder may still be written; after a day it is not.
 _STALE_SECONDS = 86_400.0
+_SMALL = 1 << 20
 _HOST = f"{zlib.crc32(socket.gethostname().encode()):08x}"
 _swept: set[str] = set()
 
@@ -85,6 +86,7 @@ def _write(path: str, content: bytes, mode: int | None) -> None:
     # Made anew, never opened: no other writer can have this name.
     handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o666)
     try:
+        _reserve(handle, len(content))
         left = memoryview(content)
         while left:
             left = left[os.write(handle, left) :]
@@ -92,6 +94,17 @@ def _write(path: str, content: bytes, mode: int | None) -> None:
         os.close(handle)
     if mode is not None:
         os.chmod(path, mode)
+
+
+def _reserve(handle: int, size: int) -> None:
+    """Takes the room of a small file before it is written.
+
+    A file system that looks for room only when it writes to the disk does so at once where a file replaces another, which
+    takes longer than all else here. What reserves nothing says so when it is written.
+    """
+    if 0 < size <= _SMALL and hasattr(os, "posix_fallocate"):
+        with contextlib.suppress(OSError):
+            os.posix_fallocate(handle, 0, size)
 
 
 def _sweep(folder: Path) -> None:

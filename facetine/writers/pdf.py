@@ -33,7 +33,7 @@ from facetine.writers.pdf_archive import add_files, add_metadata, add_profile
 from facetine.writers.pdf_fonts import font_object
 from facetine.writers.pdf_images import image_object
 from facetine.writers.pdf_paths import outline_of, painted, path_of, pen
-from facetine.writers.pdf_streams import packed, parsed, text_of
+from facetine.writers.pdf_streams import packed, parsed, parsed_all, text_of
 from facetine.writers.pdf_tags import PageTags, add_tree
 
 if TYPE_CHECKING:
@@ -124,7 +124,7 @@ class _Shared:
     pages: list[tuple[Object, PageTags, Scene]] = field(default_factory=list)
     layers: list[Object] = field(default_factory=list)
     tree: list[object] = field(default_factory=list)
-    """Layers nested as the groups are, of one page after the other."""
+    """The numbers of layers nested as the groups are, of one page after the other."""
 
     @classmethod
     def of(cls, document: Pdf, scenes: tuple[Scene, ...], options: Options) -> _Shared:
@@ -142,7 +142,8 @@ class _Shared:
 
         if self.layers:
             self.document.Root.OCProperties = Dictionary(
-                OCGs=self.layers, D=Dictionary(Order=_order(self.tree), ON=self.layers, Name=pikepdf.String("Figure"))
+                OCGs=self.layers,
+                D=Dictionary(Order=_order(self.tree, self.layers), ON=self.layers, Name=pikepdf.String("Figure")),
             )
         said = {"Title": first.title, "Subject": first.description, "Keywords": ", ".join(first.keywords), "Creator": "Facetine"}
         information = self.document.docinfo
@@ -177,7 +178,8 @@ class _Pdf:
         self.states: dict[tuple[float, float], str] = {}
         self.shadings: dict[str, Dictionary] = {}
         self.images: dict[str, Object] = {}
-        self.layers: list[tuple[str, Object]] = []
+        self.layers: list[str] = []
+        """Their titles, in the order in which they are named."""
         self.tree: list[list[object]] = [[]]
         self.inks = shared.options.inks
         # What is only rasterised needs no words.
@@ -197,10 +199,9 @@ class _Pdf:
             self._leave()
             return
         name = f"L{len(self.shared.layers) + len(self.layers)}"
-        layer = self.document.make_indirect(parsed(f"<< /Type /OCG /Name {text_of(group.title)} >>"))
-        self.layers.append((name, layer))
-        self.tree[-1].append(layer)
+        self.tree[-1].append(len(self.shared.layers) + len(self.layers))
         self.tree.append([])
+        self.layers.append(group.title)
         self.open.append(f"/OC /{name} BDC\nq\n{clip}")
         self.out.append(self.open[-1])
         yield
@@ -417,13 +418,15 @@ class _Pdf:
         from pikepdf import Dictionary, Name
 
         document = self.document
+        layers = parsed_all(document, (f"<< /Type /OCG /Name {text_of(title)} >>" for title in self.layers))
+        names = (f"L{number}" for number in range(len(self.shared.layers), len(self.shared.layers) + len(layers)))
         resources = Dictionary()
         for key, made in (
             ("Font", {name: font for name, _, font in self.shared.fonts.values()}),
             ("XObject", {**{name: self._marker(style, alone) for (style, alone), name in self.forms.items()}, **self.images}),
             ("ExtGState", {n: Dictionary(ca=fill, CA=line) for (fill, line), n in self.states.items()}),
             ("Shading", self.shadings),
-            ("Properties", dict(self.layers)),
+            ("Properties", dict(zip(names, layers, strict=True))),
         ):
             if made:
                 resources[f"/{key}"] = Dictionary({f"/{name}": value for name, value in made.items()})
@@ -432,7 +435,7 @@ class _Pdf:
                 Type=Name.Page,
                 MediaBox=[0, 0, *(round(side, 3) for side in scene.sheet)],
                 Resources=resources,
-                Contents=packed(document, "".join(content).encode("ascii"), digits=True),
+                Contents=packed(document, "".join(content).encode("ascii")),
             )
             content.clear()
             at = scene.page
@@ -445,7 +448,7 @@ class _Pdf:
             document.pages.append(pikepdf.Page(sheet))
             if self.tags is not None:
                 self.shared.pages.append((sheet, self.tags, scene))
-        self.shared.layers += [layer for _, layer in self.layers]
+        self.shared.layers += layers
         self.shared.tree += self.tree[0]
 
     def _marker(self, style: MarkerStyle, alone: bool) -> Object:
@@ -463,8 +466,10 @@ class _Pdf:
         return form
 
 
-def _order(tree: list[object]) -> Array:
+def _order(tree: list[object], layers: list[Object]) -> Array:
     """Layers nested as the groups are."""
     from pikepdf import Array
 
-    return Array([_order(item) if isinstance(item, list) else item for item in tree])
+    return Array(
+        [layers[item] if isinstance(item, int) else _order(item, layers) for item in tree if isinstance(item, int | list)]
+    )

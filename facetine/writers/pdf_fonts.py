@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from facetine.scene.fonts import FaceKey
 from facetine.scene.subset import Subset, UsedFace, subset
 from facetine.writers.numbers import short
-from facetine.writers.pdf_streams import parsed
+from facetine.writers.pdf_streams import parsed, parsed_all
 
 if TYPE_CHECKING:
     from pikepdf import Object, Pdf
@@ -30,12 +30,12 @@ def font_object(document: Pdf, used: UsedFace) -> Object:
     from pikepdf import Array
 
     parts = _parts(used.name, used.key, tuple(used.glyphs.items()))
-    descriptor, inner, font = map(parsed, (parts.descriptor, parts.inner, parts.font))
+    descriptor, inner, font = parsed_all(document, (parts.descriptor, parts.inner, parts.font))
     descriptor[parts.program] = document.make_stream(parts.outlines, parsed(parts.said))
-    inner.FontDescriptor = document.make_indirect(descriptor)
-    font.DescendantFonts = Array([document.make_indirect(inner)])
+    inner.FontDescriptor = descriptor
+    font.DescendantFonts = Array([inner])
     font.ToUnicode = document.make_stream(parts.to_unicode, parsed("<< /Filter /FlateDecode >>"))
-    return document.make_indirect(font)
+    return font
 
 
 class _Parts(NamedTuple):

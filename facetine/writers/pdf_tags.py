@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple
 
 from facetine.scene.marks import Group, Scene, Text
-from facetine.writers.pdf_streams import parsed
+from facetine.writers.pdf_streams import parsed_all
 
 if TYPE_CHECKING:
     from pikepdf import Object, Pdf
@@ -69,6 +69,12 @@ class PageTags:
         tag = "H1" if rank == 0 else "H2" if mark.role == "heading" else "P"
         return f"/{tag} <</MCID {number}>> BDC\n"
 
+    def kinds(self) -> list[str]:
+        """What each text is: a heading of the page, one below it, or a paragraph."""
+        titled = any(key.rank == 0 for key in self.elements)
+        headings = {"heading": "H2" if titled else "H1"}
+        return ["H1" if key.rank == 0 else headings.get(self.roles[key], "P") for key in self.elements]
+
     def next_marks(self) -> str:
         """What opens marks: part of the figure where they show data, else a decoration."""
         if not any(group.kind in ("layer", "values", "names") for group in self.inside):
@@ -84,21 +90,24 @@ def add_tree(document: Pdf, pages: list[tuple[Object, PageTags, Scene]]) -> None
     from pikepdf import Array, Dictionary, Name, String
 
     root = document.make_indirect(Dictionary(Type=Name.StructTreeRoot))
-    whole = _element(document, "Document", root)
+    kinds = ["Document", *(kind for _, tags, _ in pages for kind in (*tags.kinds(), "Figure"))]
+    elements = iter(parsed_all(document, (f"<< /Type /StructElem /S /{kind} >>" for kind in kinds)))
+    whole = next(elements)
+    whole.P = root
     numbered: list[object] = []
     children: list[Object] = []
     for place, (page, tags, scene) in enumerate(pages):
         owners: list[Object | None] = [None] * tags.count
-        titled = any(key.rank == 0 for key in tags.elements)
         entries: list[tuple[tuple[int, ...], Object]] = []
         for key, marks in tags.elements.items():
-            heading = "H1" if key.rank == 0 else "P" if tags.roles[key] != "heading" else "H2" if titled else "H1"
-            one = _element(document, heading, whole, page)
+            one = next(elements)
+            one.P, one.Pg = whole, page
             one.K = Array(marks) if len(marks) > 1 else marks[0]
             entries.append((key, one))
             for mark in marks:
                 owners[mark] = one
-        figure = _element(document, "Figure", whole, page)
+        figure = next(elements)
+        figure.P, figure.Pg = whole, page
         figure.Alt = String(scene.description or scene.title or "Figure")
         figure.A = Dictionary(O=Name.Layout, Placement=Name.Block, BBox=[0, 0, round(scene.width, 2), round(scene.height, 2)])
         figure.K = Array(tags.marks)
@@ -117,11 +126,3 @@ def add_tree(document: Pdf, pages: list[tuple[Object, PageTags, Scene]]) -> None
     document.Root.MarkInfo = Dictionary(Marked=True)
     document.Root.ViewerPreferences = Dictionary(DisplayDocTitle=True)
     document.Root.Lang = pikepdf.String("en")
-
-
-def _element(document: Pdf, kind: str, parent: Object, page: Object | None = None) -> Object:
-    made = parsed(f"<< /Type /StructElem /S /{kind} >>")
-    made.P = parent
-    if page is not None:
-        made.Pg = page
-    return document.make_indirect(made)

@@ -34,6 +34,7 @@ from facetine.scene.play import play
 from facetine.scene.region import Region
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
+from facetine.writers.deflated import gzipped
 from facetine.writers.extents import file_of
 from facetine.writers.formats import Attached, Fonts, Format, Options, Written
 from facetine.writers.numbers import filled, short, traced
@@ -79,10 +80,7 @@ FORMAT = Format(
 
 
 def _compressed(scene: Scene, options: Options) -> Written:
-    import gzip
-
-    # Without a date, the same figure makes the same bytes.
-    return Written(gzip.compress(svg(scene, fonts=options.fonts, ground=options.ground, attached=options.attached), mtime=0))
+    return Written(gzipped(svg(scene, fonts=options.fonts, ground=options.ground, attached=options.attached)))
 
 
 COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, takes=frozenset({"data", "fonts", "page"}),
@@ -141,11 +139,9 @@ class _Svg:
 
     def _carry(self, attached: tuple[Attached, ...]) -> None:
         """Files as metadata, each compressed and written in letters."""
-        import gzip
-
         self.out.append('<metadata><figure xmlns="urn:facetine:figure">\n')
         for one in attached:
-            packed = base64.b64encode(gzip.compress(one.content, mtime=0)).decode("ascii")
+            packed = base64.b64encode(gzipped(one.content)).decode("ascii")
             said = f'name="{_text(one.name)}" type="{_text(one.sort)}" title="{_text(one.says)}"'
             self.out.append(f'<part {said} encoding="gzip base64">{packed}</part>\n')
         self.out.append("</figure></metadata>\n")
