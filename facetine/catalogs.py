@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import warnings
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, NamedTuple, TypeVar
 
-from facetine.errors import FacetineNote, OptionError, unknown
+from facetine.errors import OptionError, note, unknown
 
 if TYPE_CHECKING:
     from facetine.registry import Registry
@@ -132,8 +131,7 @@ _ENTRIES: dict[str, Callable[[], list[Entry]]] = {
 def _said(registry: Registry[T], says: Callable[[T], Entry], words: Mapping[str, str] | None = None) -> list[Entry]:
     """What a registry has, in words; what other packages add but can't be loaded is said in a note."""
     broken = registry.broken()
-    for line in broken.values():
-        warnings.warn(line, FacetineNote, stacklevel=4)
+    note(broken.values())
     known = words or {}
     made = []
     for name in registry.all_names():

@@ -7,6 +7,8 @@ shown, on two lines; on the command line they are joined into one.
 from __future__ import annotations
 
 import re
+import sys
+import warnings
 from collections.abc import Iterable
 
 from facetine.synonyms import meant, verb_for
@@ -85,6 +87,15 @@ class VerbError(FacetineError, AttributeError):
 
 class FacetineNote(UserWarning):
     """Something the reader of a figure should know: rows left out, a column taken for something it may not be."""
+
+
+def note(said: Iterable[object]) -> None:
+    """Notes reach the analyst as warnings that point at the line which asked, each once."""
+    level, frame = 1, sys._getframe(1)
+    while frame.f_back is not None and frame.f_globals.get("__name__", "").partition(".")[0] == "facetine":
+        level, frame = level + 1, frame.f_back
+    for one in dict.fromkeys(map(str, said)):
+        warnings.warn(one, FacetineNote, stacklevel=level + 1)
 
 
 def told(value: object) -> str:

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import os
-import secrets
-import socket
+import platform
 import stat
 import time
 import zlib
@@ -17,7 +16,7 @@ _PREFIX, _SUFFIX = ".facetine-", ".part"
 # A part that another machine left in a shared folder may still be written; after a day it is not.
 _STALE_SECONDS = 86_400.0
 _SMALL = 1 << 20
-_HOST = f"{zlib.crc32(socket.gethostname().encode()):08x}"
+_HOST = f"{zlib.crc32(platform.node().encode()):08x}"
 _swept: set[str] = set()
 
 
@@ -79,7 +78,7 @@ def _mode(target: Path) -> int | None:
 
 
 def _beside(target: Path) -> str:
-    return f"{target.parent}/{_PREFIX}{_HOST}-{os.getpid()}-{secrets.token_hex(6)}{_SUFFIX}"
+    return f"{target.parent}/{_PREFIX}{_HOST}-{os.getpid()}-{os.urandom(6).hex()}{_SUFFIX}"
 
 
 def _write(path: str, content: bytes, mode: int | None) -> None:

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import os
-import sys
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, Self, cast
 
 from facetine.calls import verb
-from facetine.errors import FacetineNote
-from facetine.findings import Finding
+from facetine.errors import note
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length, Plain, Targets
@@ -107,7 +105,7 @@ class Shown:
             checked_rasterize(rasterize, f"{where}: rasterize"),
         )  # fmt: skip
         done = export(self._sentence, path, formats, asked)
-        _say(done.notes)
+        note(done.notes)
         return done
 
     @verb
@@ -223,7 +221,7 @@ class Shown:
         sort = choice(*SORTS, name="formats")(format, f"{getattr(self, '_what', 'figure')}.copy: format")
         made = built(self._sentence, width, height, f"{getattr(self, '_what', 'figure')}.copy")
         put(rendered(made, sort, dpi=checked_dpi(dpi), transparent=False, fonts="name"), sort)
-        _say(made.findings)
+        note(made.findings)
 
     def show(self, *, width: Length = None, height: Length = None) -> None:
         """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files.
@@ -237,7 +235,7 @@ class Shown:
         """
         from facetine.display import show
 
-        _say(show(self._sentence, width, height))
+        note(show(self._sentence, width, height))
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> tuple[Plain, Plain]:  # noqa: ARG002
         """What a notebook shows: SVG with a picture that stands in for it, notes below; the picture where SVG is heavy."""
@@ -277,16 +275,3 @@ class Shown:
         from facetine.grammar.spec import spelled
 
         return spelled(self._sentence)
-
-
-def _say(notes: tuple[Finding, ...]) -> None:
-    """Notes reach the analyst as warnings that point at the line which asked for the figure, each once."""
-    if not notes:
-        return
-    import warnings
-
-    level, frame = 1, sys._getframe(1)
-    while frame is not None and frame.f_back is not None and frame.f_globals.get("__name__", "").partition(".")[0] == "facetine":
-        level, frame = level + 1, frame.f_back
-    for note in dict.fromkeys(map(str, notes)):
-        warnings.warn(note, FacetineNote, stacklevel=level + 1)

@@ -36,6 +36,19 @@ class Source(_Part):
     glob: str | None = None
     origin: str | None = Field(default=None, alias="from")
     sql: str | None = None
+    delimiter: str | None = None
+    decimal: str | None = None
+    thousands: str | None = None
+    encoding: str | None = None
+    quote: str | None = None
+    comment: str | None = None
+    skip: int | None = None
+    header: bool | None = None
+
+    def text(self) -> Plain:
+        """What is said of a text, for `facetine.read`."""
+        names = ("delimiter", "decimal", "thousands", "encoding", "quote", "comment", "skip", "header")
+        return {name: value for name in names if (value := getattr(self, name)) is not None}
 
 
 BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone", "silence")
@@ -180,6 +193,9 @@ def _check(plan: Plan, name: str) -> None:
         if sum(said is not None for said in (source.file, source.glob, source.origin)) != 1:
             said = 'file = "…", glob = "…" or from = "…"'
             raise PlanError(f"{where}: a source has a file, a pattern of files, or is made from another source", said)
+        if source.origin is not None and source.text():
+            said = f"{where}: {next(iter(source.text()))} says nothing of a source that is made from another one"
+            raise PlanError(said, f"it belongs to [data.{source.origin}]")
         if source.origin is not None and source.sql is None:
             raise PlanError(f"{where}: from {source.origin!r}, but there is no sql that says how")
         if source.origin is not None and source.origin not in plan.data:

@@ -102,7 +102,8 @@ class _Sources:
             source = self.plan.data[name]
             origin = source.origin or name
             files = self._files(self.plan.data[origin], f"data.{origin}")
-            self.tables[name] = ft.read_columns(files, sql=source.sql, name=origin, where=f"data.{name}", steady=True)
+            text = self.plan.data[origin].text()
+            self.tables[name] = ft.read_columns(files, sql=source.sql, name=origin, where=f"data.{name}", steady=True, **text)
         return self.tables[name]
 
     def _files(self, source: Source, where: str) -> list[Path]:

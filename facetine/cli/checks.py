@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from facetine.cli.commands import AESTHETIC, FILE, be_quiet, figure_of, say_json
+from facetine.cli.commands import AESTHETIC, FILE, be_quiet, figure_of, say_json, say_text
 from facetine.cli.values import pairs
 from facetine.errors import FacetineError, OptionError
 
@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 @click.option("--only", metavar="FIGURE", help="Of a plan: check this figure alone.")
 @click.option("--map", "-m", "map_", multiple=True, metavar=AESTHETIC, help="Of data: what a column shows itself as; repeatable.")
 @click.option("--layer", "-l", multiple=True, metavar="LAYER", help="Of data: a layer, as for draw; repeatable.")
+@say_text
 @click.option("--codebook", "-c", type=FILE, multiple=True, metavar="FILE", help="Of data: a codebook in TOML.")
 @click.option("--profile", "-p", help="print, wide, thesis, slide, poster or web; by the width if not said.")
 @click.option("--silence", multiple=True, metavar="CODE=REASON", help="Not to be said; repeatable.")
@@ -33,6 +34,7 @@ def check(
     only: str | None,
     map_: Sequence[str],
     layer: Sequence[str],
+    read: Sequence[str],
     codebook: Sequence[Path],
     profile: str | None,
     silence: Sequence[str],
@@ -45,7 +47,7 @@ def check(
 
     quieted = pairs(silence, "--silence")
     grave, count, drawn = 0, 0, 0
-    for name, fig, own, width, height in _figures(what, only, map_, layer, codebook):
+    for name, fig, own, width, height in _figures(what, only, map_, layer, codebook, read):
         count += 1
         if isinstance(fig, FacetineError):
             _failed(name, fig, json)
@@ -64,16 +66,17 @@ def check(
 
 
 def _figures(
-    what: str, only: str | None, map_: Sequence[str], layer: Sequence[str], codebook: Sequence[Path]
+    what: str, only: str | None, map_: Sequence[str], layer: Sequence[str], codebook: Sequence[Path], read: Sequence[str]
 ) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
     """Name, figure, its own silence, width and height of each figure; the error of one that can't be said."""
     if not what.lower().endswith(".toml"):
         if only is not None:
             raise OptionError("check: --only is for plans")
-        yield Path(what).stem, figure_of(what, "check", map_, layer, codebook), {}, None, None
+        yield Path(what).stem, figure_of(what, "check", map_, layer, codebook, (), read), {}, None, None
         return
-    if map_ or layer or codebook:
-        raise OptionError("check: a plan says its own mapping, layers and codebook", "leave --map, --layer and --codebook out")
+    if map_ or layer or codebook or read:
+        said = "leave --map, --layer, --codebook and --read out"
+        raise OptionError("check: a plan says its own data, mapping, layers and codebook", said)
     from facetine.batch.runner import figures_of_plan
 
     yield from figures_of_plan(Path(what), only)

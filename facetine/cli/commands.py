@@ -14,13 +14,15 @@ from facetine.cli.report import Reporter
 from facetine.cli.values import layer as read_layer
 from facetine.cli.values import pairs, read_value
 from facetine.cli.values import scale as read_scale
-from facetine.errors import DataError, ExportError, OptionError
+from facetine.errors import DataError, ExportError, FacetineNote, OptionError
 from facetine.grammar.given import Plain
 
 A = TypeVar("A", bound=Callable[..., Any])
 
 FILE = click.Path(path_type=Path)
 AESTHETIC = "AESTHETIC=COLUMN"
+_SIGNS = {"tab": "\t", "\\t": "\t", "blank": " ", "": " ", "comma": ",", "semicolon": ";", "bar": "|"}
+"""Signs that are hard to write on a command line, and words for them."""
 
 
 def say_json(command: A) -> A:
@@ -30,7 +32,21 @@ def say_json(command: A) -> A:
 
 def be_quiet(command: A) -> A:
     """Adds --quiet to a command."""
-    return click.option("--quiet", "-q", is_flag=True, help="Say nothing but errors.")(command)
+
+    def told(context: click.Context, parameter: click.Parameter, quiet: bool) -> bool:
+        del context, parameter
+        if quiet:
+            warnings.simplefilter("ignore", FacetineNote)
+        return quiet
+
+    said = "Say nothing but errors."
+    return click.option("--quiet", "-q", is_flag=True, is_eager=True, callback=told, help=said)(command)
+
+
+def say_text(command: A) -> A:
+    """Adds --read to a command."""
+    said = "Of a text: decimal=, or delimiter=;, likewise thousands, encoding, quote, comment, skip, header; repeatable."
+    return click.option("--read", multiple=True, metavar="NAME=VALUE", help=said)(command)
 
 
 @click.command()
@@ -103,6 +119,7 @@ def _exported(plan: Path, reporter: Reporter, only: str | None = None, out: Path
     metavar="FILE",
     help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable.",
 )
+@say_text
 @click.option("--map", "-m", "map_", multiple=True, metavar=AESTHETIC, help="What a column shows itself as; repeatable.")
 @click.option(
     "--layer", "-l", multiple=True, metavar="LAYER", help="Such as points:opacity=0.5; by default the one that suits; repeatable."
@@ -136,6 +153,7 @@ def _exported(plan: Path, reporter: Reporter, only: str | None = None, out: Path
 def draw(
     data: str,
     output: Sequence[Path],
+    read: Sequence[str],
     map_: Sequence[str],
     layer: Sequence[str],
     codebook: Sequence[Path],
@@ -161,7 +179,7 @@ def draw(
     """Draw one figure from a file."""
     import facetine as ft
 
-    figure = figure_of(data, "draw", map_, layer, codebook, kind)
+    figure = figure_of(data, "draw", map_, layer, codebook, kind, read)
     if facet is not None or facet_rows is not None or facet_columns is not None:
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
     elif per_row is not None or separate is not None:
@@ -190,28 +208,33 @@ def figure_of(
     layer: Sequence[str],
     codebook: Sequence[Path] = (),
     kind: Sequence[str] = (),
+    read: Sequence[str] = (),
 ) -> Any:
     """The figure of a file with a mapping and layers; the layer that suits where none is said."""
     import facetine as ft
 
     mapped: Plain = dict(pairs(map_, "--map"))
-    columns = read_table(data, where)
+    columns = read_table(data, where, read)
     figure = ft.figure(columns, codebook=list(codebook) or None).kinds(**pairs(kind, "--kind")).map(**mapped)
     for name, options in _layers(layer, figure._sentence.table, mapped, where):
         figure = figure._add_layer(name, options)
     return figure
 
 
-def read_table(data: str, where: str) -> Any:
-    """The columns of a file, or of standard input for "-"."""
+def read_table(data: str, where: str, read: Sequence[str] = ()) -> Any:
+    """The columns of a file, or of standard input for "-", by what is said of a text."""
     import facetine as ft
 
+    said: Plain = dict(pairs(read, "--read"))
+    said |= {name: read_value(said[name]) for name in ("skip", "header") if name in said}
+    if "delimiter" in said:
+        said["delimiter"] = _SIGNS.get(said["delimiter"], said["delimiter"])
     if data != "-":
-        return ft.read_columns(data, where=where)
+        return ft.read_columns(data, where=where, **said)
     content = sys.stdin.buffer.read()
     if not content.strip():
         raise DataError(f"{where}: nothing came through standard input")
-    return ft.read_bytes(content, where=where)
+    return ft.read_bytes(content, where=where, **said)
 
 
 def _layers(given: Sequence[str], columns: Any, mapped: Plain, where: str) -> list[tuple[str, Plain]]:

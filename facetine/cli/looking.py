@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, TypeVar
 import click
 
 from facetine.catalogs import TOPICS
-from facetine.cli.commands import FILE, read_table, say_json
+from facetine.cli.commands import FILE, read_table, say_json, say_text
 from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
 
@@ -25,16 +25,17 @@ T = TypeVar("T")
 @click.command()
 @click.argument("data", help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")
 @click.option("--map", "-m", "map_", multiple=True, metavar="AXIS=COLUMN", help="x=column and y=column: which layers suit them.")
+@say_text
 @click.option("--codebook", type=FILE, metavar="FILE", help="Write a starter codebook here.")
 @say_json
-def inspect(data: str, map_: Sequence[str], codebook: Path | None, json: bool) -> int:
+def inspect(data: str, map_: Sequence[str], read: Sequence[str], codebook: Path | None, json: bool) -> int:
     """Tell what a file holds. Columns, kinds, ranges and missing values; which layers suit; a codebook to begin with."""
     import facetine as ft
     from facetine.data.inspected import facts, starter_codebook
     from facetine.data.intake import taken_in
     from facetine.files import write_whole
 
-    table = taken_in(read_table(data, "inspect"), "inspect")
+    table = taken_in(read_table(data, "inspect", read), "inspect")
     found = facts(table)
     mapped = pairs(map_, "--map")
     wrong = [axis for axis in mapped if axis not in ("x", "y")]

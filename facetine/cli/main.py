@@ -7,13 +7,13 @@ from __future__ import annotations
 
 import os
 import sys
+import warnings
+from importlib import import_module
+from typing import TextIO
 
 import click
 
-from facetine.cli.checks import check
-from facetine.cli.commands import demo, draw, export
-from facetine.cli.looking import catalog, inspect
-from facetine.errors import FacetineError
+from facetine.errors import FacetineError, FacetineNote, nearest
 
 _INTERRUPTED = 130
 
@@ -27,26 +27,38 @@ def _version(context: click.Context, parameter: click.Parameter, wanted: bool) -
         context.exit()
 
 
-class _InOrder(click.Group):
-    """Commands are listed in the order in which a newcomer needs them, not by the alphabet."""
+_COMMANDS = {
+    "demo": "commands", "draw": "commands", "export": "commands", "check": "checks", "inspect": "looking", "catalog": "looking",
+}  # fmt: skip
+"""The module of each, in the order in which a newcomer needs them."""
+
+
+class _Commands(click.Group):
+    """Commands that are loaded when they are asked for."""
 
     def list_commands(self, ctx: click.Context) -> list[str]:
         del ctx
-        return list(self.commands)
+        return list(_COMMANDS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command:
+        del ctx
+        if cmd_name not in _COMMANDS:
+            close = nearest(cmd_name, _COMMANDS)
+            hint = f". Did you mean {close!r}?" if close else ""
+            raise click.UsageError(f"no command {cmd_name!r}{hint} (commands: {', '.join(_COMMANDS)})")
+        command: click.Command = getattr(import_module(f"facetine.cli.{_COMMANDS[cmd_name]}"), cmd_name)
+        return command
 
 
-@click.group(cls=_InOrder, context_settings={"max_content_width": 110})
+@click.group(cls=_Commands, context_settings={"max_content_width": 110})
 @click.option("--version", is_flag=True, expose_value=False, is_eager=True, callback=_version, help="Show the version.")
 def app() -> None:
     """Publication charts from data frames: vector figures at their physical size."""
 
 
-for _command in (demo, draw, export, check, inspect, catalog):
-    app.add_command(_command)
-
-
 def main() -> None:
     """Runs a command; never ends in a traceback for what a user got wrong."""
+    warnings.showwarning = _shown
     try:
         code = _run(sys.argv[1:])
     except FacetineError as error:
@@ -62,6 +74,21 @@ def main() -> None:
         _fail(f"standard output can't be written: {error.strerror or error}")
     else:
         _leave(code)
+
+
+def _shown(
+    message: Warning | str,
+    category: type[Warning],
+    filename: str,
+    lineno: int,
+    file: TextIO | None = None,
+    line: str | None = None,
+) -> None:
+    """Notes as commands tell them, without the line of ours that asked."""
+    told = f"note: {message}\n"
+    if not issubclass(category, FacetineNote):
+        told = warnings.formatwarning(message, category, filename, lineno, line)
+    (file or sys.stderr).write(told)
 
 
 def _run(given: list[str]) -> int:

@@ -18,6 +18,11 @@ AnyArray: TypeAlias = NDArray[Any]
 _NUMBER = np.dtype(float)
 
 
+def mask_of(values: AnyArray) -> BoolArray | None:
+    """Where an array is masked, shape (n,); None where it has no mask. Asking an array itself would load masked arrays."""
+    return np.ma.getmaskarray(values) if hasattr(values, "mask") else None
+
+
 def is_number(value: object) -> TypeGuard[float]:
     """Whether it is a finite number, of Python or of NumPy, which truth values are not."""
     if isinstance(value, bool) or not isinstance(value, Real):

@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Protocol, TypeAlias
+from typing import NamedTuple, Protocol, TypeAlias
 
 import numpy as np
 
@@ -19,8 +19,7 @@ from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
 
 
-@dataclass(frozen=True, slots=True)
-class Between:
+class Between(NamedTuple):
     """A filter: rows with low ≤ value ≤ high, or all others."""
 
     of: str
@@ -29,8 +28,7 @@ class Between:
     outside: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class WithinGroup:
+class WithinGroup(NamedTuple):
     """A filter whose limits each group has of its own, in the order in which groups are answered."""
 
     of: str
@@ -52,8 +50,7 @@ class Sampled:
 Filter: TypeAlias = Between | WithinGroup | Sampled
 
 
-@dataclass(frozen=True, slots=True)
-class OnAxis:
+class OnAxis(NamedTuple):
     """A derived column: values as places on an axis."""
 
     into: str
@@ -61,8 +58,7 @@ class OnAxis:
     transform: Transform
 
 
-@dataclass(frozen=True, slots=True)
-class InBins:
+class InBins(NamedTuple):
     """A derived column: which of the intervals between edges holds a value, −1 for none; the last one is closed."""
 
     into: str
@@ -71,8 +67,7 @@ class InBins:
     """Shape (k + 1,), increasing."""
 
 
-@dataclass(frozen=True, slots=True)
-class Scaled:
+class Scaled(NamedTuple):
     """A derived column: values times a number."""
 
     into: str
@@ -80,8 +75,7 @@ class Scaled:
     factor: float
 
 
-@dataclass(frozen=True, slots=True)
-class Residual:
+class Residual(NamedTuple):
     """A derived column: y less a polynomial of x, given by its Legendre coefficients where x is moved and scaled."""
 
     into: str
@@ -98,8 +92,7 @@ class Residual:
 Derived: TypeAlias = OnAxis | InBins | Scaled | Residual
 
 
-@dataclass(frozen=True, slots=True)
-class Total:
+class Total(NamedTuple):
     """An aggregate of one column, by the weights of the rows where they have some.
 
     How: mean, median, sum, min and max; count, the number of rows or the sum of weights; rows, their plain number;
@@ -111,8 +104,7 @@ class Total:
     of: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Moment:
+class Moment(NamedTuple):
     """The mean of (value − center)^power, by weights, about a center that each group has of its own."""
 
     into: str
@@ -122,8 +114,7 @@ class Moment:
     """Shape (k,), in the order in which groups are answered."""
 
 
-@dataclass(frozen=True, slots=True)
-class Quantiles:
+class Quantiles(NamedTuple):
     """Quantiles at given shares, of type 7, or weighted where rows have weights."""
 
     into: tuple[str, ...]
@@ -132,8 +123,7 @@ class Quantiles:
     """The same for all groups; or each group's own, shape (k, m), in the order in which groups are answered."""
 
 
-@dataclass(frozen=True, slots=True)
-class Reach:
+class Reach(NamedTuple):
     """The smallest value that is not below a limit, and the largest that is not above another; each group has its own."""
 
     into: tuple[str, str]
@@ -144,8 +134,7 @@ class Reach:
     """Shape (k,)."""
 
 
-@dataclass(frozen=True, slots=True)
-class Products:
+class Products(NamedTuple):
     """Sums Σw Pⱼ(u) Pₖ(u) of Legendre polynomials of u = (x − center) / scale, and Σw Pⱼ(u) y.
 
     They stand in the answer as "0 0", "0 1", … and "0 y", "1 y", …
@@ -161,8 +150,7 @@ class Products:
 Aggregate: TypeAlias = Total | Moment | Quantiles | Reach | Products
 
 
-@dataclass(frozen=True, slots=True)
-class Bins:
+class Bins(NamedTuple):
     """A key: the intervals of a column, each of which is answered, also where nothing lies in it.
 
     The answer has a column "bin of" with the column's name.
@@ -175,8 +163,7 @@ class Bins:
     """Whether all are as wide as each other, to be counted by arithmetic alone."""
 
 
-@dataclass(frozen=True, slots=True)
-class Query:
+class Query(NamedTuple):
     """One question: filters are applied first, then columns derived, rows grouped by panel, group and keys, and summed up."""
 
     aggregates: tuple[Aggregate, ...] = ()

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, mask_of
 from facetine.data.kinds import column_of, durations, factorized, known_zone
 from facetine.data.table import Column, Hint, Table
 from facetine.errors import DataError, listed, told
@@ -110,7 +110,7 @@ def _from_array(data: AnyArray, where: str) -> Table:
             f"{where}: an array without named columns",
             'write figure(array, columns=["x", "y"]), or figure(x=array[:, 0], y=array[:, 1])',
         )
-    masked: Any = np.ma.getmaskarray(data) if isinstance(data, np.ma.MaskedArray) else None
+    masked: Any = mask_of(data)
     return Table(names, len(data), data, lambda name: column_of(name, data[name], None if masked is None else masked[name]))
 
 

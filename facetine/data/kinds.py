@@ -9,7 +9,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, BoolArray
+from facetine.core.arrays import AnyArray, BoolArray, mask_of
 from facetine.core.scales.position import natural_key
 from facetine.data.dates import Dates, dates_of
 from facetine.data.digits import numbers_of
@@ -37,10 +37,10 @@ def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, 
     if values.ndim != 1:
         what = "is one value" if values.ndim == 0 else f"has {values.ndim} dimensions"
         raise DataError(f"column {name!r} {what}", "a column has one dimension: shape (n,)")
-    if isinstance(values, np.ma.MaskedArray):
-        mask = np.ma.getmaskarray(values)
+    mask = mask_of(values)
+    if mask is not None:
         missing = mask if missing is None else missing | mask
-        values = values.data
+        values = np.asarray(values)
     code = values.dtype.kind
     if code in "iuf":
         return _numbers(name, values, missing, whole=whole or code != "f")

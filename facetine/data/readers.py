@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from contextlib import ExitStack, contextmanager
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, mask_of
 from facetine.data.databases import from_database, is_database
-from facetine.data.sql import LIMITS, answer, check_steady
-from facetine.errors import DataError, MappingError, unknown
+from facetine.data.delimited import USUAL, Text, delimited
+from facetine.data.dialect import Told
+from facetine.data.engine import asked, from_files, head_of, with_none
+from facetine.data.sql import check_steady
+from facetine.errors import DataError, OptionError, note, unknown
 
 if TYPE_CHECKING:
     import pandas as pd
 
-SUFFIXES = (".csv", ".tsv", ".txt", ".parquet", ".jsonl", ".ndjson", ".json")
-# Cells that mean "no value" in text files; "None" and "-" are left to the analyst, they may be words.
-_NULLS = ["", "NA", "N/A", "NaN", "nan", "null", "NULL"]
+SUFFIXES = (*USUAL, ".parquet", ".jsonl", ".ndjson", ".json")
+_SMALL = 1 << 20
+"""Bytes of text up to which it is read here; the database reads larger ones, which takes it longer to begin with."""
 
 
 def read_columns(
@@ -29,6 +31,7 @@ def read_columns(
     name: str | None = None,
     where: str = "read_columns",
     steady: bool = False,
+    **text: Any,
 ) -> dict[str, AnyArray]:
     """The columns of a file as arrays by name, with no data frame library in between.
 
@@ -40,13 +43,14 @@ def read_columns(
         name: What the query calls the file's table; the (first) file's name without its suffix where it is not given.
         where: Who asks, for the error.
         steady: Whether a query is refused that would give other rows each time it runs: chance, the clock, the machine.
+        **text: How a text is written: delimiter, decimal, thousands, encoding, quote, comment, skip, header, as in `read`.
 
     Returns:
-        Arrays of shape (n,), masked where values are missing: numbers, text, truth values, datetime64.
+        Arrays of shape (n,): numbers, text, truth values, datetime64. Missing values are NaN, None, NaT or masked.
 
     Raises:
         DataError: The file is missing, holds no table, or the query fails.
-        OptionError: The query is not steady, but should be.
+        OptionError: The query is not steady, but should be; or the file is no text, or has no such option.
 
     Example:
         >>> import facetine as ft
@@ -61,23 +65,47 @@ def read_columns(
         if file.suffix.lower() != files[0].suffix.lower():
             raise DataError(f"{where}: {file.name} and {files[0].name} are files of two kinds", "read them one at a time")
         _check_readable(file, where)
+    told = _told(text, files[0], where)
     if steady and sql is not None:
         check_steady(sql, where)
-    return _read(files, files[0].suffix.lower(), where, sql, name or files[0].stem)
+    return _read(files, files[0].suffix.lower(), where, told, sql, name or files[0].stem)
 
 
-def read(source: str | Path | Sequence[str | Path], *, sql: str | None = None) -> pd.DataFrame:
+def read(
+    source: str | Path | Sequence[str | Path],
+    *,
+    sql: str | None = None,
+    delimiter: str | None = None,
+    decimal: str | None = None,
+    thousands: str | None = None,
+    encoding: str | None = None,
+    quote: str | None = None,
+    comment: str | None = None,
+    skip: int | None = None,
+    header: bool | None = None,
+) -> pd.DataFrame:
     """A file or a query of a database as a pandas frame; what was opened is closed again.
+
+    How a text is written is found out where it is not said; a note tells what was found beside the plain form.
 
     Args:
         source: A file that ends in .csv, .tsv, .txt, .parquet, .jsonl, .ndjson or .json; a SQLite file (.db, .sqlite,
             .sqlite3); or a database address such as "postgresql://user@host/cellar". Several files of one kind with the
             same columns, in a list, are one table.
         sql: The query; needed for a database, and possible for a file, whose table then has the file's name.
+        delimiter: The sign between the cells of a text; a blank stands for any number of them.
+        decimal: The sign before decimals, "." or ",".
+        thousands: The signs that may stand between thousands; "" for none.
+        encoding: Such as "utf-8" or "latin-1".
+        quote: The sign around cells that hold other signs.
+        comment: What lines begin with that are no rows.
+        skip: How many lines stand before the table.
+        header: Whether the first line holds the names of the columns; they are called "column 1" and so on where not.
 
     Raises:
         DataError: The source is missing, can't be read, or the query fails, or takes more time or memory than
             `set_defaults(query_seconds=…, query_memory=…)` allows.
+        OptionError: Something is said of a text, but the source is none; or it can't be.
 
     Example:
         >>> import facetine as ft
@@ -85,30 +113,57 @@ def read(source: str | Path | Sequence[str | Path], *, sql: str | None = None) -
     """
     import pandas as pd
 
-    text = str(source) if isinstance(source, str | Path) else ""
-    if text and is_database(text):
-        return from_database(text, sql)
-    columns = read_columns(source, sql=sql, where="read")
+    said = Told(delimiter, decimal, thousands, encoding, quote, comment, skip, header)
+    text = {name: value for name, value in said._asdict().items() if value is not None}
+    address = str(source) if isinstance(source, str | Path) else ""
+    if address and is_database(address):
+        if text:
+            raise OptionError(f"read: {next(iter(text))} says nothing for a database")
+        return from_database(address, sql)
+    columns = read_columns(source, sql=sql, where="read", **text)
     return pd.DataFrame({name: _unmasked(array) for name, array in columns.items()})
+
+
+def _told(text: dict[str, Any], file: Path, where: str) -> Told:
+    """What is said of a text.
+
+    Raises:
+        OptionError: The file is none, or there is no such option.
+    """
+    for name in text:
+        if name not in Told._fields:
+            raise unknown(OptionError, where, "no option", name, ("sql", *Told._fields), "options")
+        if file.suffix.lower() not in USUAL:
+            raise OptionError(f"{where}: {name} says nothing for {file.name}, which is no text with separators")
+    told = Told(**text)
+    told.check(where)
+    return told
 
 
 def _unmasked(array: AnyArray) -> AnyArray:
     """An array without a mask; whole numbers with gaps become floats, as pandas has it."""
-    if not isinstance(array, np.ma.MaskedArray) or not np.ma.is_masked(array):
+    mask = mask_of(array)
+    if mask is None or not mask.any():
         return np.asarray(array)
     masked: Any = array
     if array.dtype.kind in "iuf":
         return np.asarray(masked.astype(float).filled(np.nan))
     if array.dtype.kind == "M":
         return np.asarray(masked.filled(np.datetime64("NaT")))
-    return np.asarray(masked.astype(object).filled(None))
+    return with_none(array)
 
 
-def read_bytes(content: bytes, *, where: str = "read_bytes") -> dict[str, AnyArray]:
+def read_bytes(content: bytes, *, where: str = "read_bytes", **text: Any) -> dict[str, AnyArray]:
     """The columns of a table that came through a pipe: Parquet, JSON lines, or separated text, told by its first bytes.
+
+    Args:
+        content: All of it.
+        where: Who asks, for the error.
+        **text: How a text is written, as in `read`.
 
     Raises:
         DataError: It holds no table.
+        OptionError: It is no text, or has no such option.
     """
     import tempfile
 
@@ -117,7 +172,7 @@ def read_bytes(content: bytes, *, where: str = "read_bytes") -> dict[str, AnyArr
     with tempfile.TemporaryDirectory(prefix="facetine-") as folder:
         file = Path(folder) / f"input{suffix}"
         file.write_bytes(content)
-        return _read([file], suffix, where)
+        return _read([file], suffix, where, _told(text, file, where))
 
 
 def _check_readable(file: Path, where: str) -> None:
@@ -135,121 +190,26 @@ def _check_readable(file: Path, where: str) -> None:
         raise DataError(f"{where}: {str(file)!r} is no plain file", "facetine draw - reads what comes through a pipe")
 
 
-def _read(files: Sequence[Path], suffix: str, where: str, sql: str | None = None, name: str = "data") -> dict[str, AnyArray]:
-    import duckdb
+def _read(
+    files: Sequence[Path], suffix: str, where: str, told: Told, sql: str | None = None, name: str = "data"
+) -> dict[str, AnyArray]:
+    if suffix in USUAL:
+        small = sum(file.stat().st_size for file in files) <= _SMALL
+        known = None if small else head_of(files[0], USUAL[suffix], told, where)
+        if known is None:
+            texts = [Text(file.name, USUAL[suffix], _content(file, where)) for file in files]
+            columns, notes = delimited(texts, told, where)
+            note(notes)
+            return columns if sql is None else asked(columns, sql, name, where)
+        note(known.notes)
+        columns = from_files(files, suffix, where, None, name, known)
+        # The query sees the same columns, whichever way they came.
+        return columns if sql is None else asked(columns, sql, name, where)
+    return from_files(files, suffix, where, sql, name)
 
-    if suffix in (".csv", ".tsv", ".txt"):
-        for file in files:
-            _check_text(file, suffix, where)
-        call, options = "read_csv", _text_options(suffix)
-    elif suffix == ".parquet":
-        call, options = "read_parquet", ""
-    else:
-        call, options = "read_json", ", format='auto', maximum_object_size=16777216"
-    source = f"SELECT * FROM {call}(?{options}{', union_by_name=true' if len(files) > 1 else ''})"
-    said_of = files[0].name if len(files) == 1 else f"{files[0].name} with {len(files) - 1} more"
+
+def _content(file: Path, where: str) -> bytes:
     try:
-        with ExitStack() as opened:
-            config: Any = {"threads": 2, "memory_limit": LIMITS.get().memory}
-            connection = opened.enter_context(duckdb.connect(config=config))
-            plain = [str(opened.enter_context(_plainly_named(file, suffix))) for file in files]
-            _check_alike(connection, f"SELECT * FROM {call}(?{options})", files, plain, where)
-            if sql is None:
-                columns = answer(connection, source, where, [plain], bounded=False)
-            else:
-                columns = _queried(connection, source, plain, sql, name, where)
-    except duckdb.Error as problem:
-        said = str(problem).split("\n")[0]
-        for file in files:
-            said = said.replace(str(file), file.name)
-        raise DataError(f"{where}: {said_of} is no table that can be read", said[:200]) from problem
-    _check_single(files[0], suffix, columns, where)
-    return columns
-
-
-def _check_alike(connection: Any, source: str, files: Sequence[Path], plain: Sequence[str], where: str) -> None:
-    """Files that are read as one table have the same columns."""
-    if len(files) == 1:
-        return
-    first: set[str] = set()
-    for file, path in zip(files, plain, strict=True):
-        columns = {row[0] for row in connection.execute(source, [path]).description}
-        first = first or columns
-        for one, other, more in ((file, files[0], first - columns), (files[0], file, columns - first)):
-            if more:
-                raise DataError(f"{where}: {one.name} has no column {sorted(more)[0]!r}, which {other.name} has")
-
-
-@contextmanager
-def _plainly_named(file: Path, suffix: str) -> Iterator[Path]:
-    """A file under a name that the reader of files can't take for a pattern: a path is a path."""
-    if not set(str(file)) & set("*?[]{}"):
-        yield file
-        return
-    import shutil
-    import tempfile
-
-    with tempfile.TemporaryDirectory(prefix="facetine-") as folder:
-        plain = Path(folder) / f"table{suffix}"
-        try:
-            plain.symlink_to(file.resolve())
-        except OSError:
-            shutil.copyfile(file, plain)
-        yield plain
-
-
-def _queried(connection: Any, source: str, files: list[str], sql: str, name: str, where: str) -> dict[str, AnyArray]:
-    """What a query makes of a file's table. Once the table is in, the connection is cut off from files and network."""
-    import duckdb
-
-    if not sql.strip():
-        raise DataError(f"{where}: the query is empty", f"such as SELECT * FROM {name}")
-    quoted = name.replace('"', '""')
-    answer(connection, f'CREATE TABLE "{quoted}" AS {source}', where, [files], bounded=False)
-    connection.execute("SET enable_external_access = false")
-    connection.execute("SET lock_configuration = true")
-    try:
-        found = answer(connection, sql, where)
-    except duckdb.Error as problem:
-        said = str(problem).split("\n")[0]
-        raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem
-    except MappingError as problem:
-        raise DataError(problem.headline, problem.detail) from problem
-    if not found:
-        raise DataError(f"{where}: the query gives no table", f"such as SELECT * FROM {name}")
-    return found
-
-
-def _check_text(file: Path, suffix: str, where: str) -> None:
-    with file.open("rb") as stream:
-        head = stream.read(65536)
-    if not head.strip():
-        raise DataError(f"{where}: {file.name} is empty", "a table has a first line with the column names")
-    if b"\0" in head:
-        raise DataError(f"{where}: {file.name} is no text, so it is no {suffix[1:]} table", "it holds zero bytes")
-
-
-def _text_options(suffix: str) -> str:
-    nulls = ", ".join(f"'{word}'" for word in _NULLS)
-    tab = ", delim='\\t'" if suffix == ".tsv" else ""
-    # Dates in other orders than the international one come in as text, so that every reader of text decides alike.
-    return f", header=true, sample_size=-1, nullstr=[{nulls}]{tab}, dateformat='%Y-%m-%d'"
-
-
-def _check_single(file: Path, suffix: str, columns: dict[str, AnyArray], where: str) -> None:
-    """A text with one column whose name still holds separators was not split: its rows differ in length."""
-    if suffix not in (".csv", ".tsv", ".txt") or len(columns) != 1:
-        return
-    name = next(iter(columns))
-    if any(sign in name for sign in ",;\t|{<"):
-        lines = file.read_text("utf-8", "replace").splitlines()[:100_000]
-        sign = max(",;\t|", key=name.count)
-        fields = name.count(sign)
-        for number, line in enumerate(lines[1:], 2):
-            if fields and line.strip() and line.count(sign) != fields:
-                raise DataError(
-                    f"{where}: {file.name} is no table: line {number} has {line.count(sign) + 1} fields, "
-                    f"the first line has {fields + 1}",
-                    f"line {number}: {line[:60]}",
-                )
-        raise DataError(f"{where}: {file.name} is no table: its first line has no column names", f"line 1: {name[:60]}")
+        return file.read_bytes()
+    except OSError as problem:
+        raise DataError(f"{where}: {file.name} can't be read: {problem.strerror}") from problem

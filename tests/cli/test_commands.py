@@ -219,3 +219,19 @@ def test_values_from_the_command_line():
     assert pairs(["a=b=c"], "--map") == {"a": "b=c"}
     with pytest.raises(OptionError):
         layer("points:size")
+
+
+def test_a_text_is_read_as_it_is_said_or_as_it_is_found_and_told(tmp_path):
+    (tmp_path / "cellar.csv").write_text("a;b\n1,5;2\n2,5;3\n")
+    points = ("--map", "x=a", "--map", "y=b", "--layer", "points", "-o", tmp_path / "a.svg")
+    found = (
+        "note: cellar.csv is read with semicolons between cells, a comma before decimals; delimiter=';', decimal=',' says so\n"
+    )
+    assert run("draw", tmp_path / "cellar.csv", *points)[2] == found
+    assert run("draw", tmp_path / "cellar.csv", *points, "--quiet")[1:] == ("", "")
+    said = ("--read", "delimiter=semicolon", "--read", "decimal=,")
+    assert run("draw", tmp_path / "cellar.csv", *points, *said)[2] == ""
+    code, out, err = run("inspect", "-", *said, stdin=b"a;b\n1,5;2\n2,5;3\n")
+    assert (code, err) == (0, "")
+    assert "a  number                  1.5 … 2.5" in out
+    assert "no option 'decimals'. Did you mean 'decimal'" in run("check", tmp_path / "cellar.csv", "--read", "decimals=,")[2]

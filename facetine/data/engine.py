@@ -1,0 +1,217 @@
+"""Files and columns that a database in memory reads and asks: Parquet, JSON lines, and texts too large to be read here."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from contextlib import ExitStack, contextmanager
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray, mask_of
+from facetine.data.cells import NULLS, typed
+from facetine.data.delimited import cells_of, notes_of
+from facetine.data.dialect import Dialect, Told, decoded
+from facetine.data.sniffing import dialect_of
+from facetine.data.sql import LIMITS, answer
+from facetine.errors import DataError, MappingError
+
+_HEAD = 1 << 18
+
+
+class Head(NamedTuple):
+    """What the first lines of a text tell of it."""
+
+    dialect: Dialect
+    columns: dict[str, AnyArray]
+    notes: list[str]
+
+    @property
+    def options(self) -> str:
+        """How the database is told of it."""
+        said = self.dialect
+        options = {
+            "delim": said.delimiter or "\x1f", "quote": said.quote, "escape": said.quote, "decimal_separator": said.decimal,
+            "comment": said.comment,
+        }  # fmt: skip
+        texts = [name for name, array in self.columns.items() if array.dtype == object]
+        written = [f"{option}={_quoted(value)}" for option, value in options.items() if value]
+        written += [f"skip={said.skip}", f"header={str(said.header).lower()}", "sample_size=-1"]
+        written += [f"nullstr=[{', '.join(map(_quoted, sorted(NULLS)))}]", f"names=[{', '.join(map(_quoted, self.columns))}]"]
+        written += [f"types={{{', '.join(f'{_quoted(name)}: {chr(39)}VARCHAR{chr(39)}' for name in texts)}}}"] if texts else []
+        # Dates in other orders than the international one come in as text, so that every reader of text decides alike.
+        return f", {', '.join(written)}, dateformat='%Y-%m-%d'"
+
+
+def head_of(file: Path, usual: str, told: Told, where: str) -> Head | None:
+    """What the first lines of a text tell; None where the database has no way to be told so.
+
+    Raises:
+        DataError: It holds no table.
+    """
+    with file.open("rb") as stream:
+        head = stream.read(_HEAD)
+    head = head[: head.rfind(b"\n") + 1] or head
+    words, encoding = decoded(head, told.encoding, file.name, where)
+    dialect = dialect_of(words, encoding, told, usual, file.name, where)
+    columns, said = cells_of(words, dialect, file.name, where)
+    width = len(words[: words.find("\n")].split(dialect.delimiter or "\n"))
+    strange = dialect.thousands or dialect.names or dialect.escape or dialect.delimiter == " " or said
+    if strange or len(columns) != width or not dialect.header:
+        return None
+    made = {name: typed(cells, dialect.decimal, "") for name, cells in columns.items()}
+    return Head(dialect, made, notes_of(dialect, told, file.name, usual))
+
+
+def asked(columns: dict[str, AnyArray], sql: str, name: str, where: str) -> dict[str, AnyArray]:
+    """What a query makes of columns, as their table.
+
+    Raises:
+        DataError: The query fails.
+    """
+    import duckdb
+
+    table = {column: with_none(array) for column, array in columns.items()}
+    with duckdb.connect(config=_config()) as connection:
+        connection.register("given", table)
+        return _queried(connection, "SELECT * FROM given", None, sql, name, where)
+
+
+def with_none(array: AnyArray) -> AnyArray:
+    """An array of objects with None where there is no value; as it is where there are all."""
+    mask = mask_of(array)
+    if mask is None:
+        return array
+    objects = np.asarray(array).astype(object)
+    objects[mask] = None
+    return objects
+
+
+def _config() -> dict[str, Any]:
+    return {"threads": 2, "memory_limit": LIMITS.get().memory}
+
+
+def from_files(
+    files: Sequence[Path], suffix: str, where: str, sql: str | None, name: str, head: Head | None = None
+) -> dict[str, AnyArray]:
+    """The columns of files, or what a query makes of them.
+
+    Args:
+        files: Of one kind.
+        suffix: Their ending.
+        where: Who asks, for the error.
+        sql: The query; None for all rows.
+        name: What it calls the table.
+        head: How texts are written.
+
+    Raises:
+        DataError: They hold no table, or the query fails.
+    """
+    import duckdb
+
+    said_of = files[0].name if len(files) == 1 else f"{files[0].name} with {len(files) - 1} more"
+    call = "read_csv" if head is not None else "read_parquet" if suffix == ".parquet" else "read_json"
+    options = head.options if head is not None else ", format='auto', maximum_object_size=16777216" if call == "read_json" else ""
+    try:
+        with ExitStack() as opened:
+            if head is not None and head.dialect.encoding not in ("utf-8", "utf-8-sig"):
+                files = [_recoded(file, head.dialect.encoding, where, opened) for file in files]
+            source = f"SELECT * FROM {call}(?{options}{', union_by_name=true' if len(files) > 1 else ''})"
+            connection = opened.enter_context(duckdb.connect(config=_config()))
+            plain = [str(opened.enter_context(_plainly_named(file, suffix))) for file in files]
+            _check_alike(connection, f"SELECT * FROM {call}(?{options})", files, plain, where)
+            if sql is None:
+                return _as_in_head(answer(connection, source, where, [plain], bounded=False), head)
+            return _queried(connection, source, plain, sql, name, where)
+    except duckdb.Error as problem:
+        said = str(problem).split("\n")[0]
+        for file in files:
+            said = said.replace(str(file), file.name)
+        raise DataError(f"{where}: {said_of} is no table that can be read", said[:200]) from problem
+
+
+def _as_in_head(columns: dict[str, AnyArray], head: Head | None) -> dict[str, AnyArray]:
+    """Columns that are texts to the database, but were something else at the beginning, read as all texts are here."""
+    if head is None:
+        return columns
+    again = [name for name, array in columns.items() if array.dtype == object and head.columns[name].dtype != object]
+    read = {
+        name: typed(["" if cell is None else cell for cell in with_none(columns[name])], head.dialect.decimal, "")
+        for name in again
+    }
+    return columns | read
+
+
+def _check_alike(connection: Any, source: str, files: Sequence[Path], plain: Sequence[str], where: str) -> None:
+    """Files that are read as one table have the same columns."""
+    if len(files) == 1:
+        return
+    first: set[str] = set()
+    for file, path in zip(files, plain, strict=True):
+        columns = {row[0] for row in connection.execute(source, [path]).description}
+        first = first or columns
+        for one, other, more in ((file, files[0], first - columns), (files[0], file, columns - first)):
+            if more:
+                raise DataError(f"{where}: {one.name} has no column {sorted(more)[0]!r}, which {other.name} has")
+
+
+@contextmanager
+def _plainly_named(file: Path, suffix: str) -> Iterator[Path]:
+    """A file under a name that the reader of files can't take for a pattern: a path is a path."""
+    if not set(str(file)) & set("*?[]{}"):
+        yield file
+        return
+    import shutil
+    import tempfile
+
+    with tempfile.TemporaryDirectory(prefix="facetine-") as folder:
+        plain = Path(folder) / f"table{suffix}"
+        try:
+            plain.symlink_to(file.resolve())
+        except OSError:
+            shutil.copyfile(file, plain)
+        yield plain
+
+
+def _queried(connection: Any, source: str, files: list[str] | None, sql: str, name: str, where: str) -> dict[str, AnyArray]:
+    """What a query makes of a file's table. Once the table is in, the connection is cut off from files and network."""
+    import duckdb
+
+    if not sql.strip():
+        raise DataError(f"{where}: the query is empty", f"such as SELECT * FROM {name}")
+    quoted = name.replace('"', '""')
+    answer(connection, f'CREATE TABLE "{quoted}" AS {source}', where, None if files is None else [files], bounded=False)
+    connection.execute("SET enable_external_access = false")
+    connection.execute("SET lock_configuration = true")
+    try:
+        found = answer(connection, sql, where)
+    except duckdb.Error as problem:
+        said = str(problem).split("\n")[0]
+        raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem
+    except MappingError as problem:
+        raise DataError(problem.headline, problem.detail) from problem
+    if not found:
+        raise DataError(f"{where}: the query gives no table", f"such as SELECT * FROM {name}")
+    return found
+
+
+def _quoted(text: str) -> str:
+    return "'" + text.replace("'", "''") + "'"
+
+
+def _recoded(file: Path, encoding: str, where: str, opened: ExitStack) -> Path:
+    """A file's text as UTF-8 in a file that is removed at the end."""
+    import tempfile
+
+    folder = Path(opened.enter_context(tempfile.TemporaryDirectory(prefix="facetine-")))
+    try:
+        with (
+            file.open(encoding=encoding, newline="") as source,
+            (folder / file.name).open("w", encoding="utf-8", newline="") as made,
+        ):
+            while part := source.read(1 << 20):
+                made.write(part)
+    except UnicodeError as problem:
+        raise DataError(f"{where}: {file.name} is no text in {encoding}", "encoding= says another") from problem
+    return folder / file.name
