@@ -46,8 +46,8 @@ class Theme:
     panel_gap: float = option(12.0, number(0, 200), "Room between panels, in points.")
     legend_place: str = option(
         "auto",
-        choice("auto", "top", "right", "inside", "none"),
-        'Where legends go: "auto", "top", "right", "inside" (in the emptiest corner of a panel) or "none".',
+        choice("auto", "top", "right", "bottom", "left", "inside", "none"),
+        'Where legends go: "auto", "top", "right", "bottom", "left", "inside" (in the emptiest corner of a panel) or "none".',
     )
     legend_columns: int | None = option(
         None,

@@ -35,7 +35,8 @@ class Lettered(Wrapping):
     @property
     def left(self) -> float:
         """Room for the letter beside the panels."""
-        return self.part.left if self.over else max(self.part.left, self._width + self.gap)
+        own = self._width + self.gap
+        return self.part.left if self.over else max(self.part.left + (own if self.part.aside else 0.0), own)
 
     @property
     def above(self) -> float:
@@ -67,18 +68,27 @@ class Framed(Wrapping):
     @property
     def right(self) -> float:
         """That of the part, and the legends beside it."""
-        return self.part.right + (self.plan.width + 1.5 * self.theme.block_gap if self.plan.side == "right" else 0.0)
+        return self.part.right + (self.plan.beside if self.plan.side == "right" else 0.0)
+
+    @property
+    def left(self) -> float:
+        """That of the part, and the legends beside it."""
+        return self.part.left + (self.plan.beside if self.plan.side == "left" else 0.0)
+
+    @property
+    def aside(self) -> float:
+        """That of the part, and of its own legends."""
+        return self.part.aside + (self.plan.beside if self.plan.side == "left" else 0.0)
 
     def _heights(self) -> tuple[float, float, float, float]:
         """Of title, subtitle, legends and note, each with the room behind, or before, it."""
         gap, block = self.theme.gap, self.theme.block_gap
         title, subtitle, note = (words.measure("y", self.width).natural for words in (self.title, self.subtitle, self.note))
-        legend = self.plan.height + block if self.plan.side == "top" and self.plan.height else 0.0
         last = block - gap if title or subtitle else 0.0
         return (
             title + 1.2 * gap + (0.0 if subtitle else last) if title else 0.0,
             subtitle + gap + last if subtitle else 0.0,
-            legend,
+            self.plan.over,
             note + block if note else 0.0,
         )
 
@@ -89,20 +99,20 @@ class Framed(Wrapping):
 
     @property
     def below(self) -> float:
-        """That of the part, over the note."""
-        return self.part.below + self._heights()[3]
+        """That of the part, over legends and the note."""
+        return self.part.below + self.plan.under + self._heights()[3]
 
     def least_height(self, natural: bool) -> float:
         """That of the part; or what legends beside it need."""
         least = self.part.least_height(natural)
-        return max(least, self.plan.height - self.part.above - self.part.below) if self.plan.side == "right" else least
+        return max(least, self.plan.height - self.part.above - self.part.below) if self.plan.beside else least
 
     def planned(self, room: float) -> Self:
         """Its legends, then the part beside them."""
         styles = styles_of(self.theme)
         plan = plan_legends(self.legends, self.theme, styles.text, styles.tick, room, 0.7 * room)
         framed = replace(self, plan=plan, width=room)
-        return replace(framed, part=self.part.planned(room - (framed.right - self.part.right)))
+        return replace(framed, part=self.part.planned(room - plan.beside))
 
     def place(self, inner: Region, outer: Region) -> Placement:
         """Titles and legends from the top, the note under everything, the part between."""
@@ -115,11 +125,12 @@ class Framed(Wrapping):
         boxes = [words(self.title, top), words(self.subtitle, top + title)]
         own = self.note.measure("y", self.width).natural
         boxes.append(words(self.note, outer.bottom - own))
-        beside = self.plan.side == "right"
-        start = outer.right - self.plan.width if beside else left
-        upper = top + title + subtitle + (self.part.above if beside else 0.0)
-        legends = self.plan.place(Region(start, upper, self.plan.width, self.plan.height))
-        used = title + subtitle + legend
-        width = outer.width - (self.right - self.part.right)
-        rest = Region(outer.x, outer.y + used, width, outer.height - used - note)
+        plan, used = self.plan, title + subtitle + legend
+        start = {"right": outer.right - plan.width, "left": outer.x}.get(plan.side, left)
+        upper = top + title + subtitle + (self.part.above if plan.beside else 0.0)
+        if plan.side == "bottom":
+            upper = outer.bottom - note - plan.height
+        legends = plan.place(Region(start, upper, plan.width, plan.height))
+        moved = plan.beside if plan.side == "left" else 0.0
+        rest = Region(outer.x + moved, outer.y + used, outer.width - plan.beside, outer.height - used - note - plan.under)
         return joined([Placement((), (*boxes, legends)), self.part.place(inner, rest)])

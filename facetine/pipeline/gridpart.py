@@ -44,6 +44,11 @@ class GridPart:
         return max((cell.part.left for cell in self.cells if cell.columns.start == 0), default=0.0)
 
     @property
+    def aside(self) -> float:
+        """What legends of the first column take."""
+        return max((cell.part.aside for cell in self.cells if cell.columns.start == 0), default=0.0)
+
+    @property
     def right(self) -> float:
         """What the parts of the last column need."""
         return max((cell.part.right for cell in self.cells if cell.columns.stop == len(self.widths)), default=0.0)

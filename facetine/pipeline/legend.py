@@ -54,13 +54,28 @@ class LegendPlan:
     """All legends of a figure as they will stand, measured."""
 
     side: str
-    """top, right, inside or none."""
+    """top, right, bottom, left, inside or none."""
     width: float
     height: float
     legends: tuple[PlacedLegend, ...]
     theme: Theme
     tick: TextStyle
     """How the labels of color bars are set."""
+
+    @property
+    def beside(self) -> float:
+        """Room that they take at the left or at the right of what they explain."""
+        return self.width + 1.5 * self.theme.block_gap if self.side in ("left", "right") else 0.0
+
+    @property
+    def over(self) -> float:
+        """Room that they take above it."""
+        return self.height + self.theme.block_gap if self.side == "top" and self.height else 0.0
+
+    @property
+    def under(self) -> float:
+        """Room that they take below it."""
+        return self.height + self.theme.block_gap if self.side == "bottom" and self.height else 0.0
 
     def measure(self, axis: Direction, across: float) -> Size:  # noqa: ARG002
         """What they take; they are arranged already for the room that there is."""
@@ -116,17 +131,16 @@ def plan_legends(
     if theme.legend_place == "inside":
         return replace(setter.in_column(legends, 0.4 * room), side="inside")
     most = theme.legend_columns
-    level = most is None or all(len(legend.entries) <= most for legend in legends)
-    row = setter.in_rows(legends, room, one=True) if level else None
-    if theme.legend_place != "right" and row is not None:
-        return row
-    if theme.legend_place != "top":
+    narrow = most is not None and any(len(legend.entries) > most for legend in legends)
+    row = None if narrow else setter.in_rows(legends, room, one=True)
+    beside, level = theme.legend_place in ("right", "left"), theme.legend_place in ("top", "bottom")
+    made = None if beside else row
+    if made is None and not level:
         column = setter.in_column(legends, 0.33 * room)
-        if theme.legend_place == "right" or (column.width <= 0.34 * room and column.height <= 0.72 * height):
-            return column
-    rows = setter.in_rows(legends, room, one=False)
-    assert rows is not None
-    return rows
+        made = column if beside or (column.width <= 0.34 * room and column.height <= 0.72 * height) else None
+    made = made or setter.in_rows(legends, room, one=False)
+    assert made is not None
+    return replace(made, side=theme.legend_place) if theme.legend_place in ("bottom", "left") else made
 
 
 class _Setter:

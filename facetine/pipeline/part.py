@@ -76,11 +76,16 @@ class FigurePart:
     @property
     def left(self) -> float:
         """Room that it needs at the left of its panels."""
-        return self.rooms.left[0] + (self.body.beside if self.body.side == "left" else 0.0)
+        return self.rooms.left[0] + (self.body.beside if self.body.side == "left" else 0.0) + self.aside
+
+    @property
+    def aside(self) -> float:
+        """Room that its legends need at the left of all else."""
+        return self.plan.beside if self.plan.side == "left" else 0.0
 
     @property
     def _outside(self) -> float:
-        legend = self.plan.width + self.request.theme.block_gap * 1.5 if self.plan.side == "right" else 0.0
+        legend = self.plan.beside if self.plan.side == "right" else 0.0
         return legend + self.request.names + (self.body.beside if self.body.side == "right" else 0.0)
 
     @property
@@ -112,8 +117,7 @@ class FigurePart:
         stack.add("title", title + theme.gap * 1.2 if title else 0.0)
         stack.add("subtitle", subtitle + theme.gap if subtitle else 0.0)
         stack.add("under titles", theme.block_gap - theme.gap if title or subtitle else 0.0)
-        top = self.plan.side == "top" and self.plan.height
-        stack.add("legend", self.plan.height + theme.block_gap if top else 0.0)
+        stack.add("legend", self.plan.over)
         tracks, body = self.body.over_first(), self.body
         y_title = max((said.height for _, said in words.above), default=0.0)
         headed = bool(body.headings) or any(span.axis == "x" for span, _ in body.spans)
@@ -138,7 +142,7 @@ class FigurePart:
     def below(self) -> float:
         """Room that it needs under its last row of panels."""
         assert self.words is not None
-        return self.body.under_last + self._under_titles + self._note
+        return self.body.under_last + self._under_titles + self.plan.under + self._note
 
     @property
     def _under_titles(self) -> float:
@@ -154,8 +158,8 @@ class FigurePart:
 
     def _row_stack(self, natural: bool) -> Stack:
         stack = self.body.row_stack(natural)
-        if self.plan.side == "right":
-            # Legends at the right reach from under the titles down to the end of the note, at most.
+        if self.plan.beside:
+            # Legends beside the panels reach from under the titles down to the end of the note, at most.
             assert self.upper is not None
             outside = self.upper.length - self.upper.start("legend") + self.body.under_last + self._under_titles
             first, last = "panel 0", f"panel {len(self.body.grid.rows) - 1}"
@@ -228,10 +232,12 @@ class FigurePart:
             last = end + (self.rooms.right[-1] if number == 0 else 0.0)
             upper = rows.start("second title" if number else "y title")
             titles.append(title.place(Region(last - width, upper, width, height)))
-        titles.append(at(words.note, left, under + self._under_titles + (theme.block_gap if words.note.height else 0.0)))
+        end_of_titles = under + self._under_titles
+        titles.append(at(words.note, left, end_of_titles + self.plan.under + (theme.block_gap if words.note.height else 0.0)))
         plan = self.plan
-        start = outer.right - plan.width if plan.side == "right" else left
-        legends = plan.place(Region(start, rows.start("legend"), plan.width, plan.height))
+        start = {"right": outer.right - plan.width, "left": inner.x - self.left}.get(plan.side, left)
+        top = end_of_titles + theme.block_gap if plan.side == "bottom" else rows.start("legend")
+        legends = plan.place(Region(start, top, plan.width, plan.height))
         panels = tuple(self.body.placed(columns, rows, self.rooms))
         spans = tuple(self.body.placed_spans(columns, rows, self.rooms))
         layout = Layout(0.0, 0.0, styles_of(theme), tuple(titles), panels, legends, spans)

@@ -31,6 +31,10 @@ class Part(Protocol):
         """Room at the left of its panels."""
 
     @property
+    def aside(self) -> float:
+        """Of that room, what legends take."""
+
+    @property
     def right(self) -> float:
         """Room at the right of them."""
 
@@ -86,6 +90,11 @@ class Wrapping:
     def left(self) -> float:
         """That of the part."""
         return self.part.left
+
+    @property
+    def aside(self) -> float:
+        """That of the part."""
+        return self.part.aside
 
     @property
     def right(self) -> float:

@@ -42,6 +42,11 @@ class PicturePart:
         return 0.0
 
     @property
+    def aside(self) -> float:
+        """Nothing: it has no legends."""
+        return 0.0
+
+    @property
     def right(self) -> float:
         """None."""
         return 0.0

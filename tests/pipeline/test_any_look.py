@@ -38,7 +38,7 @@ SETTINGS = {
     "gap": st.floats(1.5, 8),
     "block_gap": st.floats(3, 20),
     "panel_gap": st.floats(6, 30),
-    "legend_place": st.sampled_from(["auto", "top", "right", "inside", "none"]),
+    "legend_place": st.sampled_from(["auto", "top", "right", "bottom", "left", "inside", "none"]),
     "legend_columns": st.integers(1, 6),
     "hairlines": st.sampled_from(["none", "across", "both"]),
     "axes": st.booleans(),
