@@ -6,7 +6,7 @@ import os
 import re
 import time
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -338,7 +338,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
         made = made.described_as(clean(asked.alt))
     files, notes = [], (*made.findings, *asked.unused(paths, forms))
     if paper is not None:
-        made = replace(made, pages=tuple(on_paper(page, paper, where) for page in made.pages))
+        made = made._replace(pages=tuple(on_paper(page, paper, where) for page in made.pages))
     build_time = time.perf_counter() - started
     size = tuple(side * 25.4 / 72 for side in made.scene.sheet)
     for target in paths:

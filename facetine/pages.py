@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 import numpy as np
@@ -109,8 +108,8 @@ def on_paper(scene: Scene, paper: Paper, where: str) -> Scene:
     page = Page(paper.width, paper.height, left, top, paper.crop_marks)
     root = scene.root
     if paper.crop_marks:
-        root = replace(root, items=(*root.items, _crop_marks(scene)))
-    return replace(scene, page=page, root=root)
+        root = root._replace(items=(*root.items, _crop_marks(scene)))
+    return scene._replace(page=page, root=root)
 
 
 def _crop_marks(scene: Scene) -> Group:

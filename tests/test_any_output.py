@@ -4,7 +4,6 @@ import io
 import re
 import warnings
 import xml.etree.ElementTree as ET
-from dataclasses import replace
 from pathlib import Path
 
 import pikepdf
@@ -64,7 +63,7 @@ def test_any_figure_goes_out_in_any_form(data):
     if found is None:
         return
     figure, made = found
-    first = replace(made, pages=made.pages[:1])
+    first = made._replace(pages=made.pages[:1])
     groups = sound_svg(contents(first, "svg", Options())[0].content)
     sound_svg(contents(first, "svg", Options(72, rasterize=True, fonts="outline"))[0].content)
     sound_pdf(contents(made, "pdf", Options(72, archive=True))[0].content)

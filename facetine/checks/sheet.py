@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from facetine.checks.checked import Checked
@@ -53,8 +51,8 @@ def numbered_sheet(scene: Scene, checked: Checked) -> Scene:
         marks.add(set_text("Nothing found.", text).placed(_MARGIN, top, role="finding"))
         top += 12
     finished = root.finished()
-    whole = replace(finished, items=(ground, *scene.root.items, *finished.items))
-    return replace(scene, width=width, height=top + _MARGIN / 2, root=whole, ground="#ffffff")
+    whole = finished._replace(items=(ground, *scene.root.items, *finished.items))
+    return scene._replace(width=width, height=top + _MARGIN / 2, root=whole, ground="#ffffff")
 
 
 def _number(into: Sketch, number: int, at: tuple[float, float], ink: str, text: TextStyle) -> None:

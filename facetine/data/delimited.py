@@ -79,7 +79,13 @@ def cells_of(words: str, dialect: Dialect, name: str, where: str) -> tuple[dict[
     except csv.Error as problem:
         raise DataError(f"{where}: {name} is no table: {problem}") from problem
     rows = [cells for _, cells in numbered]
-    names = list(dialect.names) if dialect.names else rows[0] if dialect.header else [""] * len(rows[0])
+    names = (
+        list(dialect.names)
+        if dialect.names
+        else rows[0]
+        if dialect.header
+        else [f"column {number}" for number in range(1, len(rows[0]) + 1)]
+    )
     body = rows[1:] if dialect.header else rows
     if has_row_names([names, *body]):
         names = ["row", *names]
@@ -104,7 +110,7 @@ def _named(names: list[str], columns: list[list[str]], file: str) -> tuple[dict[
     for number, (name, cells) in enumerate(zip(names, columns, strict=True), 1):
         if not name and not any(map(str.strip, cells)):
             continue
-        own = name or f"column {number}"
+        own = name or f"unnamed {number}"
         again = 1
         while own in made:
             own, again = f"{name}_{again}", again + 1

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 
 # What readers of files call a column whose name is empty.
-_UNNAMED = ("", "column0", "Unnamed: 0", "column00")
+_UNNAMED = ("", "unnamed 1", "column0", "Unnamed: 0", "column00")
 
 
 def taken_in(data: object, where: str = "figure") -> Table:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 
@@ -29,8 +28,7 @@ _RULE = 0.42
 """How far the rule under an outer name reaches beyond its first and last tick, as a share of a slot."""
 
 
-@dataclass(frozen=True, slots=True)
-class Band:
+class Band(NamedTuple):
     """An axis at one side of its panels, with its labels as they fit a length."""
 
     side: Side
@@ -110,8 +108,7 @@ class Band:
         return PlacedBand(self.side, self.labels, axis.extent, stated_ends, levels, self.fitter.theme, region, drop, labelled)
 
 
-@dataclass(frozen=True, slots=True)
-class PlacedBand:
+class PlacedBand(NamedTuple):
     """A band at its place."""
 
     side: Side

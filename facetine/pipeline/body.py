@@ -7,7 +7,6 @@ what stands around that is told apart, so that a plate can align the panels of s
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from facetine.grammar.theme import Theme
@@ -53,8 +52,7 @@ class PlacedPanel(NamedTuple):
         return band is not None and band.labelled
 
 
-@dataclass(frozen=True, slots=True)
-class Body:
+class Body(NamedTuple):
     """Panels and what stands around them, measured for the tracks that they have."""
 
     panels: Panels
@@ -121,7 +119,7 @@ class Body:
             panel.number: columns.end(f"panel {panel.columns.stop - 1}") - columns.start(f"panel {panel.columns.start}")
             for panel in self.panels
         }
-        return replace(self, columns=columns, bands=self.bands.across(widths))
+        return self._replace(columns=columns, bands=self.bands.across(widths))
 
     def row_stack(self, natural: bool) -> Stack:
         """Tracks from the upper edge of the first panels to the lower edge of the last ones.
@@ -157,7 +155,7 @@ class Body:
             panel.number: rows.end(f"panel {panel.rows.stop - 1}") - rows.start(f"panel {panel.rows.start}")
             for panel in self.panels
         }
-        return replace(self, rows=rows, bands=self.bands.down(heights))
+        return self._replace(rows=rows, bands=self.bands.down(heights))
 
     def _fixed_height(self) -> float | None:
         size = self.size

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal, NamedTuple, Protocol
 
 import numpy as np
@@ -55,8 +54,7 @@ class Box(Protocol):
         """The box at its place."""
 
 
-@dataclass(frozen=True, slots=True)
-class Words:
+class Words(NamedTuple):
     """A title or a note: a text in a group of its own, wrapped into lines of about the same length."""
 
     text: str
@@ -86,8 +84,7 @@ class Words:
         return PlacedWords(self, self.block(region.width), region)
 
 
-@dataclass(frozen=True, slots=True)
-class PlacedWords:
+class PlacedWords(NamedTuple):
     """A text at its place."""
 
     words: Words
@@ -103,8 +100,7 @@ class PlacedWords:
             group.add(self.block.placed(x, region.y, words.anchor, role=words.role))
 
 
-@dataclass(frozen=True, slots=True)
-class Heading:
+class Heading(NamedTuple):
     """What stands over a panel, with a short rule above it."""
 
     text: str
@@ -127,8 +123,7 @@ class Heading:
         return PlacedHeading(self.block(region.width), self.theme, region)
 
 
-@dataclass(frozen=True, slots=True)
-class PlacedHeading:
+class PlacedHeading(NamedTuple):
     """A heading at its place."""
 
     block: Block
@@ -143,8 +138,7 @@ class PlacedHeading:
         group.add(self.block.placed(left, top + self.theme.gap, role="heading"))
 
 
-@dataclass(frozen=True, slots=True)
-class SpanHeading:
+class SpanHeading(NamedTuple):
     """An outer heading over columns of panels, or beside rows of them, behind a rule along all that belong to it."""
 
     axis: str
@@ -168,8 +162,7 @@ class SpanHeading:
         return PlacedSpan(self.axis, self.block(room), self.theme, region)
 
 
-@dataclass(frozen=True, slots=True)
-class PlacedSpan:
+class PlacedSpan(NamedTuple):
     """An outer heading at its place."""
 
     axis: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 
@@ -26,8 +26,7 @@ from facetine.scene.markup import clean, plain
 from facetine.scene.sketch import Sketch
 
 
-@dataclass(frozen=True, slots=True)
-class Built:
+class Built(NamedTuple):
     """A figure that is ready to be written."""
 
     pages: tuple[Scene, ...]
@@ -51,7 +50,7 @@ class Built:
 
     def described_as(self, text: str) -> Built:
         """The same with another description, for readers who can't see it."""
-        return replace(self, pages=tuple(replace(page, description=text) for page in self.pages))
+        return self._replace(pages=tuple(page._replace(description=text) for page in self.pages))
 
     @property
     def tables(self) -> list[Columns]:
@@ -92,7 +91,7 @@ def _built(sentence: Sentence, width: float | None, height: float | None) -> Bui
     drawn = [kept_on_sheet(page, findings) for page in scenes]
     words = clean(plain(one.request.title)), clean(described(one.members))
     about = keywords([one])
-    pages = tuple(replace(page, title=words[0], description=words[1], keywords=about) for page in drawn)
+    pages = tuple(page._replace(title=words[0], description=words[1], keywords=about) for page in drawn)
     check_glyphs([text for page in pages for text in page.texts()], sentence.theme.font, findings)
     return Built(pages, findings.said, (layout, *(inset.drawing.layout for inset in insets)), *finished_figures([one]))
 

@@ -95,6 +95,6 @@ def placed_members(members: Sequence[Member], arranged: Arranged) -> list[Member
         # Where a second axis stands at the right, there is no place for names at the ends of lines.
         alone = member.scales.first("y").spec.second is None and member.role == "main"
         direct = direct_names(member.runs, member.scales.looks, columns) if alone else []
-        done.append(replace(member, first=first, direct=direct))
+        done.append(member._replace(first=first, direct=direct))
         first += len(member.split.panels)
     return done

@@ -36,7 +36,7 @@ def computed(split: Split) -> Runs:
 def _prepared(run: LayerRun, split: Split) -> LayerRun:
     if run.layer.borrows is not None:
         return run
-    return replace(run, layer=run.layer.prepare(InMemory(_started(run, split.space(run))), run.context))
+    return run._replace(layer=run.layer.prepare(InMemory(_started(run, split.space(run))), run.context))
 
 
 def _prepared_apart(run: LayerRun, panels: list[int], split: Split) -> LayerRun:
@@ -47,7 +47,7 @@ def _prepared_apart(run: LayerRun, panels: list[int], split: Split) -> LayerRun:
     panel = next(panel for panel in field.panels if panel.number == panels[0])
     rows = _started(run, split.space(run))
     along = {run.own(axis): InMemory(rows.take(np.isin(rows.panel, field.standing(panel.key(axis))))) for axis in ("x", "y")}
-    return replace(run, layer=run.layer.prepare_apart(along["x"], along["y"], run.context))
+    return run._replace(layer=run.layer.prepare_apart(along["x"], along["y"], run.context))
 
 
 def _told(runs: Runs, split: Split) -> Runs:
@@ -59,7 +59,7 @@ def _told(runs: Runs, split: Split) -> Runs:
 def _in_panels(run: LayerRun, panels: list[int]) -> LayerRun:
     """A run with its rows in some panels, whose remarks name the first of them."""
     rows = run.rows.take(np.isin(run.rows.panel, panels)) if len(run.rows) else run.rows
-    return replace(run, rows=rows, context=replace(run.context, panel=run.context.panels[panels[0]]))
+    return run._replace(rows=rows, context=replace(run.context, panel=run.context.panels[panels[0]]))
 
 
 def _together(parts: Runs, split: Split) -> LayerRun:
@@ -72,7 +72,7 @@ def _together(parts: Runs, split: Split) -> LayerRun:
     if first.layer.results(first.context.columns):
         # Results are counted over all panels.
         table = replace(table, row=np.arange(len(table)))
-    return replace(first, rows=whole.rows, context=whole.context, table=table, prepared=prepared)
+    return first._replace(rows=whole.rows, context=whole.context, table=table, prepared=prepared)
 
 
 def _with_tables(runs: Runs, split: Split) -> Runs:
@@ -90,7 +90,7 @@ def _borrowing(run: LayerRun, before: list[LayerRun]) -> LayerRun:
         raise unknown(OptionError, run.context.where, "no earlier layer", wanted, verbs, "earlier layers")
     run.layer.compute(InMemory(source.table), run.context)
     layer = run.layer.explaining(source.layer, len(source.context.groups), source.horizontal)
-    return replace(run, layer=layer, source=source.number, table=labelled(source.layer, source.table, source.horizontal))
+    return run._replace(layer=layer, source=source.number, table=labelled(source.layer, source.table, source.horizontal))
 
 
 def _with_bins(runs: Runs) -> Runs:
@@ -99,7 +99,7 @@ def _with_bins(runs: Runs) -> Runs:
     for run in runs:
         beside = (other.layer.bins_of_axis() for other in runs if other.horizontal == run.horizontal)
         edges = next((found for found in beside if found is not None), None) if run.layer.counts_by_bins else None
-        told.append(run if edges is None else replace(run, context=replace(run.context, bin_edges=edges)))
+        told.append(run if edges is None else run._replace(context=replace(run.context, bin_edges=edges)))
     return tuple(told)
 
 
@@ -148,7 +148,7 @@ def _with_table(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
     # Results are counted from 0; rows of the data keep their numbers.
     numbers = np.arange(len(rows)) if layer.results(run.context.columns) else rows.numbers
     rows = replace(rows, row=numbers)
-    return replace(run, table=rows.renamed(TURNED) if run.horizontal else rows)
+    return run._replace(table=rows.renamed(TURNED) if run.horizontal else rows)
 
 
 def _finite(rows: Columns, run: LayerRun) -> Columns:

@@ -97,7 +97,7 @@ def figured(
     members = settled(planned, findings, width, height)
     done, first = [], 0
     for one, composed in zip([*wanted, *insets], compositions, strict=True):
-        own = [replace(member, number=n) for n, member in enumerate(members[first : first + len(composed.planned)])]
+        own = [member._replace(number=n) for n, member in enumerate(members[first : first + len(composed.planned)])]
         first += len(composed.planned)
         arranged = composed.arrange(own)
         placed = placed_members(own, arranged)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -16,8 +16,7 @@ _PAIRS = (("", ""), ("_low", "_high"), ("", "_to"))
 """Names of the places between which a mark lies, along each axis; the last that its rows have."""
 
 
-@dataclass(frozen=True, slots=True)
-class Float:
+class Float(NamedTuple):
     """A box inside a panel, at one of its corners."""
 
     panel: int

@@ -4,7 +4,6 @@ edges of their last ones, in a row the upper and the lower ones."""
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
 from typing import NamedTuple, Self
 
 from facetine.pipeline.parts import Part, Placement
@@ -23,8 +22,7 @@ class Cell(NamedTuple):
     columns: range
 
 
-@dataclass(frozen=True, slots=True)
-class GridPart:
+class GridPart(NamedTuple):
     """Parts in a grid. It shows its outermost edges only, so that a plate can stand in a plate."""
 
     cells: tuple[Cell, ...]
@@ -87,7 +85,7 @@ class GridPart:
             stack = self._column_stack()
             rooms = self._found(stack.placed(stack.least if stack.fixed else max(room - self.right, stack.least)))
         cells = tuple(cell._replace(part=cell.part.planned(own)) for cell, own in zip(self.cells, rooms, strict=True))
-        return replace(self, cells=cells, rooms=rooms)
+        return self._replace(cells=cells, rooms=rooms)
 
     def _found(self, line: Line) -> tuple[float, ...]:
         return tuple(self._across(line, cell) + self._right_of(line, cell) for cell in self.cells)
@@ -103,13 +101,13 @@ class GridPart:
         return line.end(f"panel {cell.rows.stop - 1}") - line.start(f"panel {cell.rows.start}")
 
     def _with(self, change: Callable[[Cell], Part]) -> Self:
-        return replace(self, cells=tuple(cell._replace(part=change(cell)) for cell in self.cells))
+        return self._replace(cells=tuple(cell._replace(part=change(cell)) for cell in self.cells))
 
     def across(self, inner: float) -> Self:
         """Every part in its columns."""
         stack = self._column_stack()
         line = stack.placed(stack.least if stack.fixed else inner)
-        return replace(self._with(lambda cell: cell.part.across(self._across(line, cell))), columns=line)
+        return self._with(lambda cell: cell.part.across(self._across(line, cell)))._replace(columns=line)
 
     def _row_stack(self, natural: bool) -> Stack:
         rooms = [
@@ -155,7 +153,7 @@ class GridPart:
         """Every part in its rows."""
         stack = self._row_stack(natural)
         line = stack.placed(stack.least if stack.fixed else inner)
-        return replace(self._with(lambda cell: cell.part.down(self._down(line, cell), natural=False)), rows=line)
+        return self._with(lambda cell: cell.part.down(self._down(line, cell), natural=False))._replace(rows=line)
 
     def settled(self, growing: bool) -> Self:
         """Itself where the rooms of all parts were right, and legends have the width for which they were arranged."""
@@ -168,7 +166,7 @@ class GridPart:
         if right and all(new is cell.part for new, cell in zip(parts, self.cells, strict=True)):
             return self
         cells = tuple(cell._replace(part=part) for cell, part in zip(self.cells, parts, strict=True))
-        return replace(self, cells=cells, rooms=rooms)
+        return self._replace(cells=cells, rooms=rooms)
 
     def place(self, inner: Region, outer: Region) -> Placement:
         """All parts at their places."""

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import replace
 
 import numpy as np
 
@@ -50,7 +49,7 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
     say_unnamed(part.body, findings)
     say_tall(sheet, request, findings)
     ((_, layout),) = sheet.placed(request.theme.margin).figures
-    layout = replace(layout, width=sheet.width, height=sheet.height)
+    layout = layout._replace(width=sheet.width, height=sheet.height)
     if part.plan.side == "inside":
         layout = with_legends_inside(layout, part.plan, request.theme, findings, marks)
     return layout
@@ -102,7 +101,7 @@ def with_legends_inside(
             'legend_place="auto" sets them beside the panels',
             "warning",
         )
-    return replace(layout, legends=plan.place(corner.region))
+    return layout._replace(legends=plan.place(corner.region))
 
 
 def say_unnamed(body: Body, findings: Findings) -> None:

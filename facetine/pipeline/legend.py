@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -49,8 +48,7 @@ class PlacedLegend(NamedTuple):
     upright: bool
 
 
-@dataclass(frozen=True, slots=True)
-class LegendPlan:
+class LegendPlan(NamedTuple):
     """All legends of a figure as they will stand, measured."""
 
     side: str
@@ -87,8 +85,7 @@ class LegendPlan:
         return PlacedLegends(self, region)
 
 
-@dataclass(frozen=True, slots=True)
-class PlacedLegends:
+class PlacedLegends(NamedTuple):
     """The legends at their place."""
 
     plan: LegendPlan
@@ -129,7 +126,7 @@ def plan_legends(
         return LegendPlan("none", 0.0, 0.0, (), theme, tick)
     setter = _Setter(theme, text, tick)
     if theme.legend_place == "inside":
-        return replace(setter.in_column(legends, 0.4 * room), side="inside")
+        return setter.in_column(legends, 0.4 * room)._replace(side="inside")
     most = theme.legend_columns
     narrow = most is not None and any(len(legend.entries) > most for legend in legends)
     row = None if narrow else setter.in_rows(legends, room, one=True)
@@ -140,7 +137,7 @@ def plan_legends(
         made = column if beside or (column.width <= 0.34 * room and column.height <= 0.72 * height) else None
     made = made or setter.in_rows(legends, room, one=False)
     assert made is not None
-    return replace(made, side=theme.legend_place) if theme.legend_place in ("bottom", "left") else made
+    return made._replace(side=theme.legend_place) if theme.legend_place in ("bottom", "left") else made
 
 
 class _Setter:

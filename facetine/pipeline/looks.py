@@ -80,7 +80,7 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
             ends = written([made.low, made.high])
             said = f"areas of {column.name!r} are spread over {ends[0]} to {ends[1]}, which would look alike from zero on"
             findings.add("areas-spread", "figure.scale('size')", said, 'scale("size", limits=(0, None)) lets them begin at zero')
-            made = replace(made, title=f"{made.title}, areas from {ends[0]}")
+            made = made._replace(title=f"{made.title}, areas from {ends[0]}")
         scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
 
@@ -117,7 +117,7 @@ def _facts(scale: LookScale, aesthetic: str, tables: list[Columns]) -> LookScale
     every = np.concatenate(values) if values else np.zeros(0)
     there = every[~np.isnan(every)]
     whole = len(there) > 0 and bool((there == np.rint(there)).all()) and float(np.abs(there).max()) < 1e15
-    return replace(scale, whole=whole, gaps=len(there) < len(every))
+    return scale._replace(whole=whole, gaps=len(there) < len(every))
 
 
 def _computed_scale(sentence: Sentence, aesthetic: str, title: str, tables: list[Columns]) -> LookScale:

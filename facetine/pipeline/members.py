@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
 from typing import NamedTuple, TypeAlias
 
 from facetine.data.table import Levels
@@ -48,8 +47,7 @@ class Planned(NamedTuple):
     """Of its part of the sheet in points; that of the sheet where nothing is said."""
 
 
-@dataclass(frozen=True, slots=True)
-class Member:
+class Member(NamedTuple):
     """A figure on a sheet with everything computed and settled."""
 
     number: int
@@ -80,7 +78,7 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
         split(begin, width if one.width is None else one.width, height, one.owners)
         for begin, one in zip(begins, planned, strict=True)
     ]
-    splits = [replace(whole, runs=computed(whole)) for whole in splits]
+    splits = [whole._replace(runs=computed(whole)) for whole in splits]
     axes = settle_axes(splits)
     say_empty([run for whole in splits for run in whole.runs], findings)
     members = []
@@ -89,7 +87,7 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
         own = {key: _titled(axis, whole, splits) for key, axis in axes.items() if key in keys}
         if one.role == "main":
             say_near_empty(whole, own, findings)
-        whole = replace(whole, runs=tuple(inside(own, whole.panels, run) for run in whole.runs))
+        whole = whole._replace(runs=tuple(inside(own, whole.panels, run) for run in whole.runs))
         scales = Scales(own, settle_looks(whole, findings, splits))
         runs = tuple(finished(with_texts(run, whole.runs, scales)) for run in whole.runs)
         runs = _with_usual(runs, whole.sentence.theme)
@@ -102,14 +100,14 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
 
 def _titled(axis: Axis, whole: Split, splits: list[Split]) -> Axis:
     """An axis under the title that a figure gives it, where several share it."""
-    return axis if len(splits) == 1 else replace(axis, title=axis_title(whole, axis.name))
+    return axis if len(splits) == 1 else axis._replace(title=axis_title(whole, axis.name))
 
 
 def _with_usual(runs: Runs, theme: Theme) -> Runs:
     """The layers with the looks of their marks to which nothing is mapped."""
     palette = palette_colors(NOTHING, theme)
     colors = {run.number: default_color(run, runs, theme, palette[0]) for run in runs} | keyed_colors(runs, palette)
-    return tuple(replace(run, usual=default_looks(run.layer, theme, colors[run.number])) for run in runs)
+    return tuple(run._replace(usual=default_looks(run.layer, theme, colors[run.number])) for run in runs)
 
 
 def _agreed(planned: Sequence[Planned], begins: list[Begun]) -> list[Begun]:
@@ -130,7 +128,7 @@ def _agreed(planned: Sequence[Planned], begins: list[Begun]) -> list[Begun]:
             shared[at] = _together(shared.get(at, ()), levels)
     _check_kinds(planned, begins)
     return [
-        replace(begin, levels={name: shared[heads[at]] for name, at in known.items()})
+        begin._replace(levels={name: shared[heads[at]] for name, at in known.items()})
         for begin, known in zip(begins, known_as, strict=True)
     ]
 

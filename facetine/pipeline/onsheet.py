@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import replace
 
 from facetine.findings import Findings, so_many
 from facetine.scene.marks import Group, Mark, Scene, Text
@@ -27,7 +26,7 @@ def kept_on_sheet(scene: Scene, findings: Findings) -> Scene:
     root = _kept(scene.root, scene, lost)
     for role, count in sorted(lost.items()):
         findings.add("texts-off-sheet", "figure", f"{so_many(count, _WORDS.get(role, role))} without room on the sheet left out")
-    return scene if root is scene.root else replace(scene, root=root)
+    return scene if root is scene.root else scene._replace(root=root)
 
 
 def _kept(group: Group, scene: Scene, lost: Counter[str]) -> Group:
@@ -45,7 +44,7 @@ def _kept(group: Group, scene: Scene, lost: Counter[str]) -> Group:
         else:
             items.append(item)
     same = len(items) == len(group.items) and all(one is other for one, other in zip(items, group.items, strict=True))
-    return group if same else replace(group, items=tuple(items))
+    return group if same else group._replace(items=tuple(items))
 
 
 def _on_sheet(text: Text, scene: Scene) -> Text | None:
@@ -57,4 +56,4 @@ def _on_sheet(text: Text, scene: Scene) -> Text | None:
         return text
     if box.width > scene.width or box.height > scene.height or abs(across) > box.width + _FARTHEST or abs(down) > _FARTHEST:
         return None
-    return replace(text, x=text.x + across, y=text.y + down)
+    return text._replace(x=text.x + across, y=text.y + down)

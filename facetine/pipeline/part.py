@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import NamedTuple, Self
 
 import numpy as np
@@ -42,8 +41,7 @@ class Written(NamedTuple):
     """Of second axes: that of y, then that of x."""
 
 
-@dataclass(frozen=True, slots=True)
-class FigurePart:
+class FigurePart(NamedTuple):
     """A figure, measured round by round for the room that its panels have.
 
     Its inner region reaches from the left edge of the first panels to the right edge of the last ones, and likewise
@@ -71,7 +69,7 @@ class FigurePart:
         """The part with its legends arranged for the room from the left edge of its panels to its right end."""
         request, styles = self.request, styles_of(self.request.theme)
         height = request.height or (request.width or room) * 0.7
-        return replace(self, plan=plan_legends(request.legends, request.theme, styles.text, styles.tick, room, height))
+        return self._replace(plan=plan_legends(request.legends, request.theme, styles.text, styles.tick, room, height))
 
     @property
     def left(self) -> float:
@@ -107,8 +105,8 @@ class FigurePart:
         """The part with its panels in a width, everything above and below them fitted to that."""
         stack = self.body.column_stack(self.rooms)
         body = self.body.across(stack.placed(stack.least if stack.fixed else inner))
-        part = replace(self, body=body, words=_written(self.request, body, self.rooms, inner, self.right))
-        return replace(part, upper=part._upper())
+        part = self._replace(body=body, words=_written(self.request, body, self.rooms, inner, self.right))
+        return part._replace(upper=part._upper())
 
     def _upper(self) -> Line:
         theme, words, stack = self.request.theme, self.words, Stack()
@@ -184,13 +182,13 @@ class FigurePart:
         unit = self.body.unit - (stack.least - height) / panels
         if unit < LEAST_PANEL:
             return self
-        part = replace(self, body=replace(self.body, size=size._replace(width=unit))).across(0.0)
-        return replace(part, body=replace(part.body, size=size))
+        part = self._replace(body=self.body._replace(size=size._replace(width=unit))).across(0.0)
+        return part._replace(body=part.body._replace(size=size))
 
     def down(self, inner: float, natural: bool) -> Self:
         """The part with its panels in a height."""
         stack = self._row_stack(natural)
-        return replace(self, body=self.body.down(stack.placed(stack.least if stack.fixed else inner)))
+        return self._replace(body=self.body.down(stack.placed(stack.least if stack.fixed else inner)))
 
     def settled(self, growing: bool) -> Self:
         """The part as it should be measured next: the same one where its rooms were right.
@@ -201,7 +199,7 @@ class FigurePart:
         needed = self.body.bands.rooms(self.body.grid, self._outside + self.rooms.right[-1])
         if growing:
             needed = needed.most(self.rooms)
-        return self if needed.met_by(self.rooms) else replace(self, rooms=needed)
+        return self if needed.met_by(self.rooms) else self._replace(rooms=needed)
 
     def place(self, inner: Region, outer: Region) -> Placement:
         """Every box at its place.

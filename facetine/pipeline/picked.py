@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -99,12 +98,12 @@ def _taken(mark: Markers | Rects, chosen: IntArray) -> Markers | Rects:
         if which is not None:
             used, which = np.unique(which, return_inverse=True)
             styles, which = tuple(styles[one] for one in used.tolist()), None if len(used) == 1 else which.astype(np.int64)
-        return replace(mark, at=mark.at[chosen], styles=styles, which=which, rows=mark.rows[chosen])
+        return mark._replace(at=mark.at[chosen], styles=styles, which=which, rows=mark.rows[chosen])
     fills = mark.fills
     if which is not None:
         used, which = np.unique(which, return_inverse=True)
         fills, which = tuple(fills[one] for one in used.tolist()), None if len(used) == 1 else which.astype(np.int64)
-    return replace(mark, boxes=mark.boxes[chosen], fills=fills, which=which, rows=mark.rows[chosen])
+    return mark._replace(boxes=mark.boxes[chosen], fills=fills, which=which, rows=mark.rows[chosen])
 
 
 def _apart(boxes: FloatArray) -> bool:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import Self
+from typing import NamedTuple, Self
 
 import numpy as np
 
@@ -24,8 +23,7 @@ _BAR = 2.2
 _DARK, _LIGHT = "#000000", "#ffffff"
 
 
-@dataclass(frozen=True, slots=True)
-class PicturePart:
+class PicturePart(NamedTuple):
     """A picture: its edges align with those of panels."""
 
     picture: Picture
@@ -86,7 +84,7 @@ class PicturePart:
 
     def across(self, inner: float) -> Self:
         """At a width."""
-        return replace(self, width=inner)
+        return self._replace(width=inner)
 
     def narrowed(self, height: float) -> Self:  # noqa: ARG002
         """As it is."""
@@ -106,8 +104,7 @@ class PicturePart:
         return Placement((), (title, PlacedPicture(self.picture, self.theme, inner)))
 
 
-@dataclass(frozen=True, slots=True)
-class PlacedPicture:
+class PlacedPicture(NamedTuple):
     """A picture at its place."""
 
     picture: Picture

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from facetine.pipeline.body import PlacedPanel
 from facetine.pipeline.boxes import PlacedSpan, PlacedWords
@@ -11,8 +11,7 @@ from facetine.pipeline.legend import PlacedLegends
 from facetine.pipeline.sheet import Styles
 
 
-@dataclass(frozen=True, slots=True)
-class Layout:
+class Layout(NamedTuple):
     """Every box of a figure, in points."""
 
     width: float

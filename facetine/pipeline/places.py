@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 import numpy as np
 
@@ -37,7 +36,7 @@ def on_own_levels(runs: Runs, field: Field, levels: Mapping[str, Levels]) -> tup
             there = np.unique(np.concatenate([_occurring(run, axis, standing) for run in runs]))
             places[key] = tuple(levels[axis][code] for code in there.tolist())
             lookup[np.ix_(np.array(standing), there)] = np.arange(len(there))
-        runs = tuple(replace(run, rows=_moved(run, axis, lookup)) for run in runs)
+        runs = tuple(run._replace(rows=_moved(run, axis, lookup)) for run in runs)
     return runs, places
 
 

@@ -242,7 +242,7 @@ def _parts(part: object) -> Iterator[FigurePart]:
 
 def _finished(layout: Layout, part: FigurePart, figure: Figured, sheet: Sheet, findings: Findings) -> Layout:
     """A figure's layout with its legends in a panel, where these stand inside; and with remarks on names left out."""
-    layout = replace(layout, width=sheet.width, height=sheet.height)
+    layout = layout._replace(width=sheet.width, height=sheet.height)
     say_unnamed(part.body, findings)
     if part.plan.side != "inside":
         return layout

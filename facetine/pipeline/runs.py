@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from dataclasses import field as made_by
-from typing import TypeAlias
+from typing import Any, NamedTuple, TypeAlias
 
 from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
@@ -16,9 +14,11 @@ from facetine.layers.context import Context
 from facetine.layers.look import Look
 from facetine.pipeline.panels import AxisKey, Field, Panels
 
+_NO_ROWS = Columns.of({})
+_NONE: Mapping[Any, Any] = {}
 
-@dataclass(frozen=True, slots=True)
-class LayerRun:
+
+class LayerRun(NamedTuple):
     """One layer on its way from rows to marks. Steps take runs and return new ones."""
 
     number: int
@@ -36,12 +36,12 @@ class LayerRun:
     """The number of the field in whose panels it stands."""
     source: int | None = None
     """The number of the run whose computed rows it takes."""
-    table: Columns = made_by(default_factory=lambda: Columns.of({}))
+    table: Columns = _NO_ROWS
     """Its computed rows in axis space, x and y as the reader sees them; empty until they are computed. Their numbers are
     those of the data's rows where every mark is one of these, else they count the results. Marks carry them."""
-    usual: Mapping[str, Look] = made_by(default_factory=dict)
+    usual: Mapping[str, Look] = _NONE
     """The looks of its marks to which nothing is mapped; empty until looks are settled."""
-    prepared: Mapping[int, DrawnLayer] = made_by(default_factory=dict)
+    prepared: Mapping[int, DrawnLayer] = _NONE
     """The layer as it was prepared for each panel, where axes of their own make it differ from panel to panel."""
 
     @property
@@ -62,8 +62,7 @@ class LayerRun:
 Runs: TypeAlias = tuple[LayerRun, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Split:
+class Split(NamedTuple):
     """All layers with their rows, and what their numbers stand for."""
 
     sentence: Sentence

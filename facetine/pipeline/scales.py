@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -18,8 +17,7 @@ from facetine.pipeline.panels import AxisKey, Panel
 from facetine.pipeline.settle import Axis
 
 
-@dataclass(frozen=True, slots=True)
-class LookScale:
+class LookScale(NamedTuple):
     """A settled scale of an aesthetic that is no place."""
 
     aesthetic: str
@@ -70,8 +68,7 @@ class LookScale:
         return places
 
 
-@dataclass(frozen=True, slots=True)
-class Scales:
+class Scales(NamedTuple):
     """All settled scales of a figure."""
 
     axes: Mapping[AxisKey, Axis]

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
+from typing import NamedTuple
 
 import numpy as np
 
@@ -20,8 +21,7 @@ from facetine.pipeline.ticks import AxisTicks, number_texts, time_texts
 _STEPS = 4097
 
 
-@dataclass(frozen=True, slots=True)
-class SecondAxis:
+class SecondAxis(NamedTuple):
     """The values of an axis in another unit, tabulated over it, so that a value is found without asking for the inverse.
 
     Between two of the 4,097 entries the conversion is taken as straight, an error of less than a thousandth of a point for

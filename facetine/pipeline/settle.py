@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import partial
 from typing import NamedTuple
 
@@ -30,8 +29,7 @@ from facetine.pipeline.wording import level_texts
 _MARGIN = 0.035
 
 
-@dataclass(frozen=True, slots=True)
-class Axis:
+class Axis(NamedTuple):
     """A settled axis."""
 
     name: str

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -15,6 +14,7 @@ from facetine.pipeline.panels import AxisKey, Grid, Panel, Panels
 _APART = 0.7
 """How far labels of neighbouring panels stay apart, as a share of their size."""
 _Lengths = Mapping[int, float]
+_NONE: Mapping[Any, Any] = {}
 _ALONG: dict[str, tuple[Side, ...]] = {"x": ("below", "above"), "y": ("left", "right")}
 _AXIS: dict[Side, str] = {"below": "x", "above": "x", "left": "y", "right": "y"}
 
@@ -40,8 +40,7 @@ class Rooms(NamedTuple):
         return (*self.left, *self.right, self.over)
 
 
-@dataclass(frozen=True, slots=True)
-class Bands:
+class Bands(NamedTuple):
     """What stands at the four sides of panels. Panels of one axis and one length share a band."""
 
     panels: Panels
@@ -49,11 +48,11 @@ class Bands:
     unfitted: Mapping[tuple[Side, AxisKey], Band]
     shown: Mapping[Side, frozenset[int]]
     """The panels that bear labels at each side."""
-    fitted: Mapping[tuple[Side, AxisKey, float], Band] = field(default_factory=dict)
+    fitted: Mapping[tuple[Side, AxisKey, float], Band] = _NONE
     """By the length of the panel, rounded."""
-    widths: _Lengths = field(default_factory=dict)
+    widths: _Lengths = _NONE
     """Of the panels by number; empty before they are known."""
-    heights: _Lengths = field(default_factory=dict)
+    heights: _Lengths = _NONE
     drop: float = 0.0
     """How much of the room under the panels labels of the y axis take before those of the x axis."""
 
@@ -74,7 +73,7 @@ class Bands:
     def across(self, widths: _Lengths) -> Bands:
         """Bands below and above fitted to the widths of panels."""
         bands = self._fitted("x", widths)
-        return replace(bands, drop=bands._dropped())
+        return bands._replace(drop=bands._dropped())
 
     def down(self, heights: _Lengths) -> Bands:
         """Bands at the left and at the right fitted to the heights of panels."""
@@ -89,8 +88,8 @@ class Bands:
                 if plain is not None and at not in fitted:
                     fitted[at] = self.fitted.get(at) or plain.fitted(length)
         if axis == "x":
-            return replace(self, fitted=fitted, widths=lengths)
-        return replace(self, fitted=fitted, heights=lengths)
+            return self._replace(fitted=fitted, widths=lengths)
+        return self._replace(fitted=fitted, heights=lengths)
 
     def _dropped(self) -> float:
         if not self.heights:

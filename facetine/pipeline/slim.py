@@ -19,7 +19,7 @@ def finished(run: LayerRun) -> LayerRun:
     layer = _without_data(run.layer)
     if layer is run.layer and not run.prepared:
         return run
-    return replace(run, layer=layer, prepared={panel: _without_data(own) for panel, own in run.prepared.items()})
+    return run._replace(layer=layer, prepared={panel: _without_data(own) for panel, own in run.prepared.items()})
 
 
 def _without_data(layer: DrawnLayer) -> DrawnLayer:
@@ -37,7 +37,7 @@ def finished_scales(scales: Scales) -> Scales:
 
 def _without(scale: S) -> S:
     spec = _without_callables(scale.spec)
-    return scale if spec is scale.spec else replace(scale, spec=spec)
+    return scale if spec is scale.spec else scale._replace(spec=spec)
 
 
 def _without_callables(spec: ScaleSpec) -> ScaleSpec:

@@ -32,8 +32,7 @@ from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.usable import check_weights, say_gaps, say_missing, usable
 
 
-@dataclass(frozen=True, slots=True)
-class Begun:
+class Begun(NamedTuple):
     """A sentence whose columns and levels are known, before its rows are numbered by them."""
 
     sentence: Sentence
@@ -325,7 +324,7 @@ def _sharing_slots(runs: Runs, usual: float) -> Runs:
         # Intervals stand in the middle of the bars and boxes of their groups, unless their own width was said.
         follows = run.layer.spans and share is not None and _slot_share(run) == usual
         layer = replace(run.layer, bar_width=share) if follows else run.layer  # type: ignore[call-arg]
-        told.append(replace(run, layer=layer, context=context))
+        told.append(run._replace(layer=layer, context=context))
     return tuple(told)
 
 

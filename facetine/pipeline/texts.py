@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -53,7 +52,7 @@ def with_texts(run: LayerRun, runs: Runs, scales: Scales) -> LayerRun:
         columns[field] = ["" if text is None else text for text in texts]
     made = np.array(["", *template.filled(columns, len(rows))], object)[1:]
     made[absent] = ""
-    return replace(run, table=rows.put(**{VALUE_TEXT: made}))
+    return run._replace(table=rows.put(**{VALUE_TEXT: made}))
 
 
 def _values(source: LayerRun, rows: Columns, name: str, entry: Computed, scales: Scales) -> tuple[list[Any], Sort, str | None]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 import numpy as np
 
@@ -55,7 +54,7 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Layer
         said += [f"{so_many(count, name)} {fate}" for name, count in zip(found.tolist(), counts.tolist(), strict=True)]
     if said:
         run.context.say("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
-    return run if not layer.drops_outside or not outside.any() else replace(run, table=table.take(~outside))
+    return run if not layer.drops_outside or not outside.any() else run._replace(table=table.take(~outside))
 
 
 def _reach(table: Columns, name: str) -> tuple[FloatArray, FloatArray]:

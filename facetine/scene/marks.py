@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from contextlib import AbstractContextManager
-from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple, Protocol, TypeAlias
 
 import numpy as np
@@ -42,8 +41,7 @@ class MarkerStyle(NamedTuple):
     line_width: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
-class Markers:
+class Markers(NamedTuple):
     """Many small symbols: each a place and one of a few styles."""
 
     at: FloatArray
@@ -61,15 +59,14 @@ class Markers:
 
     def transposed(self) -> Markers:
         """The same with x and y exchanged."""
-        return replace(self, at=self.at[:, ::-1])
+        return self._replace(at=self.at[:, ::-1])
 
     def faded(self, opacity: float) -> Markers:
         """The same, let through by as much."""
-        return replace(self, opacity=self.opacity * opacity)
+        return self._replace(opacity=self.opacity * opacity)
 
 
-@dataclass(frozen=True, slots=True)
-class Rects:
+class Rects(NamedTuple):
     """Many upright rectangles: bars, bins, cells."""
 
     boxes: FloatArray
@@ -88,15 +85,14 @@ class Rects:
 
     def transposed(self) -> Rects:
         """The same with x and y exchanged."""
-        return replace(self, boxes=self.boxes[:, [1, 0, 3, 2]])
+        return self._replace(boxes=self.boxes[:, [1, 0, 3, 2]])
 
     def faded(self, opacity: float) -> Rects:
         """The same, let through by as much."""
-        return replace(self, opacity=self.opacity * opacity)
+        return self._replace(opacity=self.opacity * opacity)
 
 
-@dataclass(frozen=True, slots=True)
-class Paths:
+class Paths(NamedTuple):
     """Polylines or polygons of one look."""
 
     points: FloatArray
@@ -117,16 +113,15 @@ class Paths:
 
     def transposed(self) -> Paths:
         """The same with x and y exchanged."""
-        return replace(self, points=self.points[:, ::-1])
+        return self._replace(points=self.points[:, ::-1])
 
     def faded(self, opacity: float) -> Paths:
         """The same, let through by as much."""
         stroke = self.stroke._replace(opacity=self.stroke.opacity * opacity) if self.stroke is not None else None
-        return replace(self, opacity=self.opacity * opacity, stroke=stroke)
+        return self._replace(opacity=self.opacity * opacity, stroke=stroke)
 
 
-@dataclass(frozen=True, slots=True)
-class Gradient:
+class Gradient(NamedTuple):
     """A rectangle whose color runs from one end to the other: a color bar."""
 
     box: Region
@@ -141,15 +136,14 @@ class Gradient:
     def transposed(self) -> Gradient:
         """The same with x and y exchanged."""
         box = self.box
-        return replace(self, box=Region(box.y, box.x, box.height, box.width), upright=not self.upright)
+        return self._replace(box=Region(box.y, box.x, box.height, box.width), upright=not self.upright)
 
     def faded(self, opacity: float) -> Gradient:  # noqa: ARG002
         """As it is: a color bar shows its colors in full."""
         return self
 
 
-@dataclass(frozen=True, slots=True)
-class Bitmap:
+class Bitmap(NamedTuple):
     """A picture made of pixels, in its own file format."""
 
     box: Region
@@ -203,8 +197,7 @@ class Glyphs(NamedTuple):
         return sum(self.advances) * self.size / 1000.0
 
 
-@dataclass(frozen=True, slots=True)
-class Text:
+class Text(NamedTuple):
     """One line of text."""
 
     runs: tuple[Glyphs, ...]
@@ -259,7 +252,7 @@ class Text:
 
     def transposed(self) -> Text:
         """The same with x and y exchanged; it stays level."""
-        return replace(self, x=self.y, y=self.x)
+        return self._replace(x=self.y, y=self.x)
 
     def faded(self, opacity: float) -> Text:  # noqa: ARG002
         """As it is: text is always read in full."""
@@ -275,8 +268,7 @@ GroupKind = Literal[
 """What a group holds."""
 
 
-@dataclass(frozen=True, slots=True)
-class Group:
+class Group(NamedTuple):
     """Marks that belong together under a name, so that they can be picked in a vector editor."""
 
     name: str
@@ -315,8 +307,7 @@ class Page(NamedTuple):
     """Whether crop marks stand around it."""
 
 
-@dataclass(frozen=True, slots=True)
-class Scene:
+class Scene(NamedTuple):
     """A whole drawing at its physical size."""
 
     width: float

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -40,7 +39,7 @@ def thinned_line(mark: Paths, scale: float) -> Paths:
     if mark.fill is not None or mark.closed:
         return mark
     points, starts = thinned(mark.points, mark.starts, 1 / (_FINE * scale))
-    return mark if points is mark.points else replace(mark, points=points, starts=starts, rows=None)
+    return mark if points is mark.points else mark._replace(points=points, starts=starts, rows=None)
 
 
 def drawn(mark: Markers, left: int, top: int, scale: tuple[float, float], width: int, height: int) -> AnyArray:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
@@ -41,7 +40,7 @@ def mixed(scene: Scene, rasterize: Rasterize, dpi: float) -> tuple[Scene, int]:
         return scene, 0
     work = _Work(scene, rasterize, dpi)
     root = work.group(scene.root)
-    return (replace(scene, root=root), work.count) if work.count else (scene, 0)
+    return (scene._replace(root=root), work.count) if work.count else (scene, 0)
 
 
 def _asks(group: Group) -> bool:
@@ -63,9 +62,9 @@ def own_pixels(scene: Scene, grid: Grid) -> Scene:
                 items.append(thinned_line(item, grid.across))
             else:
                 items.append(item)
-        return replace(group, items=tuple(items))
+        return group._replace(items=tuple(items))
 
-    return replace(scene, root=walk(scene.root))
+    return scene._replace(root=walk(scene.root))
 
 
 class _Work:
@@ -85,7 +84,7 @@ class _Work:
                 return self._imaged(group, marks, dpi)
             return group
         items = [self.group(item) if isinstance(item, Group) else item for item in group.items]
-        return replace(group, items=tuple(items))
+        return group._replace(items=tuple(items))
 
     def _imaged(self, group: Group, marks: list[Mark], dpi: float) -> Group:
         region = box_of(marks[0])
@@ -99,9 +98,9 @@ class _Work:
         else:
             from facetine.writers.raster import clear_picture
 
-            kept = Group("figure", "Figure", (replace(group, items=tuple(marks)),))
-            pictures = [clear_picture(replace(self.scene, root=kept, page=None), _cut(region, group.clip, self.scene), dpi)]
-        return replace(group, items=(*pictures, *_texts(group)))
+            kept = Group("figure", "Figure", (group._replace(items=tuple(marks)),))
+            pictures = [clear_picture(self.scene._replace(root=kept, page=None), _cut(region, group.clip, self.scene), dpi)]
+        return group._replace(items=(*pictures, *_texts(group)))
 
 
 def _pictured(marks: list[Markers], region: Region, clip: Region | None, grid: Grid) -> list[Mark]:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import NamedTuple, TypeAlias
 
 import numpy as np
@@ -181,7 +181,7 @@ class _Work:
         from facetine.writers.raster import picture_of
 
         hidden = {id(mark) for mark in below}
-        drawn = replace(self.scene, root=Group("figure", "Figure", (_only(group, hidden),)), page=None)
+        drawn = self.scene._replace(root=Group("figure", "Figure", (_only(group, hidden),)), page=None)
         region = _covered(group, hidden).within(Region(0.0, 0.0, self.scene.width, self.scene.height))
         image = picture_of(drawn, region, self.dpi)
         items: list[Flat] = []
@@ -237,16 +237,16 @@ def _blended(mark: Mark, ground: str) -> Mark:
             )
             for style in mark.styles
         )
-        return replace(mark, styles=styles, opacity=1.0)
+        return mark._replace(styles=styles, opacity=1.0)
     if isinstance(mark, Rects):
         line = mark.outline
         outline = None if line is None else line._replace(color=_mixed(line.color, ground, mark.opacity), opacity=1.0)
-        return replace(mark, fills=tuple(_mixed(fill, ground, mark.opacity) for fill in mark.fills), outline=outline, opacity=1.0)
+        return mark._replace(fills=tuple(_mixed(fill, ground, mark.opacity) for fill in mark.fills), outline=outline, opacity=1.0)
     assert isinstance(mark, Paths)
     line = mark.stroke
     stroke = None if line is None else line._replace(color=_mixed(line.color, ground, line.opacity), opacity=1.0)
     fill = None if mark.fill is None else _mixed(mark.fill, ground, mark.opacity)
-    return replace(mark, fill=fill, stroke=stroke, opacity=1.0)
+    return mark._replace(fill=fill, stroke=stroke, opacity=1.0)
 
 
 def _inked(mark: Markers | Rects | Paths, color: str, stroked: bool) -> Markers | Rects | Paths:
@@ -254,13 +254,13 @@ def _inked(mark: Markers | Rects | Paths, color: str, stroked: bool) -> Markers 
     if isinstance(mark, Markers):
         style = mark.styles[0]
         style = style._replace(fill=None, outline=color) if stroked else style._replace(fill=color, outline=None)
-        return replace(mark, styles=(style,), opacity=1.0)
+        return mark._replace(styles=(style,), opacity=1.0)
     if isinstance(mark, Rects):
-        return replace(mark, fills=(color,), outline=None, opacity=1.0)
+        return mark._replace(fills=(color,), outline=None, opacity=1.0)
     if stroked:
         assert mark.stroke is not None
-        return replace(mark, fill=None, stroke=mark.stroke._replace(color=color, opacity=1.0), opacity=1.0)
-    return replace(mark, fill=color, stroke=None, opacity=1.0)
+        return mark._replace(fill=None, stroke=mark.stroke._replace(color=color, opacity=1.0), opacity=1.0)
+    return mark._replace(fill=color, stroke=None, opacity=1.0)
 
 
 def _count(mark: Mark) -> int:
@@ -291,7 +291,7 @@ def _of_markers(mark: Markers) -> list[_Shape]:
     which = np.zeros(len(mark.at), np.int64) if mark.which is None else mark.which
     for place, (at, number) in enumerate(zip(mark.at.tolist(), which.tolist(), strict=True)):
         style = mark.styles[number]
-        one = replace(mark, at=mark.at[place : place + 1], styles=(style,), which=None, rows=None)
+        one = mark._replace(at=mark.at[place : place + 1], styles=(style,), which=None, rows=None)
         outline = OUTLINES[style.shape]
         round_ = not outline.parts
         reach = style.radius * (1.0 if round_ else max(abs(value) for part in outline.parts for point in part for value in point))
@@ -308,7 +308,7 @@ def _of_rects(mark: Rects) -> list[_Shape]:
     which = np.zeros(len(mark.boxes), np.int64) if mark.which is None else mark.which
     for place, (box, number) in enumerate(zip(mark.boxes.tolist(), which.tolist(), strict=True)):
         fill = mark.fills[number]
-        one = replace(mark, boxes=mark.boxes[place : place + 1], fills=(fill,), which=None, outline=None, rows=None)
+        one = mark._replace(boxes=mark.boxes[place : place + 1], fills=(fill,), which=None, outline=None, rows=None)
         x, y, width, height = box
         made.append(_Shape(one, (x, y, x + width, y + height), 0.0, fill, mark.opacity, False))
         line = mark.outline
@@ -333,7 +333,7 @@ def _of_lines(mark: Paths) -> list[_Shape]:
         points = mark.points[start:end]
         starts = mark.starts if len(spans) == 1 else np.array([0])
         low, high = points.min(axis=0) - half, points.max(axis=0) + half
-        one = replace(mark, points=points, starts=starts, fill=None, rows=None)
+        one = mark._replace(points=points, starts=starts, fill=None, rows=None)
         made.append(_Shape(one, (*low.tolist(), *high.tolist()), 0.0, stroke.color, stroke.opacity, True))
     return made
 
@@ -380,7 +380,7 @@ def _covered(group: Group, marks: set[int]) -> Region:
 def _only(group: Group, marks: set[int]) -> Group:
     """A group with some of its marks alone."""
     items = [_only(item, marks) if isinstance(item, Group) else item for item in group.items]
-    return replace(group, items=tuple(item for item in items if isinstance(item, Group) or id(item) in marks))
+    return group._replace(items=tuple(item for item in items if isinstance(item, Group) or id(item) in marks))
 
 
 def _without(item: Mark | Group, marks: set[int]) -> Mark | Group | None:
@@ -391,4 +391,4 @@ def _without(item: Mark | Group, marks: set[int]) -> Mark | Group | None:
     if len(kept) == len(item.items) and all(one is other for one, other in zip(kept, item.items, strict=True)):
         return item
     left = tuple(one for one in kept if one is not None)
-    return replace(item, items=left) if left else None
+    return item._replace(items=left) if left else None

@@ -92,7 +92,7 @@ COLUMNS = {
     "one column of texts": ("place of the wheel\nin the cellar\non the shelf of it\n", {"place of the wheel": ["in the cellar", "on the shelf of it"]}),
     "no rows": ("a,b\n", {"a": [], "b": []}),
     "names twice": ("a,a,b\n1,2,x\n3,4,y\n", {"a": [1, 3], "a_1": [2, 4], "b": ["x", "y"]}),
-    "a column without a name": (",b\n1,x\n2,y\n", {"column 1": [1, 2], "b": ["x", "y"]}),
+    "a column without a name": (",b\n1,x\n2,y\n", {"unnamed 1": [1, 2], "b": ["x", "y"]}),
     "letters of all sorts": ("größe,место\n1,север\n2,юг\n", {"größe": [1, 2], "место": ["север", "юг"]}),
 }  # fmt: skip
 

@@ -137,7 +137,6 @@ def test_every_layer_numbers_its_marks_by_its_table(verb):
 
 
 def test_writers_pass_over_the_rows(tmp_path):
-    from dataclasses import replace
 
     from facetine.writers.formats import FORMATS, Options
 
@@ -146,11 +145,11 @@ def test_writers_pass_over_the_rows(tmp_path):
 
     def bare(group):
         items = (
-            bare(item) if isinstance(item, Group) else replace(item, rows=None) if hasattr(item, "rows") else item
+            bare(item) if isinstance(item, Group) else item._replace(rows=None) if hasattr(item, "rows") else item
             for item in group.items
         )
-        return replace(group, items=tuple(items))
+        return group._replace(items=tuple(items))
 
-    scene = replace(made.scene, root=bare(made.scene.root))
+    scene = made.scene._replace(root=bare(made.scene.root))
     after = [FORMATS[suffix].write(scene, Options(72)).content for suffix in ("svg", "pdf")]
     assert before == after

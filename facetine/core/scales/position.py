@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -12,8 +12,7 @@ from facetine.core.arrays import BoolArray, FloatArray
 _LARGEST = float(np.finfo(float).max)
 
 
-@dataclass(frozen=True, slots=True)
-class Extent:
+class Extent(NamedTuple):
     """The range of a settled axis, in axis space (after its transform)."""
 
     low: float

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal, NamedTuple, Protocol, TypeAlias, get_args
 
@@ -72,8 +71,7 @@ class Spread(Protocol):
         """√(Σ(x − x̄)² / (n − 1)); n ≥ 2."""
 
 
-@dataclass(frozen=True, slots=True)
-class SpreadOf:
+class SpreadOf(NamedTuple):
     """The spread of a sample of shape (n,), finite."""
 
     sample: FloatArray
@@ -115,8 +113,7 @@ class SpreadOf:
         return float(np.std(self.sample, ddof=1))
 
 
-@dataclass(frozen=True, slots=True)
-class Divided:
+class Divided(NamedTuple):
     """The spread of a sample whose values are all divided by a number."""
 
     spread: Spread
