@@ -168,6 +168,8 @@ def contents(made: Built, suffix: str, options: Options) -> list[Written]:
 
 def _with_images(pages: tuple[Scene, ...], options: Options) -> tuple[tuple[Scene, ...], tuple[str, ...]]:
     """Pages whose heavy layers are images, as far as that is asked for."""
+    if options.rasterize is False and not any(page.root.asks_for_pixels for page in pages):
+        return pages, ()
     from facetine.writers.mixed import mixed
 
     done = [mixed(page, options.rasterize, options.dpi) for page in pages]

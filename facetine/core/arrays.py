@@ -23,6 +23,16 @@ def mask_of(values: AnyArray) -> BoolArray | None:
     return np.ma.getmaskarray(values) if hasattr(values, "mask") else None
 
 
+def with_none(array: AnyArray) -> AnyArray:
+    """An array of objects with None where there is no value; as it is where there are all."""
+    mask = mask_of(array)
+    if mask is None:
+        return array
+    objects = np.asarray(array).astype(object)
+    objects[mask] = None
+    return objects
+
+
 def is_number(value: object) -> TypeGuard[float]:
     """Whether it is a finite number, of Python or of NumPy, which truth values are not."""
     if isinstance(value, bool) or not isinstance(value, Real):

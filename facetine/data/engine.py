@@ -7,9 +7,7 @@ from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any, NamedTuple
 
-import numpy as np
-
-from facetine.core.arrays import AnyArray, mask_of
+from facetine.core.arrays import AnyArray, with_none
 from facetine.data.cells import NULLS, typed
 from facetine.data.delimited import cells_of, notes_of
 from facetine.data.dialect import Dialect, Told, decoded
@@ -76,16 +74,6 @@ def asked(columns: dict[str, AnyArray], sql: str, name: str, where: str) -> dict
     with duckdb.connect(config=_config()) as connection:
         connection.register("given", table)
         return _queried(connection, "SELECT * FROM given", None, sql, name, where)
-
-
-def with_none(array: AnyArray) -> AnyArray:
-    """An array of objects with None where there is no value; as it is where there are all."""
-    mask = mask_of(array)
-    if mask is None:
-        return array
-    objects = np.asarray(array).astype(object)
-    objects[mask] = None
-    return objects
 
 
 def _config() -> dict[str, Any]:

@@ -8,11 +8,9 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, mask_of
-from facetine.data.databases import from_database, is_database
+from facetine.core.arrays import AnyArray, mask_of, with_none
 from facetine.data.delimited import USUAL, Text, delimited
 from facetine.data.dialect import Told
-from facetine.data.engine import asked, from_files, head_of, with_none
 from facetine.data.sql import check_steady
 from facetine.errors import DataError, OptionError, note, unknown
 
@@ -116,6 +114,8 @@ def read(
     said = Told(delimiter, decimal, thousands, encoding, quote, comment, skip, header)
     text = {name: value for name, value in said._asdict().items() if value is not None}
     address = str(source) if isinstance(source, str | Path) else ""
+    from facetine.data.databases import from_database, is_database
+
     if address and is_database(address):
         if text:
             raise OptionError(f"read: {next(iter(text))} says nothing for a database")
@@ -193,19 +193,27 @@ def _check_readable(file: Path, where: str) -> None:
 def _read(
     files: Sequence[Path], suffix: str, where: str, told: Told, sql: str | None = None, name: str = "data"
 ) -> dict[str, AnyArray]:
-    if suffix in USUAL:
-        small = sum(file.stat().st_size for file in files) <= _SMALL
-        known = None if small else head_of(files[0], USUAL[suffix], told, where)
-        if known is None:
-            texts = [Text(file.name, USUAL[suffix], _content(file, where)) for file in files]
-            columns, notes = delimited(texts, told, where)
-            note(notes)
-            return columns if sql is None else asked(columns, sql, name, where)
+    small = suffix in USUAL and sum(file.stat().st_size for file in files) <= _SMALL
+    if small and sql is None:
+        return _as_texts(files, suffix, told, where)
+    from facetine.data.engine import asked, from_files, head_of
+
+    if suffix not in USUAL:
+        return from_files(files, suffix, where, sql, name)
+    known = None if small else head_of(files[0], USUAL[suffix], told, where)
+    if known is None:
+        columns = _as_texts(files, suffix, told, where)
+    else:
         note(known.notes)
         columns = from_files(files, suffix, where, None, name, known)
-        # The query sees the same columns, whichever way they came.
-        return columns if sql is None else asked(columns, sql, name, where)
-    return from_files(files, suffix, where, sql, name)
+    # A query sees the same columns, whichever way they came.
+    return columns if sql is None else asked(columns, sql, name, where)
+
+
+def _as_texts(files: Sequence[Path], suffix: str, told: Told, where: str) -> dict[str, AnyArray]:
+    columns, notes = delimited([Text(file.name, USUAL[suffix], _content(file, where)) for file in files], told, where)
+    note(notes)
+    return columns
 
 
 def _content(file: Path, where: str) -> bytes:

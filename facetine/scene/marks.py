@@ -285,6 +285,11 @@ class Group(NamedTuple):
     raster: bool | float | str | None = None
     """Whether a layer is to be an image in vector files: "auto", or pixels an inch; None where it says nothing."""
 
+    @property
+    def asks_for_pixels(self) -> bool:
+        """Whether a layer inside says that it is to be an image."""
+        return bool(self.raster) or any(item.asks_for_pixels for item in self.items if isinstance(item, Group))
+
     def on(self, writer: Writer) -> None:
         """Draws what it holds on a writer, as a group; nothing where it is empty."""
         if self.items:

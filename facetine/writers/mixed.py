@@ -36,16 +36,11 @@ def mixed(scene: Scene, rasterize: Rasterize, dpi: float) -> tuple[Scene, int]:
         rasterize: For layers that say nothing themselves: "auto" for those of many marks, True or pixels an inch for all.
         dpi: Pixels an inch where nothing else is said.
     """
-    if rasterize is False and not _asks(scene.root):
+    if rasterize is False and not scene.root.asks_for_pixels:
         return scene, 0
     work = _Work(scene, rasterize, dpi)
     root = work.group(scene.root)
     return (scene._replace(root=root), work.count) if work.count else (scene, 0)
-
-
-def _asks(group: Group) -> bool:
-    """Whether a layer inside says that it is to be an image."""
-    return bool(group.raster) or any(_asks(item) for item in group.items if isinstance(item, Group))
 
 
 def own_pixels(scene: Scene, grid: Grid) -> Scene:

@@ -5,7 +5,6 @@ Source: ISO 19005-2:2011 (PDF/A-2), ISO 19005-3:2012 for files that carry others
 
 from __future__ import annotations
 
-from html import escape
 from typing import TYPE_CHECKING
 
 from facetine.scene.markup import clean
@@ -111,4 +110,6 @@ def add_files(document: Pdf, files: tuple[Attached, ...]) -> None:
 
 
 def _text(text: str) -> str:
+    from html import escape
+
     return escape(clean(text))
