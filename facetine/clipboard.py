@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import shutil
 import subprocess
 import sys
 import tempfile
+import time
 from pathlib import Path
 
 from facetine.errors import ExportError
@@ -40,6 +42,7 @@ def put(content: bytes, sort: str) -> None:
         _run(["wl-copy", "--type", SORTS[sort]], content, "wl-clipboard")
     elif os.environ.get("DISPLAY"):
         _run(["xclip", "-selection", "clipboard", "-target", SORTS[sort]], content, "xclip")
+        _wait_until_there(SORTS[sort])
     else:
         raise ExportError("figure.copy: there is no screen, and so no clipboard", "export(…) writes a file")
 
@@ -53,6 +56,17 @@ def _from_file(content: bytes, sort: str, shown: list[str], written: list[str]) 
         file = Path(folder) / "figure.png"
         file.write_bytes(content)
         _run([part.replace("{path}", str(file)) for part in shown], b"", shown[0])
+
+
+def _wait_until_there(target: str) -> None:
+    """Until the clipboard offers what was put there: the program ends a moment before it does so."""
+    asked = ["xclip", "-selection", "clipboard", "-target", "TARGETS", "-o"]
+    for _ in range(100):
+        with contextlib.suppress(OSError, subprocess.TimeoutExpired):
+            told = subprocess.run(asked, capture_output=True, timeout=_SECONDS, check=False)
+            if target.encode() in told.stdout.split():
+                return
+        time.sleep(0.02)
 
 
 def _run(command: list[str], content: bytes, package: str) -> None:

@@ -89,6 +89,16 @@ class FacetineNote(UserWarning):
     """Something the reader of a figure should know: rows left out, a column taken for something it may not be."""
 
 
+def no_layer(given: str, layers: Iterable[str]) -> OptionError:
+    """What to say where there is no layer of a name; one that does what a word of the trade asks for is named."""
+    known = list(layers)
+    ours = verb_for(given) if nearest(given, known) is None else None
+    if ours is None or ours.partition("(")[0] not in known:
+        error = unknown(OptionError, "figure", "no layer", given, known, "layers")
+        return OptionError(error.headline, error.detail)
+    return OptionError(f"figure: no layer {told(given)}. Did you mean {ours!r}?", f"layers: {listed(known)}")
+
+
 def note(said: Iterable[object]) -> None:
     """Notes reach the analyst as warnings that point at the line which asked, each once."""
     level, frame = 1, sys._getframe(1)

@@ -48,6 +48,16 @@ class WrittenFile:
 
 
 @dataclass(frozen=True, slots=True)
+class WrittenTable:
+    """A table of the numbers behind a figure, as it was written."""
+
+    path: Path
+    rows: int
+    size: int
+    """Bytes."""
+
+
+@dataclass(frozen=True, slots=True)
 class Exported:
     """What an export wrote, and what it has to say."""
 
@@ -119,6 +129,19 @@ def built(sentence: Sentence | Plate, width: Length, height: Length, where: str 
     from facetine.grammar.sentence import Sentence
     from facetine.pipeline.built import build
 
+    points, tall = in_points_said(sentence, width, height, where)
+    if isinstance(sentence, Sentence):
+        return build(sentence, points, tall)
+    from facetine.pipeline.plates import build_plate
+
+    assert points is not None
+    return build_plate(sentence, points, tall)
+
+
+def in_points_said(sentence: Sentence | Plate, width: Length, height: Length, where: str) -> tuple[float | None, float | None]:
+    """Width and height of the sheet in points, as they are said or by default; None for what follows from the panels."""
+    from facetine.grammar.sentence import Sentence
+
     said = sentence.sheet
     if width is None and height is None:
         height = said.height
@@ -128,13 +151,7 @@ def built(sentence: Sentence | Plate, width: Length, height: Length, where: str 
     elif width is None and isinstance(sentence, Sentence) and sentence.panel.sides[0] is None:
         width = now().width or WIDTH
     points = None if width is None else in_points(width, f"{where}: width")
-    tall = None if height is None else in_points(height, f"{where}: height")
-    if isinstance(sentence, Sentence):
-        return build(sentence, points, tall)
-    from facetine.pipeline.plates import build_plate
-
-    assert points is not None
-    return build_plate(sentence, points, tall)
+    return points, None if height is None else in_points(height, f"{where}: height")
 
 
 def _sizes_said(sentence: Sentence | Plate, width: Length, height: Length) -> tuple[Length, Length]:

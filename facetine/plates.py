@@ -9,9 +9,11 @@ from typing import TYPE_CHECKING, Any, TypeAlias
 
 from facetine.calls import verb
 from facetine.errors import OptionError, told, unknown
+from facetine.grammar.given import UNSAID, Unsaid
 from facetine.grammar.picture import Picture, picture_of
 from facetine.grammar.plate import Plate as Said
 from facetine.grammar.plate import cells_of, checked_letters, checked_shares
+from facetine.grammar.sentence import said_texts
 from facetine.public import Figure
 from facetine.showing import Shown
 
@@ -35,8 +37,14 @@ class Plate(Shown):
         return Plate(replace(self._sentence, **changes))
 
     @verb
-    def titles(self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None) -> Plate:
-        """Writes the texts of the whole plate; what is not given stays as it was.
+    def titles(
+        self,
+        title: str | Unsaid | None = UNSAID,
+        *,
+        subtitle: str | Unsaid | None = UNSAID,
+        note: str | Unsaid | None = UNSAID,
+    ) -> Plate:
+        """Writes the texts of the whole plate; what is not given stays as it was, None takes a text back.
 
         Args:
             title: The title.
@@ -46,11 +54,7 @@ class Plate(Shown):
         Raises:
             OptionError: A text is none.
         """
-        given = {"title": title, "subtitle": subtitle, "note": note}
-        for name, text in given.items():
-            if text is not None and not isinstance(text, str):
-                raise OptionError(f"plate.titles: {name} is a text, not {told(text)}")
-        said: dict[str, Any] = {name: text for name, text in given.items() if text is not None}
+        said: dict[str, Any] = {**said_texts({"title": title, "subtitle": subtitle, "note": note}, "plate.titles")}
         return self._with(titles=replace(self._sentence.titles, **said))
 
     @verb
@@ -72,8 +76,8 @@ class Plate(Shown):
         return self._with(theme_name=said.theme_name if name is None else str(name), theme_said={**before, **settings})
 
     @verb
-    def scale(self, aesthetic: str, kind: str | None = None, **options: Any) -> Plate:
-        """Lays what is said of a scale over all its figures that show the aesthetic.
+    def scale(self, aesthetic: str, kind: str | Unsaid | None = UNSAID, **options: Any) -> Plate:
+        """Lays what is said of a scale over all its figures that show the aesthetic; None takes back what was said here.
 
         Args:
             aesthetic: As for a figure.
@@ -84,18 +88,18 @@ class Plate(Shown):
             ScaleError: The aesthetic has no scale, or the kind is unknown.
             OptionError: An option is unknown or impossible, or no figure shows the aesthetic.
         """
-        from facetine.grammar.scale import NOTHING, scale_spec, with_kind
+        from facetine.grammar.scale import NOTHING, later_spec
 
         where = f"plate.scale({told(aesthetic)})"
         if isinstance(options.get("order"), str) or options.get("most") is not None:
             raise OptionError(f"{where}: orders that follow the data, and most, are said of a figure", "order=[…] is one for all")
-        spec = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
+        scales = self._sentence.scales
+        merged = later_spec(scales.get(aesthetic, NOTHING), aesthetic, kind, options, where)
         figures = [one for one in self._sentence.contents() if not isinstance(one, Picture)]
         figures += [inset.figure for one in figures for inset in one.insets]
         if not any(one.shows(aesthetic) for one in figures):
             raise OptionError(f"{where}: no figure of the plate maps {aesthetic}", "say it of the figure that computes it")
-        scales = self._sentence.scales
-        return self._with(scales={**scales, aesthetic: with_kind(scales.get(aesthetic, NOTHING).under(spec), where)})
+        return self._with(scales={name: one for name, one in {**scales, aesthetic: merged}.items() if one != NOTHING})
 
     @verb
     def same_scale(self, *axes: str) -> Plate:

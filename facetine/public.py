@@ -4,22 +4,30 @@ from __future__ import annotations
 
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Self
+from typing import TYPE_CHECKING, Any, Self, TypeVar
 
 from facetine.calls import verb
+from facetine.changing import Changing
 from facetine.composing import Composing
 from facetine.errors import DataError, MappingError, OptionError, ScaleError, told, unknown
-from facetine.grammar.sentence import Sentence, Titles
+from facetine.grammar.given import UNSAID, Unsaid
+from facetine.grammar.sentence import Sentence, said_texts
+from facetine.reading import Reading
 from facetine.showing import Shown
 from facetine.verbs import LayerVerbs
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from facetine.data.expressions import Expression
     from facetine.grammar.aesthetics import MapValue
     from facetine.grammar.given import Options
+    from facetine.grammar.scale import ScaleSpec
+
+K = TypeVar("K")
 
 
-class Figure(LayerVerbs, Composing, Shown):
+class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
     """One grammar sentence: data, mapping, layers, facets, scales, titles, theme. Made by `facetine.figure`."""
 
     __slots__ = ("_sentence",)
@@ -142,13 +150,15 @@ class Figure(LayerVerbs, Composing, Shown):
         return self._with(swapped=not self._sentence.swapped)
 
     @verb
-    def scale(self, aesthetic: str, kind: str | None = None, *, of: str | None = None, **options: Any) -> Figure:
+    def scale(self, aesthetic: str, kind: str | Unsaid | None = UNSAID, *, of: str | None = None, **options: Any) -> Figure:
         """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
+
+        None takes an option back; .scale("x", None) takes back all that was said of the scale.
 
         Args:
             aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
             kind: linear, log, sqrt, symlog, logit, power, category, ordered, time, duration, classed or as_given; that of
-                the data where it is not said.
+                the data where it is not said, or None.
             of: The column of which it is said, where `vary` shows several: scale("y", "log", of="colonies"). With by=, the
                 column of a statistic by which levels are ordered: order="falling", by="median", of="salt_pct".
             **options: title, unit, limits, ticks, minor_ticks, format, order, by, most, rest, missing, reverse, margin,
@@ -169,7 +179,7 @@ class Figure(LayerVerbs, Composing, Shown):
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1, 1000], "b": [2, 3]}).map(x="a", y="b").points().scale("x", "log")
         """
-        from facetine.grammar.scale import NOTHING, scale_spec, with_kind
+        from facetine.grammar.scale import NOTHING, later_spec
 
         where = f"figure.scale({told(aesthetic)})"
         if not isinstance(aesthetic, str):
@@ -179,19 +189,25 @@ class Figure(LayerVerbs, Composing, Shown):
         if options.get("by") is not None and of is not None:
             # The column of a statistic, by which levels are ordered.
             options, of = {**options, "of": of}, None
-        spec = scale_spec(aesthetic, options | ({"kind": kind} if kind is not None else {}), where)
-        if of is not None:
-            if self._sentence.table is not None:
-                self._sentence.table.need(of, where, "of=")
-            said = self._sentence.scales_of
-            merged = with_kind(said.get((aesthetic, of), NOTHING).under(spec), where)
-            return self._with(scales_of={**said, (aesthetic, of): merged})
-        merged = with_kind(self._sentence.scale(aesthetic).under(spec), where)
-        return self._with(scales={**self._sentence.scales, aesthetic: merged})
+        if of is None:
+            merged = later_spec(self._sentence.scale(aesthetic), aesthetic, kind, options, where)
+            return self._with(scales=_laid(self._sentence.scales, aesthetic, merged))
+        if self._sentence.table is not None:
+            self._sentence.table.need(of, where, "of=")
+        said = self._sentence.scales_of
+        merged = later_spec(said.get((aesthetic, of), NOTHING), aesthetic, kind, options, where)
+        return self._with(scales_of=_laid(said, (aesthetic, of), merged))
 
     @verb
-    def titles(self, title: str | None = None, *, subtitle: str | None = None, note: str | None = None, **guides: str) -> Figure:
-        """Writes the texts of the figure, in inline markup; what is not given stays as it was.
+    def titles(
+        self,
+        title: str | Unsaid | None = UNSAID,
+        *,
+        subtitle: str | Unsaid | None = UNSAID,
+        note: str | Unsaid | None = UNSAID,
+        **guides: str | None,
+    ) -> Figure:
+        """Writes the texts of the figure, in inline markup; what is not given stays as it was, None takes a text back.
 
         Args:
             title: The title.
@@ -209,19 +225,14 @@ class Figure(LayerVerbs, Composing, Shown):
         from facetine.grammar.scale import SCALED
 
         where = "figure.titles"
-        for name, text in {"title": title, "subtitle": subtitle, "note": note, **guides}.items():
-            if name in guides and name not in SCALED:
+        for name in guides:
+            if name not in SCALED:
                 raise unknown(OptionError, where, "no title for", name, ("title", "subtitle", "note", *SCALED), "titles")
-            if text is not None and not isinstance(text, str):
-                raise OptionError(f"{where}: {name} is a text, not {told(text)}")
-        old = self._sentence.titles
-        new = Titles(
-            old.title if title is None else title,
-            old.subtitle if subtitle is None else subtitle,
-            old.note if note is None else note,
-            {**old.guides, **guides},
-        )
-        return self._with(titles=new)
+        said = said_texts({"title": title, "subtitle": subtitle, "note": note, **guides}, where)
+        texts = {name: text for name, text in said.items() if name not in guides}
+        every = {**self._sentence.titles.guides, **{name: said[name] for name in guides}}
+        kept = {name: text for name, text in every.items() if text is not None}
+        return self._with(titles=replace(self._sentence.titles, **texts, guides=kept))
 
     @verb
     def theme(self, name: str | Path | None = None, **settings: Any) -> Figure:
@@ -267,3 +278,11 @@ class Figure(LayerVerbs, Composing, Shown):
         from facetine.grammar.options import whole
 
         return self._with(seed=whole(0)(number, "figure.seed: number"))
+
+
+def _laid(said: Mapping[K, ScaleSpec], key: K, spec: ScaleSpec) -> dict[K, ScaleSpec]:
+    """Scales with another one; one of which nothing is said any more is not among them."""
+    from facetine.grammar.scale import NOTHING
+
+    every = {**said, key: spec}
+    return {name: one for name, one in every.items() if one != NOTHING}

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import os
 from collections.abc import Mapping, Sequence
-from typing import TYPE_CHECKING, Any, Self, cast
+from typing import TYPE_CHECKING, Any, NoReturn, Self, cast
 
 from facetine.calls import verb
-from facetine.errors import note
+from facetine.errors import OptionError, note, told
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length, Plain, Targets
@@ -123,7 +123,6 @@ class Shown:
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines().sheet("85 mm", "60 mm")
         """
-        from facetine.errors import OptionError
         from facetine.grammar.options import checked
         from facetine.grammar.sheet import SheetSpec
 
@@ -264,6 +263,16 @@ class Shown:
         from facetine.grammar.spec import to_dict
 
         return to_dict(self._sentence)
+
+    def _no_operator(self, other: object) -> NoReturn:
+        what = "another one" if isinstance(other, Shown) else told(other)
+        raise OptionError(
+            f"{getattr(self, '_what', 'figure')}: no operator joins it and {what}",
+            "a.over(b) lays one over the other; plate([[a, b]]) sets them beside each other; verbs add what is said",
+        )
+
+    __add__ = __or__ = __and__ = __truediv__ = __sub__ = __mul__ = __matmul__ = __floordiv__ = _no_operator
+    __radd__ = __ror__ = __rand__ = __rtruediv__ = _no_operator
 
     def __repr__(self) -> str:
         from facetine.grammar.sentence import Sentence

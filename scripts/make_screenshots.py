@@ -21,7 +21,7 @@ from PIL import Image, ImageChops
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 DPI = {"climate": 150, "salt": 150}
-LEFT_OUT = ("ewe", "grades", "cellars", "cultures", "sales", "rinds", "climate")
+LEFT_OUT = ("firmness", "ewe", "grades", "cellars", "cultures", "sales", "rinds", "climate")
 """Demo figures without a picture: it would say nothing that another one does not."""
 
 
@@ -211,10 +211,10 @@ def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
     try:
-        if not names or set(names) - {*FAMILIES, "terminal", "themes", "palettes", "checked", "readers", "layers", "cookbook"}:
+        if not names or set(names) - {*FAMILIES, "terminal", "themes", "palettes", "checked", "readers", "layers", "cookbook", "working"}:
             figures(folder, names)
         families(folder, names)
-        for name, columns in (("layers", 5), ("cookbook", 4)):
+        for name, columns in (("layers", 5), ("cookbook", 4), ("working", 5)):
             if not names or name in names:
                 small(folder, name, columns)
         if not names or "themes" in names:

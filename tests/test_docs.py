@@ -37,13 +37,16 @@ def test_every_layer_has_a_small_figure_and_every_recipe_is_drawn(monkeypatch):
     monkeypatch.syspath_prepend(str(REPO / "examples"))
     import cookbook
     import layers
+    import working
 
     from facetine.layers import LAYERS
 
     assert set(layers.SENTENCES) == set(LAYERS.ours())
     recipes = cookbook.recipes()
     assert len(recipes) >= 15
-    for figure in [*map(layers.figure, layers.SENTENCES), *map(cookbook.figure, recipes.values())]:
+    assert len(working.lines()) == 20
+    small = [*map(layers.figure, layers.SENTENCES), *map(cookbook.figure, recipes.values())]
+    for figure in [*small, *map(working.figure, working.lines().values())]:
         assert quietly(figure.export, "a.svg", width="80 mm").files
 
 
@@ -75,6 +78,7 @@ def test_code_in_documents_runs(name):
         "docs/index.md",
         "docs/gallery.md",
         "docs/cookbook.md",
+        "docs/working.md",
         "docs/layers.md",
         "docs/plans.md",
     ],

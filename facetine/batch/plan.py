@@ -7,6 +7,7 @@ from typing import Any, TypeAlias
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from facetine.batch.likes import with_likes
 from facetine.errors import PlanError, nearest, unknown
 
 Plain: TypeAlias = dict[str, Any]
@@ -51,7 +52,7 @@ class Source(_Part):
         return {name: value for name in names if (value := getattr(self, name)) is not None}
 
 
-BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone", "silence")
+BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone", "silence", "change", "without", "values")
 """The parts of a figure that are none of its sentence: its data, its size and its files."""
 
 
@@ -84,6 +85,12 @@ class FigurePlan(_Part):
     """Whether it is written as a file of its own, and not only as a part of plates."""
     silence: dict[str, str] = {}
     """Codes of findings that the check is not to say, each with its reason."""
+    values: bool = False
+    """Whether the numbers behind it are written beside it."""
+    change: dict[str, Plain] = {}
+    """Options of layers of the figure that it is like, by the layer's verb or name."""
+    without: list[str] = []
+    """Layers of it that are left out."""
 
     def spec(self) -> Plain:
         """The sentence as `facetine.from_dict` takes it."""
@@ -155,6 +162,7 @@ def read_plan(path: Path) -> Plan:
     except ValueError as problem:
         # Mistakes of TOML, and numbers of more digits than Python reads.
         raise PlanError(f"{path.name}: no TOML: {str(problem)[:160]}") from problem
+    given["figure"] = with_likes(given.get("figure", {}), path.name)
     try:
         plan = Plan.model_validate(given)
     except ValidationError as problem:

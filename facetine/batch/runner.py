@@ -23,6 +23,8 @@ class Outcome:
     """The files written, each with path, width_mm, height_mm, size and seconds."""
     notes: tuple[Finding, ...] = ()
     error: FacetineError | None = None
+    values: Any = None
+    """The table of the numbers behind it, with path, rows and size, where one was written."""
 
 
 def export_plan(
@@ -135,10 +137,15 @@ def _exported(plan: Plan, chosen: list[str], targets: dict[str, list[Path]], sou
                 # The notes come back with the outcome; as warnings they would be said twice.
                 warnings.simplefilter("ignore", ft.FacetineNote)
                 done = drawn.export(targets[name], dpi=plan.plan.dpi, **size)
+                table = None
+                if getattr(said, "values", False):
+                    from facetine.frames import written_values
+
+                    table = written_values(drawn, targets[name][0].with_suffix(".csv"), **size)
         except FacetineError as error:
             yield Outcome(name, error=error)
         else:
-            yield Outcome(name, done.files, done.notes)
+            yield Outcome(name, done.files, done.notes, values=table)
 
 
 class _Figures:
@@ -153,7 +160,10 @@ class _Figures:
         data = self.sources.table(said.data) if said.data is not None else None
         file = [folder / self.plan.plan.codebook] if self.plan.plan.codebook else []
         spec = said.spec() | self._theme(self.plan.plan.theme, said.theme)
-        return ft.from_dict(spec, data, codebook=[*file, self.plan.codebook, said.codebook])
+        figure = ft.from_dict(spec, data, codebook=[*file, self.plan.codebook, said.codebook])
+        for layer, options in said.change.items():
+            figure = figure.change(layer, **options)
+        return figure.without(*said.without) if said.without else figure
 
     def plate(self, name: str) -> Any:
         """A plate by its name.
@@ -215,7 +225,8 @@ def _targets(plan: Plan, file: Path, elsewhere: str | Path | None) -> dict[str, 
         if Path(stem).is_absolute() or not (out / stem).resolve().is_relative_to(out.resolve()):
             raise PlanError(f"{where}: file {stem!r} leaves the output folder", f"out: {out}")
         targets[name] = [out / f"{stem}.{suffix.lstrip('.')}" for suffix in figure.formats or plan.plan.formats]
-        for target in targets[name]:
+        tables = [out / f"{stem}.csv"] if getattr(figure, "values", False) else []
+        for target in [*targets[name], *tables]:
             if target.resolve() in taken:
                 raise PlanError(f"{where} and {taken[target.resolve()]} would both write {target.name!r}")
             taken[target.resolve()] = f"{'figure' if name in plan.figure else 'plate'}.{name}"

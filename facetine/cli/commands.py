@@ -100,6 +100,8 @@ def _exported(plan: Path, reporter: Reporter, only: str | None = None, out: Path
     def tell(outcome: Outcome) -> None:
         for number, file in enumerate(outcome.files):
             reporter.wrote(file, tuple(map(str, outcome.notes)) if number == 0 else (), outcome.name)
+        if outcome.values is not None:
+            reporter.wrote_table(outcome.values, outcome.name)
         reporter.notes(tuple(map(str, outcome.notes)), outcome.name)
         if outcome.error is not None:
             reporter.failed(outcome.name, outcome.error.line)
@@ -148,6 +150,7 @@ def _exported(plan: Path, reporter: Reporter, only: str | None = None, out: Path
 @click.option("--width", metavar="LENGTH", help='Such as "85 mm"; a bare number is millimetres.')
 @click.option("--height", metavar="LENGTH", help="Likewise; one that suits by default.")
 @click.option("--dpi", type=float, help="Pixels an inch, for PNG and the like; 300 by default.")
+@click.option("--values", type=FILE, metavar="FILE", help="Write the numbers behind the figure here too: a .csv.")
 @say_json
 @be_quiet
 def draw(
@@ -173,6 +176,7 @@ def draw(
     width: str | None,
     height: str | None,
     dpi: float | None,
+    values: Path | None,
     json: bool,
     quiet: bool,
 ) -> int:
@@ -197,6 +201,10 @@ def draw(
     reporter = Reporter(json, quiet)
     for number, file in enumerate(done.files):
         reporter.wrote(file, tuple(map(str, done.notes)) if number == 0 else ())
+    if values is not None:
+        from facetine.frames import written_values
+
+        reporter.wrote_table(written_values(figure, values, width=_length(width), height=_length(height)))
     reporter.notes(tuple(map(str, done.notes)))
     return 0
 

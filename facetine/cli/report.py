@@ -34,6 +34,16 @@ class Reporter:
             size = f"{file.width_mm:.0f}×{file.height_mm:.0f} mm"
             self._out(f"wrote {file.path}  {size}  {_bytes(file.size)}  {1000 * file.seconds:.0f} ms")
 
+    def wrote_table(self, table: Any, figure: str | None = None) -> None:
+        """One written table of the numbers behind a figure."""
+        if self.as_json:
+            import json
+
+            said: Plain = {"figure": figure} if figure is not None else {}
+            self._out(json.dumps({**said, "path": str(table.path), "rows": table.rows, "bytes": table.size}, ensure_ascii=False))
+        elif not self.quiet:
+            self._out(f"wrote {table.path}  {table.rows:,} rows  {_bytes(table.size)}")
+
     def failed(self, figure: str, line: str) -> None:
         """One figure that could not be drawn."""
         if self.as_json:

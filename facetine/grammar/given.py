@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Mapping, Sequence
 from datetime import date
+from enum import Enum
 from typing import Any, SupportsFloat, TypeAlias
 
 Frame: TypeAlias = Any
@@ -22,3 +23,15 @@ Length: TypeAlias = str | float | None
 Target: TypeAlias = str | bytes | os.PathLike[str] | os.PathLike[bytes]
 """A path."""
 Targets: TypeAlias = Target | Sequence[Target]
+
+
+class Unsaid(Enum):
+    """What stands for nothing where None says something: that what was said before is taken back."""
+
+    UNSAID = "…"
+
+    def __repr__(self) -> str:
+        return self.value
+
+
+UNSAID = Unsaid.UNSAID

@@ -17,7 +17,7 @@ from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.data.table import Levels
 from facetine.errors import OptionError, ScaleError, told, unknown
-from facetine.grammar.given import Ends, Options, Place, Plain
+from facetine.grammar.given import Ends, Options, Place, Plain, Unsaid
 from facetine.grammar.options import (
     Check,
     anything,
@@ -323,6 +323,21 @@ def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
         raise OptionError(f"{where}: limits of single panels are for x and y", f"{aesthetic} has one scale in all panels")
     spec = ScaleSpec(**checked(ScaleSpec, options, where))
     return spec if spec.kind is None else with_kind(spec, where)
+
+
+def later_spec(old: ScaleSpec, aesthetic: str, kind: str | Unsaid | None, options: Options, where: str) -> ScaleSpec:
+    """A scale with more said of it. None takes an option, or the kind, back; a kind of None alone takes all of it back.
+
+    Raises:
+        ScaleError: The aesthetic has no scale, or the kind is none of its kinds.
+        OptionError: An option is unknown, has an impossible value, or says nothing for this aesthetic.
+    """
+    given = {**options} if isinstance(kind, Unsaid) else {**options, "kind": kind}
+    spec = scale_spec(aesthetic, given, where)
+    if kind is None and not options:
+        return NOTHING
+    back = {name: getattr(NOTHING, name) for name, value in given.items() if value is None}
+    return with_kind(replace(old, **back).under(spec), where)
 
 
 def _check_order(spec: ScaleSpec, where: str) -> None:

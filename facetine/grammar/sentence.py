@@ -9,10 +9,10 @@ from typing import NamedTuple
 from facetine.data.codebook import Codebook
 from facetine.data.reread import as_kind
 from facetine.data.table import KINDS, Column, Levels, Table, no_column
-from facetine.errors import OptionError, unknown
+from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue
 from facetine.grammar.facet import Facet
-from facetine.grammar.given import Options
+from facetine.grammar.given import UNSAID, Options
 from facetine.grammar.inset import Inset
 from facetine.grammar.layer import Layer
 from facetine.grammar.marginal import Marginal
@@ -40,6 +40,22 @@ class Titles:
     note: str | None = None
     guides: Mapping[str, str] = field(default_factory=dict)
     """Titles of axes and legends by aesthetic."""
+
+
+def said_texts(given: Mapping[str, object], where: str) -> dict[str, str | None]:
+    """Those of some texts that are said; None stands for one that is taken back.
+
+    Raises:
+        OptionError: One is no text.
+    """
+    said: dict[str, str | None] = {}
+    for name, text in given.items():
+        if text is UNSAID:
+            continue
+        if text is not None and not isinstance(text, str):
+            raise OptionError(f"{where}: {name} is a text, not {told(text)}")
+        said[name] = text
+    return said
 
 
 @dataclass(frozen=True)

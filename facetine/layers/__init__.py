@@ -10,7 +10,7 @@ from facetine.data.codebook import Codebook
 from facetine.data.explained import explained
 from facetine.data.intake import taken_in
 from facetine.data.table import Table
-from facetine.errors import FacetineError, MappingError, OptionError, told, unknown
+from facetine.errors import FacetineError, MappingError, OptionError, no_layer, told, unknown
 from facetine.grammar.aesthetics import checked_mapping
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.options import Check, checked
@@ -62,6 +62,8 @@ def layer_class(verb: str) -> type[DrawnLayer]:
     Raises:
         OptionError: There is no such layer.
     """
+    if isinstance(verb, str) and verb not in LAYERS:
+        raise no_layer(verb, LAYERS)
     return LAYERS.need(verb, "figure")
 
 

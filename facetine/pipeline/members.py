@@ -20,7 +20,7 @@ from facetine.pipeline.levels import MISSING, kind_words
 from facetine.pipeline.looks import settle_looks
 from facetine.pipeline.orders import begun_in_order
 from facetine.pipeline.panels import Role
-from facetine.pipeline.remarks import check_layers, check_looks, say_empty
+from facetine.pipeline.remarks import check_again, check_layers, check_looks, say_empty
 from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis, settle_axes
@@ -89,9 +89,11 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
             say_near_empty(whole, own, findings)
         whole = whole._replace(runs=tuple(inside(own, whole.panels, run) for run in whole.runs))
         scales = Scales(own, settle_looks(whole, findings, splits))
-        runs = tuple(finished(with_texts(run, whole.runs, scales)) for run in whole.runs)
+        runs = tuple(finished(with_texts(run, whole.runs, scales, whole.panels)) for run in whole.runs)
         runs = _with_usual(runs, whole.sentence.theme)
         check_layers(runs, findings)
+        if one.role == "main":
+            check_again(whole.sentence.layers, findings)
         if one.role == "main":
             check_looks(whole, scales.looks, findings)
         members.append(Member(number, one.role, whole, runs, scales, []))

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from facetine.findings import Findings, so_many
+from facetine.grammar.given import Plain
+from facetine.grammar.layer import Layer
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales import LookScale
 from facetine.scene.fonts import named
@@ -12,6 +14,10 @@ from facetine.scene.marks import Text
 from facetine.scene.markup import REPLACED
 
 _LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
+
+
+_ONLY_LOOKS = (*_LOOKS, "name", "key", "legend", "rasterize")
+"""Options that say nothing of what is drawn where."""
 
 
 def say_empty(runs: Sequence[LayerRun], findings: Findings) -> None:
@@ -34,6 +40,20 @@ def check_layers(runs: Runs, findings: Findings) -> None:
             "outliers are drawn by the boxes and by the points",
             "outliers=False leaves them to the points",
         )
+
+
+def check_again(layers: Sequence[Layer], findings: Findings) -> None:
+    """Layers that draw what one before them drew, but for their looks."""
+    seen: list[tuple[str, Plain]] = []
+    for layer in layers:
+        said = {name: value for name, value in layer.said().items() if name not in _ONLY_LOOKS}
+        # Expressions have no truth value when compared; texts have.
+        if any(verb == layer.verb and repr(said) == repr(other) for verb, other in seen):
+            findings.add(
+                "layer-again", f"figure.{layer.verb}", f"these {layer.verb} draw the same rows as those before them",
+                f'change("{layer.verb}", …) varies a layer that is there', "hint",
+            )  # fmt: skip
+        seen.append((layer.verb, said))
 
 
 def check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Findings) -> None:

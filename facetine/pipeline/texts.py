@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
+from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.core.scales.templates import Field, parsed
 from facetine.core.scales.values import Sort, value_texts
@@ -13,17 +14,29 @@ from facetine.errors import OptionError
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.context import Computed
 from facetine.layers.values import VALUE_TEXT, check_names
+from facetine.pipeline.panels import Panels
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import LookScale, Scales
+from facetine.pipeline.settle import Axis
 
 
-def with_texts(run: LayerRun, runs: Runs, scales: Scales) -> LayerRun:
+class Told(NamedTuple):
+    """Values in the unit of the data, one a row."""
+
+    values: list[Any]
+    """None where there is none."""
+    sort: Sort
+    zone: str | None
+
+
+def with_texts(run: LayerRun, runs: Runs, scales: Scales, panels: Panels) -> LayerRun:
     """A layer with the text of each of its rows, where it writes one.
 
     Args:
         run: The layer.
         runs: All layers, of which it may take the rows of one.
         scales: The settled axes and looks.
+        panels: Those of the figure, each of which may have axes of its own.
 
     Raises:
         OptionError: The template names what is not computed, or a format does not suit its value.
@@ -43,7 +56,7 @@ def with_texts(run: LayerRun, runs: Runs, scales: Scales) -> LayerRun:
     for field in template.parts:
         if isinstance(field, str):
             continue
-        values, sort, zone = _values(source, rows, field.name, names[field.name], scales)
+        values, sort, zone = values_told(source, rows, field.name, names[field.name], scales, panels)
         try:
             texts = value_texts(values, field.form, sort, zone)
         except ValueError as problem:
@@ -55,8 +68,17 @@ def with_texts(run: LayerRun, runs: Runs, scales: Scales) -> LayerRun:
     return run._replace(table=rows.put(**{VALUE_TEXT: made}))
 
 
-def _values(source: LayerRun, rows: Columns, name: str, entry: Computed, scales: Scales) -> tuple[list[Any], Sort, str | None]:
-    """The values of a name in the unit of the data, what they are, and their time zone."""
+def values_told(source: LayerRun, rows: Columns, name: str, entry: Computed, scales: Scales, panels: Panels) -> Told:
+    """The values that a layer computed under a name, in the unit of the data.
+
+    Args:
+        source: The layer.
+        rows: Its rows in axis space, x and y as the reader sees them.
+        name: What is asked for.
+        entry: What that is.
+        scales: The settled axes and looks.
+        panels: Those of the figure.
+    """
     column = entry.column or name
     on_axis: str | None = entry.sort if entry.sort in ("x", "y") else None
     in_axis = source.layer.works_in == "axis"
@@ -70,17 +92,27 @@ def _values(source: LayerRun, rows: Columns, name: str, entry: Computed, scales:
         return _color_values(rows, scales.looks.get("color"))
     values = rows.values[column]
     if entry.sort == "words":
-        return values.tolist(), "words", None
+        return Told(values.tolist(), "words", None)
     if on_axis is None:
-        return values.astype(float).tolist(), "count" if entry.sort == "count" else "number", None
-    axis = scales.first(source.own(on_axis))
+        return Told(values.astype(float).tolist(), "count" if entry.sort == "count" else "number", None)
+    made: list[Any] = [None] * len(rows)
+    sort, zone = "number", None
+    standing = {panel.number: scales.under(panel)[source.own(on_axis)] for panel in panels}
+    for panel in np.unique(rows.panel).tolist():
+        # Panels may have levels and transforms of their own.
+        axis, which = standing[panel], np.flatnonzero(rows.panel == panel)
+        sort, zone = "words" if axis.kind == "levels" else "time" if axis.kind == "time" else "number", axis.zone
+        for row, value in zip(which.tolist(), _on_axis(values[which], axis, in_axis), strict=True):
+            made[row] = value
+    return Told(made, sort, zone)  # type: ignore[arg-type]
+
+
+def _on_axis(values: FloatArray, axis: Axis, in_axis: bool) -> list[Any]:
+    """Places on an axis, or values that belong to it, as values of the data."""
     if axis.kind == "levels":
-        codes = values.astype(np.int64).tolist()
-        return [axis.labels[code] if 0 <= code < len(axis.labels) else None for code in codes], "words", None
-    in_data = axis.transform.inverse(values) if in_axis else values
-    in_data = np.where(np.isfinite(values), in_data, np.nan)
-    even = axis.transform.even
-    return _rounded(in_data) if in_axis and not even else in_data.tolist(), "time" if axis.kind == "time" else "number", axis.zone
+        return [axis.labels[code] if 0 <= code < len(axis.labels) else None for code in values.astype(np.int64).tolist()]
+    in_data = np.where(np.isfinite(values), axis.transform.inverse(values) if in_axis else values, np.nan)
+    return _rounded(in_data) if in_axis and not axis.transform.even else in_data.tolist()
 
 
 def _rounded(values: Any) -> list[float]:
@@ -88,10 +120,10 @@ def _rounded(values: Any) -> list[float]:
     return [float(f"{value:.13g}") for value in values.tolist()]
 
 
-def _color_values(rows: Columns, scale: LookScale | None) -> tuple[list[Any], Sort, str | None]:
+def _color_values(rows: Columns, scale: LookScale | None) -> Told:
     values = rows.values["color"]
     if scale is not None and scale.kind == "levels":
         labels = scale.labels
-        return [labels[int(code)] if code >= 0 else None for code in values.tolist()], "words", None
+        return Told([labels[int(code)] if code >= 0 else None for code in values.tolist()], "words", None)
     sort: Sort = "time" if scale is not None and scale.kind == "time" else "number"
-    return values.astype(float).tolist(), sort, scale.zone if scale is not None else None
+    return Told(values.astype(float).tolist(), sort, scale.zone if scale is not None else None)

@@ -85,11 +85,12 @@ def test_log_axes_drop_what_has_no_place_and_say_so():
 
 
 def test_missing_and_infinite_values_are_counted_and_said_once():
-    figure = fig(a=[1.0, np.nan, np.inf, 4], b=[1.0, 2, 3, np.nan]).map(x="a", y="b").points().points()
+    figure = fig(a=[1.0, np.nan, np.inf, 4], b=[1.0, 2, 3, np.nan]).map(x="a", y="b").points().points(size=2)
     assert notes(figure) == (
         "figure.points: 1 row with an infinite a left out",
         "figure.points: 1 row without a left out",
         "figure.points: 1 row without b left out",
+        'figure.points: these points draw the same rows as those before them; change("points", …) varies a layer that is there',
     )
 
 

@@ -1,0 +1,135 @@
+"""Two sentences as one: the layers of the one over those of the other, on the same axes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import TypeVar
+
+from facetine.data.codebook import Codebook
+from facetine.errors import KindError, OptionError, told
+from facetine.grammar.given import Options
+from facetine.grammar.layer import Layer
+from facetine.grammar.scale import ScaleSpec
+from facetine.grammar.sentence import Sentence, Titles
+
+_WHERE = "figure.over"
+K = TypeVar("K")
+V = TypeVar("V")
+
+
+def overlaid(top: Sentence, below: Sentence) -> Sentence:
+    """The sentence that says what two say.
+
+    Args:
+        top: Whose layers lie over those of the other.
+        below: The other.
+
+    Raises:
+        OptionError: Both say something, and not the same.
+        KindError: An axis shows one kind here, and another kind there.
+    """
+    for one in (top, below):
+        for name in ("matrix", "vary"):
+            if getattr(one, name) is not None:
+                raise OptionError(
+                    f"{_WHERE}: a figure with {name} has axes of several kinds", "its columns can be figures of their own"
+                )
+    if top.swapped != below.swapped:
+        raise OptionError(f"{_WHERE}: the axes of one of the two are swapped", ".swap_axes() turns the other one too")
+    _check_axes(top, below)
+    first, second = (below, top) if below.table is not None else (top, below)
+    moved = {id(top): top.layers, id(below): below.layers}
+    moved[id(second)] = tuple(_moved(layer, second, first) for layer in second.layers)
+    return replace(
+        first,
+        codebook=_codebook(below.codebook, top.codebook),
+        mapping=first.mapping or {},
+        kinds=_merged(below.kinds, top.kinds, "kind of"),
+        layers=(*moved[id(below)], *moved[id(top)]),
+        scales=_scales(below.scales, top.scales),
+        scales_of=_scales(below.scales_of, top.scales_of),
+        facet=_either(below.facet, top.facet, None, "facet"),
+        insets=(*below.insets, *top.insets),
+        marginals=(*below.marginals, *top.marginals),
+        panel=type(top.panel)(**_merged(below.panel.said(), top.panel.said(), "panel")),
+        sheet=type(top.sheet)(**_merged(below.sheet.said(), top.sheet.said(), "sheet")),
+        titles=_titles(below.titles, top.titles),
+        theme=top.theme if top.theme_said else below.theme,
+        theme_said=_either(below.theme_said, top.theme_said, {}, "theme"),
+        seed=_either(below.seed, top.seed, 1, "seed"),
+    )
+
+
+def _clash(what: str, one: object, other: object) -> OptionError:
+    return OptionError(f"{_WHERE}: {what} is {told(one)} below and {told(other)} above", "one of the two can be taken back first")
+
+
+def _either(one: V, other: V, nothing: V, what: str) -> V:
+    if nothing in (one, other) or one == other:
+        return other if one == nothing else one
+    raise _clash(what, one, other)
+
+
+def _merged(one: Mapping[K, V], other: Mapping[K, V], what: str) -> dict[K, V]:
+    for name in one.keys() & other.keys():
+        if one[name] != other[name]:
+            raise _clash(f"{what} {name}" if isinstance(name, str) else what, one[name], other[name])
+    return {**one, **other}
+
+
+def _scales(one: Mapping[K, ScaleSpec], other: Mapping[K, ScaleSpec]) -> dict[K, ScaleSpec]:
+    """Scales of both, option by option."""
+    made = {**one, **other}
+    for key in one.keys() & other.keys():
+        name = key[0] if isinstance(key, tuple) else key
+        said: Options = _merged(one[key].said(), other[key].said(), f"scale of {name}:")
+        made[key] = ScaleSpec(**said)
+    return made
+
+
+def _titles(one: Titles, other: Titles) -> Titles:
+    names = ("title", "subtitle", "note")
+    texts = {name: _either(getattr(one, name), getattr(other, name), None, name) for name in names}
+    return Titles(**texts, guides=_merged(one.guides, other.guides, "title of"))
+
+
+def _codebook(one: Codebook, other: Codebook) -> Codebook:
+    return Codebook(_merged(one.entries, other.entries, "codebook of"))
+
+
+def _moved(layer: Layer, home: Sentence, there: Sentence) -> Layer:
+    """A layer in another sentence, with what it had from its own."""
+    wanted = {**home.mapping, **layer.map}
+    wanted = {name: column for name, column in wanted.items() if name in layer.takes and layer.constant(name) is None}
+    names = [name for name in dict.fromkeys([*there.mapping, *wanted]) if name in layer.takes]
+    own = {name: wanted.get(name) for name in names if wanted.get(name) != there.mapping.get(name)}
+    data = layer.data if layer.data is not None or _same_data(home, there) else home.table
+    return replace(layer, map=own, data=data)
+
+
+def _same_data(one: Sentence, other: Sentence) -> bool:
+    if one.table is None or other.table is None:
+        return one.table is other.table
+    return one.table is other.table or (one.table.source is other.table.source and one.steps == other.steps)
+
+
+def _check_axes(top: Sentence, below: Sentence) -> None:
+    """Both show things of one kind on each axis.
+
+    Raises:
+        KindError: They do not.
+    """
+    for axis in ("x", "y"):
+        sorts = {}
+        for one in (below, top):
+            name = one.mapping.get(axis)
+            if isinstance(name, str) and one.table is not None and name in one.table.names:
+                column = one.column(one.table, name, _WHERE, axis)
+                sorts["categories" if column.discrete else f"{column.kind}s"] = name
+        if len(sorts) > 1:
+            (here, name), (there, other) = sorts.items()
+            raise KindError(
+                f"{_WHERE}: {axis} shows {here} ({name!r}) below and {there} ({other!r}) above",
+                "one axis shows one kind; .kinds(…) reads a column as another",
+            )

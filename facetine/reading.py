@@ -1,0 +1,95 @@
+"""Reading a figure off: the numbers behind its marks, and where they stand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import TYPE_CHECKING, Any
+
+from facetine.calls import verb
+from facetine.errors import OptionError, told
+from facetine.grammar.sentence import Sentence
+
+if TYPE_CHECKING:
+    from facetine.grammar.given import Length
+
+_POINTS_A_MM = 72 / 25.4
+
+
+class Reading:
+    """The verbs that read a figure off."""
+
+    __slots__ = ()
+    _sentence: Sentence
+
+    @verb
+    def values(self, layer: str | int | None = None, *, width: Length = None, height: Length = None) -> Any:
+        """The numbers behind the picture: a row for each mark, in the unit of the data.
+
+        Args:
+            layer: The verb, the name or the place of a layer; all layers, whose verb a first column holds, where it is not
+                said.
+            width: Of the sheet, as for `export`: cells and curves are as fine as the panels have room for, where nothing is
+                said.
+            height: Its height.
+
+        Returns:
+            A frame of the library whose frame the figure has, else of pandas, with the panel and the group where there are
+            several, the number of the row where marks are rows of the data, places, and every name that the layer computes:
+            docs/layers.md lists them. Categories are the words that stand in the figure.
+
+        Raises:
+            OptionError: There is no such layer, or several.
+            FacetineError: The sentence can't be drawn.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"k": ["a", "a", "b"], "v": [1.0, 3.0, 5.0]}).map(x="k", y="v").bars(aggregate="mean")
+            >>> fig.values("bars")[["x", "mean"]].to_dict("list")
+            {'x': ['a', 'b'], 'mean': [2.0, 5.0]}
+        """
+        from facetine.frames import frame_of
+        from facetine.layers.changed import place_of
+        from facetine.output import in_points_said
+        from facetine.pipeline.numbers import numbers_behind
+
+        place = None if layer is None else place_of(self._sentence, layer, "figure.values")
+        sizes = in_points_said(self._sentence, width, height, "figure.values")
+        return frame_of(numbers_behind(self._sentence, place, *sizes), self._sentence.table, verbs=layer is None)
+
+    @verb
+    def at(self, layer: str | int, *, rows: Sequence[int], width: Length = None, height: Length = None) -> Any:
+        """Where rows stand on the sheet, in millimetres from its left and upper edge: the middle of each mark.
+
+        Args:
+            layer: The verb, the name or the place of a layer.
+            rows: Numbers of rows, counted from 0 in the frame that was given; of layers that compute, in `values(layer)`.
+            width: Of the sheet, as for `export`.
+            height: Its height.
+
+        Returns:
+            A frame with row, page, panel (counted from 0), x_mm and y_mm; a row that is not drawn is not among them.
+
+        Raises:
+            OptionError: There is no such layer, or rows are no numbers of rows.
+            FacetineError: The sentence can't be drawn.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1, 2, 3], "b": [3, 4, 6]}).map(x="a", y="b").points()
+            >>> fig.at("points", rows=[0, 2])["row"].tolist()
+            [0, 2]
+        """
+        import pandas as pd
+
+        from facetine.core.arrays import is_whole
+        from facetine.layers.changed import place_of
+        from facetine.output import built
+        from facetine.pipeline.numbers import standing
+
+        place = place_of(self._sentence, layer, "figure.at")
+        given: Any = rows
+        if not isinstance(given, Iterable) or not all(is_whole(row) and row >= 0 for row in given):
+            raise OptionError(f"figure.at: rows is a list of numbers of rows, not {told(rows)}")
+        found = standing(built(self._sentence, width, height, "figure.at"), place, [int(row) for row in rows])
+        made = pd.DataFrame(found, columns=["row", "page", "panel", "x_mm", "y_mm"])
+        return made.assign(x_mm=made["x_mm"] / _POINTS_A_MM, y_mm=made["y_mm"] / _POINTS_A_MM)
