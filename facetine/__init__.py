@@ -24,6 +24,7 @@ _HOMES = {
     "defaults": "facetine.session",
     "demo_data": "facetine.data.demo",
     "read": "facetine.data.readers",
+    "sql": "facetine.grammar.aesthetics",
     "read_columns": "facetine.data.readers",
     "read_bytes": "facetine.data.readers",
     "unpivot": "facetine.data.reshape",
@@ -64,6 +65,7 @@ if TYPE_CHECKING:
     from facetine.errors import PlanError as PlanError
     from facetine.errors import ScaleError as ScaleError
     from facetine.errors import VerbError as VerbError
+    from facetine.grammar.aesthetics import sql as sql
     from facetine.layers.suggest import suggest as suggest
     from facetine.opening import figure as figure
     from facetine.opening import from_dict as from_dict

@@ -38,7 +38,10 @@ class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
         self._sentence: Sentence = sentence
 
     def _with(self, **changes: Any) -> Self:
-        return type(self)(replace(self._sentence, **changes))
+        sentence = replace(self._sentence, **changes)
+        if changes.keys() & {"layers", "mapping", "table"}:
+            sentence = sentence.with_computed("figure.map", again="table" in changes)
+        return type(self)(sentence)
 
     def _add_layer(self, name: str, options: Options) -> Figure:
         from facetine.layers import made

@@ -14,6 +14,7 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
+        bins: int | Levels | None = None,
         size: float | None = None,
         shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon"] | None = None,
         color: str | None = None,
@@ -41,6 +42,7 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
+            bins: With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle.
             size: The diameter in points; the theme's `point_size` by default. It is a number from 0.01 to 1000.
             shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon".
             color: The inside.
@@ -73,6 +75,7 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
+        bins: int | Levels | None = None,
         color: str | None = None,
         opacity: float | None = None,
         dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
@@ -95,6 +98,7 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
+            bins: With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle.
             color: The ink.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
             dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
@@ -122,6 +126,7 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
+        bins: int | Levels | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -142,6 +147,7 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
+            bins: With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle.
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
@@ -167,6 +173,7 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
+        bins: int | Levels | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -190,6 +197,7 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
+            bins: With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle.
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much they cover what lies below; 0.3 by default. It is a number from 0 to 1.

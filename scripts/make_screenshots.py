@@ -211,7 +211,17 @@ def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
     try:
-        if not names or set(names) - {*FAMILIES, "terminal", "themes", "palettes", "checked", "readers", "layers", "cookbook", "working"}:
+        if not names or set(names) - {
+            *FAMILIES,
+            "terminal",
+            "themes",
+            "palettes",
+            "checked",
+            "readers",
+            "layers",
+            "cookbook",
+            "working",
+        }:
             figures(folder, names)
         families(folder, names)
         for name, columns in (("layers", 5), ("cookbook", 4), ("working", 5)):

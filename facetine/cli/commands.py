@@ -122,7 +122,14 @@ def _exported(plan: Path, reporter: Reporter, only: str | None = None, out: Path
     help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable.",
 )
 @say_text
-@click.option("--map", "-m", "map_", multiple=True, metavar=AESTHETIC, help="What a column shows itself as; repeatable.")
+@click.option(
+    "--map",
+    "-m",
+    "map_",
+    multiple=True,
+    metavar=AESTHETIC,
+    help="What a column, or x=sql:EXPRESSION, shows itself as; repeatable.",
+)
 @click.option(
     "--layer", "-l", multiple=True, metavar="LAYER", help="Such as points:opacity=0.5; by default the one that suits; repeatable."
 )
@@ -221,7 +228,10 @@ def figure_of(
     """The figure of a file with a mapping and layers; the layer that suits where none is said."""
     import facetine as ft
 
-    mapped: Plain = dict(pairs(map_, "--map"))
+    mapped: Plain = {
+        name: ft.sql(value.removeprefix("sql:")) if value.startswith("sql:") else value
+        for name, value in pairs(map_, "--map").items()
+    }
     columns = read_table(data, where, read)
     figure = ft.figure(columns, codebook=list(codebook) or None).kinds(**pairs(kind, "--kind")).map(**mapped)
     for name, options in _layers(layer, figure._sentence.table, mapped, where):

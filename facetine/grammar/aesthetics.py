@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+import re
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any, TypeAlias
 
+from facetine.data.expressions import evaluated, with_column
+from facetine.data.sql import columns_of
 from facetine.data.table import Table, no_column
 from facetine.errors import FacetineError, MappingError, told, unknown
 from facetine.grammar.given import Options
@@ -12,12 +15,65 @@ from facetine.grammar.given import Options
 MapValue: TypeAlias = str | tuple[str, ...] | Callable[[Any], Any] | None
 Mapped: TypeAlias = Mapping[str, MapValue]
 """Mappings by aesthetic."""
+"""A column's name; a tuple of names, which crosses them; an expression, `Sql`;
+a callable that gets the frame and returns a column; None to take an inherited mapping away."""
 LookValue: TypeAlias = str | float | None
 """A color, a shape, a dash, a size, a width or an opacity; None for none."""
 Placing: TypeAlias = Callable[[str, object], float]
 """From an axis and a value that the analyst wrote for it to a number of the data."""
-"""A column's name; a tuple of names, which crosses them;
-a callable that gets the frame and returns a column; None to take an inherited mapping away."""
+
+
+class Sql(str):
+    """An expression in the place of a column: what it makes of the rows is a column whose name is the expression."""
+
+    __slots__ = ()
+
+    def __repr__(self) -> str:
+        return f"sql({str(self)!r})"
+
+
+def sql(expression: str) -> Sql:
+    """An expression to which an aesthetic is mapped, in the place of a column's name.
+
+    Args:
+        expression: A scalar expression of SQL over the columns of the data, such as "mass_kg * 1000".
+
+    Raises:
+        OptionError: It is no single scalar expression, or asks for chance, the clock or the machine.
+        MappingError: It can't be parsed.
+
+    Example:
+        >>> import facetine as ft
+        >>> ft.figure({"kg": [1.5, 2.0], "ph": [5.1, 5.4]}).map(x=ft.sql("kg * 1000"), y="ph").points()
+        figure(2 rows × 3 columns)
+          .map(x=sql('kg * 1000'), y='ph')
+          .points()
+    """
+    if not isinstance(expression, str):
+        raise MappingError(f"facetine.sql: {told(expression)} is no expression", 'such as "mass_kg * 1000"')
+    columns_of(expression, "facetine.sql")
+    return Sql(expression)
+
+
+def with_computed(table: Table, mappings: Iterable[Mapped], where: str, *, again: bool = False) -> Table:
+    """A table with the columns that expressions in mappings make.
+
+    Args:
+        table: The rows.
+        mappings: By aesthetic.
+        where: Who asks, for the error.
+        again: Whether columns that are there are made anew, since what they are made of may have changed.
+
+    Raises:
+        MappingError: An expression fails, or names a column that is not there.
+    """
+    every = [value for mapping in mappings for value in mapping.values()]
+    parts = [part for value in every for part in (value if isinstance(value, tuple) else (value,))]
+    for value in dict.fromkeys(part for part in parts if isinstance(part, Sql)):
+        if again or value not in table.names:
+            table = with_column(table, evaluated(value, table, value, where))
+    return table
+
 
 AESTHETICS: dict[str, str] = {
     "x": "place from left to right",
@@ -68,14 +124,15 @@ def checked_mapping(given: Options, table: Table | None, where: str) -> dict[str
     Raises:
         MappingError: An aesthetic or a column is unknown, or a value is neither name, callable nor None.
     """
+    given = {name: _said_plainly(value, f"{where}: {name}") for name, value in given.items()}
     for aesthetic, value in given.items():
         if aesthetic not in AESTHETICS:
             raise unknown(MappingError, where, "no aesthetic", aesthetic, AESTHETICS, "aesthetics")
-        if value is None or callable(value):
+        if value is None or callable(value) or isinstance(value, Sql):
             continue
         if isinstance(value, tuple | list) and value and all(isinstance(name, str) for name in value):
             for name in value:
-                if table is not None and name not in table.names:
+                if table is not None and name not in table.names and not isinstance(name, Sql):
                     raise no_column(name, table.names, where, aesthetic)
             continue
         if not isinstance(value, str):
@@ -86,8 +143,32 @@ def checked_mapping(given: Options, table: Table | None, where: str) -> dict[str
                 else f"a fixed value is an option of the layer, such as .points({aesthetic}=…)",
             )
         if table is not None and value not in table.names:
-            raise _fixed_meant(aesthetic, value, where) or no_column(value, table.names, where, aesthetic)
+            meant = _fixed_meant(aesthetic, value, where) or _expression_meant(aesthetic, value, table, where)
+            raise meant or no_column(value, table.names, where, aesthetic)
     return {name: tuple(value) if isinstance(value, list) else value for name, value in given.items()}
+
+
+_OPERATOR = re.compile(r"[-+*/%()<>=|]|\b(AND|OR|NOT|IN|CASE|LIKE|BETWEEN)\b", re.IGNORECASE)
+
+
+def _expression_meant(aesthetic: str, value: str, table: Table, where: str) -> MappingError | None:
+    """What to say where an expression is given in the place of a column; None where it is none."""
+    words = set(re.findall(r"[^\W\d]\w*", value))
+    if not words & set(table.names) or not _OPERATOR.search(value):
+        return None
+    error = no_column(value, table.names, where, aesthetic)
+    return MappingError(error.headline, f"an expression is written {aesthetic}=facetine.sql({value!r})")
+
+
+def _said_plainly(value: Any, where: str) -> Any:
+    """A value of a mapping; an expression stands in plain data as a table with the key "sql"."""
+    if isinstance(value, list | tuple):
+        return type(value)(_said_plainly(part, where) for part in value)
+    if not isinstance(value, Mapping):
+        return value
+    if set(value) != {"sql"}:
+        raise MappingError(f"{where} is mapped to {told(value)}", 'an expression is written { sql = "mass_kg * 1000" }')
+    return sql(value["sql"])
 
 
 def _fixed_meant(aesthetic: str, value: str, where: str) -> MappingError | None:

@@ -48,8 +48,10 @@ def on_other_data(sentence: Sentence, data: Frame) -> tuple[Sentence, list[str]]
             checked_mapping(layer.map, table, f"{_WHERE}: {layer.verb}")
     for name, use in _others(sentence):
         table.need(name, _WHERE, use)
-    kinds, notes = _kinds(sentence, table)
-    return replace(sentence, table=table, kinds=kinds), notes
+    moved = replace(sentence, table=table).with_computed(_WHERE)
+    assert moved.table is not None
+    kinds, notes = _kinds(sentence, moved.table)
+    return replace(moved, kinds=kinds), notes
 
 
 def _others(sentence: Sentence) -> Iterator[tuple[str, str]]:

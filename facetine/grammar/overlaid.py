@@ -8,6 +8,7 @@ from typing import TypeVar
 
 from facetine.data.codebook import Codebook
 from facetine.errors import KindError, OptionError, told
+from facetine.grammar.aesthetics import Sql
 from facetine.grammar.given import Options
 from facetine.grammar.layer import Layer
 from facetine.grammar.scale import ScaleSpec
@@ -111,6 +112,9 @@ def _moved(layer: Layer, home: Sentence, there: Sentence) -> Layer:
 def _same_data(one: Sentence, other: Sentence) -> bool:
     if one.table is None or other.table is None:
         return one.table is other.table
+    if any(isinstance(value, Sql) for value in one.mapping.values()):
+        # The other has no column of what is computed.
+        return False
     return one.table is other.table or (one.table.source is other.table.source and one.steps == other.steps)
 
 

@@ -10,7 +10,7 @@ from facetine.data.codebook import Codebook
 from facetine.data.reread import as_kind
 from facetine.data.table import KINDS, Column, Levels, Table, no_column
 from facetine.errors import OptionError, told, unknown
-from facetine.grammar.aesthetics import MapValue
+from facetine.grammar.aesthetics import MapValue, with_computed
 from facetine.grammar.facet import Facet
 from facetine.grammar.given import UNSAID, Options
 from facetine.grammar.inset import Inset
@@ -145,6 +145,18 @@ class Sentence:
                     raise no_column(name, self.table.names, where, f"kind {kind!r}")
                 as_kind(self.table.column(name), kind, where)
         return replace(self, kinds={**self.kinds, **given})
+
+    def with_computed(self, where: str, *, again: bool = False) -> Sentence:
+        """The sentence with the columns in its table that expressions in mappings make.
+
+        Raises:
+            MappingError: An expression fails.
+        """
+        if self.table is None:
+            return self
+        mappings = [self.mapping, *(layer.map for layer in self.layers if layer.data is None)]
+        table = with_computed(self.table, mappings, where, again=again)
+        return self if table is self.table else replace(self, table=table)
 
     def column(self, table: Table, name: str, where: str, use: str) -> Column:
         """A column of a table in the kind that the sentence, or else the codebook, says."""

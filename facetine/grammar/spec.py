@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 from facetine.data.expressions import is_code
 from facetine.data.table import Table
 from facetine.errors import OptionError, told, unknown
+from facetine.grammar.aesthetics import Sql
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.options import differing
 from facetine.grammar.scale import ScaleSpec
@@ -177,6 +178,8 @@ def plain_value(value: object, where: str) -> Any:
     Raises:
         OptionError: It is, or holds, a callable, an expression that is no SQL, or a frame.
     """
+    if isinstance(value, Sql):
+        return {"sql": str(value)}
     if isinstance(value, Table):
         raise OptionError(f"{where} holds a table, which plain data can't hold", "give the data to from_dict")
     if is_code(value):

@@ -11,7 +11,7 @@ from facetine.data.explained import explained
 from facetine.data.intake import taken_in
 from facetine.data.table import Table
 from facetine.errors import FacetineError, MappingError, OptionError, no_layer, told, unknown
-from facetine.grammar.aesthetics import checked_mapping
+from facetine.grammar.aesthetics import checked_mapping, with_computed
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.options import Check, checked
 from facetine.layers.base import DrawnLayer
@@ -93,6 +93,8 @@ def made(verb: str, options: Options, table: Table | None, codebook: Codebook) -
         if not isinstance(given, Mapping):
             raise OptionError(f"{where}: map is a dict of aesthetic and column, not {told(given)}")
         values["map"] = checked_mapping(given, table, where)
+        if values.get("data") is not None:
+            values["data"] = with_computed(values["data"], [values["map"]], where)
         for aesthetic in given:
             if aesthetic not in kind.takes and given[aesthetic] is not None:
                 raise unknown(MappingError, where, "no use for", aesthetic, kind.takes, "aesthetics of this layer")

@@ -74,7 +74,7 @@ class Areas(Filled, Aggregating):
     def _by_x(self, source: Source, context: Context) -> Columns:
         say_lone_rows(source, context)
         if self.aggregate != "none":
-            return summarised(source, self.aggregate, context)
+            return summarised(self.in_bins(source, context), self.aggregate, context)
         rows = source.rows()
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):

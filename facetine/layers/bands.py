@@ -129,7 +129,7 @@ class Bands(Filled, Aggregating):
             rows = rows.take(groups.order)
         else:
             ends = (Total(f"new {name}", self.aggregate, name) for name in ("y_low", "y_high"))
-            rows = source.ask(Query(tuple(ends), keys=("x",)))
+            rows = self.in_bins(source, context).ask(Query(tuple(ends), keys=("x",)))
             rows = rows.put(y_low=rows["new y_low"], y_high=rows["new y_high"])
         return rows.put(low=rows["y_low"], high=rows["y_high"])
 

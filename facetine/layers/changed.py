@@ -7,7 +7,7 @@ from dataclasses import fields, replace
 from typing import Any
 
 from facetine.errors import FacetineError, OptionError, told, unknown
-from facetine.grammar.aesthetics import LOOKS
+from facetine.grammar.aesthetics import LOOKS, with_computed
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.layer import Layer
 from facetine.grammar.sentence import Sentence
@@ -57,7 +57,8 @@ def changed_layer(layer: Layer, options: Options, sentence: Sentence) -> DrawnLa
         return made(layer.verb, said, sentence.table, sentence.codebook)
     # Its own data are a table already.
     own = said.pop("data", None)
-    return replace(made(layer.verb, said, own or sentence.table, sentence.codebook), data=own)
+    made_anew = made(layer.verb, said, own or sentence.table, sentence.codebook)
+    return replace(made_anew, data=own and with_computed(own, [made_anew.map], f"figure.{layer.verb}"))
 
 
 def _none_for(layer: Layer, name: str, value: Any) -> Any:

@@ -74,6 +74,7 @@ class Lines(Stroked, Aggregating):
 
     def _summarised(self, source: Source, context: Context) -> Columns:
         """The aggregate at each x; a place where no row has a value stays, to interrupt the line."""
+        source = self.in_bins(source, context)
         summary = summarised(source.keeping(Between("y")), self.aggregate, context)
         gaps = source.ask(Query(keys=("x",), filters=(Between("y", outside=True),)))
         if not len(gaps):

@@ -73,7 +73,7 @@ class Points(Filled, Sized, Aggregating):
 
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows, or one for each x of each group; `drawn` is 0 for those that thinning leaves out."""
-        rows = summarised(source, self.aggregate, context) if self.aggregate != "none" else source.rows()
+        rows = summarised(self.in_bins(source, context), self.aggregate, context) if self.aggregate != "none" else source.rows()
         if self.within is not None and self.arrange != "abreast":
             raise OptionError(
                 f"{context.where}: within= says how groups that stand abreast are spread", 'write arrange="abreast"'

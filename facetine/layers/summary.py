@@ -3,21 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
-from typing import ClassVar
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
 
 import numpy as np
 
 from facetine.core.arrange.bars import abreast
-from facetine.core.arrays import AnyArray, FloatArray, IntArray
+from facetine.core.arrays import AnyArray, FloatArray, IntArray, is_whole
+from facetine.core.asked import Asked
 from facetine.core.columns import Columns, joined
+from facetine.core.memory import InMemory
 from facetine.core.query import Query, Source, Total
+from facetine.core.stats.binning import MOST_BINS, chosen_edges
 from facetine.core.stats.groups import AGGREGATES, Groups, grouped
-from facetine.errors import KindError
+from facetine.data.table import Levels
+from facetine.errors import KindError, OptionError
+from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import Mapped
-from facetine.grammar.options import choice, option
+from facetine.grammar.options import choice, option, whole
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.widths import edges_in_data, edges_option
 
 _HOW = {"mean": "mean", "median": "median", "min": "minimum", "max": "maximum"}
 COUNT = Computed("the number of rows, or the sum of their weights", "count")
@@ -56,6 +62,11 @@ def aggregate_names(how: str) -> dict[str, Computed]:
     return {how: Computed(f"the {_HOW.get(how, how)} of y", "y"), "count": COUNT}
 
 
+def bins_option(value: object, where: str) -> int | Levels:
+    """How many intervals, or their edges."""
+    return int(whole(1, MOST_BINS)(value, where)) if is_whole(value) else edges_option(value, where)
+
+
 @dataclass(frozen=True, kw_only=True)
 class Aggregating(DrawnLayer):
     """A layer that draws rows as they are, or an aggregate of those at one x."""
@@ -65,6 +76,9 @@ class Aggregating(DrawnLayer):
     computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
 
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
+    bins: int | Levels | None = option(
+        None, bins_option, "With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle."
+    )
 
     def names(self) -> Mapping[str, Computed]:
         """Places, and the aggregate."""
@@ -81,6 +95,31 @@ class Aggregating(DrawnLayer):
     def uses_weight(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """With an aggregate."""
         return self.aggregate != "none"
+
+    def prepare(self, source: Source, context: Context) -> Self:
+        """The edges of intervals, the same in all panels and groups."""
+        if self.bins is None:
+            return self
+        if self.aggregate == "none":
+            raise OptionError(f"{context.where}: bins= says which rows share a result", 'aggregate="mean" makes one of them')
+        need_numbers(context, "x")
+        if isinstance(self.bins, int):
+            return replace(self, bins=tuple(chosen_edges(Asked(source, "x"), bins=self.bins).tolist()))
+        return replace(self, bins=tuple(edges_in_data(self.bins, context.axis("x"), context.where, "bins").tolist()))
+
+    def in_bins(self, source: Source, context: Context) -> Source:
+        """The rows with the middle of their interval for x, where there are intervals; those outside are counted."""
+        if self.bins is None:
+            return source
+        edges, rows = np.array(self.bins, float), source.rows()
+        place = np.searchsorted(edges, rows["x"], side="right") - 1
+        place[rows["x"] == edges[-1]] = len(edges) - 2
+        inside = (place >= 0) & (place < len(edges) - 1)
+        if not inside.all():
+            said = so_many_rows(int((~inside).sum()))
+            context.say("rows-outside-edges", f"{said} outside the edges of bins= not counted in any of them")
+        middles = (edges[:-1] + edges[1:]) / 2
+        return InMemory(rows.take(inside).put(x=middles[place[inside]]))
 
     def value_drawn(self, context: Context) -> Drawn | None:
         """Values or their aggregate."""
