@@ -45,11 +45,13 @@ def as_words(name: str) -> tuple[str, str]:
     ('pH', '')
     >>> as_words("cellarName")
     ('Cellar name', '')
+    >>> as_words("ph > 5.3")
+    ('pH > 5.3', '')
     """
     import re
 
     text = re.sub(r"(?<=[a-z])(?=[A-Z][a-z])", "_", name)
-    words = [word for word in re.split(r"[_\s.]+", text) if word]
+    words = [word for word in re.split(r"[_\s]+|(?<!\d)\.+|\.+(?!\d)", text) if word]
     if not words:
         return name, ""
     unit = _UNITS.get(words[-1].lower(), "") if len(words) > 1 else ""
