@@ -265,6 +265,30 @@ class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
         return self._with(theme=new, theme_said=settings_said)
 
     @verb
+    def subset(self, count: int | None, *, per: str | None = None) -> Figure:
+        """Draws, and computes, from a part of the rows, chosen by chance; a note says so, and the description.
+
+        All layers have the same rows; those with data of their own have all of theirs. `points(thin=)` leaves out marks alone.
+
+        Args:
+            count: How many rows; None for all again.
+            per: "group" for so many of each group that colors, shapes and the like make, "panel" of each panel; of all rows
+                where nothing is said.
+
+        Raises:
+            OptionError: The count is no whole number above 0, or per is no such word.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure(ft.demo_data("scans")).map(x="glow", y="grain", color="state").points()
+            >>> fig.subset(1000, per="group").values("points").groupby("group").size().tolist()
+            [1000, 1000]
+        """
+        from facetine.grammar.subset import subset_said
+
+        return self._with(subset=None if count is None else subset_said(count, per, "figure.subset"))
+
+    @verb
     def seed(self, number: int) -> Figure:
         """Governs all that is left to chance: the order of drawing, jitter, thinning, bootstrap samples.
 

@@ -298,3 +298,46 @@ def test_any_chain_of_changes_draws_or_names_its_verb(steps, chance):
         if all(layer.data is None for layer in figure._sentence.layers):
             plain = json.loads(json.dumps(figure.to_dict()))
             assert ft.from_dict(plain, WHEELS).to_dict() == figure.to_dict()
+
+
+SCANS = ft.figure(ft.demo_data("scans")).map(x="glow", y="grain", color="state").points().trend("linear")
+
+
+def test_a_subset_holds_the_same_rows_in_all_layers_and_is_told():
+    figure = SCANS.subset(1000)
+    points = figure.values("points")
+    assert len(points) == 1000
+    assert any("1,000 of 50,000 rows are drawn and computed from, by chance" in note for note in notes(figure))
+    assert "A part of the rows, chosen by chance: 1,000 of 50,000." in figure.describe()
+    own = pd.DataFrame(ft.demo_data("scans")).iloc[points["row"]]
+    for state, rows in own.groupby("state"):
+        slope = np.polyfit(rows["glow"], rows["grain"], 1)[0]
+        trend = figure.values("trend")
+        assert trend[trend["group"] == state]["slope"].iloc[0] == pytest.approx(slope)
+    assert set(figure.values("points")["row"]) == set(points["row"])
+    assert set(figure.seed(7).values("points")["row"]) != set(points["row"])
+    assert figure.subset(None).to_dict() == SCANS.to_dict()
+    assert not any("by chance" in note for note in notes(SCANS.subset(10**6)))
+
+
+def test_a_subset_of_each_group_or_panel_also_goes_through_plain_data():
+    groups = SCANS.subset(300, per="group")
+    assert groups.values("points").groupby("group").size().tolist() == [300, 300]
+    panels = ft.figure(WHEELS).map(x="age_days", y="mass_kg").points().facet("cellar").subset(10, per="panel")
+    assert panels.values("points").groupby("panel").size().tolist() == [10] * 4
+    for figure, data in ((groups, ft.demo_data("scans")), (panels, WHEELS)):
+        again = ft.from_dict(json.loads(json.dumps(figure.to_dict())), data)
+        assert again.to_dict() == figure.to_dict()
+        assert again.values("points")["row"].tolist() == figure.values("points")["row"].tolist()
+
+
+@pytest.mark.parametrize(("call", "said"), [
+    (lambda f: f.subset(0), "count is a whole number of at least 1"),
+    (lambda f: f.subset(5, per="row"), "per: can't be 'row'"),
+    (lambda f: f.subset(5, per="panel").values(), "but there is one panel"),
+    (lambda f: f.map(color=None).subset(5, per="group").values(), "nothing makes groups of the whole figure"),
+    (lambda f: ft.figure().points(data=WHEELS, map={"x": "ph", "y": "ph"}).subset(5).values(), "no data of its own"),
+])  # fmt: skip
+def test_a_subset_that_can_not_be_is_refused(call, said):
+    with pytest.raises(OptionError, match=f"figure.subset: .*{said}"):
+        call(SCANS)

@@ -20,6 +20,7 @@ from facetine.grammar.matrix import Matrix
 from facetine.grammar.panel import PanelSpec
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sheet import SheetSpec
+from facetine.grammar.subset import Subset
 from facetine.grammar.theme import THEMES, Theme
 from facetine.grammar.vary import Vary
 
@@ -94,6 +95,8 @@ class Sentence:
     """Levels of aesthetics that are pooled, once it is known which."""
     seed: int = 1
     """Of all that is left to chance."""
+    subset: Subset | None = None
+    """The part of its rows that is drawn and computed from."""
 
     def shows(self, aesthetic: str) -> bool:
         """Whether something is mapped to an aesthetic: for all layers or for one, or column by column."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, NamedTuple
 
+from facetine.core.arrays import is_whole
 from facetine.data.expressions import is_code
 from facetine.data.table import Table
 from facetine.errors import OptionError, told, unknown
@@ -23,6 +24,7 @@ PARTS = (
     "matrix",
     "facet",
     "vary",
+    "subset",
     "insets",
     "marginals",
     "panel",
@@ -64,6 +66,8 @@ def _steps(sentence: Sentence) -> list[Step]:
         steps.append(Step("facet", () if by is None else (by,), said))
     if sentence.vary is not None:
         steps.append(Step("vary", (), sentence.vary.said()))
+    if sentence.subset is not None:
+        steps.append(Step("subset", (sentence.subset.rows,), sentence.subset.said()))
     steps += [Step("inset", (inset.figure,), inset.said()) for inset in sentence.insets]
     for marginal in sentence.marginals:
         steps.append(Step("marginal", (marginal.side, marginal.layer.verb), marginal.said()))
@@ -141,6 +145,8 @@ def to_dict(sentence: Sentence) -> Plain:
             spec.setdefault("steps", []).append({verb: said})
         elif verb == "seed":
             spec[verb] = given[0]
+        elif verb == "subset":
+            spec[verb] = {"count": given[0]} | plain
         elif verb == "swap_axes":
             spec[verb] = True
         elif verb == "facet":
@@ -215,6 +221,9 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
         steps.append(_worded("facet", spec["facet"], where))
     if spec.get("vary"):
         steps.append(Step("vary", (), _table(spec["vary"], where, "vary")))
+    if spec.get("subset"):
+        own: Plain = {"count": spec["subset"]} if is_whole(spec["subset"]) else _table(spec["subset"], where, "subset")
+        steps.append(Step("subset", (own.pop("count", None),), own))
     for said in _listed(spec.get("insets", []), where, "insets"):
         options = _table(said, where, "an inset")
         if "figure" not in options:

@@ -22,6 +22,7 @@ from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.second import second_axis
 from facetine.pipeline.sheet import PanelSize, Request, styles_of
 from facetine.pipeline.split import Owners
+from facetine.pipeline.subset import with_subset
 from facetine.scene.markup import shortened
 
 MOST_LETTERS = 1000
@@ -81,8 +82,10 @@ def figured(
     Raises:
         FacetineError: One of them can't be drawn.
     """
+    wanted = [one._replace(sentence=with_subset(one.sentence, findings)) for one in wanted]
     hosts = [number for number, one in enumerate(wanted) for _ in one.sentence.insets]
-    insets = [Wanted(_smaller(inset.figure), 0.4 * (one.width or width), None) for one in wanted for inset in one.sentence.insets]
+    held_in = [(one, with_subset(inset.figure, findings)) for one in wanted for inset in one.sentence.insets]
+    insets = [Wanted(_smaller(figure), 0.4 * (one.width or width), None) for one, figure in held_in]
     held = [one.sentence for one in insets] + ([one.sentence for one in wanted] if plated else [])
     if any(sentence.sheet.said() for sentence in held):
         text = "the size of a figure's own sheet says nothing where it stands on another"
