@@ -29,6 +29,7 @@ _HOMES = {
     "read_bytes": "facetine.data.readers",
     "unpivot": "facetine.data.reshape",
     "suggest": "facetine.layers.suggest",
+    "inspect": "facetine.inspecting",
     "catalog": "facetine.catalogs",
     "into_document": "facetine.documents",
     "reopen": "facetine.carrying",
@@ -66,6 +67,7 @@ if TYPE_CHECKING:
     from facetine.errors import ScaleError as ScaleError
     from facetine.errors import VerbError as VerbError
     from facetine.grammar.aesthetics import sql as sql
+    from facetine.inspecting import inspect as inspect
     from facetine.layers.suggest import suggest as suggest
     from facetine.opening import figure as figure
     from facetine.opening import from_dict as from_dict

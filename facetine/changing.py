@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import sys
 from typing import TYPE_CHECKING, Any, Self
 
 from facetine.calls import verb
-from facetine.errors import OptionError, note, told
+from facetine.errors import DataError, MappingError, OptionError, note, told
 from facetine.grammar.sentence import Sentence
 
 if TYPE_CHECKING:
@@ -50,6 +51,34 @@ class Changing:
         layers = list(self._sentence.layers)
         layers[place] = changed_layer(layers[place], options, self._sentence)
         return self._with(layers=tuple(layers))
+
+    def suggested(self) -> Self:
+        """Adds the layer that suits best what is mapped to x and y, and prints the line that says it.
+
+        Raises:
+            MappingError: Neither x nor y is mapped to a column.
+            DataError: The figure has no data.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="rind", y="mass_kg").suggested()
+            .boxes()  # 'rind' is a category and 'mass_kg' is a number; boxes compare quartiles of 240 rows
+        """
+        from facetine.inspecting import repeated
+        from facetine.layers.suggest import suggest
+
+        table = self._sentence.table
+        if table is None:
+            raise DataError("figure.suggested: the figure has no data of its own", "give them to figure(…)")
+        mapped = {axis: name for axis in ("x", "y") if isinstance(name := self._sentence.mapping.get(axis), str)}
+        if not mapped:
+            raise MappingError("figure.suggested: no column is mapped to x or y", 'such as .map(x="…", y="…")')
+        best = suggest(table, **mapped)[0]
+        group = self._sentence.mapping.get("color")
+        groups = {**mapped, **({"color": group} if isinstance(group, str) else {})}
+        aggregated = {"aggregate": "mean"} if best.layer == "lines" and len(mapped) > 1 and repeated(table, groups) else {}
+        sys.stdout.write(f".{best.layer}({', '.join(f'{n}={v!r}' for n, v in aggregated.items())})  # {best.reason}\n")
+        return self._with(layers=(*self._sentence.layers, self._layer(best.layer, aggregated)))
 
     @verb
     def without(self, *layers: str | int) -> Self:

@@ -48,7 +48,7 @@ def _facts(column: Column) -> ColumnFacts:
         low, high = strftime([float(values.min()), float(values.max())], "%d %b %Y %H:%M", column.zone)
         said = f"{low} … {high}".replace(" 00:00", "")
     else:
-        said = f"{_short(float(values.min()))} … {_short(float(values.max()))}"
+        said = f"{short(float(values.min()))} … {short(float(values.max()))}"
     return ColumnFacts(column.name, column.kind, distinct, missing, said, str(column.hint or ""))
 
 
@@ -56,7 +56,8 @@ def _word(level: object) -> str:
     return {True: "yes", False: "no"}[level] if isinstance(level, bool) else code_text(level)
 
 
-def _short(value: float) -> str:
+def short(value: float) -> str:
+    """A number in a few digits."""
     if value.is_integer() and abs(value) < 1e15:
         return fixed(value, 0, grouped=abs(value) >= 1e4)
     return f"{value:.4g}".replace("-", "−")

@@ -21,6 +21,7 @@ from facetine.pipeline.placed import Layout
 from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.second import second_axis
 from facetine.pipeline.sheet import PanelSize, Request, styles_of
+from facetine.pipeline.slots import with_one_slot
 from facetine.pipeline.split import Owners
 from facetine.pipeline.subset import with_subset
 from facetine.scene.markup import shortened
@@ -82,9 +83,9 @@ def figured(
     Raises:
         FacetineError: One of them can't be drawn.
     """
-    wanted = [one._replace(sentence=with_subset(one.sentence, findings)) for one in wanted]
+    wanted = [one._replace(sentence=with_one_slot(with_subset(one.sentence, findings))) for one in wanted]
     hosts = [number for number, one in enumerate(wanted) for _ in one.sentence.insets]
-    held_in = [(one, with_subset(inset.figure, findings)) for one in wanted for inset in one.sentence.insets]
+    held_in = [(one, with_one_slot(with_subset(inset.figure, findings))) for one in wanted for inset in one.sentence.insets]
     insets = [Wanted(_smaller(figure), 0.4 * (one.width or width), None) for one, figure in held_in]
     held = [one.sentence for one in insets] + ([one.sentence for one in wanted] if plated else [])
     if any(sentence.sheet.said() for sentence in held):

@@ -20,6 +20,7 @@ from facetine.grammar.facet import Facet
 from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
+from facetine.layers.blank import Blank
 from facetine.layers.context import AxisSpace, Context, Shared, Title
 from facetine.pipeline.alone import placed
 from facetine.pipeline.chosen import chosen_panels
@@ -60,7 +61,13 @@ def begun(sentence: Sentence, findings: Findings) -> Begun:
         DataError: A layer has no data.
     """
     if not sentence.layers:
-        raise MappingError("figure: no layer, so there is nothing to draw", "add one, such as .points(), .lines() or .bars()")
+        if sentence.table is None or not (sentence.shows("x") or sentence.shows("y")):
+            raise MappingError("figure: no layer, so there is nothing to draw", "add one, such as .points(), .lines() or .bars()")
+        findings.add(
+            "no-layer", "figure", "there is no layer yet; the axes show what is mapped", ".suggested() adds the one that suits",
+            "warning",
+        )  # fmt: skip
+        sentence = replace(sentence, layers=(Blank(),))
     sentence = turned(sentence)
     transforms: dict[str, Transform] = {axis: transform_of(sentence.scale(axis)) for axis in ("x", "y")}
     drafts = drafted(sentence, findings)

@@ -11,6 +11,7 @@ from facetine.errors import (
     DataError,
     ExportError,
     FacetineError,
+    FacetineNote,
     KindError,
     MappingError,
     OptionError,
@@ -157,7 +158,7 @@ WRONG = [
     (OptionError, lambda f: f.export("a.pdf", alt=3), "alt"),
     (ExportError, lambda f: f.export("a.pdf", width="9 mm"), "too small"),
     (ExportError, lambda f: f.export("/proc/nothing/a.pdf"), "can't write"),
-    (MappingError, lambda f: f.map(y=None).export("a.pdf"), "nothing is mapped to y"),
+    (MappingError, lambda f: f.map(y=None).lines().export("a.pdf"), "nothing is mapped to y"),
     (MappingError, lambda f: f.map(y=lambda frame: frame["none"]).export("a.pdf"), "callable for y failed"),
     (MappingError, lambda f: f.map(y=lambda frame: [1, 2]).export("a.pdf"), "returned 2 values"),
     (KindError, lambda f: f.map(x="rind").scale("x", "log").export("a.pdf"), "log scale needs numbers"),
@@ -198,6 +199,8 @@ def test_an_error_says_where_what_and_what_is_possible(fig):
 
 def test_a_figure_without_a_layer_says_so(wheels):
     with pytest.raises(MappingError, match="no layer"):
+        ft.figure(wheels).map(color="rind").export("a.pdf")
+    with pytest.warns(FacetineNote, match="there is no layer yet; the axes show what is mapped"):
         ft.figure(wheels).map(x="ph").export("a.pdf")
 
 
