@@ -52,7 +52,11 @@ SCALED = ("x", "y", "color", "outline", "opacity", "size", "shape", "dash", "lin
 EVERY = r"every (?:(\d+) )?(year|month|week|day|hour|minute|second)s?"
 """How ticks of times are asked for."""
 RAMPS = (*SEQUENTIAL, *DIVERGING, *CYCLIC)
-SHAPES = ("disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon")
+SHAPES = (
+    "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle",
+    "open_diamond", "upright", "level",
+)  # fmt: skip
+"""For categories, in the order of use."""
 DASHES: dict[str, tuple[float, ...]] = {
     "solid": (), "dashed": (5, 2.5), "dotted": (1, 2), "dash_dot": (6, 2, 1, 2), "long": (9, 3),
 }  # fmt: skip
@@ -99,7 +103,9 @@ def _format(value: object, where: str) -> Format:
 
 
 def _each(possible: tuple[str, ...], name: str) -> Check:
-    def check(value: object, where: str) -> tuple[str, ...]:
+    def check(value: object, where: str) -> tuple[str, ...] | dict[str, str]:
+        if isinstance(value, Mapping):
+            return {str(level): str(choice(*possible, name=name)(word, f"{where}[{level!r}]")) for level, word in value.items()}
         words = (value,) if isinstance(value, str) else names(value, where)
         return tuple(choice(*possible, name=name)(word, where) for word in words)
 
@@ -238,8 +244,12 @@ class ScaleSpec:
     )
     middle: float | None = option(None, number(), "The value at the middle of a diverging ramp.")
     span: tuple[float | None, float | None] | None = option(None, pair, "Smallest and largest size in points, or opacity.")
-    shapes: tuple[str, ...] | None = option(None, _each(SHAPES, "shapes"), "Shapes for categories, in order.")
-    dashes: tuple[str, ...] | None = option(None, _each(tuple(DASHES), "dashes"), "Dashes for categories, in order.")
+    shapes: tuple[str, ...] | Mapping[str, str] | None = option(
+        None, _each(SHAPES, "shapes"), 'Shapes for categories, in order; or of some categories: {"washed": "ring"}.'
+    )
+    dashes: tuple[str, ...] | Mapping[str, str] | None = option(
+        None, _each(tuple(DASHES), "dashes"), "Dashes for categories, in order; or of some categories."
+    )
 
     breaks: tuple[float, ...] | int | None = option(
         None, _breaks, "Where a classed scale changes: a list of numbers, or how many classes."

@@ -17,10 +17,12 @@ from facetine.findings import so_many
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, flag, ink, number, option, whole
+from facetine.grammar.scale import SHAPES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.lines import SEAM
 from facetine.layers.look import Look
+from facetine.layers.points import marker_style
 from facetine.layers.summary import (
     COUNT,
     PLACE_X,
@@ -33,8 +35,9 @@ from facetine.layers.summary import (
     side_by_side,
 )
 from facetine.layers.values import template
-from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Stroke, segments
+from facetine.scene.marks import Mark, Markers, Paths, Stroke, segments
 from facetine.scene.region import Region
+from facetine.scene.shapes import is_filled
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -75,9 +78,7 @@ class Intervals(DrawnLayer):
     opacity: float | None = option(None, number(0, 1), "How much they cover; 1 by default.")
     line_width: float | None = option(None, number(0.01, 100), "Width of the line in points.")
     size: float | None = option(None, number(0, 1000), "Diameter of the dot in points; 0 for none.")
-    shape: str | None = option(
-        None, choice("disc", "triangle", "diamond", "square", "spike", "hexagon", name="shapes"), "Its outline."
-    )
+    shape: str | None = option(None, choice(*SHAPES, name="shapes"), "Its outline.")
     around: str = option("mean", choice(*CENTERS, name="centers"), "The center: a mean, a median, or the share of yes.")
     reach: str = option("confidence", choice(*REACHES, name="reaches"), "What the ends are.")
     level: float = option(0.95, number(0.01, 0.9999), "Level of a confidence interval.")
@@ -286,8 +287,8 @@ class Intervals(DrawnLayer):
                     yield segments(lines, Stroke(panel.ground, looks["line_width"] + 2 * SEAM))
                 yield segments(lines, stroke, number.repeat(len(lines)))
             if looks["size"] > 0:
-                edge = (panel.ground, SEAM) if panel.halo else (None, 0.0)
-                style = MarkerStyle(looks["shape"], looks["size"] / 2, looks["color"], *edge)
+                edge = (panel.ground, SEAM) if panel.halo and is_filled(looks["shape"]) else (None, 0.0)
+                style = marker_style(looks["shape"], looks["size"], looks["color"], *edge)
                 yield Markers(np.array([[x, y]]), (style,), None, looks["opacity"], number)
 
     def _lines(self, x: float, low: float, high: float, opened: list[str], down: float) -> list[list[float]]:
@@ -306,4 +307,4 @@ class Intervals(DrawnLayer):
         shade = looks["color"].values[0]
         yield segments(np.array([[x, box.y, x, box.bottom]]), Stroke(shade, looks["line_width"].values[0]))
         size = min(looks["size"].values[0], box.height)
-        yield Markers(np.array([[x, y]]), (MarkerStyle(looks["shape"].values[0], size / 2, shade),))
+        yield Markers(np.array([[x, y]]), (marker_style(looks["shape"].values[0], size, shade, None, 0.0),))

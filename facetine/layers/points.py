@@ -31,6 +31,7 @@ from facetine.layers.summary import (
 )
 from facetine.scene.marks import Markers, MarkerStyle
 from facetine.scene.region import Region
+from facetine.scene.shapes import HOLLOW, OUTLINES
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -180,7 +181,7 @@ def drawn_points(rows: Columns, panel: PanelView, by_group: bool = False) -> Ite
         at, numbers = at[shuffled], numbers[shuffled]
         looks = {name: look.take(shuffled) for name, look in looks.items()}
     parts, which = combined(looks, _STYLE, count)
-    styles = tuple(_style(*part) for part in parts)
+    styles = tuple(marker_style(*part) for part in parts)
     if sized:
         styles = tuple(_set_off(style, panel.ground) for style in styles)
     for opacity, chosen in batches(looks["opacity"], count):
@@ -198,7 +199,7 @@ def point_key(box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
     """One opaque marker: how points stand in a legend."""
     values = {name: looks[name].values[0] for name in _STYLE}
     values["size"] = max(values["size"], _LEAST_KEY)
-    style = _style(*values.values())
+    style = marker_style(*values.values())
     yield Markers(np.array([[box.x + box.width / 2, box.y + box.height / 2]]), (style,))
 
 
@@ -253,8 +254,12 @@ _STYLE = ("shape", "size", "color", "outline", "line_width")
 _STROKE = 0.55
 
 
-def _style(shape: str, size: float, fill: str, outline: str | None, line_width: float) -> MarkerStyle:
+def marker_style(shape: str, size: float, fill: str, outline: str | None, line_width: float) -> MarkerStyle:
+    """How a point is drawn: filled, as strokes, or as the border of a shape in the color that would fill it."""
     radius = size / 2
-    if shape in ("cross", "plus"):
+    if shape in HOLLOW:
+        width = round(radius * _STROKE, 3)
+        return MarkerStyle(HOLLOW[shape], round(radius - width / 2, 4), None, outline or fill, width)
+    if OUTLINES[shape].open:
         return MarkerStyle(shape, radius, None, outline or fill, round(radius * _STROKE, 3))
     return MarkerStyle(shape, radius, fill, outline, line_width if outline else 0.0)

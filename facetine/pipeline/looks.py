@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 
@@ -22,7 +22,7 @@ from facetine.grammar.aesthetics import LookValue
 from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, is_function, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
-from facetine.pipeline.levels import MISSING
+from facetine.pipeline.levels import MISSING, level_name
 from facetine.pipeline.runs import LayerRun, Split
 from facetine.pipeline.scales import LookScale
 from facetine.pipeline.shades import STEPS, level_colors, number_shades
@@ -149,9 +149,9 @@ def _level_looks(
     if aesthetic in ("color", "outline"):
         return level_colors(spec, theme, sentence.codebook, column, levels, findings, thin)
     if aesthetic == "shape":
-        return _from_list(spec.shapes or SHAPES, count, "shapes", column.name)
+        return _from_list(_said_for(levels, spec.shapes, SHAPES, "shape", "shapes"), count, "shapes", column.name)
     if aesthetic == "dash":
-        return _from_list(spec.dashes or tuple(DASHES), count, "dashes", column.name)
+        return _from_list(_said_for(levels, spec.dashes, tuple(DASHES), "dash", "dashes"), count, "dashes", column.name)
     low, high = _look_span(aesthetic, spec, theme)
     share = np.linspace(0.0, 1.0, count) if count > 1 else np.array([1.0])
     if aesthetic == "size":
@@ -161,10 +161,29 @@ def _level_looks(
 
 def _missing_look(aesthetic: str, rest: tuple[LookValue, ...]) -> LookValue:
     if aesthetic == "shape":
-        return next((shape for shape in reversed(SHAPES) if shape not in rest), SHAPES[-1])
+        return next((shape for shape in ("hexagon", *reversed(SHAPES)) if shape not in rest), SHAPES[-1])
     if aesthetic == "dash":
         return next((dash for dash in reversed(list(DASHES)) if dash not in rest), "dotted")
     return min((look for look in rest if isinstance(look, float | int)), default=1.0)
+
+
+def _said_for(
+    levels: Levels, said: tuple[str, ...] | Mapping[str, str] | None, usual: tuple[str, ...], aesthetic: str, name: str
+) -> tuple[str, ...]:
+    """The looks of levels: a list as it is, or those of some levels with the usual ones, in their order, for the others.
+
+    Raises:
+        OptionError: A look is said for a level that is not there.
+    """
+    if not isinstance(said, Mapping):
+        return said or usual
+    words = [level_name(level) for level in levels]
+    for level in said:
+        if level not in words:
+            raise unknown(OptionError, f"figure.scale({aesthetic!r}): {name}", "no category", level, words, "categories")
+    rest = iter([look for look in usual if look not in said.values()])
+    # Where they run out, the error counts how many there are.
+    return tuple(look for word in words if (look := said.get(word) or next(rest, "")))
 
 
 def _from_list(possible: tuple[str, ...], count: int, name: str, column: str) -> tuple[str, ...]:

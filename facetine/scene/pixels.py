@@ -106,6 +106,8 @@ def _border(shape: str, radius: float, line: float) -> Stamp:
         aside = np.array([-way[1], way[0]]) * line / 2
         ends = np.array([(x0, y0), (x1, y1)]) * radius
         strokes.append(polygon([tuple(ends[0] + aside), tuple(ends[1] + aside), tuple(ends[1] - aside), tuple(ends[0] - aside)]))
+    if len(strokes) == 1:
+        return stamp(strokes)
     # Where the two strokes cross, one is enough.
     half = line / 2
     corners = [tuple(a * half * ways[0] + b * half * ways[1]) for a, b in ((1, 1), (1, -1), (-1, -1), (-1, 1))]

@@ -39,5 +39,14 @@ OUTLINES: dict[str, Outline] = {
     "spike": Outline((_regular(3, 180),)),
     "plus": Outline(_cross(0), open=True),
     "hexagon": Outline((_regular(6, 0),)),
+    "upright": Outline((((0.0, -1.4), (0.0, 1.4)),), open=True),
+    "level": Outline((((-1.4, 0.0), (1.4, 0.0)),), open=True),
 }
-"""By name, in the order of use: neighbours differ in corners, in weight and in whether they are filled."""
+"""By name: neighbours differ in corners, in weight and in whether they are filled."""
+HOLLOW = {"ring": "disc", "open_square": "square", "open_triangle": "triangle", "open_diamond": "diamond"}
+"""Shapes that are the border of another one."""
+
+
+def is_filled(shape: str) -> bool:
+    """Whether a shape has an inside that is painted."""
+    return shape not in HOLLOW and not OUTLINES[shape].open
