@@ -27,6 +27,7 @@ _HOMES = {
     "sql": "facetine.grammar.aesthetics",
     "read_columns": "facetine.data.readers",
     "read_bytes": "facetine.data.readers",
+    "pasted": "facetine.pasting",
     "unpivot": "facetine.data.reshape",
     "suggest": "facetine.layers.suggest",
     "inspect": "facetine.inspecting",
@@ -72,6 +73,7 @@ if TYPE_CHECKING:
     from facetine.opening import figure as figure
     from facetine.opening import from_dict as from_dict
     from facetine.opening import matrix as matrix
+    from facetine.pasting import pasted as pasted
     from facetine.plates import Plate as Plate
     from facetine.plates import picture as picture
     from facetine.plates import plate as plate

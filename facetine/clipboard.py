@@ -47,6 +47,34 @@ def put(content: bytes, sort: str) -> None:
         raise ExportError("figure.copy: there is no screen, and so no clipboard", "export(…) writes a file")
 
 
+def text_on_clipboard(where: str) -> str:
+    """The text that is on the clipboard.
+
+    Raises:
+        ExportError: There is no program for it, no screen, or no text.
+    """
+    if sys.platform == "darwin":
+        command, package = ["pbpaste"], "pbpaste"
+    elif os.name == "nt":
+        command, package = ["powershell", "-NoProfile", "-Command", "Get-Clipboard -Raw"], "powershell"
+    elif os.environ.get("WAYLAND_DISPLAY"):
+        command, package = ["wl-paste", "--no-newline", "--type", "text"], "wl-clipboard"
+    elif os.environ.get("DISPLAY"):
+        command, package = ["xclip", "-selection", "clipboard", "-target", "UTF8_STRING", "-o"], "xclip"
+    else:
+        raise ExportError(f"{where}: there is no screen, and so no clipboard", "read(…) reads a file")
+    if shutil.which(command[0]) is None:
+        raise ExportError(f"{where}: the program {command[0]} is not installed", f"it comes with {package}")
+    try:
+        done = subprocess.run(command, capture_output=True, timeout=_SECONDS, check=False)
+    except (OSError, subprocess.TimeoutExpired) as problem:
+        raise ExportError(f"{where}: {command[0]} failed: {problem}") from problem
+    text = done.stdout.decode("utf-8", "replace")
+    if done.returncode or not text.strip():
+        raise ExportError(f"{where}: there is no text on the clipboard", "copy a table with its header")
+    return text
+
+
 def _from_file(content: bytes, sort: str, shown: list[str], written: list[str]) -> None:
     """A picture by way of a file, a text as it is."""
     if sort == "svg":

@@ -43,6 +43,7 @@ class Plate(Shown):
         *,
         subtitle: str | Unsaid | None = UNSAID,
         note: str | Unsaid | None = UNSAID,
+        source: str | Unsaid | None = UNSAID,
     ) -> Plate:
         """Writes the texts of the whole plate; what is not given stays as it was, None takes a text back.
 
@@ -50,11 +51,13 @@ class Plate(Shown):
             title: The title.
             subtitle: A line below it.
             note: A remark below all figures.
+            source: Where the data come from, on a line of its own below the note.
 
         Raises:
             OptionError: A text is none.
         """
-        said: dict[str, Any] = {**said_texts({"title": title, "subtitle": subtitle, "note": note}, "plate.titles")}
+        given = {"title": title, "subtitle": subtitle, "note": note, "source": source}
+        said: dict[str, Any] = {**said_texts(given, "plate.titles")}
         return self._with(titles=replace(self._sentence.titles, **said))
 
     @verb

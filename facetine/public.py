@@ -208,6 +208,7 @@ class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
         *,
         subtitle: str | Unsaid | None = UNSAID,
         note: str | Unsaid | None = UNSAID,
+        source: str | Unsaid | None = UNSAID,
         **guides: str | None,
     ) -> Figure:
         """Writes the texts of the figure, in inline markup; what is not given stays as it was, None takes a text back.
@@ -216,6 +217,7 @@ class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
             title: The title.
             subtitle: A line below it.
             note: A remark below the axes.
+            source: Where the data come from, on a line of its own below the note.
             **guides: Titles of axes and legends by aesthetic, such as x="Moisture (%)"; "" for none.
 
         Raises:
@@ -230,8 +232,10 @@ class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
         where = "figure.titles"
         for name in guides:
             if name not in SCALED:
-                raise unknown(OptionError, where, "no title for", name, ("title", "subtitle", "note", *SCALED), "titles")
-        said = said_texts({"title": title, "subtitle": subtitle, "note": note, **guides}, where)
+                raise unknown(
+                    OptionError, where, "no title for", name, ("title", "subtitle", "note", "source", *SCALED), "titles"
+                )
+        said = said_texts({"title": title, "subtitle": subtitle, "note": note, "source": source, **guides}, where)
         texts = {name: text for name, text in said.items() if name not in guides}
         every = {**self._sentence.titles.guides, **{name: said[name] for name in guides}}
         kept = {name: text for name, text in every.items() if text is not None}

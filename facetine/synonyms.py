@@ -46,7 +46,7 @@ _WORDS = {
     # Scales and titles.
     "limits": "range extent domain bounds lim",
     "title": "label heading header name headline",
-    "note": "caption footnote source footer remark",
+    "note": "caption footnote footer remark",
     "format": "formatter numberformat labels",
     "ticks": "marks tickvalues",
     "order": "sort sorted levels ordering",

@@ -341,3 +341,14 @@ def test_a_subset_of_each_group_or_panel_also_goes_through_plain_data():
 def test_a_subset_that_can_not_be_is_refused(call, said):
     with pytest.raises(OptionError, match=f"figure.subset: .*{said}"):
         call(SCANS)
+
+
+def test_a_source_stands_on_a_line_of_its_own_below_the_note():
+    figure = BASE.titles(source="Cellar trial")
+    lines = [text.content for text in laid_out(figure).scene.texts() if text.role == "note"]
+    assert lines == ["A note", "Cellar trial"]
+    assert [text for text in texts(svg_of(figure.titles(note=None))) if text in ("A note", "Cellar trial")] == ["Cellar trial"]
+    assert figure.titles(source=None).to_dict() == BASE.to_dict()
+    plate = ft.plate([[BASE]]).titles(note="N", source="S")
+    assert plate.to_dict()["plate"]["titles"]["source"] == "S"
+    assert {"N", "S"} <= set(texts(svg_of(plate, 140)))

@@ -111,7 +111,7 @@ def _exported(plan: Path, reporter: Reporter, only: str | None = None, out: Path
 
 
 @click.command()
-@click.argument("data", help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")
+@click.argument("data", help="A CSV, TSV, Parquet or JSON lines file; - reads standard input, pasted the clipboard.")
 @click.option(
     "--output",
     "-o",
@@ -247,6 +247,10 @@ def read_table(data: str, where: str, read: Sequence[str] = ()) -> Any:
     said |= {name: read_value(said[name]) for name in ("skip", "header") if name in said}
     if "delimiter" in said:
         said["delimiter"] = _SIGNS.get(said["delimiter"], said["delimiter"])
+    if data == "pasted" and not Path(data).exists():
+        from facetine.pasting import pasted_columns
+
+        return pasted_columns(where, **said)
     if data != "-":
         return ft.read_columns(data, where=where, **said)
     content = sys.stdin.buffer.read()

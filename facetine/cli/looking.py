@@ -23,7 +23,7 @@ T = TypeVar("T")
 
 
 @click.command()
-@click.argument("data", help="A CSV, TSV, Parquet or JSON lines file; - reads standard input.")
+@click.argument("data", help="A CSV, TSV, Parquet or JSON lines file; - reads standard input, pasted the clipboard.")
 @click.option("--map", "-m", "map_", multiple=True, metavar="AXIS=COLUMN", help="x=column and y=column: which layers suit them.")
 @say_text
 @click.option("--codebook", type=FILE, metavar="FILE", help="Write a starter codebook here.")

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from facetine.data.sql import LIMITS, memory_bytes, within_limit
+from facetine.data.sql import LIMITS, QUOTED, memory_bytes, with_values, within_limit
 from facetine.errors import DataError, listed
 
 if TYPE_CHECKING:
@@ -15,6 +18,7 @@ if TYPE_CHECKING:
 DATABASES = (".db", ".sqlite", ".sqlite3")
 """Suffixes of files that are databases."""
 _ROWS_AT_ONCE = 50_000
+_PLACE = re.compile(r"(?<![:\w]):(?=\w)")
 
 
 def is_database(source: str) -> bool:
@@ -22,12 +26,64 @@ def is_database(source: str) -> bool:
     return "://" in source or Path(source).suffix.lower() in DATABASES
 
 
-def from_database(source: str, sql: str | None) -> pd.DataFrame:
+def is_connection(source: object) -> bool:
+    """Whether a source is an open connection to a database, or an engine that opens them."""
+    maker = type(source).__module__.partition(".")[0]
+    return maker == "sqlalchemy" or (callable(getattr(source, "cursor", None)) and callable(getattr(source, "commit", None)))
+
+
+def from_connection(connection: Any, sql: str | None, values: Mapping[str, Any] | None = None) -> pd.DataFrame:
+    """What a query gives on a connection that is open, and stays so.
+
+    Raises:
+        DataError: There is no query, or it fails; or, of SQLAlchemy, takes more time or memory than it may.
+        OptionError: A value is given for which the query has no place.
+    """
+    import sqlalchemy
+
+    if sql is None:
+        raise DataError("read: a connection is a database, so a query is needed", 'sql="SELECT …"')
+    if isinstance(connection, sqlalchemy.Engine):
+        with connection.connect() as opened:
+            return from_connection(opened, sql, values)
+    named = with_values(sql, values, "$" if type(connection).__module__.startswith("_duckdb") else ":", "read")
+    try:
+        if not isinstance(connection, sqlalchemy.Connection):
+            # It may belong to this thread alone, in which nothing could end it.
+            return _fetched(connection, named, values)
+        answered, ended = partial(_answered, connection, named, values), partial(_ended, connection)
+        return within_limit(answered, ended, "read", LIMITS.get().seconds, DataError)
+    except DataError:
+        raise
+    except Exception as problem:
+        said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
+        raise DataError(f"read: the query fails: {said[:200]}") from problem
+
+
+def _fetched(connection: Any, sql: str, values: Mapping[str, Any] | None) -> pd.DataFrame:
+    """The rows of a connection of the standard interface (PEP 249)."""
+    import pandas as pd
+
+    cursor = connection.cursor()
+    cursor.execute(sql, dict(values)) if values else cursor.execute(sql)
+    names = [column[0] for column in cursor.description or ()]
+    return pd.DataFrame.from_records(cursor.fetchall(), columns=names)
+
+
+def _interrupted(connection: Any) -> None:
+    for word in ("interrupt", "cancel"):
+        if callable(getattr(connection, word, None)):
+            getattr(connection, word)()
+            return
+
+
+def from_database(source: str, sql: str | None, values: Mapping[str, Any] | None = None) -> pd.DataFrame:
     """What a query of a database gives.
 
     Args:
         source: A SQLite file, or an address such as "postgresql://user@host/cellar".
         sql: The query.
+        values: Those of its places, written :name.
 
     Raises:
         DataError: There is no such database, the query fails, or it takes more time or memory than it may.
@@ -45,8 +101,9 @@ def from_database(source: str, sql: str | None) -> pd.DataFrame:
             if sql is None:
                 tables = sqlalchemy.inspect(connection).get_table_names()
                 raise DataError(f"read: {_shown(address)} is a database, so a query is needed", f"tables: {listed(tables)}")
+            named = with_values(sql, values, ":", "read")
             return within_limit(
-                lambda: _answered(connection, sql), lambda: _ended(connection), "read", LIMITS.get().seconds, DataError
+                lambda: _answered(connection, named, values), lambda: _ended(connection), "read", LIMITS.get().seconds, DataError
             )
     except (sqlalchemy.exc.SQLAlchemyError, pd.errors.DatabaseError) as problem:
         said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
@@ -77,7 +134,7 @@ def _shown(address: sqlalchemy.engine.URL) -> str:
     return repr(address.database if address.get_backend_name() == "sqlite" else address.render_as_string(hide_password=True))
 
 
-def _answered(connection: sqlalchemy.Connection, sql: str) -> pd.DataFrame:
+def _answered(connection: sqlalchemy.Connection, sql: str, values: Mapping[str, Any] | None) -> pd.DataFrame:
     """The rows, fetched in parts, so that a result which has no place in memory ends as an error."""
     import pandas as pd
     import sqlalchemy
@@ -85,7 +142,7 @@ def _answered(connection: sqlalchemy.Connection, sql: str) -> pd.DataFrame:
     limits = LIMITS.get()
     most, taken, parts = memory_bytes(limits.memory), 0, []
     rows = connection.execution_options(stream_results=True)
-    for part in pd.read_sql_query(sqlalchemy.text(sql), rows, chunksize=_ROWS_AT_ONCE):
+    for part in pd.read_sql_query(sqlalchemy.text(_plainly_quoted(sql)), rows, params=values, chunksize=_ROWS_AT_ONCE):
         parts.append(part)
         taken += int(part.memory_usage(deep=True).sum())
         if taken > most:
@@ -94,10 +151,11 @@ def _answered(connection: sqlalchemy.Connection, sql: str) -> pd.DataFrame:
     return pd.concat(full, ignore_index=True) if full else pd.DataFrame()
 
 
+def _plainly_quoted(sql: str) -> str:
+    """A query whose quoted texts hold no places for values: SQLAlchemy would see them there too."""
+    return QUOTED.sub(lambda found: _PLACE.sub(r"\\:", found[0]), sql)
+
+
 def _ended(connection: sqlalchemy.Connection) -> None:
     """Tells the database to end the query, in the word that its driver has for it; without one it is left to itself."""
-    driver: Any = connection.connection.driver_connection
-    for word in ("interrupt", "cancel"):
-        if callable(getattr(driver, word, None)):
-            getattr(driver, word)()
-            return
+    _interrupted(connection.connection.driver_connection)

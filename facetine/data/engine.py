@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -12,7 +12,7 @@ from facetine.data.cells import NULLS, typed
 from facetine.data.delimited import cells_of, notes_of
 from facetine.data.dialect import Dialect, Told, decoded
 from facetine.data.sniffing import dialect_of
-from facetine.data.sql import LIMITS, answer
+from facetine.data.sql import LIMITS, answer, with_values
 from facetine.errors import DataError, MappingError
 
 _HEAD = 1 << 18
@@ -62,7 +62,9 @@ def head_of(file: Path, usual: str, told: Told, where: str) -> Head | None:
     return Head(dialect, made, notes_of(dialect, told, file.name, usual))
 
 
-def asked(columns: dict[str, AnyArray], sql: str, name: str, where: str) -> dict[str, AnyArray]:
+def asked(
+    columns: dict[str, AnyArray], sql: str, name: str, where: str, values: Mapping[str, Any] | None = None
+) -> dict[str, AnyArray]:
     """What a query makes of columns, as their table.
 
     Raises:
@@ -73,7 +75,7 @@ def asked(columns: dict[str, AnyArray], sql: str, name: str, where: str) -> dict
     table = {column: with_none(array) for column, array in columns.items()}
     with duckdb.connect(config=_config()) as connection:
         connection.register("given", table)
-        return _queried(connection, "SELECT * FROM given", None, sql, name, where)
+        return _queried(connection, "SELECT * FROM given", None, sql, name, where, values)
 
 
 def _config() -> dict[str, Any]:
@@ -81,7 +83,13 @@ def _config() -> dict[str, Any]:
 
 
 def from_files(
-    files: Sequence[Path], suffix: str, where: str, sql: str | None, name: str, head: Head | None = None
+    files: Sequence[Path],
+    suffix: str,
+    where: str,
+    sql: str | None,
+    name: str,
+    head: Head | None = None,
+    values: Mapping[str, Any] | None = None,
 ) -> dict[str, AnyArray]:
     """The columns of files, or what a query makes of them.
 
@@ -92,6 +100,7 @@ def from_files(
         sql: The query; None for all rows.
         name: What it calls the table.
         head: How texts are written.
+        values: Those of the query's named places.
 
     Raises:
         DataError: They hold no table, or the query fails.
@@ -111,7 +120,7 @@ def from_files(
             _check_alike(connection, f"SELECT * FROM {call}(?{options})", files, plain, where)
             if sql is None:
                 return _as_in_head(answer(connection, source, where, [plain], bounded=False), head)
-            return _queried(connection, source, plain, sql, name, where)
+            return _queried(connection, source, plain, sql, name, where, values)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0]
         for file in files:
@@ -162,7 +171,15 @@ def _plainly_named(file: Path, suffix: str) -> Iterator[Path]:
         yield plain
 
 
-def _queried(connection: Any, source: str, files: list[str] | None, sql: str, name: str, where: str) -> dict[str, AnyArray]:
+def _queried(
+    connection: Any,
+    source: str,
+    files: list[str] | None,
+    sql: str,
+    name: str,
+    where: str,
+    values: Mapping[str, Any] | None,
+) -> dict[str, AnyArray]:
     """What a query makes of a file's table. Once the table is in, the connection is cut off from files and network."""
     import duckdb
 
@@ -173,7 +190,7 @@ def _queried(connection: Any, source: str, files: list[str] | None, sql: str, na
     connection.execute("SET enable_external_access = false")
     connection.execute("SET lock_configuration = true")
     try:
-        found = answer(connection, sql, where)
+        found = answer(connection, with_values(sql, values, "$", where), where, values or None)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0]
         raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -12,7 +12,7 @@ from facetine.core.arrays import AnyArray, mask_of, with_none
 from facetine.data.delimited import USUAL, Text, delimited
 from facetine.data.dialect import Told
 from facetine.data.sql import check_steady
-from facetine.errors import DataError, OptionError, note, unknown
+from facetine.errors import DataError, OptionError, note, told, unknown
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -29,6 +29,7 @@ def read_columns(
     name: str | None = None,
     where: str = "read_columns",
     steady: bool = False,
+    values: Mapping[str, Any] | None = None,
     **text: Any,
 ) -> dict[str, AnyArray]:
     """The columns of a file as arrays by name, with no data frame library in between.
@@ -41,6 +42,7 @@ def read_columns(
         name: What the query calls the file's table; the (first) file's name without its suffix where it is not given.
         where: Who asks, for the error.
         steady: Whether a query is refused that would give other rows each time it runs: chance, the clock, the machine.
+        values: Those of the query's places, written :name or $name, by their names; they are never pasted into its text.
         **text: How a text is written: delimiter, decimal, thousands, encoding, quote, comment, skip, header, as in `read`.
 
     Returns:
@@ -66,13 +68,22 @@ def read_columns(
     told = _told(text, files[0], where)
     if steady and sql is not None:
         check_steady(sql, where)
-    return _read(files, files[0].suffix.lower(), where, told, sql, name or files[0].stem)
+    _check_values(values, sql, where)
+    return _read(files, files[0].suffix.lower(), where, told, sql, name or files[0].stem, values)
+
+
+def _check_values(values: Mapping[str, Any] | None, sql: str | None, where: str) -> None:
+    if values is not None and not isinstance(values, Mapping):
+        raise OptionError(f"{where}: values is a dict of names and values, not {told(values)}", 'such as {"cellar": "Loft"}')
+    if values and sql is None:
+        raise OptionError(f"{where}: values say nothing without a query", 'sql="… WHERE cellar = :cellar"')
 
 
 def read(
-    source: str | Path | Sequence[str | Path],
+    source: str | Path | Sequence[str | Path] | Any,
     *,
     sql: str | None = None,
+    values: Mapping[str, Any] | None = None,
     delimiter: str | None = None,
     decimal: str | None = None,
     thousands: str | None = None,
@@ -89,8 +100,10 @@ def read(
     Args:
         source: A file that ends in .csv, .tsv, .txt, .parquet, .jsonl, .ndjson or .json; a SQLite file (.db, .sqlite,
             .sqlite3); or a database address such as "postgresql://user@host/cellar". Several files of one kind with the
-            same columns, in a list, are one table.
+            same columns, in a list, are one table. Or a connection to a database that is open, and stays so: of SQLAlchemy
+            or of the standard interface (PEP 249).
         sql: The query; needed for a database, and possible for a file, whose table then has the file's name.
+        values: Those of the query's places, written :name, by their names; they are never pasted into its text.
         delimiter: The sign between the cells of a text; a blank stands for any number of them.
         decimal: The sign before decimals, "." or ",".
         thousands: The signs that may stand between thousands; "" for none.
@@ -109,18 +122,28 @@ def read(
         >>> import facetine as ft
         >>> late = ft.read("cellar.db", sql="SELECT * FROM wheels WHERE age_days > 90")  # doctest: +SKIP
     """
-    import pandas as pd
-
     said = Told(delimiter, decimal, thousands, encoding, quote, comment, skip, header)
     text = {name: value for name, value in said._asdict().items() if value is not None}
     address = str(source) if isinstance(source, str | Path) else ""
-    from facetine.data.databases import from_database, is_database
+    from facetine.data.databases import from_connection, from_database, is_connection, is_database
 
+    _check_values(values, sql, "read")
+    if is_connection(source):
+        if text:
+            raise OptionError(f"read: {next(iter(text))} says nothing for a database")
+        return from_connection(source, sql, values)
     if address and is_database(address):
         if text:
             raise OptionError(f"read: {next(iter(text))} says nothing for a database")
-        return from_database(address, sql)
-    columns = read_columns(source, sql=sql, where="read", **text)
+        return from_database(address, sql, values)
+    columns = read_columns(source, sql=sql, where="read", values=values, **text)
+    return as_frame(columns)
+
+
+def as_frame(columns: Mapping[str, AnyArray]) -> pd.DataFrame:
+    """Columns as a pandas frame."""
+    import pandas as pd
+
     return pd.DataFrame({name: _unmasked(array) for name, array in columns.items()})
 
 
@@ -191,7 +214,13 @@ def _check_readable(file: Path, where: str) -> None:
 
 
 def _read(
-    files: Sequence[Path], suffix: str, where: str, told: Told, sql: str | None = None, name: str = "data"
+    files: Sequence[Path],
+    suffix: str,
+    where: str,
+    told: Told,
+    sql: str | None = None,
+    name: str = "data",
+    values: Mapping[str, Any] | None = None,
 ) -> dict[str, AnyArray]:
     small = suffix in USUAL and sum(file.stat().st_size for file in files) <= _SMALL
     if small and sql is None:
@@ -199,7 +228,7 @@ def _read(
     from facetine.data.engine import asked, from_files, head_of
 
     if suffix not in USUAL:
-        return from_files(files, suffix, where, sql, name)
+        return from_files(files, suffix, where, sql, name, values=values)
     known = None if small else head_of(files[0], USUAL[suffix], told, where)
     if known is None:
         columns = _as_texts(files, suffix, told, where)
@@ -207,7 +236,7 @@ def _read(
         note(known.notes)
         columns = from_files(files, suffix, where, None, name, known)
     # A query sees the same columns, whichever way they came.
-    return columns if sql is None else asked(columns, sql, name, where)
+    return columns if sql is None else asked(columns, sql, name, where, values)
 
 
 def _as_texts(files: Sequence[Path], suffix: str, told: Told, where: str) -> dict[str, AnyArray]:

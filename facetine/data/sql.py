@@ -6,7 +6,7 @@ import json
 import re
 import threading
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextvars import ContextVar, copy_context
 from functools import lru_cache
 from typing import Any, NamedTuple, TypeAlias, TypeVar
@@ -96,6 +96,41 @@ def columns_of(expression: str, where: str) -> tuple[str, ...]:
         if node.get("class") == "COLUMN_REF":
             names[node["column_names"][-1]] = None
     return tuple(names)
+
+
+QUOTED = re.compile(r"'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\"")
+"""Texts and names in quotes."""
+_NAMED = re.compile(rf"{QUOTED.pattern}|(?<![\w:$])[:$](\w+)")
+
+
+def with_values(query: str, values: Mapping[str, object] | None, sign: str, where: str) -> str:
+    """A query whose places for values, written :name or $name, are written as an engine takes them; the values stay apart.
+
+    Args:
+        query: The query.
+        values: The values by name; None for none.
+        sign: Before a name, as the engine has it.
+        where: Who asks, for the error.
+
+    Raises:
+        OptionError: A value is given for which the query has no place.
+    """
+    if not values:
+        return query
+    met: set[str] = set()
+
+    def written(found: re.Match[str]) -> str:
+        name = found[1]
+        if name is None or name not in values:
+            return found[0]
+        met.add(name)
+        return f"{sign}{name}"
+
+    made = _NAMED.sub(written, query)
+    for name in values:
+        if name not in met:
+            raise OptionError(f"{where}: the query has no place for the value {name!r}", f"write :{name} where it belongs")
+    return made
 
 
 def check_steady(query: str, where: str) -> None:
@@ -190,7 +225,12 @@ def _nodes(tree: Any, *marks: str) -> Iterator[Node]:
 
 
 def answer(
-    connection: Any, query: str, where: str, parameters: Sequence[Any] | None = None, *, bounded: bool = True
+    connection: Any,
+    query: str,
+    where: str,
+    parameters: Sequence[Any] | Mapping[str, Any] | None = None,
+    *,
+    bounded: bool = True,
 ) -> dict[str, AnyArray]:
     """The columns that a query gives.
 

@@ -91,7 +91,7 @@ def _scales(one: Mapping[K, ScaleSpec], other: Mapping[K, ScaleSpec]) -> dict[K,
 
 
 def _titles(one: Titles, other: Titles) -> Titles:
-    names = ("title", "subtitle", "note")
+    names = ("title", "subtitle", "note", "source")
     texts = {name: _either(getattr(one, name), getattr(other, name), None, name) for name in names}
     return Titles(**texts, guides=_merged(one.guides, other.guides, "title of"))
 

@@ -52,7 +52,8 @@ def options_said(plate: Plate) -> Plain:
 
 def titles_said(plate: Plate) -> Plain:
     """The texts that were said."""
-    titles = {"title": plate.titles.title, "subtitle": plate.titles.subtitle, "note": plate.titles.note}
+    said = plate.titles
+    titles = {"title": said.title, "subtitle": said.subtitle, "note": said.note, "source": said.source}
     return {name: text for name, text in titles.items() if text is not None}
 
 

@@ -39,8 +39,15 @@ class Titles:
     title: str | None = None
     subtitle: str | None = None
     note: str | None = None
+    source: str | None = None
+    """Where the data come from."""
     guides: Mapping[str, str] = field(default_factory=dict)
     """Titles of axes and legends by aesthetic."""
+
+    @property
+    def below(self) -> str:
+        """What stands below all else: the note, and the source on a line of its own."""
+        return "\n".join(text for text in (self.note, self.source) if text)
 
 
 def said_texts(given: Mapping[str, object], where: str) -> dict[str, str | None]:

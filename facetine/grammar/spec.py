@@ -81,7 +81,7 @@ def _steps(sentence: Sentence) -> list[Step]:
         step = _scale_step(aesthetic, spec)
         steps.append(step._replace(options={**step.options, "of": column}))
     titles = sentence.titles
-    texts = {"subtitle": titles.subtitle, "note": titles.note, **titles.guides}
+    texts = {"subtitle": titles.subtitle, "note": titles.note, "source": titles.source, **titles.guides}
     texts = {name: text for name, text in texts.items() if text is not None}
     if titles.title is not None or texts:
         steps.append(Step("titles", (titles.title,) if titles.title is not None else (), texts))

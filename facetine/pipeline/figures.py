@@ -154,7 +154,7 @@ def request_of(
     theme, titles, facet = sentence.theme, sentence.titles, sentence.facet
     title, subtitle, note = (
         _cut(text or "", name, findings)
-        for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.note))
+        for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.below))
     )
     axes = {key: axis for member in members for key, axis in member.scales.axes.items()}
     second_of = {key: second_axis(axis) for key, axis in axes.items()} if theme.axes else {}

@@ -204,7 +204,7 @@ def _framed(grid: GridPart, plate: Plate, theme: Theme, legends: tuple[Legend, .
         grid, theme,
         Words(titles.title or "", styles.title, "title", "Title", "title"),
         Words(titles.subtitle or "", styles.quiet, "subtitle", "Subtitle", "subtitle"),
-        Words(titles.note or "", styles.tick, "note", "Note", "note"),
+        Words(titles.below, styles.tick, "note", "Note", "note"),
         legends, LegendPlan("none", 0.0, 0.0, (), theme, styles.tick),
     )  # fmt: skip
 

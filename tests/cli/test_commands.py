@@ -135,7 +135,7 @@ def test_every_wrong_call_gives_one_line(data, tmp_path):
         (("draw", data / "wheel.csv", "-m", "x=ph", "-o", out), "Did you mean 'wheels.csv'"),
         (("draw", tmp_path / "not.csv", "-m", "x=ph", "-o", out), "no text"),
         (("draw", wheels, "-o", out), "nothing is mapped"),
-        (("draw", wheels, "-l", "points", "-m", "y=ph", "-o", out), "nothing is mapped to x"),
+        (("draw", wheels, "-l", "lines", "-m", "y=ph", "-o", out), "nothing is mapped to x"),
         ((*base, "--widht", "3", "-o", out), "--width"),
         (("export", tmp_path / "plan.toml"), "no plan"),
         (("drwa", wheels), "draw"),

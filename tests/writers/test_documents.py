@@ -4,6 +4,7 @@ import io
 import os
 import shutil
 import subprocess
+import sys
 import xml.etree.ElementTree as ET
 import zipfile
 from pathlib import Path
@@ -199,6 +200,23 @@ def test_a_figure_goes_to_the_clipboard_and_back(screen):
         ["xclip", "-selection", "clipboard", "-target", "image/svg+xml", "-o"], capture_output=True, check=True
     ).stdout
     assert ET.fromstring(shown).get("width") == "80mm"
+
+
+def test_a_table_copied_from_a_spreadsheet_is_read_and_drawn(screen, tmp_path):
+    copied = b"Cellar\tMass (kg)\tDay\nLoft\t1,5\t2030-01-02\nNorth\t2.000,25\t2030-01-03\n"
+    subprocess.run(["xclip", "-selection", "clipboard", "-in"], input=copied, check=True)
+    with pytest.warns(ft.FacetineNote, match="the clipboard is read with a comma before decimals"):
+        table = ft.pasted()
+    assert table["Mass (kg)"].tolist() == [1.5, 2000.25]
+    assert ft.pasted(decimal=",", thousands=".")["Day"].dt.day.tolist() == [2, 3]
+    with pytest.raises(OptionError, match="no option 'encoding'"):
+        ft.pasted(encoding="utf-8")
+    command = [sys.executable, "-m", "facetine.cli.main", "draw", "pasted", "-m", "x=Cellar", "-m", "y=Mass (kg)", "-l", "bars"]
+    done = subprocess.run([*command, "-o", tmp_path / "a.svg"], capture_output=True, text=True)
+    assert done.returncode == 0, done.stderr
+    subprocess.run(["xclip", "-selection", "clipboard", "-in"], input=b" ", check=True)
+    with pytest.raises(ExportError, match="no text on the clipboard"):
+        ft.pasted()
 
 
 def test_without_a_screen_or_a_program_it_says_what_is_missing(monkeypatch):
