@@ -96,7 +96,7 @@ def test_layers_are_found_by_name_before_verb_and_by_place():
     (lambda f: f.change(2, size=2), "no layer at place 2"),
     (lambda f: f.change(True, size=2), "by its verb, its name or its place, not True"),
     (lambda f: f.without(), "no layer is named"),
-    (lambda f: f.instead("points", "boxplot"), "no layer 'boxplot'. Did you mean 'boxes'"),
+    (lambda f: f.instead("points", "boxchart"), "no layer 'boxchart'. Did you mean 'boxes'"),
     (lambda f: f.before("lines", "rug"), "figure.before: no layer 'lines'"),
     (lambda f: f.data(3), "no table in int"),
     (lambda f: f.data({"age_days": [1, 2]}), "figure.data: no column 'firmness_n' for y"),
