@@ -87,8 +87,10 @@ def cells_of(words: str, dialect: Dialect, name: str, where: str) -> tuple[dict[
         else [f"column {number}" for number in range(1, len(rows[0]) + 1)]
     )
     body = rows[1:] if dialect.header else rows
+    notes: list[str] = []
     if has_row_names([names, *body]):
         names = ["row", *names]
+        notes.append(f"the lines of {name} have one cell more than the first; the first column is called 'row'")
     width = len(names)
     for place, cells in enumerate(body):
         if len(cells) != width:
@@ -100,7 +102,8 @@ def cells_of(words: str, dialect: Dialect, name: str, where: str) -> tuple[dict[
                 )
             body[place] = cells[:width]
     columns = [list(column) for column in zip(*body, strict=True)] if body else [[] for _ in names]
-    return _named([own.strip() for own in names], columns, name)
+    made, said = _named([own.strip() for own in names], columns, name)
+    return made, [*notes, *said]
 
 
 def _named(names: list[str], columns: list[list[str]], file: str) -> tuple[dict[str, list[str]], list[str]]:
@@ -114,7 +117,9 @@ def _named(names: list[str], columns: list[list[str]], file: str) -> tuple[dict[
         again = 1
         while own in made:
             own, again = f"{name}_{again}", again + 1
-        if name and own != name:
+        if not name and number > 1:
+            notes.append(f"column {number} of {file} has no name and is called {own!r}")
+        elif name and own != name:
             notes.append(f"{file} has several columns named {name!r}; column {number} is called {own!r}")
         made[own] = cells
     return made, notes

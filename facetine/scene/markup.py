@@ -71,6 +71,8 @@ def clean(text: str) -> str:
     >>> clean("a\\tb\\x00")
     'a b\ufffd'
     """
+    if text.isprintable():
+        return text
     return _FORBIDDEN.sub(REPLACED, text.replace("\r\n", "\n").replace("\r", "\n").replace("\t", " "))
 
 
