@@ -118,9 +118,10 @@ def _from_frame(data: object, where: str) -> Table:
     # pandas lets two columns share a name; the names are checked before anything else touches them.
     maker = type(data).__module__.partition(".")[0]
     if maker in ("pandas", "modin") and hasattr(data, "columns"):
-        names = _check_names(data.columns, where)
+        said = data.columns.tolist()
+        names = _check_names(said, where)
         if maker == "pandas":
-            return _from_pandas(data, names)
+            return _from_pandas(data, names, said)
     import narwhals.stable.v2 as nw
 
     try:
@@ -138,9 +139,9 @@ def _from_frame(data: object, where: str) -> Table:
     return Table(names, len(frame), data, lambda name: _from_series(name, frame.get_column(places[name])))
 
 
-def _from_pandas(data: Any, names: tuple[str, ...]) -> Table:
+def _from_pandas(data: Any, names: tuple[str, ...], said: list[Any]) -> Table:
     """The frame that most have; its plain numbers and texts are taken as they are, which is quicker than asking what they are."""
-    places = dict(zip(names, data.columns, strict=True))
+    places = dict(zip(names, said, strict=True))
 
     def load(name: str) -> Column:
         series = data[places[name]]

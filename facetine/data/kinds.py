@@ -114,7 +114,8 @@ def _texts(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     """Text as categories, or times where all of it are dates; a hint where it could be something else."""
     codes, levels = factorized(values, missing, name)
     texts = [level for level in levels if isinstance(level, str)]
-    if len(texts) < len(levels) or not texts:
+    if len(texts) < len(levels) or not any(map(str.isdigit, set("".join(texts)))):
+        # Neither dates nor numbers are written without digits.
         return Column(name, "category", codes, levels)
     dates = dates_of(texts)
     if dates is not None and dates.micro is not None:

@@ -240,6 +240,8 @@ class Text(NamedTuple):
         up = max((shift + (of.cap + 0.02) * size for size, shift, of in measures), default=0.0)
         down = max((of.descent * size - shift for size, shift, of in measures), default=0.0)
         left = -self.anchor * self.width
+        if not self.angle:
+            return Region(self.x + left, self.y - up, self.width, up + down)
         corners = np.array([[left, -up], [left + self.width, -up], [left + self.width, down], [left, down]])
         turn = np.deg2rad(self.angle)
         turned = corners @ np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])

@@ -6,6 +6,7 @@ Source: ISO 32000-1:2008.
 from __future__ import annotations
 
 import io
+import math
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -344,8 +345,10 @@ class _Pdf:
         """A text object; every run names its font, size and rise."""
         if not mark.runs:
             return
-        turn = np.deg2rad(mark.angle)
-        along, across = float(np.cos(turn)), float(np.sin(turn))
+        along, across = 1.0, 0.0
+        if mark.angle:
+            turn = math.radians(mark.angle)
+            along, across = math.cos(turn), math.sin(turn)
         back = mark.anchor * mark.width
         x, y = mark.x - back * along, self.height - mark.y - back * across
         if self.tags is not None:
