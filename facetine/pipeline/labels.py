@@ -264,10 +264,15 @@ def _all_apart(at: FloatArray, blocks: tuple[Block, ...]) -> int:
 
 
 def _thinned(axis: Axis, labels: Labels, width: float, least: float, gap: float | None) -> Labels:
-    """Every second, third, … label where even two ticks are too many for their texts."""
+    """Every second, third, … label where even two ticks are too many for their texts.
+
+    Where a single one is too wide to keep clear of the next panel's, those of one panel at least do not meet: room is made
+    between panels then.
+    """
     ticks, blocks = labels.ticks, labels.blocks
-    for every in range(1, len(blocks) + 1):
-        kept = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
-        if not _collide(axis, kept, blocks[::every], width, least, gap):
-            return Labels(kept, blocks[::every], labels.depth)
+    for beside in (gap, None):
+        for every in range(1, len(blocks) + 1):
+            kept = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
+            if not _collide(axis, kept, blocks[::every], width, least, beside):
+                return Labels(kept, blocks[::every], labels.depth)
     return labels

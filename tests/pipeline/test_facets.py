@@ -206,3 +206,12 @@ def test_wrong_calls_say_the_right_one(error, call, match):
 
 def test_a_column_of_one_value_makes_one_panel_and_says_so():
     assert any("one value" in line for line in notes(BASE.keep("cellar = 'Loft'").facet("cellar")))
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_labels_too_wide_for_narrow_panels_never_meet(seed):
+    rng = np.random.default_rng(seed)
+    times = pd.Timestamp("2030-10-27", tz="Europe/Berlin") + pd.to_timedelta(rng.integers(0, 9 * 3600, 30), "s")
+    data = pd.DataFrame({"zoned": times, "k": rng.choice(list("abc"), 30)})
+    made = laid_out(ft.figure(data).map(x="zoned", y="zoned").points().facet("k", separate="xy", per_row=3), 140)
+    assert_sound(made)
