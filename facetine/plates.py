@@ -102,7 +102,7 @@ class Plate(Shown):
         figures += [inset.figure for one in figures for inset in one.insets]
         if not any(one.shows(aesthetic) for one in figures):
             raise OptionError(f"{where}: no figure of the plate maps {aesthetic}", "say it of the figure that computes it")
-        return self._with(scales={name: one for name, one in {**scales, aesthetic: merged}.items() if one != NOTHING})
+        return self._with(scales={name: one for name, one in {**scales, aesthetic: merged}.items() if one.said()})
 
     @verb
     def same_scale(self, *axes: str) -> Plate:

@@ -313,7 +313,4 @@ class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
 
 def _laid(said: Mapping[K, ScaleSpec], key: K, spec: ScaleSpec) -> dict[K, ScaleSpec]:
     """Scales with another one; one of which nothing is said any more is not among them."""
-    from facetine.grammar.scale import NOTHING
-
-    every = {**said, key: spec}
-    return {name: one for name, one in every.items() if one != NOTHING}
+    return {name: one for name, one in {**said, key: spec}.items() if one.said()}

@@ -352,3 +352,12 @@ def test_a_source_stands_on_a_line_of_its_own_below_the_note():
     plate = ft.plate([[BASE]]).titles(note="N", source="S")
     assert plate.to_dict()["plate"]["titles"]["source"] == "S"
     assert {"N", "S"} <= set(texts(svg_of(plate, 140)))
+
+
+def test_options_that_have_no_truth_value_are_kept_and_compared():
+    held = pd.Series([0, 1, 2])
+    figure = ft.figure(WHEELS).map(x="ph", y="mass_kg").points().scale("y", include=held)
+    assert figure._sentence.scale("y").include is held
+    assert figure.over(figure.without("points").lines())._sentence.scale("y").include is held
+    with pytest.raises(OptionError, match="scale of y: include is"):
+        figure.over(figure.scale("y", include=pd.Series([0, 5])))

@@ -48,6 +48,16 @@ def differing(record: Any) -> Plain:
     return said
 
 
+def same(one: object, other: object) -> bool:
+    """Whether two values say the same; arrays and expressions, which have no truth value when compared, where they are one."""
+    if one is other:
+        return True
+    try:
+        return bool(one == other)
+    except Exception:
+        return False
+
+
 def checked(made: type, options: Options, where: str) -> Plain:
     """Options of a dataclass, each through its check; None means the default but where it has a meaning of its own.
 

@@ -11,6 +11,7 @@ from facetine.errors import KindError, OptionError, told
 from facetine.grammar.aesthetics import Sql
 from facetine.grammar.given import Options
 from facetine.grammar.layer import Layer
+from facetine.grammar.options import same
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
 
@@ -68,14 +69,16 @@ def _clash(what: str, one: object, other: object) -> OptionError:
 
 
 def _either(one: V, other: V, nothing: V, what: str) -> V:
-    if nothing in (one, other) or one == other:
-        return other if one == nothing else one
+    if same(one, nothing):
+        return other
+    if same(other, nothing) or same(one, other):
+        return one
     raise _clash(what, one, other)
 
 
 def _merged(one: Mapping[K, V], other: Mapping[K, V], what: str) -> dict[K, V]:
     for name in one.keys() & other.keys():
-        if one[name] != other[name]:
+        if not same(one[name], other[name]):
             raise _clash(f"{what} {name}" if isinstance(name, str) else what, one[name], other[name])
     return {**one, **other}
 
