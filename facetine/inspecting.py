@@ -75,24 +75,25 @@ class Inspected:
 
     def _example(self, name: str) -> str:
         """The first value that is there."""
-        words = self._words(self.table.column(name), self.table.height)
-        return next((_cut(word) for word in words if word), "")
+        column = self.table.column(name)
+        there = int(column.missing.argmin()) if not column.missing.all() else 0
+        return _cut(next(iter(self._words(column, slice(there, there + 1))), ""))
 
     def _first_rows(self) -> list[str]:
-        columns = [[name, *self._words(self.table.column(name), _ROWS)] for name in self.table.names]
+        columns = [[name, *self._words(self.table.column(name), slice(_ROWS))] for name in self.table.names]
         wide = [min(_WIDE, max(map(len, column))) for column in columns]
         rows = zip(*columns, strict=True)
         return ["  " + "  ".join(_cut(cell).ljust(room) for cell, room in zip(row, wide, strict=True)).rstrip() for row in rows]
 
     @staticmethod
-    def _words(column: Column, count: int) -> list[str]:
-        """The first values as words; "" where there is none."""
+    def _words(column: Column, rows: slice) -> list[str]:
+        """The values of some rows as words; "" where there is none."""
         from facetine.core.scales.calendar import strftime
         from facetine.data.codebook import code_text
         from facetine.data.inspected import short
 
         found = []
-        for value, gone in zip(column.values[:count].tolist(), column.missing[:count].tolist(), strict=True):
+        for value, gone in zip(column.values[rows].tolist(), column.missing[rows].tolist(), strict=True):
             if gone:
                 found.append("")
             elif column.discrete:
@@ -102,8 +103,6 @@ class Inspected:
                 found.append(strftime([float(value)], "%Y-%m-%d %H:%M", column.zone)[0].removesuffix(" 00:00"))
             else:
                 found.append(short(float(value)))
-            if count > _ROWS and found[-1]:
-                break
         return found
 
 
@@ -167,7 +166,7 @@ def proposals(table: Table, most: int = 3) -> list[Proposal]:
 
 
 def _distinct(column: Column) -> int:
-    return len(set(column.values[~column.missing].tolist()))
+    return len(np.unique(column.values[~column.missing]))
 
 
 def repeated(table: Table, mapping: Mapping[str, str]) -> bool:

@@ -52,29 +52,26 @@ FAMILIES = (
 
 def families(folder: Path, names: list[str]) -> None:
     """A contact sheet for each family of examples."""
-    examples = Path(__file__).parent.parent / "examples"
     for family in FAMILIES:
         if names and family not in names:
             continue
-        made = folder / family
-        subprocess.run([sys.executable, "-W", "ignore", examples / f"{family}.py", made], check=True)
-        pages = []
-        for path in sorted(made.glob("*.pdf")):
-            subprocess.run(["pdftoppm", "-r", "130", "-png", "-singlefile", path, path.with_suffix("")], check=True)
-            pages.append(Image.open(path.with_suffix(".png")).convert("RGB"))
-        _sheet(pages).save(TARGET / f"examples-{family}.png", optimize=True)
+        _sheet(_pages(folder, family, 130)).save(TARGET / f"examples-{family}.png", optimize=True)
+
+
+def _pages(folder: Path, name: str, dpi: int) -> list[Image.Image]:
+    """The figures that a script of examples makes, as pictures."""
+    script, made = Path(__file__).parent.parent / "examples" / f"{name}.py", folder / name
+    subprocess.run([sys.executable, "-W", "ignore", script, made], check=True)
+    pages = []
+    for path in sorted(made.glob("*.pdf")):
+        subprocess.run(["pdftoppm", "-r", str(dpi), "-png", "-singlefile", path, path.with_suffix("")], check=True)
+        pages.append(Image.open(path.with_suffix(".png")).convert("RGB"))
+    return pages
 
 
 def small(folder: Path, name: str, columns: int) -> None:
     """The small figures of a page: of each layer, of each recipe."""
-    examples = Path(__file__).parent.parent / "examples"
-    made = folder / name
-    subprocess.run([sys.executable, "-W", "ignore", examples / f"{name}.py", made], check=True)
-    pages = []
-    for path in sorted(made.glob("*.pdf")):
-        subprocess.run(["pdftoppm", "-r", "110", "-png", "-singlefile", path, path.with_suffix("")], check=True)
-        pages.append(Image.open(path.with_suffix(".png")).convert("RGB"))
-    _sheet(pages, columns).save(TARGET / f"{name}.png", optimize=True)
+    _sheet(_pages(folder, name, 110), columns).save(TARGET / f"{name}.png", optimize=True)
 
 
 def themes(folder: Path) -> None:

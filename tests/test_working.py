@@ -361,3 +361,11 @@ def test_options_that_have_no_truth_value_are_kept_and_compared():
     assert figure.over(figure.without("points").lines())._sentence.scale("y").include is held
     with pytest.raises(OptionError, match="scale of y: include is"):
         figure.over(figure.scale("y", include=pd.Series([0, 5])))
+
+
+@pytest.mark.parametrize("option", ["where", "panels", "data"])
+def test_false_takes_back_what_a_layer_is_drawn_from_and_where(option):
+    plain = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points(size=3)
+    said = plain.change("points", where="a > 1", panels=["x"], data={"a": [1], "b": [2]})
+    assert repr(said.change("points", **{option: False})) == repr(said.change("points", **{option: None}))
+    assert repr(said.change("points", where=False, panels=False, data=False)) == repr(plain)

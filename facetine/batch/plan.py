@@ -8,6 +8,7 @@ from typing import Any, TypeAlias
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from facetine.batch.likes import with_likes
+from facetine.data.dialect import Told
 from facetine.errors import PlanError, nearest, unknown
 
 Plain: TypeAlias = dict[str, Any]
@@ -48,8 +49,7 @@ class Source(_Part):
 
     def text(self) -> Plain:
         """What is said of a text, for `facetine.read`."""
-        names = ("delimiter", "decimal", "thousands", "encoding", "quote", "comment", "skip", "header")
-        return {name: value for name in names if (value := getattr(self, name)) is not None}
+        return {name: value for name in Told._fields if (value := getattr(self, name)) is not None}
 
 
 BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone", "silence", "change", "without", "values")

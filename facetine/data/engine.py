@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
@@ -11,7 +12,7 @@ from facetine.core.arrays import AnyArray, with_none
 from facetine.data.cells import NULLS, typed
 from facetine.data.delimited import cells_of, notes_of
 from facetine.data.dialect import Dialect, Told, decoded
-from facetine.data.sniffing import dialect_of
+from facetine.data.sniffing import dialect_of, ended
 from facetine.data.sql import LIMITS, answer, with_values
 from facetine.errors import DataError, MappingError
 
@@ -33,11 +34,11 @@ class Head(NamedTuple):
             "delim": said.delimiter or "\x1f", "quote": said.quote, "escape": said.quote, "decimal_separator": said.decimal,
             "comment": said.comment,
         }  # fmt: skip
-        texts = [name for name, array in self.columns.items() if array.dtype == object]
+        texts = ", ".join(f"{_quoted(name)}: 'VARCHAR'" for name, array in self.columns.items() if array.dtype == object)
         written = [f"{option}={_quoted(value)}" for option, value in options.items() if value]
         written += [f"skip={said.skip}", f"header={str(said.header).lower()}", "sample_size=-1"]
         written += [f"nullstr=[{', '.join(map(_quoted, sorted(NULLS)))}]", f"names=[{', '.join(map(_quoted, self.columns))}]"]
-        written += [f"types={{{', '.join(f'{_quoted(name)}: {chr(39)}VARCHAR{chr(39)}' for name in texts)}}}"] if texts else []
+        written += [f"types={{{texts}}}"] if texts else []
         # Dates in other orders than the international one come in as text, so that every reader of text decides alike.
         return f", {', '.join(written)}, dateformat='%Y-%m-%d'"
 
@@ -50,13 +51,26 @@ def head_of(file: Path, usual: str, told: Told, where: str) -> Head | None:
     """
     with file.open("rb") as stream:
         head = stream.read(_HEAD)
+        stream.seek(-min(_HEAD, file.stat().st_size), os.SEEK_END)
+        last = stream.read().rstrip(b"\r\n").rpartition(b"\n")[2].decode("latin-1")
+    if b"\0" in head:
+        # Letters of two bytes or more, or no text: it is read as a whole, and the error is found there.
+        return None
     head = head[: head.rfind(b"\n") + 1] or head
     words, encoding = decoded(head, told.encoding, file.name, where)
+    words = ended(words)
     dialect = dialect_of(words, encoding, told, usual, file.name, where)
-    columns, said = cells_of(words, dialect, file.name, where)
-    width = len(words[: words.find("\n")].split(dialect.delimiter or "\n"))
+    try:
+        columns, said = cells_of(words, dialect, file.name, where)
+    except DataError:
+        # The head may end within a cell; the whole tells.
+        return None
+    first = words[: words.find("\n")]
+    width = len(first.split(dialect.delimiter or "\n"))
     strange = dialect.thousands or dialect.names or dialect.escape or dialect.delimiter == " " or said
-    if strange or len(columns) != width or not dialect.header:
+    hollow = any(line and not line.replace(dialect.delimiter, "").strip() for line in (first, last))
+    mixed = 0 < words.count("\r\n") < words.count("\n")
+    if strange or hollow or mixed or len(columns) != width or not dialect.header:
         return None
     made = {name: typed(cells, dialect.decimal, "") for name, cells in columns.items()}
     return Head(dialect, made, notes_of(dialect, told, file.name, usual))

@@ -128,14 +128,11 @@ def read(
     from facetine.data.databases import from_connection, from_database, is_connection, is_database
 
     _check_values(values, sql, "read")
-    if is_connection(source):
+    opened = is_connection(source)
+    if opened or (address and is_database(address)):
         if text:
             raise OptionError(f"read: {next(iter(text))} says nothing for a database")
-        return from_connection(source, sql, values)
-    if address and is_database(address):
-        if text:
-            raise OptionError(f"read: {next(iter(text))} says nothing for a database")
-        return from_database(address, sql, values)
+        return from_connection(source, sql, values) if opened else from_database(address, sql, values)
     columns = read_columns(source, sql=sql, where="read", values=values, **text)
     return as_frame(columns)
 

@@ -84,7 +84,20 @@ def _head(text: str) -> str:
             return text
         if end > _HEAD_LETTERS:
             break
-    return text[:end]
+    return ended(text[:end])
+
+
+def ended(head: str) -> str:
+    """The first lines of a text without those of a cell in quotes that goes on beyond them."""
+    end = len(head)
+    for _ in range(_HEAD_LINES):
+        if head.count('"', 0, end) % 2 == 0:
+            return head[:end]
+        end = head.rfind("\n", 0, end - 1) + 1
+        if not end:
+            break
+    # A quote somewhere is no more than a letter.
+    return head
 
 
 def _rows(head: str, dialect: Dialect) -> list[list[str]]:

@@ -13,10 +13,10 @@ from facetine.errors import FacetineError, MappingError, told, unknown
 from facetine.grammar.given import Options
 
 MapValue: TypeAlias = str | tuple[str, ...] | Callable[[Any], Any] | None
-Mapped: TypeAlias = Mapping[str, MapValue]
-"""Mappings by aesthetic."""
 """A column's name; a tuple of names, which crosses them; an expression, `Sql`;
 a callable that gets the frame and returns a column; None to take an inherited mapping away."""
+Mapped: TypeAlias = Mapping[str, MapValue]
+"""Mappings by aesthetic."""
 LookValue: TypeAlias = str | float | None
 """A color, a shape, a dash, a size, a width or an opacity; None for none."""
 Placing: TypeAlias = Callable[[str, object], float]

@@ -41,14 +41,12 @@ def overlaid(top: Sentence, below: Sentence) -> Sentence:
         raise OptionError(f"{_WHERE}: the axes of one of the two are swapped", ".swap_axes() turns the other one too")
     _check_axes(top, below)
     first, second = (below, top) if below.table is not None else (top, below)
-    moved = {id(top): top.layers, id(below): below.layers}
-    moved[id(second)] = tuple(_moved(layer, second, first) for layer in second.layers)
+    moved = tuple(_moved(layer, second, first) for layer in second.layers)
     return replace(
         first,
         codebook=_codebook(below.codebook, top.codebook),
-        mapping=first.mapping or {},
         kinds=_merged(below.kinds, top.kinds, "kind of"),
-        layers=(*moved[id(below)], *moved[id(top)]),
+        layers=(*first.layers, *moved) if first is below else (*moved, *first.layers),
         scales=_scales(below.scales, top.scales),
         scales_of=_scales(below.scales_of, top.scales_of),
         facet=_either(below.facet, top.facet, None, "facet"),

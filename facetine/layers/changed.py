@@ -15,6 +15,8 @@ from facetine.layers import made
 from facetine.layers.base import DrawnLayer
 
 _COMMON = ("data", "where", "legend", "key", "name", "backdrop", "panels", "rasterize")
+_NEVER_FALSE = ("data", "where", "panels")
+"""Options whose checks take many things, but for which False says nothing else than that there is none."""
 
 
 def place_of(sentence: Sentence, layer: object, where: str) -> int:
@@ -64,6 +66,8 @@ def changed_layer(layer: Layer, options: Options, sentence: Sentence) -> DrawnLa
 def _none_for(layer: Layer, name: str, value: Any) -> Any:
     if name == "map" and isinstance(value, Mapping):
         return {aesthetic: None if column is False else column for aesthetic, column in value.items()}
+    if value is False and name in _NEVER_FALSE:
+        return None
     entry = next((entry for entry in fields(layer) if entry.name == name), None)
     if value is not False or entry is None:
         return value

@@ -94,7 +94,6 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
         check_layers(runs, findings)
         if one.role == "main":
             check_again(whole.sentence.layers, findings)
-        if one.role == "main":
             check_looks(whole, scales.looks, findings)
         members.append(Member(number, one.role, whole, runs, scales, []))
     return members

@@ -86,7 +86,7 @@ def _named(source: LayerRun, run: LayerRun) -> dict[str, Computed]:
     """The names of what a layer computed that its rows hold; places that have no name of their own go by their aesthetic's."""
     rows, names = run.table, dict(source.layer.names())
     for axis in ("x", "y"):
-        if axis not in names and f"{axis} value" in rows and (axis in run.columns or axis in names):
+        if axis not in names and f"{axis} value" in rows and axis in run.columns:
             names[axis] = Computed("the place", source.own(axis))  # type: ignore[arg-type]
     ends = () if source.layer.filled_marks or "low" in names else (f"{source.value_axis}_low", f"{source.value_axis}_high")
     for name, axis in POSITIONS.items():
@@ -128,24 +128,27 @@ def _in_group(group: Group, layer: int, wanted: Any, page: int, panel: int = 0) 
         if isinstance(item, Group):
             yield from _in_group(item, layer, wanted, page, panel)
         elif group.layer == layer and group.kind != "values":
-            at, numbers = _places(item)
-            which = np.isin(numbers, wanted)
-            for number, (x, y) in zip(numbers[which].tolist(), np.round(at[which], 6).tolist(), strict=True):
+            at, numbers = _places(item, wanted)
+            for number, (x, y) in zip(numbers.tolist(), np.round(at, 6).tolist(), strict=True):
                 yield Standing(number, page, panel, x, y)
 
 
-def _places(mark: Mark) -> tuple[Any, Any]:
-    """The middle of each of a batch of marks, shape (n, 2), and the number of its row, shape (n,)."""
-    nothing = np.zeros((0, 2)), np.zeros(0, np.int64)
+def _places(mark: Mark, wanted: Any) -> tuple[Any, Any]:
+    """The middle of each of a batch of marks that are wanted, shape (k, 2), and the number of its row, shape (k,)."""
     if isinstance(mark, Text):
-        return (np.array([[mark.x, mark.y]]), np.array([mark.row])) if mark.row is not None else nothing
-    rows = getattr(mark, "rows", None)
+        at, numbers = np.array([[mark.x, mark.y]]), np.array([-1 if mark.row is None else mark.row])
+        return at[np.isin(numbers, wanted)], numbers[np.isin(numbers, wanted)]
+    rows: Any = getattr(mark, "rows", None)
     if rows is None:
-        return nothing
+        return np.zeros((0, 2)), np.zeros(0, np.int64)
+    chosen = np.isin(rows, wanted)
+    rows = rows[chosen]
     if isinstance(mark, Rects):
-        return mark.boxes[:, :2] + mark.boxes[:, 2:] / 2, rows
+        boxes = mark.boxes[chosen]
+        return boxes[:, :2] + boxes[:, 2:] / 2, rows
     if isinstance(mark, Markers):
-        return mark.at, rows
+        return mark.at[chosen], rows
     assert isinstance(mark, Paths)
-    every = np.unique(rows)
-    return np.array([(mark.points[rows == row].min(axis=0) + mark.points[rows == row].max(axis=0)) / 2 for row in every]), every
+    points, every = mark.points[chosen], np.unique(rows)
+    middles = [(points[rows == row].min(axis=0) + points[rows == row].max(axis=0)) / 2 for row in every]
+    return np.array(middles).reshape(-1, 2), every

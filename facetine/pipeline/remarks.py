@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from facetine.findings import Findings, so_many
+from facetine.grammar.aesthetics import LOOKS
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
 from facetine.pipeline.runs import LayerRun, Runs, Split
@@ -13,10 +14,7 @@ from facetine.scene.fonts import named
 from facetine.scene.marks import Text
 from facetine.scene.markup import REPLACED
 
-_LOOKS = ("color", "outline", "opacity", "size", "shape", "dash", "line_width")
-
-
-_ONLY_LOOKS = (*_LOOKS, "name", "key", "legend", "rasterize")
+_ONLY_LOOKS = (*LOOKS, "name", "key", "legend", "rasterize")
 """Options that say nothing of what is drawn where."""
 
 
@@ -73,7 +71,7 @@ def check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Findings
                 "many-shapes", where, f"{len(scale.labels)} shapes can hardly be told apart",
                 "map color, or make panels with .facet()", "warning",
             )  # fmt: skip
-    shown = {column.name for name, column in whole.columns.items() if name in _LOOKS}
+    shown = {column.name for name, column in whole.columns.items() if name in LOOKS}
     if len(shown) > 3:
         findings.add(
             "many-looks", "figure", f"{len(shown)} columns are shown at once: {', '.join(sorted(shown))}",

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.data import readers
+from facetine.data import engine, readers
 from facetine.errors import DataError, FacetineNote, OptionError, PlanError
 
 A, B = [1.5, 2.25, 1000.0], ["north", "south", "tunnel"]
@@ -124,6 +124,10 @@ def check(columns, expected):
 
 @pytest.mark.parametrize("dialect", DIALECTS)
 def test_a_text_is_read_as_it_is_written(dialect):
+    check_dialect(dialect)
+
+
+def check_dialect(dialect):
     text, said = DIALECTS[dialect]
     columns, notes = read(text.encode())
     if dialect == "commas and blanks":
@@ -226,18 +230,10 @@ def test_files_that_write_decimals_in_two_ways_are_no_one_table(tmp_path):
         ft.read_columns([tmp_path / "one.csv", tmp_path / "two.csv"])
 
 
-@pytest.mark.parametrize("dialect", [name for name in DIALECTS if name not in (
-    # Lines of commas are rows to the database, and it keeps what is left of a line.
-    "lines of commas", "names in a remark", "a sign too many", "a sign too many in rows", "commas and blanks", "mixed ends",
-    "columns of blanks", "blanks at ends", "apostrophes", "commas and blanks in numbers", "commas and fixed blanks",
-    "commas and narrow blanks", "names with blanks around", "old ends", "padded numbers", "quoted thousands", "commas and points",
-)])  # fmt: skip
+@pytest.mark.parametrize("dialect", DIALECTS)
 def test_large_files_are_read_by_the_same_signs(dialect, monkeypatch):
     monkeypatch.setattr(readers, "_SMALL", 0)
-    text, said = DIALECTS[dialect]
-    columns, notes = read(text.encode())
-    check(columns, {"a": A, "b": B})
-    assert said in notes[0] if said else not notes, notes
+    check_dialect(dialect)
 
 
 WORDS = (
@@ -296,3 +292,24 @@ def test_a_plan_says_how_its_texts_are_written(tmp_path):
     )
     with pytest.raises(PlanError, match="decimal says nothing of a source that is made from another one"):
         export_plan(tmp_path / "wrong.toml")
+
+
+@pytest.mark.parametrize("quote", ['"', "'"])
+@pytest.mark.parametrize("more", range(0, 60, 7))
+def test_large_files_whose_beginning_ends_within_a_cell_are_read(monkeypatch, more, quote):
+    monkeypatch.setattr(readers, "_SMALL", 0)
+    monkeypatch.setattr(engine, "_HEAD", 2000)
+    rows = "".join(f"{quote}one {number}\ntwo, more\nthree{quote},{number}\n" for number in range(200))
+    columns, _ = read(f"{quote}m{quote},n\n{'x' * (more + 1)},-1\n{rows}".encode())
+    check(columns, {
+        "m": ["x" * (more + 1), *(f"one {number}\ntwo, more\nthree" for number in range(200))], "n": [-1, *range(200)],
+    })  # fmt: skip
+
+
+@pytest.mark.parametrize("encoding", ["utf-16", "utf-8-sig", "utf-8", "latin-1"])
+def test_large_files_are_read_in_their_encoding(monkeypatch, encoding):
+    monkeypatch.setattr(readers, "_SMALL", 0)
+    monkeypatch.setattr(engine, "_HEAD", 2001)
+    words = [f"größe {number}" for number in range(900)]
+    columns, _ = read("".join(["m,n\n", *(f"{word},{number}.5\n" for number, word in enumerate(words))]).encode(encoding))
+    check(columns, {"m": words, "n": [number + 0.5 for number in range(900)]})
