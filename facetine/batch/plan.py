@@ -8,7 +8,6 @@ from typing import Any, TypeAlias
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from facetine.batch.likes import with_likes
-from facetine.data.dialect import Told
 from facetine.errors import PlanError, nearest, unknown
 
 Plain: TypeAlias = dict[str, Any]
@@ -49,7 +48,7 @@ class Source(_Part):
 
     def text(self) -> Plain:
         """What is said of a text, for `facetine.read`."""
-        return {name: value for name in Told._fields if (value := getattr(self, name)) is not None}
+        return self.model_dump(exclude={"file", "glob", "origin", "sql"}, exclude_none=True)
 
 
 BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone", "silence", "change", "without", "values")
