@@ -21,7 +21,7 @@ class LayerVerbs:
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        arrange: Literal["overlay", "jitter", "beeswarm", "offset", "abreast"] = "overlay",
+        arrange: Literal["overlay", "jitter", "beeswarm", "offset", "abreast", "tally"] = "overlay",
         within: Literal["jitter", "beeswarm"] | None = None,
         shift: str | None = None,
         spread_x: float | None = None,
@@ -49,7 +49,7 @@ class LayerVerbs:
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
             line_width: Width of the border in points. It is a number from 0 to 100.
-            arrange: How points on the same place share it. It is one of "overlay", "jitter", "beeswarm", "offset", "abreast".
+            arrange: How points on the same place share it; "tally" makes one of them, whose area tells how many rows there are. It is one of "overlay", "jitter", "beeswarm", "offset", "abreast", "tally".
             within: How the points of a group share its own place where arrange="abreast" sets groups side by side. It is one of "jitter", "beeswarm".
             shift: How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
             spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset. It is a number of at least 0.
@@ -68,7 +68,7 @@ class LayerVerbs:
 
         Follows columns by map(…) or map={…}: x, y, color, outline, opacity, size, shape, line_width, group, weight.
 
-        Computes, for templates: x, y, mean, count, median, sum, min, max.
+        Computes, for templates: x, y, mean, count, median, sum, min, max, share.
         """
 
     def lines(

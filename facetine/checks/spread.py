@@ -9,6 +9,7 @@ import numpy as np
 from facetine.checks.rules import Rule
 from facetine.checks.subject import Standing, Subject, found
 from facetine.core.arrays import FloatArray
+from facetine.core.stats.groups import grouped
 from facetine.findings import Finding, so_many
 from facetine.pipeline.runs import LayerRun
 from facetine.scene.marks import Markers, Paths
@@ -19,6 +20,7 @@ _MUCH, _SOME = 0.6, 0.3
 _FEW_POINTS = 20
 _ZIGZAG, _CLOSE = 0.6, 2.0
 _GAP = 0.25
+_FEW_SPOTS = 0.5
 
 
 def hidden_share(at: FloatArray, radius: float | FloatArray, opacity: float | FloatArray = 1.0) -> float:
@@ -113,12 +115,23 @@ def _share(marks: list[Markers]) -> float:
 
 
 def _cure(run: LayerRun, count: int) -> str:
+    if _on_few_spots(run):
+        return 'arrange="tally" draws one mark for all rows on a spot, its area by their count'
     discrete = run.context.discrete("x") or run.context.discrete("y")
     if discrete:
         return ".boxes() or .violins() show so many rows" if count > 300 else 'arrange="jitter" or "beeswarm" sets them apart'
     if count > 2000:
         return ".cells() counts them, or .contours() shows how dense they lie"
     return "opacity=0.3, a smaller size=, or .cells(), which counts them"
+
+
+def _on_few_spots(run: LayerRun) -> bool:
+    """Whether most rows lie exactly on others, in a layer that draws them as they are."""
+    rows = run.rows
+    if getattr(run.layer, "arrange", "") != "overlay" or run.layer.results(run.context.columns):
+        return False
+    spots = len(grouped(rows.panel, rows.group, rows["x"], rows["y"]).starts)
+    return spots <= _FEW_SPOTS * len(rows)
 
 
 def _text_over_marks(subject: Subject) -> Iterator[Finding]:

@@ -15,10 +15,11 @@ from facetine.core.columns import Columns
 from facetine.core.query import Source, shuffle_keys
 from facetine.core.stats.groups import grouped
 from facetine.errors import KindError, OptionError
+from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.base import PanelView
-from facetine.layers.context import Context
+from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.summary import (
@@ -29,6 +30,7 @@ from facetine.layers.summary import (
     slots,
     summarised,
 )
+from facetine.layers.tallied import NAMES, beside_each_other, tallied
 from facetine.scene.marks import Markers, MarkerStyle
 from facetine.scene.region import Region
 from facetine.scene.shapes import HOLLOW, OUTLINES
@@ -49,8 +51,8 @@ class Points(Filled, Sized, Aggregating):
 
     arrange: str = option(
         "overlay",
-        choice("overlay", "jitter", "beeswarm", "offset", "abreast", name="arrangements"),
-        "How points on the same place share it.",
+        choice("overlay", "jitter", "beeswarm", "offset", "abreast", "tally", name="arrangements"),
+        'How points on the same place share it; "tally" makes one of them, whose area tells how many rows there are.',
     )
     within: str | None = option(
         None,
@@ -72,8 +74,39 @@ class Points(Filled, Sized, Aggregating):
         "Whether groups are drawn interleaved, or one after the other, so that each is one group of the file.",
     )
 
+    @property
+    def computed_looks(self) -> tuple[str, ...]:  # type: ignore[override]
+        """The size, where it tells how many rows lie on a spot."""
+        return ("size",) if self.arrange == "tally" else ()
+
+    def names(self) -> Mapping[str, Computed]:
+        """With what is counted on a spot."""
+        return {**super().names(), **(NAMES if self.arrange == "tally" else {})}
+
+    def all_names(self) -> Mapping[str, Computed]:
+        """With what is counted on a spot."""
+        return {**super().all_names(), **NAMES}
+
+    def summarises(self, mapped: Mapped) -> bool:
+        """With an aggregate, and where rows on a spot are one mark."""
+        return super().summarises(mapped) or self.arrange == "tally"
+
+    def uses_weight(self, mapped: Mapped) -> bool:
+        """Where rows are taken together."""
+        return self.summarises(mapped)
+
+    def shows(self, mapped: Mapped) -> tuple[str, ...]:  # noqa: ARG002
+        """All but the size that tells a count."""
+        return tuple(name for name in self.takes if name not in self.computed_looks)
+
+    def look_drawn(self, context: Context) -> Drawn:
+        """The count."""
+        return Drawn(title=context.weight_title()) if self.arrange == "tally" else Drawn()
+
     def compute(self, source: Source, context: Context) -> Columns:
-        """The rows, or one for each x of each group; `drawn` is 0 for those that thinning leaves out."""
+        """The rows, or one for each x of each group or each spot; `drawn` is 0 for those that thinning leaves out."""
+        if self.arrange == "tally":
+            return tallied(self.in_bins(source, context), self, context)
         rows = summarised(self.in_bins(source, context), self.aggregate, context) if self.aggregate != "none" else source.rows()
         if self.within is not None and self.arrange != "abreast":
             raise OptionError(
@@ -100,7 +133,7 @@ class Points(Filled, Sized, Aggregating):
         need_slots(self.shift, context)
         if self.arrange == "offset":
             return self._offset(rows, context)
-        if self.arrange == "overlay" or not len(rows):
+        if self.arrange in ("overlay", "tally") or not len(rows):
             return rows
         center, room = _own_place(rows, context, self.arrange == "abreast")
         rows = rows.put(x=center, room=np.full(len(rows), room))
@@ -146,6 +179,9 @@ class Points(Filled, Sized, Aggregating):
         """Markers; in a beeswarm beside each other."""
         if self._spread == "beeswarm":
             rows = _swarmed(rows, panel)
+        if self.arrange == "tally" and len(rows):
+            size = panel.looks["size"]
+            rows = beside_each_other(rows, np.array(size.of_each(np.arange(len(rows))), float))
         if "drawn" in rows:
             drawn = rows["drawn"] > 0
             panel = panel._replace(looks={name: look.take(drawn) for name, look in panel.looks.items()})

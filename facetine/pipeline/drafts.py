@@ -137,7 +137,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
             raise MappingError(
                 f"{where}: weight has no use here, since nothing is computed from it", "aggregate= computes something"
             )
-    _say_unseen(draft, mapped, every, where, findings)
+    _say_unseen(draft, mapped, every, shows, findings)
     return draft
 
 
@@ -189,7 +189,7 @@ def _without_numbers(
 
 
 def _say_unseen(
-    draft: Draft, mapped: Mapping[str, MapValue], every: Mapping[str, Column], where: str, findings: Findings
+    draft: Draft, mapped: Mapping[str, MapValue], every: Mapping[str, Column], shows: tuple[str, ...], findings: Findings
 ) -> None:
     """Mapped looks that a layer can't show."""
     layer = draft.layer
@@ -200,10 +200,13 @@ def _say_unseen(
         unseen = (
             name in mapped and name not in draft.columns and name not in POSITIONS and name not in ("label", "weight", "group")
         )
-        if unseen and column.name not in shown and (column.discrete or name not in layer.takes):
+        if unseen and column.name not in shown and (column.discrete or name not in shows):
             apart = "; its groups look alike" if column.discrete else ""
             findings.add(
-                "look-not-shown", where, f"{name} ({column.name!r}) can't be shown here{apart}", f'map={{"{name}": None}} says so'
+                "look-not-shown",
+                f"figure.{layer.verb}",
+                f"{name} ({column.name!r}) can't be shown here{apart}",
+                f'map={{"{name}": None}} says so',
             )
 
 

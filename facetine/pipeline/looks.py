@@ -48,6 +48,7 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
     scales = {}
     for run in split.runs:
         for aesthetic in run.layer.computed_looks:
+            _check_one_meaning(split, run, aesthetic)
             if aesthetic not in split.columns and run.layer.constant(aesthetic) is None:
                 title = run.layer.look_drawn(run.context).title
                 tables = [other.table for one in sheet for other in one.runs if _computes(other, one, aesthetic, title)]
@@ -83,6 +84,24 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
             made = made._replace(title=f"{made.title}, areas from {ends[0]}")
         scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
+
+
+def _check_one_meaning(split: Split, run: LayerRun, aesthetic: str) -> None:
+    """Nothing, where a look that a layer computes is not mapped to a column for another one.
+
+    Raises:
+        ScaleError: It would mean two things, of which a legend can tell one.
+    """
+    if aesthetic not in split.columns or aesthetic in run.columns or not run.follows(aesthetic):
+        return
+    other = next((one for one in split.runs if aesthetic in one.columns), None)
+    if other is not None:
+        shown = run.layer.look_drawn(run.context).title.lower() or "something computed"
+        raise ScaleError(
+            f"{run.context.where}: {aesthetic} shows {shown} here, but {split.columns[aesthetic].name!r} in the "
+            f"{other.layer.verb}, and one figure has one scale for it",
+            f'map={{"{aesthetic}": None}} in {other.layer.verb}, or a fixed {aesthetic}= in one of them',
+        )
 
 
 def _own_values(column: Column) -> FloatArray:
@@ -124,6 +143,7 @@ def _computed_scale(sentence: Sentence, aesthetic: str, title: str, tables: list
     """A scale for what a layer computed, such as the counts of cells."""
     title_said = sentence.said_title(aesthetic)
     low, high = _look_range(aesthetic, tables)
+    low = 0.0 if aesthetic == "size" else low  # areas are counts, from zero on
     scale = _number_scale(sentence, aesthetic, "number", "", title if title_said is None else title_said, low, high, None, False)
     return _facts(scale, aesthetic, tables)
 
