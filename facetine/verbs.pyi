@@ -16,7 +16,7 @@ class LayerVerbs:
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         bins: int | Levels | None = None,
         size: float | None = None,
-        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level"] | None = None,
+        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond"] | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -44,7 +44,7 @@ class LayerVerbs:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
             bins: With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle.
             size: The diameter in points; the theme's `point_size` by default. It is a number from 0.01 to 1000.
-            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level".
+            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond".
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
@@ -414,7 +414,7 @@ class LayerVerbs:
         self,
         *,
         size: float | None = None,
-        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level"] | None = None,
+        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond"] | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -435,7 +435,7 @@ class LayerVerbs:
 
         Args:
             size: The diameter in points; the theme's `point_size` by default. It is a number from 0.01 to 1000.
-            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level".
+            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond".
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
@@ -666,7 +666,7 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         size: float | None = None,
-        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level"] | None = None,
+        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond"] | None = None,
         around: Literal["mean", "median", "share"] = "mean",
         reach: Literal["confidence", "std_error", "std_dev", "quartiles", "range"] = "confidence",
         level: float = 0.95,
@@ -696,7 +696,7 @@ class LayerVerbs:
             opacity: How much they cover; 1 by default. It is a number from 0 to 1.
             line_width: Width of the line in points. It is a number from 0.01 to 100.
             size: Diameter of the dot in points; 0 for none. It is a number from 0 to 1000.
-            shape: Its outline. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level".
+            shape: Its outline. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond".
             around: The center: a mean, a median, or the share of yes. It is one of "mean", "median", "share".
             reach: What the ends are. It is one of "confidence", "std_error", "std_dev", "quartiles", "range".
             level: Level of a confidence interval. It is a number from 0.01 to 0.9999.

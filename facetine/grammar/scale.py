@@ -54,7 +54,7 @@ EVERY = r"every (?:(\d+) )?(year|month|week|day|hour|minute|second)s?"
 RAMPS = (*SEQUENTIAL, *DIVERGING, *CYCLIC)
 SHAPES = (
     "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle",
-    "open_diamond", "upright", "level",
+    "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond",
 )  # fmt: skip
 """For categories, in the order of use."""
 DASHES: dict[str, tuple[float, ...]] = {

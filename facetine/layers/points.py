@@ -33,7 +33,7 @@ from facetine.layers.summary import (
 from facetine.layers.tallied import NAMES, beside_each_other, tallied
 from facetine.scene.marks import Markers, MarkerStyle
 from facetine.scene.region import Region
-from facetine.scene.shapes import HOLLOW, OUTLINES
+from facetine.scene.shapes import HOLLOW, OUTLINES, is_filled
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -226,7 +226,7 @@ def drawn_points(rows: Columns, panel: PanelView, by_group: bool = False) -> Ite
 
 def _set_off(style: MarkerStyle, ground: str) -> MarkerStyle:
     """A filled marker with a thin border of the ground, so that one on another is seen."""
-    if style.fill is None or style.outline is not None:
+    if style.fill is None or style.outline is not None or not is_filled(style.shape):
         return style
     return style._replace(outline=ground, line_width=_SEAM * style.radius)
 
@@ -291,11 +291,13 @@ _STROKE = 0.55
 
 
 def marker_style(shape: str, size: float, fill: str, outline: str | None, line_width: float) -> MarkerStyle:
-    """How a point is drawn: filled, as strokes, or as the border of a shape in the color that would fill it."""
+    """How a point is drawn: filled, filled by half, as strokes, or as the border of a shape in the color that would fill it."""
     radius = size / 2
     if shape in HOLLOW:
         width = round(radius * _STROKE, 3)
         return MarkerStyle(HOLLOW[shape], round(radius - width / 2, 4), None, outline or fill, width)
     if OUTLINES[shape].open:
         return MarkerStyle(shape, radius, None, outline or fill, round(radius * _STROKE, 3))
+    if not is_filled(shape):
+        return MarkerStyle(shape, radius, outline or fill, None, 0.0)
     return MarkerStyle(shape, radius, fill, outline, line_width if outline else 0.0)

@@ -81,7 +81,8 @@ def _color(color: str) -> tuple[float, float, float]:
 
 @lru_cache(maxsize=64)
 def _inside(shape: str, radius: float) -> Stamp:
-    return stamp([_filled(shape, radius)])
+    empty = [polygon([(x * radius, y * radius) for x, y in part], -1.0) for part in OUTLINES[shape].parts[1:]]
+    return stamp([_filled(shape, radius), *empty])
 
 
 def _filled(shape: str, radius: float, sign: float = 1.0) -> Convex:

@@ -10,7 +10,7 @@ class Outline(NamedTuple):
     """A closed outline, or open strokes, around the origin; y grows downwards."""
 
     parts: tuple[tuple[tuple[float, float], ...], ...]
-    """Polylines; empty for the disc, which is a true circle."""
+    """Polylines; empty for the disc, which is a true circle. A closed one that runs against the first is left empty."""
     open: bool = False
     """Whether it is drawn as strokes, without an inside."""
 
@@ -30,6 +30,25 @@ def _cross(turn: float) -> tuple[tuple[tuple[float, float], ...], ...]:
     )
 
 
+_FRAME = 0.35
+"""How thick the empty half of a half-filled shape is framed, in units of the radius."""
+
+
+def _half(corners: int, turn: float) -> Outline:
+    """A polygon whose right half is empty but for a frame: the empty part runs against the outline, and is left out."""
+    whole = _regular(corners, turn)
+    flat = math.sqrt(2 * math.pi / (corners * math.sin(2 * math.pi / corners))) * math.cos(math.pi / corners)
+    inner = [(x * (1 - _FRAME / flat), y * (1 - _FRAME / flat)) for x, y in whole]
+    ends = zip(inner, [*inner[1:], inner[0]], strict=True)
+    right: list[tuple[float, float]] = []
+    for (x, y), (x_to, y_to) in ends:
+        if x >= 0:
+            right.append((x, y))
+        if x * x_to < 0:
+            right.append((0.0, y + (y_to - y) * x / (x - x_to)))
+    return Outline((whole, tuple((round(x, 4), round(y, 4)) for x, y in reversed(right))))
+
+
 OUTLINES: dict[str, Outline] = {
     "disc": Outline(()),
     "triangle": Outline((_regular(3, 0),)),
@@ -41,6 +60,9 @@ OUTLINES: dict[str, Outline] = {
     "hexagon": Outline((_regular(6, 0),)),
     "upright": Outline((((0.0, -1.4), (0.0, 1.4)),), open=True),
     "level": Outline((((-1.4, 0.0), (1.4, 0.0)),), open=True),
+    "half_disc": _half(48, 0),
+    "half_square": _half(4, 45),
+    "half_diamond": _half(4, 0),
 }
 """By name: neighbours differ in corners, in weight and in whether they are filled."""
 HOLLOW = {"ring": "disc", "open_square": "square", "open_triangle": "triangle", "open_diamond": "diamond"}
@@ -48,5 +70,5 @@ HOLLOW = {"ring": "disc", "open_square": "square", "open_triangle": "triangle", 
 
 
 def is_filled(shape: str) -> bool:
-    """Whether a shape has an inside that is painted."""
-    return shape not in HOLLOW and not OUTLINES[shape].open
+    """Whether the whole inside of a shape is painted, so that it can have a border in another color."""
+    return shape not in HOLLOW and not OUTLINES[shape].open and len(OUTLINES[shape].parts) < 2

@@ -247,6 +247,11 @@ class _Emf:
             corners = np.column_stack([at - style.radius, at + style.radius])
             self._packed(_ELLIPSE, corners, 4)
             return
+        if len(outline.parts) > 1 and not outline.open:
+            corners = np.concatenate([np.array(part) for part in outline.parts])
+            points = (at[:, None, :] + corners[None] * style.radius).reshape(len(at), -1)
+            self._packed_with_holes(points, [len(part) for part in outline.parts])
+            return
         for part in outline.parts:
             points = (at[:, None, :] + np.array(part)[None] * style.radius).reshape(len(at), -1)
             self._packed_polygons(points, len(part), _POLYLINE if outline.open else _POLYGON)
@@ -269,6 +274,22 @@ class _Emf:
         x, y = rounded[:, ::2], rounded[:, 1::2]
         made["box"] = np.column_stack([x.min(axis=1), y.min(axis=1), x.max(axis=1), y.max(axis=1)])
         made["count"] = corners
+        made["at"] = rounded
+        self.records.append(made.tobytes())
+        self.count += len(numbers)
+
+    def _packed_with_holes(self, numbers: FloatArray, corners: list[int]) -> None:
+        """Several polygons each a record, of which those inside another one are left empty."""
+        count = len(corners)
+        made = np.zeros(
+            len(numbers),
+            np.dtype([("head", "<u4", 2), ("box", "<i4", 4), ("counts", "<u4", 2 + count), ("at", "<i4", 2 * sum(corners))]),
+        )
+        made["head"] = _POLYPOLYGON, made.dtype.itemsize
+        rounded = np.rint(numbers * _UNITS)
+        x, y = rounded[:, ::2], rounded[:, 1::2]
+        made["box"] = np.column_stack([x.min(axis=1), y.min(axis=1), x.max(axis=1), y.max(axis=1)])
+        made["counts"] = count, sum(corners), *corners
         made["at"] = rounded
         self.records.append(made.tobytes())
         self.count += len(numbers)

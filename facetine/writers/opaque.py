@@ -97,6 +97,8 @@ class _Shape(NamedTuple):
     color: str
     opacity: float
     stroked: bool
+    bordering: bool = False
+    """Whether it is the border of the shape before it, whose inside does not show through it."""
 
 
 @dataclass(slots=True)
@@ -160,9 +162,9 @@ class _Work:
         pieces: dict[int, list[Inside]] = {}
         count = 0
         for number in np.flatnonzero(clear).tolist():
-            over = _overlapping(shapes, boxes, number, np.arange(number))
+            over = _below(shapes, boxes, number, np.arange(number))
             for upper in over[clear[over]].tolist():
-                if len(_overlapping(shapes, boxes, upper, over[over < upper])):
+                if len(_below(shapes, boxes, upper, over[over < upper])):
                     return None
             count += len(over)
             if count > _MOST_PIECES:
@@ -299,7 +301,8 @@ def _of_markers(mark: Markers) -> list[_Shape]:
             if color is not None:
                 far = reach + wide
                 box = (at[0] - far, at[1] - far, at[0] + far, at[1] + far)
-                made.append(_Shape(one, box, far if round_ else 0.0, color, mark.opacity, stroked))
+                bordering = stroked and style.fill is not None
+                made.append(_Shape(one, box, far if round_ else 0.0, color, mark.opacity, stroked, bordering))
     return made
 
 
@@ -317,7 +320,7 @@ def _of_rects(mark: Rects) -> list[_Shape]:
             frame = Paths(corners, np.array([0]), line, closed=True)
             half = line.width / 2
             around = (x - half, y - half, x + width + half, y + height + half)
-            made.append(_Shape(frame, around, 0.0, line.color, mark.opacity, True))
+            made.append(_Shape(frame, around, 0.0, line.color, mark.opacity, True, bordering=True))
     return made
 
 
@@ -336,6 +339,11 @@ def _of_lines(mark: Paths) -> list[_Shape]:
         one = mark._replace(points=points, starts=starts, fill=None, rows=None)
         made.append(_Shape(one, (*low.tolist(), *high.tolist()), 0.0, stroke.color, stroke.opacity, True))
     return made
+
+
+def _below(shapes: list[_Shape], boxes: FloatArray, number: int, among: IntArray) -> IntArray:
+    """Which of some shapes show through one, if it is see-through: those on which it lies, but not the inside it borders."""
+    return _overlapping(shapes, boxes, number, among[among != number - 1] if shapes[number].bordering else among)
 
 
 def _overlapping(shapes: list[_Shape], boxes: FloatArray, number: int, among: IntArray) -> IntArray:

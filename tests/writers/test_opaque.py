@@ -100,6 +100,14 @@ def test_a_line_and_markers_below_a_band_show_through_it():
     assert len(pieces) == 3
 
 
+def test_borders_of_see_through_markers_do_not_show_their_inside():
+    discs = Markers(np.array([[30.0, 25.0], [60.0, 60.0]]), (MarkerStyle("disc", 12.0, "#3060c0", "#000000", 6.0),), None, 0.5)
+    scene = sheet(discs, shape(OTHER, "#c02040", 0.3))
+    made, true = colors_at(scene, (30, 25), (19, 25), (60, 60), (49, 60), (85, 35))
+    assert np.abs(np.array(made) - np.array(true)).max() <= 2
+    assert not any(isinstance(mark, Bitmap) for mark in flat_marks(flattened(scene, Options()).root))
+
+
 @settings(max_examples=15)
 @given(st.lists(st.tuples(st.integers(5, 60), st.integers(5, 50), st.integers(4, 30), st.floats(0.1, 1)), min_size=1, max_size=4))
 def test_any_rectangles_look_as_they_do_with_opacity(boxes):
