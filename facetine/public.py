@@ -293,6 +293,46 @@ class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
         return self._with(subset=None if count is None else subset_said(count, per, "figure.subset"))
 
     @verb
+    def highlight(
+        self, where: Expression | None, *, others: str | None = None, label: str | None = None, rest: str | None = None
+    ) -> Figure:
+        """Lets chosen rows keep their inks in every layer and panel, on top, while all others are quiet; the legend says both.
+
+        What is computed of groups is computed of the chosen rows and of the others apart, as if a color told them apart.
+
+        Args:
+            where: An expression that holds for the chosen rows: SQL such as "cellar = 'Loft'", a narwhals expression, or a
+                callable that gets the frame. None highlights nothing any more.
+            others: The ink of the others; one near the ground by default.
+            label: What the chosen rows are called in the legend: by default the value that the expression asks for, or the
+                expression.
+            rest: What the others are called there; "all others" by default.
+
+        Raises:
+            MappingError: The expression fails, or is neither true nor false.
+            OptionError: There is no such color, or both are called the same.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="firmness_n", color="rind").points()
+            >>> fig.highlight("cellar = 'Loft'", others="silver").map(color=None).points()
+            figure(240 rows × 13 columns)
+              .map(x='age_days', y='firmness_n')
+              .points()
+              .points()
+              .highlight("cellar = 'Loft'", others='#c0c0c0')
+        """
+        from facetine.data.expressions import true_where
+        from facetine.grammar.highlight import highlight_said
+
+        if where is None:
+            return self._with(highlight=None)
+        said = highlight_said(where, others, label, rest)
+        if self._sentence.table is not None:
+            true_where(where, self._sentence.table, "figure.highlight")
+        return self._with(highlight=said)
+
+    @verb
     def seed(self, number: int) -> Figure:
         """Governs all that is left to chance: the order of drawing, jitter, thinning, bootstrap samples.
 

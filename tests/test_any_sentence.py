@@ -25,7 +25,7 @@ NUMBERS = ("number", "positive", "whole", "constant", "share")
 CATEGORIES = ("category", "ordered", "flag")
 TIMES = ("time", "zoned")
 WRITTEN = ("title", "tick", "heading", "axis title", "legend", "legend title", "legend tick")
-ARRANGED = ("overlay", "stack", "abreast", "share", "jitter", "beeswarm", "offset")
+ARRANGED = ("overlay", "stack", "abreast", "share", "jitter", "beeswarm", "offset", "tally")
 # Kinds of scales and the columns that have a place on them.
 STAND_ON = {
     "linear": NUMBERS, "log": ("positive",), "sqrt": ("positive", "whole"), "symlog": NUMBERS, "logit": ("share",),
@@ -165,6 +165,8 @@ def sentences(draw, verb=None, **fixed):
             figure = figure.facet(**crossing, separate=shared, heading="{value} ({count})")
         else:
             figure = figure.facet(by, heading="{value} ({count})", separate=separate)
+    if draw(st.integers(0, 3)) == 0:
+        figure = figure.highlight(draw(st.sampled_from(["category = 'a'", "whole > 2", "number > 1000"])))
     return figure.swap_axes() if draw(st.integers(0, 3)) == 0 else figure
 
 

@@ -11,7 +11,21 @@ _REPLACED = ("layers", "steps", "insets", "marginals", "without", "formats")
 """Lists that are given anew, not joined."""
 _OWN = ("file", "alone")
 """What is not taken over: two figures are not written to one file."""
-_OFF = ("facet", "matrix", "vary", "subset", "panel", "sheet", "titles", "theme", "codebook", "silence", "change", "without")
+_OFF = (
+    "facet",
+    "matrix",
+    "vary",
+    "subset",
+    "highlight",
+    "panel",
+    "sheet",
+    "titles",
+    "theme",
+    "codebook",
+    "silence",
+    "change",
+    "without",
+)
 """Parts that false takes away."""
 
 

@@ -68,6 +68,7 @@ class FigurePlan(_Part):
     matrix: Plain | None = None
     vary: Plain | None = None
     subset: int | Plain | None = None
+    highlight: str | Plain | None = None
     insets: list[Plain] = []
     marginals: list[Plain] = []
     panel: Plain | None = None

@@ -122,7 +122,7 @@ def _ink_contrast(subject: Subject) -> Iterator[Finding]:
         for color in _strongest(one.mark, subject.ground):
             # See-through marks are meant to be weak one by one.
             ratio = float(contrast(from_hex([color]), from_hex([subject.ground]))[0])
-            if ratio < least - 0.05 and (color not in faint or ratio < faint[color][0]):
+            if ratio < least - 0.05 and color not in subject.quiet_inks and (color not in faint or ratio < faint[color][0]):
                 faint[color] = ratio, one.group
     if faint:
         color, (ratio, group) = min(faint.items(), key=lambda entry: entry[1])
@@ -239,6 +239,8 @@ def _two_meanings(subject: Subject) -> Iterator[Finding]:
     known: dict[str, Entry] = {}
     shown: set[tuple[str, str]] = set()
     for entry in entries_of(subject):
+        if entry.color in subject.quiet_inks:
+            continue
         other = known.setdefault(entry.color, entry)
         pair = other.legend, entry.legend
         if other.legend != entry.legend and pair not in shown and len(_legends(subject)[entry.legend]) > 1:
@@ -266,7 +268,8 @@ RULES = (
     ),
     Rule(
         "mark-faint",
-        "Marks whose contrast with the sheet is under 3:1; colors along values, backdrops and tints not counted.",
+        "Marks whose contrast with the sheet is under 3:1; colors along values, backdrops, tints and "
+        "rows that are not highlighted not counted.",
         "They are lost in copies and to many eyes.",
         f"{_WCAG}, 1.4.11",
         _ink_contrast,

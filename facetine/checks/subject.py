@@ -15,6 +15,7 @@ from facetine.findings import Finding
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.pipeline.built import Built
+from facetine.pipeline.highlighted import quiet_ink
 from facetine.scene.marks import Group, Mark, Markers, Paths, Rects, Text
 from facetine.writers.extents import box_of
 
@@ -51,6 +52,11 @@ class Subject:
     """Those of all figures on the sheet."""
     profile: Profile
     what: str = "figure"
+
+    @cached_property
+    def quiet_inks(self) -> frozenset[str]:
+        """Those of rows that are not highlighted, which are meant to be faint."""
+        return frozenset(quiet_ink(one.highlight, one.theme) for one in self.sentences if one.highlight is not None)
 
     @property
     def theme(self) -> Theme:

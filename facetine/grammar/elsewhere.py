@@ -46,6 +46,8 @@ def on_other_data(sentence: Sentence, data: Frame) -> tuple[Sentence, list[str]]
     for layer in sentence.layers:
         if layer.data is None:
             checked_mapping(layer.map, table, f"{_WHERE}: {layer.verb}")
+    if sentence.highlight is not None:
+        true_where(sentence.highlight.where, table, f"{_WHERE}: highlight")
     for name, use in _others(sentence):
         table.need(name, _WHERE, use)
     moved = replace(sentence, table=table).with_computed(_WHERE)

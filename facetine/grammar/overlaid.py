@@ -58,6 +58,7 @@ def overlaid(top: Sentence, below: Sentence) -> Sentence:
         theme=top.theme if top.theme_said else below.theme,
         theme_said=_either(below.theme_said, top.theme_said, {}, "theme"),
         subset=_either(below.subset, top.subset, None, "subset"),
+        highlight=_either(below.highlight, top.highlight, None, "highlight"),
         seed=_either(below.seed, top.seed, 1, "seed"),
     )
 

@@ -13,6 +13,7 @@ from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue, with_computed
 from facetine.grammar.facet import Facet
 from facetine.grammar.given import UNSAID, Options
+from facetine.grammar.highlight import Highlight
 from facetine.grammar.inset import Inset
 from facetine.grammar.layer import Layer
 from facetine.grammar.marginal import Marginal
@@ -104,6 +105,8 @@ class Sentence:
     """Of all that is left to chance."""
     subset: Subset | None = None
     """The part of its rows that is drawn and computed from."""
+    highlight: Highlight | None = None
+    """The rows that keep their inks, while the others are quiet."""
 
     def shows(self, aesthetic: str) -> bool:
         """Whether something is mapped to an aesthetic: for all layers or for one, or column by column."""

@@ -25,6 +25,7 @@ PARTS = (
     "facet",
     "vary",
     "subset",
+    "highlight",
     "insets",
     "marginals",
     "panel",
@@ -68,6 +69,8 @@ def _steps(sentence: Sentence) -> list[Step]:
         steps.append(Step("vary", (), sentence.vary.said()))
     if sentence.subset is not None:
         steps.append(Step("subset", (sentence.subset.rows,), sentence.subset.said()))
+    if sentence.highlight is not None:
+        steps.append(Step("highlight", (sentence.highlight.where,), sentence.highlight.said()))
     steps += [Step("inset", (inset.figure,), inset.said()) for inset in sentence.insets]
     for marginal in sentence.marginals:
         steps.append(Step("marginal", (marginal.side, marginal.layer.verb), marginal.said()))
@@ -147,6 +150,8 @@ def to_dict(sentence: Sentence) -> Plain:
             spec[verb] = given[0]
         elif verb == "subset":
             spec[verb] = {"count": given[0]} | plain
+        elif verb == "highlight":
+            spec[verb] = {"where": plain_value(given[0], "figure.highlight")} | plain
         elif verb == "swap_axes":
             spec[verb] = True
         elif verb == "facet":
@@ -224,6 +229,10 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     if spec.get("subset"):
         own: Plain = {"count": spec["subset"]} if is_whole(spec["subset"]) else _table(spec["subset"], where, "subset")
         steps.append(Step("subset", (own.pop("count", None),), own))
+    if spec.get("highlight"):
+        said = spec["highlight"]
+        own = {"where": said} if isinstance(said, str) else _table(said, where, "highlight")
+        steps.append(Step("highlight", (own.pop("where", None),), own))
     for said in _listed(spec.get("insets", []), where, "insets"):
         options = _table(said, where, "an inset")
         if "figure" not in options:

@@ -88,6 +88,10 @@ class DrawnLayer(Layer):
     """Whether it takes the ink of texts over filled marks of its own color, since its place tells its group."""
     values_inside: ClassVar[bool] = False
     """Whether what is written on its marks stands in their middle, or nowhere."""
+    keeps_groups: ClassVar[bool] = True
+    """Whether each of its computed rows is of one group."""
+    drawn_at_once: ClassVar[bool] = False
+    """Whether its marks make room for each other while they are drawn, so that all are drawn in one go."""
     draws_rows: ClassVar[bool] = False
     """Whether every row of the data is one of its marks."""
     from_theme: ClassVar[Mapping[str, str]] = {}

@@ -49,6 +49,7 @@ class Cells(DrawnLayer):
 
     verb: ClassVar[str] = "cells"
     values_inside: ClassVar[bool] = True
+    keeps_groups: ClassVar[bool] = False
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity")

@@ -38,6 +38,7 @@ class CorrelationLayer(DrawnLayer):
     verb: ClassVar[str] = "correlation"
     takes: ClassVar[tuple[str, ...]] = ("x", "y")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
+    keeps_groups: ClassVar[bool] = False
     looks: ClassVar[tuple[str, ...]] = ()
     thing: ClassVar[str] = "correlation"
     compares_spaces: ClassVar[bool] = True

@@ -37,6 +37,7 @@ class GraphOf(Stroked, DrawnLayer):
     verb: ClassVar[str] = "graph_of"
     missing_says: ClassVar[str] = "No row is missed: rows only say how far x reaches."
     explains: ClassVar[bool] = True
+    keeps_groups: ClassVar[bool] = False
     rows_unseen: ClassVar[bool] = True
     over_edges: ClassVar[bool] = True
     keeps_gaps: ClassVar[bool] = True

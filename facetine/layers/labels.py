@@ -34,6 +34,7 @@ class Labels(DrawnLayer):
 
     verb: ClassVar[str] = "labels"
     explains: ClassVar[bool] = True
+    drawn_at_once: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "label", "color", "group")
     required: ClassVar[tuple[str, ...]] = ()
     drops_outside: ClassVar[bool] = True

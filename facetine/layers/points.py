@@ -79,6 +79,11 @@ class Points(Filled, Sized, Aggregating):
         """The size, where it tells how many rows lie on a spot."""
         return ("size",) if self.arrange == "tally" else ()
 
+    @property
+    def drawn_at_once(self) -> bool:  # type: ignore[override]
+        """Where points find their places beside each other."""
+        return self.arrange == "tally" or self._spread == "beeswarm"
+
     def names(self) -> Mapping[str, Computed]:
         """With what is counted on a spot."""
         return {**super().names(), **(NAMES if self.arrange == "tally" else {})}

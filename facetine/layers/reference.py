@@ -37,6 +37,7 @@ class Reference(Stroked, DrawnLayer):
     verb: ClassVar[str] = "reference"
     missing_says: ClassVar[str] = "With `aggregate=`, rows without a value are left out, and a note counts them."
     explains: ClassVar[bool] = True
+    keeps_groups: ClassVar[bool] = False
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "line"

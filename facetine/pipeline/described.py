@@ -8,6 +8,7 @@ import numpy as np
 
 from facetine.findings import so_many_rows
 from facetine.pipeline.headings import escaped_name
+from facetine.pipeline.highlighted import described_highlight
 from facetine.pipeline.members import Member
 from facetine.pipeline.runs import LayerRun
 from facetine.scene.markup import plain
@@ -36,6 +37,7 @@ def described(members: Sequence[Member]) -> str:
         text += f", with {', '.join(beside)} at the edge"
     runs = [run for member in members for run in member.runs]
     sentences = [plain(line) for run in runs for line in run.layer.described(run.table, run.context)]
+    sentences += described_highlight(sentence, main.runs)
     part = sentence.subset
     if part is not None and part.of is not None and sentence.table is not None:
         sentences.append(f"A part of the rows, chosen by chance: {sentence.table.height:,} of {part.of:,}.")

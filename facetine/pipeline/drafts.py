@@ -19,6 +19,7 @@ from facetine.layers.base import DrawnLayer
 from facetine.layers.context import NUMERIC_LOOKS
 from facetine.pipeline.alone import own_table
 from facetine.pipeline.chosen import check_backdrop
+from facetine.pipeline.highlighted import GROUPING, division
 from facetine.pipeline.ordering import held, pooled
 from facetine.pipeline.resolve import facet_columns, mapped_column
 
@@ -130,6 +131,9 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
         for name, column in every.items()
         if name not in POSITIONS and name not in ("label", "weight") and column.discrete
     }
+    divided = division(sentence, layer, table, findings)
+    if divided is not None:
+        draft.grouping = {GROUPING: divided, **draft.grouping}
     if "weight" in mapped and mapped["weight"] is not None and not layer.uses_weight(as_said):
         columns.pop("weight", None)
         draft.unweighed = str(mapped["weight"])

@@ -20,6 +20,7 @@ from facetine.layers.values import readable, value_texts
 from facetine.pipeline.bands import Side
 from facetine.pipeline.body import PlacedPanel
 from facetine.pipeline.direct import DirectNames, draw_names
+from facetine.pipeline.highlighted import passes, quiet_ink, quiet_rows, with_quiet
 from facetine.pipeline.inks import needs_halo
 from facetine.pipeline.members import Member
 from facetine.pipeline.picked import add_by_category
@@ -90,16 +91,26 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
         heading.draw(group)
     _hairlines(place, axes, theme, group)
     whiskers = _whiskers(runs, [parts[number] for parts in inks.by_panel], place.box, axes)
-    # A backdrop lies behind the others, wherever it was said.
-    for run in sorted(runs, key=lambda run: not run.layer.backdrop):
+    lit = sentence.highlight
+    for run, quiet in passes(runs, lit is not None):
         rows = inks.by_panel[run.number][number]
         own = looks_of(run, rows, scales)
         if run.source is not None:
             own = _label_looks(run, runs[run.source], own, rows, scales)
         if inks.halos[run.number] and run.layer.dark_on_own:
             own["color"] = Look((theme.text_color,))
-        view = _View(place, scales, theme, sentence.seed + 104729 * number, inks.halos[run.number], whiskers)
+        told = quiet_rows(run if run.source is None else runs[run.source], rows) if lit is not None else None
+        if lit is not None and told is not None:
+            own = with_quiet(own, told, quiet_ink(lit, theme))
+            if quiet is not None:
+                chosen = np.flatnonzero(told == quiet)
+                rows, own = rows.take(chosen), {name: look.take(chosen) for name, look in own.items()}
+        elif quiet:
+            continue
+        view = _View(place, scales, theme, sentence.seed + 104729 * number, inks.halos[run.number], whiskers, bool(quiet))
         _layer(run, rows, own, view, number, group)
+        if quiet:
+            continue
         for names in member.direct:
             if names.layer == run.number and len(rows):
                 _names(names, rows, place, scales, run.usual, layout, theme, group)
@@ -204,6 +215,8 @@ class _View(NamedTuple):
     halo: bool
     whiskers: Mapping[int, list[Region]]
     """For layers whose values are written: the intervals of others, and what these have written, in points."""
+    quiet: bool = False
+    """Whether only its rows that are not highlighted are drawn."""
 
 
 def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Sketch) -> None:
@@ -212,8 +225,9 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     axes, box = view.scales.under(view.place.panel), view.place.box
     windows = any(axis.window for axis in axes.values()) and not layer.drops_outside
     clip = box if windows or layer.over_edges else None
-    said = layer.name or f"{layer.verb.capitalize()}"
-    group = into.group(f"layer-{order + 1}-{layer.verb}", said, clip, kind="layer", layer=order, raster=layer.rasterize)
+    said = f"{layer.name or layer.verb.capitalize()}{', the others' if view.quiet else ''}"
+    mark = "-others" if view.quiet else ""
+    group = into.group(f"layer-{order + 1}-{layer.verb}{mark}", said, clip, kind="layer", layer=order, raster=layer.rasterize)
     levels, rows = rows, _placed(run, rows, box, axes)
     style = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
     across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])
@@ -252,7 +266,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         (
             group
             if clip is None
-            else into.group(f"values-{order + 1}-{layer.verb}", f"Values of {said}", kind="values", layer=order)
+            else into.group(f"values-{order + 1}-{layer.verb}{mark}", f"Values of {said}", kind="values", layer=order)
         ).add(texts)
 
 

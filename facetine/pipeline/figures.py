@@ -14,7 +14,8 @@ from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.composed import Composition, composition, placed_members
 from facetine.pipeline.direct import named_directly, room_for
 from facetine.pipeline.draw import Drawing
-from facetine.pipeline.guide import Legend, legends, merged
+from facetine.pipeline.guide import Legend, Lit, legends, merged
+from facetine.pipeline.highlighted import quiet_ink
 from facetine.pipeline.insets import PlacedInset, placed_inset
 from facetine.pipeline.members import Member, Planned, settled
 from facetine.pipeline.placed import Layout
@@ -179,7 +180,9 @@ def _legends(member: Member, theme: Theme) -> list[Legend]:
         for name, scale in member.scales.looks.items()
         if not named_directly(scale, member.runs, member.direct) and not _said_elsewhere(scale, member)
     }
-    return legends(shown, member.runs, theme.tick_color)
+    said = member.split.sentence.highlight
+    lit = None if said is None else Lit(said.words, said.rest_words, quiet_ink(said, theme))
+    return legends(shown, member.runs, theme.tick_color, lit)
 
 
 def _said_elsewhere(scale: LookScale, member: Member) -> bool:

@@ -14,6 +14,7 @@ from facetine.grammar.scale import DASHES
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.layers.look import Look
+from facetine.pipeline.highlighted import key_of_others, levels_chosen, tells_apart
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import LookScale
 from facetine.pipeline.ticks import number_texts, numbers_said, time_texts, told_apart
@@ -57,13 +58,14 @@ class Legend(NamedTuple):
         return self.words == other.words and set(other.name.split("-")) <= set(self.name.split("-"))
 
 
-def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str) -> list[Legend]:
+def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str, lit: Lit | None = None) -> list[Legend]:
     """One legend for each column that a look is mapped to; aesthetics that share a column share it.
 
     Args:
         looks: The settled scales by aesthetic.
         runs: The layers.
         neutral: The color of keys in legends that do not explain the color, where the marks' color follows other data.
+        lit: What is highlighted, if anything is.
     """
     together: dict[tuple[object, ...], list[LookScale]] = {}
     for scale in looks.values():
@@ -74,11 +76,41 @@ def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str) -> list[Le
             together.setdefault((scale.column, scale.kind, scale.title, scale.labels), []).append(scale)
     explained = []
     for scales in together.values():
-        legend = _legend(scales, runs, neutral)
+        legend = _legend(scales, runs, neutral, lit)
         if legend is not None:
             explained.append(legend)
             explained += _gaps(scales, legend, runs, neutral)
-    return explained + _of_layers(runs, neutral)
+    return _of_highlight(runs, neutral, lit, explained) + explained + _of_layers(runs, neutral)
+
+
+class Lit(NamedTuple):
+    """What is highlighted in a figure."""
+
+    words: str
+    """What the chosen rows are called."""
+    rest: str
+    """What the others are called."""
+    ink: str
+    """That of the others."""
+
+
+def _of_highlight(runs: Runs, neutral: str, lit: Lit | None, explained: list[Legend]) -> list[Legend]:
+    """The legend of chosen rows and of the others, with the layers that tell them apart.
+
+    One that explains a single level of the same words is taken out of those explained already.
+    """
+    shown = [run for run in runs if tells_apart(run) and run.layer.legend is not False]
+    if lit is None or not shown:
+        return []
+    keys: tuple[tuple[DrawnLayer, Mapping[str, Look]], ...]
+    keys = tuple((run.layer, _key_looks(run, {}, neutral)) for run in shown)
+    quiet = tuple((layer, key_of_others(looks, lit.ink)) for layer, looks in keys)
+    for legend in explained:
+        if [entry.label for entry in legend.entries] == [lit.words]:
+            explained.remove(legend)
+            keys = legend.entries[0].keys
+            break
+    return [Legend("highlight", "", (Entry(lit.words, keys), Entry(lit.rest, quiet)))]
 
 
 def _of_layers(runs: Runs, neutral: str) -> list[Legend]:
@@ -130,11 +162,15 @@ def _shown(run: LayerRun, aesthetic: str) -> bool:
     return run.layer.legend is not False and run.follows(aesthetic) and aesthetic in run.layer.looks
 
 
-def _legend(scales: list[LookScale], runs: Runs, neutral: str) -> Legend | None:
+def _legend(scales: list[LookScale], runs: Runs, neutral: str, lit: Lit | None) -> Legend | None:
     first = scales[0]
     if first.kind == "levels":
         labels: tuple[str, ...] = first.labels
         numbers = np.arange(float(len(labels)))
+        seen = set(range(len(labels))) if lit is None else _levels_seen(scales, runs, len(labels))
+        if all(scale.aesthetic in ("color", "outline") for scale in scales):
+            # A color that only quiet rows would have is not there to be explained.
+            labels, numbers = tuple(labels[place] for place in sorted(seen)), np.array(sorted(seen), float)
     elif first.breaks:
         labels, numbers = _classes(first)
         if len(scales) == 1 and first.aesthetic in ("color", "outline"):
@@ -159,8 +195,19 @@ def _legend(scales: list[LookScale], runs: Runs, neutral: str) -> Legend | None:
         keys = tuple(
             (run.layer, _key_looks(run, values, neutral)) for run in runs if any(_shown(run, scale.aesthetic) for scale in scales)
         )
+        if lit is not None and first.kind == "levels" and int(number) not in seen:
+            keys = tuple((layer, key_of_others(looks, lit.ink)) for layer, looks in keys)
         entries.append(Entry(label, keys, float(values["opacity"].values[0]) if "opacity" in values else 1.0))
     return Legend("-".join(scale.aesthetic for scale in scales), first.title, tuple(entries))
+
+
+def _levels_seen(scales: list[LookScale], runs: Runs, count: int) -> set[int]:
+    """The levels that rows have which are not quiet."""
+    shown = [(run, scale.aesthetic) for run in runs for scale in scales if _shown(run, scale.aesthetic)]
+    found = [levels_chosen(run, aesthetic) for run, aesthetic in shown]
+    if not found or any(levels is None for levels in found):
+        return set(range(count))
+    return set().union(*(levels for levels in found if levels is not None)) & set(range(count))
 
 
 def _key_looks(run: LayerRun, values: Mapping[str, Look], neutral: str) -> dict[str, Look]:

@@ -15,6 +15,7 @@ from facetine.grammar.theme import Theme
 from facetine.pipeline.compute import computed
 from facetine.pipeline.direct import DirectNames
 from facetine.pipeline.guide import default_looks
+from facetine.pipeline.highlighted import say_undivided
 from facetine.pipeline.inks import default_color, keyed_colors
 from facetine.pipeline.levels import MISSING, kind_words
 from facetine.pipeline.looks import settle_looks
@@ -92,6 +93,7 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
         runs = tuple(finished(with_texts(run, whole.runs, scales, whole.panels)) for run in whole.runs)
         runs = _with_usual(runs, whole.sentence.theme)
         check_layers(runs, findings)
+        say_undivided(runs, whole.sentence.highlight, findings)
         if one.role == "main":
             check_again(whole.sentence.layers, findings)
             check_looks(whole, scales.looks, findings)

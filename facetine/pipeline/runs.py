@@ -41,6 +41,8 @@ class LayerRun(NamedTuple):
     those of the data's rows where every mark is one of these, else they count the results. Marks carry them."""
     usual: Mapping[str, Look] = _NONE
     """The looks of its marks to which nothing is mapped; empty until looks are settled."""
+    quiet: frozenset[int] | None = None
+    """The groups of rows that are not highlighted; None where it tells none."""
     prepared: Mapping[int, DrawnLayer] = _NONE
     """The layer as it was prepared for each panel, where axes of their own make it differ from panel to panel."""
 

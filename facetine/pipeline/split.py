@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import NamedTuple
@@ -25,6 +26,7 @@ from facetine.layers.context import AxisSpace, Context, Shared, Title
 from facetine.pipeline.alone import placed
 from facetine.pipeline.chosen import chosen_panels
 from facetine.pipeline.drafts import Draft, drafted, turned
+from facetine.pipeline.highlighted import GROUPING
 from facetine.pipeline.levels import all_levels, coded, level_name
 from facetine.pipeline.panels import Field, Panels, Place, columns_beside, grid_of, panels_at
 from facetine.pipeline.places import on_own_levels
@@ -205,7 +207,8 @@ class _Maker:
         horizontal = _is_horizontal(draft)
         if horizontal:
             every = every.renamed(TURNED)
-        return LayerRun(number, draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
+        run = LayerRun(number, draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
+        return run._replace(quiet=self._quiet(draft.grouping, names))
 
     def _values(
         self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str, findings: Findings
@@ -288,6 +291,18 @@ class _Maker:
                 for number in occurring
             }
         return code, words if seen else {}
+
+    def _quiet(self, grouping: Mapping[str, Column], groups: Mapping[int, str]) -> frozenset[int] | None:
+        """The groups of rows that are not highlighted: those whose number begins with the first of two levels."""
+        if GROUPING not in grouping:
+            return None
+        first = self.levels[GROUPING]
+        if len(first) == 1:
+            # All rows are chosen, or none is.
+            return frozenset(groups) if first[0] == grouping[GROUPING].levels[0] else frozenset()
+        columns = {column.name: len(self.levels[aesthetic]) for aesthetic, column in reversed(list(grouping.items()))}
+        inner = math.prod(max(count, 1) for name, count in columns.items() if name != GROUPING)
+        return frozenset(number for number in groups if number < inner)
 
     def _alone(self, number: int, draft: Draft) -> LayerRun:
         """The rows of a layer that brings its own places, in every panel or in those where its rows are."""

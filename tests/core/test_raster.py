@@ -87,6 +87,10 @@ def test_every_shape_covers_its_area(shape, line):
         ends = np.roll(points, -1, axis=0)
         area = abs(np.sum(points[:, 0] * ends[:, 1] - points[:, 1] * ends[:, 0])) / 2
         perimeter, corners = float(np.hypot(*(ends - points).T).sum()), 0.0
+    for part in OUTLINES[shape].parts[1:]:
+        inner = 6.0 * np.array(part)
+        ends = np.roll(inner, -1, axis=0)
+        area -= abs(np.sum(inner[:, 0] * ends[:, 1] - inner[:, 1] * ends[:, 0])) / 2
     assert areas[0].mean() == pytest.approx(area, rel=2e-3)
     if line:
         # What a mitred line adds at the outer corners, it takes at the inner ones.

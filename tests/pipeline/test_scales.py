@@ -200,8 +200,8 @@ def test_shapes_dashes_and_opacity_are_distinct():
 
 def test_too_many_shapes_are_refused_and_too_many_colors_said():
     data = {"k": [f"k{i}" for i in range(12)], "v": [float(i) for i in range(12)]}
-    more = {"k": [f"k{i}" for i in range(15)], "v": [float(i) for i in range(15)]}
-    with pytest.raises(ScaleError, match="15 categories, but there are 14 shapes"):
+    more = {"k": [f"k{i}" for i in range(18)], "v": [float(i) for i in range(18)]}
+    with pytest.raises(ScaleError, match="18 categories, but there are 17 shapes"):
         laid_out(ft.figure(more).map(x="v", y="v", shape="k").points())
     assert any("shapes can hardly be told apart" in note for note in notes(ft.figure(data).map(x="v", y="v", shape="k").points()))
     figure = ft.figure(data).map(x="v", y="v", color="k").points()

@@ -1,0 +1,66 @@
+"""Rows that are to be seen first, while all others are quiet."""
+
+from __future__ import annotations
+
+import re
+from typing import NamedTuple
+
+from facetine.data.expressions import Expression
+from facetine.errors import OptionError, told
+from facetine.grammar.given import Plain
+from facetine.grammar.options import ink, text
+
+_EQUALS = re.compile(r"""\s*("[^"]+"|\w+)\s*=\s*'((?:[^']|'')*)'\s*""")
+
+
+class Highlight(NamedTuple):
+    """Which rows keep their inks, and how the others look."""
+
+    where: Expression
+    others: str | None = None
+    """The ink of the others; None for the theme's."""
+    label: str | None = None
+    """What the chosen rows are called in the legend."""
+    rest: str | None = None
+    """What the others are called there."""
+
+    def said(self) -> Plain:
+        """What was said beside the expression."""
+        return {name: value for name, value in self._asdict().items() if name != "where" and value is not None}
+
+    @property
+    def words(self) -> str:
+        """What the chosen rows are called: as was said, else by the value that they have, or their expression."""
+        if self.label is not None:
+            return self.label
+        if not isinstance(self.where, str):
+            return "highlighted"
+        one = _EQUALS.fullmatch(self.where)
+        return one[2].replace("''", "'") if one else self.where
+
+    @property
+    def rest_words(self) -> str:
+        """What the others are called."""
+        return "all others" if self.rest is None else self.rest
+
+
+def highlight_said(where: Expression, others: object, label: object, rest: object) -> Highlight:
+    """A checked highlight.
+
+    Raises:
+        OptionError: It can't be.
+    """
+    said = "figure.highlight"
+    if isinstance(where, bool | int | float) or (isinstance(where, str) and not where.strip()):
+        raise OptionError(f"{said}: {told(where)} says of no row whether it is chosen", "such as \"cellar = 'Loft'\"")
+    made = Highlight(
+        where,
+        None if others is None else ink(others, f"{said}: others"),
+        None if label is None else text(label, f"{said}: label"),
+        None if rest is None else text(rest, f"{said}: rest"),
+    )
+    if made.words == made.rest_words:
+        raise OptionError(
+            f"{said}: the chosen rows and the others are both called {made.words!r}", "label= and rest= tell them apart"
+        )
+    return made
