@@ -167,7 +167,8 @@ class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
             **options: title, unit, limits, ticks, minor_ticks, format, order, by, most, rest, missing, reverse, margin,
                 include, second, zone, legend, palette, colors, others, ramp, middle, span, shapes, dashes; base for log,
                 exponent for power, threshold for symlog, breaks for classed. Limits are two values, or quantiles:
-                ("1 %", "99 %"). An order is a list, "natural", "seen", "frequent", "rising" or "falling". A format is
+                ("1 %", "99 %"). An order is a list, "natural", "seen", "frequent", "rising", "falling" or, of cells,
+                "similar". A format is
                 a specification (",.1f"), "percent", "si", "scientific", one of these between signs ("€{value:,.0f}",
                 "{value} kr"), a format of dates ("%b %Y"), a dict of value and words, or a callable. A second axis shows
                 the same values in another unit: second={"of": "value * 1.8 + 32", "title": "Temperature (°F)"}, where of

@@ -789,6 +789,8 @@ class LayerVerbs:
         self,
         *,
         color: str | None = None,
+        outline: str | None = None,
+        line_width: float | None = None,
         opacity: float | None = None,
         cell: Literal["square", "hex"] = "square",
         bins: int | None = None,
@@ -811,6 +813,8 @@ class LayerVerbs:
 
         Args:
             color: One color for all cells.
+            outline: The border of each; none where it is not set.
+            line_width: Width of the borders in points; 0.5 by default. It is a number from 0 to 100.
             opacity: How much they cover what lies below; 1 by default. It is a number from 0 to 1.
             cell: The shape of cells of numbers. It is one of "square", "hex".
             bins: Cells along each number axis; about one for each 6.5 points by default. It is a whole number from 1 to 1000.

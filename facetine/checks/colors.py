@@ -77,7 +77,8 @@ def _text_contrast(subject: Subject) -> Iterator[Finding]:
     filled = [(one, one.mark) for one in subject.standing if isinstance(one.mark, Rects)]
     faint = []
     for one, text in subject.texts:
-        below = _below(text.box, filled, subject.ground) if one.within("layer", "values") else subject.ground
+        inside = one.within("layer", "values", "names")
+        below = _below(text.box, filled, subject.ground) if inside else subject.ground
         ratio = float(contrast(from_hex([text.color]), from_hex([below]))[0])
         if ratio < least - 0.05:
             faint.append((ratio, one.group, text.content))
@@ -119,9 +120,9 @@ def _ink_contrast(subject: Subject) -> Iterator[Finding]:
     for one in subject.drawn:
         if one.layer is None or one.layer in ramps or one.layer in quiet:
             continue
-        for color in _strongest(one.mark, subject.ground):
+        for color in _strongest(one.mark, subject.mark_ground):
             # See-through marks are meant to be weak one by one.
-            ratio = float(contrast(from_hex([color]), from_hex([subject.ground]))[0])
+            ratio = float(contrast(from_hex([color]), from_hex([subject.mark_ground]))[0])
             if ratio < least - 0.05 and color not in subject.quiet_inks and (color not in faint or ratio < faint[color][0]):
                 faint[color] = ratio, one.group
     if faint:

@@ -68,6 +68,11 @@ class Subject:
         """The color of the sheet."""
         return self.made.scene.ground or "#ffffff"
 
+    @property
+    def mark_ground(self) -> str:
+        """The color behind the marks."""
+        return self.theme.panel_ground or self.ground
+
     @cached_property
     def standing(self) -> list[Standing]:
         """All marks of all pages, in drawing order."""

@@ -203,7 +203,7 @@ def anything(value: object, where: str) -> object:  # noqa: ARG001
     return value
 
 
-ORDERS = ("natural", "seen", "rising", "falling", "frequent")
+ORDERS = ("natural", "seen", "rising", "falling", "frequent", "similar")
 
 
 def order_option(value: object, where: str) -> Levels | str:

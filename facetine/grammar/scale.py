@@ -219,7 +219,8 @@ class ScaleSpec:
         None,
         order_option,
         'Levels in their order, others follow; or "natural", "seen" as in the data, "frequent", "rising" or "falling" by the '
-        "value drawn, or by a statistic: by=, of=.",
+        'value drawn (of cells their total), or by a statistic: by=, of=; "similar" sets rows or columns of cells that are '
+        "alike beside each other.",
     )
     by: str | None = option(
         None, choice("mean", "median", "sum", "count", "min", "max", name="statistics"), "The statistic that an order goes by."

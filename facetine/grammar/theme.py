@@ -31,6 +31,9 @@ class Theme:
     tick_color: str = option("#4a5059", ink, "Ink of tick labels, subtitle and note.")
     line_height: float = option(1.2, number(0.8, 3), "Distance of baselines, in shares of the text size.")
     ground: str = option("#ffffff", ink, "The sheet.")
+    panel_ground: str | None = option(None, ink, "What lies behind the marks of each panel; the sheet where it is not set.")
+    panel_frame: str | None = option(None, ink, "Ink of a line around each panel; none where it is not set.")
+    panel_frame_width: float = option(0.6, number(0, 20), "Width of that line, in points.")
     margin: float = option(4.0, number(0, 200), "Room between the sheet's edge and everything on it, in points.")
     axis_color: str = option("#4a5059", ink, "Ink of axis lines and ticks.")
     axis_width: float = option(0.6, number(0, 20), "Width of axis lines and ticks, in points.")
@@ -62,6 +65,11 @@ class Theme:
     )
     ramp: str | tuple[str, ...] = option("cellar", ramp_option, "Colors of numbers: a ramp's name, or a list of colors.")
     missing_color: str = option("#a3a8ae", ink, "Marks of rows without a value, where they are shown.")
+
+    @property
+    def mark_ground(self) -> str:
+        """What lies behind the marks."""
+        return self.ground if self.panel_ground is None else self.panel_ground
 
     @property
     def tick_text_size(self) -> float:

@@ -19,7 +19,7 @@ from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
 from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError, told
 from facetine.findings import so_many_rows
-from facetine.grammar.aesthetics import Mapped
+from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
@@ -28,7 +28,7 @@ from facetine.layers.look import Look, batches
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, aggregate_drawn
 from facetine.layers.values import template
 from facetine.layers.widths import edges_in_data, edges_option
-from facetine.scene.marks import Mark, Paths, Rects
+from facetine.scene.marks import Mark, Paths, Rects, Stroke
 from facetine.scene.region import Region
 
 # Cells of about this size, in points, show both the shape of the data and their own count.
@@ -52,7 +52,8 @@ class Cells(DrawnLayer):
     keeps_groups: ClassVar[bool] = False
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
-    looks: ClassVar[tuple[str, ...]] = ("color", "opacity")
+    looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
+    usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.5}
     computes_in: ClassVar[Space] = "axis"
     filled_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "cell"
@@ -65,6 +66,8 @@ class Cells(DrawnLayer):
     }  # fmt: skip
 
     color: str | None = option(None, ink, "One color for all cells.")
+    outline: str | None = option(None, ink, "The border of each; none where it is not set.")
+    line_width: float | None = option(None, number(0, 100), "Width of the borders in points; 0.5 by default.")
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
     cell: str = option("square", choice("square", "hex", name="cells"), "The shape of cells of numbers.")
     bins: int | None = option(None, whole(1, 1000), "Cells along each number axis; about one for each 6.5 points by default.")
@@ -285,13 +288,14 @@ class Cells(DrawnLayer):
         if not len(rows):
             return
         if self.cell == "square":
-            yield from rectangles(rows, dict(panel.looks) | _PLAIN)
+            yield from rectangles(rows, panel.looks)
             return
         corners = np.array(HEXAGON)
         width = np.abs(rows["x_high"] - rows["x_low"])
         height = np.abs(rows["y_high"] - rows["y_low"])
         shape = np.stack([corners[:, 0] * 1.0, corners[:, 1] * np.sqrt(3) / 2], axis=1)
-        color = panel.looks["color"]
+        color, outline = panel.looks["color"], panel.looks["outline"].values[0]
+        border = Stroke(outline, panel.looks["line_width"].values[0]) if outline is not None else None
         for shade, rows_of_it in batches(color, len(rows)):
             chosen = np.arange(len(rows))[rows_of_it]
             points = np.stack(
@@ -303,15 +307,12 @@ class Cells(DrawnLayer):
             ).reshape(-1, 2)
             starts = np.arange(0, len(points), 6)
             yield Paths(
-                points, starts, None, shade, panel.looks["opacity"].values[0], closed=True, rows=rows.numbers[chosen].repeat(6)
+                points, starts, border, shade, panel.looks["opacity"].values[0], closed=True, rows=rows.numbers[chosen].repeat(6)
             )
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
-        yield from square_key(box, dict(looks) | _PLAIN)
-
-
-_PLAIN = {"outline": Look((None,)), "line_width": Look((0.0,))}
+        yield from square_key(box, looks)
 
 
 def _own_grid(values: FloatArray) -> FloatArray:

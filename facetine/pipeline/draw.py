@@ -28,7 +28,7 @@ from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
-from facetine.scene.marks import Mark, Stroke, segments
+from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
 from facetine.scene.markup import plain
 from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
@@ -89,6 +89,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     group = root.group(name, "Panel" if said is None else plain(said), kind="panel", panel=place.panel.number)
     for heading in place.headings:
         heading.draw(group)
+    _ground(place.box, theme, group)
     _hairlines(place, axes, theme, group)
     whiskers = _whiskers(runs, [parts[number] for parts in inks.by_panel], place.box, axes)
     lit = sentence.highlight
@@ -114,8 +115,24 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
         for names in member.direct:
             if names.layer == run.number and len(rows):
                 _names(names, rows, place, scales, run.usual, layout, theme, group)
+    _frame(place.box, theme, group)
     for band in place.bands:
         band.draw(group)
+
+
+def _ground(box: Region, theme: Theme, into: Sketch) -> None:
+    """What lies behind the marks, where it is not the sheet."""
+    if theme.panel_ground is not None:
+        place = np.array([[box.x, box.y, box.width, box.height]])
+        into.group("ground", "Ground", kind="ground").add([Rects(place, (theme.panel_ground,))])
+
+
+def _frame(box: Region, theme: Theme, into: Sketch) -> None:
+    """A line around the panel, over its marks."""
+    if theme.panel_frame is not None and theme.panel_frame_width > 0:
+        corners = np.array([(box.x, box.y), (box.right, box.y), (box.right, box.bottom), (box.x, box.bottom)])
+        line = Paths(corners, np.array([0]), Stroke(theme.panel_frame, theme.panel_frame_width), closed=True)
+        into.group("frame", "Frame", kind="frame").add([line])
 
 
 def _names(
@@ -248,7 +265,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         if far.any():
             say("outside-slot", f"shifted by {shift:g} pt, marks leave the slot of their category", "a smaller shift=", "warning")
     shared = PanelView(
-        box, looks, view.seed + 7919 * order, -1, style, theme.ground, across, up, view.halo, slots["x"], say, tally
+        box, looks, view.seed + 7919 * order, -1, style, theme.mark_ground, across, up, view.halo, slots["x"], say, tally
     )
     if run.horizontal:
         turned_box = Region(box.y, box.x, box.height, box.width)

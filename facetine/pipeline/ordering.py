@@ -12,6 +12,7 @@ from facetine.core.arrays import AnyArray, BoolArray, FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.scales.position import natural_key
 from facetine.core.stats.centers import center
+from facetine.core.stats.seriation import similar_order
 from facetine.data.table import Column, Levels, Table
 from facetine.errors import OptionError, listed
 from facetine.findings import Findings, so_many, so_many_rows
@@ -21,7 +22,7 @@ from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Pool, Sentence
 from facetine.pipeline.runs import LayerRun, Runs
 
-_BY_VALUE = ("rising", "falling")
+_BY_VALUE = ("rising", "falling", "similar")
 
 
 class Standing(NamedTuple):
@@ -96,6 +97,9 @@ def in_order(
             )
         every = [level for level in levels.get(seen, ()) if level in found.column.levels]
         ordered = _ordered(every, spec.order or "frequent", found, spec, seen, runs, where)
+        if spec.order == "similar":
+            said = f"{found.column.name!r} stands by likeness: average linkage, with the closest leaves beside each other"
+            findings.add("order-by-likeness", where, said)
         scales[aesthetic] = replace(spec, order=tuple(ordered), by=None, of=None, most=None, rest="all others")
         if spec.most is not None and len(ordered) > spec.most:
             pools[aesthetic] = Pool(tuple(ordered[: spec.most]), spec.rest)
@@ -143,6 +147,8 @@ def _ordered(
         values = dict(zip(column.levels, np.bincount(codes[codes >= 0], minlength=len(column.levels)).tolist(), strict=True))
     elif spec.by is not None:
         values = _by_statistic(found, spec, where)
+    elif order == "similar":
+        return [every[place] for place in similar_order(_cells_of(every, runs, aesthetic, where)).tolist()]
     else:
         values = _drawn(every, runs, aesthetic, where)
     # Levels alike stay as they stood; those without a value come last.
@@ -189,6 +195,27 @@ def _drawn(every: Sequence[object], runs: Runs, aesthetic: str, where: str) -> d
             drawn[level] = float(part[np.argmax(along[chosen])]) if how == "last" else _statistic(part, how)
         return drawn
     raise OptionError(f"{where}: order has no drawn value to go by", 'by="median", of="…" says a statistic of a column')
+
+
+def _cells_of(every: Sequence[object], runs: Runs, aesthetic: str, where: str) -> FloatArray:
+    """What the first layer of cells shows of each level, shape (levels, cells along the other axis in all panels).
+
+    Raises:
+        OptionError: There are no cells.
+    """
+    run = next((one for one in runs if one.layer.verb == "cells" and "color" in one.table), None)
+    other = {"x": "y", "y": "x"}.get(aesthetic)
+    codes = None if run is None or other is None else _codes(run.table, aesthetic)
+    if run is None or other is None or codes is None or run.context.discrete("color"):
+        raise OptionError(
+            f'{where}: order="similar" compares rows or columns of cells of numbers, and there are none', ".cells() draws them"
+        )
+    counted = "color" not in run.columns
+    across, place = np.unique(np.column_stack([run.table.panel, run.table[other]]), axis=0, return_inverse=True)
+    made = np.full((len(every), len(across)), 0.0 if counted else np.nan)
+    known = (codes >= 0) & (codes < len(every))
+    made[codes[known], place.reshape(-1)[known]] = run.table["color"][known]
+    return made
 
 
 def _values(run: LayerRun, aesthetic: str) -> tuple[IntArray, FloatArray, str, FloatArray] | None:

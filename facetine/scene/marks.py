@@ -265,8 +265,9 @@ Mark: TypeAlias = Markers | Rects | Paths | Gradient | Bitmap | Text
 
 
 GroupKind = Literal[
-    "figure", "panel", "layer", "category", "values", "names", "axis", "hairlines", "heading", "title", "legend", "entry", "part"
-]
+    "figure", "panel", "layer", "category", "values", "names", "axis", "ground", "frame", "hairlines", "heading", "title",
+    "legend", "entry", "part",
+]  # fmt: skip
 """What a group holds."""
 
 

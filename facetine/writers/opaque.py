@@ -114,7 +114,12 @@ class _Work:
     def group(self, group: Group) -> FlatGroup:
         """A group with what it holds; marks of a panel are looked at together."""
         if group.kind == "panel" and _see_through(group):
-            return self._panel(group)
+            sheet, own = self.ground, _ground_of(group)
+            self.ground = sheet if own is None else own.fills[0]
+            try:
+                return self._panel(group, own)
+            finally:
+                self.ground = sheet
         items: list[Flat] = []
         for item in group.items:
             if isinstance(item, Group):
@@ -130,14 +135,14 @@ class _Work:
         self.exact = True
         return [_blended(mark, self.ground)]
 
-    def _panel(self, group: Group) -> FlatGroup:
-        marks = [mark for mark in _marks(group) if not isinstance(mark, Text)]
+    def _panel(self, group: Group, ground: Rects | None) -> FlatGroup:
+        marks = [mark for mark in _marks(group) if not isinstance(mark, Text) and mark is not ground]
         last = max(number for number, mark in enumerate(marks) if _see_through(mark))
         below = marks[: last + 1]
         pieces = self._pieces(below)
         if pieces is None:
             self.images += 1
-            return self._pictured(group, below)
+            return self._pictured(group, below if ground is None else [ground, *below])
         self.exact = True
         return FlatGroup(group, tuple(self._exact(group.items, pieces)))
 
@@ -201,6 +206,12 @@ class _Work:
         if isinstance(item, Group):
             return FlatGroup(item, tuple(self._kept(inner) for inner in item.items))
         return item
+
+
+def _ground_of(panel: Group) -> Rects | None:
+    """What lies behind all marks of a panel; None where that is the sheet."""
+    grounds = (item for item in panel.items if isinstance(item, Group) and item.kind == "ground")
+    return next((mark for group in grounds for mark in group.items if isinstance(mark, Rects)), None)
 
 
 def _marks(group: Group) -> list[Mark]:

@@ -3,12 +3,13 @@
 import numpy as np
 import pandas as pd
 import pytest
-from conftest import laid_out, said
+from conftest import laid_out, notes, said
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from truth.reading import Sheet
 
 import facetine as ft
+from facetine.core.stats.seriation import similar_order
 from facetine.data.sequences import calendar_order, ranked
 from facetine.errors import OptionError
 
@@ -41,6 +42,22 @@ def by(series, order):
 )
 def test_levels_rise_or_fall_by_what_is_drawn(figure, of, order):
     assert labels(figure.scale("x", order=order)) == by(of, order)
+
+
+def test_rows_and_columns_of_cells_stand_by_likeness_which_is_told():
+    counts = WHEELS.groupby(["rind", "grade"], observed=True).size().unstack(fill_value=0)
+    figure = RINDS.map(y="grade").cells().scale("x", order="similar")
+    names = counts.index.tolist()
+    assert labels(figure) == [names[place] for place in similar_order(counts.to_numpy(float))]
+    assert any("'rind' stands by likeness: average linkage" in note for note in notes(figure))
+    lying = ft.figure(WHEELS).map(y="rind", x="grade").cells().scale("y", order="similar")
+    assert labels(lying, "y") == labels(figure)
+
+
+@pytest.mark.parametrize("figure", [RINDS.bars(), RINDS.map(y="ph").boxes()])
+def test_likeness_of_what_is_no_number_in_a_cell_is_refused(figure):
+    with pytest.raises(OptionError, match="compares rows or columns of cells"):
+        laid_out(figure.scale("x", order="similar"))
 
 
 def test_bars_stand_with_their_own_heights_in_any_order():

@@ -4,12 +4,16 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from conftest import group, laid_out, notes, own_id, svg_of
+from conftest import group, laid_out, notes, own_id, shapes, svg_of
+from conftest import numbers as numbers_of
 from pipeline.test_layout import FIGURES, assert_sound
 
 import facetine as ft
 from facetine.errors import OptionError, ScaleError
 from facetine.grammar.theme import THEMES
+from facetine.scene.marks import Markers
+from facetine.writers.formats import Options
+from facetine.writers.opaque import FlatGroup, flattened
 
 
 def numbers(**scales):
@@ -42,6 +46,40 @@ def test_hairlines_are_drawn_behind_the_marks():
     panel = group(root, "panel-1")
     ids = [own_id(part) for part in panel if part.get("id")]
     assert ids[0] == "panel-1-hairlines"
+
+
+def test_a_panel_may_have_a_ground_and_a_frame_of_its_own():
+    figure = FIGURES["facets"].theme("ledger", panel_ground="#f3f1ea", panel_frame="teal", panel_frame_width=0.9)
+    panel = group(svg_of(figure), "panel-2")
+    ids = [own_id(part).removeprefix("panel-2-") for part in panel if part.get("id")]
+    assert (
+        ids.index("ground")
+        < ids.index("hairlines")
+        < ids.index("layer-1-points")
+        < ids.index("frame")
+        < ids.index("y-axis" if "y-axis" in ids else "x-axis")
+    )
+    (rect,) = shapes(group(panel, "panel-2-ground"), "rect")
+    assert rect["fill"] == "#f3f1ea"
+    (line,) = shapes(group(panel, "panel-2-frame"), "path")
+    assert (line["stroke"], line["stroke-width"]) == ("#008080", "0.9")
+    assert [float(rect[name]) for name in ("x", "y")] == numbers_of(line["d"])[:2]
+    plain = svg_of(FIGURES["facets"].theme("ledger"))
+    assert not any("ground" in own_id(one) or "frame" in own_id(one) for one in plain.iter() if one.get("id"))
+
+
+def test_marks_are_blended_and_judged_on_the_ground_of_their_panel():
+    figure = ft.figure({"a": [1.0], "b": [1.0]}).map(x="a", y="b").points(opacity=0.5, color="#000000", size=20)
+    dark = figure.theme(panel_ground="#400000")
+    flat = flattened(laid_out(dark).scene, Options()).root
+    (mark,) = [mark for mark in flat_marks(flat) if isinstance(mark, Markers)]
+    assert mark.styles[0].fill == "#200000"
+    assert "mark-faint" in {one.code for one in dark.change("points", color="#500000", opacity=None).check()}
+    assert "mark-faint" not in {one.code for one in figure.check()}
+
+
+def flat_marks(group):
+    return [mark for item in group.items for mark in (flat_marks(item) if isinstance(item, FlatGroup) else [item])]
 
 
 def test_defaults_hold_for_a_stretch_of_code_or_the_session():
