@@ -938,6 +938,8 @@ class LayerVerbs:
         side: Literal["above", "below", "left", "right", "middle"] | None = None,
         gap: float = 3.0,
         avoid: bool | None = None,
+        shift: tuple[str, str] | None = None,
+        halo: bool | None = None,
         of: str | None = None,
         text: str | None = None,
         map: Mapping[str, MapValue] = ...,
@@ -957,7 +959,9 @@ class LayerVerbs:
             size: Size of the text in points; that of tick labels by default. It is a number from 1 to 300.
             side: Where a label stands beside its place: above it by default, in the middle of cells. It is one of "above", "below", "left", "right", "middle".
             gap: Room between a place and its label in points. It is a number from 0 to 100.
-            avoid: Whether labels are moved off points and each other, or left out and counted without room; where neither this nor a side is said, those of fewer than 200 rows are.
+            avoid: Whether labels are moved off the marks of all layers and each other, or left out and counted without room; where neither this nor a side or a shift is said, those of fewer than 200 rows are.
+            shift: How far its text is moved from where it would stand, to the right and down, such as ("2 mm", "-1 mm").
+            halo: Whether a halo in the color of the ground sets its text off; where that lies on marks, if it is not said.
             of: The layer whose computed values are written, by its method or name.
             text: What is written of them, such as "{mean:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
@@ -1031,6 +1035,9 @@ class LayerVerbs:
         axis: Literal["x", "y"] = "y",
         per: Literal["panel", "group", "figure"] = "panel",
         label: str | None = None,
+        label_at: str | float | None = None,
+        shift: tuple[str, str] | None = None,
+        halo: bool | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -1056,6 +1063,9 @@ class LayerVerbs:
             axis: Of which axis the aggregate is. It is one of "x", "y".
             per: Whether the aggregate is that of a panel, of each group in it, or of all. It is one of "panel", "group", "figure".
             label: What is written at its end, such as "mean {value:.1f}".
+            label_at: Where along the line that stands: "start", "middle", "end", or a share of its length from 0 to 1.
+            shift: How far its text is moved from where it would stand, to the right and down, such as ("2 mm", "-1 mm").
+            halo: Whether a halo in the color of the ground sets its text off; where that lies on marks, if it is not said.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -1128,6 +1138,8 @@ class LayerVerbs:
         color: str | None = None,
         line_width: float | None = None,
         size: float | None = None,
+        shift: tuple[str, str] | None = None,
+        halo: bool | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -1150,6 +1162,8 @@ class LayerVerbs:
             color: Ink of text and arrow; that of titles by default.
             line_width: Width of the arrow in points; 0.6 by default. It is a number from 0.01 to 100.
             size: Size of the text in points; that of tick labels by default. It is a number from 1 to 300.
+            shift: How far its text is moved from where it would stand, to the right and down, such as ("2 mm", "-1 mm").
+            halo: Whether a halo in the color of the ground sets its text off; where that lies on marks, if it is not said.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.

@@ -59,6 +59,26 @@ def shift_option(length: object, where: str) -> str:
     return f"{-points if back else points:g} pt"
 
 
+def shifts_option(lengths: object, where: str) -> tuple[str, str]:
+    """A short way to the right and down, as two texts that are lengths again.
+
+    Raises:
+        OptionError: They are not two lengths, each as for `shift_option`.
+
+    >>> shifts_option(("1 pt", "-1 mm"), "shift")
+    ('1 pt', '-2.83465 pt')
+    """
+    if not isinstance(lengths, list | tuple) or len(lengths) != 2:
+        raise OptionError(f"{where}: {told(lengths)} is no way in two directions", 'such as ("2 mm", "-1 mm"): right and up')
+    right, down = lengths
+    return shift_option(right, where), shift_option(down, where)
+
+
+def shifts_points(shift: tuple[str, str] | None) -> tuple[float, float]:
+    """A way that was checked, in points to the right and down."""
+    return (0.0, 0.0) if shift is None else (shift_points(shift[0]), shift_points(shift[1]))
+
+
 def shift_points(shift: str | None) -> float:
     """A shift that was checked, in points."""
     return float(shift.removesuffix(" pt")) if shift is not None else 0.0

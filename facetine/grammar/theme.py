@@ -9,6 +9,7 @@ from facetine.core.color.palettes import SEQUENTIAL
 from facetine.data.toml import at_line, read_toml
 from facetine.errors import OptionError, unknown
 from facetine.grammar.given import Options
+from facetine.grammar.lengths import shifts_option
 from facetine.grammar.options import checked, choice, flag, ink, number, option, text, whole
 from facetine.grammar.scale import palette_option, ramp_option
 from facetine.registry import Registry
@@ -51,6 +52,9 @@ class Theme:
         "auto",
         choice("auto", "top", "right", "bottom", "left", "inside", "none"),
         'Where legends go: "auto", "top", "right", "bottom", "left", "inside" (in the emptiest corner of a panel) or "none".',
+    )
+    legend_shift: tuple[str, str] | None = option(
+        None, shifts_option, 'How far the legends are moved from there, to the right and down, such as ("2 mm", "-1 mm").'
     )
     legend_columns: int | None = option(
         None,

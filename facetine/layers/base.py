@@ -6,6 +6,8 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import ClassVar, NamedTuple, Self
 
+import numpy as np
+
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source
@@ -40,6 +42,8 @@ class PanelView(NamedTuple):
     """Whether lines need a seam of the ground, because marks of their own color lie below."""
     slot: float = 0.0
     """The width of a category's slot along x, in points; 0 where x holds no categories."""
+    around: Callable[[], FloatArray] = lambda: np.zeros((0, 2))
+    """The places of the marks of other layers, shape (n, 2), also of those drawn later."""
     say: Callable[..., None] = lambda *_, **__: None
     """Makes a remark, as `Context.say`."""
     tally: Callable[..., None] = lambda *_, **__: None
@@ -90,6 +94,8 @@ class DrawnLayer(Layer):
     """Whether what is written on its marks stands in their middle, or nowhere."""
     keeps_groups: ClassVar[bool] = True
     """Whether each of its computed rows is of one group."""
+    stands_level: ClassVar[bool] = False
+    """Whether its marks are drawn as the reader sees x and y, also where the axes are swapped, since texts stay level."""
     drawn_at_once: ClassVar[bool] = False
     """Whether its marks make room for each other while they are drawn, so that all are drawn in one go."""
     draws_rows: ClassVar[bool] = False
@@ -151,11 +157,13 @@ class DrawnLayer(Layer):
         return False
 
     def text_side(self, groups: int, horizontal: bool) -> str:
-        """The side of its marks at which a text about them stands: "above", "below" (inside) or "middle"."""
+        """The side of its marks at which a text about them stands: beyond their end, inside it, or "middle"."""
         if self.values_inside:
             return "middle"
-        stacked = getattr(self, "arrange", "") in ("stack", "share") and groups > 1
-        return "below" if stacked and self.filled_marks and not horizontal else "above"
+        inside = getattr(self, "arrange", "") in ("stack", "share") and groups > 1 and self.filled_marks
+        if horizontal:
+            return "left" if inside else "right"
+        return "below" if inside else "above"
 
     def explaining(self, other: DrawnLayer, groups: int, horizontal: bool) -> Self:  # noqa: ARG002
         """The layer as it stands at the marks of another one, whose computed rows it takes."""

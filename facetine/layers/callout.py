@@ -9,20 +9,23 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.columns import Columns
+from facetine.core.geometry.apart import moved_apart
 from facetine.core.query import Source
 from facetine.errors import OptionError
 from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.given import Place
-from facetine.grammar.options import anything, choice, ink, number, option, text
+from facetine.grammar.lengths import shifts_option, shifts_points
+from facetine.grammar.options import anything, choice, flag, ink, number, option, text
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look
+from facetine.layers.placing import HALO_SAYS, MOVED_SAYS, set_off
 from facetine.layers.segments import arrows
 from facetine.layers.summary import PLACE_X, PLACE_Y
 from facetine.layers.values import VALUE_TEXT
 from facetine.scene.marks import Mark, Stroke
 from facetine.scene.region import Region
-from facetine.scene.typeset import set_text
+from facetine.scene.typeset import Block, set_text
 
 _CLEAR = 4.0
 
@@ -34,6 +37,7 @@ class Callout(DrawnLayer):
     verb: ClassVar[str] = "callout"
     missing_says: ClassVar[str] = "It shows no rows but those that `at=` names, which have both values."
     explains: ClassVar[bool] = True
+    stands_level: ClassVar[bool] = True
     rows_unseen: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "group")
     required: ClassVar[tuple[str, ...]] = ()
@@ -54,6 +58,8 @@ class Callout(DrawnLayer):
     color: str | None = option(None, ink, "Ink of text and arrow; that of titles by default.")
     line_width: float | None = option(None, number(0.01, 100), "Width of the arrow in points; 0.6 by default.")
     size: float | None = option(None, number(1, 300), "Size of the text in points; that of tick labels by default.")
+    shift: tuple[str, str] | None = option(None, shifts_option, MOVED_SAYS)
+    halo: bool | None = option(None, flag, HALO_SAYS)
 
     @property
     def stands_alone(self) -> bool:  # type: ignore[override]
@@ -123,9 +129,11 @@ class Callout(DrawnLayer):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """The arrow from the nearest side of the text, then the text."""
+        way = shifts_points(self.shift)
         if self.at is not None:
-            yield from self._at_rows(rows, panel)
+            yield from set_off(self._at_rows(rows, panel), panel, self.halo, way)
             return
+        right, down = way
         shade, width = panel.looks["color"].of(0), panel.looks["line_width"].of(0)
         type_ = panel.type._replace(size=self.size or panel.type.size, color=shade)
         block = set_text(self.text or "", type_)
@@ -133,18 +141,20 @@ class Callout(DrawnLayer):
         for row in range(len(rows)):
             x, y = float(rows["x"][row]), float(rows["y"][row])
             box = panel.box
-            x = min(max(x, box.x + half[0]), max(box.right - half[0], box.x + half[0]))
+            x = min(max(x, box.x + half[0]), max(box.right - half[0], box.x + half[0])) + right
+            y += down
             if "x_to" in rows:
                 tip = np.array([rows["x_to"][row], rows["y_to"][row]])
                 start = np.array([x, y]) + np.clip(tip - (x, y), -half - 1.5, half + 1.5)
                 if np.hypot(*(tip - start)) > 2:
                     end = tip - (tip - start) / np.hypot(*(tip - start)) * 2.0
                     yield from arrows(np.array([[*start, *end]]), Stroke(shade, width), 4.0, rows.numbers[[row]])
-            yield from block.placed(x, y - half[1], 0.5, role="callout", row=int(rows.numbers[row]))
+            texts = block.placed(x, y - half[1], 0.5, role="callout", row=int(rows.numbers[row]))
+            yield from set_off(texts, panel, self.halo, (0.0, 0.0))
 
     def _at_rows(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
-        """Texts beside the rows that they are about, within the panel."""
-        box = panel.box
+        """Texts beside the rows that they are about, within the panel, below each other where they would meet."""
+        box, standing = panel.box, list[tuple[float, float, Block]]()
         for row in range(len(rows)):
             type_ = panel.type._replace(size=self.size or panel.type.size, color=panel.looks["color"].of(row))
             block = set_text(str(rows.values[VALUE_TEXT][row]), type_)
@@ -158,9 +168,27 @@ class Callout(DrawnLayer):
             left = min(max(left, box.x), max(box.right - block.width, box.x))
             if self.at in ("first", "last") and left <= x <= left + block.width:
                 top = y - block.height - _CLEAR
-            top = min(max(top, box.y - 0.7 * block.height), box.bottom - block.height)
+            standing.append((left, min(max(top, box.y - 0.7 * block.height), box.bottom - block.height), block))
+        for row, (left, top, block) in enumerate(_apart(standing, box)):
             yield from block.placed(left, top, role="callout", row=int(rows.numbers[row]))
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""
         yield from ()
+
+
+def _apart(standing: list[tuple[float, float, Block]], box: Region) -> list[tuple[float, float, Block]]:
+    """Texts moved up and down until none of those that share a stretch of x meet."""
+    if len(standing) < 2:
+        return standing
+    left, top = (np.array([one[place] for one in standing]) for place in (0, 1))
+    right = left + [block.width for _, _, block in standing]
+    height = max(block.height for _, _, block in standing)
+    order = np.argsort(left, kind="stable")
+    ends = np.maximum.accumulate(right[order])
+    heaps = np.split(order, np.flatnonzero(left[order][1:] > ends[:-1]) + 1)
+    for heap in heaps:
+        low, high = min(top[heap].min(), box.y), max(top[heap].max(), box.bottom - height)
+        if len(heap) > 1 and (np.diff(np.sort(top[heap])) < height + 0.5).any():
+            top[heap] = moved_apart(top[heap], height + 0.5, float(low), float(high))
+    return [(x, float(y), block) for (x, _, block), y in zip(standing, top, strict=True)]

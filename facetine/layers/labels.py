@@ -15,10 +15,12 @@ from facetine.core.query import Source
 from facetine.errors import OptionError
 from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
+from facetine.grammar.lengths import shifts_option, shifts_points
 from facetine.grammar.options import choice, flag, ink, number, option, text
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Context
 from facetine.layers.look import Look
+from facetine.layers.placing import HALO_SAYS, MOVED_SAYS, set_off
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Stroke, segments
 from facetine.scene.region import Region
@@ -34,6 +36,7 @@ class Labels(DrawnLayer):
 
     verb: ClassVar[str] = "labels"
     explains: ClassVar[bool] = True
+    stands_level: ClassVar[bool] = True
     drawn_at_once: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "label", "color", "group")
     required: ClassVar[tuple[str, ...]] = ()
@@ -52,9 +55,11 @@ class Labels(DrawnLayer):
     avoid: bool | None = option(
         None,
         flag,
-        "Whether labels are moved off points and each other, or left out and counted without room; where neither this nor a "
-        "side is said, those of fewer than 200 rows are.",
+        "Whether labels are moved off the marks of all layers and each other, or left out and counted without room; where "
+        "neither this nor a side or a shift is said, those of fewer than 200 rows are.",
     )
+    shift: tuple[str, str] | None = option(None, shifts_option, MOVED_SAYS)
+    halo: bool | None = option(None, flag, HALO_SAYS)
     of: str | None = option(None, text, "The layer whose computed values are written, by its method or name.")
     text: str | None = option(None, template, 'What is written of them, such as "{mean:.1f}".')
 
@@ -79,6 +84,8 @@ class Labels(DrawnLayer):
         rows = source.rows()
         if self.of is not None and self.text is None:
             raise OptionError(f"{context.where}: of={self.of!r}, but there is no text", 'such as text="{count:,}"')
+        if self.avoid and self.shift is not None:
+            raise OptionError(f"{context.where}: avoid= finds places, and shift= moves labels off them", "leave one of them out")
         if self.of is None and self.text is not None:
             raise OptionError(f"{context.where}: text is what is written of another layer", 'of="bars", or map={"label": "…"}')
         if self.of is None and (without := sum(not line for line in self._said(rows))):
@@ -92,6 +99,9 @@ class Labels(DrawnLayer):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Texts, with leaders below them."""
+        yield from set_off(self._placed(rows, panel), panel, self.halo, shifts_points(self.shift))
+
+    def _placed(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         lines = self._said(rows)
         shown = [row for row, line in enumerate(lines) if line]
         if not shown:
@@ -102,9 +112,11 @@ class Labels(DrawnLayer):
         # What has a place on one axis alone is named at the end of the other.
         right, top = np.full(len(rows), panel.box.right), np.full(len(rows), panel.box.y + size)
         at = np.column_stack([rows.values.get("x", right), rows.values.get("y", top)])
-        free = self.side is None and self.of is None and "x" in rows and "y" in rows and len(shown) < _FEW
+        by_hand = self.side is not None or self.shift is not None
+        free = not by_hand and self.of is None and "x" in rows and "y" in rows and len(shown) < _FEW
         if free if self.avoid is None else self.avoid:
-            yield from self._avoiding(at[shown], blocks, at, panel, rows.numbers[shown])
+            standing = np.concatenate([at, panel.around()])
+            yield from self._avoiding(at[shown], blocks, standing, panel, rows.numbers[shown])
             return
         anchor, side = _SIDES[self.side or "above"]
         anchor = 1.0 if "x" not in rows else anchor

@@ -13,7 +13,8 @@ from facetine.core.query import Query, Source, Total
 from facetine.errors import OptionError
 from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.given import Place
-from facetine.grammar.options import anything, choice, ink, number, option
+from facetine.grammar.lengths import shifts_option, shifts_points
+from facetine.grammar.options import anything, choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
@@ -21,6 +22,7 @@ from facetine.layers.graphs import graph, within
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
+from facetine.layers.placing import HALO_SAYS, MOVED_SAYS, set_off
 from facetine.layers.summary import COUNT, need_numbers
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Stroke, segments
@@ -28,6 +30,13 @@ from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
 _AGGREGATES = ("mean", "median", "min", "max")
+_ENDS = {"start": 0.0, "middle": 0.5, "end": 1.0}
+
+
+def _label_place(value: object, where: str) -> str | float:
+    if isinstance(value, str):
+        return str(choice(*_ENDS, name="places, beside a share from 0 to 1")(value, where))
+    return float(number(0, 1)(value, where))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,6 +46,7 @@ class Reference(Stroked, DrawnLayer):
     verb: ClassVar[str] = "reference"
     missing_says: ClassVar[str] = "With `aggregate=`, rows without a value are left out, and a note counts them."
     explains: ClassVar[bool] = True
+    stands_level: ClassVar[bool] = True
     keeps_groups: ClassVar[bool] = False
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     line_marks: ClassVar[bool] = True
@@ -59,6 +69,11 @@ class Reference(Stroked, DrawnLayer):
         "panel", choice("panel", "group", "figure"), "Whether the aggregate is that of a panel, of each group in it, or of all."
     )
     label: str | None = option(None, template, 'What is written at its end, such as "mean {value:.1f}".')
+    label_at: str | float | None = option(
+        None, _label_place, 'Where along the line that stands: "start", "middle", "end", or a share of its length from 0 to 1.'
+    )
+    shift: tuple[str, str] | None = option(None, shifts_option, MOVED_SAYS)
+    halo: bool | None = option(None, flag, HALO_SAYS)
     color: str | None = option(None, ink, "Its ink; that of the text by default.")
     dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; dashed by default.")
     line_width: float | None = option(None, number(0.01, 100), "Its width in points; 0.7 by default.")
@@ -71,6 +86,8 @@ class Reference(Stroked, DrawnLayer):
                 "figure.reference: one of x, y, aggregate and slope says where the line is",
                 'such as y=12.5, slope=1, or aggregate="mean"',
             )
+        if self.label is None and any(said is not None for said in (self.label_at, self.shift, self.halo)):
+            raise OptionError("figure.reference: label_at, shift and halo say nothing without label", 'label="{value:.1f}"')
         if self.intercept is not None and self.slope is None:
             raise OptionError("figure.reference: intercept says nothing without slope", "y= is a level line")
         return self.aggregate is None and self.slope is None
@@ -176,20 +193,28 @@ class Reference(Stroked, DrawnLayer):
         box = panel.box
         held = (rows["x"] <= box.right) & (rows["y"] >= box.y) & (rows["y"] <= box.bottom)
         if self.label and held.any():
-            row = int(np.flatnonzero(held)[-1])
+            seen = np.flatnonzero(held)
+            row = int(seen[round(self._share * (len(seen) - 1))])
             block = set_text(str(rows.values[VALUE_TEXT][row]), panel.type._replace(color=panel.looks["color"].of(row)))
             x, y = float(rows["x"][row]), float(rows["y"][row])
             # At the upper edge the text stands at the left of the line, else over its end.
             high = y - block.height - 2.0 < box.y
             top = y + 1.0 if high else y - block.height - 2.0
-            yield from block.placed(x - 4.0 if high else x, top, 1.0, role="reference", row=int(rows.numbers[row]))
+            x = min(max(x, box.x + self._share * block.width), box.right)
+            yield from block.placed(x - 4.0 if high else x, top, self._share, role="reference", row=int(rows.numbers[row]))
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Lines from edge to edge, and their label at the end, above."""
-        if self.slope is not None:
-            yield from self._sloped(rows, panel)
-            return
-        box = panel.box
+        marks = self._sloped(rows, panel) if self.slope is not None else self._level(rows, panel)
+        yield from set_off(marks, panel, self.halo, shifts_points(self.shift))
+
+    @property
+    def _share(self) -> float:
+        """Where along the line its label stands."""
+        return 1.0 if self.label_at is None else _ENDS[self.label_at] if isinstance(self.label_at, str) else self.label_at
+
+    def _level(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
+        box, share = panel.box, self._share
         for row in range(len(rows)):
             number = rows.numbers[[row]]
             looks = {name: look.of(row) for name, look in panel.looks.items()}
@@ -201,13 +226,15 @@ class Reference(Stroked, DrawnLayer):
                 y = float(rows["y"][row])
                 yield segments(np.array([[box.x, y, box.right, y]]), stroke, number)
                 top = y - block.height - 1.0 if y - block.height > box.y else y + 2.0
-                yield from block.placed(box.right, top, 1.0, role="reference", row=int(number[0]))
+                # The text begins, or ends, with the line at its ends.
+                yield from block.placed(box.x + share * box.width, top, share, role="reference", row=int(number[0]))
             else:
                 x = float(rows["x"][row])
                 yield segments(np.array([[x, box.y, x, box.bottom]]), stroke, number)
                 left = x + 2.5 + block.width <= box.right
+                top = box.y + (1.0 - share) * (box.height - block.height)
                 yield from block.placed(
-                    x + 2.5 if left else x - 2.5, box.y, 0.0 if left else 1.0, role="reference", row=int(number[0])
+                    x + 2.5 if left else x - 2.5, top, 0.0 if left else 1.0, role="reference", row=int(number[0])
                 )
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:

@@ -31,6 +31,7 @@ class MarkedRegion(Filled, DrawnLayer):
     verb: ClassVar[str] = "region"
     missing_says: ClassVar[str] = "It shows no rows."
     explains: ClassVar[bool] = True
+    stands_level: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ()
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
@@ -28,6 +29,7 @@ from facetine.pipeline.placed import Layout
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
+from facetine.pipeline.standing import places_of
 from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
 from facetine.scene.markup import plain
 from facetine.scene.region import Region
@@ -108,7 +110,8 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
                 rows, own = rows.take(chosen), {name: look.take(chosen) for name, look in own.items()}
         elif quiet:
             continue
-        view = _View(place, scales, theme, sentence.seed + 104729 * number, inks.halos[run.number], whiskers, bool(quiet))
+        others = partial(_around, [one for one in runs if one.number != run.number], inks, number, place.box, axes)
+        view = _View(place, scales, theme, sentence.seed + 104729 * number, inks.halos[run.number], whiskers, bool(quiet), others)
         _layer(run, rows, own, view, number, group)
         if quiet:
             continue
@@ -118,6 +121,11 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     _frame(place.box, theme, group)
     for band in place.bands:
         band.draw(group)
+
+
+def _around(runs: Sequence[LayerRun], inks: Inks, number: int, box: Region, axes: Mapping[str, Axis]) -> FloatArray:
+    """The places of the marks of some layers in a panel."""
+    return places_of(tuple(runs), [_placed(run, inks.by_panel[run.number][number], box, axes) for run in runs])
 
 
 def _ground(box: Region, theme: Theme, into: Sketch) -> None:
@@ -176,7 +184,9 @@ def _placed(run: LayerRun, rows: Columns, box: Region, axes: Mapping[str, Axis])
 
 
 def _shift(run: LayerRun) -> float:
-    return shift_points(getattr(run.layer, "shift", None))
+    said = getattr(run.layer, "shift", None)
+    # That of a layer of texts is a way in two directions, which moves no places.
+    return shift_points(said) if isinstance(said, str) else 0.0
 
 
 def _whiskers(runs: Runs, rows: Sequence[Columns], box: Region, axes: Mapping[str, Axis]) -> dict[int, list[Region]]:
@@ -214,7 +224,9 @@ def looks_of(run: LayerRun, rows: Columns, scales: Scales) -> dict[str, Look]:
 
 def _label_looks(run: LayerRun, source: LayerRun, own: dict[str, Look], rows: Columns, scales: Scales) -> dict[str, Look]:
     """Texts on filled marks take an ink that is readable there, unless one is said."""
-    inside = getattr(run.layer, "side", None) in ("middle", "below") and source.layer.filled_marks
+    inside = (
+        getattr(run.layer, "side", None) in ("middle", "left" if source.horizontal else "below") and source.layer.filled_marks
+    )
     if not inside or run.layer.constant("color") is not None:
         return own
     below = looks_of(source, rows, scales)["color"]
@@ -234,6 +246,8 @@ class _View(NamedTuple):
     """For layers whose values are written: the intervals of others, and what these have written, in points."""
     quiet: bool = False
     """Whether only its rows that are not highlighted are drawn."""
+    others: Callable[[], FloatArray] = lambda: np.zeros((0, 2))
+    """The places of the marks of other layers."""
 
 
 def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Sketch) -> None:
@@ -264,10 +278,9 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         far = np.abs(rows[axis] - move(np.round(levels[axis]))) > 0.5 * slots[axis]
         if far.any():
             say("outside-slot", f"shifted by {shift:g} pt, marks leave the slot of their category", "a smaller shift=", "warning")
-    shared = PanelView(
-        box, looks, view.seed + 7919 * order, -1, style, theme.mark_ground, across, up, view.halo, slots["x"], say, tally
-    )
-    if run.horizontal:
+    seed, ground = view.seed + 7919 * order, theme.mark_ground
+    shared = PanelView(box, looks, seed, -1, style, ground, across, up, view.halo, slots["x"], view.others, say, tally)
+    if run.horizontal and not layer.stands_level:
         turned_box = Region(box.y, box.x, box.height, box.width)
         own = shared._replace(box=turned_box, up=1, x=up, y=across, slot=slots["y"])
         marks: Iterable[Mark] = (mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))

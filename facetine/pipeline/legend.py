@@ -5,6 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 from typing import NamedTuple
 
+from facetine.grammar.lengths import shifts_points
 from facetine.grammar.theme import Theme
 from facetine.pipeline.boxes import Direction, Size
 from facetine.pipeline.color_bars import drawn_bar
@@ -81,8 +82,9 @@ class LegendPlan(NamedTuple):
         return Size(size, size)
 
     def place(self, region: Region) -> PlacedLegends:
-        """All legends from the top left of a region on."""
-        return PlacedLegends(self, region)
+        """All legends from the top left of a region on, or as far beside it as they are shifted by hand."""
+        right, down = shifts_points(self.theme.legend_shift)
+        return PlacedLegends(self, region._replace(x=region.x + right, y=region.y + down))
 
 
 class PlacedLegends(NamedTuple):

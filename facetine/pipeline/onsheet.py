@@ -26,7 +26,16 @@ def kept_on_sheet(scene: Scene, findings: Findings) -> Scene:
     root = _kept(scene.root, scene, lost)
     for role, count in sorted(lost.items()):
         findings.add("texts-off-sheet", "figure", f"{so_many(count, _WORDS.get(role, role))} without room on the sheet left out")
+    off = sum(text.role.startswith("legend") and not _inside(text, scene) for text in scene.texts())
+    if off:
+        said = f"{so_many(off, 'text')} of the legends stand{'s' if off == 1 else ''} beyond the sheet"
+        findings.add("legend-off-sheet", "figure.theme: legend_shift", said, "a shorter way", "warning")
     return scene if root is scene.root else scene._replace(root=root)
+
+
+def _inside(text: Text, scene: Scene) -> bool:
+    box = text.box
+    return box.x > -0.5 and box.y > -0.5 and box.right < scene.width + 0.5 and box.bottom < scene.height + 0.5
 
 
 def _kept(group: Group, scene: Scene, lost: Counter[str]) -> Group:

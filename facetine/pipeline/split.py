@@ -310,8 +310,6 @@ class _Maker:
         place = placed(self.sentence, context.where, self.levels, self.columns, self.transforms)
         rows = Columns.of({name: np.asarray(array) for name, array in draft.layer.own_rows(place).items()})
         rows = _in_every_panel(rows, self._own_panels(draft, context.where))
-        if self.sentence.swapped:
-            rows = rows.renamed(TURNED)
         return LayerRun(number, draft.layer, rows, context, {}, self.sentence.swapped)
 
     def _own_panels(self, draft: Draft, where: str) -> list[int]:

@@ -197,6 +197,14 @@ class Glyphs(NamedTuple):
         return sum(self.advances) * self.size / 1000.0
 
 
+class Halo(NamedTuple):
+    """What sets a text off from the marks below it."""
+
+    color: Color
+    reach: float
+    """How far it reaches beyond the letters, in points."""
+
+
 class Text(NamedTuple):
     """One line of text."""
 
@@ -214,6 +222,7 @@ class Text(NamedTuple):
     """What the text is, such as "title" or "tick", for tests and checks."""
     row: int | None = None
     """The row of its layer's table that it is about; None for guides."""
+    halo: Halo | None = None
 
     @property
     def width(self) -> float:
@@ -249,7 +258,13 @@ class Text(NamedTuple):
         return Region(self.x + low[0], self.y + low[1], high[0] - low[0], high[1] - low[1])
 
     def on(self, writer: Writer) -> None:
-        """Draws itself on a writer."""
+        """Draws itself on a writer, over its halo."""
+        if self.halo is not None:
+            from facetine.scene.halo import halo_of
+
+            below = halo_of(self, self.halo)
+            if below is not None:
+                below.on(writer)
         writer.text(self)
 
     def transposed(self) -> Text:

@@ -88,7 +88,7 @@ def _least(one: FloatArray, other: FloatArray) -> tuple[FloatArray, IntArray]:
 def _leaves(join: _Join, left: int, right: int) -> list[int]:
     """The leaves between two ends, which are places among them."""
     if join.parts is None or join.inner is None:
-        return join.leaves.tolist()
+        return [int(leaf) for leaf in join.leaves]
     first, second = join.parts
     split = len(first.leaves)
     if left >= split:
