@@ -55,14 +55,27 @@ class Entry:
     origin: str | None = None
     """Another column, or a SQL expression, from which it is made; "from" where it is written."""
 
+    flags: Mapping[str, str] | None = None
+    """Columns of yes and no that are made one category, and the word for each, such as {"brushed": "brushed"}."""
+    none: str | None = None
+    """What rows without any of the flags are called; they are missing where it is not said."""
+    both: str | None = None
+    """What rows with several of the flags are called; there may be none where it is not said."""
+
     def word(self, code: object) -> object:
         """What a code is called."""
         return (self.values or {}).get(code_text(code), code)
 
     @property
+    def flag_words(self) -> tuple[str, ...]:
+        """The categories that flags make, in their order: those of the flags, that of several and that of none."""
+        several = [word for word in (self.both, self.none) if word is not None]
+        return tuple(dict.fromkeys([*(self.flags or {}).values(), *several])) if self.flags else ()
+
+    @property
     def known(self) -> tuple[str, ...]:
         """The words of all categories that it names, in their order; empty where it names none."""
-        named = self.order or tuple(self.classes or ()) or tuple((self.values or {}).values())
+        named = self.order or tuple(self.classes or ()) or tuple((self.values or {}).values()) or self.flag_words
         return tuple(dict.fromkeys(str(self.word(code)) for code in named))
 
 
@@ -78,7 +91,7 @@ class Codebook:
         from a list of these, each laid over those before it: the paper's first, then the figure's.
 
         In a frame each row is an entry: `column` names it, the other columns are its keys; lists are separated by
-        semicolons, words and colors are written code=word; code=word, and classes name=0..60; name=60..180.
+        semicolons, words, colors and flags are written code=word; code=word, and classes name=0..60; name=60..180.
 
         Raises:
             OptionError: An entry has an unknown key, or a value that it can't have.
@@ -167,7 +180,7 @@ def _entry(name: str, says: object, where: str) -> Entry:
             raise OptionError(f"{place}: {key} is one of {', '.join(map(repr, others))}, not {told(made[key])}")
     if made.get("decimal") is not None and made.get("decimal") == made.get("thousands"):
         raise OptionError(f"{place}: decimal and thousands are the same sign {made['decimal']!r}")
-    for key in ("values", "colors", "classes"):
+    for key in ("values", "colors", "classes", "flags"):
         if made.get(key) is not None and not isinstance(made[key], Mapping):
             raise OptionError(f"{place}: {key} is a table, not {told(made[key])}")
     if made.get("values") is not None:
@@ -178,7 +191,37 @@ def _entry(name: str, says: object, where: str) -> Entry:
         made["missing"] = hex_color(made["missing"], f'{place}: missing is "drop", "show" or a color')
     if made.get("classes") is not None:
         made["classes"] = _classes(made["classes"], place)
+    if made.get("flags") is not None:
+        _check_flags(made, place)
+    elif made.get("none") is not None or made.get("both") is not None:
+        raise OptionError(f"{place}: none and both name rows by their flags, and there are none", _FLAGS)
     return Entry(**made)
+
+
+_FLAGS = 'such as flags = { brushed = "brushed", wrapped = "wrapped" }'
+
+
+def _check_flags(made: dict[str, Any], place: str) -> None:
+    """Columns and their words, of which the entry is made alone; the words become those of the analyst."""
+    other = next((key for key in ("origin", "values", "classes") if made.get(key) is not None), None)
+    if other is not None:
+        said = "from" if other == "origin" else other
+        raise OptionError(f"{place}: flags make the column, and {said} makes it too", "leave one of them out")
+    if len(made["flags"]) < 2:
+        raise OptionError(f"{place}: flags are two columns of yes and no at least", _FLAGS)
+    for key in ("none", "both"):
+        if made.get(key) is not None:
+            if not isinstance(made[key], str) or not made[key]:
+                raise OptionError(f"{place}: {key} is a word, not {told(made[key])}", f'such as {key} = "untreated"')
+            made[key] = Word(made[key])
+    words = {str(name): word for name, word in made["flags"].items()}
+    if not all(isinstance(word, str) and word for word in words.values()):
+        raise OptionError(f"{place}: flags are columns with a word each", _FLAGS)
+    every = [*words.values(), *(made[key] for key in ("none", "both") if made.get(key) is not None)]
+    twice = next((word for word in every if every.count(word) > 1), None)
+    if twice is not None:
+        raise OptionError(f"{place}: two of the flags, or none and both, are called {twice!r}", "each has a word of its own")
+    made["flags"] = {name: Word(word) for name, word in words.items()}
 
 
 def _classes(given: Mapping[str, Any], place: str) -> dict[str, tuple[float, float]]:
@@ -233,7 +276,7 @@ def _from_frame(frame: Any, where: str) -> dict[str, dict[str, Any]]:
     entries = {}
     for row, column in enumerate(cells["column"]):
         said = {key: cells[key][row] for key in table.names if key != "column" and not is_missing(cells[key][row])}
-        for key in ("values", "colors"):
+        for key in ("values", "colors", "flags"):
             if key in said:
                 pairs = (part.split("=", 1) for part in str(said[key]).split(";") if "=" in part)
                 said[key] = {code.strip(): word.strip() for code, word in pairs}

@@ -10,6 +10,7 @@ import numpy as np
 from facetine.data.codebook import Codebook, Entry, code_text
 from facetine.data.digits import numbers_of
 from facetine.data.expressions import evaluated
+from facetine.data.flags import flagged
 from facetine.data.reread import as_kind, with_signs
 from facetine.data.table import Column, Table
 from facetine.errors import KindError, MappingError
@@ -30,7 +31,8 @@ def explained(table: Table, codebook: Codebook) -> Table:
         or entry.decimal
         or entry.thousands
         or entry.pattern
-        if name in table.names or (entry.origin is not None and _can_be_made(entry, table))
+        or entry.flags
+        if name in table.names or _can_be_made(entry, table)
     }
     if not made:
         return table
@@ -44,12 +46,16 @@ def explained(table: Table, codebook: Codebook) -> Table:
 
 
 def _can_be_made(entry: Entry, table: Table) -> bool:
-    """Whether a table has the columns that an origin speaks of: at least one of them."""
-    return any(name in str(entry.origin) for name in table.names)
+    """Whether a table has the columns from which one is made: at least one of them."""
+    if entry.flags:
+        return any(name in table.names for name in entry.flags)
+    return entry.origin is not None and any(name in entry.origin for name in table.names)
 
 
 def _made(table: Table, name: str, entry: Entry) -> Column:
     where = f"codebook.{name}"
+    if entry.flags:
+        return flagged(table, name, entry, where)
     if entry.origin is None:
         column = table.column(name)
     elif entry.origin in table.names:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from facetine.data.expressions import crossed, kept, true_where
+from facetine.data.flags import FLAGS_COUNTED
 from facetine.data.table import Column, Table
 from facetine.errors import DataError, KindError, MappingError, listed
 from facetine.findings import Findings
@@ -125,7 +126,11 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     shows = layer.shows(as_said)
     columns = {name: column for name, column in every.items() if name in mapped and _said(name, sentence) in shows}
     columns = _without_numbers(layer, columns, as_said, sentence, where, findings)
-    draft = Draft(layer, table, columns, {}, () if layer.backdrop else facet_columns(sentence, table, where), sentence.swapped)
+    facets = () if layer.backdrop else facet_columns(sentence, table, where)
+    for facet in facets:
+        if facet.hint is not None and facet.hint.code == FLAGS_COUNTED:
+            findings.add(facet.hint.code, "figure.facet", facet.hint.text, facet.hint.mend)
+    draft = Draft(layer, table, columns, {}, facets, sentence.swapped)
     draft.grouping = {
         name: column
         for name, column in every.items()
