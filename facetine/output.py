@@ -226,7 +226,7 @@ class Asked:
     width: Length = None
     height: Length = None
     dpi: float | None = None
-    transparent: bool = False
+    transparent: bool | str = False
     alt: str | None = None
     fonts: Fonts = "name"
     colors: Colors = "rgb"
@@ -352,13 +352,18 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
         from facetine.carrying import carried
 
         options = options._replace(attached=carried(sentence, *_sizes_said(sentence, *sizes)))
-    made = built(sentence, *sizes)
+    if asked.transparent == "dark":
+        from facetine.grammar.dark import for_dark_ground
+
+        made = built(for_dark_ground(sentence), *sizes)
+    else:
+        made = built(sentence, *sizes)
     if asked.alt is not None:
         made = made.described_as(clean(asked.alt))
     files, notes = [], (*made.findings, *asked.unused(paths, forms))
     if paper is not None:
         made = made._replace(pages=tuple(on_paper(page, paper, where) for page in made.pages))
-    build_time = time.perf_counter() - started
+    build_time, said_as = time.perf_counter() - started, _said_as(sentence)
     size = tuple(side * 25.4 / 72 for side in made.scene.sheet)
     for target in paths:
         suffix, started = target.suffix.lower().lstrip("."), time.perf_counter()
@@ -366,6 +371,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
         for file, (content, said) in zip(_numbered(target, len(written)), written, strict=True):
             notes += tuple(Finding("format-note", "note", f"{where}: {suffix}", text) for text in said)
             write_whole(file, content)
+            notes += _replaced(file, said_as)
             spent = build_time + time.perf_counter() - started
             files.append(WrittenFile(file, size[0], size[1], len(content), spent))
             build_time, started = 0.0, time.perf_counter()
@@ -374,3 +380,30 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
         text = f"dpi={asked.dpi:g} says nothing for {_suffixes(paths)}, which hold no pixels"
         notes += (Finding("dpi-unused", "note", where, text),)
     return Exported(tuple(files), notes)
+
+
+_written: dict[Path, int] = {}
+"""What this session has written, and of which sentence."""
+
+
+def _said_as(sentence: Sentence | Plate) -> int:
+    """What tells a sentence from another one, whatever its data."""
+    from facetine.grammar.sentence import Sentence
+
+    if isinstance(sentence, Sentence):
+        from facetine.grammar.spec import spelled
+
+        return hash(spelled(sentence).partition("\n")[2])
+    from facetine.grammar.platespec import plate_spelled
+
+    return hash(plate_spelled(sentence))
+
+
+def _replaced(file: Path, said_as: int) -> tuple[Finding, ...]:
+    """A remark where another figure of this session stood in a file."""
+    before = _written.get(path := file.absolute())
+    _written[path] = said_as
+    if before is None or before == said_as:
+        return ()
+    text = f"{file.name} replaces another figure, which was written there before"
+    return (Finding("file-replaced", "note", "figure.export", text, "another name keeps both"),)

@@ -29,7 +29,7 @@ class Defaults:
 
 
 _NOW: ContextVar[Defaults] = ContextVar("facetine_defaults", default=Defaults())  # noqa: B039
-KEYS = ("theme", "width", "palette", "ramp", "codebook", "query_seconds", "query_memory")
+KEYS = ("look", "theme", "width", "palette", "ramp", "codebook", "query_seconds", "query_memory")
 
 
 def now() -> Defaults:
@@ -41,7 +41,8 @@ def set_defaults(**said: Any) -> None:
     """Says for the rest of the session what every new figure starts from.
 
     Args:
-        **said: theme (a name, a TOML file, or a dict with "name" and settings), width, palette, ramp, codebook (on which
+        **said: look (a figure or plate that pleases, whose theme, palettes and width are taken), theme (a name, a TOML
+            file, or a dict with "name" and settings), width, palette, ramp, codebook (on which
             a figure's own is laid), query_seconds (60) and query_memory ("4 GB"), which end a query or an expression that
             takes more.
 
@@ -86,6 +87,8 @@ def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limit
     for key in said:
         if key not in KEYS:
             raise unknown(OptionError, where, "no default", key, KEYS, "defaults")
+    if said.get("look") is not None:
+        before = _like(before, said["look"], where)
     theme = said.get("theme")
     made = before.theme
     if isinstance(theme, str | Path):
@@ -108,3 +111,28 @@ def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limit
     book = before.codebook if said.get("codebook") is None else Codebook.of(said["codebook"], f"{where}: codebook")
     limits = limits_changed(LIMITS.get(), said.get("query_seconds"), said.get("query_memory"), where)
     return Defaults(made, said.get("width") or before.width, book), limits
+
+
+def _like(before: Defaults, figure: Any, where: str) -> Defaults:
+    """The defaults with the looks of a figure: its theme, the palette and the ramp of its colors, and its width.
+
+    Raises:
+        OptionError: It is no figure.
+    """
+    from facetine.grammar.plate import Plate
+    from facetine.grammar.sentence import Sentence
+
+    sentence = getattr(figure, "_sentence", None)
+    if isinstance(sentence, Plate):
+        inner = next((one for one in sentence.contents() if isinstance(one, Sentence)), None)
+        theme = themed(inner.theme if inner is not None else before.theme, sentence.theme_name, sentence.theme_said, where)
+        scales = {**(inner.scales if inner is not None else {}), **sentence.scales}
+    elif isinstance(sentence, Sentence):
+        theme, scales = sentence.theme, dict(sentence.scales)
+    else:
+        raise OptionError(f"{where}: look is a figure, not {told(figure)}", "theme= is a name or settings")
+    looks: Plain = {}
+    for spec in (scales.get("outline"), scales.get("color")):
+        if spec is not None:
+            looks |= {name: value for name in ("palette", "ramp") if (value := getattr(spec, name)) is not None}
+    return replace(before, theme=replace(theme, **looks), width=sentence.sheet.width or before.width)

@@ -33,7 +33,7 @@ class Shown:
         width: Length = None,
         height: Length = None,
         dpi: float | None = None,
-        transparent: bool = False,
+        transparent: bool | str = False,
         formats: Sequence[str] | str | None = None,
         alt: str | None = None,
         fonts: str = "name",
@@ -56,7 +56,8 @@ class Shown:
                 default. "1200 px" for formats of pixels alone.
             height: Its height; one that suits the panels by default.
             dpi: Pixels an inch, for formats of pixels; 300 by default.
-            transparent: Whether the sheet stays unpainted.
+            transparent: Whether the sheet stays unpainted; "dark" leaves it so and takes inks for dark grounds, but for those
+                that were said.
             formats: Several formats for one path without a suffix, such as ["pdf", "svg"].
             alt: The figure in words, for readers who can't see it; a short description by default.
             fonts: Of an SVG: "name" leaves the family to the reader's machine, "embed" carries its letters along, "outline"
@@ -94,7 +95,10 @@ class Shown:
 
         where = "figure.export"
         asked = Asked(
-            width, height, dpi, flag(transparent, f"{where}: transparent"),
+            width, height, dpi,
+            choice("dark", name="words, beside True and False")(transparent, f"{where}: transparent")
+            if isinstance(transparent, str)
+            else flag(transparent, f"{where}: transparent"),
             None if alt is None else text(alt, f"{where}: alt"),
             choice("name", "embed", "outline", name="words")(fonts, f"{where}: fonts"),
             choice("rgb", "cmyk", name="colors")(colors, f"{where}: colors"),
@@ -222,19 +226,28 @@ class Shown:
         put(rendered(made, sort, dpi=checked_dpi(dpi), transparent=False, fonts="name"), sort)
         note(made.findings)
 
-    def show(self, *, width: Length = None, height: Length = None) -> None:
+    @verb
+    def show(self, *, width: Length = None, height: Length = None, ground: str | None = None) -> None:
         """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files.
 
         Args:
             width: Width of the sheet, as for `export`.
             height: Its height.
+            ground: The color of a slide or a page on which to see it, as `export(transparent=True)` leaves it there, with
+                transparent="dark" where that is dark.
 
         Raises:
+            OptionError: The ground is no color.
             FacetineError: The sentence can't be drawn.
         """
         from facetine.display import show
 
-        note(show(self._sentence, width, height))
+        sentence = self._sentence
+        if ground is not None:
+            from facetine.grammar.dark import on_ground
+
+            sentence = on_ground(sentence, ground, f"{getattr(self, '_what', 'figure')}.show: ground")
+        note(show(sentence, width, height))
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> tuple[Plain, Plain]:  # noqa: ARG002
         """What a notebook shows: SVG with a picture that stands in for it, notes below; the picture where SVG is heavy."""

@@ -31,10 +31,14 @@ class Settings(_Part):
 
 
 class Source(_Part):
-    """Where a table comes from: a file, several with the same columns, or another source through a query."""
+    """Where a table comes from: a file, several with the same columns, an address, or another source through a query."""
 
     file: str | list[str] | None = None
     glob: str | None = None
+    url: str | None = None
+    """An address of the web, from which a file is fetched."""
+    limit: str | None = None
+    timeout: int | float | None = None
     origin: str | None = Field(default=None, alias="from")
     sql: str | None = None
     delimiter: str | None = None
@@ -48,7 +52,7 @@ class Source(_Part):
 
     def text(self) -> Plain:
         """What is said of a text, for `facetine.read`."""
-        return self.model_dump(exclude={"file", "glob", "origin", "sql"}, exclude_none=True)
+        return self.model_dump(exclude={"file", "glob", "url", "limit", "timeout", "origin", "sql"}, exclude_none=True)
 
 
 BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone", "silence", "change", "without", "values")
@@ -199,9 +203,16 @@ def _check(plan: Plan, name: str) -> None:
     """
     for key, source in plan.data.items():
         where = f"{name}: data.{key}"
-        if sum(said is not None for said in (source.file, source.glob, source.origin)) != 1:
-            said = 'file = "…", glob = "…" or from = "…"'
-            raise PlanError(f"{where}: a source has a file, a pattern of files, or is made from another source", said)
+        if sum(said is not None for said in (source.file, source.glob, source.url, source.origin)) != 1:
+            said = 'file = "…", glob = "…", url = "https://…" or from = "…"'
+            raise PlanError(f"{where}: a source has a file, a pattern of files, an address, or is made from another source", said)
+        for file in [source.file] if isinstance(source.file, str) else source.file or []:
+            if "://" in file:
+                raise PlanError(f"{where}: file {file!r} is an address", f'url = "{file}" fetches it')
+        if source.url is not None and not source.url.lower().startswith(("https://", "http://")):
+            raise PlanError(f"{where}: url {source.url!r} is no address of the web", f'file = "{source.url}" is a file')
+        if source.url is None and (source.limit is not None or source.timeout is not None):
+            raise PlanError(f"{where}: limit and timeout are for what is fetched from an address", 'url = "https://…"')
         if source.origin is not None and source.text():
             said = f"{where}: {next(iter(source.text()))} says nothing of a source that is made from another one"
             raise PlanError(said, f"it belongs to [data.{source.origin}]")

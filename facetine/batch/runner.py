@@ -103,8 +103,9 @@ class _Sources:
         if name not in self.tables:
             source = self.plan.data[name]
             origin = source.origin or name
-            files = self._files(self.plan.data[origin], f"data.{origin}")
-            text = self.plan.data[origin].text()
+            first = self.plan.data[origin]
+            files = first.url if first.url is not None else self._files(first, f"data.{origin}")
+            text = {**first.text(), "limit": first.limit, "timeout": first.timeout}
             self.tables[name] = ft.read_columns(files, sql=source.sql, name=origin, where=f"data.{name}", steady=True, **text)
         return self.tables[name]
 

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from facetine.core.arrays import AnyArray, mask_of, with_none
+from facetine.data.addresses import fetched, is_address
 from facetine.data.delimited import USUAL, Text, delimited
 from facetine.data.dialect import Told
 from facetine.data.sql import check_steady
@@ -30,6 +31,8 @@ def read_columns(
     where: str = "read_columns",
     steady: bool = False,
     values: Mapping[str, Any] | None = None,
+    limit: str | None = None,
+    timeout: float | None = None,
     **text: Any,
 ) -> dict[str, AnyArray]:
     """The columns of a file as arrays by name, with no data frame library in between.
@@ -37,12 +40,14 @@ def read_columns(
     Args:
         path: A file that ends in .csv, .tsv, .txt, .parquet, .jsonl, .ndjson or .json; its first line holds the column
             names where it is text. Several, in a list, are one table: their rows follow each other, and all have the same
-            kind of file and the same columns.
+            kind of file and the same columns. Or one address of the web, as in `read`.
         sql: A query over the file, which can reach nothing else; all rows as they are where it is not given.
         name: What the query calls the file's table; the (first) file's name without its suffix where it is not given.
         where: Who asks, for the error.
         steady: Whether a query is refused that would give other rows each time it runs: chance, the clock, the machine.
         values: Those of the query's places, written :name or $name, by their names; they are never pasted into its text.
+        limit: The most that is fetched from an address of the web; "50 MB" where it is not said.
+        timeout: After how many seconds that is given up; 20 where it is not said.
         **text: How a text is written: delimiter, decimal, thousands, encoding, quote, comment, skip, header, as in `read`.
 
     Returns:
@@ -56,6 +61,12 @@ def read_columns(
         >>> import facetine as ft
         >>> columns = ft.read_columns("wheels.csv")  # doctest: +SKIP
     """
+    if is_address(path):
+        with fetched(str(path), limit, timeout, where) as file:
+            return read_columns(file, sql=sql, name=name, where=where, steady=steady, values=values, **text)
+    if limit is not None or timeout is not None:
+        said = "limit" if limit is not None else "timeout"
+        raise OptionError(f"{where}: {said} is for what is fetched from an address", 'such as read("https://…", limit="50 MB")')
     files = [Path(path)] if isinstance(path, str | Path) else [Path(one) for one in path]
     if not files:
         raise DataError(f"{where}: a list of files, but none in it")
@@ -92,6 +103,8 @@ def read(
     comment: str | None = None,
     skip: int | None = None,
     header: bool | None = None,
+    limit: str | None = None,
+    timeout: float | None = None,
 ) -> pd.DataFrame:
     """A file or a query of a database as a pandas frame; what was opened is closed again.
 
@@ -101,7 +114,7 @@ def read(
         source: A file that ends in .csv, .tsv, .txt, .parquet, .jsonl, .ndjson or .json; a SQLite file (.db, .sqlite,
             .sqlite3); or a database address such as "postgresql://user@host/cellar". Several files of one kind with the
             same columns, in a list, are one table. Or a connection to a database that is open, and stays so: of SQLAlchemy
-            or of the standard interface (PEP 249).
+            or of the standard interface (PEP 249). Or an address of the web, "https://…", whose file is fetched.
         sql: The query; needed for a database, and possible for a file, whose table then has the file's name.
         values: Those of the query's places, written :name, by their names; they are never pasted into its text.
         delimiter: The sign between the cells of a text; a blank stands for any number of them.
@@ -112,6 +125,8 @@ def read(
         comment: What lines begin with that are no rows.
         skip: How many lines stand before the table.
         header: Whether the first line holds the names of the columns; they are called "column 1" and so on where not.
+        limit: The most that is fetched from an address of the web; "50 MB" where it is not said.
+        timeout: After how many seconds that is given up; 20 where it is not said.
 
     Raises:
         DataError: The source is missing, can't be read, or the query fails, or takes more time or memory than
@@ -128,12 +143,13 @@ def read(
     from facetine.data.databases import from_connection, from_database, is_connection, is_database
 
     _check_values(values, sql, "read")
-    opened = is_connection(source)
-    if opened or (address and is_database(address)):
-        if text:
-            raise OptionError(f"read: {next(iter(text))} says nothing for a database")
+    opened, web = is_connection(source), {"limit": limit, "timeout": timeout}
+    if opened or (address and is_database(address) and not is_address(address)):
+        said_of_others = {**text, **{name: value for name, value in web.items() if value is not None}}
+        if said_of_others:
+            raise OptionError(f"read: {next(iter(said_of_others))} says nothing for a database")
         return from_connection(source, sql, values) if opened else from_database(address, sql, values)
-    columns = read_columns(source, sql=sql, where="read", values=values, **text)
+    columns = read_columns(source, sql=sql, where="read", values=values, limit=limit, timeout=timeout, **text)
     return as_frame(columns)
 
 
