@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeVar
 from facetine.errors import OptionError, note, unknown
 
 if TYPE_CHECKING:
+    from facetine.plates import Plate
     from facetine.registry import Registry
 
 T = TypeVar("T")
@@ -38,6 +39,23 @@ class Catalog:
 
     def __len__(self) -> int:
         return len(self.entries)
+
+    def figure(self) -> Plate:
+        """One page of what there is: which layer suits which kinds of variables, or one figure in every theme.
+
+        Raises:
+            OptionError: There is no such page of the topic.
+
+        Example:
+            >>> import facetine as ft
+            >>> ft.catalog("themes").figure().export("themes.pdf")  # doctest: +SKIP
+        """
+        from facetine.samples import layer_page, theme_page
+
+        pages: dict[str, Callable[[], Plate]] = {"layers": layer_page, "themes": theme_page}
+        if self.topic not in pages:
+            raise OptionError(f"catalog: no figure of {self.topic}", "layers, themes, palettes and fonts have one")
+        return pages[self.topic]()
 
     def __repr__(self) -> str:
         wide = max((len(entry.name) for entry in self.entries), default=0)

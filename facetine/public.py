@@ -14,6 +14,7 @@ from facetine.grammar.given import UNSAID, Unsaid
 from facetine.grammar.sentence import Sentence, said_texts
 from facetine.reading import Reading
 from facetine.showing import Shown
+from facetine.varying import Varying
 from facetine.verbs import LayerVerbs
 
 if TYPE_CHECKING:
@@ -27,7 +28,7 @@ if TYPE_CHECKING:
 K = TypeVar("K")
 
 
-class Figure(LayerVerbs, Composing, Changing, Reading, Shown):
+class Figure(LayerVerbs, Composing, Changing, Varying, Reading, Shown):
     """One grammar sentence: data, mapping, layers, facets, scales, titles, theme. Made by `facetine.figure`."""
 
     __slots__ = ("_sentence",)

@@ -75,10 +75,11 @@ def _looks(mark: object) -> tuple[str, str]:
 def _text_contrast(subject: Subject) -> Iterator[Finding]:
     least = subject.profile.text_contrast
     filled = [(one, one.mark) for one in subject.standing if isinstance(one.mark, Rects)]
+    grounds = [(one, mark) for one, mark in filled if one.within("ground")]
     faint = []
     for one, text in subject.texts:
         inside = one.within("layer", "values", "names")
-        below = _below(text.box, filled, subject.ground) if inside else subject.ground
+        below = _below(text.box, filled if inside else grounds, subject.ground)
         ratio = float(contrast(from_hex([text.color]), from_hex([below]))[0])
         if ratio < least - 0.05:
             faint.append((ratio, one.group, text.content))

@@ -79,14 +79,20 @@ def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
 
 @click.command()
 @click.argument("topic", help=f"One of {', '.join(TOPICS)}.")
-@click.option("--figure", type=FILE, metavar="FILE", help="Draw palettes or fonts into this file: .pdf, .svg or .png.")
+@click.option(
+    "--figure", type=FILE, metavar="FILE", help="Draw layers, themes, palettes or fonts into this file: .pdf, .svg or .png."
+)
 def catalog(topic: str, figure: Path | None) -> int:
     """List what there is. Layers, scales, themes, palettes, fonts, formats, profiles or rules of the check."""
     if topic not in TOPICS:
         raise unknown(OptionError, "catalog", "no topic", topic, TOPICS, "topics")
     if figure is not None:
         if topic not in ("palettes", "fonts"):
-            raise OptionError(f"catalog: no figure of {topic}", "palettes and fonts have one")
+            import facetine as ft
+
+            written = ft.catalog(topic).figure().export(figure)
+            _out("\n".join(f"wrote {file.path}" for file in written.files))
+            return 0
         _draw_sheet(topic, figure)
         return 0
     import warnings

@@ -51,6 +51,8 @@ class Plate:
     theme_name: str | None = None
     theme_said: Options = field(default_factory=dict)
     scales: Mapping[str, ScaleSpec] = field(default_factory=dict)
+    compares: bool = False
+    """Whether its figures are one in several ways, so that unlike looks are meant."""
 
     def contents(self) -> list[Sentence | Picture]:
         """Figures and pictures in the order in which they are lettered, also those of plates in it."""

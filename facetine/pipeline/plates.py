@@ -32,8 +32,9 @@ from facetine.pipeline.placed import Layout
 from facetine.pipeline.remarks import check_glyphs
 from facetine.pipeline.sheet import PAGE_HEIGHT, styles_of
 from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet, size_that_does
-from facetine.scene.marks import Scene
+from facetine.scene.marks import Rects, Scene
 from facetine.scene.markup import clean, plain
+from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 
 
@@ -58,7 +59,8 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
         Wanted(content, share * width, None) for content, share in _with_shares(plate, 1.0) if isinstance(content, Sentence)
     ]
     themes = [one.sentence.theme for one in wanted]
-    _say_unlike(themes, findings)
+    if not plate.compares:
+        _say_unlike(themes, findings)
     # The sheet looks as its figures do.
     theme = themed(themes[0] if themes else THEMES["press"], plate.theme_name, plate.theme_said, "plate.theme")
     figures = figured(wanted, plate.same, findings, width, height, plated=True)
@@ -78,6 +80,10 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
         layouts.append(layout)
         drawing = figures[number].drawing(layout)
         group = root.group(f"figure-{number + 1}", f"Figure {number + 1}", kind="figure")
+        own = figures[number].sentence.theme.ground
+        if own != theme.ground:
+            place = np.array([_covered(layout, parts[number], theme.gap)])
+            group.group("ground", "Ground", kind="ground").add([Rects(place, (own,))])
         drawing.draw(0, group)
         for inset in figures[number].placed_insets(drawing):
             inset.draw(group)
@@ -87,6 +93,22 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
     scene = kept_on_sheet(scene, findings)
     check_glyphs(scene.texts(), theme.font, findings)
     return Built((scene,), findings.said, (*layouts, *inner), *finished_figures(figures))
+
+
+def _covered(layout: Layout, part: FigurePart, beyond: float) -> Region:
+    """What a figure takes of the sheet, and a little beyond."""
+    around = (part.left, part.above, part.right, part.below)
+    ends = [
+        (box.x - around[0], box.y - around[1], box.right + around[2], box.bottom + around[3])
+        for box in (place.box for place in layout.panels)
+    ]
+    # Titles begin at the upper edge of their row of figures, which may be higher.
+    ends += [(one.region.x, one.region.y, one.region.right, one.region.bottom) for one in layout.titles if one.region.height]
+    legends = layout.legends.region
+    ends += [(legends.x, legends.y, legends.right, legends.bottom)] if layout.legends.legends else []
+    left, top = (max(min(one[side] for one in ends) - beyond, 0.0) for side in (0, 1))
+    right = min(max(one[2] for one in ends) + beyond, layout.width)
+    return Region(left, top, right - left, min(max(one[3] for one in ends) + beyond, layout.height) - top)
 
 
 def overlaid(sentence: Sentence, plate: Plate) -> Sentence:

@@ -113,13 +113,14 @@ class _Work:
 
     def group(self, group: Group) -> FlatGroup:
         """A group with what it holds; marks of a panel are looked at together."""
-        if group.kind == "panel" and _see_through(group):
-            sheet, own = self.ground, _ground_of(group)
-            self.ground = sheet if own is None else own.fills[0]
-            try:
-                return self._panel(group, own)
-            finally:
-                self.ground = sheet
+        sheet, own = self.ground, _ground_of(group)
+        self.ground = sheet if own is None else own.fills[0]
+        try:
+            return self._panel(group, own) if group.kind == "panel" and _see_through(group) else self._parts(group)
+        finally:
+            self.ground = sheet
+
+    def _parts(self, group: Group) -> FlatGroup:
         items: list[Flat] = []
         for item in group.items:
             if isinstance(item, Group):
@@ -208,10 +209,10 @@ class _Work:
         return item
 
 
-def _ground_of(panel: Group) -> Rects | None:
-    """What lies behind all marks of a panel; None where that is the sheet."""
-    grounds = (item for item in panel.items if isinstance(item, Group) and item.kind == "ground")
-    return next((mark for group in grounds for mark in group.items if isinstance(mark, Rects)), None)
+def _ground_of(group: Group) -> Rects | None:
+    """What lies behind all marks of a panel, or of a figure on a plate; None where that is the sheet."""
+    grounds = (item for item in group.items if isinstance(item, Group) and item.kind == "ground")
+    return next((mark for ground in grounds for mark in ground.items if isinstance(mark, Rects)), None)
 
 
 def _marks(group: Group) -> list[Mark]:
