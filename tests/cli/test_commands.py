@@ -193,7 +193,7 @@ def test_catalog_draws_the_palettes(tmp_path):
     assert "Literata" in drawn
     assert "font-family=\"'Literata', sans-serif\"" in drawn
     assert "Did you mean 'palettes'" in wrong("catalog", "palletes")
-    assert "no figure of themes" in wrong("catalog", "themes", "--figure", tmp_path / "a.svg")
+    assert "no figure of scales" in wrong("catalog", "scales", "--figure", tmp_path / "a.svg")
 
 
 def test_help_and_version():
