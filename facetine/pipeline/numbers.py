@@ -90,7 +90,7 @@ def _named(source: LayerRun, run: LayerRun) -> dict[str, Computed]:
             names[axis] = Computed("the place", source.own(axis))  # type: ignore[arg-type]
     ends = () if source.layer.filled_marks or "low" in names else (f"{source.value_axis}_low", f"{source.value_axis}_high")
     for name, axis in POSITIONS.items():
-        if name not in names and name in rows and (name in run.columns or name in ends):
+        if name not in names and name in rows and (name in run.columns or name in ends or source.layer.explains):
             own = TURNED[name] if source.horizontal else name
             names[name] = Computed("a given place, or the end of a band", source.own(axis), column=own)  # type: ignore[arg-type]
     held = {*rows.values, *(axis for axis in ("x", "y") if f"{source.own(axis)} value" in rows)}
