@@ -1,4 +1,4 @@
-"""Annotation: labels that avoid each other, reference lines, regions, callouts.
+"""Annotation: labels that avoid each other, reference lines, regions, callouts, highlighted rows.
 
 python examples/annotation.py [FOLDER]
 """
@@ -32,3 +32,14 @@ groups = wheels.map(x="mass_kg").histogram(bin_width=0.5).reference(aggregate="m
 groups.titles("The mean of each panel").export(out / "annotation-3.pdf")
 means = wheels.map(x="rind", y="mass_kg").bars(aggregate="mean").labels(of="bars", text="{mean:.2f}")
 means.titles("What was computed, written").export(out / "annotation-4.pdf")
+
+loft = wheels.map(x="moisture_pct", y="firmness_n").points(size=3).trend("linear").highlight("cellar = 'Loft'")
+loft.titles("One cellar among all").export(out / "annotation-5.pdf")
+
+far = wheels.map(x="moisture_pct", y="mass_kg", label="wheel").points(size=2.5, color="silver").trend("loess", level=None)
+far = (
+    far.labels(where="mass_kg > 8.5")
+    .reference(y=8.5, label="heavy", label_at="start")
+    .callout("a crowd", x=47, y=2, shift=("0 mm", "1 mm"))
+)
+far.titles("Texts clear of points and lines").export(out / "annotation-6.pdf")

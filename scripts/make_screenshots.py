@@ -74,24 +74,14 @@ def small(folder: Path, name: str, columns: int) -> None:
     _sheet(_pages(folder, name, 110), columns).save(TARGET / f"{name}.png", optimize=True)
 
 
-def themes(folder: Path) -> None:
-    """The same figure in every theme."""
+def pages(topic: str) -> None:
+    """A page of the catalog: every layer, or one figure in every theme."""
     import warnings
 
     import facetine as ft
-    from facetine.grammar.theme import THEMES
 
     warnings.simplefilter("ignore", ft.FacetineNote)
-    book = {"moisture_pct": {"label": "Moisture", "unit": "%"}, "firmness_n": {"label": "Firmness", "unit": "N"}}
-    wheels = ft.figure(ft.demo_data("wheels"), codebook=book).map(x="moisture_pct", y="firmness_n", color="rind")
-    pages = []
-    for theme in THEMES:
-        large = 2 if theme == "lecture" else 1
-        figure = wheels.points(opacity=0.85).trend().theme(theme).titles(f"The theme {theme}", note="Cellar trial")
-        path = folder / f"{theme}.png"
-        figure.export(path, width=80 * large, height=66 * large, dpi=140 / large)
-        pages.append(Image.open(path).convert("RGB"))
-    _sheet(pages).save(TARGET / "themes.png", optimize=True)
+    ft.catalog(topic).figure().export(TARGET / f"{topic}.png", dpi=150)
 
 
 def palettes() -> None:
@@ -221,11 +211,12 @@ def main() -> None:
         }:
             figures(folder, names)
         families(folder, names)
-        for name, columns in (("layers", 5), ("cookbook", 4), ("working", 5)):
+        for name, columns in (("cookbook", 4), ("working", 5)):
             if not names or name in names:
                 small(folder, name, columns)
-        if not names or "themes" in names:
-            themes(folder)
+        for topic in ("layers", "themes"):
+            if not names or topic in names:
+                pages(topic)
         if not names or "palettes" in names:
             palettes()
         if not names or "checked" in names:
