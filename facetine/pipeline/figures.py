@@ -15,7 +15,7 @@ from facetine.pipeline.composed import Composition, composition, placed_members
 from facetine.pipeline.direct import named_directly, room_for
 from facetine.pipeline.draw import Drawing
 from facetine.pipeline.guide import Legend, Lit, legends, merged
-from facetine.pipeline.highlighted import quiet_ink
+from facetine.pipeline.highlighted import only_color, quiet_ink
 from facetine.pipeline.insets import PlacedInset, placed_inset
 from facetine.pipeline.members import Member, Planned, settled
 from facetine.pipeline.placed import Layout
@@ -181,7 +181,8 @@ def _legends(member: Member, theme: Theme) -> list[Legend]:
         if not named_directly(scale, member.runs, member.direct) and not _said_elsewhere(scale, member)
     }
     said = member.split.sentence.highlight
-    lit = None if said is None else Lit(said.words, said.rest_words, quiet_ink(said, theme))
+    only = only_color(member.runs, member.scales.looks.get("color"))
+    lit = None if said is None else Lit(said.words, said.rest_words, quiet_ink(said, theme), only)
     return legends(shown, member.runs, theme.tick_color, lit)
 
 

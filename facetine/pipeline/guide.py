@@ -92,6 +92,8 @@ class Lit(NamedTuple):
     """What the others are called."""
     ink: str
     """That of the others."""
+    color: str | None = None
+    """The color of all chosen rows, where it follows a column and they have but one."""
 
 
 def _of_highlight(runs: Runs, neutral: str, lit: Lit | None, explained: list[Legend]) -> list[Legend]:
@@ -103,7 +105,8 @@ def _of_highlight(runs: Runs, neutral: str, lit: Lit | None, explained: list[Leg
     if lit is None or not shown:
         return []
     keys: tuple[tuple[DrawnLayer, Mapping[str, Look]], ...]
-    keys = tuple((run.layer, _key_looks(run, {}, neutral)) for run in shown)
+    one = {} if lit.color is None else {"color": Look((lit.color,))}
+    keys = tuple((run.layer, _key_looks(run, one, neutral)) for run in shown)
     quiet = tuple((layer, key_of_others(looks, lit.ink)) for layer, looks in keys)
     for legend in explained:
         if [entry.label for entry in legend.entries] == [lit.words]:

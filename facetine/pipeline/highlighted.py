@@ -19,6 +19,7 @@ from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.layers.look import Look
 from facetine.pipeline.runs import LayerRun, Runs
+from facetine.pipeline.scales import LookScale
 
 WHERE = "figure.highlight"
 GROUPING = "highlight"
@@ -107,6 +108,15 @@ def levels_chosen(run: LayerRun, aesthetic: str) -> set[int] | None:
         return None
     loud = ~np.isin(run.rows.group, list(run.quiet))
     return set(np.unique(run.rows[aesthetic][loud]).astype(int).tolist())
+
+
+def only_color(runs: Runs, scale: LookScale | None) -> str | None:
+    """The color of all chosen rows, where they have one level; None where they have several, or colors follow none."""
+    if scale is None or scale.kind != "levels":
+        return None
+    found = [levels for run in runs if (levels := levels_chosen(run, "color")) is not None]
+    every = set().union(*found) if found else set()
+    return str(scale.values[every.pop()]) if len(every) == 1 else None
 
 
 def passes(runs: Runs, divided: bool) -> Iterator[tuple[LayerRun, bool | None]]:

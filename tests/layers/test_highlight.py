@@ -93,6 +93,14 @@ def test_the_legend_says_both_and_explains_no_color_that_is_not_there():
     assert ["#abcdef" in inks(entry) for entry in entries] == [True, True, False, True]
 
 
+def test_the_key_of_lines_named_at_their_ends_has_their_color():
+    lines = ft.figure(ft.demo_data("climate")).map(x="time", y="temp_c", color="cellar").lines(aggregate="mean", legend="direct")
+    root = svg_of(lines.highlight("cellar = 'Quarry'"), 120)
+    (chosen,) = [one for one in root.iter(f"{SVG}g") if own_id(one) == "legends-legend-highlight-entry-1"]
+    (drawn,) = [one for one in root.iter(f"{SVG}g") if own_id(one) == "panel-1-layer-1-lines"]
+    assert set(inks(chosen)) - {"#1c1f24"} == set(inks(drawn))
+
+
 def test_a_label_may_be_said_and_expressions_may_be_callables():
     figure = BASE.points().highlight(lambda frame: frame["ph"] > 5.4)
     assert "highlighted" in texts(svg_of(figure, 120))
