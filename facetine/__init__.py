@@ -35,6 +35,7 @@ _HOMES = {
     "into_document": "facetine.documents",
     "reopen": "facetine.carrying",
     "export_plan": "facetine.batch.runner",
+    "plan": "facetine.planned",
     "FacetineError": "facetine.errors",
     "MappingError": "facetine.errors",
     "KindError": "facetine.errors",
@@ -74,6 +75,7 @@ if TYPE_CHECKING:
     from facetine.opening import from_dict as from_dict
     from facetine.opening import matrix as matrix
     from facetine.pasting import pasted as pasted
+    from facetine.planned import plan as plan
     from facetine.plates import Plate as Plate
     from facetine.plates import picture as picture
     from facetine.plates import plate as plate

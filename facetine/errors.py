@@ -74,7 +74,22 @@ class DataError(FacetineError):
 
 
 class PlanError(FacetineError):
-    """A plan can't be read, or says something that no figure can follow."""
+    """A plan can't be read, or says something that no figure can follow.
+
+    Args:
+        headline: As for any error.
+        detail: Likewise.
+        others: What else is wrong with it.
+    """
+
+    def __init__(self, headline: str, detail: str = "", others: tuple[PlanError, ...] = ()) -> None:
+        super().__init__(headline, detail)
+        self.others = others
+
+    @property
+    def lines(self) -> list[str]:
+        """All that is wrong, an error a line."""
+        return [self.line, *(line for other in self.others for line in other.lines)]
 
 
 class ExportError(FacetineError):

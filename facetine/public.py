@@ -13,6 +13,7 @@ from facetine.errors import DataError, MappingError, OptionError, ScaleError, to
 from facetine.grammar.given import UNSAID, Unsaid
 from facetine.grammar.sentence import Sentence, said_texts
 from facetine.reading import Reading
+from facetine.repeating import Repeating
 from facetine.showing import Shown
 from facetine.varying import Varying
 from facetine.verbs import LayerVerbs
@@ -28,7 +29,7 @@ if TYPE_CHECKING:
 K = TypeVar("K")
 
 
-class Figure(LayerVerbs, Composing, Changing, Varying, Reading, Shown):
+class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown):
     """One grammar sentence: data, mapping, layers, facets, scales, titles, theme. Made by `facetine.figure`."""
 
     __slots__ = ("_sentence",)

@@ -56,7 +56,8 @@ def test_the_plan_of_the_docs_is_exported(tmp_path):
     facetine.demo_data("wheels").to_csv(tmp_path / "wheels.csv", index=False)
     quietly(facetine.export_plan, tmp_path / "plan.toml")
     written = {path.name for path in (tmp_path / "figures").iterdir()}
-    assert written == {f"{name}.{suffix}" for name in ("firmness", "rinds", "both") for suffix in ("pdf", "svg")}
+    figures = {f"{name}.{suffix}" for name in ("firmness", "rinds", "both") for suffix in ("pdf", "svg")}
+    assert written == figures | {"index.html", "manifest.json"}
 
 
 def python_blocks(path: Path) -> list[str]:

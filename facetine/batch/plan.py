@@ -1,229 +1,347 @@
-"""Plans: TOML files of data sources, codebook and figures, read and checked. A plan is data; nothing in it is run."""
+"""Plans, read and checked: all that is wrong is told at once, with its line."""
 
 from __future__ import annotations
 
+import os
+import re
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, TypeAlias
-
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from facetine.batch.likes import with_likes
-from facetine.errors import PlanError, nearest, unknown
+from facetine.batch.located import Places
+from facetine.errors import FacetineError, PlanError, nearest, told, unknown
 
-Plain: TypeAlias = dict[str, Any]
-"""A table of a plan."""
+if TYPE_CHECKING:
+    from pydantic import ValidationError
 
+    from facetine.batch.models import DocumentPlan, FigurePlan, Part, PlatePlan, Settings, Source
 
-class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", strict=True)
-
-
-class Settings(_Part):
-    """What holds for all figures of a plan."""
-
-    out: str = "figures"
-    formats: list[str] = ["pdf"]
-    width: str | int | float | None = None
-    height: str | int | float | None = None
-    dpi: int | float | None = None
-    theme: str | Plain | None = None
-    codebook: str | None = None
+Plain = dict[str, Any]
+P = TypeVar("P", bound="Part")
+_MOST_INCLUDED = 50
+_TABLES = ("plan", "data", "codebook", "figure", "plate", "document")
 
 
-class Source(_Part):
-    """Where a table comes from: a file, several with the same columns, an address, or another source through a query."""
+@dataclass(frozen=True)
+class Said:
+    """A plan as it is written, with what it includes, before anything is checked."""
 
-    file: str | list[str] | None = None
-    glob: str | None = None
-    url: str | None = None
-    """An address of the web, from which a file is fetched."""
-    limit: str | None = None
-    timeout: int | float | None = None
-    origin: str | None = Field(default=None, alias="from")
-    sql: str | None = None
-    delimiter: str | None = None
-    decimal: str | None = None
-    thousands: str | None = None
-    encoding: str | None = None
-    quote: str | None = None
-    comment: str | None = None
-    skip: int | None = None
-    header: bool | None = None
+    path: Path
+    tables: Plain
+    places: Places
+    files: tuple[Path, ...]
+    """All plans that were read."""
 
-    def text(self) -> Plain:
-        """What is said of a text, for `facetine.read`."""
-        return self.model_dump(exclude={"file", "glob", "url", "limit", "timeout", "origin", "sql"}, exclude_none=True)
+    @property
+    def name(self) -> str:
+        """Of the file."""
+        return self.path.name
 
 
-BESIDE = ("data", "codebook", "width", "height", "formats", "file", "alone", "silence", "change", "without", "values")
-"""The parts of a figure that are none of its sentence: its data, its size and its files."""
+@dataclass(frozen=True)
+class Plan:
+    """A plan that is sound, but for parts of figures, which fail alone."""
+
+    said: Said
+    settings: Settings
+    data: Mapping[str, Source]
+    codebook: Plain
+    figure: Mapping[str, FigurePlan]
+    plate: Mapping[str, PlatePlan]
+    document: Mapping[str, DocumentPlan]
+    wrong: Mapping[str, PlanError] = field(default_factory=dict)
+    """What is wrong with figures, plates and documents, by their names."""
+
+    @property
+    def folder(self) -> Path:
+        """That of the plan, in which its paths begin."""
+        return self.said.path.parent
+
+    @property
+    def names(self) -> list[str]:
+        """Of all figures and plates, in their order, sound or not."""
+        return [*self.said.tables.get("figure", {}), *self.said.tables.get("plate", {})]
 
 
-class FigurePlan(_Part):
-    """One figure: its data, its sentence, and how it is written."""
+def read_said(path: Path) -> Said:
+    """What a plan says, with the plans that it includes below it, and figures that are like others in full.
 
-    data: str | None = None
-    steps: list[Plain] = []
-    swap_axes: bool = False
-    map: Plain = {}
-    kinds: dict[str, str] = {}
-    layers: list[object] = []
-    facet: str | Plain | None = None
-    matrix: Plain | None = None
-    vary: Plain | None = None
-    subset: int | Plain | None = None
-    highlight: str | Plain | None = None
-    insets: list[Plain] = []
-    marginals: list[Plain] = []
-    panel: Plain | None = None
-    sheet: Plain | None = None
-    scale: Plain = {}
-    titles: str | Plain | None = None
-    theme: str | Plain | None = None
-    seed: int | None = None
-    codebook: Plain = {}
-    width: str | int | float | None = None
-    height: str | int | float | None = None
-    formats: list[str] | None = None
-    file: str | None = None
-    alone: bool = True
-    """Whether it is written as a file of its own, and not only as a part of plates."""
-    silence: dict[str, str] = {}
-    """Codes of findings that the check is not to say, each with its reason."""
-    values: bool = False
-    """Whether the numbers behind it are written beside it."""
-    change: dict[str, Plain] = {}
-    """Options of layers of the figure that it is like, by the layer's verb or name."""
-    without: list[str] = []
-    """Layers of it that are left out."""
-
-    def spec(self) -> Plain:
-        """The sentence as `facetine.from_dict` takes it."""
-        said = {name: getattr(self, name) for name in self.model_fields_set if name not in BESIDE}
-        return {name: value for name, value in said.items() if value not in ("", [], {})}
+    Raises:
+        PlanError: A file is missing, or is no TOML and no JSON; or plans include each other.
+    """
+    tables, text, files = _with_included(path, (), [])
+    tables["figure"] = with_likes(tables.get("figure", {}), path.name)
+    return Said(path, tables, Places.of(path.name, text), tuple(files))
 
 
-class PlatePlan(_Part):
-    """Figures of the plan, and pictures beside it, on one sheet."""
-
-    rows: list[list[Any]]
-    """Names of figures, tables of a picture, or lists of these for what stands below each other; "" for an empty place."""
-    letters: str | list[str] | None = None
-    letter_place: str = "corner"
-    letter_size: float | None = None
-    letter_weight: float = 700
-    widths: list[float] | None = None
-    heights: list[float] | None = None
-    gap_x: str | int | float | None = None
-    gap_y: str | int | float | None = None
-    share_legend: bool = False
-    same_scale: list[str] = []
-    sheet: Plain | None = None
-    scale: Plain = {}
-    titles: str | Plain | None = None
-    theme: str | Plain | None = None
-    width: str | int | float | None = None
-    height: str | int | float | None = None
-    formats: list[str] | None = None
-    file: str | None = None
-
-    def options(self) -> Plain:
-        """Those of `facetine.plate`."""
-        names = ("letters", "letter_place", "letter_size", "letter_weight", "widths", "heights", "gap_x", "gap_y", "share_legend")
-        return {name: getattr(self, name) for name in names}
-
-    def looks(self) -> Plain:
-        """What is said of all its figures."""
-        return {name: value for name in ("same_scale", "sheet", "titles", "theme", "scale") if (value := getattr(self, name))}
+def _with_included(path: Path, behind: tuple[Path, ...], files: list[Path]) -> tuple[Plain, str, list[Path]]:
+    if path.resolve() in behind:
+        raise PlanError(f"{path.name} includes itself, by way of {behind[-1].name}")
+    text, own = _parsed(path)
+    files.append(path)
+    if len(files) > _MOST_INCLUDED:
+        raise PlanError(f"{path.name}: more than {_MOST_INCLUDED} plans are included")
+    settings = own.get("plan", {})
+    included = settings.get("include", []) if isinstance(settings, Mapping) else []
+    made: Plain = {}
+    for name in included if isinstance(included, list) else []:
+        if not isinstance(name, str):
+            raise PlanError(f"{path.name}: plan.include is a list of files, not of {told(name)}")
+        below, _, _ = _with_included(path.parent / name, (*behind, path.resolve()), files)
+        made = _laid(made, _moved(below, Path(name).parent))
+    return _laid(made, own), text, files
 
 
-class Plan(_Part):
-    """A whole plan."""
+def _moved(tables: Plain, folder: Path) -> Plain:
+    """A plan whose files are told from another folder."""
 
-    plan: Settings = Settings()
-    data: dict[str, Source] = {}
-    codebook: Plain = {}
-    figure: dict[str, FigurePlan] = {}
-    plate: dict[str, PlatePlan] = {}
+    def away(value: Any) -> Any:
+        if isinstance(value, list):
+            return [away(one) for one in value]
+        return str(folder / value) if isinstance(value, str) and "://" not in value else value
+
+    made = {name: dict(table) if isinstance(table, Mapping) else table for name, table in tables.items()}
+    if isinstance(made.get("plan"), dict):
+        made["plan"].pop("include", None)
+        for key in ("codebook",):
+            if key in made["plan"]:
+                made["plan"][key] = away(made["plan"][key])
+    for name, source in (made.get("data") or {}).items() if isinstance(made.get("data"), dict) else ():
+        if isinstance(source, Mapping):
+            made["data"][name] = {key: away(value) if key in ("file", "glob") else value for key, value in source.items()}
+    return made
+
+
+def _laid(base: Plain, over: Plain) -> Plain:
+    """The tables of a plan with those of another one over them, part by part; settings key by key."""
+    made = dict(base)
+    for name, table in over.items():
+        if isinstance(table, Mapping) and isinstance(made.get(name), Mapping):
+            made[name] = {**made[name], **table}
+        else:
+            made[name] = table
+    return made
+
+
+def _parsed(path: Path) -> tuple[str, Plain]:
+    """The text of a plan and what it says.
+
+    Raises:
+        PlanError: It is missing, or no TOML and no JSON.
+    """
+    try:
+        text = path.read_text("utf-8-sig")
+    except FileNotFoundError as problem:
+        beside = [file.name for file in path.parent.glob("*.toml")] if path.parent.is_dir() else []
+        raise unknown(PlanError, "export", "no plan", str(path), sorted(beside), "plans beside") from problem
+    except (OSError, UnicodeDecodeError) as problem:
+        raise PlanError(f"{path.name}: can't be read: {problem}") from problem
+    try:
+        if path.suffix.lower() == ".json":
+            import json
+
+            given = json.loads(text)
+        else:
+            import tomllib
+
+            given = tomllib.loads(text)
+    except RecursionError:
+        raise PlanError(f"{path.name}: nested too deep") from None
+    except ValueError as problem:
+        # Mistakes of the form, and numbers of more digits than Python reads.
+        kind = "JSON" if path.suffix.lower() == ".json" else "TOML"
+        raise PlanError(f"{path.name}: no {kind}: {str(problem)[:160]}") from problem
+    if not isinstance(given, dict):
+        raise PlanError(f"{path.name}: a plan is a table, not {told(given)}")
+    return text, given
 
 
 def read_plan(path: Path) -> Plan:
     """A plan from its file.
 
     Raises:
-        PlanError: The file is missing, is no TOML, or holds something that no plan has.
+        PlanError: The file is missing or no plan; or its settings, data or codebook are wrong. The error has all that is
+            wrong with these.
     """
-    import tomllib
-
-    try:
-        given = tomllib.loads(path.read_text("utf-8-sig"))
-    except FileNotFoundError as problem:
-        beside = [file.name for file in path.parent.glob("*.toml")] if path.parent.is_dir() else []
-        raise unknown(PlanError, "export", "no plan", str(path), sorted(beside), "plans beside") from problem
-    except (OSError, UnicodeDecodeError) as problem:
-        raise PlanError(f"{path.name}: can't be read: {problem}") from problem
-    except RecursionError:
-        raise PlanError(f"{path.name}: nested too deep") from None
-    except ValueError as problem:
-        # Mistakes of TOML, and numbers of more digits than Python reads.
-        raise PlanError(f"{path.name}: no TOML: {str(problem)[:160]}") from problem
-    given["figure"] = with_likes(given.get("figure", {}), path.name)
-    try:
-        plan = Plan.model_validate(given)
-    except ValidationError as problem:
-        raise _said(problem, path.name) from problem
-    _check(plan, path.name)
-    return plan
+    return checked_plan(read_said(path))
 
 
-def _said(problem: ValidationError, name: str) -> PlanError:
-    """The first thing that is wrong, in our words."""
-    error = problem.errors()[0]
-    place = [str(step) for step in error["loc"] if not str(step).startswith(("str", "dict[", "int", "float"))]
-    where = f"{name}: {'.'.join(place[:-1])}" if len(place) > 1 else name
-    if error["type"] == "extra_forbidden":
-        known = _keys_at(place[:-1])
-        close = nearest(place[-1], known)
-        hint = f". Did you mean {close!r}?" if close else ""
-        return PlanError(f"{where}: no key {place[-1]!r}{hint}", f"keys: {', '.join(known)}")
-    return PlanError(f"{name}: {'.'.join(place)}: {error['msg'].lower()}, not {error['input']!r}")
-
-
-def _keys_at(place: list[str]) -> list[str]:
-    models: dict[str, type[BaseModel]] = {"plan": Settings, "data": Source, "figure": FigurePlan, "plate": PlatePlan}
-    model = models.get(place[0], Plan) if place else Plan
-    return [field.alias or name for name, field in model.model_fields.items()]
-
-
-def _check(plan: Plan, name: str) -> None:
-    """What belongs together must be there.
+def checked_plan(said: Said) -> Plan:
+    """A plan whose parts are checked.
 
     Raises:
-        PlanError: A source or a figure names data that are not there, or says too much or too little.
+        PlanError: Its settings, data or codebook are wrong.
     """
-    for key, source in plan.data.items():
-        where = f"{name}: data.{key}"
-        if sum(said is not None for said in (source.file, source.glob, source.url, source.origin)) != 1:
-            said = 'file = "…", glob = "…", url = "https://…" or from = "…"'
-            raise PlanError(f"{where}: a source has a file, a pattern of files, an address, or is made from another source", said)
-        for file in [source.file] if isinstance(source.file, str) else source.file or []:
-            if "://" in file:
-                raise PlanError(f"{where}: file {file!r} is an address", f'url = "{file}" fetches it')
-        if source.url is not None and not source.url.lower().startswith(("https://", "http://")):
-            raise PlanError(f"{where}: url {source.url!r} is no address of the web", f'file = "{source.url}" is a file')
-        if source.url is None and (source.limit is not None or source.timeout is not None):
-            raise PlanError(f"{where}: limit and timeout are for what is fetched from an address", 'url = "https://…"')
-        if source.origin is not None and source.text():
-            said = f"{where}: {next(iter(source.text()))} says nothing of a source that is made from another one"
-            raise PlanError(said, f"it belongs to [data.{source.origin}]")
-        if source.origin is not None and source.sql is None:
-            raise PlanError(f"{where}: from {source.origin!r}, but there is no sql that says how")
-        if source.origin is not None and source.origin not in plan.data:
-            raise unknown(PlanError, where, "no source", source.origin, plan.data, "sources")
-        if source.origin is not None and plan.data[source.origin].origin is not None:
-            raise PlanError(f"{where}: {source.origin!r} is made by a query itself", "begin from a source with a file")
-    for key, figure in plan.figure.items():
-        if figure.data is not None and figure.data not in plan.data:
-            raise unknown(PlanError, f"{name}: figure.{key}", "no source", figure.data, plan.data, "sources")
-    if not plan.figure:
-        raise PlanError(f"{name}: no figure, so there is nothing to export", "a figure begins with [figure.NAME]")
+    from facetine.batch import models
+
+    fatal: list[PlanError] = []
+    tables, places = said.tables, said.places
+    for name in tables:
+        if name not in _TABLES:
+            close = nearest(name, _TABLES)
+            hint = f". Did you mean {close!r}?" if close else ""
+            fatal.append(PlanError(f"{places.where(name)}: no key {name!r}{hint}", f"keys: {', '.join(_TABLES)}"))
+    fatal.extend(
+        PlanError(f"{places.where(name)}: {name} is a table, not {told(tables[name])}")
+        for name in _TABLES[1:]
+        if not isinstance(tables.get(name, {}), Mapping)
+    )
+    if fatal:
+        raise together(fatal)
+    settings, problems = _part(models.Settings, tables.get("plan", {}), ("plan",), places)
+    fatal.extend(problems)
+    data: dict[str, Source] = {}
+    for name, given in tables.get("data", {}).items():
+        source, problems = _part(models.Source, given, ("data", name), places)
+        fatal += problems
+        if source is not None:
+            data[name] = source
+    fatal += [problem for name, source in data.items() for problem in _wrong_source(name, source, data, places)]
+    fatal += _wrong_settings(settings, said.path.parent, places) if settings is not None else []
+    figure, wrong = _parts(models.FigurePlan, "figure", tables, places)
+    plate, wrong_plates = _parts(models.PlatePlan, "plate", tables, places)
+    document, wrong_documents = _parts(models.DocumentPlan, "document", tables, places)
+    for key, one in list(figure.items()):
+        if one.data is not None and one.data not in tables.get("data", {}):
+            where = f"{places.where('figure', key, 'data')}: figure.{key}"
+            wrong[key] = _plan_error(unknown(PlanError, where, "no source", one.data, data, "sources"))
+            del figure[key]
+    for key in plate:
+        if key in tables.get("figure", {}):
+            where = places.where("plate", key)
+            fatal.append(PlanError(f"{where}: plate.{key} and figure.{key} have one name", "give the plate another one"))
+    if not tables.get("figure"):
+        fatal.append(PlanError(f"{said.name}: no figure", "such as [figure.firmness]"))
+    if fatal:
+        raise together(fatal)
+    assert settings is not None
+    whole = {**wrong, **wrong_plates, **wrong_documents}
+    return Plan(said, settings, data, dict(tables.get("codebook", {})), figure, plate, document, whole)
+
+
+def together(problems: list[PlanError]) -> PlanError:
+    """Several errors as one, which tells the first and has the others."""
+    first = problems[0]
+    return PlanError(first.headline, first.detail, others=tuple(problems[1:]))
+
+
+def _plan_error(error: FacetineError) -> PlanError:
+    return PlanError(error.headline, error.detail)
+
+
+def _parts(model: type[P], kind: str, tables: Plain, places: Places) -> tuple[dict[str, P], dict[str, PlanError]]:
+    """The sound parts of a kind, and what is wrong with the others."""
+    sound: dict[str, P] = {}
+    wrong: dict[str, PlanError] = {}
+    for name, given in tables.get(kind, {}).items():
+        made, problems = _part(model, given, (kind, name), places)
+        if made is None:
+            wrong[name] = together(problems)
+        else:
+            sound[name] = made
+    return sound, wrong
+
+
+def _part(model: type[P], given: object, path: tuple[str, ...], places: Places) -> tuple[P | None, list[PlanError]]:
+    """A part of a plan, or all that is wrong with it."""
+    from pydantic import ValidationError
+
+    if not isinstance(given, Mapping):
+        return None, [PlanError(f"{places.where(*path)}: {'.'.join(path)} is a table, not {told(given)}")]
+    try:
+        return model.model_validate(given), []
+    except ValidationError as problem:
+        return None, list(_told(problem, model, path, places))
+
+
+def _told(problem: ValidationError, model: type[Part], path: tuple[str, ...], places: Places) -> Iterator[PlanError]:
+    """Every mistake, once, in our words."""
+    known = [entry.alias or name for name, entry in model.model_fields.items()]
+    seen: set[tuple[str, ...]] = set()
+    for error in problem.errors():
+        steps = tuple(str(step) for step in error["loc"] if not str(step).startswith(("str", "dict[", "int", "float", "list[")))
+        if steps in seen:
+            continue
+        seen.add(steps)
+        where = places.where(*path, *steps)
+        if error["type"] == "extra_forbidden":
+            close = nearest(steps[-1], known)
+            hint = f". Did you mean {close!r}?" if close else ""
+            yield PlanError(f"{where}: {'.'.join(path)}: no key {steps[-1]!r}{hint}", f"keys: {', '.join(known)}")
+        elif error["type"] == "missing":
+            yield PlanError(f"{where}: {'.'.join(path)}: {steps[-1]} is not said")
+        else:
+            yield PlanError(f"{where}: {'.'.join((*path, *steps))}: {error['msg'].lower()}, not {told(error['input'])}")
+
+
+def _wrong_settings(settings: Settings, folder: Path, places: Places) -> Iterator[PlanError]:
+    for name in [settings.codebook] if isinstance(settings.codebook, str) else settings.codebook or []:
+        if not (folder / name).is_file():
+            yield PlanError(f"{places.where('plan', 'codebook')}: plan.codebook: no file {name!r}")
+    theme = settings.theme if isinstance(settings.theme, str) else None
+    if theme is not None and theme.endswith(".toml") and not (folder / theme).is_file():
+        yield PlanError(f"{places.where('plan', 'theme')}: plan.theme: no file {theme!r}")
+
+
+def _wrong_source(key: str, source: Source, data: Mapping[str, Source], places: Places) -> Iterator[PlanError]:
+    """What belongs together must be there, and nothing else."""
+    where = f"{places.where('data', key)}: data.{key}"
+    if source.origins != 1:
+        said = 'file = "…", glob = "…", url = "https://…", database = "…" or from = "…"'
+        yield PlanError(
+            f"{where}: a source has a file, a pattern of files, an address, a database, or is made from another", said
+        )
+        return
+    for file in [source.file] if isinstance(source.file, str) else source.file or []:
+        if "://" in file:
+            said = f'url = "{file}" fetches it' if file.lower().startswith("http") else f'database = "{file}" asks it'
+            yield PlanError(f"{where}: file {file!r} is an address", said)
+    if source.url is not None and not source.url.lower().startswith(("https://", "http://")):
+        yield PlanError(f"{where}: url {source.url!r} is no address of the web", f'file = "{source.url}" is a file')
+    if source.url is None and (source.limit is not None or source.timeout is not None):
+        yield PlanError(f"{where}: limit and timeout are for what is fetched from an address", 'url = "https://…"')
+    if source.names is not None and source.glob is None and not isinstance(source.file, list):
+        yield PlanError(f"{where}: names is for several files", 'glob = "runs/*.csv"')
+    if source.text() and (source.origin is not None or source.database is not None):
+        what = "made from another one" if source.origin is not None else "a database"
+        other = f"it belongs to [data.{source.origin}]" if source.origin is not None else ""
+        yield PlanError(f"{where}: {next(iter(source.text()))} says nothing of a source that is {what}", other)
+    if source.database is not None and (source.sql is None) == (source.table is None):
+        yield PlanError(f"{where}: a database is asked by sql, or for a table", 'sql = "SELECT …" or table = "wheels"')
+    if source.database is None and source.table is not None:
+        yield PlanError(f"{where}: table is for a database", 'of a file "cellar.db#wheels" says it')
+    if source.origin is not None:
+        if source.sql is None:
+            yield PlanError(f"{where}: from {source.origin!r}, but there is no sql that says how")
+        if source.origin not in data:
+            yield _plan_error(unknown(PlanError, where, "no source", source.origin, data, "sources"))
+        elif data[source.origin].origin is not None:
+            yield PlanError(f"{where}: {source.origin!r} is made by a query itself", "begin from a source with a file")
+
+
+_VARIABLE = re.compile(r"\$\{(\w+)\}")
+
+
+def with_password(address: str, where: str) -> str:
+    """A database's address with the variable of the environment that it has in the place of its password.
+
+    Raises:
+        PlanError: There is no such variable, or one stands elsewhere.
+    """
+    before, sign, after = address.rpartition("@")
+    user, colon, password = before.rpartition(":")
+    if not sign or not colon or _VARIABLE.search(user) or _VARIABLE.search(after):
+        if _VARIABLE.search(address):
+            raise PlanError(f"{where}: a variable of the environment stands for the password alone", "user:${PASSWORD}@host")
+        return address
+
+    def value(found: re.Match[str]) -> str:
+        from urllib.parse import quote
+
+        if found[1] not in os.environ:
+            raise PlanError(f"{where}: the environment has no variable {found[1]!r}", "it holds the database's password")
+        return quote(os.environ[found[1]], safe="")
+
+    return f"{user}:{_VARIABLE.sub(value, password)}@{after}"

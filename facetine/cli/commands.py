@@ -66,13 +66,27 @@ def demo(folder: Path, json: bool, quiet: bool) -> int:
             shutil.copyfile(source, folder / "plan.toml")
     except OSError as problem:
         raise ExportError(f"demo: can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
-    return _exported(folder / "plan.toml", Reporter(json, quiet))
+    from facetine.cli.batch import exported
+
+    code = exported(folder / "plan.toml", json, quiet, {}, brief=True)
+    if not (json or quiet):
+        plan, wheels, page = folder / "plan.toml", folder / "data" / "wheels.csv", folder / "figures" / "index.html"
+        shown = (
+            f"All figures on one page:  {page}",
+            f"Change the plan, and make again what has changed:  facetine export {plan}",
+            f"A figure of your own:  facetine draw {wheels} -m x=moisture_pct -m y=firmness_n -o out.pdf",
+        )
+        sys.stdout.write("\n".join(shown) + "\n")
+    return code
 
 
 @click.command()
 @click.argument("plan", type=FILE, help="The plan, a TOML file.")
 @click.option("--only", metavar="FIGURE", help="Export this figure alone.")
 @click.option("--out", type=FILE, metavar="FOLDER", help="The folder to write to; the plan's own by default.")
+@click.option("--jobs", "-j", type=int, metavar="N", help="How many processes draw; as many as there are processors by default.")
+@click.option("--force", is_flag=True, help="Draw also what would come out the same.")
+@click.option("--watch", is_flag=True, help="Draw again whenever the plan, its data or its other files change.")
 @click.option("--query-seconds", type=float, help="A query may take this long; 60 by default.")
 @click.option("--query-memory", metavar="SIZE", help='And as much memory; "4 GB" by default.')
 @say_json
@@ -81,33 +95,27 @@ def export(
     plan: Path,
     only: str | None,
     out: Path | None,
+    jobs: int | None,
+    force: bool,
+    watch: bool,
     query_seconds: float | None,
     query_memory: str | None,
     json: bool,
     quiet: bool,
 ) -> int:
-    """Export the figures of a plan. One that fails is told and does not stop the others."""
+    """Export the figures of a plan. What would come out the same stays, and one that fails does not stop the others.
+
+    \b
+    facetine export paper.toml
+    facetine export paper.toml --only firmness --force
+    facetine export paper.toml --watch
+    """
+    from facetine.cli.batch import exported, watched
     from facetine.session import defaults
 
+    asked: Plain = {"only": only, "out": out, "jobs": jobs, "force": force}
     with defaults(query_seconds=query_seconds, query_memory=query_memory):
-        return _exported(plan, Reporter(json, quiet), only, out)
-
-
-def _exported(plan: Path, reporter: Reporter, only: str | None = None, out: Path | None = None) -> int:
-    """Exports a plan, and tells of each figure when it is done."""
-    from facetine.batch.runner import Outcome, export_plan
-
-    def tell(outcome: Outcome) -> None:
-        for number, file in enumerate(outcome.files):
-            reporter.wrote(file, tuple(map(str, outcome.notes)) if number == 0 else (), outcome.name)
-        if outcome.values is not None:
-            reporter.wrote_table(outcome.values, outcome.name)
-        reporter.notes(tuple(map(str, outcome.notes)), outcome.name)
-        if outcome.error is not None:
-            reporter.failed(outcome.name, outcome.error.line)
-
-    outcomes = export_plan(plan, only=only, out=out, told=tell)
-    return 1 if any(outcome.error is not None for outcome in outcomes) else 0
+        return watched(plan, json, quiet, asked) if watch else exported(plan, json, quiet, asked)
 
 
 @click.command()

@@ -13,7 +13,7 @@ from typing import TextIO
 
 import click
 
-from facetine.errors import FacetineError, FacetineNote, nearest
+from facetine.errors import FacetineError, FacetineNote, PlanError, nearest
 
 _INTERRUPTED = 130
 
@@ -29,6 +29,7 @@ def _version(context: click.Context, parameter: click.Parameter, wanted: bool) -
 
 _COMMANDS = {
     "demo": "commands", "draw": "commands", "export": "commands", "check": "checks", "inspect": "looking", "catalog": "looking",
+    "new": "starting", "code": "starting", "completion": "starting",
 }  # fmt: skip
 """The module of each, in the order in which a newcomer needs them."""
 
@@ -59,10 +60,14 @@ def app() -> None:
 def main() -> None:
     """Runs a command; never ends in a traceback for what a user got wrong."""
     warnings.showwarning = _shown
+    if asked := os.environ.get("_FACETINE_COMPLETE"):
+        from click.shell_completion import shell_complete
+
+        sys.exit(shell_complete(app, {}, "facetine", "_FACETINE_COMPLETE", asked))
     try:
         code = _run(sys.argv[1:])
     except FacetineError as error:
-        _fail(error.line)
+        _fail(*(error.lines if isinstance(error, PlanError) else [error.line]))
     except click.ClickException as error:
         _fail(" ".join(error.format_message().split()))
     except KeyboardInterrupt:
@@ -100,8 +105,9 @@ def _run(given: list[str]) -> int:
         return done.exit_code
 
 
-def _fail(line: str) -> None:
-    sys.stderr.write(f"facetine: {line}\n")
+def _fail(*lines: str) -> None:
+    for line in lines:
+        sys.stderr.write(f"facetine: {line}\n")
     _leave(2)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from typing import Any
 
+from facetine.errors import FacetineError, PlanError
 from facetine.grammar.given import Plain
 
 
@@ -21,14 +22,7 @@ class Reporter:
             import json
 
             said: Plain = {"figure": figure} if figure is not None else {}
-            said |= {
-                "path": str(file.path),
-                "width_mm": round(file.width_mm, 2),
-                "height_mm": round(file.height_mm, 2),
-                "bytes": file.size,
-                "milliseconds": round(1000 * file.seconds, 1),
-                "notes": list(notes),
-            }
+            said |= self._file(file, notes)
             self._out(json.dumps(said, ensure_ascii=False))
         elif not self.quiet:
             size = f"{file.width_mm:.0f}×{file.height_mm:.0f} mm"
@@ -44,13 +38,37 @@ class Reporter:
         elif not self.quiet:
             self._out(f"wrote {table.path}  {table.rows:,} rows  {_bytes(table.size)}")
 
-    def failed(self, figure: str, line: str) -> None:
-        """One figure that could not be drawn."""
-        if self.as_json:
-            import json
+    def outcome(self, outcome: Any) -> None:
+        """What became of one figure of a plan, as JSON."""
+        import json
 
-            self._out(json.dumps({"figure": figure, "error": line}, ensure_ascii=False))
-        sys.stderr.write(f"facetine: {figure}: {line}\n")
+        said: Plain = {"figure": outcome.name, "state": outcome.state}
+        for number, file in enumerate(outcome.files):
+            notes = tuple(map(str, outcome.notes)) if number == 0 else ()
+            self._out(json.dumps(said | self._file(file, notes), ensure_ascii=False))
+        if outcome.values is not None:
+            self.wrote_table(outcome.values, outcome.name)
+        if outcome.error is not None:
+            self._out(json.dumps(said | {"error": outcome.error.line}, ensure_ascii=False))
+
+    def errors(self, lines: list[str]) -> None:
+        """Errors that stop a command, as JSON."""
+        import json
+
+        for line in lines:
+            self._out(json.dumps({"error": line}, ensure_ascii=False))
+
+    @staticmethod
+    def _file(file: Any, notes: tuple[str, ...]) -> Plain:
+        return {
+            "path": str(file.path), "width_mm": round(file.width_mm, 2), "height_mm": round(file.height_mm, 2),
+            "bytes": file.size, "milliseconds": round(1000 * file.seconds, 1), "notes": list(notes),
+        }  # fmt: skip
+
+    def failed(self, figure: str, error: FacetineError) -> None:
+        """One figure that could not be drawn, with all that is wrong with it."""
+        for line in error.lines if isinstance(error, PlanError) else [error.line]:
+            sys.stderr.write(f"facetine: {figure}: {line}\n")
 
     def notes(self, notes: tuple[str, ...], figure: str | None = None) -> None:
         """Remarks, which JSON lines hold already."""

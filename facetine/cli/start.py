@@ -13,6 +13,8 @@ def main() -> None:
     # Where interrupts are ignored, as for a job in the background of a script, they stay so.
     if signal.getsignal(signal.SIGINT) is signal.default_int_handler:
         signal.signal(signal.SIGINT, _interrupted)
+    if signal.getsignal(signal.SIGTERM) is signal.SIG_DFL:
+        signal.signal(signal.SIGTERM, _interrupted)
     try:
         from facetine.cli.main import main as run
 

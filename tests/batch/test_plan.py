@@ -61,7 +61,8 @@ def test_a_plan_exports_its_figures():
     outcomes = ft.export_plan(plan(SOUND))
     assert [outcome.name for outcome in outcomes] == ["one", "two"]
     assert all(outcome.error is None for outcome in outcomes)
-    assert sorted(str(path) for path in Path("out").rglob("*.*")) == ["out/one.pdf", "out/one.svg", "out/sub/two.svg"]
+    written = sorted(str(path) for path in Path("out").rglob("*") if path.is_file())
+    assert written == ["out/index.html", "out/manifest.json", "out/one.pdf", "out/one.svg", "out/sub/two.svg"]
     text = Path("out/one.svg").read_text("utf-8")
     assert "Across (mm)" in text
     assert 'font-size="7"' in text
@@ -94,8 +95,7 @@ def test_only_the_caller_may_say_a_folder_elsewhere(tmp_path):
     assert run.returncode in (0, 1), run.stderr
     assert list(Path("other").iterdir())
     Path("inner/plan.toml").write_text(SOUND.replace("[figure.one]", '[figure.one]\nfile = "../../up"'), "utf-8")
-    with pytest.raises(PlanError, match="leaves the output folder"):
-        ft.export_plan("inner/plan.toml", out="other")
+    assert "leaves the output folder" in str(ft.export_plan("inner/plan.toml", out="other")[0].error)
 
 
 def test_a_figure_that_fails_does_not_stop_the_others():
@@ -105,8 +105,9 @@ def test_a_figure_that_fails_does_not_stop_the_others():
     assert outcomes[1].files
     done = subprocess.run([sys.executable, "-m", "facetine.cli.main", "export", "plan.toml"], capture_output=True, text=True)
     assert done.returncode == 1
-    assert done.stderr.startswith("facetine: one: figure.map: no column 'z' for y")
-    assert "two.svg" in done.stdout
+    assert done.stderr.startswith("facetine: one: plan.toml, line 21: figure.map: no column 'z' for y")
+    assert "1 unchanged, 1 failed" in done.stderr
+    assert (done.stdout, Path("out/sub/two.svg").exists()) == ("", True)
 
 
 def test_a_table_that_cannot_be_read_fails_its_figures_only():
@@ -116,18 +117,31 @@ def test_a_table_that_cannot_be_read_fails_its_figures_only():
     assert isinstance(outcomes[1].error, DataError)
 
 
+OF_A_FIGURE = {
+    "[figure.one]\nmpa = { x = 'x' }": "plan.toml, line 2: figure.one: no key 'mpa'. Did you mean 'map'",
+    "[figure.one]\ndata = 'rows'": "line 2: figure.one: no source 'rows'",
+    "[figure.one]\nmap = 3": "line 2: figure.one.map",
+    "[figure.one]\nfile = '../one'": "line 2: figure.one: file '../one' leaves the output folder",
+    "[figure.one]\nfile = '/tmp/one'": "leaves the output folder",
+    "[figure.one]\nlayers = ['pionts']": "line 2: figure: no layer 'pionts'. Did you mean 'points'",
+}
+
+
+@pytest.mark.parametrize("text", OF_A_FIGURE)
+def test_a_mistake_in_a_figure_stops_that_figure_alone(text):
+    sound = "\n[data.r]\nfile = 'rows.csv'\n[figure.sound]\ndata = 'r'\nmap = { x = 'x', y = 'y' }\nlayers = ['points']\n"
+    one, other = ft.export_plan(plan(text + sound))
+    assert OF_A_FIGURE[text] in str(one.error)
+    assert (other.error, other.state) == (None, "written")
+
+
 WRONG = {
-    "[figure.one]\nmpa = { x = 'x' }": "no key 'mpa'. Did you mean 'map'",
     "[plan]\nformat = ['pdf']\n[figure.one]": "Did you mean 'formats'",
     "[plna]\n[figure.one]": "Did you mean 'plan'",
     "[data.rows]\n[figure.one]": "a source has a file",
     "[data.rows]\nfile = 'a.csv'\nfrom = 'b'\n[figure.one]": "a source has a file",
     "[data.few]\nfrom = 'rows'\nsql = 'SELECT 1'\n[figure.one]": "no source 'rows'",
     "[data.rows]\nfile = 'a.csv'\n[data.few]\nfrom = 'rows'\n[figure.one]": "no sql",
-    "[figure.one]\ndata = 'rows'": "no source 'rows'",
-    "[figure.one]\nmap = 3": "figure.one.map",
-    "[figure.one]\nfile = '../one'": "leaves the output folder",
-    "[figure.one]\nfile = '/tmp/one'": "leaves the output folder",
     "[figure.one]\n[figure.two]\nfile = 'one'": "would both write",
     "[plan]\nout = 'a'": "no figure",
     "[figure.one": "no TOML",

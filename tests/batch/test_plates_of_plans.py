@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 
 import facetine as ft
-from facetine.batch.plan import FigurePlan
+from facetine.batch.models import FigurePlan
 from facetine.errors import PlanError
 
 PLAN = """

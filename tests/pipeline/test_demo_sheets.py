@@ -12,7 +12,7 @@ import pytest
 from conftest import laid_out
 
 import facetine as ft
-from facetine.batch.plan import BESIDE
+from facetine.batch.models import BESIDE
 from facetine.errors import ExportError
 from facetine.grammar.theme import THEMES
 

@@ -1,0 +1,118 @@
+"""The figures of a plan as sentences in Python, to go on from."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from facetine.batch.making import Figures
+from facetine.batch.plan import Plan
+from facetine.batch.sources import Sources
+
+_EXPRESSION = re.compile(r"(?<![\w.])sql\(")
+
+
+def code_of(plan: Plan, only: str | None) -> str:
+    """A program that makes the figures of a plan, or one of them.
+
+    Raises:
+        FacetineError: There is no such figure, or one can't be said.
+    """
+    figures = Figures(plan, Sources(plan))
+    names = plan.names if only is None else [only]
+    blocks: list[str] = []
+    written: dict[str, str] = {}
+    for name in names:
+        figures.made(name)
+        if name in plan.figure:
+            blocks += _figure(plan, figures, name, written)
+        else:
+            for inner in dict.fromkeys(_named(plan.plate[name].rows, plan)):
+                if f"figure {inner}" not in written:
+                    blocks += _figure(plan, figures, inner, written)
+            blocks.append(_plate(plan, name))
+    return "import facetine as ft\n\n" + "\n\n".join(blocks) + "\n"
+
+
+def _figure(plan: Plan, figures: Figures, name: str, written: dict[str, str]) -> list[str]:
+    said, blocks = plan.figure[name], []
+    if said.data is not None and said.data not in written:
+        written[said.data] = variable(said.data)
+        blocks.append(f"{variable(said.data)} = {_source(plan, said.data)}")
+    settings = plan.settings
+    books: list[Any] = [settings.codebook] if isinstance(settings.codebook, str) else list(settings.codebook or [])
+    books = [str(plan.folder / book) for book in books] + [book for book in (plan.codebook, said.codebook) if book]
+    given = variable(said.data) if said.data is not None else "None"
+    if books:
+        given += f", codebook={books[0]!r}" if len(books) == 1 else f", codebook={books!r}"
+    verbs = repr(figures.figure(name)).splitlines()[1:]
+    lines = [f"ft.figure({given})", *(_EXPRESSION.sub("ft.sql(", verb.strip()) for verb in verbs)]
+    written[f"figure {name}"] = variable(name)
+    blocks.append(f"{variable(name)} = (\n" + "\n".join(f"    {line}" for line in lines) + "\n)")
+    return blocks
+
+
+def _source(plan: Plan, name: str) -> str:
+    source = plan.data[name]
+    first = source if source.origin is None else plan.data[source.origin]
+    options = [f"{key}={value!r}" for key, value in first.text().items()]
+    options += [f"{key}={value!r}" for key in ("limit", "timeout") if (value := getattr(first, key)) is not None]
+    if first.database is not None:
+        query = source.sql or first.sql or f'SELECT * FROM "{first.table}"'
+        return f"ft.read({first.database!r}, sql={query!r})"
+    if first.url is not None:
+        where: Any = first.url
+    else:
+        files = [str(file) for file in Sources(plan).files(first, f"data.{name}")]
+        where = files[0] if len(files) == 1 else files
+    if source.sql is not None:
+        options.append(f"sql={source.sql!r}")
+    return f"ft.read({', '.join([repr(where), *options])})"
+
+
+def _plate(plan: Plan, name: str) -> str:
+    said = plan.plate[name]
+    defaults = type(said)(rows=[])
+    options = [f"{key}={value!r}" for key, value in said.options().items() if value != getattr(defaults, key)]
+    rows = "[" + ", ".join("[" + ", ".join(_cell(plan, cell) for cell in row) + "]" for row in said.rows) + "]"
+    verbs = [f".{key}({_called(value)})" for key, value in said.looks().items() if key in ("titles", "theme", "sheet")]
+    verbs += [f".same_scale({', '.join(map(repr, said.same_scale))})"] if said.same_scale else []
+    verbs += [f".scale({one!r}, {_called(value)})" for one, value in said.scale.items()]
+    lines = [f"ft.plate({', '.join([rows, *options])})", *verbs]
+    return f"{variable(name)} = (\n" + "\n".join(f"    {line}" for line in lines) + "\n)"
+
+
+def _called(value: Any) -> str:
+    """A table as the options of a verb; its first word where that has no name."""
+    if not isinstance(value, dict):
+        return repr(value)
+    first = [repr(value[key]) for key in ("title", "name", "kind") if key in value][:1]
+    rest = [f"{key}={one!r}" for key, one in value.items() if key not in ("title", "name", "kind")]
+    return ", ".join([*first, *rest])
+
+
+def _cell(plan: Plan, cell: Any) -> str:
+    if cell == "":
+        return "None"
+    if isinstance(cell, list):
+        return "[" + ", ".join(_cell(plan, one) for one in cell) + "]"
+    if isinstance(cell, dict):
+        options = [f"{key}={value!r}" for key, value in cell.items() if key != "picture"]
+        return f"ft.picture({', '.join([repr(str(plan.folder / cell['picture'])), *options])})"
+    return variable(str(cell))
+
+
+def _named(rows: Any, plan: Plan) -> list[str]:
+    found: list[str] = []
+    for one in rows:
+        if isinstance(one, list):
+            found += _named(one, plan)
+        elif isinstance(one, str) and one in plan.figure:
+            found.append(one)
+    return found
+
+
+def variable(name: str) -> str:
+    """A name of a plan as one of a variable."""
+    word = re.sub(r"\W", "_", name)
+    return word if word[:1].isalpha() or word[:1] == "_" else f"figure_{word}"

@@ -1,0 +1,87 @@
+"""The contact sheet of a run: one page from disk, with every figure, its files, its notes and its failures."""
+
+from __future__ import annotations
+
+import os
+from collections import Counter
+from functools import lru_cache
+from html import escape
+from importlib.resources import files
+from pathlib import Path
+from string import Template
+from typing import Any
+from urllib.parse import quote
+
+import facetine as ft
+from facetine.batch.outcomes import Outcome
+from facetine.files import write_whole
+
+NAME = "index.html"
+_SHOWN = (".svg", ".png", ".webp", ".jpg")
+"""Files that a page can show, the best first."""
+
+
+def write_contacts(plan: str, out: Path, outcomes: list[Outcome]) -> None:
+    """Writes the page, where it would be another one."""
+    content = page(plan, out, outcomes).encode("utf-8", "replace")
+    target = out / NAME
+    if not target.is_file() or target.read_bytes() != content:
+        write_whole(target, content)
+
+
+def page(plan: str, out: Path, outcomes: list[Outcome]) -> str:
+    """The page as HTML."""
+    failed = Counter("failed" if outcome.error is not None else "sound" for outcome in outcomes)
+    noted = sum(bool(outcome.notes) for outcome in outcomes)
+    summary = f"{failed['sound']} drawn, {failed['failed']} failed, {noted} with notes. Facetine {ft.__version__}."
+    articles = "\n".join(_article(outcome, out) for outcome in outcomes)
+    parts = {"plan": escape(plan), "summary": escape(summary), "articles": articles}
+    template = Template(_file("contacts.html"))
+    return template.substitute(parts, style=_file("contacts.css"), script=_file("contacts.js"))
+
+
+@lru_cache
+def _file(name: str) -> str:
+    return (files("facetine.batch") / name).read_text("utf-8")
+
+
+def _article(outcome: Outcome, out: Path) -> str:
+    failed = outcome.error is not None
+    state = "failed" if failed else "drawn"
+    linked = [(file, _link(file.path, out)) for file in outcome.files]
+    parts = [f'<h2><span class="state">{state}</span>{escape(outcome.name)}</h2>', _thumb(outcome, linked)]
+    if linked:
+        items = "".join(f'<li><a href="{link}">{escape(Path(file.path).name)}</a> {_size(file)}</li>' for file, link in linked)
+        parts.append(f'<ul class="files" aria-label="Files">{items}</ul>')
+    if failed:
+        lines = getattr(outcome.error, "lines", None) or [outcome.error.line if outcome.error is not None else ""]
+        parts.append(f'<ul class="error" aria-label="Errors">{"".join(f"<li>{escape(line)}</li>" for line in lines)}</ul>')
+    if outcome.notes:
+        notes = "".join(f"<li>{escape(str(note))}</li>" for note in outcome.notes)
+        parts.append(f'<ul class="notes" aria-label="Notes">{notes}</ul>')
+    if outcome.sentence:
+        parts.append(f"<details><summary>The sentence</summary><pre>{escape(outcome.sentence)}</pre></details>")
+    name = escape(outcome.name.lower(), quote=True)
+    return f'<article class="{state}" data-name="{name}">{"".join(parts)}</article>'
+
+
+def _thumb(outcome: Outcome, linked: list[tuple[Any, str]]) -> str:
+    """A picture of the figure: a file that a page can show, else a place for it."""
+    for suffix in _SHOWN:
+        for file, link in linked:
+            if str(file.path).lower().endswith(suffix):
+                alt = escape(f"The figure {outcome.name}", quote=True)
+                return f'<a class="thumb" href="{link}"><img loading="lazy" src="{link}" alt="{alt}"></a>'
+    if not linked:
+        return '<div class="none">no picture</div>'
+    kinds = ", ".join(dict.fromkeys(Path(file.path).suffix.lstrip(".").upper() for file, _ in linked))
+    return f'<a class="none" href="{linked[0][1]}">{escape(kinds)}</a>'
+
+
+def _link(path: Path, out: Path) -> str:
+    return quote(os.path.relpath(path, out).replace(os.sep, "/"), errors="replace")
+
+
+def _size(file: Any) -> str:
+    size = f"{file.size / 1000:.0f} kB" if file.size < 1e6 else f"{file.size / 1e6:.1f} MB"
+    return f"{file.width_mm:.0f}×{file.height_mm:.0f} mm, {size}" if file.width_mm else size

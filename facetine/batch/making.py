@@ -1,0 +1,110 @@
+"""From what a plan says to figures and plates."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import facetine as ft
+from facetine.batch.plan import Plain, Plan
+from facetine.batch.sources import Sources
+from facetine.each import Parts, figure_of, parts_of
+from facetine.errors import FacetineError, PlanError, told, unknown
+
+
+class Figures:
+    """The figures of a plan; those of plates are made once, so that one in neighbouring places spans them."""
+
+    def __init__(self, plan: Plan, sources: Sources) -> None:
+        self.plan, self.sources = plan, sources
+        self._bases: dict[str, Any] = {}
+        """Figures of which there is one for each value."""
+
+    def made(self, name: str, each: dict[str, str] | None = None) -> Any:
+        """A figure or a plate by its name; with `each` that of some values alone.
+
+        Raises:
+            FacetineError: It can't be said; the message names the file and the line.
+        """
+        if name in self.plan.wrong:
+            raise self.plan.wrong[name]
+        kind = "plate" if name in self.plan.plate else "figure"
+        try:
+            if not each:
+                return self._plate(name) if kind == "plate" else self.figure(name)
+            made = self._base(name)
+            columns = self.plan.figure[name].each_of
+            one = next((one for one in self.parts(name).every if dict(one.values) == each), None)
+            if one is None:
+                raise PlanError(
+                    f"figure.{name}: no rows have {', '.join(map(told, each.values()))}", f"columns: {', '.join(columns)}"
+                )
+            return figure_of(made, one, f"figure.{name}: each")
+        except FacetineError as problem:
+            raise self.placed(problem, kind, name) from problem
+
+    def _base(self, name: str) -> Any:
+        if name not in self._bases:
+            self._bases[name] = self.figure(name)
+        return self._bases[name]
+
+    def parts(self, name: str) -> Parts:
+        """The values of whose rows a figure is made, each a file."""
+        return parts_of(self._base(name), self.plan.figure[name].each_of, f"figure.{name}: each")
+
+    def placed(self, problem: FacetineError, kind: str, name: str) -> FacetineError:
+        """An error with the file and the line of what it is about, of the same class."""
+        if problem.headline.startswith((f"{self.plan.said.name}:", f"{self.plan.said.name}, line ")):
+            return problem
+        where = self.plan.said.places.near(problem.headline, kind, name)
+        made = type(problem)(f"{where}: {problem.headline}", problem.detail)
+        return made if isinstance(made, FacetineError) else problem
+
+    def figure(self, name: str) -> Any:
+        """A figure by its name."""
+        said, folder, settings = self.plan.figure[name], self.plan.folder, self.plan.settings
+        data = self.sources.table(said.data) if said.data is not None else None
+        named = [settings.codebook] if isinstance(settings.codebook, str) else settings.codebook or []
+        books = [*(folder / one for one in named), self.plan.codebook, said.codebook]
+        spec = said.spec() | self._theme(settings.theme, said.theme)
+        figure = ft.from_dict(spec, data, codebook=books)
+        for layer, options in said.change.items():
+            figure = figure.change(layer, **options)
+        return figure.without(*said.without) if said.without else figure
+
+    def _plate(self, name: str) -> Any:
+        from facetine.plates import with_looks
+
+        said, made = self.plan.plate[name], dict[str, Any]()
+        rows = [[self._cell(cell, made, f"plate.{name}") for cell in row] for row in said.rows]
+        return with_looks(ft.plate(rows, **said.options()), said.looks() | self._theme(said.theme))
+
+    def _theme(self, *said: str | Plain | None) -> Plain:
+        """Themes laid over each other, where there are any; a theme's file stands beside the plan."""
+        laid: Plain = {}
+        for theme in said:
+            laid |= {"name": theme} if isinstance(theme, str) else theme or {}
+        if str(laid.get("name", "")).endswith(".toml"):
+            laid["name"] = str(self.plan.folder / laid["name"])
+        return {"theme": laid} if laid else {}
+
+    def _cell(self, said: Any, made: dict[str, Any], where: str) -> Any:
+        if said == "":
+            return None
+        if isinstance(said, list):
+            return [self._cell(inner, made, where) for inner in said]
+        if isinstance(said, dict):
+            options = {str(name): value for name, value in said.items()}
+            path = options.pop("picture", None)
+            if not isinstance(path, str):
+                raise PlanError(f"{where}: a table in rows is a picture", 'such as { picture = "rind.png", scale_bar = "5 mm" }')
+            key = repr(said)
+            if key not in made:
+                made[key] = ft.picture(self.plan.folder / path, **options)
+            return made[key]
+        if said in self.plan.wrong:
+            raise PlanError(f"{where}: figure {said!r} is wrong itself", self.plan.wrong[said].headline)
+        if said not in self.plan.figure:
+            raise unknown(PlanError, where, "no figure", said, self.plan.figure, "figures")
+        if said not in made:
+            made[said] = self.figure(said)
+        return made[said]

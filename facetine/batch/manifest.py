@@ -1,0 +1,198 @@
+"""What a run has written, and of what: so that the next one makes again only what would come out otherwise."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+from dataclasses import dataclass, field
+from hashlib import blake2b
+from pathlib import Path
+from types import SimpleNamespace
+from typing import TYPE_CHECKING, Any
+
+import facetine as ft
+from facetine.batch.inputs import Stamps, file_digest, is_as_before, version
+from facetine.batch.outcomes import Outcome
+from facetine.files import write_whole
+from facetine.findings import Finding
+
+if TYPE_CHECKING:
+    from facetine.batch.plan import Plan
+    from facetine.batch.sources import Sources
+    from facetine.batch.tasks import Task
+
+NAME, JOURNAL = "manifest.json", ".facetine-journal"
+
+
+@dataclass
+class Manifest:
+    """What lies in a folder of figures."""
+
+    folder: Path
+    figures: dict[str, Any] = field(default_factory=dict)
+    """By name: the key of what went in, the files, the notes, the sentence."""
+    sources: Stamps = field(default_factory=dict)
+    """Files that were read, with their digests."""
+    run: Any = None
+    """What the last run that made all figures was made of."""
+
+    @classmethod
+    def of(cls, folder: Path) -> Manifest:
+        """That of the last run, with what an interrupted one has written since."""
+        made = cls(folder)
+        with contextlib.suppress(OSError, ValueError):
+            said = json.loads((folder / NAME).read_text("utf-8"))
+            if isinstance(said, dict):
+                made.figures, made.run = dict(said.get("figures", {})), said.get("run")
+                made.sources = {str(path): list(stamp) for path, stamp in said.get("sources", {}).items()}
+        with contextlib.suppress(OSError):
+            for line in (folder / JOURNAL).read_text("utf-8").splitlines():
+                with contextlib.suppress(ValueError, TypeError):
+                    name, entry = json.loads(line)
+                    made.figures[name] = entry
+        return made
+
+    def as_before(self, plan: Path) -> list[Outcome] | None:
+        """What a run that made all figures left, where nothing has changed since; None where something has."""
+        if not is_as_before(self.run, plan):
+            return None
+        outcomes = []
+        for name in self.run["names"]:
+            entry = self.figures.get(name)
+            if not isinstance(entry, dict) or not self._lies(entry):
+                return None
+            outcomes.append(self._outcome(name, entry))
+        return outcomes
+
+    def _lies(self, entry: dict[str, Any]) -> bool:
+        """Whether all files of a figure are as they were written."""
+        base = f"{self.folder}{os.sep}"
+        for one in entry.get("files", []):
+            try:
+                found = os.stat(base + one["path"])
+            except OSError:
+                return False
+            if [found.st_size, found.st_mtime_ns] != one["stamp"]:
+                return False
+        return True
+
+    def unchanged(self, task: Task, key: str) -> Outcome | None:
+        """What was written of a task, where it would be written again; None where it must be."""
+        entry = self.figures.get(task.name)
+        if not isinstance(entry, dict) or entry.get("key") != key or not self._lies(entry):
+            return None
+        if [self.folder / one["path"] for one in entry.get("files", [])] != task.files:
+            return None
+        return self._outcome(task.name, entry)
+
+    def _outcome(self, name: str, entry: dict[str, Any]) -> Outcome:
+        files = entry.get("files", [])
+        written = tuple(_file(self.folder, one) for one in files if "width_mm" in one)
+        notes = tuple(Finding(**note) for note in entry.get("notes", []))
+        return Outcome(
+            name, written, notes, state="unchanged", sentence=entry.get("sentence", ""),
+            digests=tuple(one["digest"] for one in files if "digest" in one), of=entry.get("of", name),
+        )  # fmt: skip
+
+    def keep(self, outcome: Outcome, key: str) -> None:
+        """Takes down what was written, at once, so that an interrupted run can go on."""
+        files: list[dict[str, Any]] = [
+            {
+                "path": os.path.relpath(file.path, self.folder), "bytes": file.size, "digest": digest,
+                "width_mm": round(file.width_mm, 3), "height_mm": round(file.height_mm, 3), "stamp": _stamp(file.path),
+            }
+            for file, digest in zip(outcome.files, outcome.digests, strict=True)
+        ]  # fmt: skip
+        if outcome.values is not None:
+            path, size = outcome.values.path, outcome.values.size
+            files.append({"path": os.path.relpath(path, self.folder), "bytes": size, "stamp": _stamp(path)})
+        said = ("code", "severity", "where", "text", "mend")
+        notes = [{name: getattr(note, name) for name in said} for note in outcome.notes]
+        entry = {"key": key, "of": outcome.of, "sentence": outcome.sentence, "files": files, "notes": notes}
+        self.figures[outcome.name] = entry
+        with (self.folder / JOURNAL).open("a", encoding="utf-8") as journal:
+            journal.write(json.dumps([outcome.name, entry], ensure_ascii=False) + "\n")
+
+    def write(self, names: list[str] | None, run: Any = None) -> None:
+        """Writes it whole, with the figures of these names alone; all where none are said.
+
+        Args:
+            names: Of the figures that the plan has.
+            run: What all of them were made of, where all were made.
+        """
+        kept = {name: entry for name, entry in self.figures.items() if names is None or name in names}
+        said = {"facetine": ft.__version__, "figures": kept, "sources": dict(sorted(self.sources.items())), "run": run}
+        write_whole(self.folder / NAME, json.dumps(said, ensure_ascii=False, indent=1).encode("utf-8"))
+        with contextlib.suppress(OSError):
+            (self.folder / JOURNAL).unlink()
+
+
+def _file(folder: Path, said: dict[str, Any]) -> Any:
+    return SimpleNamespace(
+        path=folder / said["path"], width_mm=said["width_mm"], height_mm=said["height_mm"], size=said["bytes"], seconds=0.0
+    )
+
+
+def _stamp(path: Path) -> list[int]:
+    found = os.stat(path)
+    return [found.st_size, found.st_mtime_ns]
+
+
+class Keys:
+    """What tells a figure that would come out otherwise from one that would not."""
+
+    def __init__(self, plan: Plan, sources: Sources, stamps: Stamps) -> None:
+        self.plan, self.sources, self.stamps = plan, sources, stamps
+        self._sources: dict[str, str] = {}
+        settings = plan.settings
+        files = [settings.codebook] if isinstance(settings.codebook, str) else list(settings.codebook or [])
+        files += [settings.theme] if isinstance(settings.theme, str) and settings.theme.endswith(".toml") else []
+        contents = [file_digest(plan.folder / name, stamps) for name in files]
+        own = {name: value for name, value in settings.model_dump().items() if name not in ("out", "include")}
+        self._common = repr((version(), own, contents, plan.codebook))
+
+    def key(self, task: Task) -> str:
+        """The key of a task: of its data, its part of the plan, codebook, theme, fonts and Facetine itself."""
+        parts = [
+            self._common,
+            repr(dict(task.each)),
+            repr([(width, [file.name for file in files]) for width, files in task.targets]),
+        ]
+        parts += [repr(task.height), str(task.table)]
+        figures = self.plan.said.tables.get("figure", {})
+        if task.of in self.plan.plate:
+            plate = self.plan.said.tables["plate"][task.of]
+            parts.append(repr(plate))
+            for cell in _cells(plate.get("rows", [])):
+                if isinstance(cell, dict) and isinstance(cell.get("picture"), str):
+                    parts.append(file_digest(self.plan.folder / cell["picture"], self.stamps))
+                elif isinstance(cell, str) and cell in figures:
+                    parts += self._of_figure(cell)
+        else:
+            parts += self._of_figure(task.of)
+        return blake2b("\n".join(parts).encode("utf-8", "replace"), digest_size=16).hexdigest()
+
+    def _of_figure(self, name: str) -> list[str]:
+        said = self.plan.said.tables["figure"][name]
+        data, theme = said.get("data"), said.get("theme")
+        parts = [repr(said)]
+        if isinstance(data, str) and data in self.plan.data:
+            parts.append(self.source(data))
+        file = theme if isinstance(theme, str) else theme.get("name") if isinstance(theme, dict) else None
+        if isinstance(file, str) and file.endswith(".toml"):
+            parts.append(file_digest(self.plan.folder / file, self.stamps))
+        return parts
+
+    def source(self, name: str) -> str:
+        """The digest of a source."""
+        if name not in self._sources:
+            self._sources[name] = self.sources.digest(name, self.stamps)
+        return self._sources[name]
+
+
+def _cells(rows: Any) -> list[Any]:
+    found: list[Any] = []
+    for one in rows if isinstance(rows, list) else []:
+        found += _cells(one) if isinstance(one, list) else [one]
+    return found

@@ -1,0 +1,199 @@
+"""The tables of a plan: each read once, and shared with the processes that draw from it."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Mapping
+from hashlib import blake2b
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+import facetine as ft
+from facetine.batch.inputs import Stamps, file_digest
+from facetine.batch.models import Source
+from facetine.batch.plan import Plain, Plan, with_password
+from facetine.errors import FacetineError, PlanError
+from facetine.querying import queried
+
+
+class Sources:
+    """The tables of a plan."""
+
+    def __init__(self, plan: Plan, store: Path | None = None) -> None:
+        self.plan = plan
+        self.store = store
+        """A folder in which tables lie for other processes."""
+        self.tables: dict[str, Any] = {}
+        self.failed: dict[str, FacetineError] = {}
+
+    def table(self, name: str) -> Any:
+        """The columns of a source, or a frame.
+
+        Raises:
+            FacetineError: It can't be read; told again each time it is asked for.
+        """
+        if name in self.failed:
+            raise self.failed[name]
+        if name not in self.tables:
+            found = _loaded(self.store / _safe(name)) if self.store is not None else None
+            try:
+                self.tables[name] = self._read(name) if found is None else found
+            except FacetineError as problem:
+                self.failed[name] = problem
+                raise
+        return self.tables[name]
+
+    def share(self, names: list[str]) -> None:
+        """Puts tables where other processes find them; what can't be read fails there again."""
+        assert self.store is not None
+        for name in names:
+            try:
+                table = self.table(name)
+            except FacetineError:
+                continue
+            _saved(self.store / _safe(name), table)
+
+    def _read(self, name: str) -> Any:
+        source = self.plan.data[name]
+        if source.origin is not None:
+            origin = self.plan.data[source.origin]
+            where = f"data.{name}"
+            assert source.sql is not None
+            if origin.database is None and origin.sql is None:
+                return self._of_files(source.origin, origin, where, source.sql)
+            return queried(_columns(self.table(source.origin)), source.sql, source.origin, where)
+        return self._of_files(name, source, f"data.{name}", source.sql)
+
+    def _of_files(self, name: str, source: Source, where: str, sql: str | None) -> Any:
+        if source.database is not None:
+            address = with_password(source.database, where)
+            query = sql if sql is not None else f'SELECT * FROM "{str(source.table).replace(chr(34), chr(34) * 2)}"'
+            return ft.read(_beside(address, self.plan.folder), sql=query)
+        text: Plain = {**source.text(), "limit": source.limit, "timeout": source.timeout}
+        files: Any = source.url if source.url is not None else self.files(source, where)
+        if source.names is None:
+            return ft.read_columns(files, sql=sql, name=name, where=where, steady=True, **text)
+        table = _with_names(files, source.names, where, text)
+        return table if sql is None else queried(table, sql, name, where)
+
+    def files(self, source: Source, where: str) -> list[str | Path]:
+        """The files of a source; those of a pattern in the order of their names."""
+        if source.glob is None:
+            said = [source.file] if isinstance(source.file, str) else source.file or []
+            return [str(self.plan.folder / name) for name in said]
+        try:
+            found: list[str | Path] = sorted(path for path in self.plan.folder.glob(source.glob) if path.is_file())
+        except (ValueError, NotImplementedError, OSError) as problem:
+            raise PlanError(f"{where}: glob {source.glob!r} is no pattern of files below the plan's folder") from problem
+        if not found:
+            raise PlanError(f"{where}: no file matches {source.glob!r}", "patterns begin at the plan's folder")
+        return found
+
+    def digest(self, name: str, stamps: Stamps) -> str:
+        """What tells the content of a source from another one: that of its files, or of the table where it has none."""
+        source = self.plan.data[name]
+        made = blake2b(repr((name, source.sql, source.model_dump(exclude_none=True))).encode("utf-8", "replace"), digest_size=16)
+        first = source if source.origin is None else self.plan.data[source.origin]
+        if first is not source:
+            made.update(repr(first.model_dump(exclude_none=True)).encode("utf-8", "replace"))
+        try:
+            if first.url is not None or first.database is not None:
+                made.update(_content(self.table(name)))
+            else:
+                for file in self.files(first, f"data.{name}"):
+                    made.update(file_digest(Path(str(file).partition("#")[0]), stamps).encode())
+        except FacetineError as problem:
+            made.update(problem.line.encode("utf-8", "replace"))
+        return made.hexdigest()
+
+
+def _beside(address: str, folder: Path) -> str:
+    """A database's address; a file of SQLite begins at the plan's folder."""
+    for begin in ("sqlite:///", "duckdb:///"):
+        if address.startswith(begin) and not os.path.isabs(address[len(begin) :]) and address[len(begin) :] != ":memory:":
+            return f"{begin}{(folder / address[len(begin) :]).absolute()}"
+    return address if "://" in address else str(folder / address)
+
+
+def _with_names(files: list[str | Path], column: str, where: str, text: Plain) -> dict[str, Any]:
+    """Files as one table, with the name of each row's file in a column."""
+    parts = [ft.read_columns(str(file), where=where, **text) for file in files]
+    names = list(parts[0])
+    if column in names:
+        raise PlanError(f"{where}: names={column!r} is a column already", "another name for that of the files")
+    for file, part in zip(files, parts, strict=True):
+        if list(part) != names:
+            raise PlanError(f"{where}: {Path(file).name} and {Path(files[0]).name} have other columns", "read them one at a time")
+    joined: Any = np.ma.concatenate
+    table = {name: joined([part[name] for part in parts]) for name in names}
+    plain = {name: array if np.ma.getmask(array) is not np.ma.nomask else np.asarray(array) for name, array in table.items()}
+    counts = [len(part[names[0]]) for part in parts]
+    return {**plain, column: np.repeat(np.array([Path(file).stem for file in files], object), counts)}
+
+
+def _columns(table: Any) -> Mapping[str, Any]:
+    return table if isinstance(table, Mapping) else {name: table[name].to_numpy() for name in table.columns}
+
+
+def _content(table: Any) -> bytes:
+    import pickle
+
+    columns = _columns(table)
+    return pickle.dumps([(name, np.asarray(array).dtype.str, np.asarray(array).tolist()) for name, array in columns.items()], 5)
+
+
+def _safe(name: str) -> str:
+    return blake2b(name.encode("utf-8", "replace"), digest_size=8).hexdigest()
+
+
+def _saved(folder: Path, table: Any) -> None:
+    """A table as files: numbers as they lie in memory, so that all processes share them, texts by their distinct words."""
+    import pickle
+
+    folder.mkdir(parents=True, exist_ok=True)
+    if not isinstance(table, Mapping):
+        (folder / "frame.pickle").write_bytes(pickle.dumps(table, 5))
+        return
+    listed: list[tuple[str, str]] = []
+    for number, (name, array) in enumerate(table.items()):
+        masked = isinstance(array, np.ma.MaskedArray)
+        if masked or array.dtype == object:
+            words: dict[Any, int] = {}
+            try:
+                # One and true are equal, but not the same word.
+                codes = np.array([words.setdefault((type(one), one), len(words)) for one in array.tolist()], np.int32)
+            except TypeError:
+                masked = True
+            if masked:
+                (folder / f"{number}.pickle").write_bytes(pickle.dumps(array, 5))
+                listed.append((name, "whole"))
+                continue
+            np.save(folder / f"{number}.npy", codes)
+            (folder / f"{number}.pickle").write_bytes(pickle.dumps([word for _, word in words], 5))
+            listed.append((name, "words"))
+        else:
+            np.save(folder / f"{number}.npy", array)
+            listed.append((name, "numbers"))
+    (folder / "columns.pickle").write_bytes(pickle.dumps(listed, 5))
+
+
+def _loaded(folder: Path) -> Any:
+    """A table that another process has put there; None for none."""
+    import pickle
+
+    if (folder / "frame.pickle").exists():
+        return pickle.loads((folder / "frame.pickle").read_bytes())
+    if not (folder / "columns.pickle").exists():
+        return None
+    table: dict[str, Any] = {}
+    for number, (name, form) in enumerate(pickle.loads((folder / "columns.pickle").read_bytes())):
+        if form == "numbers":
+            table[name] = np.load(folder / f"{number}.npy", mmap_mode="r")
+        elif form == "words":
+            words = np.array([*pickle.loads((folder / f"{number}.pickle").read_bytes()), None], object)[:-1]
+            table[name] = words[np.load(folder / f"{number}.npy")]
+        else:
+            table[name] = pickle.loads((folder / f"{number}.pickle").read_bytes())
+    return table

@@ -1,0 +1,51 @@
+"""The drawing of one task, in this process or in another."""
+
+from __future__ import annotations
+
+import warnings
+from hashlib import blake2b
+from pathlib import Path
+from typing import Any
+
+import facetine as ft
+from facetine.batch.making import Figures
+from facetine.batch.outcomes import Outcome
+from facetine.batch.tasks import Task
+from facetine.errors import FacetineError
+from facetine.findings import Finding
+
+
+def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
+    """Draws a task; what fails is told in its outcome."""
+    import time
+
+    started = time.perf_counter()
+    if task.wrong is not None:
+        return Outcome(task.name, error=task.wrong, state="failed", of=task.of)
+    files: list[Any] = []
+    notes: list[Finding] = [Finding("each", "note", f"figure.{task.of}", text) for text in task.notes]
+    table = None
+    try:
+        made = figures.made(task.of, dict(task.each))
+        with warnings.catch_warnings():
+            # The notes come back with the outcome; as warnings they would be said twice.
+            warnings.simplefilter("ignore", ft.FacetineNote)
+            for width, targets in task.targets:
+                done = made.export(list(targets), width=width, height=task.height, dpi=dpi)
+                files += done.files
+                notes += [one for one in done.notes if one not in notes]
+            if task.table is not None:
+                from facetine.frames import written_values
+
+                table = written_values(made, task.table, width=task.targets[0][0], height=task.height)
+    except FacetineError as error:
+        kind = "plate" if task.of in figures.plan.plate else "figure"
+        return Outcome(task.name, tuple(files), error=figures.placed(error, kind, task.of), state="failed", of=task.of)
+    digests = tuple(digest_of(file.path) for file in files)
+    spent = time.perf_counter() - started
+    return Outcome(task.name, tuple(files), tuple(notes), None, table, "written", repr(made), digests, spent, task.of)
+
+
+def digest_of(path: Path) -> str:
+    """The digest of a file's content."""
+    return blake2b(Path(path).read_bytes(), digest_size=16).hexdigest()

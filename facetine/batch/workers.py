@@ -1,0 +1,140 @@
+"""Processes that draw figures beside each other, each with the plan and the tables that all share.
+
+They are programs of their own, told by pipes what to draw, so that a script which calls them needs no guard, and none of
+them outlives the run that began it: a pipe that ends, for whatever reason, ends them.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import pickle
+import subprocess
+import sys
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from queue import Empty, SimpleQueue
+from threading import Thread
+from typing import Any, BinaryIO
+
+from facetine.batch.outcomes import Outcome
+from facetine.batch.plan import Plan
+from facetine.batch.tasks import Task
+from facetine.batch.work import drawn
+from facetine.errors import ExportError
+
+
+def outcomes_of(plan: Plan, store: Path, tasks: Sequence[Task], dpi: float | None, jobs: int) -> Iterator[Outcome]:
+    """The outcomes of tasks, as they are done.
+
+    Args:
+        plan: What they are of.
+        store: The folder in which the tables lie.
+        tasks: What is to be drawn.
+        dpi: Pixels an inch, for formats of pixels.
+        jobs: How many processes there are.
+    """
+    waiting: SimpleQueue[Task] = SimpleQueue()
+    for task in tasks:
+        waiting.put(task)
+    done: SimpleQueue[Outcome] = SimpleQueue()
+    begin = pickle.dumps((plan, store, dpi), 5)
+    crew = [_Worker(begin, waiting, done) for _ in range(min(jobs, len(tasks)))]
+    try:
+        for _ in tasks:
+            yield done.get()
+    finally:
+        for worker in crew:
+            worker.end()
+
+
+class _Worker:
+    """One process, and the thread that tells it what to draw."""
+
+    def __init__(self, begin: bytes, waiting: SimpleQueue[Task], done: SimpleQueue[Outcome]) -> None:
+        self.begin, self.waiting, self.done = begin, waiting, done
+        self.process = self._started()
+        self.ended = False
+        Thread(target=self._work, daemon=True).start()
+
+    def _started(self) -> subprocess.Popen[bytes]:
+        command = [sys.executable, "-m", "facetine.batch.workers"]
+        process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+        assert process.stdin is not None
+        with contextlib.suppress(OSError):
+            _say(process.stdin, self.begin)
+        return process
+
+    def _work(self) -> None:
+        while not self._over():
+            try:
+                task = self.waiting.get_nowait()
+            except Empty:
+                return
+            try:
+                assert self.process.stdin is not None
+                assert self.process.stdout is not None
+                _say(self.process.stdin, pickle.dumps(task, 5))
+                outcome = pickle.loads(_heard(self.process.stdout))
+            except (OSError, EOFError):
+                if self._over():
+                    return
+                code = self.process.wait()
+                said = f"{task.name}: the process that drew it ended, by {'signal' if code < 0 else 'code'} {abs(code)}"
+                outcome = Outcome(task.name, error=ExportError(said, "too little memory?"), state="failed", of=task.of)
+                self.process = self._started()
+            self.done.put(outcome)
+
+    def _over(self) -> bool:
+        """Whether another thread has ended it."""
+        return self.ended
+
+    def end(self) -> None:
+        """Ends the process, whatever it does."""
+        self.ended = True
+        self.process.kill()
+        for pipe in (self.process.stdin, self.process.stdout):
+            if pipe is not None:
+                with contextlib.suppress(OSError):
+                    pipe.close()
+        self.process.wait()
+
+
+def _say(pipe: BinaryIO | Any, content: bytes) -> None:
+    pipe.write(len(content).to_bytes(8, "little") + content)
+    pipe.flush()
+
+
+def _heard(pipe: BinaryIO | Any) -> bytes:
+    head = pipe.read(8)
+    if len(head) < 8:
+        raise EOFError
+    content: bytes = pipe.read(int.from_bytes(head, "little"))
+    if len(content) < int.from_bytes(head, "little"):
+        raise EOFError
+    return content
+
+
+def main() -> None:
+    """Draws what it is told until nobody tells it anything any more."""
+    import os
+    import signal
+
+    from facetine.batch.making import Figures
+    from facetine.batch.sources import Sources
+
+    # The run that began this process ends it; what is typed is meant for that one.
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    given, answers = sys.stdin.buffer, os.fdopen(os.dup(1), "wb")
+    # Nothing that is printed may come between the answers.
+    os.dup2(2, 1)
+    with contextlib.suppress(EOFError, OSError):
+        plan, store, dpi = pickle.loads(_heard(given))
+        figures = Figures(plan, Sources(plan, store))
+        while True:
+            _say(answers, pickle.dumps(drawn(pickle.loads(_heard(given)), figures, dpi), 5))
+    # Without the endings of libraries that have threads of their own.
+    os._exit(0)
+
+
+if __name__ == "__main__":
+    main()
