@@ -20,22 +20,6 @@ from pathlib import Path
 from PIL import Image, ImageChops
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
-DPI = {"climate": 150, "salt": 150}
-LEFT_OUT = ("firmness", "ewe", "grades", "cellars", "cultures", "sales", "rinds", "climate")
-"""Demo figures without a picture: it would say nothing that another one does not."""
-
-
-def figures(folder: Path, names: list[str]) -> None:
-    """The demo figures as `facetine demo` makes them."""
-    facetine = Path(sys.executable).parent / "facetine"
-    subprocess.run([facetine, "demo", folder, "--quiet"], check=True)
-    for path in sorted((folder / "figures").glob("*.pdf")):
-        if path.stem in LEFT_OUT or (names and path.stem not in names):
-            continue
-        dpi = DPI.get(path.stem, 220)
-        subprocess.run(["pdftoppm", "-r", str(dpi), "-png", "-singlefile", path, TARGET / path.stem], check=True)
-
-
 FAMILIES = (
     "relations",
     "distributions",
@@ -198,18 +182,6 @@ def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp())
     try:
-        if not names or set(names) - {
-            *FAMILIES,
-            "terminal",
-            "themes",
-            "palettes",
-            "checked",
-            "readers",
-            "layers",
-            "cookbook",
-            "working",
-        }:
-            figures(folder, names)
         families(folder, names)
         for name, columns in (("cookbook", 4), ("working", 5)):
             if not names or name in names:

@@ -17,6 +17,8 @@ from facetine.batch.plan import Plain, Plan, with_password
 from facetine.errors import FacetineError, PlanError
 from facetine.querying import queried
 
+_DUCK = "duckdb:///"
+
 
 class Sources:
     """The tables of a plan."""
@@ -70,13 +72,13 @@ class Sources:
         if source.database is not None:
             address = with_password(source.database, where)
             query = sql if sql is not None else f'SELECT * FROM "{str(source.table).replace(chr(34), chr(34) * 2)}"'
-            return ft.read(_beside(address, self.plan.folder), sql=query)
+            place = _beside(address, self.plan.folder)
+            if place.startswith(_DUCK):
+                return ft.read_columns(place.removeprefix(_DUCK), sql=query, where=where)
+            return ft.read(place, sql=query)
         text: Plain = {**source.text(), "limit": source.limit, "timeout": source.timeout}
         files: Any = source.url if source.url is not None else self.files(source, where)
-        if source.names is None:
-            return ft.read_columns(files, sql=sql, name=name, where=where, steady=True, **text)
-        table = _with_names(files, source.names, where, text)
-        return table if sql is None else queried(table, sql, name, where)
+        return ft.read_columns(files, sql=sql, name=name, names=source.names, where=where, steady=True, **text)
 
     def files(self, source: Source, where: str) -> list[str | Path]:
         """The files of a source; those of a pattern in the order of their names."""
@@ -111,26 +113,10 @@ class Sources:
 
 def _beside(address: str, folder: Path) -> str:
     """A database's address; a file of SQLite begins at the plan's folder."""
-    for begin in ("sqlite:///", "duckdb:///"):
+    for begin in ("sqlite:///", _DUCK):
         if address.startswith(begin) and not os.path.isabs(address[len(begin) :]) and address[len(begin) :] != ":memory:":
             return f"{begin}{(folder / address[len(begin) :]).absolute()}"
     return address if "://" in address else str(folder / address)
-
-
-def _with_names(files: list[str | Path], column: str, where: str, text: Plain) -> dict[str, Any]:
-    """Files as one table, with the name of each row's file in a column."""
-    parts = [ft.read_columns(str(file), where=where, **text) for file in files]
-    names = list(parts[0])
-    if column in names:
-        raise PlanError(f"{where}: names={column!r} is a column already", "another name for that of the files")
-    for file, part in zip(files, parts, strict=True):
-        if list(part) != names:
-            raise PlanError(f"{where}: {Path(file).name} and {Path(files[0]).name} have other columns", "read them one at a time")
-    joined: Any = np.ma.concatenate
-    table = {name: joined([part[name] for part in parts]) for name in names}
-    plain = {name: array if np.ma.getmask(array) is not np.ma.nomask else np.asarray(array) for name, array in table.items()}
-    counts = [len(part[names[0]]) for part in parts]
-    return {**plain, column: np.repeat(np.array([Path(file).stem for file in files], object), counts)}
 
 
 def _columns(table: Any) -> Mapping[str, Any]:

@@ -33,11 +33,26 @@ def changes(plan: Path) -> Iterator[list[str]]:
         from watchfiles import watch
     except ImportError:
         raise ExportError("export: --watch needs the package watchfiles", "pip install watchfiles") from None
+    before: dict[Path, tuple[int, int] | None] | None = None
     while True:
         files = watched_files(plan)
+        # What changed while figures were drawn is not waited for.
+        if before is not None and (late := sorted(file.name for file in files if _stamp(file) != before.get(file, _stamp(file)))):
+            before = {file: _stamp(file) for file in files}
+            yield late
+            continue
         folders = {file.parent for file in files}
         for found in watch(*folders, recursive=False, raise_interrupt=True):
             changed = sorted({Path(path).name for _, path in found if Path(path).absolute() in files})
             if changed:
+                before = {file: _stamp(file) for file in files}
                 yield changed
                 break
+
+
+def _stamp(file: Path) -> tuple[int, int] | None:
+    try:
+        told = file.stat()
+    except OSError:
+        return None
+    return told.st_mtime_ns, told.st_size

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from facetine.core.arrays import AnyArray
 from facetine.data.cells import typed
@@ -102,16 +102,16 @@ def cells_of(words: str, dialect: Dialect, name: str, where: str) -> tuple[dict[
                 )
             body[place] = cells[:width]
     columns = [list(column) for column in zip(*body, strict=True)] if body else [[] for _ in names]
-    made, said = _named([own.strip() for own in names], columns, name)
+    made, said = named_columns([own.strip() for own in names], columns, name)
     return made, [*notes, *said]
 
 
-def _named(names: list[str], columns: list[list[str]], file: str) -> tuple[dict[str, list[str]], list[str]]:
+def named_columns(names: list[str], columns: list[list[Any]], file: str) -> tuple[dict[str, list[Any]], list[str]]:
     """Columns by names of their own: empty ones are numbered, and columns without name and cells left out."""
-    made: dict[str, list[str]] = {}
+    made: dict[str, list[Any]] = {}
     notes = []
     for number, (name, cells) in enumerate(zip(names, columns, strict=True), 1):
-        if not name and not any(map(str.strip, cells)):
+        if not name and not any(str(cell).strip() for cell in cells):
             continue
         own = name or f"unnamed {number}"
         again = 1

@@ -1,8 +1,9 @@
-"""Files read into columns: comma- and tab-separated text, Parquet, and JSON lines."""
+"""Files read into columns: text with separators, Parquet, JSON, and what holds such files or tables of its own."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from contextlib import ExitStack
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -10,15 +11,20 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, mask_of, with_none
 from facetine.data.addresses import fetched, is_address
+from facetine.data.containers import DUCK, HELD, PACKED, database_columns, held_columns, is_duck, joined, parted, unpacked
+from facetine.data.databases import DATABASES
 from facetine.data.delimited import USUAL, Text, delimited
 from facetine.data.dialect import Told
-from facetine.data.sql import check_steady
+from facetine.data.sql import LIMITS, check_steady, memory_bytes
 from facetine.errors import DataError, OptionError, note, told, unknown
 
 if TYPE_CHECKING:
     import pandas as pd
 
-SUFFIXES = (*USUAL, ".parquet", ".jsonl", ".ndjson", ".json")
+_OWN = (*USUAL, ".parquet", ".jsonl", ".ndjson", ".json")
+SUFFIXES = (*_OWN, *HELD, *(f"{own}{packed}" for packed in PACKED for own in (".csv", ".tsv", ".jsonl")))
+_ROOM = 10
+"""Bytes of memory that a byte of text may take."""
 _SMALL = 1 << 20
 """Bytes of text up to which it is read here; the database reads larger ones, which takes it longer to begin with."""
 
@@ -28,6 +34,7 @@ def read_columns(
     *,
     sql: str | None = None,
     name: str | None = None,
+    names: str | None = None,
     where: str = "read_columns",
     steady: bool = False,
     values: Mapping[str, Any] | None = None,
@@ -38,11 +45,12 @@ def read_columns(
     """The columns of a file as arrays by name, with no data frame library in between.
 
     Args:
-        path: A file that ends in .csv, .tsv, .txt, .parquet, .jsonl, .ndjson or .json; its first line holds the column
-            names where it is text. Several, in a list, are one table: their rows follow each other, and all have the same
-            kind of file and the same columns. Or one address of the web, as in `read`.
+        path: A file that `read` takes; its first line holds the column names where it is text. Several, in a list or by a
+            pattern such as "runs/*.csv", are one table: their rows follow each other, and all have the same kind of file and
+            the same columns. Or one address of the web, as in `read`.
         sql: A query over the file, which can reach nothing else; all rows as they are where it is not given.
         name: What the query calls the file's table; the (first) file's name without its suffix where it is not given.
+        names: With several files: a column that holds the name of each row's file, up to its first point.
         where: Who asks, for the error.
         steady: Whether a query is refused that would give other rows each time it runs: chance, the clock, the machine.
         values: Those of the query's places, written :name or $name, by their names; they are never pasted into its text.
@@ -63,24 +71,89 @@ def read_columns(
     """
     if is_address(path):
         with fetched(str(path), limit, timeout, where) as file:
-            return read_columns(file, sql=sql, name=name, where=where, steady=steady, values=values, **text)
+            said: Any = {"name": name, "names": names, "where": where, "steady": steady, "values": values}
+            return read_columns(file, sql=sql, **said, **text)
     if limit is not None or timeout is not None:
         said = "limit" if limit is not None else "timeout"
         raise OptionError(f"{where}: {said} is for what is fetched from an address", 'such as read("https://…", limit="50 MB")')
-    files = [Path(path)] if isinstance(path, str | Path) else [Path(one) for one in path]
-    if not files:
-        raise DataError(f"{where}: a list of files, but none in it")
-    for file in files:
-        if file.suffix.lower() not in SUFFIXES:
-            raise unknown(DataError, where, f"no reader for {file.name!r}, which ends in", file.suffix, SUFFIXES, "readers")
-        if file.suffix.lower() != files[0].suffix.lower():
-            raise DataError(f"{where}: {file.name} and {files[0].name} are files of two kinds", "read them one at a time")
-        _check_readable(file, where)
-    told = _told(text, files[0], where)
+    files = _files_of(path, where)
     if steady and sql is not None:
         check_steady(sql, where)
     _check_values(values, sql, where)
-    return _read(files, files[0].suffix.lower(), where, told, sql, name or files[0].stem, values)
+    if names is not None and (not isinstance(names, str) or not names):
+        raise OptionError(f"{where}: names is what the column of the files' names is called, not {told(names)}")
+    called = name or files[0][0].name.partition(".")[0]
+    if names is None:
+        return _of_one_kind(files, where, text, sql, called, values)
+    parts = [_of_one_kind([file], where, text, None, called, None) for file in files]
+    table = joined(parts, [file for file, _ in files], names, where)
+    if sql is None:
+        return table
+    from facetine.data.engine import asked
+
+    return asked(table, sql, called, where, values)
+
+
+def _files_of(path: str | Path | Sequence[str | Path], where: str) -> list[tuple[Path, str | None]]:
+    """The files that are meant, each with the part of it that is said; all of one kind, and there.
+
+    Raises:
+        DataError: One is missing, or nothing reads it.
+    """
+    if isinstance(path, str | Path):
+        said = [str(path)]
+        if set(said[0]) & set("*?[") and not parted(said[0])[0].exists():
+            from glob import glob
+
+            said = sorted(found for found in glob(said[0], recursive=True) if Path(found).is_file()) or said
+    else:
+        said = [str(one) for one in path]
+    if not said:
+        raise DataError(f"{where}: a list of files, but none in it")
+    files = [parted(one) for one in said]
+    for file, _ in files:
+        if _suffix(file) not in (*_OWN, *HELD):
+            suffix = file.suffix if file.suffix.lower() not in PACKED else "".join(file.suffixes[-2:])
+            raise unknown(DataError, where, f"no reader for {file.name!r}, which ends in", suffix, SUFFIXES, "readers")
+        if _suffix(file) != _suffix(files[0][0]):
+            raise DataError(f"{where}: {file.name} and {files[0][0].name} are files of two kinds", "read them one at a time")
+        _check_readable(file, where)
+    return files
+
+
+def _suffix(file: Path) -> str:
+    """What a file ends in, without how it is packed."""
+    packed = file.suffix.lower() in PACKED
+    return Path(file.stem).suffix.lower() if packed else file.suffix.lower()
+
+
+def _of_one_kind(
+    files: Sequence[tuple[Path, str | None]],
+    where: str,
+    text: dict[str, Any],
+    sql: str | None,
+    name: str,
+    values: Mapping[str, Any] | None,
+) -> dict[str, AnyArray]:
+    """The columns of files of one kind, as one table."""
+    first, part = files[0]
+    suffix = _suffix(first)
+    told = _told(text, first, where)
+    with ExitStack() as opened:
+        plain = [
+            (opened.enter_context(unpacked(file, where)) if file.suffix.lower() in PACKED else file, part) for file, part in files
+        ]
+        if suffix not in HELD:
+            return _read([file for file, _ in plain], suffix, where, told, sql, name, values)
+        if suffix in (*DATABASES, *DUCK) and sql is not None and part is None and len(files) == 1:
+            return database_columns(plain[0][0], None, sql, values, where)
+        parts = [held_columns(file, part, where) for file, part in plain]
+        table = parts[0] if len(parts) == 1 else joined(parts, [file for file, _ in files], None, where)
+    if sql is None:
+        return table
+    from facetine.data.engine import asked
+
+    return asked(table, sql, name, where, values)
 
 
 def _check_values(values: Mapping[str, Any] | None, sql: str | None, where: str) -> None:
@@ -95,6 +168,7 @@ def read(
     *,
     sql: str | None = None,
     values: Mapping[str, Any] | None = None,
+    names: str | None = None,
     delimiter: str | None = None,
     decimal: str | None = None,
     thousands: str | None = None,
@@ -111,12 +185,15 @@ def read(
     How a text is written is found out where it is not said; a note tells what was found beside the plain form.
 
     Args:
-        source: A file that ends in .csv, .tsv, .txt, .parquet, .jsonl, .ndjson or .json; a SQLite file (.db, .sqlite,
-            .sqlite3); or a database address such as "postgresql://user@host/cellar". Several files of one kind with the
-            same columns, in a list, are one table. Or a connection to a database that is open, and stays so: of SQLAlchemy
-            or of the standard interface (PEP 249). Or an address of the web, "https://…", whose file is fetched.
-        sql: The query; needed for a database, and possible for a file, whose table then has the file's name.
+        source: A text (.csv, .tsv, .txt), also packed (.gz, .zst); .parquet, .jsonl, .ndjson, .json, .arrow or .feather; a
+            workbook, "book.xlsx", or a sheet or range of it, "book.xlsx#Sheet!A3:F90"; a SQLite or DuckDB file, or a table
+            of it, "cellar.db#wheels"; or a database address such as "postgresql://user@host/cellar". Several files of one
+            kind with the same columns, in a list or by a pattern such as "runs/*.csv", are one table. Or a connection to a
+            database that is open, and stays so: of SQLAlchemy or of the standard interface (PEP 249). Or an address of the
+            web, "https://…", whose file is fetched.
+        sql: The query; needed for a database's address, and possible for a file, whose table then has the file's name.
         values: Those of the query's places, written :name, by their names; they are never pasted into its text.
+        names: With several files: a column that holds the name of each row's file, up to its first point.
         delimiter: The sign between the cells of a text; a blank stands for any number of them.
         decimal: The sign before decimals, "." or ",".
         thousands: The signs that may stand between thousands; "" for none.
@@ -144,12 +221,22 @@ def read(
 
     _check_values(values, sql, "read")
     opened, web = is_connection(source), {"limit": limit, "timeout": timeout}
-    if opened or (address and is_database(address) and not is_address(address)):
-        said_of_others = {**text, **{name: value for name, value in web.items() if value is not None}}
+    stored = (
+        is_database(address)
+        and not is_address(address)
+        and ("://" in address or (sql is not None and not is_duck(Path(address))))
+    )
+    if opened or stored:
+        said_of_others = {
+            **text,
+            **({"names": names} if names is not None else {}),
+            **{name: value for name, value in web.items() if value is not None},
+        }
         if said_of_others:
             raise OptionError(f"read: {next(iter(said_of_others))} says nothing for a database")
         return from_connection(source, sql, values) if opened else from_database(address, sql, values)
-    columns = read_columns(source, sql=sql, where="read", values=values, limit=limit, timeout=timeout, **text)
+    said_else: Any = {"values": values, "names": names, "limit": limit, "timeout": timeout}
+    columns = read_columns(source, sql=sql, where="read", **said_else, **text)
     return as_frame(columns)
 
 
@@ -169,7 +256,7 @@ def _told(text: dict[str, Any], file: Path, where: str) -> Told:
     for name in text:
         if name not in Told._fields:
             raise unknown(OptionError, where, "no option", name, ("sql", *Told._fields), "options")
-        if file.suffix.lower() not in USUAL:
+        if _suffix(file) not in USUAL:
             raise OptionError(f"{where}: {name} says nothing for {file.name}, which is no text with separators")
     told = Told(**text)
     told.check(where)
@@ -190,7 +277,7 @@ def _unmasked(array: AnyArray) -> AnyArray:
 
 
 def read_bytes(content: bytes, *, where: str = "read_bytes", **text: Any) -> dict[str, AnyArray]:
-    """The columns of a table that came through a pipe: Parquet, JSON lines, or separated text, told by its first bytes.
+    """The columns of a table that came through a pipe, in any form that `read` takes; its first bytes tell which.
 
     Args:
         content: All of it.
@@ -203,12 +290,31 @@ def read_bytes(content: bytes, *, where: str = "read_bytes", **text: Any) -> dic
     """
     import tempfile
 
-    start = content[:64].lstrip()
-    suffix = ".parquet" if start.startswith(b"PAR1") else ".jsonl" if start[:1] in (b"{", b"[") else ".csv"
+    suffix = _suffix_of_bytes(content)
     with tempfile.TemporaryDirectory(prefix="facetine-") as folder:
         file = Path(folder) / f"input{suffix}"
         file.write_bytes(content)
-        return _read([file], suffix, where, _told(text, file, where))
+        if suffix in PACKED:
+            with unpacked(file, where) as plain:
+                inner = plain.read_bytes()
+            return read_bytes(inner, where=where, **text)
+        return _of_one_kind([(file, None)], where, text, None, "input", None)
+
+
+_STARTS = {
+    b"PAR1": ".parquet", b"ARROW1": ".arrow", b"FEA1": ".feather", b"\xff\xff\xff\xff": ".arrow", b"PK\x03\x04": ".xlsx",
+    b"SQLite format 3\0": ".db", b"\x1f\x8b": ".gz", b"\x28\xb5\x2f\xfd": ".zst",
+}  # fmt: skip
+"""What files of a kind begin with."""
+
+
+def _suffix_of_bytes(content: bytes) -> str:
+    for start, suffix in _STARTS.items():
+        if content.startswith(start):
+            return suffix
+    if content[8:12] == b"DUCK":
+        return ".duckdb"
+    return ".jsonl" if content[:64].lstrip()[:1] in (b"{", b"[") else ".csv"
 
 
 def _check_readable(file: Path, where: str) -> None:
@@ -218,7 +324,7 @@ def _check_readable(file: Path, where: str) -> None:
         folder = file.parent
         if not folder.is_dir():
             raise DataError(f"{where}: no file {str(file)!r}", f"there is no folder {str(folder)!r} either")
-        beside = sorted(p.name for p in folder.iterdir() if p.suffix.lower() in SUFFIXES)
+        beside = sorted(p.name for p in folder.iterdir() if _suffix(p) in (*_OWN, *HELD))
         raise unknown(DataError, where, "no file", file.name, beside, f"tables in {str(folder)!r}")
     if file.is_dir():
         raise DataError(f"{where}: {str(file)!r} is a folder", "give a file")
@@ -253,6 +359,13 @@ def _read(
 
 
 def _as_texts(files: Sequence[Path], suffix: str, told: Told, where: str) -> dict[str, AnyArray]:
+    for file in files:
+        # Read here, each byte becomes a letter of Python, each cell an object.
+        if file.stat().st_size * _ROOM > memory_bytes(LIMITS.get().memory):
+            raise DataError(
+                f"{where}: {file.name} is too large for how it is written",
+                "in UTF-8, with one separator and its names in the first line, it can be read in parts",
+            )
     columns, notes = delimited([Text(file.name, USUAL[suffix], _content(file, where)) for file in files], told, where)
     note(notes)
     return columns

@@ -4,7 +4,9 @@ import json
 import re
 import subprocess
 import sys
+import tomllib
 import xml.etree.ElementTree as ET
+from pathlib import Path
 
 import pikepdf
 import pytest
@@ -29,6 +31,9 @@ def data(tmp_path_factory):
     return folder
 
 
+CELLARS = {"North", "Quarry", "Tunnel", "Loft"}
+
+
 def test_demo_writes_data_plan_and_figures(tmp_path):
     code, out, err = run("demo", tmp_path / "demo")
     assert code == 0, err
@@ -37,11 +42,15 @@ def test_demo_writes_data_plan_and_figures(tmp_path):
     assert re.search(r"\d+ files of \d+ figures written in \d+\.\d s", err)
     kept = ("index.html", "manifest.json")
     written = sorted(path for path in (tmp_path / "demo" / "figures").rglob("*.*") if path.name not in kept)
-    assert len({path.stem for path in written}) >= 6
-    assert {path.suffix for path in written} == {".pdf", ".svg", ".png"}
+    assert {path.suffix for path in written} == {".pdf", ".svg", ".png", ".eps"}
     assert all(path.stat().st_size > 500 for path in written)
     assert (tmp_path / "demo" / "plan.toml").exists()
     assert len(list((tmp_path / "demo" / "data").iterdir())) == 13
+    plan = tomllib.loads((tmp_path / "demo" / "plan.toml").read_text("utf-8"))
+    assert {path.stem for path in written} == (set(plan["figure"]) - {"one_cellar"}) | set(plan["plate"]) | CELLARS
+    assert len(plan["figure"]) >= 14
+    used = {Path(source.get("file", "")).stem for source in plan["data"].values()}
+    assert used >= {"wheels", "climate", "scans", "cultures", "cores", "sales"}
     # The plan beside them makes the same figures again.
     before = {path: path.read_bytes() for path in written}
     assert run("export", tmp_path / "demo" / "plan.toml", "--quiet")[:2] == (0, "")

@@ -126,8 +126,8 @@ def test_a_missing_file_is_answered_with_the_nearest_beside_it(tmp_path):
         ft.read_columns(tmp_path / "wheel.csv")
     with pytest.raises(DataError, match="no folder"):
         ft.read_columns(tmp_path / "nowhere" / "wheels.csv")
-    with pytest.raises(DataError, match=r"'\.xlsx'"):
-        ft.read_columns(tmp_path / "wheels.xlsx")
+    with pytest.raises(DataError, match=r"'\.ods'"):
+        ft.read_columns(tmp_path / "wheels.ods")
 
 
 def test_pipes_are_told_by_their_first_bytes(tmp_path):

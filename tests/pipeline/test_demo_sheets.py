@@ -1,8 +1,9 @@
 """The demo figures and those of the paper, in every theme, at the widths and sizes of type that papers have."""
 
 import runpy
+import shutil
 import sys
-import tomllib
+import tempfile
 import warnings
 from itertools import pairwise
 from pathlib import Path
@@ -12,23 +13,23 @@ import pytest
 from conftest import laid_out
 
 import facetine as ft
-from facetine.batch.models import BESIDE
+from facetine.data.demo import write_demo_data
 from facetine.errors import ExportError
 from facetine.grammar.theme import THEMES
 
 ROOT = Path(__file__).parents[2]
-PLAN = tomllib.loads((ROOT / "facetine/batch/demo_plan.toml").read_text("utf-8"))
 
 
 def demo_figures():
     """The figures of the demo plan, by name."""
-    made = {}
-    for name, says in PLAN["figure"].items():
-        spec = {key: value for key, value in says.items() if key not in BESIDE}
-        data = ft.demo_data("wheels" if says["data"] == "ewe" else says["data"])
-        figure = ft.from_dict(spec, data, codebook=PLAN["codebook"])
-        made[name] = figure.keep("milk = 'ewe'") if says["data"] == "ewe" else figure
-    return made
+    folder = Path(tempfile.mkdtemp())
+    try:
+        write_demo_data(folder / "data")
+        shutil.copy(ROOT / "facetine/batch/demo_plan.toml", folder / "plan.toml")
+        plan = ft.plan(folder / "plan.toml")
+        return {name: figure for name in plan.figures if isinstance(figure := plan.figure(name), ft.Figure)}
+    finally:
+        shutil.rmtree(folder)
 
 
 def figures_of(script, monkeypatch, folder):

@@ -1,0 +1,215 @@
+"""Files that hold a table in another way than as lines: packed, in a workbook, in columns as memory has them, in a database."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray
+from facetine.data.databases import DATABASES, from_database
+from facetine.data.sql import LIMITS, answer
+from facetine.data.workbooks import BOOKS, sheet_columns
+from facetine.errors import DataError, FacetineError, MappingError, note, unknown
+
+PACKED = (".gz", ".zst")
+ARROW = (".arrow", ".feather", ".ipc")
+DUCK = (".duckdb",)
+HELD = (*BOOKS, *ARROW, *DATABASES, *DUCK)
+"""Suffixes of files that are read whole here."""
+_PIECE = 1 << 20
+
+
+def parted(path: str) -> tuple[Path, str | None]:
+    """A file, and the part of it that is said behind a "#": of workbooks and databases, where no file is called so."""
+    before, mark, part = path.rpartition("#")
+    held = Path(before).suffix.lower() in (*BOOKS, *DATABASES, *DUCK)
+    return (Path(before), part) if mark and held and not Path(path).exists() else (Path(path), None)
+
+
+def held_columns(file: Path, part: str | None, where: str) -> dict[str, AnyArray]:
+    """The columns of a workbook's sheet, an Arrow file, or a table of a database.
+
+    Args:
+        file: One of the suffixes of HELD.
+        part: A sheet, a range or a table; the first sheet, or the only table, where it is None.
+        where: Who asks, for the error.
+
+    Raises:
+        DataError: It holds no such table.
+    """
+    suffix = file.suffix.lower()
+    if suffix in BOOKS:
+        columns, notes = sheet_columns(file, part, where)
+        note(notes)
+        return columns
+    if suffix in ARROW:
+        return _of_arrow(file, where)
+    return database_columns(file, part, None, None, where)
+
+
+def database_columns(
+    file: Path, table: str | None, sql: str | None, values: Mapping[str, Any] | None, where: str
+) -> dict[str, AnyArray]:
+    """A table of a database that is one file, or what a query of it gives.
+
+    Raises:
+        DataError: It is none, has no such table, or several where none is said; or the query fails.
+    """
+    asked, duck = sql, file.suffix.lower() in DUCK or is_duck(file)
+    if asked is None:
+        tables = _tables_of_duck(file, where) if duck else _tables_of_sqlite(file, where)
+        if table is None and len(tables) != 1:
+            some = ", ".join(tables[:8])
+            first = f"{file.name}#{tables[0]}" if tables else "a file with a table"
+            raise DataError(f"{where}: {file.name} holds {len(tables) or 'no'} tables: {some}", f"one of them: {first}")
+        if table is not None and table not in tables:
+            raise unknown(DataError, f"{where}: {file.name}", "no table", table, tables, "tables")
+        quoted = (table or tables[0]).replace('"', '""')
+        asked = f'SELECT * FROM "{quoted}"'
+    if duck:
+        return _of_duck(file, asked, values, where)
+    frame = from_database(str(file), asked, values)
+    return {str(name): frame[name].to_numpy() for name in frame.columns}
+
+
+def _tables_of_sqlite(file: Path, where: str) -> list[str]:
+    import sqlite3
+
+    asked = "SELECT name FROM sqlite_master WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite_%' ORDER BY name"
+    try:
+        opened = sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)
+        try:
+            return [row[0] for row in opened.execute(asked)]
+        finally:
+            opened.close()
+    except sqlite3.Error as problem:
+        raise DataError(f"{where}: {file.name} is no database that can be read: {problem}") from problem
+
+
+def _tables_of_duck(file: Path, where: str) -> list[str]:
+    return [
+        str(name)
+        for name in _of_duck(file, "SELECT table_name FROM information_schema.tables ORDER BY 1", None, where)["table_name"]
+    ]
+
+
+def _of_duck(file: Path, sql: str, values: Mapping[str, Any] | None, where: str) -> dict[str, AnyArray]:
+    """What a query of a DuckDB file gives, which can reach nothing else."""
+    import duckdb
+
+    from facetine.data.sql import with_values
+
+    config: dict[str, Any] = {
+        "threads": 2, "memory_limit": LIMITS.get().memory, "enable_external_access": "false", "lock_configuration": "true",
+    }  # fmt: skip
+    try:
+        with duckdb.connect(str(file), read_only=True, config=config) as connection:
+            return answer(connection, with_values(sql, values, "$", where), where, values or None)
+    except duckdb.Error as problem:
+        said = str(problem).split("\n")[0].replace(str(file), file.name)
+        raise DataError(f"{where}: the query of {file.name} fails: {said[:200]}") from problem
+    except MappingError as problem:
+        raise DataError(problem.headline, problem.detail) from problem
+
+
+def _of_arrow(file: Path, where: str) -> dict[str, AnyArray]:
+    """The columns of an Arrow file or stream."""
+    import duckdb
+
+    try:
+        import pyarrow as pa
+        from pyarrow import feather, ipc
+    except ImportError as problem:
+        raise DataError(f"{where}: {file.name} needs pyarrow to be read", 'python -m pip install "facetine[data]"') from problem
+    try:
+        with file.open("rb") as stream:
+            start = stream.read(6)
+        if start[:4] == b"\xff\xff\xff\xff":
+            with pa.memory_map(str(file)) as mapped:
+                table = ipc.open_stream(mapped).read_all()
+        else:
+            table = feather.read_table(str(file))
+        with duckdb.connect(config={"enable_external_access": "false"}) as connection:
+            connection.register("given", table)
+            return answer(connection, "SELECT * FROM given", where, bounded=False)
+    except (pa.ArrowException, OSError, ValueError, duckdb.Error) as problem:
+        raise DataError(
+            f"{where}: {file.name} is no Arrow file that can be read: {str(problem).splitlines()[0][:120]}"
+        ) from problem
+
+
+def is_duck(file: Path) -> bool:
+    """Whether a file is a database of DuckDB, whatever it is called."""
+    try:
+        with file.open("rb") as stream:
+            return stream.read(12)[8:] == b"DUCK"
+    except OSError:
+        return False
+
+
+@contextmanager
+def unpacked(file: Path, where: str) -> Iterator[Path]:
+    """A packed file as it was, for as long as the context lasts.
+
+    Raises:
+        DataError: It is damaged, or packed by a method that needs a package.
+    """
+    import tempfile
+
+    with tempfile.TemporaryDirectory(prefix="facetine-") as folder:
+        plain = Path(folder) / file.stem
+        try:
+            with _opened(file, where) as source, plain.open("wb") as target:
+                while piece := source.read(_PIECE):
+                    target.write(piece)
+        except FacetineError:
+            raise
+        except Exception as problem:
+            raise DataError(f"{where}: {file.name} can't be unpacked: {problem}") from problem
+        yield plain
+
+
+def _opened(file: Path, where: str) -> Any:
+    if file.suffix.lower() == ".gz":
+        import gzip
+
+        return gzip.open(file)
+    try:
+        import zstandard
+    except ImportError as problem:
+        raise DataError(f"{where}: {file.name} needs zstandard to be read", 'python -m pip install "facetine[data]"') from problem
+    return zstandard.open(file)
+
+
+def joined(parts: list[dict[str, AnyArray]], files: list[Path], column: str | None, where: str) -> dict[str, AnyArray]:
+    """Tables as one, their rows following each other.
+
+    Args:
+        parts: The columns of each.
+        files: Where they come from.
+        column: One that holds the name of each row's file; None for none.
+        where: Who asks, for the error.
+
+    Raises:
+        DataError: They have other columns, or one is called as the column of names.
+    """
+    names = list(parts[0])
+    if column in names:
+        raise DataError(f"{where}: names={column!r} is a column already", "another name for that of the files")
+    for file, part in zip(files, parts, strict=True):
+        if set(part) != set(names):
+            odd = sorted(set(part) ^ set(names))[0]
+            raise DataError(
+                f"{where}: {file.name} and {files[0].name} have other columns, such as {odd!r}", "read them one at a time"
+            )
+    together: Any = np.ma.concatenate
+    made = {name: together([part[name] for part in parts]) for name in names}
+    table = {name: array if np.ma.getmask(array) is not np.ma.nomask else np.asarray(array) for name, array in made.items()}
+    if column is None:
+        return table
+    counts = [len(part[names[0]]) for part in parts]
+    return {**table, column: np.repeat(np.array([file.name.partition(".")[0] for file in files], object), counts)}
