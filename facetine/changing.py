@@ -64,8 +64,8 @@ class Changing:
             >>> fig = ft.figure(ft.demo_data("wheels")).map(x="rind", y="mass_kg").suggested()
             .boxes()  # 'rind' is a category and 'mass_kg' is a number; boxes compare quartiles of 240 rows
         """
-        from facetine.inspecting import repeated
         from facetine.layers.suggest import suggest
+        from facetine.proposing import repeated
 
         table = self._sentence.table
         if table is None:

@@ -3,30 +3,19 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Mapping
-from typing import TYPE_CHECKING, NamedTuple
-
-import numpy as np
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 from facetine.data.table import Column, Table
-from facetine.layers.suggest import suggest
+from facetine.proposing import Proposal as Proposal
+from facetine.proposing import proposals
 
 if TYPE_CHECKING:
     from facetine.data.inspected import ColumnFacts
     from facetine.grammar.given import Frame
 
-_MOST_LEVELS = 12
-"""Categories that colors, or slots of an axis, can tell apart."""
 _ROWS, _WIDE = 5, 18
-_HEAD = ("column", "kind", "values", "missing", "example", "range")
-
-
-class Proposal(NamedTuple):
-    """A figure that suits a table."""
-
-    sentence: str
-    """As it is written, of a table called `data`."""
-    reason: str
+_HEAD = ("column", "kind", "values", "missing", "spread", "example", "range")
 
 
 class Inspected:
@@ -40,6 +29,28 @@ class Inspected:
         """Each with name, kind, distinct, missing, range and hint."""
         self.proposals = proposals(table)
         """Figures to begin with, each with its sentence and the reason."""
+
+    def report(self, path: str | Path, *, title: str = "data", source: str | None = None) -> Path:
+        """Writes a page that shows every variable, the strongest relations, what is missing, and figures to begin with.
+
+        Args:
+            path: The page, such as "look.html": one file, that is read from disk and needs no network.
+            title: What the table is called.
+            source: The file it comes from, for the commands that draw the figures to begin with.
+
+        Returns:
+            The page.
+
+        Raises:
+            ExportError: It can't be written, or does not end in .html.
+
+        Example:
+            >>> import facetine as ft
+            >>> ft.inspect(ft.demo_data("wheels")).report("wheels.html")  # doctest: +SKIP
+        """
+        from facetine.reported import write_report
+
+        return write_report(self, Path(path), title, source)
 
     def __repr__(self) -> str:
         rows = [_HEAD, *self._cells()]
@@ -70,8 +81,13 @@ class Inspected:
 
     def _cells(self) -> list[tuple[str, ...]]:
         """What is said of each column."""
+        from facetine.data.inspected import sparkline
+
         counts = {one.name: (f"{one.distinct:,}", f"{one.missing:,}" if one.missing else "") for one in self.columns}
-        return [(one.name, one.kind, *counts[one.name], self._example(one.name), one.range) for one in self.columns]
+        return [
+            (one.name, one.kind, *counts[one.name], sparkline(self.table.column(one.name)), self._example(one.name), one.range)
+            for one in self.columns
+        ]
 
     def _example(self, name: str) -> str:
         """The first value that is there."""
@@ -142,43 +158,3 @@ def inspect(data: Frame, *, codebook: object = None) -> Inspected:
     if not hasattr(sys, "ps1") and "IPython" not in sys.modules:
         sys.stdout.write(f"{seen!r}\n")
     return seen
-
-
-def proposals(table: Table, most: int = 3) -> list[Proposal]:
-    """Figures that suit the columns of a table: of two numbers or over time, of a number by a category, of one column."""
-    columns = [table.column(name) for name in table.names]
-    told = [column for column in columns if not column.missing.all() and _distinct(column) > 1]
-    numbers = [column for column in told if column.kind == "number"]
-    times = [column for column in told if column.kind == "time"]
-    categories = [column for column in told if column.discrete and column.kind != "yes_no" and _distinct(column) <= _MOST_LEVELS]
-    color = {"color": categories[0].name} if categories else {}
-    wanted: list[dict[str, str]] = []
-    if times and numbers:
-        wanted.append({"x": times[0].name, "y": numbers[0].name, **color})
-    if len(numbers) > 1:
-        wanted.append({"x": numbers[0].name, "y": numbers[1].name, **color})
-    if categories and numbers:
-        wanted.append({"x": categories[0].name, "y": numbers[0].name})
-    wanted += [{"x": column.name} for column in (*numbers[:1], *categories[:1])]
-    if len(categories) > 1:
-        wanted.append({"x": categories[0].name, "y": categories[1].name})
-    return [_proposed(table, mapping) for mapping in wanted[:most]]
-
-
-def _distinct(column: Column) -> int:
-    return len(np.unique(column.values[~column.missing]))
-
-
-def repeated(table: Table, mapping: Mapping[str, str]) -> bool:
-    """Whether several rows have one x in one group, so that a line must show something of them."""
-    every = np.column_stack([table.column(name).values.astype(float) for axis, name in mapping.items() if axis != "y"])
-    there = every[~np.isnan(every).any(axis=1)]
-    return len(np.unique(there, axis=0)) < len(there)
-
-
-def _proposed(table: Table, mapping: dict[str, str]) -> Proposal:
-    best = suggest(table, **{axis: name for axis, name in mapping.items() if axis in ("x", "y")})[0]
-    options = {"aggregate": "mean"} if best.layer == "lines" and repeated(table, mapping) else {}
-    said = ", ".join(f"{name}={value!r}" for name, value in mapping.items() if name != "color" or best.layer != "cells")
-    given = ", ".join(f"{name}={value!r}" for name, value in options.items())
-    return Proposal(f"ft.figure(data).map({said}).{best.layer}({given})", best.reason)

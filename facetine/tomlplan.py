@@ -85,3 +85,19 @@ def _item(value: Any) -> Any:
 
 def _plain(value: Any) -> Any:
     return value.unwrap() if hasattr(value, "unwrap") else value
+
+
+def plan_text(name: str, spec: Options, source: Options, codebooks: list[str]) -> str:
+    """A whole plan of one figure of one file."""
+    import tomlkit
+
+    document = tomlkit.document()
+    settings = tomlkit.table()
+    settings.add("formats", _item(["pdf"]))
+    if codebooks:
+        settings.add("codebook", _item(codebooks if len(codebooks) > 1 else codebooks[0]))
+    document.add("plan", settings)
+    sources = tomlkit.table(is_super_table=True)
+    sources.add(tomlkit.key(name), _table(source))
+    document.add("data", sources)
+    return tomlkit.dumps(document) + "\n" + figure_text(name, {"data": name, **spec})

@@ -37,12 +37,13 @@ def page(plan: str, out: Path, outcomes: list[Outcome]) -> str:
     articles = "\n".join(_article(outcome, out) for outcome in outcomes)
     parts = {"plan": escape(plan), "summary": escape(summary), "articles": articles}
     template = Template(_file("contacts.html"))
-    return template.substitute(parts, style=_file("contacts.css"), script=_file("contacts.js"))
+    style = _file("page.css", "facetine") + _file("contacts.css")
+    return template.substitute(parts, style=style, script=_file("contacts.js"))
 
 
 @lru_cache
-def _file(name: str) -> str:
-    return (files("facetine.batch") / name).read_text("utf-8")
+def _file(name: str, room: str = "facetine.batch") -> str:
+    return (files(room) / name).read_text("utf-8")
 
 
 def _article(outcome: Outcome, out: Path) -> str:

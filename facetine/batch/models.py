@@ -179,4 +179,4 @@ def schema() -> Plain:
         said = made["$defs"]["FigurePlan"]["properties"][name]
         kept = {key: said.pop(key) for key in ("anyOf", "type", "additionalProperties", "$ref") if key in said}
         said["anyOf"] = [*kept["anyOf"], off] if "anyOf" in kept else [kept, off]
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "facetine-plan", **made}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made}

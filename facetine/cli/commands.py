@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 import warnings
 from collections.abc import Callable, Sequence
@@ -125,10 +126,10 @@ def export(
     "-o",
     type=FILE,
     multiple=True,
-    required=True,
     metavar="FILE",
-    help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable.",
+    help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable. - is standard output.",
 )
+@click.option("--format", "format_", metavar="FORMAT", help="What standard output gets; svg by default.")
 @say_text
 @click.option(
     "--map",
@@ -171,6 +172,7 @@ def export(
 def draw(
     data: str,
     output: Sequence[Path],
+    format_: str | None,
     read: Sequence[str],
     map_: Sequence[str],
     layer: Sequence[str],
@@ -195,10 +197,18 @@ def draw(
     json: bool,
     quiet: bool,
 ) -> int:
-    """Draw one figure from a file."""
+    """Draw one figure from a file. Where nothing is mapped, the one that suits its columns, with its sentence to go on from.
+
+    \b
+    facetine draw wheels.csv
+    facetine draw wheels.csv -m x=moisture_pct -m y=firmness_n -m color=rind -l points:opacity=0.5 -o firmness.pdf
+    facetine draw cellar.db#climate -m x=time -m y=temp_c -l lines -f cellar -o climate.svg -o climate.pdf
+    """
     import facetine as ft
 
-    figure = figure_of(data, "draw", map_, layer, codebook, kind, read)
+    proposed = not map_ and not layer
+    asked, piped = _targets(output, format_, data)
+    figure = figure_of(data, "draw", map_, layer, codebook, kind, read, proposed)
     if facet is not None or facet_rows is not None or facet_columns is not None:
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
     elif per_row is not None or separate is not None:
@@ -212,16 +222,76 @@ def draw(
         figure = figure.theme(theme, **settings)
     with warnings.catch_warnings():
         warnings.simplefilter("ignore", ft.FacetineNote)
-        done = figure.export(list(output), width=_length(width), height=_length(height), dpi=dpi)
-    reporter = Reporter(json, quiet)
+        done = _exported(figure, asked, piped, {"width": _length(width), "height": _length(height), "dpi": dpi})
+    # What is told must not get into a figure on standard output.
+    reporter = Reporter(json and not piped, quiet or piped is not None)
     for number, file in enumerate(done.files):
-        reporter.wrote(file, tuple(map(str, done.notes)) if number == 0 else ())
+        if str(file.path) != str(piped):
+            reporter.wrote(file, tuple(map(str, done.notes)) if number == 0 else ())
     if values is not None:
         from facetine.frames import written_values
 
         reporter.wrote_table(written_values(figure, values, width=_length(width), height=_length(height)))
-    reporter.notes(tuple(map(str, done.notes)))
+    Reporter(json and not piped, quiet).notes(tuple(map(str, done.notes)))
+    if proposed and not (json or quiet or piped):
+        _go_on(figure, data, codebook, read)
     return 0
+
+
+def _targets(output: Sequence[Path], format_: str | None, data: str) -> tuple[list[Path], Path | None]:
+    """The files that are written, and the one among them that goes to standard output.
+
+    Raises:
+        OptionError: A format is said of files, whose names say it.
+    """
+    import tempfile
+
+    files = [path for path in output if str(path) != "-"]
+    if len(files) == len(output):
+        if format_ is not None:
+            raise OptionError("draw: --format is of standard output", f"-o - --format {format_}, or -o out.{format_}")
+        return files or [_unsaid(data)], None
+    piped = Path(tempfile.gettempdir()) / f"facetine-{os.getpid()}.{format_ or 'svg'}"
+    return [*files, piped], piped
+
+
+def _unsaid(data: str) -> Path:
+    """A file beside no other: what is drawn where no name is said."""
+    stem = "figure" if data in ("-", "pasted") else Path(data.partition("#")[0]).name.partition(".")[0] or "figure"
+    return Path(f"{stem}-figure.pdf")
+
+
+def _exported(figure: Any, files: list[Path], piped: Path | None, options: Plain) -> Any:
+    """Exports a figure, and puts what standard output gets there."""
+    try:
+        done = figure.export(files, **options)
+        if piped is not None:
+            sys.stdout.buffer.write(piped.read_bytes())
+            sys.stdout.buffer.flush()
+    finally:
+        if piped is not None:
+            piped.unlink(missing_ok=True)
+    return done
+
+
+def _go_on(figure: Any, data: str, codebook: Sequence[Path], read: Sequence[str]) -> None:
+    """The sentence of a proposed figure, in Python and as a plan."""
+    from facetine.tomlplan import plan_text
+
+    source = "data.csv" if data in ("-", "pasted") else data
+    text, books = _text_said(read), [str(one) for one in codebook]
+    options = "".join(f", {name}={value!r}" for name, value in text.items())
+    book = f", codebook={books!r}" if books else ""
+    verbs = [f"    {line.strip()}" for line in repr(figure).splitlines()[1:]]
+    python = ["import facetine as ft", "", f"data = ft.read({source!r}{options})", "figure = (", f"    ft.figure(data{book})"]
+    name = _unsaid(data).stem.removesuffix("-figure")
+    plan = plan_text(name, figure.to_dict(), {"file": source, **text}, books).splitlines()
+    sys.stdout.write(f"\nThe same in Python:\n\n{_indented([*python, *verbs, ')'])}\n")
+    sys.stdout.write(f"As a plan, for  facetine export plan.toml:\n\n{_indented(plan)}")
+
+
+def _indented(lines: Sequence[str]) -> str:
+    return "".join(f"    {line}".rstrip() + "\n" for line in lines)
 
 
 def figure_of(
@@ -232,8 +302,23 @@ def figure_of(
     codebook: Sequence[Path] = (),
     kind: Sequence[str] = (),
     read: Sequence[str] = (),
+    proposed: bool = False,
 ) -> Any:
-    """The figure of a file with a mapping and layers; the layer that suits where none is said."""
+    """The figure of a file with a mapping and layers; the layer that suits where none is said.
+
+    Args:
+        data: The file.
+        where: Who asks, for the error.
+        map_: Aesthetics and columns.
+        layer: Layers.
+        codebook: Files.
+        kind: Columns and kinds.
+        read: What is said of a text.
+        proposed: Whether the figure that suits the table is drawn, with nothing mapped.
+
+    Raises:
+        FacetineError: One of them is wrong, or the table suits no figure.
+    """
     import facetine as ft
 
     mapped: Plain = {
@@ -242,6 +327,14 @@ def figure_of(
     }
     columns = read_table(data, where, read)
     figure = ft.figure(columns, codebook=list(codebook) or None).kinds(**pairs(kind, "--kind")).map(**mapped)
+    if proposed:
+        from facetine.data.intake import taken_in
+        from facetine.proposing import proposals
+
+        found = proposals(taken_in(columns, where))
+        if not found:
+            raise DataError(f"{where}: {data} holds no value to draw")
+        return found[0].added(figure)
     for name, options in _layers(layer, figure._sentence.table, mapped, where):
         figure = figure._add_layer(name, options)
     return figure
@@ -251,10 +344,7 @@ def read_table(data: str, where: str, read: Sequence[str] = ()) -> Any:
     """The columns of a file, or of standard input for "-", by what is said of a text."""
     import facetine as ft
 
-    said: Plain = dict(pairs(read, "--read"))
-    said |= {name: read_value(said[name]) for name in ("skip", "header") if name in said}
-    if "delimiter" in said:
-        said["delimiter"] = _SIGNS.get(said["delimiter"], said["delimiter"])
+    said = _text_said(read)
     if data == "pasted" and not Path(data).exists():
         from facetine.pasting import pasted_columns
 
@@ -265,6 +355,15 @@ def read_table(data: str, where: str, read: Sequence[str] = ()) -> Any:
     if not content.strip():
         raise DataError(f"{where}: nothing came through standard input")
     return ft.read_bytes(content, where=where, **said)
+
+
+def _text_said(read: Sequence[str]) -> Plain:
+    """What --read says of a text."""
+    said: Plain = dict(pairs(read, "--read"))
+    said |= {name: read_value(said[name]) for name in ("skip", "header") if name in said}
+    if "delimiter" in said:
+        said["delimiter"] = _SIGNS.get(said["delimiter"], said["delimiter"])
+    return said
 
 
 def _layers(given: Sequence[str], columns: Any, mapped: Plain, where: str) -> list[tuple[str, Plain]]:

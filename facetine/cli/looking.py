@@ -27,9 +27,16 @@ T = TypeVar("T")
 @click.option("--map", "-m", "map_", multiple=True, metavar="AXIS=COLUMN", help="x=column and y=column: which layers suit them.")
 @say_text
 @click.option("--codebook", type=FILE, metavar="FILE", help="Write a starter codebook here.")
+@click.option("--report", type=FILE, metavar="FILE", help="Write a page here (.html) that draws every variable.")
 @say_json
-def inspect(data: str, map_: Sequence[str], read: Sequence[str], codebook: Path | None, json: bool) -> int:
-    """Tell what a file holds. Columns, kinds, ranges and missing values; which layers suit; a codebook to begin with."""
+def inspect(data: str, map_: Sequence[str], read: Sequence[str], codebook: Path | None, report: Path | None, json: bool) -> int:
+    """Tell what a file holds. Columns, kinds, how values spread, what is missing; figures to begin with, or layers that suit.
+
+    \b
+    facetine inspect wheels.csv
+    facetine inspect wheels.csv -m x=rind -m y=mass_kg
+    facetine inspect book.xlsx#Sheet --report look.html
+    """
     import facetine as ft
     from facetine.data.inspected import facts, starter_codebook
     from facetine.data.intake import taken_in
@@ -43,33 +50,45 @@ def inspect(data: str, map_: Sequence[str], read: Sequence[str], codebook: Path 
         raise OptionError(f"inspect: --map takes x and y, not {wrong[0]!r}")
     suggestions = ft.suggest(table, **mapped) if mapped else []
     if json:
-        _as_json(table, found, suggestions)
+        _as_json(data, table, found, suggestions)
     else:
         _as_text(data, table, found, suggestions)
+        if not mapped:
+            _propose(data, table)
     if codebook is not None:
         write_whole(codebook, starter_codebook(table).encode("utf-8"))
         _out(f"wrote {codebook}")
+    if report is not None:
+        from facetine.inspecting import Inspected
+
+        _out(f"wrote {Inspected(table).report(report, title=data, source=data)}")
     return 0
 
 
-def _as_json(table: Table, found: list[ColumnFacts], suggestions: list[Suggestion]) -> None:
+def _as_json(data: str, table: Table, found: list[ColumnFacts], suggestions: list[Suggestion]) -> None:
     import json
 
+    from facetine.proposing import proposals
+
+    figures = [{"sentence": one.sentence, "command": one.command(data), "reason": one.reason} for one in proposals(table)]
     said = {
         "rows": table.height,
         "columns": [fact._asdict() for fact in found],
         "suggestions": [suggestion._asdict() for suggestion in suggestions],
+        "proposals": figures,
     }
     _out(json.dumps(said, ensure_ascii=False))
 
 
 def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: list[Suggestion]) -> None:
     _out(f"{data}  {table.height:,} rows, {len(found)} columns")
+    from facetine.data.inspected import sparkline
+
     name = max((len(fact.name) for fact in found), default=0)
     for fact in found:
         missing = f"  {fact.missing:,} missing" if fact.missing else ""
-        count = f"{fact.distinct:,} values" if fact.kind != "number" else ""
-        _out(f"  {fact.name:<{name}}  {fact.kind:<8}  {count:<13} {fact.range}{missing}".rstrip())
+        spread = sparkline(table.column(fact.name))
+        _out(f"  {fact.name:<{name}}  {fact.kind:<8}  {fact.distinct:>6,} values  {spread:<12}  {fact.range}{missing}".rstrip())
     for fact in found:
         if fact.hint:
             sys.stderr.write(f"note: {fact.hint}\n")
@@ -77,15 +96,35 @@ def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
         _out(f"  {suggestion.layer}: {suggestion.reason}")
 
 
+def _propose(data: str, table: Table) -> None:
+    """Figures to begin with, each with the command that draws it."""
+    from facetine.proposing import proposals
+
+    found = proposals(table)
+    if found:
+        _out("figures to begin with:")
+    for one in found:
+        _out(f"  {one.reason}")
+        _out(f"    {one.command(data)}")
+
+
 @click.command()
-@click.argument("topic", help=f"One of {', '.join(TOPICS)}.")
+@click.argument("topic", help=f"One of {', '.join(TOPICS)}, schema.")
 @click.option(
     "--figure", type=FILE, metavar="FILE", help="Draw layers, themes, palettes or fonts into this file: .pdf, .svg or .png."
 )
 def catalog(topic: str, figure: Path | None) -> int:
-    """List what there is. Layers, scales, themes, palettes, fonts, formats, profiles or rules of the check."""
-    if topic not in TOPICS:
-        raise unknown(OptionError, "catalog", "no topic", topic, TOPICS, "topics")
+    """List what there is. Layers, scales, themes, palettes, fonts, formats, profiles or rules; or what a plan may say.
+
+    \b
+    facetine catalog layers
+    facetine catalog themes --figure themes.pdf
+    facetine catalog schema > plan.schema.json
+    """
+    if topic not in (*TOPICS, "schema"):
+        raise unknown(OptionError, "catalog", "no topic", topic, (*TOPICS, "schema"), "topics")
+    if topic == "schema":
+        return _schema(figure)
     if figure is not None:
         if topic not in ("palettes", "fonts"):
             import facetine as ft
@@ -109,6 +148,18 @@ def catalog(topic: str, figure: Path | None) -> int:
         _out(f"{entry.name:<{wide}}  {entry.says}" if entry.says else entry.name)
         if entry.suits:
             _out(f"{'':<{wide}}    for {entry.suits}; loses {entry.loses}")
+    return 0
+
+
+def _schema(figure: Path | None) -> int:
+    """The JSON Schema of plans, for editors that complete and check."""
+    import json
+
+    from facetine.batch.models import schema
+
+    if figure is not None:
+        raise OptionError("catalog: no figure of schema", "layers, themes, palettes and fonts have one")
+    _out(json.dumps(schema(), indent=1, ensure_ascii=False))
     return 0
 
 

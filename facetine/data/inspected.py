@@ -88,3 +88,29 @@ def _quoted(text: str) -> str:
 
     # TOML allows in a text what JSON does, but for one control character.
     return json.dumps(text, ensure_ascii=False).replace("\x7f", "\\u007f")
+
+
+_BLOCKS = "▁▂▃▄▅▆▇█"
+_PARTS = 12
+
+
+def sparkline(column: Column) -> str:
+    """How values spread, in one word of blocks: numbers and times in even steps from the least to the greatest, categories
+    each with its rows, in their order; "" where nothing varies, or for more categories than have room.
+
+    >>> from facetine.data.intake import taken_in
+    >>> sparkline(taken_in({"a": ["x", "y", "y", "y", "y"]}, "x").column("a"))
+    '▂█'
+    """
+    values = column.values[~column.missing]
+    if not len(values) or values.min() == values.max():
+        return ""
+    if column.discrete:
+        counts = np.bincount(values.astype(np.int64), minlength=len(column.levels))
+        counts = counts if len(counts) <= _PARTS else counts[:0]
+    else:
+        # Halved, the reach of the greatest numbers does not run over.
+        half = np.asarray(values, float) / 2
+        counts = np.histogram((half - half.min()) / (half.max() - half.min()), _PARTS, (0, 1))[0]
+    heights = np.ceil(counts / max(1, counts.max(initial=0)) * len(_BLOCKS)).astype(int)
+    return "".join(" " if height == 0 else _BLOCKS[height - 1] for height in heights.tolist()).rstrip()
