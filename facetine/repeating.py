@@ -49,7 +49,7 @@ class Repeating:
         from facetine.output import Exported
 
         where = "figure.export_each"
-        columns = (by,) if isinstance(by, str) else tuple(by)
+        columns: tuple[Any, ...] = tuple(by) if isinstance(by, list | tuple) else (by,)
         if not columns or not all(isinstance(name, str) for name in columns):
             raise OptionError(f"{where}: by is a column, or several, not {told(by)}")
         given: Any = [path] if isinstance(path, str | os.PathLike) else path
