@@ -69,9 +69,12 @@ def run_of(plan: Plan, sources: Sources, names: Sequence[str]) -> dict[str, Any]
     """What a later run compares before anything else; None where files do not tell all."""
     if plan.document or any(one.url is not None or one.database is not None for one in plan.data.values()):
         return None
-    globs = {
-        one.glob: [str(file) for file in sources.files(one, name)] for name, one in plan.data.items() if one.glob is not None
-    }
+    try:
+        globs = {
+            one.glob: [str(file) for file in sources.files(one, name)] for name, one in plan.data.items() if one.glob is not None
+        }
+    except FacetineError:
+        return None
     return {"version": version(), "inputs": stamps_of(files_of(plan, sources)), "globs": globs, "names": list(names)}
 
 

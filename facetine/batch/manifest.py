@@ -111,7 +111,8 @@ class Manifest:
         notes = [{name: getattr(note, name) for name in said} for note in outcome.notes]
         entry = {"key": key, "of": outcome.of, "sentence": outcome.sentence, "files": files, "notes": notes}
         self.figures[outcome.name] = entry
-        with (self.folder / JOURNAL).open("a", encoding="utf-8") as journal:
+        # On a full disk the next run draws the figure again; this one goes on.
+        with contextlib.suppress(OSError), (self.folder / JOURNAL).open("a", encoding="utf-8") as journal:
             journal.write(json.dumps([outcome.name, entry], ensure_ascii=False) + "\n")
 
     def write(self, names: list[str] | None, run: Any = None) -> None:

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 from typing import Any
 
+from facetine.batch.contacts import NAME as CONTACTS
 from facetine.batch.contacts import write_contacts
 from facetine.batch.documents import placed_documents
 from facetine.batch.inputs import run_of
 from facetine.batch.locks import locked
 from facetine.batch.making import Figures
+from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Keys, Manifest
 from facetine.batch.outcomes import Outcome
 from facetine.batch.plan import Plan
@@ -35,6 +38,8 @@ def run(plan: Plan, asked: Asked, tell: Told) -> list[Outcome]:
         asked.begun(len(tasks))
     with locked(out) as store:
         manifest = Manifest.of(out)
+        # As files are before they are read: one that changes meanwhile is another one for the next run.
+        begun = run_of(plan, sources, [task.name for task in tasks])
         keys = Keys(plan, sources, manifest.sources)
         known: dict[str, str] = {}
         outcomes: dict[str, Outcome] = {}
@@ -57,13 +62,22 @@ def run(plan: Plan, asked: Asked, tell: Told) -> list[Outcome]:
         ordered = [outcomes[task.name] for task in tasks]
         names = [task.name for task in tasks]
         whole = asked.only is None and all(outcome.error is None for outcome in ordered)
-        manifest.write(names if asked.only is None else None, run_of(plan, sources, names) if whole else None)
+        ordered += _beside(MANIFEST, partial(manifest.write, names if asked.only is None else None, begun if whole else None))
         if asked.only is None:
             for outcome in placed_documents(plan, figures):
                 ordered.append(outcome)
                 tell(outcome)
-            write_contacts(plan.said.name, out, ordered)
+            ordered += _beside(CONTACTS, partial(write_contacts, plan.said.name, out, list(ordered)))
     return ordered
+
+
+def _beside(name: str, write: Callable[[], None]) -> list[Outcome]:
+    """Writes what tells of a run; where it can't be, as on a full disk, the figures are told all the same."""
+    try:
+        write()
+    except FacetineError as error:
+        return [Outcome(name, error=error, state="failed", of=name)]
+    return []
 
 
 def _done(plan: Plan, tasks: list[Task], figures: Figures, store: Path, asked: Asked) -> Iterator[Outcome]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 from collections.abc import Mapping
 from hashlib import blake2b
 from pathlib import Path
@@ -55,7 +56,11 @@ class Sources:
                 table = self.table(name)
             except FacetineError:
                 continue
-            _saved(self.store / _safe(name), table)
+            try:
+                _saved(self.store / _safe(name), table)
+            except OSError:
+                # Without room on the disk, each process reads the table for itself.
+                shutil.rmtree(self.store / _safe(name), ignore_errors=True)
 
     def _read(self, name: str) -> Any:
         source = self.plan.data[name]
