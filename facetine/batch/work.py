@@ -33,7 +33,8 @@ def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
             for width, targets in task.targets:
                 done = made.export(list(targets), width=width, height=task.height, dpi=dpi)
                 files += done.files
-                notes += [one for one in done.notes if one not in notes]
+                # A plan's files are its own, and no two of its figures have one: what is replaced is the figure's past.
+                notes += [one for one in done.notes if one not in notes and one.code != "file-replaced"]
             if task.table is not None:
                 from facetine.frames import written_values
 

@@ -454,3 +454,42 @@ def test_lines_of_a_plan():
     ] == [1, 2, 3, 4, 5, 10]
     assert places.line("x", "y z", "w") == 4
     assert places.where("nothing") == "p.toml"
+
+
+def test_a_cluster_runs_the_batch_by_its_own_executor(tmp_path):
+    distributed = pytest.importorskip("distributed")
+    plan = write(tmp_path, 6)
+    ft.export_plan(plan, jobs=1)
+    expected = contents(tmp_path / "figures")
+    options = {"n_workers": 2, "threads_per_worker": 1, "processes": True, "dashboard_address": None}
+    with distributed.LocalCluster(**options) as cluster, distributed.Client(cluster) as client:
+        outcomes = ft.export_plan(plan, out=tmp_path / "again", executor=client.get_executor())
+    assert states(outcomes) == ["written"] * 6
+    assert contents(tmp_path / "again") == expected
+
+
+def test_a_watch_draws_again_what_has_changed_and_says_what(tmp_path):
+    plan = write(tmp_path, 2)
+    command = [*COMMAND, "plan.toml", "--watch"]
+    with subprocess.Popen(command, cwd=tmp_path, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as watching:
+        out, err = watching.stdout, watching.stderr
+        assert out is not None
+        assert err is not None
+        try:
+            first = [out.readline() for _ in range(4)]
+            expected = [f"figures/f0{number}.{suffix}" for number in (0, 1) for suffix in ("pdf", "svg")]
+            assert sorted(line.split()[1] for line in first) == expected
+            assert "2 figures written" in err.readline()
+            time.sleep(1)
+            plan.write_text(plan.read_text().replace("Figure 1", "Another title"))
+            assert {out.readline().split()[1] for _ in range(2)} == {"figures/f01.svg", "figures/f01.pdf"}
+            assert err.readline() == "changed: plan.toml\n"
+            assert "1 unchanged" in err.readline()
+            # A plan that is wrong for a moment does not end the watch.
+            time.sleep(0.5)
+            plan.write_text("[plan\n")
+            assert err.readline() == "changed: plan.toml\n"
+            assert "plan.toml" in err.readline()
+        finally:
+            watching.send_signal(signal.SIGINT)
+            assert watching.wait(timeout=30) == 130
