@@ -145,7 +145,7 @@ def inspect(data: Frame, *, codebook: object = None) -> Inspected:
         240 rows, 13 columns
         ...
         >>> seen.proposals[0].sentence
-        "ft.figure(data).map(x='age_days', y='mass_kg', color='cellar').points()"
+        "ft.figure(data).map(x='moisture_pct', y='firmness_n', color='cellar').points()"
     """
     from facetine.opening import figure
 

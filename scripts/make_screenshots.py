@@ -68,6 +68,23 @@ def pages(topic: str) -> None:
     ft.catalog(topic).figure().export(TARGET / f"{topic}.png", dpi=150)
 
 
+def runs(folder: Path) -> None:
+    """The page of the demo's run on a light ground, and the page about a table on a dark one, each in a browser."""
+    facetine = Path(sys.executable).parent / "facetine"
+    demo = folder / "runs"
+    subprocess.run([facetine, "demo", demo, "--quiet"], check=True)
+    look = [facetine, "inspect", "data/wheels.csv", "--report", "look.html"]
+    subprocess.run(look, check=True, capture_output=True, cwd=demo)
+    shots = []
+    for page, more in (("figures/index.html", []), ("look.html", ["--blink-settings=preferredColorScheme=0"])):
+        shot = demo / f"{len(shots)}.png"
+        options = ["--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1240,1500", *more]
+        command = ["chromium", *options, f"--screenshot={shot}", (demo / page).absolute().as_uri()]
+        subprocess.run(command, check=True, capture_output=True)
+        shots.append(Image.open(shot).convert("RGB"))
+    _sheet(shots).resize((1560, 956)).save(TARGET / "pages.png", optimize=True)
+
+
 def palettes() -> None:
     """All palettes in all views."""
     facetine = Path(sys.executable).parent / "facetine"
@@ -191,6 +208,8 @@ def main() -> None:
                 pages(topic)
         if not names or "palettes" in names:
             palettes()
+        if not names or "pages" in names:
+            runs(folder)
         if not names or "checked" in names:
             checked(folder)
         if not names or "readers" in names:

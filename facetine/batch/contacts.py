@@ -17,8 +17,8 @@ from facetine.batch.outcomes import Outcome
 from facetine.files import write_whole
 
 NAME = "index.html"
-_SHOWN = (".svg", ".png", ".webp", ".jpg")
-"""Files that a page can show, the best first."""
+_SHOWN = (".png", ".webp", ".jpg", ".svg")
+"""Files that a page can show, first those whose letters do not depend on the fonts of the machine."""
 
 
 def write_contacts(plan: str, out: Path, outcomes: list[Outcome]) -> None:

@@ -45,9 +45,9 @@ def read_columns(
     """The columns of a file as arrays by name, with no data frame library in between.
 
     Args:
-        path: A file that `read` takes; its first line holds the column names where it is text. Several, in a list or by a
-            pattern such as "runs/*.csv", are one table: their rows follow each other, and all have the same kind of file and
-            the same columns. Or one address of the web, as in `read`.
+        path: A file that `read` takes; its first line holds the column names where it is text. Several, in a list, are one
+            table: their rows follow each other, and all have the same kind of file and the same columns. Or one address of
+            the web, as in `read`.
         sql: A query over the file, which can reach nothing else; all rows as they are where it is not given.
         name: What the query calls the file's table; the (first) file's name without its suffix where it is not given.
         names: With several files: a column that holds the name of each row's file, up to its first point.
@@ -102,10 +102,6 @@ def _files_of(path: str | Path | Sequence[str | Path], where: str) -> list[tuple
     """
     if isinstance(path, str | Path):
         said = [str(path)]
-        if set(said[0]) & set("*?[") and not parted(said[0])[0].exists():
-            from glob import glob
-
-            said = sorted(found for found in glob(said[0], recursive=True) if Path(found).is_file()) or said
     else:
         said = [str(one) for one in path]
     if not said:
@@ -188,7 +184,7 @@ def read(
         source: A text (.csv, .tsv, .txt), also packed (.gz, .zst); .parquet, .jsonl, .ndjson, .json, .arrow or .feather; a
             workbook, "book.xlsx", or a sheet or range of it, "book.xlsx#Sheet!A3:F90"; a SQLite or DuckDB file, or a table
             of it, "cellar.db#wheels"; or a database address such as "postgresql://user@host/cellar". Several files of one
-            kind with the same columns, in a list or by a pattern such as "runs/*.csv", are one table. Or a connection to a
+            kind with the same columns, in a list, are one table. Or a connection to a
             database that is open, and stays so: of SQLAlchemy or of the standard interface (PEP 249). Or an address of the
             web, "https://…", whose file is fetched.
         sql: The query; needed for a database's address, and possible for a file, whose table then has the file's name.

@@ -461,7 +461,7 @@ def test_a_cluster_runs_the_batch_by_its_own_executor(tmp_path):
     plan = write(tmp_path, 6)
     ft.export_plan(plan, jobs=1)
     expected = contents(tmp_path / "figures")
-    options = {"n_workers": 2, "threads_per_worker": 1, "processes": True, "dashboard_address": None}
+    options = {"n_workers": 1, "threads_per_worker": 2, "processes": True, "dashboard_address": None}
     with distributed.LocalCluster(**options) as cluster, distributed.Client(cluster) as client:
         outcomes = ft.export_plan(plan, out=tmp_path / "again", executor=client.get_executor())
     assert states(outcomes) == ["written"] * 6

@@ -143,10 +143,9 @@ def test_every_wrong_call_gives_one_line(data, tmp_path):
         ((*base, "--width", "85 mn", "-o", out), "no known unit"),
         ((*base, "-o", tmp_path / "a.pfd"), "Did you mean '.pdf'"),
         ((*base, "-o", "/proc/nothing/a.pdf"), "can't write"),
-        (base, "output"),
         (("draw", data / "wheel.csv", "-m", "x=ph", "-o", out), "Did you mean 'wheels.csv'"),
         (("draw", tmp_path / "not.csv", "-m", "x=ph", "-o", out), "no text"),
-        (("draw", wheels, "-o", out), "nothing is mapped"),
+        (("draw", wheels, "-l", "points", "-o", out), "nothing is mapped to x"),
         (("draw", wheels, "-l", "lines", "-m", "y=ph", "-o", out), "nothing is mapped to x"),
         ((*base, "--widht", "3", "-o", out), "--width"),
         (("export", tmp_path / "plan.toml"), "no plan"),
@@ -245,5 +244,5 @@ def test_a_text_is_read_as_it_is_said_or_as_it_is_found_and_told(tmp_path):
     assert run("draw", tmp_path / "cellar.csv", *points, *said)[2] == ""
     code, out, err = run("inspect", "-", *said, stdin=b"a;b\n1,5;2\n2,5;3\n")
     assert (code, err) == (0, "")
-    assert "a  number                  1.5 … 2.5" in out
+    assert "a  number         2 values  █          █  1.5 … 2.5" in out
     assert "no option 'decimals'. Did you mean 'decimal'" in run("check", tmp_path / "cellar.csv", "--read", "decimals=,")[2]

@@ -73,7 +73,7 @@ def test_every_form_comes_through_a_pipe_too(folder, form):
 
 
 def test_rows_of_several_files_know_theirs(folder):
-    pattern = str(folder / "runs/*.csv")
+    pattern = sorted((folder / "runs").glob("*.csv"))
     assert ft.read(pattern)["wheel"].tolist() == WHEELS["wheel"].tolist()[:30]
     assert ft.read(pattern, names="run")["run"].tolist() == np.repeat(["r0", "r1", "r2"], 10).tolist()
     counted = ft.read(pattern, names="run", sql="SELECT run, count(*) AS n FROM r0 GROUP BY run ORDER BY run")
@@ -140,9 +140,9 @@ def test_a_file_whose_name_holds_the_sign_is_that_file(tmp_path):
         ("broken.duckdb", {}, "fails"),
         ("broken.db", {}, "no database"),
         ("w.foo.gz", {}, "no reader"),
-        ("none/*.csv", {}, "no file"),
-        ("runs/*.csv", {"names": "wheel"}, "a column already"),
-        ("runs/*.csv", {"names": 3}, "what the column of the files' names is called"),
+        ("runs/*.csv", {}, "no file"),
+        ("runs/r1.csv", {"names": "wheel"}, "a column already"),
+        ("runs/r1.csv", {"names": 3}, "what the column of the files' names is called"),
     ],
 )
 def test_what_holds_no_table_is_said(folder, source, options, said):
