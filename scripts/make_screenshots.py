@@ -166,21 +166,25 @@ def _sheet(pages: list[Image.Image], columns: int = 0) -> Image.Image:
 
 def terminal(folder: Path) -> None:
     """A session of the command line in a terminal window."""
+    folder = folder / "terminal"
+    subprocess.run([Path(sys.executable).parent / "facetine", "demo", folder, "--quiet"], check=True)
     display = ":97"
-    server = subprocess.Popen(["Xvfb", display, "-screen", "0", "1280x380x24"], stderr=subprocess.DEVNULL)
+    server = subprocess.Popen(["Xvfb", display, "-screen", "0", "1280x800x24"], stderr=subprocess.DEVNULL)
     env = os.environ | {"DISPLAY": display, "PATH": f"{Path(sys.executable).parent}:{os.environ['PATH']}", "PS1": "$ "}
     draw = "facetine draw data/wheels.csv -m x=moisture_pct -m y=firmness_n -m color=rind"
     lines = [
-        f"{draw} -o firmness.pdf -o firmness.svg",
+        "facetine inspect data/wheels.csv",
         f"{draw.replace('rind', 'rnd')} -o firmness.pdf",
-        "facetine export plan.toml --only grades",
-        "facetine draw data/sales.csv -m x=month -m y=retail -o sales.svg --json",
+        f"{draw} -o firmness.pdf -o firmness.svg",
+        "sed -i 's/Old wheels/Wheels of age/' plan.toml",
+        "facetine export plan.toml",
+        "facetine export plan.toml --only grdes",
     ]
     script = "; ".join(f"echo '$ {line}'; {line}; echo" for line in lines)
     try:
         time.sleep(1)
         window = subprocess.Popen(
-            ["xterm", "-geometry", "141x20+0+0", "-fa", "DejaVu Sans Mono", "-fs", "11", "-bg", "white", "-fg", "#1c1f24",
+            ["xterm", "-geometry", "158x52+0+0", "-fa", "DejaVu Sans Mono", "-fs", "9", "-bg", "white", "-fg", "#1c1f24",
              "-e", "bash", "-c", f"cd {folder}; {script}; touch done; sleep 30"], env=env,
         )  # fmt: skip
         for _ in range(200):

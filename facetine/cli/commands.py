@@ -50,6 +50,12 @@ def say_text(command: A) -> A:
     return click.option("--read", multiple=True, metavar="NAME=VALUE", help=said)(command)
 
 
+TABLE = (
+    "A text (.csv, .tsv, also .gz, .zst), .parquet, .json, .jsonl, .arrow, .feather, .xlsx#Sheet or .db#table; - reads standard "
+    "input, pasted the clipboard."
+)
+
+
 @click.command()
 @click.argument("folder", type=FILE, default=Path("facetine-demo"), help="Where to write; made if it is missing.")
 @say_json
@@ -120,7 +126,7 @@ def export(
 
 
 @click.command()
-@click.argument("data", help="A CSV, TSV, Parquet or JSON lines file; - reads standard input, pasted the clipboard.")
+@click.argument("data", help=TABLE)
 @click.option(
     "--output",
     "-o",
@@ -201,8 +207,8 @@ def draw(
 
     \b
     facetine draw wheels.csv
-    facetine draw wheels.csv -m x=moisture_pct -m y=firmness_n -m color=rind -l points:opacity=0.5 -o firmness.pdf
-    facetine draw cellar.db#climate -m x=time -m y=temp_c -l lines -f cellar -o climate.svg -o climate.pdf
+    facetine draw wheels.csv -m x=age_days -m y=mass_kg -l points:opacity=0.5
+    facetine draw cellar.db#climate -m x=time -m y=temp_c -f cellar -o air.svg
     """
     import facetine as ft
 

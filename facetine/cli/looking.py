@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, TypeVar
 import click
 
 from facetine.catalogs import TOPICS
-from facetine.cli.commands import FILE, read_table, say_json, say_text
+from facetine.cli.commands import FILE, TABLE, read_table, say_json, say_text
 from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
 
@@ -23,7 +23,7 @@ T = TypeVar("T")
 
 
 @click.command()
-@click.argument("data", help="A CSV, TSV, Parquet or JSON lines file; - reads standard input, pasted the clipboard.")
+@click.argument("data", help=TABLE)
 @click.option("--map", "-m", "map_", multiple=True, metavar="AXIS=COLUMN", help="x=column and y=column: which layers suit them.")
 @say_text
 @click.option("--codebook", type=FILE, metavar="FILE", help="Write a starter codebook here.")
