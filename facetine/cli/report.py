@@ -25,8 +25,10 @@ class Reporter:
             said |= self._file(file, notes)
             self._out(json.dumps(said, ensure_ascii=False))
         elif not self.quiet:
-            size = f"{file.width_mm:.0f}×{file.height_mm:.0f} mm"
-            self._out(f"wrote {file.path}  {size}  {_bytes(file.size)}  {1000 * file.seconds:.0f} ms")
+            # A document has no size of its own, and is written when all figures are.
+            size = f"  {file.width_mm:.0f}×{file.height_mm:.0f} mm" if file.width_mm else ""
+            spent = f"  {1000 * file.seconds:.0f} ms" if file.width_mm else ""
+            self._out(f"wrote {file.path}{size}  {_bytes(file.size)}{spent}")
 
     def wrote_table(self, table: Any, figure: str | None = None) -> None:
         """One written table of the numbers behind a figure."""
