@@ -56,9 +56,12 @@ class Telling:
             from rich.console import Console
             from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
 
-            parts = (TextColumn("drawing"), BarColumn(), MofNCompleteColumn(), TimeRemainingColumn())
+            bar = BarColumn(style="bright_black", complete_style="cyan", finished_style="cyan")
+            parts = (TextColumn("drawing"), bar, MofNCompleteColumn(), TimeRemainingColumn(), TextColumn("left"))
             columns = (*parts, TextColumn("{task.fields[name]}"))
-            self.progress = Progress(*columns, console=Console(stderr=True), transient=True)
+            # Lines that go to a file stay on their way there; those of a terminal pass above the bar.
+            passed = sys.stdout.isatty()
+            self.progress = Progress(*columns, console=Console(stderr=True), transient=True, redirect_stdout=passed)
             self.progress.start()
             self.task = self.progress.add_task("", total=None, name="")
         return self

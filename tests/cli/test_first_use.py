@@ -169,3 +169,27 @@ def test_shells_complete_commands(shell, tmp_path):
     assert code == 0
     assert b"_FACETINE_COMPLETE" in out
     assert run("completion", "nosuch", cwd=tmp_path)[0] == 2
+
+
+def test_progress_on_a_terminal_leaves_standard_output_as_it_is(data, tmp_path):
+    run("new", "paper", cwd=tmp_path)
+    terminal, inner = os.openpty()
+    command = [sys.executable, "-m", "facetine.cli.main", "export", "paper/plan.toml"]
+    env = os.environ | {"PYTHONPATH": os.pathsep.join(filter(None, sys.path)), "TERM": "xterm"}
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=inner, cwd=tmp_path, env=env) as running:
+        os.close(inner)
+        out, _ = running.communicate(timeout=60)
+    told = b""
+    try:
+        while part := os.read(terminal, 65536):
+            told += part
+    except OSError:
+        # A terminal whose other end is closed has nothing more to say.
+        pass
+    os.close(terminal)
+    lines = out.decode().splitlines()
+    assert sorted(line.split()[1] for line in lines) == [
+        f"paper/figures/{name}.{suffix}" for name in ("cellars", "first") for suffix in ("pdf", "svg")
+    ]
+    assert b"drawing" in told
+    assert b"4 files of 2 figures written" in told
