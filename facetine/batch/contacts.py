@@ -19,6 +19,8 @@ from facetine.files import write_whole
 NAME = "index.html"
 _SHOWN = (".png", ".webp", ".jpg", ".svg")
 """Files that a page can show, first those whose letters do not depend on the fonts of the machine."""
+_PICTURES, _WIDE = 60, 540
+"""Of so many figures that are PDF alone a picture is made for the page, so many pixels wide; of more it would take too long."""
 
 
 def write_contacts(plan: str, out: Path, outcomes: list[Outcome]) -> None:
@@ -34,7 +36,9 @@ def page(plan: str, out: Path, outcomes: list[Outcome]) -> str:
     failed = Counter("failed" if outcome.error is not None else "sound" for outcome in outcomes)
     noted = sum(bool(outcome.notes) for outcome in outcomes)
     summary = f"{failed['sound']} drawn, {failed['failed']} failed, {noted} with notes. Facetine {ft.__version__}."
-    articles = "\n".join(_article(outcome, out) for outcome in outcomes)
+    unseen = [outcome for outcome in outcomes if outcome.error is None and not _showable(outcome)]
+    pictures = {outcome.name: _of_pdf(outcome) for outcome in unseen} if len(unseen) <= _PICTURES else {}
+    articles = "\n".join(_article(outcome, out, pictures.get(outcome.name)) for outcome in outcomes)
     parts = {"plan": escape(plan), "summary": escape(summary), "articles": articles}
     template = Template(_file("contacts.html"))
     style = _file("page.css", "facetine") + _file("contacts.css")
@@ -46,11 +50,11 @@ def _file(name: str, room: str = "facetine.batch") -> str:
     return (files(room) / name).read_text("utf-8")
 
 
-def _article(outcome: Outcome, out: Path) -> str:
+def _article(outcome: Outcome, out: Path, picture: str | None) -> str:
     failed = outcome.error is not None
     state = "failed" if failed else "drawn"
     linked = [(file, _link(file.path, out)) for file in outcome.files]
-    parts = [f'<h2><span class="state">{state}</span>{escape(outcome.name)}</h2>', _thumb(outcome, linked)]
+    parts = [f'<h2><span class="state">{state}</span>{escape(outcome.name)}</h2>', _thumb(outcome, linked, picture)]
     if linked:
         items = "".join(f'<li><a href="{link}">{escape(Path(file.path).name)}</a> {_size(file)}</li>' for file, link in linked)
         parts.append(f'<ul class="files" aria-label="Files">{items}</ul>')
@@ -66,13 +70,37 @@ def _article(outcome: Outcome, out: Path) -> str:
     return f'<article class="{state}" data-name="{name}">{"".join(parts)}</article>'
 
 
-def _thumb(outcome: Outcome, linked: list[tuple[Any, str]]) -> str:
-    """A picture of the figure: a file that a page can show, else a place for it."""
-    for suffix in _SHOWN:
-        for file, link in linked:
-            if str(file.path).lower().endswith(suffix):
-                alt = escape(f"The figure {outcome.name}", quote=True)
-                return f'<a class="thumb" href="{link}"><img loading="lazy" src="{link}" alt="{alt}"></a>'
+def _showable(outcome: Outcome) -> Any:
+    """The file of a figure that a page can show; None for none."""
+    found = [file for suffix in _SHOWN for file in outcome.files if str(file.path).lower().endswith(suffix)]
+    return found[0] if found else None
+
+
+def _of_pdf(outcome: Outcome) -> str | None:
+    """A picture of a PDF's first page, as an address that holds it; None where there is none."""
+    import base64
+    import io
+
+    import pypdfium2
+
+    paths = [file.path for file in outcome.files if str(file.path).lower().endswith(".pdf")]
+    try:
+        with pypdfium2.PdfDocument(paths[0]) as document:
+            page = document[0]
+            image = page.render(scale=_WIDE / page.get_width()).to_pil()
+    except (IndexError, OSError, pypdfium2.PdfiumError):
+        return None
+    stream = io.BytesIO()
+    image.quantize(64).save(stream, "PNG")
+    return f"data:image/png;base64,{base64.b64encode(stream.getvalue()).decode('ascii')}"
+
+
+def _thumb(outcome: Outcome, linked: list[tuple[Any, str]], picture: str | None) -> str:
+    """A picture of the figure: a file that a page can show, or one made for it, else a place for it."""
+    shown, alt = _showable(outcome), escape(f"The figure {outcome.name}", quote=True)
+    for file, link in linked:
+        if picture is not None or file is shown:
+            return f'<a class="thumb" href="{link}"><img loading="lazy" src="{picture or link}" alt="{alt}"></a>'
     if not linked:
         return '<div class="none">no picture</div>'
     kinds = ", ".join(dict.fromkeys(Path(file.path).suffix.lstrip(".").upper() for file, _ in linked))

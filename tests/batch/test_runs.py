@@ -493,3 +493,27 @@ def test_a_watch_draws_again_what_has_changed_and_says_what(tmp_path):
         finally:
             watching.send_signal(signal.SIGINT)
             assert watching.wait(timeout=30) == 130
+
+
+def test_figures_that_are_pdf_alone_have_pictures_on_the_page(tmp_path):
+    import base64
+    import io
+
+    from lxml import html
+    from PIL import Image
+
+    plan = write(tmp_path, 3, HEAD.replace('["svg", "pdf"]', '["pdf"]'))
+    with plan.open("a") as more:
+        more.write('[figure.last]\nlike = "f00"\nformats = ["eps"]\n')
+    ft.export_plan(plan)
+    tree = html.fromstring((tmp_path / "figures" / "index.html").read_text("utf-8"))
+    sources = [image.get("src") for image in tree.iter("img")]
+    assert len(sources) == 3
+    for source in sources:
+        picture = Image.open(io.BytesIO(base64.b64decode(source.removeprefix("data:image/png;base64,"))))
+        assert picture.width == 540
+        assert len(picture.convert("RGB").getcolors()) > 10
+    assert [one.text_content() for one in tree.find_class("none")] == ["EPS"]
+    # A damaged file is made anew.
+    (tmp_path / "figures" / "f00.pdf").write_bytes(b"%PDF-1.7 no more")
+    assert states(ft.export_plan(plan)) == ["written", "unchanged", "unchanged", "unchanged"]
