@@ -37,17 +37,18 @@ class Proposal(NamedTuple):
         drawn: Figure = made(**self.options)
         return drawn
 
-    def command(self, file: str) -> str:
+    def command(self, file: str, number: int) -> str:
         """The command that draws it.
 
         Args:
             file: The file of the table.
+            number: Which of several it is, for the name of the figure's file.
         """
         from shlex import quote
 
         mapped = " ".join(f"-m {quote(f'{name}={column}')}" for name, column in self.mapping.items())
         options = ",".join(f"{name}={value}" for name, value in self.options.items())
-        return f"facetine draw {quote(file)} {mapped} -l {self.layer}{f':{options}' if options else ''} -o {self.layer}.pdf"
+        return f"facetine draw {quote(file)} {mapped} -l {self.layer}{f':{options}' if options else ''} -o figure-{number}.pdf"
 
 
 def proposals(table: Table, most: int = 3) -> list[Proposal]:

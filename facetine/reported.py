@@ -116,8 +116,8 @@ def _missing(table: Table) -> str:
 
 def _proposals(base: Any, seen: Inspected, source: str | None) -> str:
     shown = []
-    for one in seen.proposals:
-        said = f"<pre>{escape(one.sentence)}{escape(chr(10) + one.command(source)) if source else ''}</pre>"
+    for number, one in enumerate(seen.proposals, 1):
+        said = f"<pre>{escape(one.sentence)}{escape(chr(10) + one.command(source, number)) if source else ''}</pre>"
         shown.append(_shown(one.reason, one.added(base).sheet(*_WIDE), "", said))
     return f'<div class="grid">{"".join(shown)}</div>' if shown else "<p>None.</p>"
 

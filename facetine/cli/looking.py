@@ -70,7 +70,10 @@ def _as_json(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
 
     from facetine.proposing import proposals
 
-    figures = [{"sentence": one.sentence, "command": one.command(data), "reason": one.reason} for one in proposals(table)]
+    figures = [
+        {"sentence": one.sentence, "command": one.command(data, number), "reason": one.reason}
+        for number, one in enumerate(proposals(table), 1)
+    ]
     said = {
         "rows": table.height,
         "columns": [fact._asdict() for fact in found],
@@ -103,9 +106,9 @@ def _propose(data: str, table: Table) -> None:
     found = proposals(table)
     if found:
         _out("figures to begin with:")
-    for one in found:
+    for number, one in enumerate(found, 1):
         _out(f"  {one.reason}")
-        _out(f"    {one.command(data)}")
+        _out(f"    {one.command(data, number)}")
 
 
 @click.command()
