@@ -121,9 +121,9 @@ def _ink_contrast(subject: Subject) -> Iterator[Finding]:
     for one in subject.drawn:
         if one.layer is None or one.layer in ramps or one.layer in quiet:
             continue
-        for color in _strongest(one.mark, subject.mark_ground):
+        for color in _strongest(one.mark, subject.ground_below):
             # See-through marks are meant to be weak one by one.
-            ratio = float(contrast(from_hex([color]), from_hex([subject.mark_ground]))[0])
+            ratio = float(contrast(from_hex([color]), from_hex([subject.ground_below]))[0])
             if ratio < least - 0.05 and color not in subject.quiet_inks and (color not in faint or ratio < faint[color][0]):
                 faint[color] = ratio, one.group
     if faint:

@@ -41,10 +41,10 @@ def _thin_line(subject: Subject) -> Iterator[Finding]:
         widths: list[float] = []
         if isinstance(mark, Paths) and mark.stroke is not None and len(mark.points):
             widths = [mark.stroke.width]
-        elif isinstance(mark, Rects) and mark.outline is not None and mark.outline.color != subject.mark_ground:
+        elif isinstance(mark, Rects) and mark.outline is not None and mark.outline.color != subject.ground_below:
             widths = [mark.outline.width]
         elif isinstance(mark, Markers):
-            widths = [style.line_width for style in mark.styles if style.outline and style.outline != subject.mark_ground]
+            widths = [style.line_width for style in mark.styles if style.outline and style.outline != subject.ground_below]
         thin += [(width, one.group, one.within("hairlines")) for width in widths if 0 < width < least - 0.001]
     if not thin:
         return

@@ -69,7 +69,7 @@ class Subject:
         return self.made.scene.ground or "#ffffff"
 
     @property
-    def mark_ground(self) -> str:
+    def ground_below(self) -> str:
         """The color behind the marks."""
         return self.theme.panel_ground or self.ground
 

@@ -71,7 +71,7 @@ class Theme:
     missing_color: str = option("#a3a8ae", ink, "Marks of rows without a value, where they are shown.")
 
     @property
-    def mark_ground(self) -> str:
+    def ground_below(self) -> str:
         """What lies behind the marks."""
         return self.ground if self.panel_ground is None else self.panel_ground
 

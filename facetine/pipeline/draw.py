@@ -278,7 +278,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         far = np.abs(rows[axis] - move(np.round(levels[axis]))) > 0.5 * slots[axis]
         if far.any():
             say("outside-slot", f"shifted by {shift:g} pt, marks leave the slot of their category", "a smaller shift=", "warning")
-    seed, ground = view.seed + 7919 * order, theme.mark_ground
+    seed, ground = view.seed + 7919 * order, theme.ground_below
     shared = PanelView(box, looks, seed, -1, style, ground, across, up, view.halo, slots["x"], view.others, say, tally)
     if run.horizontal and not layer.stands_level:
         turned_box = Region(box.y, box.x, box.height, box.width)

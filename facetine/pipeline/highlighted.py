@@ -79,7 +79,7 @@ def quiet_ink(said: Highlight, theme: Theme) -> str:
     """The ink of the others: what was said, else one near the ground."""
     if said.others is not None:
         return said.others
-    ground, ink = from_hex([theme.mark_ground, theme.text_color])
+    ground, ink = from_hex([theme.ground_below, theme.text_color])
     return to_hex((ground + _QUIET * (ink - ground))[None])[0]
 
 

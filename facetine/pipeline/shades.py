@@ -39,7 +39,7 @@ def level_colors(
     if column.kind == "ordered" and spec.palette is None and not said and spec.others is None:
         stops = ramp_colors(spec, theme)
         # The palest end of a ramp is lost on white; ordered levels start a little inside.
-        inner = visible_ramp(stops, theme.mark_ground) if thin else blend(stops, 101)[18:]
+        inner = visible_ramp(stops, theme.ground_below) if thin else blend(stops, 101)[18:]
         shown = tuple(map(level_key, levels))
         # Where the codebook names all steps, each keeps its color in figures that show only some of them.
         steps = entry.known if set(shown) <= set(entry.known) else shown
@@ -136,4 +136,4 @@ def number_shades(spec: ScaleSpec, theme: Theme, thin: bool) -> list[str]:
     stops = ramp_colors(spec, theme)
     ramp = spec.ramp if spec.ramp is not None or spec.middle is not None else theme.ramp
     own = isinstance(ramp, tuple) and ramp not in _OURS
-    return visible_ramp(stops, theme.mark_ground) if thin and not own else blend(stops, STEPS)
+    return visible_ramp(stops, theme.ground_below) if thin and not own else blend(stops, STEPS)

@@ -63,7 +63,7 @@ def test_show_previews_a_ground(monkeypatch):
     BASE.show()
     assert [one.theme.ground for one in shown] == ["#000000", "#fffff0", "#ffffff"]
     assert [is_dark(one.theme.text_color) for one in shown] == [False, True, True]
-    assert on_ground(shown[2], "#102030", "ground").theme.mark_ground == "#102030"
+    assert on_ground(shown[2], "#102030", "ground").theme.ground_below == "#102030"
     with pytest.raises(OptionError, match="figure.show: ground"):
         BASE.show(ground="blakc")
 
