@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import sys
 import warnings
 from collections.abc import Callable, Sequence
@@ -213,7 +212,6 @@ def draw(
     import facetine as ft
 
     proposed = not map_ and not layer
-    asked, piped = _targets(output, format_, data)
     figure = figure_of(data, "draw", map_, layer, codebook, kind, read, proposed)
     if facet is not None or facet_rows is not None or facet_columns is not None:
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
@@ -226,9 +224,11 @@ def draw(
     settings = {name: read_value(value) for name, value in pairs(setting, "--set").items()}
     if theme is not None or settings:
         figure = figure.theme(theme, **settings)
+    sizes: Plain = {"width": _length(width), "height": _length(height), "dpi": dpi}
+    asked, piped = _targets(output, format_, data)
     with warnings.catch_warnings():
         warnings.simplefilter("ignore", ft.FacetineNote)
-        done = _exported(figure, asked, piped, {"width": _length(width), "height": _length(height), "dpi": dpi})
+        done = _exported(figure, asked, piped, sizes)
     # What is told must not get into a figure on standard output.
     reporter = Reporter(json and not piped, quiet or piped is not None)
     for number, file in enumerate(done.files):
@@ -257,7 +257,7 @@ def _targets(output: Sequence[Path], format_: str | None, data: str) -> tuple[li
         if format_ is not None:
             raise OptionError("draw: --format is of standard output", f"-o - --format {format_}, or -o out.{format_}")
         return files or [_unsaid(data)], None
-    piped = Path(tempfile.gettempdir()) / f"facetine-{os.getpid()}.{format_ or 'svg'}"
+    piped = Path(tempfile.mkdtemp(prefix="facetine-")) / f"figure.{format_ or 'svg'}"
     return [*files, piped], piped
 
 
@@ -269,6 +269,8 @@ def _unsaid(data: str) -> Path:
 
 def _exported(figure: Any, files: list[Path], piped: Path | None, options: Plain) -> Any:
     """Exports a figure, and puts what standard output gets there."""
+    import shutil
+
     try:
         done = figure.export(files, **options)
         if piped is not None:
@@ -276,7 +278,7 @@ def _exported(figure: Any, files: list[Path], piped: Path | None, options: Plain
             sys.stdout.buffer.flush()
     finally:
         if piped is not None:
-            piped.unlink(missing_ok=True)
+            shutil.rmtree(piped.parent, ignore_errors=True)
     return done
 
 
