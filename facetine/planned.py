@@ -41,6 +41,23 @@ class PlanFile:
             raise unknown(PlanError, f"{self.path.name}: figure", "no figure", name, self._plan.names, "figures")
         return Figures(self._plan, Sources(self._plan)).made(name)
 
+    def table(self, name: str) -> Any:
+        """The table of a source of the plan, as `facetine.figure` takes it.
+
+        Args:
+            name: Its name.
+
+        Raises:
+            PlanError: There is none of that name.
+            DataError: It can't be read.
+        """
+        from facetine.batch.sources import Sources
+        from facetine.errors import PlanError, unknown
+
+        if name not in self._plan.data:
+            raise unknown(PlanError, f"{self.path.name}: data", "no source", name, self._plan.data, "sources")
+        return Sources(self._plan).table(name)
+
     def export(
         self,
         *,

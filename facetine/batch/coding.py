@@ -27,7 +27,7 @@ def code_of(plan: Plan, only: str | None) -> str:
         if name in plan.figure:
             blocks += _figure(plan, figures, name, written)
         else:
-            for inner in dict.fromkeys(_named(plan.plate[name].rows, plan)):
+            for inner in dict.fromkeys(one for one in plan.plate[name].members() if one in plan.figure):
                 if f"figure {inner}" not in written:
                     blocks += _figure(plan, figures, inner, written)
             blocks.append(_plate(plan, name))
@@ -53,21 +53,13 @@ def _figure(plan: Plan, figures: Figures, name: str, written: dict[str, str]) ->
 
 
 def _source(plan: Plan, name: str) -> str:
+    """Whole files are read as Python would; a query, a database or an address is the plan's to ask, as it does for itself."""
     source = plan.data[name]
-    first = source if source.origin is None else plan.data[source.origin]
-    options = [f"{key}={value!r}" for key, value in first.text().items()]
-    options += [f"{key}={value!r}" for key in ("limit", "timeout") if (value := getattr(first, key)) is not None]
-    if first.database is not None:
-        query = source.sql or first.sql or f'SELECT * FROM "{first.table}"'
-        return f"ft.read({first.database!r}, sql={query!r})"
-    if first.url is not None:
-        where: Any = first.url
-    else:
-        files = [str(file) for file in Sources(plan).files(first, f"data.{name}")]
-        where = files[0] if len(files) == 1 else files
-    if source.sql is not None:
-        options.append(f"sql={source.sql!r}")
-    return f"ft.read({', '.join([repr(where), *options])})"
+    if source.sql is not None or source.url is not None or source.database is not None:
+        return f"ft.plan({str(plan.said.path)!r}).table({name!r})"
+    files = [str(file) for file in Sources(plan).files(source, f"data.{name}")]
+    options = [f"{key}={value!r}" for key, value in {**source.text(), "names": source.names}.items() if value is not None]
+    return f"ft.read({', '.join([repr(files[0] if len(files) == 1 else files), *options])})"
 
 
 def _plate(plan: Plan, name: str) -> str:
@@ -100,16 +92,6 @@ def _cell(plan: Plan, cell: Any) -> str:
         options = [f"{key}={value!r}" for key, value in cell.items() if key != "picture"]
         return f"ft.picture({', '.join([repr(str(plan.folder / cell['picture'])), *options])})"
     return variable(str(cell))
-
-
-def _named(rows: Any, plan: Plan) -> list[str]:
-    found: list[str] = []
-    for one in rows:
-        if isinstance(one, list):
-            found += _named(one, plan)
-        elif isinstance(one, str) and one in plan.figure:
-            found.append(one)
-    return found
 
 
 def variable(name: str) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any, TypeAlias
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -145,6 +146,16 @@ class PlatePlan(Part):
         """Those of `facetine.plate`."""
         names = ("letters", "letter_place", "letter_size", "letter_weight", "widths", "heights", "gap_x", "gap_y", "share_legend")
         return {name: getattr(self, name) for name in names}
+
+    def members(self) -> Iterator[str]:
+        """The names that stand in its rows."""
+        left: list[Any] = list(self.rows)
+        while left:
+            one = left.pop(0)
+            if isinstance(one, list):
+                left = one + left
+            elif isinstance(one, str):
+                yield one
 
     def looks(self) -> Plain:
         """What is said of all its figures."""

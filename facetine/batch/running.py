@@ -107,20 +107,12 @@ def _shared(plan: Plan, tasks: list[Task], sources: Sources, store: Path) -> Non
     needed: dict[str, None] = {}
     for task in tasks:
         names = [task.of] if task.of in plan.figure else [
-            cell for cell in _named(plan.plate[task.of].rows) if cell in plan.figure
+            cell for cell in plan.plate[task.of].members() if cell in plan.figure
         ] if task.of in plan.plate else []  # fmt: skip
         for name in names:
             if (data := plan.figure[name].data) is not None:
                 needed[data] = None
     sources.share(list(needed))
-
-
-def _named(rows: Any) -> Iterator[str]:
-    for one in rows:
-        if isinstance(one, list):
-            yield from _named(one)
-        elif isinstance(one, str):
-            yield one
 
 
 def _folder(plan: Plan, elsewhere: Path | None) -> Path:

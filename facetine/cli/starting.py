@@ -75,7 +75,7 @@ def new(folder: Path) -> int:
 @click.argument("plan", type=FILE, help="The plan.")
 @click.option("--only", metavar="FIGURE", help="This figure alone.")
 def code(plan: Path, only: str | None) -> int:
-    """Print figures of a plan in Python. What is printed runs, and makes the same figures.
+    """Print figures of a plan in Python. What is printed runs, and makes the same figures; one with each, of all rows.
 
     \b
     facetine code paper.toml --only firmness

@@ -5,6 +5,7 @@ import subprocess
 import sys
 import tomllib
 import zipfile
+from pathlib import Path
 
 import pandas as pd
 import pytest
@@ -148,3 +149,26 @@ def test_documents_of_a_plan_hold_its_figures(folder):
         failed = [outcome for outcome in ft.export_plan(folder / "plan.toml") if outcome.error is not None]
         assert len(failed) == 1
         assert match in str(failed[0].error)
+
+
+def test_printed_code_of_a_whole_plan_makes_every_figure(tmp_path):
+    from facetine.batch.coding import variable
+    from facetine.data.demo import write_demo_data
+
+    (tmp_path / "deep").mkdir()
+    write_demo_data(tmp_path / "deep" / "data")
+    source = Path(ft.__file__).parent / "batch" / "demo_plan.toml"
+    (tmp_path / "deep" / "plan.toml").write_bytes(source.read_bytes())
+    # From another folder than that of the plan, whose database and queries it reaches all the same.
+    command = [sys.executable, "-m", "facetine.cli.main", "code", "deep/plan.toml"]
+    code = subprocess.run(command, capture_output=True, cwd=tmp_path, timeout=60, check=True).stdout.decode()
+    names: dict[str, object] = {}
+    exec(code, names)
+    plan = ft.plan(tmp_path / "deep" / "plan.toml")
+    for name in plan.figures:
+        ours, printed = tmp_path / "ours" / f"{name}.svg", tmp_path / "printed" / f"{name}.svg"
+        plan.figure(name).export(ours, width="180 mm")
+        names[variable(name)].export(printed, width="180 mm")
+        assert ours.read_bytes() == printed.read_bytes(), name
+    with pytest.raises(FacetineError, match="Did you mean 'ewe'"):
+        plan.table("ewee")
