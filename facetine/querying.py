@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from pathlib import Path
 from typing import Any
 
 
@@ -24,3 +25,10 @@ def queried(columns: Mapping[str, Any], sql: str, name: str, where: str) -> dict
 
     check_steady(sql, where)
     return asked(dict(columns), sql, name, where, None)
+
+
+def file_of(path: str | Path) -> Path:
+    """The file of which a sheet, a range or a table is said; the path itself where a "#" belongs to its name."""
+    from facetine.data.containers import parted
+
+    return parted(str(path))[0]

@@ -16,7 +16,7 @@ from facetine.batch.inputs import Stamps, file_digest
 from facetine.batch.models import Source
 from facetine.batch.plan import Plain, Plan, with_password
 from facetine.errors import FacetineError, PlanError
-from facetine.querying import queried
+from facetine.querying import file_of, queried
 
 _DUCK = "duckdb:///"
 
@@ -110,7 +110,7 @@ class Sources:
                 made.update(_content(self.table(name)))
             else:
                 for file in self.files(first, f"data.{name}"):
-                    made.update(file_digest(Path(str(file).partition("#")[0]), stamps).encode())
+                    made.update(file_digest(file_of(file), stamps).encode())
         except FacetineError as problem:
             made.update(problem.line.encode("utf-8", "replace"))
         return made.hexdigest()

@@ -517,3 +517,19 @@ def test_figures_that_are_pdf_alone_have_pictures_on_the_page(tmp_path):
     # A damaged file is made anew.
     (tmp_path / "figures" / "f00.pdf").write_bytes(b"%PDF-1.7 no more")
     assert states(ft.export_plan(plan)) == ["written", "unchanged", "unchanged", "unchanged"]
+
+
+@pytest.mark.parametrize("file", ["d#1.csv", "d.xlsx#Sheet1"])
+def test_a_change_is_seen_behind_any_sign_in_the_name_of_data(tmp_path, file):
+    plan = write(tmp_path, 1, HEAD.replace("d.csv", file))
+    data = pd.read_csv(tmp_path / "d.csv")
+
+    def put(frame):
+        name = tmp_path / file.removesuffix("#Sheet1")
+        frame.to_excel(name, index=False) if name.suffix == ".xlsx" else frame.to_csv(name, index=False)
+
+    put(data)
+    assert states(ft.export_plan(plan)) == ["written"]
+    assert states(ft.export_plan(plan)) == ["unchanged"]
+    put(data.assign(y=data["y"] + 1))
+    assert states(ft.export_plan(plan)) == ["written"]
