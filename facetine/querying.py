@@ -29,6 +29,6 @@ def queried(columns: Mapping[str, Any], sql: str, name: str, where: str) -> dict
 
 def file_of(path: str | Path) -> Path:
     """The file of which a sheet, a range or a table is said; the path itself where a "#" belongs to its name."""
-    from facetine.data.containers import parted
+    from facetine.data.suffixes import parted
 
     return parted(str(path))[0]

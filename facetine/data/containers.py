@@ -10,24 +10,13 @@ from typing import Any
 import numpy as np
 
 from facetine.core.arrays import AnyArray
-from facetine.data.databases import DATABASES, from_database
+from facetine.data.databases import from_database
 from facetine.data.sql import LIMITS, answer
-from facetine.data.workbooks import BOOKS, sheet_columns
+from facetine.data.suffixes import ARROW, BOOKS, DUCK
+from facetine.data.workbooks import sheet_columns
 from facetine.errors import DataError, FacetineError, MappingError, note, unknown
 
-PACKED = (".gz", ".zst")
-ARROW = (".arrow", ".feather", ".ipc")
-DUCK = (".duckdb",)
-HELD = (*BOOKS, *ARROW, *DATABASES, *DUCK)
-"""Suffixes of files that are read whole here."""
 _PIECE = 1 << 20
-
-
-def parted(path: str) -> tuple[Path, str | None]:
-    """A file, and the part of it that is said behind a "#": of workbooks and databases, where no file is called so."""
-    before, mark, part = path.rpartition("#")
-    held = Path(before).suffix.lower() in (*BOOKS, *DATABASES, *DUCK)
-    return (Path(before), part) if mark and held and not Path(path).exists() else (Path(path), None)
 
 
 def held_columns(file: Path, part: str | None, where: str) -> dict[str, AnyArray]:

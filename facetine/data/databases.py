@@ -9,14 +9,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from facetine.data.sql import LIMITS, QUOTED, memory_bytes, with_values, within_limit
+from facetine.data.suffixes import DATABASES
 from facetine.errors import DataError, listed
 
 if TYPE_CHECKING:
     import pandas as pd
     import sqlalchemy
 
-DATABASES = (".db", ".sqlite", ".sqlite3")
-"""Suffixes of files that are databases."""
 _ROWS_AT_ONCE = 50_000
 _PLACE = re.compile(r"(?<![:\w]):(?=\w)")
 

@@ -11,11 +11,10 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, mask_of, with_none
 from facetine.data.addresses import fetched, is_address
-from facetine.data.containers import DUCK, HELD, PACKED, database_columns, held_columns, is_duck, joined, parted, unpacked
-from facetine.data.databases import DATABASES
 from facetine.data.delimited import USUAL, Text, delimited
 from facetine.data.dialect import Told
 from facetine.data.sql import LIMITS, check_steady, memory_bytes
+from facetine.data.suffixes import DATABASES, DUCK, HELD, PACKED, parted
 from facetine.errors import DataError, OptionError, note, told, unknown
 
 if TYPE_CHECKING:
@@ -86,6 +85,8 @@ def read_columns(
     if names is None:
         return _of_one_kind(files, where, text, sql, called, values)
     parts = [_of_one_kind([file], where, text, None, called, None) for file in files]
+    from facetine.data.containers import joined
+
     table = joined(parts, [file for file, _ in files], names, where)
     if sql is None:
         return table
@@ -132,6 +133,22 @@ def _of_one_kind(
     values: Mapping[str, Any] | None,
 ) -> dict[str, AnyArray]:
     """The columns of files of one kind, as one table."""
+    if _suffix(files[0][0]) in HELD or any(file.suffix.lower() in PACKED for file, _ in files):
+        return _of_held(files, where, text, sql, name, values)
+    return _read([file for file, _ in files], _suffix(files[0][0]), where, _told(text, files[0][0], where), sql, name, values)
+
+
+def _of_held(
+    files: Sequence[tuple[Path, str | None]],
+    where: str,
+    text: dict[str, Any],
+    sql: str | None,
+    name: str,
+    values: Mapping[str, Any] | None,
+) -> dict[str, AnyArray]:
+    """Those that are packed, or hold tables of their own."""
+    from facetine.data.containers import database_columns, held_columns, joined, unpacked
+
     first, part = files[0]
     suffix = _suffix(first)
     told = _told(text, first, where)
@@ -213,6 +230,7 @@ def read(
     said = Told(delimiter, decimal, thousands, encoding, quote, comment, skip, header)
     text = {name: value for name, value in said._asdict().items() if value is not None}
     address = str(source) if isinstance(source, str | Path) else ""
+    from facetine.data.containers import is_duck
     from facetine.data.databases import from_connection, from_database, is_connection, is_database
 
     _check_values(values, sql, "read")
@@ -291,6 +309,8 @@ def read_bytes(content: bytes, *, where: str = "read_bytes", **text: Any) -> dic
         file = Path(folder) / f"input{suffix}"
         file.write_bytes(content)
         if suffix in PACKED:
+            from facetine.data.containers import unpacked
+
             with unpacked(file, where) as plain:
                 inner = plain.read_bytes()
             return read_bytes(inner, where=where, **text)

@@ -14,7 +14,6 @@ from facetine.data.cells import typed
 from facetine.data.delimited import named_columns
 from facetine.errors import DataError, unknown
 
-BOOKS = (".xlsx", ".xlsm")
 _RANGE = re.compile(r"\$?([A-Za-z]{1,3})\$?(\d{1,7}):\$?([A-Za-z]{1,3})\$?(\d{1,7})")
 _ERRORS = ("#N/A", "#DIV/0!", "#VALUE!", "#REF!", "#NAME?", "#NUM!", "#NULL!")
 _MOMENT = "datetime64[us]"
