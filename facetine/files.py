@@ -30,8 +30,8 @@ def write_whole(path: Path, content: bytes) -> None:
         ExportError: The folder can't be made or written, or the target is read-only or no plain file.
     """
     try:
-        target = _target(path)
-        mode = _mode(target)
+        target, found = _target(path)
+        mode = None if found is None else _mode(target, found)
         beside = _beside(target)
         try:
             _write(beside, content, mode)
@@ -52,24 +52,25 @@ def _shown(path: Path) -> str:
     return repr(text if len(text) <= 80 else f"…{text[-79:]}")
 
 
-def _target(path: Path) -> Path:
-    """The file itself, behind symbolic links; its folder is made."""
-    if path.is_symlink():
-        path = path.resolve()
-    path.parent.mkdir(parents=True, exist_ok=True)
-    return path
+def _target(path: Path) -> tuple[Path, os.stat_result | None]:
+    """The file itself, behind symbolic links, and what the system says of it; the folder of a new one is made."""
+    try:
+        found = os.lstat(path)
+        if stat.S_ISLNK(found.st_mode):
+            path = path.resolve()
+            found = os.stat(path)
+    except FileNotFoundError:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        return path, None
+    return path, found
 
 
-def _mode(target: Path) -> int | None:
-    """The mode of a file that is there; None for a new one.
+def _mode(target: Path, found: os.stat_result) -> int:
+    """The mode of a file that is there.
 
     Raises:
         ExportError: It is read-only, or no plain file.
     """
-    try:
-        found = target.stat()
-    except FileNotFoundError:
-        return None
     if not stat.S_ISREG(found.st_mode):
         raise ExportError(f"figure.export: can't write {_shown(target)}: it is no plain file", "give the name of a file")
     if not found.st_mode & 0o222:

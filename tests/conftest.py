@@ -83,7 +83,7 @@ def pdf_of(figure: Any, width: Any = "85 mm", height: Any = None) -> pikepdf.Pdf
 
 
 def placed_forms(document: pikepdf.Pdf) -> list[tuple[tuple[str, ...], float, float, float]]:
-    """The form objects of the first page in drawing order: layers around them, scale, and place in points from below."""
+    """The form objects of the first page in drawing order: layers around them, size in points of a hundred units, and place from below."""
     page = document.pages[0]
     names = {str(key): str(layer.Name) for key, layer in page.Resources.get("/Properties", {}).items()}
     now, kept, inside, found = pikepdf.Matrix(), [], [], []
@@ -104,7 +104,7 @@ def placed_forms(document: pikepdf.Pdf) -> list[tuple[tuple[str, ...], float, fl
             case "Do":
                 form = page.Resources.XObject[str(operands[0])]
                 own = pikepdf.Matrix(form.get("/Matrix", pikepdf.Array([1, 0, 0, 1, 0, 0]))) @ now
-                found.append((tuple(filter(None, inside)), own.a, own.e, own.f))
+                found.append((tuple(filter(None, inside)), 100 * own.a, own.e, own.f))
     return found
 
 

@@ -83,9 +83,11 @@ def _parts(mark: Mark, code_of: Callable[[IntArray], IntArray]) -> list[tuple[Ma
 
 def _runs(mark: Markers | Rects, codes: IntArray) -> list[tuple[Mark, int]]:
     """The runs of one category, where each category is one run."""
-    starts = [0, *(np.flatnonzero(np.diff(codes)) + 1).tolist(), len(codes)]
-    if len(starts) - 1 > len(np.unique(codes)):
+    changes = np.flatnonzero(np.diff(codes)) + 1
+    # Most interleaved marks are told from these without a look for the distinct codes.
+    if len(changes) > codes.max() or len(changes) >= len(np.unique(codes)):
         return [(mark, -1)]
+    starts = [0, *changes.tolist(), len(codes)]
     return [(_taken(mark, np.arange(start, end)), int(codes[start])) for start, end in pairwise(starts)]
 
 

@@ -227,12 +227,12 @@ class Text(NamedTuple):
     @property
     def width(self) -> float:
         """In points."""
-        return sum(run.width for run in self.runs)
+        return self.runs[0].width if len(self.runs) == 1 else sum(run.width for run in self.runs)
 
     @property
     def standing(self) -> tuple[Glyphs, ...]:
         """The runs as they stand from left to right."""
-        if not any(run.level for run in self.runs):
+        if len(self.runs) == 1 or not any(run.level for run in self.runs):
             return self.runs
         return tuple(visual(self.runs, [run.level for run in self.runs]))
 
@@ -248,10 +248,11 @@ class Text(NamedTuple):
         # Round letters reach a little over the height of the flat ones.
         up = max((shift + (of.cap + 0.02) * size for size, shift, of in measures), default=0.0)
         down = max((of.descent * size - shift for size, shift, of in measures), default=0.0)
-        left = -self.anchor * self.width
+        width = self.width
+        left = -self.anchor * width
         if not self.angle:
-            return Region(self.x + left, self.y - up, self.width, up + down)
-        corners = np.array([[left, -up], [left + self.width, -up], [left + self.width, down], [left, down]])
+            return Region(self.x + left, self.y - up, width, up + down)
+        corners = np.array([[left, -up], [left + width, -up], [left + width, down], [left, down]])
         turn = np.deg2rad(self.angle)
         turned = corners @ np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
         low, high = turned.min(axis=0), turned.max(axis=0)

@@ -31,6 +31,8 @@ class Subset(NamedTuple):
     """Whether the outlines are those of a `glyf` table."""
     numbers: Mapping[int, int]
     """New glyph numbers by the old ones."""
+    codes: Mapping[int, str]
+    """The same as four hexadecimal digits."""
     widths: Mapping[int, float]
     """Advances by old glyph number, in thousandths of the size."""
     box: tuple[float, float, float, float]
@@ -45,9 +47,9 @@ def used_faces(*scenes: Scene) -> list[UsedFace]:
     found: dict[str, dict[int, str]] = {}
     for text in (text for scene in scenes for text in scene.texts()):
         for run in text.runs:
-            glyphs = found.setdefault(run.face, {})
-            for glyph, said in zip(run.ids, _said(run), strict=True):
-                glyphs.setdefault(glyph, said)
+            # What a glyph stood for first stays.
+            new = dict(zip(reversed(run.ids), reversed(_said(run)), strict=True))
+            found[run.face] = {**new, **found.get(run.face, {})}
     return [UsedFace(name, named(name).key, glyphs) for name, glyphs in found.items()]
 
 
@@ -112,6 +114,7 @@ def _cut_down(name: str, kept: tuple[int, ...]) -> Subset:
         outlines,
         quadratic,
         numbers,
+        {glyph: f"{number:04x}" for glyph, number in numbers.items()},
         widths,
         (left * per_thousand, bottom * per_thousand, right * per_thousand, top * per_thousand),
         extents.ascender * per_thousand,

@@ -8,7 +8,7 @@ Source: RFC 1950, RFC 1951, RFC 1952.
 
 from __future__ import annotations
 
-_LEVEL, _ROWS_LEVEL = 6, 3
+_LEVEL, _ROWS_LEVEL = 5, 3
 
 
 def deflated(content: bytes) -> bytes:

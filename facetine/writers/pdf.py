@@ -16,6 +16,7 @@ import numpy as np
 
 from facetine.scene.marks import (
     Bitmap,
+    FloatArray,
     Glyphs,
     Gradient,
     Group,
@@ -44,8 +45,7 @@ _CHUNK = 50_000
 # With more looks than these, markers of all sizes share a form for each shape and color.
 _FEW_STYLES = 16
 _FINE = 100
-"""Markers are placed in hundredths of a point."""
-_FIXED_ID = b"31415926535897932384626433832795"
+"""Markers are drawn and placed in hundredths of a point."""
 _CLOSE = "Q\nEMC\n"
 
 
@@ -81,13 +81,13 @@ def pdf(*scenes: Scene, options: Options = PLAIN, sheets: int | None = None) -> 
     buffer = io.BytesIO()
     document.save(
         buffer,
-        static_id=True,
+        deterministic_id=True,
         min_version="1.7",
-        # All that is large is deflated when it is made.
+        # All that is large is deflated when it is made; the many small objects are written soonest together.
         compress_streams=False,
-        object_stream_mode=pikepdf.ObjectStreamMode.disable,
+        object_stream_mode=pikepdf.ObjectStreamMode.generate,
     )
-    return _identified(buffer.getvalue())
+    return buffer.getvalue()
 
 
 def _lost(scenes: tuple[Scene, ...], options: Options) -> tuple[str, ...]:
@@ -104,14 +104,6 @@ FORMAT = Format(
     suits="journals, printers, typesetting; archive=True for libraries",
     loses="nothing",
 )
-
-
-def _identified(document: bytes) -> bytes:
-    """The document with an identifier of its own, made from its content, in the place of the library's fixed one."""
-    import hashlib
-
-    own = hashlib.md5(document, usedforsecurity=False).hexdigest().encode("ascii")
-    return document.replace(_FIXED_ID, own)
 
 
 @dataclass(slots=True)
@@ -144,13 +136,11 @@ class _Shared:
         if self.layers:
             self.document.Root.OCProperties = Dictionary(
                 OCGs=self.layers,
-                D=Dictionary(Order=_order(self.tree, self.layers), ON=self.layers, Name=pikepdf.String("Figure")),
+                D=Dictionary(Order=_order(self.tree, self.layers), Name=pikepdf.String("Figure")),
             )
         said = {"Title": first.title, "Subject": first.description, "Keywords": ", ".join(first.keywords), "Creator": "Facetine"}
-        information = self.document.docinfo
-        for key, text in said.items():
-            if text:
-                information[f"/{key}"] = pikepdf.String(text)
+        texts = {f"/{key}": pikepdf.String(text) for key, text in said.items() if text}
+        self.document.trailer.Info = self.document.make_indirect(Dictionary(texts))
         if self.options.attached:
             add_files(self.document, self.options.attached)
         if self.pages:
@@ -248,7 +238,7 @@ class _Pdf:
             # Rasterisers draw a plain path several times as fast as a form.
             templates = [("q 1 0 0 1 ", " ", f" cm {outline_of(style, self.inks)[0]} Q\n") for style in mark.styles]
         self.out.append(state)
-        at = np.column_stack([mark.at[:, 0], self.height - mark.at[:, 1]])
+        at = self._upwards(mark.at)
         for start in range(0, len(at), _CHUNK):
             which = None if mark.which is None else mark.which[start : start + _CHUNK]
             self.out.append(filled(templates, which, at[start : start + _CHUNK], hundredths=forms))
@@ -257,6 +247,12 @@ class _Pdf:
                 self._turn(state)
         self.out.append("Q\n")
         self.end_marks()
+
+    def _upwards(self, at: FloatArray) -> FloatArray:
+        """Places of shape (n, 2) whose y grows upwards from the lower edge."""
+        turned = at.astype(np.float64)
+        np.subtract(self.height, at[:, 1], out=turned[:, 1])
+        return turned
 
     def _turn(self, state: str) -> None:
         """Goes on on another page, inside the same groups."""
@@ -296,8 +292,7 @@ class _Pdf:
             self.out.append(pen(mark.stroke, self.inks))
         if mark.fill is not None:
             self.out.append(f"{painted(mark.fill, self.inks)}\n")
-        points = np.column_stack([mark.points[:, 0], self.height - mark.points[:, 1]])
-        self.out.append(path_of(points, mark.starts, mark.closed))
+        self.out.append(path_of(self._upwards(mark.points), mark.starts, mark.closed))
         # The even-odd rule leaves the holes of rings open, whichever way they run.
         paint = {(True, True): "B*", (True, False): "f*", (False, True): "S", (False, False): "n"}
         self.out.append(paint[mark.fill is not None, mark.stroke is not None] + "\nQ\n")
@@ -349,16 +344,15 @@ class _Pdf:
         if mark.angle:
             turn = math.radians(mark.angle)
             along, across = math.cos(turn), math.sin(turn)
-        back = mark.anchor * mark.width
+        back = mark.anchor * mark.width if mark.anchor else 0.0
         x, y = mark.x - back * along, self.height - mark.y - back * across
         if self.tags is not None:
             self.out.append(self.tags.next_text(mark))
-        self.out.append(f"BT {painted(mark.color, self.inks, text=True)} ")
+        place = f"{short(x)} {short(y)} Td\n"
         if mark.angle:
             matrix = (along, across, -across, along)
-            self.out.append(f"{' '.join(short(value, 5) for value in matrix)} {short(x)} {short(y)} Tm\n")
-        else:
-            self.out.append(f"{short(x)} {short(y)} Td\n")
+            place = f"{' '.join(short(value, 5) for value in matrix)} {short(x)} {short(y)} Tm\n"
+        self.out.append(f"BT {painted(mark.color, self.inks, text=True)} {place}")
         risen = 0.0
         for run in mark.standing:
             rise = f"{short(run.shift)} Ts " if run.shift != risen else ""
@@ -372,16 +366,16 @@ class _Pdf:
         if run.offsets:
             return self._shown_singly(run)
         font = self.shared.fonts[run.face][1]
-        parts, codes = [], ""
-        for glyph, advance in zip(run.ids, run.advances, strict=True):
-            codes += f"{font.numbers[glyph]:04x}"
-            kern = font.widths[glyph] - advance
-            if abs(kern) > 0.05:
-                parts.append(f"<{codes}> {short(kern)}")
-                codes = ""
-        if codes:
-            parts.append(f"<{codes}>")
-        return f"{parts[0]} Tj" if len(parts) == 1 and codes else f"[{' '.join(parts)}] TJ"
+        widths = map(font.widths.__getitem__, run.ids)
+        kerns = [width - advance for width, advance in zip(widths, run.advances, strict=True)]
+        codes = list(map(font.codes.__getitem__, run.ids))
+        moved = [place for place, kern in enumerate(kerns) if abs(kern) > 0.05]
+        if not moved:
+            return f"<{''.join(codes)}> Tj"
+        for place in moved:
+            codes[place] += f"> {short(kerns[place])} <"
+        # Nothing follows the last glyph.
+        return f"[<{''.join(codes)}>] TJ".replace(" <>]", "]")
 
     def _shown_singly(self, run: Glyphs) -> str:
         """The glyphs of a run of which some stand beside or above their place, as marks on letters do."""
@@ -390,7 +384,7 @@ class _Pdf:
             rise = f"{short(run.shift + up * run.size / 1000)} Ts " if up != risen else ""
             risen = up
             after = short(font.widths[glyph] + right - advance)
-            line.append(f"{rise}[{short(-right)} <{font.numbers[glyph]:04x}> {after}] TJ")
+            line.append(f"{rise}[{short(-right)} <{font.codes[glyph]}> {after}] TJ")
         if risen:
             line.append(f"{short(run.shift)} Ts")
         return " ".join(line)
@@ -458,11 +452,9 @@ class _Pdf:
         """A marker around the origin as a form object; one that is composited as a whole where it overlaps itself."""
         from pikepdf import Dictionary, Name
 
-        content, reach = outline_of(style, self.inks)
-        said = parsed(
-            f"<< /Type /XObject /Subtype /Form /BBox [{-reach} {-reach} {reach} {reach}] "
-            f"/Matrix [{_FINE} 0 0 {_FINE} 0 0] /Resources << >> >>"
-        )
+        fine = style._replace(radius=_FINE * style.radius, line_width=_FINE * style.line_width)
+        content, reach = outline_of(fine, self.inks)
+        said = parsed(f"<< /Subtype /Form /BBox [{-reach} {-reach} {reach} {reach}] /Resources << >> >>")
         form = self.document.make_stream(content.encode("ascii"), said)
         if alone:
             form.Group = Dictionary(S=Name.Transparency)

@@ -12,7 +12,7 @@ from facetine.scene.marks import (
 )
 from facetine.scene.shapes import OUTLINES
 from facetine.writers.inks import RGB, Inks
-from facetine.writers.numbers import short, texts, woven
+from facetine.writers.numbers import put, short
 
 _ROUND = 0.5522847498
 """Handles of a quarter of a circle, as a share of its radius."""
@@ -20,15 +20,13 @@ _ROUND = 0.5522847498
 
 def path_of(points: FloatArray, starts: IntArray, closed: bool) -> str:
     """Polylines as path construction operators, which follow their numbers."""
-    count = len(points)
-    tails = [" l\n"] * count
+    parts = ["%s %s l\n"] * len(points)
     for start in starts.tolist():
-        tails[start] = " m\n"
+        parts[start] = "%s %s m\n"
     if closed:
-        for end in [*starts.tolist()[1:], count]:
-            tails[end - 1] = " l h\n"
-    x, y = texts(points[:, 0], points[:, 1])
-    return woven(x, [" "] * count, y, tails)
+        for end in [*starts.tolist()[1:], len(points)]:
+            parts[end - 1] = "%s %s l h\n"
+    return put("".join(parts), points)
 
 
 @lru_cache(maxsize=1024)
@@ -46,6 +44,7 @@ def pen(stroke: Stroke, inks: Inks = RGB) -> str:
     return f"{painted(stroke.color, inks, line=True)} {short(stroke.width, 3)} w {dash}{cap}\n"
 
 
+@lru_cache(maxsize=1024)
 def outline_of(style: MarkerStyle, inks: Inks = RGB) -> tuple[str, float]:
     """The content of a marker's form, and how far it reaches from its middle."""
     outline, radius = OUTLINES[style.shape], style.radius

@@ -9,7 +9,8 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple
 
 from facetine.scene.marks import Group, Scene, Text
-from facetine.writers.pdf_streams import parsed_all
+from facetine.writers.numbers import short
+from facetine.writers.pdf_streams import parsed, parsed_all
 
 if TYPE_CHECKING:
     from pikepdf import Object, Pdf
@@ -58,16 +59,23 @@ class PageTags:
         """What opens a line of text."""
         number, self.count = self.count, self.count + 1
         group = self.inside[-1] if self.inside else None
+        key = self.known.get((mark.role, id(group)))
+        if key is None:
+            key = self.known[mark.role, id(group)] = self._key(mark.role, group, number)
+            self.elements[key] = []
+            self.roles[key] = mark.role
+        self.elements[key].append(number)
+        tag = "H1" if key.rank == 0 else "H2" if mark.role == "heading" else "P"
+        return f"/{tag} <</MCID {number}>> BDC\n"
+
+    def _key(self, role: str, group: Group | None, number: int) -> _Key:
+        """Where the texts of a role and group are read, the first of which is this one."""
         panel = -1 if group is None or group.panel is None else group.panel
-        rank = _RANKS.get(mark.role, 5)
+        rank = _RANKS.get(role, 5)
         # The title of y stands above its axis and is read first.
         first = group is not None and group.name.startswith("y")
-        within = _PANEL_RANKS.get(mark.role, 1) if rank == 5 else 0 if first else 1
-        key = self.known.setdefault((mark.role, id(group)), _Key(max(self.figures, 0), rank, panel, within, number))
-        self.elements.setdefault(key, []).append(number)
-        self.roles[key] = mark.role
-        tag = "H1" if rank == 0 else "H2" if mark.role == "heading" else "P"
-        return f"/{tag} <</MCID {number}>> BDC\n"
+        within = _PANEL_RANKS.get(role, 1) if rank == 5 else 0 if first else 1
+        return _Key(max(self.figures, 0), rank, panel, within, number)
 
     def kinds(self) -> list[str]:
         """What each text is: a heading of the page, one below it, or a paragraph."""
@@ -86,12 +94,11 @@ class PageTags:
 
 def add_tree(document: Pdf, pages: list[tuple[Object, PageTags, Scene]]) -> None:
     """Puts the tree of all pages into a document."""
-    import pikepdf
     from pikepdf import Array, Dictionary, Name, String
 
     root = document.make_indirect(Dictionary(Type=Name.StructTreeRoot))
     kinds = ["Document", *(kind for _, tags, _ in pages for kind in (*tags.kinds(), "Figure"))]
-    elements = iter(parsed_all(document, (f"<< /Type /StructElem /S /{kind} >>" for kind in kinds)))
+    elements = iter(parsed_all(document, (f"<< /S /{kind} >>" for kind in kinds)))
     whole = next(elements)
     whole.P = root
     numbered: list[object] = []
@@ -109,7 +116,7 @@ def add_tree(document: Pdf, pages: list[tuple[Object, PageTags, Scene]]) -> None
         figure = next(elements)
         figure.P, figure.Pg = whole, page
         figure.Alt = String(scene.description or scene.title or "Figure")
-        figure.A = Dictionary(O=Name.Layout, Placement=Name.Block, BBox=[0, 0, round(scene.width, 2), round(scene.height, 2)])
+        figure.A = parsed(f"<< /O /Layout /Placement /Block /BBox [0 0 {short(scene.width)} {short(scene.height)}] >>")
         figure.K = Array(tags.marks)
         for mark in tags.marks:
             owners[mark] = figure
@@ -123,6 +130,6 @@ def add_tree(document: Pdf, pages: list[tuple[Object, PageTags, Scene]]) -> None
     root.ParentTree = document.make_indirect(Dictionary(Nums=Array(numbered)))
     root.ParentTreeNextKey = len(pages)
     document.Root.StructTreeRoot = root
-    document.Root.MarkInfo = Dictionary(Marked=True)
-    document.Root.ViewerPreferences = Dictionary(DisplayDocTitle=True)
-    document.Root.Lang = pikepdf.String("en")
+    document.Root.MarkInfo = parsed("<< /Marked true >>")
+    document.Root.ViewerPreferences = parsed("<< /DisplayDocTitle true >>")
+    document.Root.Lang = String("en")
