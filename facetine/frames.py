@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -61,7 +61,7 @@ def _array(values: list[Any], told: list[Told]) -> AnyArray:
 def _framed(columns: dict[str, AnyArray], zones: dict[str, str], table: Table | None) -> Any:
     source: Any = None if table is None else table.source
     maker = type(source).__module__.partition(".")[0]
-    if source is not None and maker not in ("pandas", "builtins", "numpy"):
+    if source is not None and not isinstance(source, Mapping) and maker not in ("pandas", "builtins", "numpy"):
         import narwhals.stable.v2 as nw
 
         backend = nw.get_native_namespace(source)

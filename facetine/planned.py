@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -56,7 +57,8 @@ class PlanFile:
 
         if name not in self._plan.data:
             raise unknown(PlanError, f"{self.path.name}: data", "no source", name, self._plan.data, "sources")
-        return Sources(self._plan).table(name)
+        table = Sources(self._plan, whole=True).table(name)
+        return dict(table) if isinstance(table, Mapping) else table
 
     def export(
         self,

@@ -1,10 +1,101 @@
-"""Queries over tables that are in memory, as plans ask them."""
+"""Tables as plans read them: files and databases by column, and queries over tables that are in memory."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Container, Mapping, Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from facetine.data.deferred import Deferred
+
+_DUCK = "duckdb:///"
+
+
+def file_columns(
+    files: str | Path | Sequence[str | Path], expected: Container[str], *, sql: str | None, where: str, **said: Any
+) -> Mapping[str, Any]:
+    """The columns of files, or what a query makes of them; read when they are asked for, where that can be.
+
+    Args:
+        files: What `facetine.read_columns` takes.
+        expected: Columns that are likely to be asked for.
+        sql: A query that gives the same each time, or None.
+        where: Who asks, for the error.
+        **said: The other options of `facetine.read_columns`.
+
+    Raises:
+        DataError: There is no table; or, when a column is asked for, it has changed.
+        OptionError: The query would give other rows each time it runs; or an option says nothing.
+    """
+    from facetine.data.readers import deferred_columns, read_columns
+
+    if sql is None:
+        return deferred_columns(files, expected=expected, where=where, **said)
+    return read_columns(files, sql=sql, where=where, steady=True, **said)
+
+
+def stored_columns(address: str, table: str, where: str, expected: Container[str]) -> Deferred:
+    """The columns of a table of a database, read when they are asked for.
+
+    Args:
+        address: Of the database.
+        table: Its name.
+        where: Who asks, for the error.
+        expected: Columns that are likely to be asked for.
+
+    Raises:
+        DataError: There is no such table; or, when a column is asked for, it has changed.
+    """
+    from facetine.data.containers import arrays_of, deferred_table
+    from facetine.data.databases import from_database
+    from facetine.data.readers import read_columns
+    from facetine.data.sql import named
+
+    def ask(sql: str) -> Mapping[str, Any]:
+        if address.startswith(_DUCK):
+            return read_columns(address.removeprefix(_DUCK), sql=sql, where=where)
+        return arrays_of(from_database(address, sql))
+
+    return deferred_table(ask, named(table), where, expected)
+
+
+def again(
+    names: Sequence[str],
+    read: Mapping[str, Any],
+    height: int,
+    where: str,
+    whole: Callable[[], Mapping[str, Any]],
+    *,
+    ordered: bool,
+) -> Deferred:
+    """A table of which some columns have been read before, by another process; the others are read from where it came.
+
+    Args:
+        names: All columns.
+        read: Those that have been read.
+        height: How many rows there are.
+        where: Who asks, for the error.
+        whole: Opens the table anew.
+        ordered: Whether its rows come in the same order each time.
+    """
+    from facetine.data.deferred import Deferred
+
+    def fetch(wanted: Sequence[str]) -> dict[str, Any]:
+        columns = whole()
+        return {name: columns[name] for name in wanted}
+
+    return Deferred(names, fetch, where, height=height, read=read, ordered=ordered)
+
+
+def read_so_far(table: Any) -> Mapping[str, Any] | None:
+    """The columns of a table that have been read, with all that are expected; None for one that is no such table."""
+    from facetine.data.deferred import Deferred
+
+    if not isinstance(table, Deferred):
+        return None
+    table.bring([])
+    return table.read
 
 
 def queried(columns: Mapping[str, Any], sql: str, name: str, where: str) -> dict[str, Any]:
@@ -27,8 +118,12 @@ def queried(columns: Mapping[str, Any], sql: str, name: str, where: str) -> dict
     return asked(dict(columns), sql, name, where, None)
 
 
-def file_of(path: str | Path) -> Path:
-    """The file of which a sheet, a range or a table is said; the path itself where a "#" belongs to its name."""
-    from facetine.data.suffixes import parted
+def files_behind(path: str | Path) -> list[Path]:
+    """The files that hold what is read from a path: with a database of SQLite that of rows which it has not taken in yet.
 
-    return parted(str(path))[0]
+    What is said of a sheet, a range or a table behind a "#" is none of a file's name.
+    """
+    from facetine.data.suffixes import DATABASES, parted
+
+    file = parted(str(path))[0]
+    return [file, file.with_name(f"{file.name}-wal")] if file.suffix.lower() in DATABASES else [file]

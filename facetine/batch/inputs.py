@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from facetine.errors import FacetineError
-from facetine.querying import file_of
+from facetine.querying import files_behind
 
 if TYPE_CHECKING:
     from facetine.batch.plan import Plan
@@ -29,7 +29,7 @@ def files_of(plan: Plan, sources: Sources) -> list[Path]:
     for name, source in plan.data.items():
         if source.file is not None or source.glob is not None:
             with contextlib.suppress(FacetineError):
-                found += [file_of(file) for file in sources.files(source, name)]
+                found += [one for file in sources.files(source, name) for one in files_behind(file)]
     settings = plan.settings
     found += [
         plan.folder / name for name in ([settings.codebook] if isinstance(settings.codebook, str) else settings.codebook or [])

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import os
 import shutil
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
+from functools import cache
 from hashlib import blake2b
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -16,7 +17,8 @@ from facetine.batch.inputs import Stamps, file_digest
 from facetine.batch.models import Source
 from facetine.batch.plan import Plain, Plan, with_password
 from facetine.errors import FacetineError, PlanError
-from facetine.querying import file_of, queried
+from facetine.expecting import Everything, Mentioned
+from facetine.querying import again, file_columns, files_behind, queried, read_so_far, stored_columns
 
 _DUCK = "duckdb:///"
 
@@ -24,8 +26,10 @@ _DUCK = "duckdb:///"
 class Sources:
     """The tables of a plan."""
 
-    def __init__(self, plan: Plan, store: Path | None = None) -> None:
+    def __init__(self, plan: Plan, store: Path | None = None, whole: bool = False) -> None:
         self.plan = plan
+        self.whole = whole
+        """Whether all columns are wanted, and not those alone that figures may ask for."""
         self.store = store
         """A folder in which tables lie for other processes."""
         self.tables: dict[str, Any] = {}
@@ -40,9 +44,11 @@ class Sources:
         if name in self.failed:
             raise self.failed[name]
         if name not in self.tables:
-            found = _loaded(self.store / _safe(name)) if self.store is not None else None
+            found = self._shared(name) if self.store is not None else None
             try:
                 self.tables[name] = self._read(name) if found is None else found
+                # A figure holds what it needs, whatever becomes of the files.
+                read_so_far(self.tables[name])
             except FacetineError as problem:
                 self.failed[name] = problem
                 raise
@@ -57,10 +63,38 @@ class Sources:
             except FacetineError:
                 continue
             try:
-                _saved(self.store / _safe(name), table)
+                _saved(self.store / _safe(name), table, read_so_far(table))
             except OSError:
                 # Without room on the disk, each process reads the table for itself.
                 shutil.rmtree(self.store / _safe(name), ignore_errors=True)
+
+    def _shared(self, name: str) -> Any:
+        """A table that another process has put there; None for none."""
+        assert self.store is not None
+        found = _loaded(self.store / _safe(name))
+        if not isinstance(found, _Part):
+            return found
+
+        @cache
+        def whole() -> Any:
+            return self._read(name)
+
+        return again(found.names, found.read, found.height, f"data.{name}", whole, ordered=found.ordered)
+
+    def expected(self, name: str) -> Container[str]:
+        """The columns of a source that figures, or queries of other sources, may ask for."""
+        asked_whole = (one for one in self.plan.data.values() if one.origin == name and not self._is_file(name))
+        if self.whole or any(asked_whole):
+            return Everything()
+        figures = [one for one in self.plan.figure.values() if one.data == name]
+        settings = self.plan.settings
+        files = [settings.codebook] if isinstance(settings.codebook, str) else settings.codebook or []
+        books = [*(self.plan.folder / one for one in files), self.plan.codebook, *(one.codebook for one in figures)]
+        return Mentioned((one.model_dump(exclude_unset=True) for one in figures), books)
+
+    def _is_file(self, name: str) -> bool:
+        """Whether a query over a source asks its files themselves."""
+        return self.plan.data[name].database is None and self.plan.data[name].sql is None
 
     def _read(self, name: str) -> Any:
         source = self.plan.data[name]
@@ -68,22 +102,22 @@ class Sources:
             origin = self.plan.data[source.origin]
             where = f"data.{name}"
             assert source.sql is not None
-            if origin.database is None and origin.sql is None:
+            if self._is_file(source.origin):
                 return self._of_files(source.origin, origin, where, source.sql)
             return queried(_columns(self.table(source.origin)), source.sql, source.origin, where)
         return self._of_files(name, source, f"data.{name}", source.sql)
 
     def _of_files(self, name: str, source: Source, where: str, sql: str | None) -> Any:
         if source.database is not None:
-            address = with_password(source.database, where)
-            query = sql if sql is not None else f'SELECT * FROM "{str(source.table).replace(chr(34), chr(34) * 2)}"'
-            place = _beside(address, self.plan.folder)
+            place = _beside(with_password(source.database, where), self.plan.folder)
+            if sql is None:
+                return stored_columns(place, str(source.table), where, self.expected(name))
             if place.startswith(_DUCK):
-                return ft.read_columns(place.removeprefix(_DUCK), sql=query, where=where)
-            return ft.read(place, sql=query)
+                return ft.read_columns(place.removeprefix(_DUCK), sql=sql, where=where)
+            return ft.read(place, sql=sql)
         text: Plain = {**source.text(), "limit": source.limit, "timeout": source.timeout}
         files: Any = source.url if source.url is not None else self.files(source, where)
-        return ft.read_columns(files, sql=sql, name=name, names=source.names, where=where, steady=True, **text)
+        return file_columns(files, self.expected(name), sql=sql, name=name, names=source.names, where=where, **text)
 
     def files(self, source: Source, where: str) -> list[str | Path]:
         """The files of a source; those of a pattern in the order of their names."""
@@ -110,7 +144,8 @@ class Sources:
                 made.update(_content(self.table(name)))
             else:
                 for file in self.files(first, f"data.{name}"):
-                    made.update(file_digest(file_of(file), stamps).encode())
+                    for one in files_behind(file):
+                        made.update(file_digest(one, stamps).encode())
         except FacetineError as problem:
             made.update(problem.line.encode("utf-8", "replace"))
         return made.hexdigest()
@@ -131,7 +166,8 @@ def _columns(table: Any) -> Mapping[str, Any]:
 def _content(table: Any) -> bytes:
     import pickle
 
-    columns = _columns(table)
+    read = read_so_far(table)
+    columns = _columns(table) if read is None else dict(sorted(read.items()))
     return pickle.dumps([(name, np.asarray(array).dtype.str, np.asarray(array).tolist()) for name, array in columns.items()], 5)
 
 
@@ -139,16 +175,34 @@ def _safe(name: str) -> str:
     return blake2b(name.encode("utf-8", "replace"), digest_size=8).hexdigest()
 
 
-def _saved(folder: Path, table: Any) -> None:
-    """A table as files: numbers as they lie in memory, so that all processes share them, texts by their distinct words."""
+class _Part(NamedTuple):
+    """A table of which some columns have been read."""
+
+    names: list[str]
+    read: dict[str, Any]
+    height: int
+    ordered: bool
+
+
+def _saved(folder: Path, table: Any, read: Mapping[str, Any] | None) -> None:
+    """A table as files: numbers as they lie in memory, so that all processes share them, texts by their distinct words.
+
+    Args:
+        folder: Where they lie.
+        table: The table.
+        read: The columns of it that have been read; None where it has no others.
+    """
     import pickle
 
     folder.mkdir(parents=True, exist_ok=True)
     if not isinstance(table, Mapping):
         (folder / "frame.pickle").write_bytes(pickle.dumps(table, 5))
         return
+    if read is not None:
+        said: Any = table
+        (folder / "names.pickle").write_bytes(pickle.dumps((list(said), said.height, said.ordered), 5))
     listed: list[tuple[str, str]] = []
-    for number, (name, array) in enumerate(table.items()):
+    for number, (name, array) in enumerate((table if read is None else read).items()):
         masked = isinstance(array, np.ma.MaskedArray)
         if masked or array.dtype == object:
             words: dict[Any, int] = {}
@@ -187,4 +241,7 @@ def _loaded(folder: Path) -> Any:
             table[name] = words[np.load(folder / f"{number}.npy")]
         else:
             table[name] = pickle.loads((folder / f"{number}.pickle").read_bytes())
+    if (folder / "names.pickle").exists():
+        names, height, ordered = pickle.loads((folder / "names.pickle").read_bytes())
+        return _Part(names, table, height, ordered)
     return table

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import sys
 import warnings
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Container, Sequence
+from contextlib import AbstractContextManager, nullcontext
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -117,10 +118,15 @@ def export(
     facetine export paper.toml --watch
     """
     from facetine.cli.batch import exported, watched
-    from facetine.session import defaults
 
     asked: Plain = {"only": only, "out": out, "jobs": jobs, "force": force}
-    with defaults(query_seconds=query_seconds, query_memory=query_memory):
+    limits: AbstractContextManager[Any] = nullcontext()
+    if query_seconds is not None or query_memory is not None:
+        # Only here: what it imports takes longer than to see that nothing has changed.
+        from facetine.session import defaults
+
+        limits = defaults(query_seconds=query_seconds, query_memory=query_memory)
+    with limits:
         return watched(plan, json, quiet, asked) if watch else exported(plan, json, quiet, asked)
 
 
@@ -212,7 +218,8 @@ def draw(
     import facetine as ft
 
     proposed = not map_ and not layer
-    figure = figure_of(data, "draw", map_, layer, codebook, kind, read, proposed)
+    others = (facet, facet_rows, facet_columns, *scale, title, subtitle, note, *label)
+    figure = figure_of(data, "draw", map_, layer, codebook, kind, read, proposed, others)
     if facet is not None or facet_rows is not None or facet_columns is not None:
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
     elif per_row is not None or separate is not None:
@@ -311,6 +318,7 @@ def figure_of(
     kind: Sequence[str] = (),
     read: Sequence[str] = (),
     proposed: bool = False,
+    others: Sequence[str | None] = (),
 ) -> Any:
     """The figure of a file with a mapping and layers; the layer that suits where none is said.
 
@@ -323,6 +331,7 @@ def figure_of(
         kind: Columns and kinds.
         read: What is said of a text.
         proposed: Whether the figure that suits the table is drawn, with nothing mapped.
+        others: What else is said that may name columns.
 
     Raises:
         FacetineError: One of them is wrong, or the table suits no figure.
@@ -333,7 +342,10 @@ def figure_of(
         name: ft.sql(value.removeprefix("sql:")) if value.startswith("sql:") else value
         for name, value in pairs(map_, "--map").items()
     }
-    columns = read_table(data, where, read)
+    from facetine.expecting import Everything, Mentioned
+
+    said = [*map_, *layer, *kind, *(text for text in others if text is not None)]
+    columns = read_table(data, where, read, Everything() if proposed else Mentioned(said, codebook))
     figure = ft.figure(columns, codebook=list(codebook) or None).kinds(**pairs(kind, "--kind")).map(**mapped)
     if proposed:
         from facetine.data.intake import taken_in
@@ -348,8 +360,15 @@ def figure_of(
     return figure
 
 
-def read_table(data: str, where: str, read: Sequence[str] = ()) -> Any:
-    """The columns of a file, or of standard input for "-", by what is said of a text."""
+def read_table(data: str, where: str, read: Sequence[str] = (), expected: Container[str] | None = None) -> Any:
+    """The columns of a file, or of standard input for "-".
+
+    Args:
+        data: The file.
+        where: Who asks, for the error.
+        read: What is said of a text.
+        expected: Columns that are likely to be asked for; all where it is None.
+    """
     import facetine as ft
 
     said = _text_said(read)
@@ -358,7 +377,10 @@ def read_table(data: str, where: str, read: Sequence[str] = ()) -> Any:
 
         return pasted_columns(where, **said)
     if data != "-":
-        return ft.read_columns(data, where=where, **said)
+        from facetine.expecting import Everything
+        from facetine.querying import file_columns
+
+        return file_columns(data, Everything() if expected is None else expected, sql=None, where=where, **said)
     content = sys.stdin.buffer.read()
     if not content.strip():
         raise DataError(f"{where}: nothing came through standard input")

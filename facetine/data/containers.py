@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Container, Iterator, Mapping, Sequence
 from contextlib import contextmanager
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -11,12 +12,15 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray
 from facetine.data.databases import from_database
-from facetine.data.sql import LIMITS, answer
+from facetine.data.deferred import Deferred
+from facetine.data.sql import LIMITS, answer, named
 from facetine.data.suffixes import ARROW, BOOKS, DUCK
 from facetine.data.workbooks import sheet_columns
 from facetine.errors import DataError, FacetineError, MappingError, note, unknown
 
 _PIECE = 1 << 20
+_STREAM, _OLD = b"\xff\xff\xff\xff", b"FEA1"
+"""What Arrow streams, and files of the first version, begin with."""
 
 
 def held_columns(file: Path, part: str | None, where: str) -> dict[str, AnyArray]:
@@ -48,21 +52,71 @@ def database_columns(
     Raises:
         DataError: It is none, has no such table, or several where none is said; or the query fails.
     """
-    asked, duck = sql, file.suffix.lower() in DUCK or is_duck(file)
-    if asked is None:
-        tables = _tables_of_duck(file, where) if duck else _tables_of_sqlite(file, where)
-        if table is None and len(tables) != 1:
-            some = ", ".join(tables[:8])
-            first = f"{file.name}#{tables[0]}" if tables else "a file with a table"
-            raise DataError(f"{where}: {file.name} holds {len(tables) or 'no'} tables: {some}", f"one of them: {first}")
-        if table is not None and table not in tables:
-            raise unknown(DataError, f"{where}: {file.name}", "no table", table, tables, "tables")
-        quoted = (table or tables[0]).replace('"', '""')
-        asked = f'SELECT * FROM "{quoted}"'
-    if duck:
+    asked = f"SELECT * FROM {_table_of(file, table, where)}" if sql is None else sql
+    if _holds_duck(file):
         return _of_duck(file, asked, values, where)
-    frame = from_database(str(file), asked, values)
+    return arrays_of(from_database(str(file), asked, values))
+
+
+def arrays_of(frame: Any) -> dict[str, AnyArray]:
+    """The columns of a pandas frame as arrays."""
     return {str(name): frame[name].to_numpy() for name in frame.columns}
+
+
+def _holds_duck(file: Path) -> bool:
+    return file.suffix.lower() in DUCK or is_duck(file)
+
+
+def _table_of(file: Path, table: str | None, where: str) -> str:
+    """The table of a database that is meant, as a query names it.
+
+    Raises:
+        DataError: There is no such table, or there are several where none is said.
+    """
+    tables = _tables_of_duck(file, where) if _holds_duck(file) else _tables_of_sqlite(file, where)
+    if table is None and len(tables) != 1:
+        some = ", ".join(tables[:8])
+        first = f"{file.name}#{tables[0]}" if tables else "a file with a table"
+        raise DataError(f"{where}: {file.name} holds {len(tables) or 'no'} tables: {some}", f"one of them: {first}")
+    if table is not None and table not in tables:
+        raise unknown(DataError, f"{where}: {file.name}", "no table", table, tables, "tables")
+    return named(table or tables[0])
+
+
+def deferred_held(file: Path, part: str | None, where: str, expected: Container[str]) -> Deferred | None:
+    """The columns of an Arrow file, or of a table of a database, read when they are asked for; None for a workbook.
+
+    Raises:
+        DataError: It holds no such table.
+    """
+    suffix = file.suffix.lower()
+    if suffix in BOOKS:
+        return None
+    if suffix in ARROW:
+        return Deferred(_names_of_arrow(file, where), lambda some: _of_arrow(file, where, some), where, expected=expected)
+    table = _table_of(file, part, where)
+    ask: Callable[[str], dict[str, AnyArray]]
+    if _holds_duck(file):
+        ask = partial(_of_duck, file, values=None, where=where)
+    else:
+        ask = lambda sql: arrays_of(from_database(str(file), sql, None))  # noqa: E731
+    return deferred_table(ask, table, where, expected)
+
+
+def deferred_table(ask: Callable[[str], Mapping[str, AnyArray]], table: str, where: str, expected: Container[str]) -> Deferred:
+    """The columns of a table of a database, read when they are asked for.
+
+    Args:
+        ask: Runs a query.
+        table: The table, as a query names it.
+        where: Who asks, for the error.
+        expected: Columns that are likely to be asked for.
+    """
+
+    def fetch(names: Sequence[str]) -> Mapping[str, AnyArray]:
+        return ask(f"SELECT {', '.join(map(named, names))} FROM {table}")
+
+    return Deferred(list(ask(f"SELECT * FROM {table} WHERE 1 = 0")), fetch, where, expected=expected, ordered=False)
 
 
 def _tables_of_sqlite(file: Path, where: str) -> list[str]:
@@ -105,26 +159,51 @@ def _of_duck(file: Path, sql: str, values: Mapping[str, Any] | None, where: str)
         raise DataError(problem.headline, problem.detail) from problem
 
 
-def _of_arrow(file: Path, where: str) -> dict[str, AnyArray]:
-    """The columns of an Arrow file or stream."""
+def _of_arrow(file: Path, where: str, only: Sequence[str] | None = None) -> dict[str, AnyArray]:
+    """The columns of an Arrow file or stream, or some of them."""
+    import duckdb
+
+    with _arrow(file, where) as (pa, start):
+        if start == _STREAM:
+            with pa.memory_map(str(file)) as mapped:
+                table = pa.ipc.open_stream(mapped).read_all()
+        else:
+            table = pa.feather.read_table(str(file), columns=None if only is None else list(only), memory_map=True)
+        with duckdb.connect(config={"enable_external_access": "false"}) as connection:
+            connection.register("given", table)
+            columns = "*" if only is None else ", ".join(map(named, only))
+            return answer(connection, f"SELECT {columns} FROM given", where, bounded=False)
+
+
+def _names_of_arrow(file: Path, where: str) -> list[str]:
+    """The columns of an Arrow file or stream by name, of which no value is read."""
+    with _arrow(file, where) as (pa, start):
+        if start == _OLD:
+            return [str(name) for name in pa.feather.read_table(str(file)).column_names]
+        with pa.memory_map(str(file)) as mapped:
+            opened = pa.ipc.open_stream(mapped) if start == _STREAM else pa.ipc.open_file(mapped)
+            return [str(name) for name in opened.schema.names]
+
+
+@contextmanager
+def _arrow(file: Path, where: str) -> Iterator[tuple[Any, bytes]]:
+    """The library that reads Arrow files, and what one begins with.
+
+    Raises:
+        DataError: The library is missing, or what is done meanwhile fails.
+    """
     import duckdb
 
     try:
         import pyarrow as pa
-        from pyarrow import feather, ipc
+        import pyarrow.feather
+        import pyarrow.ipc
     except ImportError as problem:
         raise DataError(f"{where}: {file.name} needs pyarrow to be read", 'python -m pip install "facetine[data]"') from problem
     try:
         with file.open("rb") as stream:
-            start = stream.read(6)
-        if start[:4] == b"\xff\xff\xff\xff":
-            with pa.memory_map(str(file)) as mapped:
-                table = ipc.open_stream(mapped).read_all()
-        else:
-            table = feather.read_table(str(file))
-        with duckdb.connect(config={"enable_external_access": "false"}) as connection:
-            connection.register("given", table)
-            return answer(connection, "SELECT * FROM given", where, bounded=False)
+            start = stream.read(4)
+        yield pa, start
     except (pa.ArrowException, OSError, ValueError, duckdb.Error) as problem:
         raise DataError(
             f"{where}: {file.name} is no Arrow file that can be read: {str(problem).splitlines()[0][:120]}"

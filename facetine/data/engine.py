@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Container, Iterator, Mapping, Sequence
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any, NamedTuple
 
 from facetine.core.arrays import AnyArray, with_none
 from facetine.data.cells import NULLS, typed
+from facetine.data.deferred import Deferred
 from facetine.data.delimited import cells_of, notes_of
 from facetine.data.dialect import Dialect, Told, decoded
 from facetine.data.sniffing import dialect_of, ended
-from facetine.data.sql import LIMITS, answer, with_values
+from facetine.data.sql import LIMITS, answer, named, only_reads, with_values
 from facetine.errors import DataError, MappingError
 
 _HEAD = 1 << 18
@@ -89,7 +90,7 @@ def asked(
     table = {column: with_none(array) for column, array in columns.items()}
     with duckdb.connect(config=_config()) as connection:
         connection.register("given", table)
-        return _queried(connection, "SELECT * FROM given", None, sql, name, where, values)
+        return _queried(connection, _Source("given", []), sql, name, where, values)
 
 
 def _config() -> dict[str, Any]:
@@ -104,6 +105,7 @@ def from_files(
     name: str,
     head: Head | None = None,
     values: Mapping[str, Any] | None = None,
+    only: Sequence[str] | None = None,
 ) -> dict[str, AnyArray]:
     """The columns of files, or what a query makes of them.
 
@@ -115,9 +117,73 @@ def from_files(
         name: What it calls the table.
         head: How texts are written.
         values: Those of the query's named places.
+        only: The columns that are read; all where it is None.
 
     Raises:
         DataError: They hold no table, or the query fails.
+    """
+    with _opened(files, suffix, where, head) as (connection, source):
+        if sql is not None:
+            return _queried(connection, source, sql, name, where, values)
+        columns = "*" if only is None else ", ".join(map(named, only))
+        return _as_in_head(answer(connection, f"SELECT {columns} FROM {source.call}", where, bounded=False), head)
+
+
+def deferred_files(
+    files: Sequence[Path], suffix: str, where: str, head: Head | None = None, expected: Container[str] = ()
+) -> Deferred:
+    """The columns of files, read when they are asked for.
+
+    Args:
+        files: Of one kind.
+        suffix: Their ending.
+        where: Who asks, for the error.
+        head: How texts are written.
+        expected: Columns that are likely to be asked for.
+
+    Raises:
+        DataError: They hold no table; or, when a column is asked for, have changed.
+    """
+    before = list(map(_stamp, files))
+
+    def fetch(names: Sequence[str]) -> dict[str, AnyArray]:
+        columns = from_files(files, suffix, where, None, "", head, only=names)
+        for file, stamp in zip(files, before, strict=True):
+            if _stamp(file) != stamp:
+                raise DataError(f"{where}: {file.name} changed while it was read", "read it again")
+        return columns
+
+    if head is not None:
+        # How many lines there are only shows when they are read.
+        return Deferred(list(head.columns), fetch, where, expected=expected)
+    with _opened(files, suffix, where, head) as (connection, source):
+        names = [str(row[0]) for row in connection.execute(f"SELECT * FROM {source.call} LIMIT 0").description]
+        height = connection.execute(f"SELECT count(*) FROM {source.call}").fetchone()[0]
+    return Deferred(names, fetch, where, height=height, expected=expected)
+
+
+def _stamp(file: Path) -> tuple[int, int]:
+    """What changes when a file is written again."""
+    try:
+        found = file.stat()
+    except OSError:
+        return -1, -1
+    return found.st_size, found.st_mtime_ns
+
+
+class _Source(NamedTuple):
+    """Files, as a query of the database names them."""
+
+    call: str
+    files: list[str]
+
+
+@contextmanager
+def _opened(files: Sequence[Path], suffix: str, where: str, head: Head | None) -> Iterator[tuple[Any, _Source]]:
+    """A database that reads files, which are closed at the end.
+
+    Raises:
+        DataError: They hold no table, or differ in their columns.
     """
     import duckdb
 
@@ -128,13 +194,11 @@ def from_files(
         with ExitStack() as opened:
             if head is not None and head.dialect.encoding not in ("utf-8", "utf-8-sig"):
                 files = [_recoded(file, head.dialect.encoding, where, opened) for file in files]
-            source = f"SELECT * FROM {call}(?{options}{', union_by_name=true' if len(files) > 1 else ''})"
             connection = opened.enter_context(duckdb.connect(config=_config()))
             plain = [str(opened.enter_context(_plainly_named(file, suffix))) for file in files]
             _check_alike(connection, f"SELECT * FROM {call}(?{options})", files, plain, where)
-            if sql is None:
-                return _as_in_head(answer(connection, source, where, [plain], bounded=False), head)
-            return _queried(connection, source, plain, sql, name, where, values)
+            several = ", union_by_name=true" if len(files) > 1 else ""
+            yield connection, _Source(f"{call}([{', '.join(map(_quoted, plain))}]{options}{several})", plain)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0]
         for file in files:
@@ -186,21 +250,22 @@ def _plainly_named(file: Path, suffix: str) -> Iterator[Path]:
 
 
 def _queried(
-    connection: Any,
-    source: str,
-    files: list[str] | None,
-    sql: str,
-    name: str,
-    where: str,
-    values: Mapping[str, Any] | None,
+    connection: Any, source: _Source, sql: str, name: str, where: str, values: Mapping[str, Any] | None
 ) -> dict[str, AnyArray]:
-    """What a query makes of a file's table. Once the table is in, the connection is cut off from files and network."""
+    """What a query makes of a table, with the connection cut off from all other files and the network.
+
+    A query that only reads sees the files themselves, so that no more of them is read than it needs; what it can't be said
+    of that sees a table which has been read before.
+    """
     import duckdb
 
     if not sql.strip():
         raise DataError(f"{where}: the query is empty", f"such as SELECT * FROM {name}")
-    quoted = name.replace('"', '""')
-    answer(connection, f'CREATE TABLE "{quoted}" AS {source}', where, None if files is None else [files], bounded=False)
+    if source.files and only_reads(sql, where):
+        connection.execute(f"SET allowed_paths = [{', '.join(map(_quoted, source.files))}]")
+        connection.execute(f"CREATE VIEW {named(name)} AS SELECT * FROM {source.call}")
+    else:
+        answer(connection, f"CREATE TABLE {named(name)} AS SELECT * FROM {source.call}", where, bounded=False)
     connection.execute("SET enable_external_access = false")
     connection.execute("SET lock_configuration = true")
     try:

@@ -11,6 +11,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray
 from facetine.data.codebook import code_text
+from facetine.data.deferred import Deferred
 from facetine.data.kinds import column_of
 from facetine.data.sql import LIMITS, answer, columns_of
 from facetine.data.table import Column, Table
@@ -100,6 +101,8 @@ def with_column(table: Table, column: Column) -> Table:
 def _filtered(source: object, mask: BoolArray) -> object:
     if mask.all():
         return source
+    if isinstance(source, Deferred):
+        return source.taken(mask)
     if isinstance(source, dict):
         return {name: np.asarray(values, object if isinstance(values, list) else None)[mask] for name, values in source.items()}
     if isinstance(source, np.ndarray):
@@ -114,6 +117,8 @@ def _filtered(source: object, mask: BoolArray) -> object:
 
 def _extended(source: object, column: Column) -> object:
     values = column.plain()
+    if isinstance(source, Deferred):
+        return source.extended(column.name, values)
     if isinstance(source, dict):
         return {**source, column.name: values}
     if isinstance(source, np.ndarray):
@@ -217,7 +222,7 @@ def _by_narwhals(expression: Any, table: Table, where: str) -> AnyArray:
     import narwhals.stable.v2 as stable
 
     source = table.source
-    if isinstance(source, dict | np.ndarray):
+    if isinstance(source, Mapping | np.ndarray):
         raise MappingError(f"{where}: a narwhals expression needs a data frame", "the data are arrays; write SQL or a callable")
     made = type(expression).__module__.startswith("narwhals.stable.v2")
     frame: Any = stable.from_native(source) if made else nw.from_native(source)

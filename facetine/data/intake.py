@@ -11,7 +11,8 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from facetine.core.arrays import AnyArray, mask_of
-from facetine.data.kinds import column_of, durations, factorized, known_zone
+from facetine.data.deferred import Deferred
+from facetine.data.kinds import column_of, durations, factorized, known_zone, of_texts
 from facetine.data.table import Column, Hint, Table
 from facetine.errors import DataError, listed, told
 
@@ -36,6 +37,8 @@ def taken_in(data: object, where: str = "figure") -> Table:
     """
     if isinstance(data, Table):
         return data
+    if isinstance(data, Deferred):
+        return _without_row_numbers(Table(data.names, data.height, data, lambda name: column_of(name, data[name])))
     if isinstance(data, Mapping):
         return _without_row_numbers(_from_mapping(data, where))
     if isinstance(data, np.ndarray):
@@ -193,9 +196,10 @@ def _from_series(name: str, series: nw.Series[Any]) -> Column:
 
 def _from_texts(name: str, values: AnyArray) -> Column:
     """A column of texts stays one where none of them is there."""
-    if str not in set(map(type, values.tolist())):
-        return Column(name, "category", np.full(len(values), -1, np.int64))
-    return column_of(name, values)
+    kinds = set(map(type, dict.fromkeys(values.tolist())))
+    if kinds == {str}:
+        return of_texts(name, values)
+    return column_of(name, values) if str in kinds else Column(name, "category", np.full(len(values), -1, np.int64))
 
 
 def _from_times(name: str, series: nw.Series[Any], zone: str | None) -> Column:

@@ -54,7 +54,7 @@ def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, 
         seconds[gone] = np.nan
         return durations(name, seconds)
     if code in "UT":
-        return _texts(name, values.astype(object), missing)
+        return of_texts(name, values.astype(object), missing)
     if code == "O":
         return _objects(name, values, missing)
     raise DataError(f"column {name!r} holds {values.dtype}", "a column holds numbers, text, truth values or times")
@@ -110,7 +110,7 @@ def _times(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     return Column(name, "time", micro, hint=hint, stored="date" if unit in ("Y", "M", "W", "D") else "plain")
 
 
-def _texts(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
+def of_texts(name: str, values: AnyArray, missing: BoolArray | None = None) -> Column:
     """Text as categories, or times where all of it are dates; a hint where it could be something else."""
     codes, levels = factorized(values, missing, name)
     texts = [level for level in levels if isinstance(level, str)]
@@ -174,7 +174,7 @@ def _number_hint(name: str, texts: list[str], codes: AnyArray) -> Hint | None:
 def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     """Python objects: the kind is that of all values that are there."""
     if set(map(type, values.tolist())) == {str}:
-        return _texts(name, values, missing)
+        return of_texts(name, values, missing)
     gone = np.fromiter((is_missing(value) for value in values), bool, len(values))
     if missing is not None:
         gone |= missing
@@ -205,7 +205,7 @@ def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
         seconds = np.full(len(values), np.nan)
         seconds[~gone] = [value.total_seconds() for value in present]
         return durations(name, seconds)
-    return _texts(name, values, gone)
+    return of_texts(name, values, gone)
 
 
 def _decimal_places(values: AnyArray) -> int:

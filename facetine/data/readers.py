@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from contextlib import ExitStack
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -13,7 +14,7 @@ from facetine.core.arrays import AnyArray, mask_of, with_none
 from facetine.data.addresses import fetched, is_address
 from facetine.data.delimited import USUAL, Text, delimited
 from facetine.data.dialect import Told
-from facetine.data.sql import LIMITS, check_steady, memory_bytes
+from facetine.data.sql import LIMITS, check_steady, columns_read, memory_bytes
 from facetine.data.suffixes import DATABASES, DUCK, HELD, PACKED, parted
 from facetine.errors import DataError, OptionError, note, told, unknown
 
@@ -29,7 +30,7 @@ _SMALL = 1 << 20
 
 
 def read_columns(
-    path: str | Path | Sequence[str | Path],
+    path: str | Path | Iterable[str | Path],
     *,
     sql: str | None = None,
     name: str | None = None,
@@ -44,9 +45,9 @@ def read_columns(
     """The columns of a file as arrays by name, with no data frame library in between.
 
     Args:
-        path: A file that `read` takes; its first line holds the column names where it is text. Several, in a list, are one
-            table: their rows follow each other, and all have the same kind of file and the same columns. Or one address of
-            the web, as in `read`.
+        path: A file that `read` takes; its first line holds the column names where it is text. Several, in a list or from
+            `Path.glob`, are one table: their rows follow each other, and all have the same kind of file and the same columns.
+            Or one address of the web, as in `read`.
         sql: A query over the file, which can reach nothing else; all rows as they are where it is not given.
         name: What the query calls the file's table; the (first) file's name without its suffix where it is not given.
         names: With several files: a column that holds the name of each row's file, up to its first point.
@@ -95,16 +96,73 @@ def read_columns(
     return asked(table, sql, called, where, values)
 
 
-def _files_of(path: str | Path | Sequence[str | Path], where: str) -> list[tuple[Path, str | None]]:
+def deferred_columns(
+    path: str | Path | Sequence[str | Path],
+    *,
+    expected: Container[str] = (),
+    name: str | None = None,
+    names: str | None = None,
+    where: str = "read_columns",
+    limit: str | None = None,
+    timeout: float | None = None,
+    **text: Any,
+) -> Mapping[str, AnyArray]:
+    """The columns of a file as `read_columns` gives them; read when they are asked for, where the file allows that.
+
+    Parquet and JSON lines, Arrow files, tables of databases, and texts that are too large to be read here allow it.
+
+    Args:
+        path: What `read_columns` takes.
+        expected: Columns that are likely to be asked for; they are read in one go.
+        name: As in `read_columns`.
+        names: As in `read_columns`.
+        where: Who asks, for the error.
+        limit: As in `read_columns`.
+        timeout: As in `read_columns`.
+        **text: How a text is written, as in `read_columns`.
+
+    Raises:
+        DataError: The file is missing, or holds no table; or, when a column is asked for, has changed.
+        OptionError: As for `read_columns`.
+    """
+    whole = partial(read_columns, path, name=name, names=names, where=where, limit=limit, timeout=timeout, **text)
+    if is_address(path) or names is not None or limit is not None or timeout is not None:
+        return whole()
+    files = _files_of(path, where)
+    (first, part), suffix = files[0], _suffix(files[0][0])
+    if any(file.suffix.lower() in PACKED for file, _ in files):
+        return whole()
+    told = _told(text, first, where)
+    if suffix in HELD:
+        from facetine.data.containers import deferred_held
+
+        return (deferred_held(first, part, where, expected) if len(files) == 1 else None) or whole()
+    plain = [file for file, _ in files]
+    if suffix not in USUAL:
+        from facetine.data.engine import deferred_files
+
+        return deferred_files(plain, suffix, where, None, expected)
+    if sum(file.stat().st_size for file in plain) <= _SMALL:
+        return whole()
+    from facetine.data.engine import deferred_files, head_of
+
+    head = head_of(first, USUAL[suffix], told, where)
+    if head is None:
+        return whole()
+    note(head.notes)
+    return deferred_files(plain, suffix, where, head, expected)
+
+
+def _files_of(path: str | Path | Iterable[str | Path], where: str) -> list[tuple[Path, str | None]]:
     """The files that are meant, each with the part of it that is said; all of one kind, and there.
 
     Raises:
         DataError: One is missing, or nothing reads it.
     """
-    if isinstance(path, str | Path):
-        said = [str(path)]
-    else:
-        said = [str(one) for one in path]
+    said = [str(path)] if isinstance(path, str | Path) else [str(one) for one in path]
+    if isinstance(path, Iterator):
+        # A folder lists its files in no order.
+        said.sort()
     if not said:
         raise DataError(f"{where}: a list of files, but none in it")
     files = [parted(one) for one in said]
@@ -177,7 +235,7 @@ def _check_values(values: Mapping[str, Any] | None, sql: str | None, where: str)
 
 
 def read(
-    source: str | Path | Sequence[str | Path] | Any,
+    source: str | Path | Iterable[str | Path] | Any,
     *,
     sql: str | None = None,
     values: Mapping[str, Any] | None = None,
@@ -201,7 +259,7 @@ def read(
         source: A text (.csv, .tsv, .txt), also packed (.gz, .zst); .parquet, .jsonl, .ndjson, .json, .arrow or .feather; a
             workbook, "book.xlsx", or a sheet or range of it, "book.xlsx#Sheet!A3:F90"; a SQLite or DuckDB file, or a table
             of it, "cellar.db#wheels"; or a database address such as "postgresql://user@host/cellar". Several files of one
-            kind with the same columns, in a list, are one table. Or a connection to a
+            kind with the same columns, in a list or from `Path.glob`, are one table. Or a connection to a
             database that is open, and stays so: of SQLAlchemy or of the standard interface (PEP 249). Or an address of the
             web, "https://…", whose file is fetched.
         sql: The query; needed for a database's address, and possible for a file, whose table then has the file's name.
@@ -369,7 +427,8 @@ def _read(
         columns = _as_texts(files, suffix, told, where)
     else:
         note(known.notes)
-        columns = from_files(files, suffix, where, None, name, known)
+        only = None if sql is None else columns_read(sql, list(known.columns), where)
+        columns = from_files(files, suffix, where, None, name, known, only=only)
     # A query sees the same columns, whichever way they came.
     return columns if sql is None else asked(columns, sql, name, where, values)
 

@@ -152,6 +152,57 @@ def check_steady(query: str, where: str) -> None:
         _check_steady(node, where)
 
 
+def named(name: str) -> str:
+    """The name of a column or a table, as a query writes it."""
+    return '"' + name.replace('"', '""') + '"'
+
+
+def only_reads(query: str, where: str) -> bool:
+    """Whether a query is one SELECT, which asks for nothing that only a table of the database's own has."""
+    read = _serialized(query, where)
+    return not read.get("error") and len(read.get("statements", ())) == 1 and "rowid" not in query.casefold()
+
+
+def columns_read(query: str, names: Sequence[str], where: str) -> list[str] | None:
+    """The columns of a table that a query over it reads; None where that may be all of them.
+
+    Args:
+        query: The query.
+        names: The columns of its table.
+        where: Who asks, for the error.
+
+    >>> columns_read("SELECT max(ph) AS most FROM wheels ORDER BY most", ["ph", "rind"], "read")
+    ['ph']
+    >>> columns_read("SELECT * FROM wheels", ["ph", "rind"], "read")
+    """
+    tree = _serialized(query, where)
+    if tree.get("error") or len(tree.get("statements", ())) != 1:
+        return None
+    known = {name.casefold() for name in names}
+    found: set[str] = set()
+    refs: list[list[str]] = []
+    own: set[str] = set()
+    tables: set[str] = set()
+    for node in _nodes(tree, "class", "type"):
+        kind, alias = node.get("class"), str(node.get("alias") or "").casefold()
+        if kind in ("STAR", "POSITIONAL_REFERENCE") or node.get("type") in ("SHOW_REF", "PIVOT"):
+            return None
+        if node.get("ref_type") in ("NATURAL", "POSITIONAL") or node.get("column_name_alias"):
+            return None
+        if kind == "COLUMN_REF":
+            refs.append([part.casefold() for part in node["column_names"]])
+        found |= {str(name).casefold() for name in node.get("using_columns") or ()}
+        # A table's name alone stands for all its columns, that of an expression for what it is made of.
+        (own if kind is not None else tables).update({alias, str(node.get("table_name") or "").casefold()} - {""})
+    for parts in refs:
+        here = known.intersection(parts)
+        if not here and (len(parts) > 1 or parts[0] in tables or parts[0] not in own):
+            return None
+        found |= here
+    return [name for name in names if name.casefold() in found] or list(names[:1])
+
+
+@lru_cache(maxsize=64)
 def _serialized(query: str, where: str) -> Node:
     """A query as its parser sees it."""
     import duckdb

@@ -110,3 +110,14 @@ def test_the_limits_of_queries_are_settings(runs):
     ):
         with pytest.raises(OptionError, match="query_"), ft.defaults(**wrong):
             pass
+
+
+def test_files_as_a_folder_lists_them_come_in_the_order_of_their_names(runs):
+    found = ft.read(runs.glob("run*.parquet"), names="run")
+    assert found["run"].tolist() == ["run0"] * 4 + ["run1"] * 4 + ["run2"] * 4
+    backwards = iter([runs / "run2.parquet", runs / "run0.parquet"])
+    assert ft.read_columns(backwards, names="run")["run"].tolist() == ["run0"] * 4 + ["run2"] * 4
+    listed = [runs / "run2.parquet", runs / "run0.parquet"]
+    assert ft.read_columns(listed, names="run")["run"].tolist() == ["run2"] * 4 + ["run0"] * 4
+    with pytest.raises(DataError, match="a list of files, but none in it"):
+        ft.read(runs.glob("none*"))
