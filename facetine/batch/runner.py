@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import os
+import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from facetine.batch.inputs import folder_of
+from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Manifest
 from facetine.batch.outcomes import Outcome
+from facetine.batch.workers import Crew
 from facetine.errors import OptionError
 from facetine.errors import told as quoted
 
@@ -19,6 +23,8 @@ if TYPE_CHECKING:
 __all__ = ["Asked", "Outcome", "export_plan", "figures_of_plan"]
 
 Told = Callable[[Outcome], None]
+FEW = 12
+"""So many files are written sooner by one process than others are begun."""
 
 
 @dataclass(frozen=True)
@@ -32,6 +38,8 @@ class Asked:
     executor: Executor | None = None
     begun: Callable[[int], None] | None = None
     """Called with the number of figures before the first is drawn."""
+    crew: Crew = field(default_factory=lambda: Crew(0))
+    """Processes that have been begun."""
 
 
 def export_plan(
@@ -83,10 +91,32 @@ def export_plan(
             for outcome in there:
                 tell(outcome)
             return there
-    from facetine.batch.plan import read_plan
-    from facetine.batch.running import run
+    asked = replace(asked, crew=Crew(_foreseen(file, asked)))
+    try:
+        from facetine.batch.plan import read_plan
+        from facetine.batch.running import run
 
-    return run(read_plan(file), asked, tell)
+        return run(read_plan(file), asked, tell)
+    finally:
+        asked.crew.end()
+
+
+def _foreseen(plan: Path, asked: Asked) -> int:
+    """How many processes a plan will keep busy, by a glance at its text; a wrong guess only costs a moment.
+
+    None where some of it has been drawn before: what is left may be too little for them.
+    """
+    if asked.only is not None or asked.executor is not None or asked.jobs == 1:
+        return 0
+    folder = asked.out if asked.out is not None else folder_of(plan)
+    if not asked.force and folder is not None and (folder / MANIFEST).exists():
+        return 0
+    try:
+        text = plan.read_text("utf-8-sig")
+    except (OSError, UnicodeDecodeError):
+        return 0
+    figures = len(re.findall(r"(?m)^\s*\[(?:figure|plate)\.[^.\]\s]+\]", text))
+    return 0 if figures < FEW else min(asked.jobs or os.cpu_count() or 1, figures)
 
 
 def figures_of_plan(path: Path, only: str | None = None) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:

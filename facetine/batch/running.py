@@ -18,14 +18,11 @@ from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Keys, Manifest
 from facetine.batch.outcomes import Outcome
 from facetine.batch.plan import Plan
-from facetine.batch.runner import Asked, Told
+from facetine.batch.runner import FEW, Asked, Told
 from facetine.batch.sources import Sources
 from facetine.batch.tasks import Task, tasks_of
 from facetine.batch.work import drawn
 from facetine.errors import FacetineError, PlanError
-
-_FEW = 12
-"""So many files are written sooner by one process than others are begun."""
 
 
 def run(plan: Plan, asked: Asked, tell: Told) -> list[Outcome]:
@@ -84,7 +81,7 @@ def _done(plan: Plan, tasks: list[Task], figures: Figures, store: Path, asked: A
     """The outcomes of tasks, as they are done."""
     dpi = plan.settings.dpi
     files = sum(len(task.files) for task in tasks)
-    jobs = asked.jobs or (1 if files < _FEW else os.cpu_count() or 1)
+    jobs = asked.jobs or (1 if files < FEW else os.cpu_count() or 1)
     if asked.executor is None and (jobs == 1 or len(tasks) < 2):
         for task in tasks:
             yield drawn(task, figures, dpi)
@@ -95,9 +92,7 @@ def _done(plan: Plan, tasks: list[Task], figures: Figures, store: Path, asked: A
 
         yield from outcomes_by(asked.executor, plan, store, tasks, dpi)
         return
-    from facetine.batch.workers import outcomes_of
-
-    yield from outcomes_of(plan, store, tasks, dpi, jobs)
+    yield from asked.crew.outcomes(plan, store, tasks, dpi, jobs)
 
 
 def _shared(plan: Plan, tasks: list[Task], sources: Sources, store: Path) -> None:

@@ -47,6 +47,14 @@ def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
     return Outcome(task.name, tuple(files), tuple(notes), None, table, "written", repr(made), digests, spent, task.of)
 
 
+def warmed() -> None:
+    """Draws a small figure for nobody, so that what drawing imports is there when the first one is asked for."""
+    from facetine.output import built, rendered
+
+    figure = ft.figure({"x": [0.0, 1.0], "y": [0.0, 1.0], "of": ["a", "b"]}).map(x="x", y="y", color="of").points()
+    rendered(built(figure._sentence, None, None), "pdf", dpi=100, transparent=False, fonts="name")
+
+
 def digest_of(path: Path) -> str:
     """The digest of a file's content."""
     return blake2b(Path(path).read_bytes(), digest_size=16).hexdigest()

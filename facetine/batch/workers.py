@@ -14,51 +14,86 @@ from collections.abc import Iterator, Sequence
 from pathlib import Path
 from queue import Empty, SimpleQueue
 from threading import Thread
-from typing import Any, BinaryIO
+from typing import TYPE_CHECKING, Any, BinaryIO
 
 from facetine.batch.outcomes import Outcome
-from facetine.batch.plan import Plan
-from facetine.batch.tasks import Task
-from facetine.batch.work import drawn
 from facetine.errors import ExportError
 
+if TYPE_CHECKING:
+    from facetine.batch.plan import Plan
+    from facetine.batch.tasks import Task
 
-def outcomes_of(plan: Plan, store: Path, tasks: Sequence[Task], dpi: float | None, jobs: int) -> Iterator[Outcome]:
-    """The outcomes of tasks, as they are done.
+
+class Crew:
+    """Processes that have been begun before it is known what they are to draw: what they import is there when it is.
 
     Args:
-        plan: What they are of.
-        store: The folder in which the tables lie.
-        tasks: What is to be drawn.
-        dpi: Pixels an inch, for formats of pixels.
-        jobs: How many processes there are.
+        count: How many.
     """
-    waiting: SimpleQueue[Task] = SimpleQueue()
-    for task in tasks:
-        waiting.put(task)
-    done: SimpleQueue[Outcome] = SimpleQueue()
-    begin = pickle.dumps((plan, store, dpi), 5)
-    crew = [_Worker(begin, waiting, done) for _ in range(min(jobs, len(tasks)))]
-    try:
-        for _ in tasks:
-            yield done.get()
-    finally:
-        for worker in crew:
-            worker.end()
+
+    def __init__(self, count: int) -> None:
+        self._ready = [_begun() for _ in range(count)]
+
+    def outcomes(self, plan: Plan, store: Path, tasks: Sequence[Task], dpi: float | None, jobs: int) -> Iterator[Outcome]:
+        """The outcomes of tasks, as they are done.
+
+        Args:
+            plan: What they are of.
+            store: The folder in which the tables lie.
+            tasks: What is to be drawn.
+            dpi: Pixels an inch, for formats of pixels.
+            jobs: How many processes there are.
+        """
+        waiting: SimpleQueue[Task] = SimpleQueue()
+        for task in tasks:
+            waiting.put(task)
+        done: SimpleQueue[Outcome] = SimpleQueue()
+        begin = pickle.dumps((plan, store, dpi), 5)
+        workers = [
+            _Worker(self._ready.pop() if self._ready else _begun(), begin, waiting, done) for _ in range(min(jobs, len(tasks)))
+        ]
+        try:
+            for _ in tasks:
+                yield done.get()
+        finally:
+            for worker in workers:
+                worker.end()
+
+    def end(self) -> None:
+        """Ends those that are not needed."""
+        while self._ready:
+            _ended(self._ready.pop())
+
+
+def _begun() -> subprocess.Popen[bytes]:
+    # In a group of its own: what is typed on the terminal is meant for the run that began it, which ends it.
+    group = None if sys.platform == "win32" else 0
+    command = [sys.executable, "-m", "facetine.batch.workers"]
+    return subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, process_group=group)
+
+
+def _ended(process: subprocess.Popen[bytes]) -> None:
+    """Ends a process, whatever it does."""
+    process.kill()
+    for pipe in (process.stdin, process.stdout):
+        if pipe is not None:
+            with contextlib.suppress(OSError):
+                pipe.close()
+    process.wait()
 
 
 class _Worker:
     """One process, and the thread that tells it what to draw."""
 
-    def __init__(self, begin: bytes, waiting: SimpleQueue[Task], done: SimpleQueue[Outcome]) -> None:
+    def __init__(
+        self, process: subprocess.Popen[bytes], begin: bytes, waiting: SimpleQueue[Task], done: SimpleQueue[Outcome]
+    ) -> None:
         self.begin, self.waiting, self.done = begin, waiting, done
-        self.process = self._started()
+        self.process = self._told(process)
         self.ended = False
         Thread(target=self._work, daemon=True).start()
 
-    def _started(self) -> subprocess.Popen[bytes]:
-        command = [sys.executable, "-m", "facetine.batch.workers"]
-        process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+    def _told(self, process: subprocess.Popen[bytes]) -> subprocess.Popen[bytes]:
         assert process.stdin is not None
         with contextlib.suppress(OSError):
             _say(process.stdin, self.begin)
@@ -81,7 +116,7 @@ class _Worker:
                 code = self.process.wait()
                 said = f"{task.name}: the process that drew it ended, by {'signal' if code < 0 else 'code'} {abs(code)}"
                 outcome = Outcome(task.name, error=ExportError(said, "too little memory?"), state="failed", of=task.of)
-                self.process = self._started()
+                self.process = self._told(_begun())
             self.done.put(outcome)
 
     def _over(self) -> bool:
@@ -89,14 +124,9 @@ class _Worker:
         return self.ended
 
     def end(self) -> None:
-        """Ends the process, whatever it does."""
+        """Ends the process."""
         self.ended = True
-        self.process.kill()
-        for pipe in (self.process.stdin, self.process.stdout):
-            if pipe is not None:
-                with contextlib.suppress(OSError):
-                    pipe.close()
-        self.process.wait()
+        _ended(self.process)
 
 
 def _say(pipe: BinaryIO | Any, content: bytes) -> None:
@@ -119,14 +149,17 @@ def main() -> None:
     import os
     import signal
 
-    from facetine.batch.making import Figures
-    from facetine.batch.sources import Sources
-
     # The run that began this process ends it; what is typed is meant for that one.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     given, answers = sys.stdin.buffer, os.fdopen(os.dup(1), "wb")
     # Nothing that is printed may come between the answers.
     os.dup2(2, 1)
+
+    from facetine.batch.making import Figures
+    from facetine.batch.sources import Sources
+    from facetine.batch.work import drawn, warmed
+
+    warmed()
     with contextlib.suppress(EOFError, OSError):
         plan, store, dpi = pickle.loads(_heard(given))
         figures = Figures(plan, Sources(plan, store))
