@@ -86,6 +86,8 @@ def _both(source: str) -> str:
     lines = [
         "out = OUT" if line.startswith("out = Path") else line.replace(".export(out / ", ".export_both(out / ")
         for line in source.splitlines()
+        # Nothing may stand before it, and nothing here needs it.
+        if not line.startswith("from __future__")
     ]
     return "\n".join([_BOTH, *lines])
 

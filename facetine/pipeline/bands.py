@@ -55,6 +55,8 @@ class Band(NamedTuple):
         if length == self.length:
             return self
         fitter, second, level = self.fitter, self.second, self.along == "x"
+        if second is None and fitter.keeps(self.labels, self.length, length, upright=not level):
+            return self._replace(length=length)
         if second is None:
             labels = fitter.x_labels(length) if level else fitter.y_labels(length)
         else:

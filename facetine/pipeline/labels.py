@@ -74,6 +74,27 @@ class LabelFitter:
         axis = self.axis
         return self.number_labels(self.ticks, axis.spec.ticks is not None, panel_width)
 
+    def keeps(self, labels: Labels, length: float, longer: float, *, upright: bool) -> bool:
+        """Whether labels of numbers that had room in panels of a length are also those of longer ones: as many are wanted there.
+
+        Args:
+            labels: As they were fitted.
+            length: To which.
+            longer: The new length.
+            upright: Whether the axis runs upwards.
+        """
+        if self.axis.kind == "levels" or not self.theme.axes or not 0.0 < length < longer:
+            return False
+        wanted = self._wanted_up if upright else self._wanted_across
+        count = wanted(longer)
+        return wanted(length) == count and labels.ticks.at == self.ticks(count).at
+
+    def _wanted_across(self, width: float) -> int:
+        return max(2, min(9, int(width / (4.2 * self.type.size))))
+
+    def _wanted_up(self, height: float) -> int:
+        return max(2, min(9, int(height / (3.6 * self.type.size)) + 1))
+
     @property
     def _gap(self) -> float | None:
         return self.gap if self.columns > 1 else None
@@ -82,7 +103,7 @@ class LabelFitter:
         """As many ticks as have room for their labels on one line; where they were said, every second, third, … label."""
         axis, type_ = self.axis, self.type
         least = 0.7 * type_.size
-        wanted = max(2, min(9, int(panel_width / (4.2 * type_.size))))
+        wanted = self._wanted_across(panel_width)
         best: Labels | None = None
         # Where few are wanted, none or one may fall into the range: one alone tells no distance.
         for count in (*range(wanted, 1, -1), *(() if wanted > 3 else range(wanted + 1, wanted + 4))):
@@ -191,7 +212,7 @@ class LabelFitter:
     def number_side(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_height: float) -> Labels:
         """As many ticks as have room for their labels above each other."""
         axis, type_ = self.axis, self.type
-        wanted = max(2, min(9, int(panel_height / (3.6 * type_.size)) + 1))
+        wanted = self._wanted_up(panel_height)
         for count in range(2 if said else wanted, 1, -1):
             ticks = ticks_for(count)
             blocks = tuple(set_text(label.replace("\n", " "), type_) for label in ticks.labels)

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import NamedTuple, Self
 
 import numpy as np
 
+from facetine.pipeline.bands import Band, Side
 from facetine.pipeline.body import LEAST_PANEL, Body, body_of
 from facetine.pipeline.boxes import PlacedWords, Words
 from facetine.pipeline.legend import LegendPlan, plan_legends
+from facetine.pipeline.panels import AxisKey
 from facetine.pipeline.parts import Placement
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.sheet import Request, styles_of
@@ -16,7 +19,7 @@ from facetine.pipeline.sides import Rooms
 from facetine.pipeline.stack import Line, Stack
 from facetine.scene.region import Region
 
-_PANEL_SHARE = 0.65
+_PANEL_SHARE = 0.55
 
 
 class Said(NamedTuple):
@@ -63,7 +66,10 @@ class FigurePart(NamedTuple):
         """A part before anything is measured, with a guess at the room that labels need."""
         body, theme = body_of(request), request.theme
         plan = LegendPlan("none", 0.0, 0.0, (), theme, styles_of(theme).tick)
-        return cls(request, body, _first_rooms(request, body), plan, number=number)
+        rooms, fitted = _first_rooms(request, body)
+        # Labels that had room there are mostly those that stay.
+        body = body._replace(bands=body.bands._replace(fitted=fitted))
+        return cls(request, body, rooms, plan, number=number)
 
     def planned(self, room: float) -> Self:
         """The part with its legends arranged for the room from the left edge of its panels to its right end."""
@@ -251,18 +257,23 @@ class FigurePart(NamedTuple):
         return Line(names, np.concatenate([edges, inner.edges[1:]]))
 
 
-def _first_rooms(request: Request, body: Body) -> Rooms:
-    """What labels would need if titles took the usual share of the sheet: mostly right, which saves a round of measuring."""
+def _first_rooms(request: Request, body: Body) -> tuple[Rooms, Mapping[tuple[Side, AxisKey, float], Band]]:
+    """What labels would need if titles took the usual share of the sheet: mostly right, which saves a round of measuring.
+
+    Returns:
+        The rooms, and the bands as they are fitted for them: in panels a little smaller than most are then.
+    """
     theme, columns, rows = request.theme, request.grid.columns, request.grid.rows
     none = (0.0,) * len(columns)
     rooms = Rooms((2.4 * theme.text_size + theme.tick_length + theme.gap, *none[1:]), none, 0.0)
     if len(columns) > 1 or len(rows) > 1 or request.width is None or request.height is None:
-        return rooms
+        return rooms, {}
     heights = {panel.number: max(_PANEL_SHARE * request.height, LEAST_PANEL) for panel in body.panels}
     upright = body.bands.down(heights)
     left = max((depth for _, depth in upright.depths("left")), default=0.0)
-    widths = {panel.number: max(request.width - 2 * theme.margin - left, LEAST_PANEL) for panel in body.panels}
-    return upright.across(widths).rooms(body.grid, request.names)
+    room = request.width - 2 * theme.margin - left - 0.4 * theme.text_size
+    bands = upright.across({panel.number: max(room, LEAST_PANEL) for panel in body.panels})
+    return bands.rooms(body.grid, request.names), bands.fitted
 
 
 def _said(words: Words, width: float) -> Said:

@@ -81,12 +81,13 @@ class Bands(NamedTuple):
 
     def _fitted(self, axis: str, lengths: _Lengths) -> Bands:
         fitted = {at: band for at, band in self.fitted.items() if _AXIS[at[0]] != axis}
+        known = {(side, key): band for (side, key, _), band in self.fitted.items()}
         for side in _ALONG[axis]:
             for panel in self.panels:
                 key, length = panel.key(axis), lengths[panel.number]
                 at, plain = (side, key, round(length, 3)), self.unfitted.get((side, key))
                 if plain is not None and at not in fitted:
-                    fitted[at] = self.fitted.get(at) or plain.fitted(length)
+                    fitted[at] = self.fitted.get(at) or known.get((side, key), plain).fitted(length)
         if axis == "x":
             return self._replace(fitted=fitted, widths=lengths)
         return self._replace(fitted=fitted, heights=lengths)
