@@ -161,11 +161,11 @@ def test_a_killed_run_goes_on_where_it_was_and_leaves_nothing(tmp_path):
     plan = write(tmp_path, 24)
     ft.export_plan(plan, out=tmp_path / "alone", jobs=1)
     expected, chance = contents(tmp_path / "alone"), random.Random(4)
-    for moment in range(6):
+    for moment in range(20):
         running = subprocess.Popen(
             [*COMMAND, "plan.toml", "--jobs", "2", "-q", *(["--force"] if moment % 2 else [])], cwd=tmp_path
         )
-        time.sleep(chance.uniform(0.2, 1.6))
+        time.sleep(chance.uniform(0.1, 1.1))
         running.send_signal(signal.SIGKILL)
         running.wait()
     # The processes that drew end with the one that began them.
