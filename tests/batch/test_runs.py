@@ -519,6 +519,25 @@ def test_figures_that_are_pdf_alone_have_pictures_on_the_page(tmp_path):
     assert states(ft.export_plan(plan)) == ["written", "unchanged", "unchanged", "unchanged"]
 
 
+def test_a_picture_of_a_file_that_is_as_it_was_is_made_once(tmp_path):
+    plan = write(tmp_path, 3, HEAD.replace('["svg", "pdf"]', '["pdf"]'))
+    ft.export_plan(plan)
+    sheet = tmp_path / "figures" / "index.html"
+
+    def pictures():
+        return re.findall(r'data-of="([0-9a-f]{32})" src="data:image/png;base64,([^"]*)"', sheet.read_text("utf-8"))
+
+    first = pictures()
+    sheet.write_text(sheet.read_text("utf-8").replace(first[1][1], "AAAA").replace(first[2][1], "BBBB"), "utf-8")
+    replaced(plan, "Figure 1", "Another one")
+    ft.export_plan(plan)
+    second = pictures()
+    assert [one[0] == other[0] for one, other in zip(first, second, strict=True)] == [True, False, True]
+    assert second[0] == first[0]
+    assert second[1][1] not in (first[1][1], "AAAA")
+    assert second[2][1] == "BBBB"
+
+
 @pytest.mark.parametrize("file", ["d#1.csv", "d.xlsx#Sheet1"])
 def test_a_change_is_seen_behind_any_sign_in_the_name_of_data(tmp_path, file):
     plan = write(tmp_path, 1, HEAD.replace("d.csv", file))
