@@ -4,12 +4,15 @@
 
 A plan of 500 figures of 500 points is exported as PDF by the command: by one process, by two, and again with nothing
 changed. Beside it, in the same run: one warm export in a process, a bare loop of the same exports by one process and by
-two, the start of the command, and the peak of memory when a tenth of the figures is written.
+two, the start of the command, and the peak of memory when a tenth of the figures is written. Last, a figure of three columns
+of a wide file, beside one of a file of these three.
 """
 
 from __future__ import annotations
 
+import os
 import shutil
+import statistics
 import subprocess
 import sys
 import tempfile
@@ -101,6 +104,35 @@ def loops(folder: Path, count: int, processes: int) -> float:
     return timed(folder, *parts)
 
 
+def drawn(folder: Path, data: str) -> tuple[float, int]:
+    """Seconds, and the peak of memory in kilobytes, of a figure of three columns."""
+    start = time.perf_counter()
+    draw = [*FACETINE, "draw", data, "-m", "x=c1", "-m", "y=c2", "-m", "color=k", "-l", "points:thin=500", "-o", "w.pdf", "-q"]
+    running = subprocess.Popen(draw, cwd=folder)
+    _, status, used = os.wait4(running.pid, 0)
+    assert status == 0
+    return time.perf_counter() - start, used.ru_maxrss
+
+
+def wide(folder: Path) -> None:
+    """What the columns cost that a figure does not use: three of three hundred, beside a file of these three."""
+    rng = np.random.default_rng(6)
+    rows = 100_000
+    columns = {f"c{number}": rng.normal(size=rows) for number in range(299)}
+    frame = pd.DataFrame({**columns, "k": rng.choice(["sound", "cracked"], rows)})
+    frame.to_parquet(folder / "wide.parquet")
+    frame[["c1", "c2", "k"]].to_parquet(folder / "thin.parquet")
+    del frame, columns
+    seconds, memory = {}, {}
+    for name in ("wide.parquet", "thin.parquet"):
+        runs = [drawn(folder, name) for _ in range(5)]
+        seconds[name], memory[name] = (statistics.median(part) for part in zip(*runs, strict=True))
+    print(
+        f"3 of 300 columns, in 3 of 3: {seconds['wide.parquet'] / seconds['thin.parquet']:.2f} times the seconds, "
+        f"{memory['wide.parquet'] / memory['thin.parquet']:.2f} times the memory (no aim)"
+    )
+
+
 class Round(NamedTuple):
     """Seconds of one round."""
 
@@ -129,6 +161,7 @@ def main() -> None:
         write(folder, count)
         rounds = [measured(folder, count) for _ in range(5)]
         few, peak = peaks(folder, count)
+        wide(folder)
     finally:
         shutil.rmtree(folder)
 

@@ -57,7 +57,7 @@ def _target(path: Path) -> tuple[Path, os.stat_result | None]:
     try:
         found = os.lstat(path)
         if stat.S_ISLNK(found.st_mode):
-            path = path.resolve()
+            path = Path(os.path.realpath(path))
             found = os.stat(path)
     except FileNotFoundError:
         path.parent.mkdir(parents=True, exist_ok=True)

@@ -219,8 +219,9 @@ def _saved(folder: Path, table: Any, read: Mapping[str, Any] | None) -> None:
             (folder / f"{number}.pickle").write_bytes(pickle.dumps([word for _, word in words], 5))
             listed.append((name, "words"))
         else:
-            np.save(folder / f"{number}.npy", array)
-            listed.append((name, "numbers"))
+            zone = (array.dtype.metadata or {}).get("zone", "")
+            np.save(folder / f"{number}.npy", array.view(array.dtype.str))
+            listed.append((name, f"numbers {zone}".strip()))
     (folder / "columns.pickle").write_bytes(pickle.dumps(listed, 5))
 
 
@@ -234,8 +235,10 @@ def _loaded(folder: Path) -> Any:
         return None
     table: dict[str, Any] = {}
     for number, (name, form) in enumerate(pickle.loads((folder / "columns.pickle").read_bytes())):
-        if form == "numbers":
-            table[name] = np.load(folder / f"{number}.npy", mmap_mode="r")
+        if form.startswith("numbers"):
+            array, zone = np.load(folder / f"{number}.npy", mmap_mode="r"), form.removeprefix("numbers").strip()
+            # The zone of times, which the file of an array has no place for.
+            table[name] = array.view(np.dtype(array.dtype, metadata={"zone": zone})) if zone else array
         elif form == "words":
             words = np.array([*pickle.loads((folder / f"{number}.pickle").read_bytes()), None], object)[:-1]
             table[name] = words[np.load(folder / f"{number}.npy")]

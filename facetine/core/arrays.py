@@ -18,6 +18,19 @@ AnyArray: TypeAlias = NDArray[Any]
 _NUMBER = np.dtype(float)
 
 
+def in_zone(times: AnyArray, zone: str) -> AnyArray:
+    """Times in UTC that say which zone they are to be read in; arrays have no other place for it."""
+    # Anew from its name: a type that says a zone already would keep it.
+    zoned: AnyArray = times.view(np.dtype(times.dtype.str, metadata={"zone": zone}))
+    return zoned
+
+
+def zone_of(times: AnyArray) -> str | None:
+    """The zone that an array of times says; None where it says none."""
+    said = times.dtype.metadata
+    return None if said is None else said.get("zone")
+
+
 def mask_of(values: AnyArray) -> BoolArray | None:
     """Where an array is masked, shape (n,); None where it has no mask. Asking an array itself would load masked arrays."""
     return np.ma.getmaskarray(values) if hasattr(values, "mask") else None

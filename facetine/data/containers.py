@@ -10,10 +10,10 @@ from typing import Any
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, in_zone, zone_of
 from facetine.data.databases import from_database
 from facetine.data.deferred import Deferred
-from facetine.data.sql import LIMITS, answer, named
+from facetine.data.sql import LIMITS, answer, named, shut
 from facetine.data.suffixes import ARROW, BOOKS, DUCK
 from facetine.data.workbooks import sheet_columns
 from facetine.errors import DataError, FacetineError, MappingError, note, unknown
@@ -60,7 +60,15 @@ def database_columns(
 
 def arrays_of(frame: Any) -> dict[str, AnyArray]:
     """The columns of a pandas frame as arrays."""
-    return {str(name): frame[name].to_numpy() for name in frame.columns}
+    return {str(name): _array_of(frame[name]) for name in frame.columns}
+
+
+def _array_of(series: Any) -> AnyArray:
+    zone = getattr(series.dtype, "tz", None)
+    if zone is None:
+        plain: AnyArray = series.to_numpy()
+        return plain
+    return in_zone(series.dt.tz_convert("UTC").dt.tz_localize(None).to_numpy(), str(zone))
 
 
 def _holds_duck(file: Path) -> bool:
@@ -146,11 +154,10 @@ def _of_duck(file: Path, sql: str, values: Mapping[str, Any] | None, where: str)
 
     from facetine.data.sql import with_values
 
-    config: dict[str, Any] = {
-        "threads": 2, "memory_limit": LIMITS.get().memory, "enable_external_access": "false", "lock_configuration": "true",
-    }  # fmt: skip
+    config: dict[str, Any] = {"threads": 2, "memory_limit": LIMITS.get().memory}
     try:
         with duckdb.connect(str(file), read_only=True, config=config) as connection:
+            shut(connection)
             return answer(connection, with_values(sql, values, "$", where), where, values or None)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0].replace(str(file), file.name)
@@ -172,7 +179,13 @@ def _of_arrow(file: Path, where: str, only: Sequence[str] | None = None) -> dict
         with duckdb.connect(config={"enable_external_access": "false"}) as connection:
             connection.register("given", table)
             columns = "*" if only is None else ", ".join(map(named, only))
-            return answer(connection, f"SELECT {columns} FROM given", where, bounded=False)
+            found = answer(connection, f"SELECT {columns} FROM given", where, bounded=False)
+        zones = {
+            name: str(zone)
+            for name, zone in ((name, getattr(table.schema.field(name).type, "tz", None)) for name in found)
+            if zone
+        }
+        return found | {name: in_zone(found[name], zone) for name, zone in zones.items()}
 
 
 def _names_of_arrow(file: Path, where: str) -> list[str]:
@@ -277,6 +290,7 @@ def joined(parts: list[dict[str, AnyArray]], files: list[Path], column: str | No
     together: Any = np.ma.concatenate
     made = {name: together([part[name] for part in parts]) for name in names}
     table = {name: array if np.ma.getmask(array) is not np.ma.nomask else np.asarray(array) for name, array in made.items()}
+    table |= {name: in_zone(table[name], zone) for name in names if (zone := zone_of(parts[0][name])) is not None}
     if column is None:
         return table
     counts = [len(part[names[0]]) for part in parts]

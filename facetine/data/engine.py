@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+import json
 import os
-from collections.abc import Container, Iterator, Mapping, Sequence
+from collections.abc import Collection, Container, Iterator, Mapping, Sequence
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from facetine.core.arrays import AnyArray, with_none
+from facetine.core.arrays import AnyArray, in_zone, with_none, zone_of
 from facetine.data.cells import NULLS, typed
 from facetine.data.deferred import Deferred
 from facetine.data.delimited import cells_of, notes_of
 from facetine.data.dialect import Dialect, Told, decoded
+from facetine.data.kinds import known_zone
 from facetine.data.sniffing import dialect_of, ended
-from facetine.data.sql import LIMITS, answer, named, only_reads, with_values
+from facetine.data.sql import LIMITS, answer, named, only_reads, shut, with_values
 from facetine.errors import DataError, MappingError
 
 _HEAD = 1 << 18
@@ -88,9 +90,12 @@ def asked(
     import duckdb
 
     table = {column: with_none(array) for column, array in columns.items()}
+    instants = [f"{named(name)} AT TIME ZONE 'UTC' AS {named(name)}" for name, array in columns.items() if zone_of(array)]
     with duckdb.connect(config=_config()) as connection:
         connection.register("given", table)
-        return _queried(connection, _Source("given", []), sql, name, where, values)
+        said = f"(SELECT * REPLACE ({', '.join(instants)}) FROM given)" if instants else "given"
+        zones = {zone for array in columns.values() if (zone := zone_of(array)) is not None}
+        return _queried(connection, _Source(said, []), sql, name, where, values, zones)
 
 
 def _config() -> dict[str, Any]:
@@ -124,9 +129,23 @@ def from_files(
     """
     with _opened(files, suffix, where, head) as (connection, source):
         if sql is not None:
-            return _queried(connection, source, sql, name, where, values)
+            beside = _zones_beside(connection, source.files[0]) if suffix == ".parquet" else {}
+            return _queried(connection, source, sql, name, where, values, set(beside.values()))
         columns = "*" if only is None else ", ".join(map(named, only))
-        return _as_in_head(answer(connection, f"SELECT {columns} FROM {source.call}", where, bounded=False), head)
+        found = _as_in_head(answer(connection, f"SELECT {columns} FROM {source.call}", where, bounded=False), head)
+        zoned = [name for name, array in found.items() if zone_of(array) is not None]
+        zones = _zones_beside(connection, source.files[0]) if zoned and suffix == ".parquet" else {}
+        return found | {name: in_zone(found[name], zones[name]) for name in zoned if name in zones}
+
+
+def _zones_beside(connection: Any, file: str) -> dict[str, str]:
+    """The zones of columns that the maker of a Parquet file wrote beside them, for data frames: the format has none."""
+    row = connection.execute("SELECT decode(value) FROM parquet_kv_metadata(?) WHERE decode(key) = 'pandas'", [file]).fetchone()
+    try:
+        said = json.loads(row[0])["columns"] if row else []
+        return {str(one["field_name"]): one["metadata"]["timezone"] for one in said if (one["metadata"] or {}).get("timezone")}
+    except (ValueError, KeyError, TypeError, AttributeError):
+        return {}
 
 
 def deferred_files(
@@ -250,9 +269,17 @@ def _plainly_named(file: Path, suffix: str) -> Iterator[Path]:
 
 
 def _queried(
-    connection: Any, source: _Source, sql: str, name: str, where: str, values: Mapping[str, Any] | None
+    connection: Any,
+    source: _Source,
+    sql: str,
+    name: str,
+    where: str,
+    values: Mapping[str, Any] | None,
+    zones: Collection[str],
 ) -> dict[str, AnyArray]:
     """What a query makes of a table, with the connection cut off from all other files and the network.
+
+    Where all its instants are of one zone, that is the zone of the query.
 
     A query that only reads sees the files themselves, so that no more of them is read than it needs; what it can't be said
     of that sees a table which has been read before.
@@ -266,8 +293,8 @@ def _queried(
         connection.execute(f"CREATE VIEW {named(name)} AS SELECT * FROM {source.call}")
     else:
         answer(connection, f"CREATE TABLE {named(name)} AS SELECT * FROM {source.call}", where, bounded=False)
-    connection.execute("SET enable_external_access = false")
-    connection.execute("SET lock_configuration = true")
+    zone = known_zone(next(iter(zones))) if len(zones) == 1 else None
+    shut(connection, zone or "UTC")
     try:
         found = answer(connection, with_values(sql, values, "$", where), where, values or None)
     except duckdb.Error as problem:
@@ -277,7 +304,7 @@ def _queried(
         raise DataError(problem.headline, problem.detail) from problem
     if not found:
         raise DataError(f"{where}: the query gives no table", f"such as SELECT * FROM {name}")
-    return found
+    return found | {one: in_zone(array, zone) for one, array in found.items() if zone is not None and zone_of(array) is not None}
 
 
 def _quoted(text: str) -> str:

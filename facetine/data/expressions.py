@@ -171,6 +171,9 @@ def _as_stored(name: str, column: Column) -> str:
         return f"CASE WHEN isnan({quoted}) THEN NULL ELSE TRY_CAST({quoted} AS {kind}) END AS {quoted}"
     if column.kind == "time" and column.stored == "date":
         return f"CAST({quoted} AS DATE) AS {quoted}"
+    if column.kind == "time" and column.zone not in (None, "UTC"):
+        # As the clocks of the zone show it, and as the axis writes it: an hour is an hour there.
+        return f"(({quoted} AT TIME ZONE 'UTC') AT TIME ZONE '{column.zone}') AS {quoted}"
     return f"CAST({quoted} AS BOOLEAN) AS {quoted}" if column.kind == "yes_no" else quoted
 
 

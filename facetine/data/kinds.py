@@ -9,7 +9,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, BoolArray, mask_of
+from facetine.core.arrays import AnyArray, BoolArray, mask_of, zone_of
 from facetine.core.scales.position import natural_key
 from facetine.data.dates import Dates, dates_of
 from facetine.data.digits import numbers_of
@@ -107,7 +107,8 @@ def _times(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
     hint = None
     if unit in ("ns", "ps", "fs", "as") and bool((values[~gone] != values[~gone].astype("datetime64[us]")).any()):
         hint = Hint("times-cut", f"column {name!r} holds times finer than a microsecond; they are cut to microseconds")
-    return Column(name, "time", micro, hint=hint, stored="date" if unit in ("Y", "M", "W", "D") else "plain")
+    stored: Stored = "date" if unit in ("Y", "M", "W", "D") else "plain"
+    return Column(name, "time", micro, zone=known_zone(zone_of(values)), hint=hint, stored=stored)
 
 
 def of_texts(name: str, values: AnyArray, missing: BoolArray | None = None) -> Column:

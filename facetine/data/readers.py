@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, mask_of, with_none
+from facetine.core.arrays import AnyArray, mask_of, with_none, zone_of
 from facetine.data.addresses import fetched, is_address
 from facetine.data.delimited import USUAL, Text, delimited
 from facetine.data.dialect import Told
@@ -316,7 +316,11 @@ def as_frame(columns: Mapping[str, AnyArray]) -> pd.DataFrame:
     """Columns as a pandas frame."""
     import pandas as pd
 
-    return pd.DataFrame({name: _unmasked(array) for name, array in columns.items()})
+    frame = pd.DataFrame({name: _unmasked(array) for name, array in columns.items()})
+    for name, array in columns.items():
+        if (zone := zone_of(array)) is not None:
+            frame[name] = frame[name].dt.tz_localize("UTC").dt.tz_convert(zone)
+    return frame
 
 
 def _told(text: dict[str, Any], file: Path, where: str) -> Told:

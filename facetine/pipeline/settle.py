@@ -95,8 +95,10 @@ def _axis(split: Split, sharing: list[Split], key: AxisKey) -> Axis:
     transform = split.transforms[key]
     kind = _number_kind(spec, column)
     zone = _zone(spec, column, kind, axis)
-    if spec.zone is not None and split.sentence.said_title(axis) is None:
-        title = f"{title} ({escaped(spec.zone)})"
+    # Whoever reads times of their own takes them for local ones.
+    told = spec.zone or (zone if zone == "UTC" else None)
+    if told is not None and split.sentence.said_title(axis) is None:
+        title = f"{title} ({escaped(told)})"
     spec = by_quantile(spec, partial(_values_on, sharing, key), kind == "time", f"figure.scale({axis!r}): limits")
     if kind == "duration":
         transform = SCALES["duration"]()

@@ -86,3 +86,24 @@ def test_a_plan_takes_its_password_from_the_environment(address, tmp_path, monke
     assert "secret" not in (tmp_path / "figures/index.html").read_text()
     (again,) = ft.export_plan(plan)
     assert again.state == "unchanged"
+
+
+def test_instants_come_as_instants_whatever_zone_the_server_writes_them_in(address):
+    import sqlalchemy
+
+    from facetine.data.intake import taken_in
+    from facetine.expecting import Everything
+    from facetine.querying import stored_columns
+
+    moments = pd.date_range("2031-03-30", periods=5, freq="h", tz="UTC")
+    engine = sqlalchemy.create_engine(address)
+    with engine.begin() as connection:
+        connection.execute(sqlalchemy.text("ALTER DATABASE postgres SET timezone = 'Asia/Tokyo'"))
+        connection.execute(sqlalchemy.text("CREATE TABLE log (at timestamptz, n int)"))
+        for number, moment in enumerate(moments):
+            connection.execute(sqlalchemy.text("INSERT INTO log VALUES (:at, :n)"), {"at": moment.to_pydatetime(), "n": number})
+    engine.dispose()
+    for found in (ft.read(address, sql="SELECT * FROM log ORDER BY n"), stored_columns(address, "log", "test", Everything())):
+        column = taken_in(found).column("at")
+        assert column.zone == "UTC"
+        assert column.values.tolist() == ((moments - pd.Timestamp(0, tz="UTC")) / pd.Timedelta(microseconds=1)).tolist()

@@ -127,6 +127,17 @@ def test_modes_are_kept_links_are_followed_and_odd_targets_are_refused(tmp_path)
         BASE.export(null)
 
 
+def test_links_that_lead_round_or_nowhere_are_told_or_followed(tmp_path):
+    loop, far = tmp_path / "loop.pdf", tmp_path / "far.pdf"
+    loop.symlink_to(loop)
+    far.symlink_to(tmp_path / "new" / "there.pdf")
+    with pytest.raises(ExportError, match=r"can't write .*levels of symbolic links"):
+        BASE.export(loop)
+    BASE.export(far)
+    assert far.is_symlink()
+    assert (tmp_path / "new" / "there.pdf").read_bytes().startswith(b"%PDF")
+
+
 @pytest.mark.parametrize("path", [b"bytes.svg", Path("path.svg"), "text.svg"])
 def test_paths_of_every_make_are_taken(path, tmp_path):
     (file,) = BASE.export(path, width=np.float64(80), height=np.int64(50)).files
