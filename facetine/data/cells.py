@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, in_zone
 from facetine.data.dates import dates_of
 
 NULLS = frozenset(("", "NA", "N/A", "NaN", "nan", "null", "NULL"))
@@ -40,7 +40,9 @@ def typed(cells: Sequence[str], decimal: str, thousands: str) -> AnyArray:
     if read is None:
         return np.array([None if cell in gone else cell for cell in cells] + [None], object)[:-1]
     values, kind, empty = read
-    array = np.array(list(map((values | dict.fromkeys(gone, empty)).__getitem__, cells)), kind)
+    array = np.array(list(map((values | dict.fromkeys(gone, empty)).__getitem__, cells)), kind.removesuffix(_INSTANTS))
+    if kind.endswith(_INSTANTS):
+        return in_zone(array, "UTC")
     return np.ma.masked_array(array, [cell in gone for cell in cells]) if gone and kind in ("int64", "bool") else array
 
 
@@ -60,6 +62,8 @@ def _pattern(decimal: str, thousands: str) -> re.Pattern[str]:
     return re.compile(rf"[+\-−]?(?:{whole}(?:{point}\d*)?|{point}\d+)(?:[eE][+-]?\d+)?")
 
 
+_INSTANTS = ", of UTC"
+"""Behind the type of times that say how far they are from UTC."""
 _Read = tuple[dict[str, object], str, object]
 """The value of each word, the type of an array of them, and what stands where there is none."""
 
@@ -93,4 +97,5 @@ def _dates(words: set[str]) -> _Read | None:
         return None
     kind = "datetime64[D]" if found.days else "datetime64[us]"
     moments = np.array(found.micro).astype("datetime64[us]").astype(kind)
+    kind += _INSTANTS if found.zone is not None else ""
     return dict(zip(ordered, moments.tolist(), strict=True)), kind, np.datetime64("NaT")

@@ -165,7 +165,7 @@ def test_a_killed_run_goes_on_where_it_was_and_leaves_nothing(tmp_path):
         running = subprocess.Popen(
             [*COMMAND, "plan.toml", "--jobs", "2", "-q", *(["--force"] if moment % 2 else [])], cwd=tmp_path
         )
-        time.sleep(chance.uniform(0.1, 1.1))
+        time.sleep(chance.uniform(0.1, 0.8))
         running.send_signal(signal.SIGKILL)
         running.wait()
     # The processes that drew end with the one that began them.

@@ -10,7 +10,7 @@ import pandas as pd
 import polars as pl
 import pytest
 from conftest import laid_out
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import facetine as ft
@@ -51,6 +51,19 @@ def test_times_are_the_instants_that_they_were_in_their_zone(folder, form, read)
     assert ft.read(folder / form)["time"].equals(ROWS["time"].dt.tz_convert(FORMS[form]).astype(f"datetime64[us, {FORMS[form]}]"))
 
 
+@pytest.mark.parametrize("rows", [40, 60_000])
+def test_texts_of_times_with_offsets_are_instants_in_small_files_and_in_large_ones(rows, tmp_path):
+    times = pd.date_range("2031-03-29", periods=rows, freq="h", tz="Europe/Berlin")
+    pd.DataFrame({"time": times, "v": np.arange(rows)}).to_csv(tmp_path / "r.csv", index=False)
+    assert ((tmp_path / "r.csv").stat().st_size > 1 << 20) == (rows > 40)
+    column = taken_in(ft.read_columns(tmp_path / "r.csv")).column("time")
+    assert (column.kind, column.zone) == ("time", "UTC")
+    assert np.array_equal(column.values, ((times - pd.Timestamp(0, tz="UTC")) / pd.Timedelta(microseconds=1)).to_numpy())
+    assert ft.read(tmp_path / "r.csv")["time"].dt.tz is not None
+    found = ft.read_columns(tmp_path / "r.csv", sql="SELECT hour(time) AS h FROM r ORDER BY v LIMIT 3")
+    assert found["h"].tolist() == [23, 0, 1]
+
+
 def test_rows_of_several_files_keep_their_zone(folder):
     found = ft.read_columns([folder / "rows.parquet", folder / "rows.parquet"], names="from")
     assert zone_of(found["time"]) == "Europe/Berlin"
@@ -70,6 +83,7 @@ def test_a_query_reads_the_clock_of_the_data_and_not_that_of_the_machine(folder,
     assert said == {f"{wanted}\n"}
 
 
+@settings(max_examples=25, deadline=None)
 @given(
     st.sampled_from(ZONES),
     st.lists(st.datetimes(pd.Timestamp("1990-01-01"), pd.Timestamp("2040-01-01")), min_size=1, max_size=20, unique=True),
