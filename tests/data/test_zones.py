@@ -83,7 +83,7 @@ def test_a_query_reads_the_clock_of_the_data_and_not_that_of_the_machine(folder,
     assert said == {f"{wanted}\n"}
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=10, deadline=None)
 @given(
     st.sampled_from(ZONES),
     st.lists(st.datetimes(pd.Timestamp("1990-01-01"), pd.Timestamp("2040-01-01")), min_size=1, max_size=20, unique=True),
