@@ -140,9 +140,10 @@ def from_files(
 
 def _zones_beside(connection: Any, file: str) -> dict[str, str]:
     """The zones of columns that the maker of a Parquet file wrote beside them, for data frames: the format has none."""
-    row = connection.execute("SELECT decode(value) FROM parquet_kv_metadata(?) WHERE decode(key) = 'pandas'", [file]).fetchone()
+    asked = "SELECT decode(value) FROM parquet_kv_metadata(?) WHERE decode(key) = 'pandas'"
+    rows = connection.execute(asked, [file]).fetchall()
     try:
-        said = json.loads(row[0])["columns"] if row else []
+        said = json.loads(rows[0][0])["columns"] if rows else []
         return {str(one["field_name"]): one["metadata"]["timezone"] for one in said if (one["metadata"] or {}).get("timezone")}
     except (ValueError, KeyError, TypeError, AttributeError):
         return {}
@@ -177,7 +178,7 @@ def deferred_files(
         return Deferred(list(head.columns), fetch, where, expected=expected)
     with _opened(files, suffix, where, head) as (connection, source):
         names = [str(row[0]) for row in connection.execute(f"SELECT * FROM {source.call} LIMIT 0").description]
-        height = connection.execute(f"SELECT count(*) FROM {source.call}").fetchone()[0]
+        ((height,),) = connection.execute(f"SELECT count(*) FROM {source.call}").fetchall()
     return Deferred(names, fetch, where, height=height, expected=expected)
 
 

@@ -13,7 +13,7 @@ from facetine.core.arrays import AnyArray, BoolArray
 from facetine.data.codebook import code_text
 from facetine.data.deferred import Deferred
 from facetine.data.kinds import column_of
-from facetine.data.sql import LIMITS, answer, columns_of
+from facetine.data.sql import answer, columns_of, database
 from facetine.data.table import Column, Table
 from facetine.errors import MappingError, OptionError, listed, nearest, told
 
@@ -151,15 +151,16 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
     parts = [_as_stored(name, column) for name, column in seen.items()]
     if not table.height:
         return np.zeros(0, bool)
-    limits = {"memory_limit": LIMITS.get().memory, "max_temp_directory_size": "0GB", "threads": "2"}
-    with duckdb.connect(config={**limits, "enable_external_access": "false", "lock_configuration": "true"}) as connection:
+    inner = f"SELECT {', '.join([*parts, chr(34) + 'row number' + chr(34)])} FROM given"
+    query = f'SELECT (\n{expression}\n) AS made FROM ({inner}) ORDER BY "row number"'
+    with database() as connection:
         connection.register("given", columns)
-        inner = f"SELECT {', '.join([*parts, chr(34) + 'row number' + chr(34)])} FROM given"
-        query = f'SELECT (\n{expression}\n) AS made FROM ({inner}) ORDER BY "row number"'
         try:
-            return answer(connection, query, where)["made"]
+            found = answer(connection, query, where)["made"]
         except duckdb.Error as problem:
             raise _sql_error(expression, str(problem), table, where) from problem
+        connection.unregister("given")
+        return found
 
 
 def _as_stored(name: str, column: Column) -> str:

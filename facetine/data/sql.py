@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import json
+import os
 import re
 import threading
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from contextvars import ContextVar, copy_context
 from functools import lru_cache
 from typing import Any, NamedTuple, TypeAlias, TypeVar
+from weakref import WeakSet
 
 from facetine.core.arrays import AnyArray, in_zone, is_number
 from facetine.errors import FacetineError, MappingError, OptionError, told
@@ -163,6 +166,66 @@ def shut(connection: Any, zone: str = "UTC") -> None:
         connection.execute(f"SET {setting}")
 
 
+class _Kept:
+    """The database of a thread."""
+
+    def __init__(self) -> None:
+        self.connection: Any = None
+        self.memory = ""
+        self.asked = False
+        """Whether it is answering."""
+
+    def close(self) -> None:
+        """Closes it; the next question opens another one."""
+        connection, self.connection = self.connection, None
+        if connection is not None:
+            connection.close()
+
+
+_OF_THREAD = threading.local()
+_ALL: WeakSet[_Kept] = WeakSet()
+
+
+def _close_before_fork() -> None:
+    """A copy of the process has no use for an open database, and waits for it for ever."""
+    for kept in list(_ALL):
+        if not kept.asked:
+            kept.close()
+
+
+if hasattr(os, "register_at_fork"):
+    os.register_at_fork(before=_close_before_fork)
+
+
+@contextmanager
+def database() -> Iterator[Any]:
+    """A database in memory that reaches neither files nor the network, for questions that leave nothing behind.
+
+    It is kept for the next question of the thread: to open one takes ten times as long as most answers. After an error it
+    is not.
+    """
+    kept: _Kept | None = getattr(_OF_THREAD, "kept", None)
+    if kept is None:
+        kept = _OF_THREAD.kept = _Kept()
+        _ALL.add(kept)
+    memory = LIMITS.get().memory
+    if kept.connection is None or kept.memory != memory:
+        import duckdb
+
+        kept.close()
+        made = duckdb.connect(config={"memory_limit": memory, "max_temp_directory_size": "0GB", "threads": "2"})
+        shut(made)
+        kept.connection, kept.memory = made, memory
+    kept.asked = True
+    try:
+        yield kept.connection
+    except BaseException:
+        kept.close()
+        raise
+    finally:
+        kept.asked = False
+
+
 def named(name: str) -> str:
     """The name of a column or a table, as a query writes it."""
     return '"' + name.replace('"', '""') + '"'
@@ -216,12 +279,10 @@ def columns_read(query: str, names: Sequence[str], where: str) -> list[str] | No
 @lru_cache(maxsize=64)
 def _serialized(query: str, where: str) -> Node:
     """A query as its parser sees it."""
-    import duckdb
-
-    with duckdb.connect(config={"enable_external_access": "false"}) as connection:
-        row = connection.execute("SELECT json_serialize_sql(?)", [query]).fetchone()
+    with database() as connection:
+        rows = connection.execute("SELECT json_serialize_sql(?)", [query]).fetchall()
     try:
-        found: Node = json.loads(row[0]) if row else {}
+        found: Node = json.loads(rows[0][0]) if rows else {}
     except RecursionError:
         raise OptionError(f"{where}: the query is nested too deep") from None
     return found

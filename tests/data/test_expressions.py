@@ -1,5 +1,10 @@
 """Expressions: SQL, narwhals and callables say the same."""
 
+import os
+import subprocess
+import sys
+from concurrent.futures import ThreadPoolExecutor
+
 import narwhals as nw
 import numpy as np
 import polars as pl
@@ -152,3 +157,40 @@ def test_a_database_needs_a_query_that_works(tmp_path):
     assert "wheels" in str(caught.value)
     with pytest.raises(DataError, match="the query fails"):
         ft.read(tmp_path / "cellar.db", sql="SELECT * FROM nothing")
+
+
+def test_expressions_of_several_threads_do_not_meet():
+    def doubled(number):
+        figure = ft.figure({"v": np.arange(200.0) + number, "w": np.ones(200)})
+        return [figure.derive(z=f"v * 2 + {number}")._sentence.table.column("z").values.tolist() for _ in range(4)]
+
+    with ThreadPoolExecutor(6) as threads:
+        for number, found in enumerate(threads.map(doubled, range(24))):
+            assert found == [((np.arange(200.0) + number) * 2 + number).tolist()] * 4
+
+
+@pytest.mark.skipif(not hasattr(os, "fork"), reason="the system makes no copies of processes")
+def test_a_copy_of_the_process_asks_a_database_of_its_own():
+    script = (
+        "import os, sys, facetine as ft\n"
+        "figure = ft.figure({'v': [1.0, 2.0, 3.0]})\n"
+        "assert figure.keep('v > 1')._sentence.table.height == 2\n"
+        "child = os.fork()\n"
+        "assert figure.keep('v > 2')._sentence.table.height == 1\n"
+        "sys.exit(0 if child == 0 else os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]))\n"
+    )
+    subprocess.run([sys.executable, "-W", "ignore", "-c", script], check=True, timeout=30)
+
+
+def test_after_an_error_or_a_limit_the_next_expression_is_answered():
+    figure, long = ft.figure({"v": np.arange(2000.0)}), ft.figure({"v": np.arange(400_000.0)})
+    for _ in range(2):
+        with pytest.raises(MappingError):
+            figure.keep("v > (1")
+        with pytest.raises(MappingError):
+            figure.derive(w="CAST('x' AS INTEGER) + v")
+        with ft.defaults(query_seconds=0.2), pytest.raises(MappingError, match="longer than"):
+            long.derive(w="levenshtein(repeat('ab', 60), repeat('ba', 60 + CAST(v % 60 AS INTEGER)))")
+        with ft.defaults(query_memory="50 MB"):
+            assert figure.keep("v < 10")._sentence.table.height == 10
+        assert figure.keep("v >= 10")._sentence.table.height == 1990
