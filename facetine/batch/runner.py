@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 __all__ = ["Asked", "Outcome", "export_plan", "figures_of_plan"]
 
 Told = Callable[[Outcome], None]
-FEW = 12
+_FEW = 12
 """So many files are written sooner by one process than others are begun."""
 
 
@@ -116,7 +116,12 @@ def _foreseen(plan: Path, asked: Asked) -> int:
     except (OSError, UnicodeDecodeError):
         return 0
     figures = len(re.findall(r"(?m)^\s*\[(?:figure|plate)\.[^.\]\s]+\]", text))
-    return 0 if figures < FEW else min(asked.jobs or os.cpu_count() or 1, figures)
+    return 0 if figures < _FEW else min(asked.jobs or usual_jobs(figures), figures)
+
+
+def usual_jobs(files: int) -> int:
+    """How many processes draw so many files where nobody says it."""
+    return min(1 + files // _FEW, os.cpu_count() or 1)
 
 
 def figures_of_plan(path: Path, only: str | None = None) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
@@ -18,7 +17,7 @@ from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Keys, Manifest
 from facetine.batch.outcomes import Outcome
 from facetine.batch.plan import Plan
-from facetine.batch.runner import FEW, Asked, Told
+from facetine.batch.runner import Asked, Told, usual_jobs
 from facetine.batch.sources import Sources
 from facetine.batch.tasks import Task, tasks_of
 from facetine.batch.work import drawn
@@ -81,7 +80,7 @@ def _done(plan: Plan, tasks: list[Task], figures: Figures, store: Path, asked: A
     """The outcomes of tasks, as they are done."""
     dpi = plan.settings.dpi
     files = sum(len(task.files) for task in tasks)
-    jobs = asked.jobs or (1 if files < FEW else os.cpu_count() or 1)
+    jobs = asked.jobs or usual_jobs(files)
     if asked.executor is None and (jobs == 1 or len(tasks) < 2):
         for task in tasks:
             yield drawn(task, figures, dpi)
