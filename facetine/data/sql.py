@@ -93,12 +93,24 @@ def columns_of(expression: str, where: str) -> tuple[str, ...]:
     if len(expression) > 20_000:
         raise OptionError(f"{where}: an expression of {len(expression):,} letters", "20,000 are the most")
     tree = _parsed(expression, where)
-    names: dict[str, None] = {}
     for node in _nodes(tree):
         _check(node, expression, where)
-        if node.get("class") == "COLUMN_REF":
-            names[node["column_names"][-1]] = None
-    return tuple(names)
+    return tuple(dict.fromkeys(_columns_in(tree)))
+
+
+def _columns_in(tree: Any) -> Iterator[str]:
+    """The names of columns in a parsed tree; the parameters of a lambda are none within it."""
+    waiting: list[tuple[Any, frozenset[str]]] = [(tree, frozenset())]
+    while waiting:
+        node, own = waiting.pop()
+        if isinstance(node, list):
+            waiting += [(one, own) for one in node]
+        elif isinstance(node, dict) and node.get("class") == "LAMBDA":
+            waiting.append((node["expr"], own | set(_columns_in(node["lhs"]))))
+        elif isinstance(node, dict):
+            if node.get("class") == "COLUMN_REF" and node["column_names"][0] not in own:
+                yield node["column_names"][-1]
+            waiting += [(one, own) for one in node.values()]
 
 
 QUOTED = re.compile(r"'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\"")

@@ -194,3 +194,18 @@ def test_after_an_error_or_a_limit_the_next_expression_is_answered():
         with ft.defaults(query_memory="50 MB"):
             assert figure.keep("v < 10")._sentence.table.height == 10
         assert figure.keep("v >= 10")._sentence.table.height == 1990
+
+
+def test_parameters_of_a_lambda_are_no_columns():
+    figure = ft.figure({"v": np.arange(5.0), "x": np.ones(5)})
+
+    def made(expression):
+        return figure.derive(z=expression)._sentence.table.column("z").values.tolist()
+
+    assert made("list_sum(list_transform([1, 2, 3], lambda n: n * v))") == (6 * np.arange(5.0)).tolist()
+    assert made("list_sum(list_transform([v, 2], lambda v: v + 1)) + v") == (2 * np.arange(5.0) + 4).tolist()
+    assert made("list_sum(list_transform([[1, 2]], lambda a: list_sum(list_transform(a, lambda b: b + x))))") == [5.0] * 5
+    with pytest.raises(MappingError, match=r"no column 'vv'\. Did you mean 'v'"):
+        made("list_sum(list_transform([1], lambda n: n * vv))")
+    with pytest.raises(MappingError, match="no column 'n'"):
+        made("list_sum(list_transform([1], lambda n: n * v)) + n")
