@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -13,12 +13,13 @@ from facetine.batch.inputs import folder_of
 from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Manifest
 from facetine.batch.outcomes import Outcome
-from facetine.batch.workers import Crew
 from facetine.errors import OptionError
 from facetine.errors import told as quoted
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
+
+    from facetine.batch.workers import Crew
 
 __all__ = ["Asked", "Outcome", "export_plan", "figures_of_plan"]
 
@@ -38,7 +39,7 @@ class Asked:
     executor: Executor | None = None
     begun: Callable[[int], None] | None = None
     """Called with the number of figures before the first is drawn."""
-    crew: Crew = field(default_factory=lambda: Crew(0))
+    crew: Crew | None = None
     """Processes that have been begun."""
 
 
@@ -91,14 +92,16 @@ def export_plan(
             for outcome in there:
                 tell(outcome)
             return there
-    asked = replace(asked, crew=Crew(_foreseen(file, asked)))
+    from facetine.batch.workers import Crew
+
+    crew = Crew(_foreseen(file, asked))
     try:
         from facetine.batch.plan import read_plan
         from facetine.batch.running import run
 
-        return run(read_plan(file), asked, tell)
+        return run(read_plan(file), replace(asked, crew=crew), tell)
     finally:
-        asked.crew.end()
+        crew.end()
 
 
 def _foreseen(plan: Path, asked: Asked) -> int:

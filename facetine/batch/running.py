@@ -91,6 +91,7 @@ def _done(plan: Plan, tasks: list[Task], figures: Figures, store: Path, asked: A
 
         yield from outcomes_by(asked.executor, plan, store, tasks, dpi)
         return
+    assert asked.crew is not None
     yield from asked.crew.outcomes(plan, store, tasks, dpi, jobs)
 
 

@@ -91,7 +91,13 @@ def demo(folder: Path, json: bool, quiet: bool) -> int:
 @click.argument("plan", type=FILE, help="The plan, a TOML file.")
 @click.option("--only", metavar="FIGURE", help="Export this figure alone.")
 @click.option("--out", type=FILE, metavar="FOLDER", help="The folder to write to; the plan's own by default.")
-@click.option("--jobs", "-j", type=int, metavar="N", help="How many processes draw; as many as there are processors by default.")
+@click.option(
+    "--jobs",
+    "-j",
+    type=int,
+    metavar="N",
+    help="How many processes draw; as many as there is work for by default.",
+)
 @click.option("--force", is_flag=True, help="Draw also what would come out the same.")
 @click.option("--watch", is_flag=True, help="Draw again whenever the plan, its data or its other files change.")
 @click.option("--query-seconds", type=float, help="A query may take this long; 60 by default.")
