@@ -60,7 +60,7 @@ def six() -> list[Any]:
 
 
 def main() -> None:
-    warnings.simplefilter("ignore", ft.FacetineNote)
+    warnings.simplefilter("ignore", ft.FacetineFinding)
     many, one = clouds(100, 1000), clouds(1, 100_000)
     ratio(
         "100 panels of 1,000 points / one panel of 100,000",

@@ -14,8 +14,8 @@ wheels = ft.figure(ft.demo_data("wheels"), codebook={"mass_kg": {"label": "Mass"
 
 counts = wheels.map(x="rind").titles(y="Wheels")
 counts.bars(value_labels="{count:.0f}").titles("Counted rows, written on the bars").export(out / "amounts-1.pdf")
-abreast = counts.map(color="milk").bars(arrange="abreast").titles("Side by side")
-abreast.export(out / "amounts-2.pdf")
+beside = counts.map(color="milk").bars(arrange="side_by_side").titles("Side by side")
+beside.export(out / "amounts-2.pdf")
 
 heaviest = wheels.keep("mass_kg > 8").map(y="wheel", x="mass_kg").bars(color="#2b5a41")
 heaviest.titles("The heaviest wheels, horizontal").export(out / "amounts-3.pdf")

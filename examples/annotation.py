@@ -22,15 +22,15 @@ ewe.points(size=2.5).labels(avoid=True, size=6).titles("Every wheel by its name"
 
 target = (
     wheels.map(x="moisture_pct", y="firmness_n")
-    .region(x=(54, 64), y=(26, 50), label="no wheel is both")
+    .region(x=(54, 64), y=(26, 50), text="no wheel is both")
     .points(size=2.5, opacity=0.7)
 )
-target = target.reference(y=60, label="too hard to slice").callout("the driest wheel", x=45, y=92, x_to=39.6, y_to=60.5)
+target = target.reference(y=60, text="too hard to slice").callout("the driest wheel", x=45, y=92, x_to=39.6, y_to=60.5)
 target.scale("y", include=95).titles("What the panel is told").export(out / "annotation-2.pdf")
 
 groups = wheels.map(x="mass_kg").histogram(bin_width=0.5).reference(aggregate="mean", axis="x").facet("milk", per_row=3)
 groups.titles("The mean of each panel").export(out / "annotation-3.pdf")
-means = wheels.map(x="rind", y="mass_kg").bars(aggregate="mean").labels(of="bars", text="{mean:.2f}")
+means = wheels.map(x="rind", y="mass_kg").bars(aggregate="mean").labels(layer="bars", text="{mean:.2f}")
 means.titles("What was computed, written").export(out / "annotation-4.pdf")
 
 loft = wheels.map(x="moisture_pct", y="firmness_n").points(size=3).trend("linear").highlight("cellar = 'Loft'")
@@ -39,7 +39,7 @@ loft.titles("One cellar among all").export(out / "annotation-5.pdf")
 far = wheels.map(x="moisture_pct", y="mass_kg", label="wheel").points(size=2.5, color="silver").trend("loess", level=None)
 far = (
     far.labels(where="mass_kg > 8.5")
-    .reference(y=8.5, label="heavy", label_at="start")
+    .reference(y=8.5, text="heavy", text_at="start")
     .callout("a crowd", x=47, y=2, shift=("0 mm", "1 mm"))
 )
 far.titles("Texts clear of points and lines").export(out / "annotation-6.pdf")

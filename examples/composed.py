@@ -57,7 +57,7 @@ names = dict(
     )
 )
 months = climate.map(x="temp_c", y="month").ridgelines(shaded=True, quantiles=[0.5], rise=2.4)
-months = months.scale("y", format=names).scale("color", ramp="hearth").kinds(month="category")
+months = months.scale("y", format=names).scale("color", palette="hearth").kinds(month="category")
 months.titles("A year in the Loft", y="").export(out / "composed-2.pdf", width="85 mm", height="95 mm")
 
 columns = ["mass_kg", "ph", "firmness_n", "moisture_pct", "rind"]

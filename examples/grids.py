@@ -14,10 +14,10 @@ wheels = ft.figure(ft.demo_data("wheels"))
 table = wheels.map(x="rind", y="cellar")
 table.cells(all_pairs=True, gap=0.04, value_labels="{count:.0f}").titles("Counts of every pair").export(out / "grids-1.pdf")
 means = table.map(color="mass_kg").cells(aggregate="mean", gap=0.04, value_labels="{value:.1f}")
-means.scale("color", ramp="hearth").titles("Means of every pair").export(out / "grids-2.pdf")
+means.scale("color", palette="hearth").titles("Means of every pair").export(out / "grids-2.pdf")
 
 hours = ft.figure(ft.demo_data("climate")).keep("cellar = 'Loft'").derive(hour="hour(time)", month="month(time)")
-hours = hours.map(x="month", y="hour", color="temp_c").cells(aggregate="mean").scale("color", ramp="sleet", middle=14)
+hours = hours.map(x="month", y="hour", color="temp_c").cells(aggregate="mean").scale("color", palette="sleet", middle=14)
 hours.titles("A year in the loft", x="Month", y="Hour", color="Temperature (°C), mean").export(out / "grids-3.pdf")
 
 climate = ft.demo_data("climate").query("cellar == 'North'")
@@ -26,4 +26,4 @@ grid = climate.groupby(
 ).humidity_pct.mean()
 heights = ft.figure(grid).map(x="month", y="hour", color="humidity_pct").contours(given=True, levels=12)
 heights = heights.titles("Humidity of the north cellar", x="Month", y="Hour", color="Humidity (%), mean")
-heights.scale("color", ramp="brine").export(out / "grids-4.pdf")
+heights.scale("color", palette="brine").export(out / "grids-4.pdf")

@@ -34,10 +34,10 @@ SENTENCES = {
     "correlation": 'ft.figure(wheels).map(x="moisture_pct", y="firmness_n").correlation()',
     "labels": 'ft.figure(wheels).keep("mass_kg > 9").map(x="age_days", y="mass_kg", label="wheel").points().labels(avoid=True)',
     "segments": 'ft.figure(sales).map(x="month", y="wholesale", x_to="month", y_to="retail").segments()',
-    "reference": 'ft.figure(wheels).map(x="age_days", y="ph").points(color="silver").reference(aggregate="mean", label="mean")',
-    "region": 'ft.figure(wheels).map(x="age_days", y="ph").points(opacity=0.4).region(x=(300, 400), label="late")',
+    "reference": 'ft.figure(wheels).map(x="age_days", y="ph").points(color="silver").reference(aggregate="mean", text="mean")',
+    "region": 'ft.figure(wheels).map(x="age_days", y="ph").points(opacity=0.4).region(x=(300, 400), text="late")',
     "callout": 'ft.figure(sales).map(x="month", y="retail").lines().callout("{y:,.0f}", at="highest")',
-    "graph_of": 'ft.figure(wheels).map(x="age_days", y="mass_kg").points(color="silver").graph_of("2 + 6 * exp(-x / 90)")',
+    "function": 'ft.figure(wheels).map(x="age_days", y="mass_kg").points(color="silver").function("2 + 6 * exp(-x / 90)")',
 }
 """The sentence of each layer, as a document shows it."""
 

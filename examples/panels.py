@@ -33,10 +33,12 @@ salt = salt.facet(rows="rind", columns="year", separate={"x": "column"})
 salt.titles("Salt below the rind, the rare ones too").export(out / "panels-3.pdf", width="130 mm")
 
 masses = wheels.map(x="mass_kg", color="milk").histogram(bins=18).facet(rows="cellar", row_headings="left")
-masses = masses.reference(aggregate="median", axis="x", label="median {value:.1f} kg")
+masses = masses.reference(aggregate="median", axis="x", text="median {value:.1f} kg")
 masses.titles("Masses, cellar by cellar").export(out / "panels-4.pdf", width="85 mm", height="105 mm")
 
-measures = wheels.map(x="age_days", color="milk").points(size=1.8).vary(y=["mass_kg", "ph", "firmness_n", "moisture_pct"])
+measures = (
+    wheels.map(x="age_days", color="milk").points(size=1.8).over_variables(y=["mass_kg", "ph", "firmness_n", "moisture_pct"])
+)
 measures.titles("Four measures, each on its own scale").export(out / "panels-5.pdf", width="120 mm")
 
 nested = firmness.points(size=2).facet(rows=("milk", "brushed"), columns="rind", order={"milk": ["goat", "cow"]})

@@ -23,7 +23,7 @@ wheels = ft.figure(ft.demo_data("wheels"), codebook=BOOK).map(x="moisture_pct", 
 lines = wheels.points(size=2.6, opacity=0.8).trend("linear").titles("A line for each rind, with its 95 % band")
 lines.export(out / "relations-1.pdf")
 
-curve = wheels.map(color=None).points(opacity=0.45).trend("loess", span=0.6, color="#8d3918")
+curve = wheels.map(color=None).points(opacity=0.45).trend("loess", local_share=0.6, color="#8d3918")
 curve.titles("Local regression bends where the data do").export(out / "relations-2.pdf")
 
 # Fifty thousand scans of two kinds overlap heavily; five ways to read them all the same.

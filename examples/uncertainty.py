@@ -20,7 +20,7 @@ medians = medians.points(arrange="jitter", spread_y=0.12, size=1.6, opacity=0.4)
 medians.titles("Medians and quartiles over the wheels").export(out / "uncertainty-2.pdf")
 
 robust = wheels.map(x="age_days", y="firmness_n").points(size=2, opacity=0.4).scale("x", "log")
-robust = robust.trend("linear").trend("quantile", share=0.9, color="#8d3918", dash="dashed")
+robust = robust.trend("linear").trend("quantile", quantile=0.9, color="#8d3918", dash="dashed")
 robust.titles("Mean line and 90 % quantile line", x="Age (days)").export(out / "uncertainty-3.pdf")
 odds = wheels.map(x="firmness_n", y="brushed").points(arrange="jitter", spread_y=0.1, size=2, opacity=0.5)
 odds.trend("logistic").titles("Chance of being brushed").export(out / "uncertainty-4.pdf")

@@ -25,16 +25,12 @@ _HOMES = {
     "demo_data": "facetine.data.demo",
     "read": "facetine.data.readers",
     "sql": "facetine.grammar.aesthetics",
-    "read_columns": "facetine.data.readers",
-    "read_bytes": "facetine.data.readers",
     "pasted": "facetine.pasting",
     "unpivot": "facetine.data.reshape",
-    "suggest": "facetine.layers.suggest",
     "inspect": "facetine.inspecting",
     "catalog": "facetine.catalogs",
     "into_document": "facetine.documents",
     "reopen": "facetine.carrying",
-    "export_plan": "facetine.batch.runner",
     "plan": "facetine.planned",
     "FacetineError": "facetine.errors",
     "MappingError": "facetine.errors",
@@ -45,23 +41,20 @@ _HOMES = {
     "PlanError": "facetine.errors",
     "ExportError": "facetine.errors",
     "VerbError": "facetine.errors",
-    "FacetineNote": "facetine.errors",
+    "FacetineFinding": "facetine.errors",
 }
 
 if TYPE_CHECKING:
-    from facetine.batch.runner import export_plan as export_plan
     from facetine.carrying import reopen as reopen
     from facetine.catalogs import catalog as catalog
     from facetine.data.demo import demo_data as demo_data
     from facetine.data.readers import read as read
-    from facetine.data.readers import read_bytes as read_bytes
-    from facetine.data.readers import read_columns as read_columns
     from facetine.data.reshape import unpivot as unpivot
     from facetine.documents import into_document as into_document
     from facetine.errors import DataError as DataError
     from facetine.errors import ExportError as ExportError
     from facetine.errors import FacetineError as FacetineError
-    from facetine.errors import FacetineNote as FacetineNote
+    from facetine.errors import FacetineFinding as FacetineFinding
     from facetine.errors import KindError as KindError
     from facetine.errors import MappingError as MappingError
     from facetine.errors import OptionError as OptionError
@@ -70,7 +63,6 @@ if TYPE_CHECKING:
     from facetine.errors import VerbError as VerbError
     from facetine.grammar.aesthetics import sql as sql
     from facetine.inspecting import inspect as inspect
-    from facetine.layers.suggest import suggest as suggest
     from facetine.opening import figure as figure
     from facetine.opening import from_dict as from_dict
     from facetine.opening import matrix as matrix

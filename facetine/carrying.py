@@ -30,7 +30,7 @@ _VERSION = 1
 
 
 @dataclass(frozen=True, slots=True)
-class Reopened:
+class ReopenedFigure:
     """What a figure's file carried."""
 
     data: pd.DataFrame
@@ -105,7 +105,7 @@ def _named(name: str, spec: object) -> bool:
     return isinstance(spec, list) and any(_named(name, value) for value in spec)
 
 
-def reopen(path: Target) -> Reopened:
+def reopen(path: Target) -> ReopenedFigure:
     """Gets back what a figure's file carries: the data that it shows, its sentence, and the figure made from them.
 
     Args:
@@ -138,7 +138,7 @@ def reopen(path: Target) -> Reopened:
     return _made(parts, file.name)
 
 
-def _made(parts: dict[str, bytes], name: str) -> Reopened:
+def _made(parts: dict[str, bytes], name: str) -> ReopenedFigure:
     from facetine.opening import from_dict
 
     try:
@@ -148,7 +148,7 @@ def _made(parts: dict[str, bytes], name: str) -> Reopened:
     except (ValueError, KeyError, TypeError) as problem:
         raise DataError(f"reopen: what {name} carries is damaged: {problem}") from problem
     frame = unpacked(text, columns)
-    return Reopened(frame, spec, codebook, from_dict(spec, frame, codebook=codebook))
+    return ReopenedFigure(frame, spec, codebook, from_dict(spec, frame, codebook=codebook))
 
 
 def _from_svg(content: bytes, name: str) -> dict[str, bytes]:

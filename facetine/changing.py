@@ -106,7 +106,7 @@ class Changing:
         return self._with(layers=tuple(one for place, one in enumerate(self._sentence.layers) if place not in gone))
 
     @verb
-    def instead(self, layer: str | int, verb: str, *given: Any, **options: Any) -> Self:
+    def replace(self, layer: str | int, verb: str, *given: Any, **options: Any) -> Self:
         """Draws a layer of another kind in the place of one that is there.
 
         It keeps what both take: the mapping, data of its own, where, constants of looks, names and legends. A note lists
@@ -124,7 +124,7 @@ class Changing:
         Example:
             >>> import facetine as ft
             >>> fig = ft.figure(ft.demo_data("wheels")).map(x="rind", y="mass_kg").points(color="teal")
-            >>> fig.instead("points", "boxes", notches=True)
+            >>> fig.replace("points", "boxes", notches=True)
             figure(240 rows × 13 columns)
               .map(x='rind', y='mass_kg')
               .boxes(color='#008080', notches=True)
@@ -132,17 +132,17 @@ class Changing:
         from facetine.layers import layer_class, with_first
         from facetine.layers.changed import kept_by, place_of
 
-        place = place_of(self._sentence, layer, "figure.instead")
+        place = place_of(self._sentence, layer, "figure.replace")
         old = self._sentence.layers[place]
         kept, dropped = kept_by(old, layer_class(verb))
         made = self._layer(verb, {**kept, **with_first(verb, given, options)})
         dropped = [name for name in dropped if name not in options]
         if dropped:
-            note([f"figure.instead: {verb} does not take {', '.join(dropped)} of the {old.verb}, which is dropped"])
+            note([f"figure.replace: {verb} does not take {', '.join(dropped)} of the {old.verb}, which is dropped"])
         return self._with(layers=(*self._sentence.layers[:place], made, *self._sentence.layers[place + 1 :]))
 
     @verb
-    def before(self, layer: str | int, verb: str, *given: Any, **options: Any) -> Self:
+    def behind(self, layer: str | int, verb: str, *given: Any, **options: Any) -> Self:
         """Adds a layer below one that is there.
 
         Args:
@@ -157,7 +157,7 @@ class Changing:
         Example:
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points()
-            >>> fig.before("points", "region", x=(1.2, 1.8))
+            >>> fig.behind("points", "region", x=(1.2, 1.8))
             figure(2 rows × 2 columns)
               .map(x='a', y='b')
               .region(x=(1.2, 1.8))
@@ -166,7 +166,7 @@ class Changing:
         from facetine.layers import with_first
         from facetine.layers.changed import place_of
 
-        place = place_of(self._sentence, layer, "figure.before")
+        place = place_of(self._sentence, layer, "figure.behind")
         made = self._layer(verb, with_first(verb, given, options))
         return self._with(layers=(*self._sentence.layers[:place], made, *self._sentence.layers[place:]))
 
@@ -203,7 +203,7 @@ class Changing:
         return type(self)(sentence)  # type: ignore[call-arg]
 
     @verb
-    def over(self, below: Changing) -> Self:
+    def onto(self, below: Changing) -> Self:
         """Lays this figure over another one: its layers are drawn last, on the same axes.
 
         Layers, scales, titles and whatever else is said are those of both. Where the two have different data or mappings,
@@ -217,18 +217,18 @@ class Changing:
 
         Example:
             >>> import facetine as ft
-            >>> old = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines(key="before")
-            >>> new = ft.figure({"a": [1, 2], "b": [4, 6]}).map(x="a", y="b").points(key="after")
-            >>> new.over(old)
+            >>> old = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines(legend_as="before")
+            >>> new = ft.figure({"a": [1, 2], "b": [4, 6]}).map(x="a", y="b").points(legend_as="after")
+            >>> new.onto(old)
             figure(2 rows × 2 columns)
               .map(x='a', y='b')
-              .lines(key='before')
-              .points(data=<2 rows × 2 columns>, key='after')
+              .lines(legend_as='before')
+              .points(data=<2 rows × 2 columns>, legend_as='after')
         """
         from facetine.grammar.overlaid import overlaid
 
         if not isinstance(below, Changing):
-            raise OptionError(f"figure.over: {told(below)} is no figure", "plate([[a, b]]) sets figures beside each other")
+            raise OptionError(f"figure.onto: {told(below)} is no figure", "plate([[a, b]]) sets figures beside each other")
         return type(self)(overlaid(self._sentence, below._sentence))  # type: ignore[call-arg]
 
     @verb

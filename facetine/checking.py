@@ -1,12 +1,12 @@
-"""Figures checked, mended and put into words: what the verbs `check` and `describe` do."""
+"""Figures checked, fixed and put into words: what the verbs `check` and `describe` do."""
 
 from __future__ import annotations
 
 import sys
 from typing import TYPE_CHECKING, Any
 
-from facetine.checks.checked import Checked, check, checked_silence, profile_for, profile_of
-from facetine.checks.mending import mended
+from facetine.checks.checked import CheckResult, check, checked_silence, profile_for, profile_of
+from facetine.checks.fixing import fixed
 from facetine.checks.words import long_description
 from facetine.grammar.options import choice
 from facetine.output import built
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 _MOST_ROUNDS = 6
 
 
-def checked(figure: Any, profile: object, width: Length, height: Length, silence: object) -> Checked:
+def checked(figure: Any, profile: object, width: Length, height: Length, silence: object) -> CheckResult:
     """What the check of a figure, or of a plate, finds."""
     said = figure._sentence
     where = f"{getattr(figure, '_what', 'figure')}.check"
@@ -30,17 +30,17 @@ def checked(figure: Any, profile: object, width: Length, height: Length, silence
     return check(said, made, place or profile_for(made.scene.width), quiet)
 
 
-def mended_figure(figure: Any, profile: object, width: Length, height: Length, silence: object) -> Any:
-    """A figure with all mends that are the one right one; the sentence that does it is printed."""
+def fixed_figure(figure: Any, profile: object, width: Length, height: Length, silence: object) -> Any:
+    """A figure with all fixes that are the one right one; the sentence that does it is printed."""
     lines: list[str] = []
     for _ in range(_MOST_ROUNDS):
         found = checked(figure, profile, width, height, silence)
-        todo = next((one for one in found if one.mend not in lines and mended(figure, one) is not None), None)
+        todo = next((one for one in found if one.fix not in lines and fixed(figure, one) is not None), None)
         if todo is None:
             break
-        figure = mended(figure, todo)
-        lines.append(todo.mend)
-    sys.stdout.write("".join(f"{line}\n" for line in lines) or "nothing to mend\n")
+        figure = fixed(figure, todo)
+        lines.append(todo.fix)
+    sys.stdout.write("".join(f"{line}\n" for line in lines) or "nothing to fix\n")
     return figure
 
 

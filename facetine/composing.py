@@ -93,46 +93,27 @@ class Composing:
         facet = facet_of(by, rows, columns, options, self._sentence.table, "figure.facet")
         return self._with(facet=facet)
 
-    @verb
-    def matrix(
+    def _matrix(
         self,
         columns: Sequence[str],
         *,
         diagonal: PairLayer = "histogram",
-        lower: PairLayer = "points",
-        upper: PairLayer = "correlation",
+        under_diagonal: PairLayer = "points",
+        over_diagonal: PairLayer = "correlation",
         mixed: PairLayer = "boxes",
     ) -> Self:
-        """Sets each of several columns against each other one; `facetine.matrix` begins such a figure in one call.
-
-        Args:
-            columns: Numbers and categories.
-            diagonal: The layer of each number alone, on a measure of its own; categories are counted by bars.
-            lower: The layer of pairs of numbers under the diagonal: its name, or a dict of name and options, such as
-                {"points": {"opacity": 0.3}}; "none" for nothing.
-            upper: Likewise above the diagonal; correlations, of all rows of a pair, by default.
-            mixed: The layer of a number and a category; two categories are counted in cells.
-
-        Raises:
-            MappingError: There is no such column.
-            OptionError: There are fewer than two columns, or a layer or an option is unknown.
-
-        Example:
-            >>> import facetine as ft
-            >>> wheels = ft.figure(ft.demo_data("wheels")).map(color="rind")
-            >>> fig = wheels.matrix(["mass_kg", "ph", "firmness_n"], diagonal="density", upper="contours")
-        """
+        """Sets each of several columns against each other one; see `facetine.matrix`."""
         from facetine.grammar.matrix import Matrix, matrix_columns
         from facetine.layers import layer_said
 
         table, book = self._sentence.table, self._sentence.codebook
-        names = matrix_columns(columns, table, "figure.matrix")
-        sides = {"diagonal": diagonal, "lower": lower, "upper": upper, "mixed": mixed}
-        layers = {name: layer_said(given, table, book, f"figure.matrix: {name}") for name, given in sides.items()}
+        names = matrix_columns(columns, table, "matrix")
+        sides = {"diagonal": diagonal, "under_diagonal": under_diagonal, "over_diagonal": over_diagonal, "mixed": mixed}
+        layers = {name: layer_said(given, table, book, f"matrix: {name}") for name, given in sides.items()}
         return self._with(matrix=Matrix(columns=names, **layers))
 
     @verb
-    def vary(
+    def over_variables(
         self,
         *,
         x: Sequence[str] | None = None,
@@ -158,14 +139,15 @@ class Composing:
 
         Example:
             >>> import facetine as ft
-            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days").points().vary(y=["mass_kg", "ph"])
-            >>> sales = ft.figure(ft.demo_data("sales")).map(x="month").lines().vary(y=["retail", "wholesale"], by="color")
+            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days").points().over_variables(y=["mass_kg", "ph"])
+            >>> sales = ft.figure(ft.demo_data("sales")).map(x="month").lines()
+            >>> sales = sales.over_variables(y=["retail", "wholesale"], by="color")
         """
-        from facetine.grammar.vary import vary_of
+        from facetine.grammar.variables import variables_of
 
         if x is None and y is None and by is None and per_row is None:
-            return self._with(vary=None)
-        return self._with(vary=vary_of(x, y, by, per_row, self._sentence.table))
+            return self._with(over_variables=None)
+        return self._with(over_variables=variables_of(x, y, by, per_row, self._sentence.table))
 
     @verb
     def marginal(self, side: str, layer: str, *, size: float | None = None, panels: str = "each", **options: Any) -> Self:

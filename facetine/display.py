@@ -57,7 +57,7 @@ def _with_notes(drawing: str | None, picture: bytes, size: Plain, words: str, no
 def _said(made: Built) -> tuple[Finding, ...]:
     """What a figure has to say, and that only one of its pages is shown."""
     count = len(made.pages)
-    more = Finding("first-page", "note", "figure.show", f"page 1 of {count} is shown", ".export(…) writes all of them")
+    more = Finding("first-page", "info", "figure.show", f"page 1 of {count} is shown", ".export(…) writes all of them")
     return made.findings if count == 1 else (*made.findings, more)
 
 

@@ -28,7 +28,7 @@ _SVG_SPACE = "http://schemas.microsoft.com/office/drawing/2016/SVG/main"
 
 
 @dataclass(frozen=True, slots=True)
-class Placed:
+class DocumentResult:
     """What became of the figures of a document."""
 
     path: Path
@@ -37,7 +37,7 @@ class Placed:
     replaced: tuple[str, ...]
     """Names that stood there from an earlier call."""
     appended: tuple[str, ...]
-    notes: tuple[Finding, ...]
+    findings: tuple[Finding, ...]
 
     def __repr__(self) -> str:
         said = (("filled", self.filled), ("replaced", self.replaced), ("appended", self.appended))
@@ -46,7 +46,7 @@ class Placed:
 
 def into_document(
     path: Target, figures: Mapping[str, Any], *, width: Length = None, captions: bool = True, fonts: str = "outline"
-) -> Placed:
+) -> DocumentResult:
     """Places figures in a Word document; run again, it replaces its own figures and nothing else.
 
     A figure's place is a paragraph that reads [[Figure 1]], or a bookmark Figure_1; without one it is appended. A
@@ -96,8 +96,8 @@ def into_document(
     buffer = io.BytesIO()
     document.save(buffer)
     write_whole(file, buffer.getvalue())
-    notes = tuple(note for picture in pictures for note in picture.notes)
-    return Placed(file, tuple(done["filled"]), tuple(done["replaced"]), tuple(done["appended"]), notes)
+    notes = tuple(note for picture in pictures for note in picture.findings)
+    return DocumentResult(file, tuple(done["filled"]), tuple(done["replaced"]), tuple(done["appended"]), notes)
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,7 +111,7 @@ class _Picture:
     height: float
     alt: str
     caption: str
-    notes: tuple[Finding, ...]
+    findings: tuple[Finding, ...]
 
 
 def _picture(name: str, given: Any, width: Length, fonts: Any) -> _Picture:

@@ -1,4 +1,4 @@
-"""What a user can get wrong, one class for each, and the words that say how to mend it.
+"""What a user can get wrong, one class for each, and the words that say how to fix it.
 
 A message has a headline (where, what was given, the nearest match) and a detail (what is possible). In Python both are
 shown, on two lines; on the command line they are joined into one.
@@ -100,7 +100,7 @@ class VerbError(FacetineError, AttributeError):
     """A figure, or the package, has nothing of that name."""
 
 
-class FacetineNote(UserWarning):
+class FacetineFinding(UserWarning):
     """Something the reader of a figure should know: rows left out, a column taken for something it may not be."""
 
 
@@ -120,7 +120,7 @@ def note(said: Iterable[object]) -> None:
     while frame.f_back is not None and frame.f_globals.get("__name__", "").partition(".")[0] == "facetine":
         level, frame = level + 1, frame.f_back
     for one in dict.fromkeys(map(str, said)):
-        warnings.warn(one, FacetineNote, stacklevel=level + 1)
+        warnings.warn(one, FacetineFinding, stacklevel=level + 1)
 
 
 def told(value: object) -> str:

@@ -1,13 +1,13 @@
-"""What the reader of a figure should know: remarks with a code, a place, and what mends them."""
+"""What the reader of a figure should know: remarks with a code, a place, and what fixes them."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from typing import Literal, TypeAlias
 
-Severity: TypeAlias = Literal["note", "hint", "warning"]
+Severity: TypeAlias = Literal["info", "hint", "warning"]
 """A note says what was done; a hint, what could be better; a warning, that what is drawn may mislead."""
-SEVERITIES: tuple[Severity, ...] = ("note", "hint", "warning")
+SEVERITIES: tuple[Severity, ...] = ("info", "hint", "warning")
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +21,7 @@ class Finding:
     """The verb that it speaks of, such as "figure.bars"."""
     text: str
     """What was found, in words; with the panel and the group where it is not about all of them."""
-    mend: str = ""
+    fix: str = ""
     """What to write where that is not meant; empty for nothing."""
     group: str = ""
     """The group of the drawing that it is about, by its id in the SVG without the figure's prefix; empty for none."""
@@ -29,7 +29,7 @@ class Finding:
     """The place on the first page where it is best seen, in points from the upper left; None where its group says it."""
 
     def __str__(self) -> str:
-        return f"{self.where}: {self.text}" + (f"; {self.mend}" if self.mend else "")
+        return f"{self.where}: {self.text}" + (f"; {self.fix}" if self.fix else "")
 
 
 @dataclass(slots=True)
@@ -44,7 +44,7 @@ class Findings:
     amounts: dict[tuple[str, str, str], int] = field(default_factory=dict)
     """Of remarks that count something: how many there are in all places."""
 
-    def count(self, code: str, where: str, amount: int, thing: str, fate: str, mend: str = "", place: str = "") -> None:
+    def count(self, code: str, where: str, amount: int, thing: str, fate: str, fix: str = "", place: str = "") -> None:
         """Adds a remark on a number of things, which is the sum of those of all panels.
 
         Args:
@@ -53,27 +53,27 @@ class Findings:
             amount: How many.
             thing: Of what, in the singular.
             fate: What became of them.
-            mend: What to write where that is not meant.
+            fix: What to write where that is not meant.
             place: The panel that it is about, in words.
         """
         key = (code, where, f"{thing} {fate}")
         total = self.amounts[key] = self.amounts.get(key, 0) + amount
-        self.found[key] = Finding(code, "note", where, f"{so_many(total, thing)} {fate}", mend)
+        self.found[key] = Finding(code, "info", where, f"{so_many(total, thing)} {fate}", fix)
         self.places.setdefault(key, {}).setdefault(place)
 
-    def add(self, code: str, where: str, text: str, mend: str = "", severity: Severity = "note", place: str = "") -> None:
+    def add(self, code: str, where: str, text: str, fix: str = "", severity: Severity = "info", place: str = "") -> None:
         """Adds a remark unless it was made before.
 
         Args:
             code: What it is about.
             where: The verb that it speaks of.
             text: What was found.
-            mend: What to write where that is not meant.
-            severity: "note" or "warning".
+            fix: What to write where that is not meant.
+            severity: "info" or "warning".
             place: The panel and group that it is about, in words; remarks that differ in this alone are counted.
         """
         key = (code, where, "" if place else text)
-        self.found.setdefault(key, Finding(code, severity, where, text, mend))
+        self.found.setdefault(key, Finding(code, severity, where, text, fix))
         self.places.setdefault(key, {}).setdefault(place)
 
     @property

@@ -77,7 +77,7 @@ def _framed(columns: dict[str, AnyArray], zones: dict[str, str], table: Table | 
     return made
 
 
-def written_values(figure: Any, path: Path, **size: Any) -> WrittenTable:
+def written_numbers(figure: Any, path: Path, **size: Any) -> WrittenTable:
     """Writes the numbers behind a figure as a table of text.
 
     Raises:
@@ -85,8 +85,8 @@ def written_values(figure: Any, path: Path, **size: Any) -> WrittenTable:
         FacetineError: The figure can't be drawn.
     """
     if path.suffix.lower() != ".csv":
-        raise ExportError(f"figure.values: {path.name!r} does not end in .csv")
-    sizes = in_points_said(figure._sentence, size.get("width"), size.get("height"), "figure.values")
+        raise ExportError(f"figure.numbers: {path.name!r} does not end in .csv")
+    sizes = in_points_said(figure._sentence, size.get("width"), size.get("height"), "figure.numbers")
     parts = numbers_behind(figure._sentence, None, *sizes)
     made = frame_of(parts, None, verbs=True)
     content = made.to_csv(index=False).encode("utf-8")

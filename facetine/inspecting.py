@@ -7,8 +7,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from facetine.data.table import Column, Table
-from facetine.proposing import Proposal as Proposal
-from facetine.proposing import proposals
+from facetine.proposing import Suggestion as Suggestion
+from facetine.proposing import suggestions_for
 
 if TYPE_CHECKING:
     from facetine.data.inspected import ColumnFacts
@@ -18,7 +18,7 @@ _ROWS, _WIDE = 5, 18
 _HEAD = ("column", "kind", "values", "missing", "spread", "example", "range")
 
 
-class Inspected:
+class Inspection:
     """What a table holds; shown as text, and in a notebook as a table."""
 
     def __init__(self, table: Table) -> None:
@@ -27,7 +27,7 @@ class Inspected:
         self.table = table
         self.columns: list[ColumnFacts] = facts(table)
         """Each with name, kind, distinct, missing, range and hint."""
-        self.proposals = proposals(table)
+        self.suggestions = suggestions_for(table)
         """Figures to begin with, each with its sentence and the reason."""
 
     def report(self, path: str | Path, *, title: str = "data", source: str | None = None) -> Path:
@@ -57,10 +57,10 @@ class Inspected:
         wide = [max(len(row[place]) for row in rows) for place in range(len(rows[0]))]
         lines = [f"{self.table.height:,} rows, {len(self.columns)} columns"]
         lines += ["  " + "  ".join(cell.ljust(room) for cell, room in zip(row, wide, strict=True)).rstrip() for row in rows]
-        lines += [f"note: {one.hint}" for one in self.columns if one.hint]
+        lines += [f"hint: {one.hint}" for one in self.columns if one.hint]
         lines += ["first rows:", *self._first_rows()]
-        lines += ["figures to begin with:"] if self.proposals else []
-        lines += [line for one in self.proposals for line in (f"  {one.sentence}", f"      {one.reason}")]
+        lines += ["figures to begin with:"] if self.suggestions else []
+        lines += [line for one in self.suggestions for line in (f"  {one.sentence}", f"      {one.reason}")]
         return "\n".join(lines)
 
     def _repr_html_(self) -> str:
@@ -70,7 +70,7 @@ class Inspected:
         body = "".join(f"<tr>{''.join(f'<td>{escape(cell)}</td>' for cell in row)}</tr>" for row in self._cells())
         hints = "".join(f"<li>{escape(one.hint)}</li>" for one in self.columns if one.hint)
         first = escape("\n".join(self._first_rows()))
-        shown = "".join(f"<dt><code>{escape(one.sentence)}</code></dt><dd>{escape(one.reason)}</dd>" for one in self.proposals)
+        shown = "".join(f"<dt><code>{escape(one.sentence)}</code></dt><dd>{escape(one.reason)}</dd>" for one in self.suggestions)
         return (
             f"<p>{self.table.height:,} rows, {len(self.columns)} columns</p>"
             f"<table><thead><tr>{head}</tr></thead><tbody>{body}</tbody></table>"
@@ -126,7 +126,7 @@ def _cut(word: str) -> str:
     return word if len(word) <= _WIDE else f"{word[: _WIDE - 1]}…"
 
 
-def inspect(data: Frame, *, codebook: object = None) -> Inspected:
+def inspect(data: Frame, *, codebook: object = None) -> Inspection:
     """What a table holds: rows, kinds, ranges, missing values, examples, the first rows, and figures to begin with.
 
     It is printed where nothing else would show it: in a script; a notebook and a prompt show what is returned.
@@ -144,7 +144,7 @@ def inspect(data: Frame, *, codebook: object = None) -> Inspected:
         >>> seen = ft.inspect(ft.demo_data("wheels"))  # doctest: +ELLIPSIS
         240 rows, 13 columns
         ...
-        >>> seen.proposals[0].sentence
+        >>> seen.suggestions[0].sentence
         "ft.figure(data).map(x='moisture_pct', y='firmness_n', color='cellar').points()"
     """
     from facetine.opening import figure
@@ -154,7 +154,7 @@ def inspect(data: Frame, *, codebook: object = None) -> Inspected:
         from facetine.errors import DataError
 
         raise DataError("inspect: no table in nothing", "data is a data frame, a dict of arrays, or a list of dicts")
-    seen = Inspected(table)
+    seen = Inspection(table)
     if not hasattr(sys, "ps1") and "IPython" not in sys.modules:
         sys.stdout.write(f"{seen!r}\n")
     return seen

@@ -30,7 +30,7 @@ def figure(
     Args:
         data: A data frame (pandas, polars, pyarrow, and whatever else narwhals takes), a dict of arrays, a list of dicts,
             or a NumPy array with named columns; None where every layer brings its own.
-        codebook: What is known of the columns: a dict of entries with label, unit, kind, values (words for codes), order,
+        codebook: What is known of the columns: a dict of entries with label, unit, kind, words (for codes), order,
             colors, missing, classes and from; or a TOML file, or a data frame, that says the same; or a list of these,
             each laid over those before it. It is laid over the codebook of `set_defaults`.
         columns: The names of the columns of an array of shape (n, k).
@@ -60,37 +60,40 @@ def figure(
 
 
 def matrix(
-    data: Frame,
+    data: Frame | Figure,
     columns: Sequence[str],
     *,
     map: Mapping[str, MapValue] | None = None,
     diagonal: PairLayer = "histogram",
-    lower: PairLayer = "points",
-    upper: PairLayer = "correlation",
+    under_diagonal: PairLayer = "points",
+    over_diagonal: PairLayer = "correlation",
     mixed: PairLayer = "boxes",
     codebook: object = None,
 ) -> Figure:
     """Begins a figure that sets each of several columns against each other one.
 
     Args:
-        data: As for `figure`.
+        data: As for `figure`; or a figure without layers, whose data, mapping and kinds it takes.
         columns: Numbers and categories.
         map: Looks of all pairs, such as {"color": "rind"}.
         diagonal: The layer of each number alone; categories are counted by bars.
-        lower: The layer of pairs of numbers under the diagonal: its name, or a dict of name and options; "none" for nothing.
-        upper: Likewise above the diagonal.
+        under_diagonal: The layer of pairs of numbers under the diagonal: its name, or a dict of name and options; "none" for
+            nothing.
+        over_diagonal: Likewise above the diagonal.
         mixed: The layer of a number and a category; two categories are counted in cells.
         codebook: As for `figure`.
 
     Raises:
-        FacetineError: As `figure`, `Figure.map` and `Figure.matrix`.
+        FacetineError: As `figure` and `Figure.map`.
+        MappingError: There is no such column.
+        OptionError: There are fewer than two columns, or a layer or an option is unknown.
 
     Example:
         >>> import facetine as ft
         >>> fig = ft.matrix(ft.demo_data("wheels"), ["mass_kg", "ph", "rind"], map={"color": "milk"}, diagonal="density")
     """
-    begun = figure(data, codebook=codebook).map(**(map or {}))
-    return begun.matrix(columns, diagonal=diagonal, lower=lower, upper=upper, mixed=mixed)
+    begun = (data if isinstance(data, Figure) else figure(data, codebook=codebook)).map(**(map or {}))
+    return begun._matrix(columns, diagonal=diagonal, under_diagonal=under_diagonal, over_diagonal=over_diagonal, mixed=mixed)
 
 
 @overload
@@ -129,5 +132,8 @@ def from_dict(spec: Any, data: Frame = None, *, codebook: object = None) -> Figu
         if verb_ == "inset":
             inner: Any = given[0]
             given = (from_dict(inner, data, codebook=codebook),)
-        begun = begun._add_layer(verb_, options) if layer else getattr(begun, verb_)(*given, **options)
+        if layer:
+            begun = begun._add_layer(verb_, options)
+        else:
+            begun = getattr(begun, "_matrix" if verb_ == "matrix" else verb_)(*given, **options)
     return begun

@@ -16,7 +16,7 @@ from facetine.files import write_whole
 from facetine.findings import Finding
 from facetine.grammar.given import Length, Target, Targets
 from facetine.grammar.lengths import in_points
-from facetine.pages import PageSize, Paper, on_paper, paper_of
+from facetine.pages import Paper, PaperSize, on_paper, paper_of
 from facetine.session import now
 from facetine.writers.formats import FORMATS, Fonts, Format, Options, Rasterize
 from facetine.writers.inks import RGB, Colors, Inks, checked_press
@@ -58,15 +58,15 @@ class WrittenTable:
 
 
 @dataclass(frozen=True, slots=True)
-class Exported:
+class ExportResult:
     """What an export wrote, and what it has to say."""
 
     files: tuple[WrittenFile, ...]
-    notes: tuple[Finding, ...]
+    findings: tuple[Finding, ...]
 
     def __repr__(self) -> str:
         lines = [f"wrote {file.path}  {file.width_mm:.0f}×{file.height_mm:.0f} mm" for file in self.files]
-        return "\n".join([*lines, *(f"note: {note}" for note in self.notes)])
+        return "\n".join([*lines, *(f"finding: {note}" for note in self.findings)])
 
 
 def targets(path: Targets, formats: Sequence[str] | str | None) -> list[Path]:
@@ -230,9 +230,9 @@ class Asked:
     alt: str | None = None
     fonts: Fonts = "name"
     colors: Colors = "rgb"
-    profile: bool | str | os.PathLike[str] = False
+    icc: bool | str | os.PathLike[str] = False
     archive: bool = False
-    page: PageSize | None = None
+    paper: PaperSize | None = None
     margins: Length = None
     fit: bool = False
     crop_marks: bool = False
@@ -248,10 +248,10 @@ class Asked:
         where = "figure.export"
         said = {
             "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive,
-            "page": self.page is not None, "data": self.data is not None,
+            "paper": self.paper is not None, "data": self.data is not None,
         }  # fmt: skip
         for name in (name for name, one in said.items() if one):
-            if not any(name in form.takes or (name == "page" and form.pixels) for form in forms):
+            if not any(name in form.takes or (name == "paper" and form.pixels) for form in forms):
                 able = [suffix for suffix, form in FORMATS.items() if name in form.takes]
                 raise OptionError(
                     f"{where}: {name}={told(getattr(self, name))} says nothing for {_suffixes(paths)}",
@@ -262,40 +262,40 @@ class Asked:
                 f"{where}: rasterize={told(self.rasterize)} says nothing for {_suffixes(paths)}, which holds pixels alone",
                 "it is for vector formats, such as pdf and svg",
             )
-        if self.profile is True and not any(form.pixels for form in forms):
-            raise OptionError(f"{where}: profile is for formats of pixels", "png, tiff, jpg and webp carry one")
+        if self.icc is True and not any(form.pixels for form in forms):
+            raise OptionError(f"{where}: icc is for formats of pixels", "png, tiff, jpg and webp carry one")
         press = None
-        if not isinstance(self.profile, bool):
+        if not isinstance(self.icc, bool):
             if self.colors != "cmyk":
-                raise OptionError(f"{where}: a profile from a file is that of a press", 'colors="cmyk" goes with it')
-            press = _press(self.profile, f"{where}: profile")
+                raise OptionError(f"{where}: icc with a file is the profile of a press", 'colors="cmyk" goes with it')
+            press = _press(self.icc, f"{where}: icc")
         if self.archive and self.colors == "cmyk" and press is None:
-            raise OptionError(f"{where}: an archive of four inks needs the profile of their press", 'profile="press.icc"')
+            raise OptionError(f"{where}: an archive of four inks needs the profile of their press", 'icc="press.icc"')
         dpi = DPI if self.dpi is None else checked_dpi(self.dpi)
         return Options(
-            dpi, not self.transparent, self.fonts, self.profile is True, Inks(self.colors, press), self.archive, self.rasterize
+            dpi, not self.transparent, self.fonts, self.icc is True, Inks(self.colors, press), self.archive, self.rasterize
         )
 
     def unused(self, paths: Sequence[Path], forms: Sequence[Format]) -> list[Finding]:
         """Options that say something for some of the formats, and nothing for others."""
         said = {
-            "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive, "page": self.page is not None,
-            "data": self.data is not None,
+            "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive,
+            "paper": self.paper is not None, "data": self.data is not None,
         }  # fmt: skip
         lacking = {
             name: [
                 path
                 for path, form in zip(paths, forms, strict=True)
-                if not (name in form.takes or (name == "page" and form.pixels))
+                if not (name in form.takes or (name == "paper" and form.pixels))
             ]
             for name in (name for name, one in said.items() if one)
         }
-        if self.profile is True:
-            lacking["profile"] = [path for path, form in zip(paths, forms, strict=True) if not form.pixels]
+        if self.icc is True:
+            lacking["icc"] = [path for path, form in zip(paths, forms, strict=True) if not form.pixels]
         return [
             Finding(
                 "option-unused",
-                "note",
+                "info",
                 "figure.export",
                 f"{name}={told(getattr(self, name))} says nothing for {_suffixes(others)}",
             )
@@ -311,7 +311,7 @@ class Asked:
         """
         where = "figure.export"
         if self.fit and (self.width is not None or self.height is not None):
-            raise OptionError(f"{where}: fit=True takes the size from the page, and one is given too", "leave one of them out")
+            raise OptionError(f"{where}: fit=True takes the size from the paper, and one is given too", "leave one of them out")
         if paper is not None and self.fit:
             return f"{paper.room[0]!r} pt", f"{paper.room[1]!r} pt"
         dpi = DPI if self.dpi is None else checked_dpi(self.dpi)
@@ -337,7 +337,7 @@ def _press(path: str | os.PathLike[str], where: str) -> bytes:
     return checked_press(content, f"{where}: {str(path)!r}")
 
 
-def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | str | None, asked: Asked) -> Exported:
+def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | str | None, asked: Asked) -> ExportResult:
     """Writes a sentence to files; see `Figure.export`."""
     from facetine.scene.markup import clean
 
@@ -345,7 +345,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
     paths = targets(path, formats)
     forms = [FORMATS[target.suffix.lower().lstrip(".")] for target in paths]
     options = asked.options(paths, forms)
-    paper = paper_of(asked.page, asked.margins, asked.fit, asked.crop_marks, where)
+    paper = paper_of(asked.paper, asked.margins, asked.fit, asked.crop_marks, where)
     started = time.perf_counter()
     sizes = asked.sizes(paper, forms)
     if asked.data is not None:
@@ -369,7 +369,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
         suffix, started = target.suffix.lower().lstrip("."), time.perf_counter()
         written = contents(made, suffix, options)
         for file, (content, said) in zip(_numbered(target, len(written)), written, strict=True):
-            notes += tuple(Finding("format-note", "note", f"{where}: {suffix}", text) for text in said)
+            notes += tuple(Finding("format-note", "info", f"{where}: {suffix}", text) for text in said)
             write_whole(file, content)
             notes += _replaced(file, said_as)
             spent = build_time + time.perf_counter() - started
@@ -378,8 +378,8 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
     images = any("an image" in note.text or "images inside" in note.text for note in notes)
     if asked.dpi is not None and not images and not any(form.pixels or "dpi" in form.takes for form in forms):
         text = f"dpi={asked.dpi:g} says nothing for {_suffixes(paths)}, which hold no pixels"
-        notes += (Finding("dpi-unused", "note", where, text),)
-    return Exported(tuple(files), notes)
+        notes += (Finding("dpi-unused", "info", where, text),)
+    return ExportResult(tuple(files), notes)
 
 
 _written: dict[Path, int] = {}
@@ -406,4 +406,4 @@ def _replaced(file: Path, said_as: int) -> tuple[Finding, ...]:
     if before is None or before == said_as:
         return ()
     text = f"{file.name} replaces another figure, which was written there before"
-    return (Finding("file-replaced", "note", "figure.export", text, "another name keeps both"),)
+    return (Finding("file-replaced", "info", "figure.export", text, "another name keeps both"),)

@@ -19,7 +19,7 @@ MARGIN = 15 * _MM
 _OFF, _LONG, _THICK = 2 * _MM, 5 * _MM, 0.25
 _ROUNDED = 0.01
 
-PageSize: TypeAlias = "str | Sequence[str | float]"
+PaperSize: TypeAlias = "str | Sequence[str | float]"
 """A format of paper, upright or "landscape", or width and height."""
 
 
@@ -56,21 +56,21 @@ class Paper(NamedTuple):
         return self.width - 2 * self.margin, self.height - 2 * self.margin
 
 
-def paper_of(page: PageSize | None, margins: Length, fit: bool, crop_marks: bool, where: str) -> Paper | None:
+def paper_of(paper: PaperSize | None, margins: Length, fit: bool, crop_marks: bool, where: str) -> Paper | None:
     """The page that is asked for; None for none.
 
     Raises:
         OptionError: There is no such format, or something is said of a page that is not there.
     """
-    if page is None:
+    if paper is None:
         said = {"margins": margins is not None, "fit": fit, "crop_marks": crop_marks}
         for name in (name for name, one in said.items() if one):
-            raise OptionError(f"{where}: {name} says nothing without a page", 'page="A4", say')
+            raise OptionError(f"{where}: {name} says nothing without paper", 'paper="A4", say')
         return None
-    width, height = _sides(page, f"{where}: page")
+    width, height = _sides(paper, f"{where}: paper")
     around = MARGIN if margins is None else 0.0 if margins == 0 else in_points(margins, f"{where}: margins")
     if min(width, height) <= 2 * around + 10:
-        raise OptionError(f"{where}: margins of {around / _MM:.0f} mm leave no room on the page", "smaller margins=")
+        raise OptionError(f"{where}: margins of {around / _MM:.0f} mm leave no room on the paper", "smaller margins=")
     if crop_marks and around < _OFF + _LONG:
         raise OptionError(f"{where}: crop marks need a margin of {(_OFF + _LONG) / _MM:.0f} mm", 'margins="10 mm", say')
     return Paper(width, height, around, crop_marks)
@@ -102,7 +102,7 @@ def on_paper(scene: Scene, paper: Paper, where: str) -> Scene:
         sizes = [f"{a / _MM:.0f}×{b / _MM:.0f} mm" for a, b in ((scene.width, scene.height), room)]
         raise OptionError(
             f"{where}: the figure of {sizes[0]} is larger than the {sizes[1]} within the margins",
-            "fit=True takes the page's size",
+            "fit=True takes the size of the paper",
         )
     left, top = (paper.width - scene.width) / 2, (paper.height - scene.height) / 2
     page = Page(paper.width, paper.height, left, top, paper.crop_marks)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, TypeAlias
 
 from facetine.calls import verb
 from facetine.errors import OptionError, told, unknown
-from facetine.grammar.given import UNSAID, Unsaid
+from facetine.grammar.given import NOT_GIVEN, NotGiven
 from facetine.grammar.picture import Picture, picture_of
 from facetine.grammar.plate import Plate as Said
 from facetine.grammar.plate import cells_of, checked_letters, checked_shares
@@ -39,11 +39,11 @@ class Plate(Shown):
     @verb
     def titles(
         self,
-        title: str | Unsaid | None = UNSAID,
+        title: str | NotGiven | None = NOT_GIVEN,
         *,
-        subtitle: str | Unsaid | None = UNSAID,
-        note: str | Unsaid | None = UNSAID,
-        source: str | Unsaid | None = UNSAID,
+        subtitle: str | NotGiven | None = NOT_GIVEN,
+        note: str | NotGiven | None = NOT_GIVEN,
+        source: str | NotGiven | None = NOT_GIVEN,
     ) -> Plate:
         """Writes the texts of the whole plate; what is not given stays as it was, None takes a text back.
 
@@ -79,7 +79,7 @@ class Plate(Shown):
         return self._with(theme_name=said.theme_name if name is None else str(name), theme_said={**before, **settings})
 
     @verb
-    def scale(self, aesthetic: str, kind: str | Unsaid | None = UNSAID, **options: Any) -> Plate:
+    def scale(self, aesthetic: str, kind: str | NotGiven | None = NOT_GIVEN, **options: Any) -> Plate:
         """Lays what is said of a scale over all its figures that show the aesthetic; None takes back what was said here.
 
         Args:

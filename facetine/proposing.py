@@ -17,7 +17,7 @@ _MOST_LEVELS = 12
 """Categories that colors, or slots of an axis, can tell apart."""
 
 
-class Proposal(NamedTuple):
+class Suggestion(NamedTuple):
     """A figure that suits a table."""
 
     mapping: Mapping[str, str]
@@ -32,7 +32,7 @@ class Proposal(NamedTuple):
         return f"ft.figure(data).map({said}).{self.layer}({given})"
 
     def added(self, figure: Figure) -> Figure:
-        """A figure of the table, with what is proposed."""
+        """A figure of the table, with what is suggested."""
         made: Any = getattr(figure.map(**self.mapping), self.layer)
         drawn: Figure = made(**self.options)
         return drawn
@@ -51,7 +51,7 @@ class Proposal(NamedTuple):
         return f"facetine draw {quote(file)} {mapped} -l {self.layer}{f':{options}' if options else ''} -o figure-{number}.pdf"
 
 
-def proposals(table: Table, most: int = 3) -> list[Proposal]:
+def suggestions_for(table: Table, most: int = 3) -> list[Suggestion]:
     """Figures that suit the columns of a table: over time, of the two numbers that go together most, of groups, of one."""
     columns = [table.column(name) for name in table.names]
     told = [column for column in columns if not column.missing.all() and _distinct(column) > 1]
@@ -74,7 +74,7 @@ def proposals(table: Table, most: int = 3) -> list[Proposal]:
     return [_proposed(table, mapping) for mapping in wanted[:most]] or _of_one(table, columns)
 
 
-def _of_one(table: Table, columns: list[Column]) -> list[Proposal]:
+def _of_one(table: Table, columns: list[Column]) -> list[Suggestion]:
     """Of a table in which nothing varies, or all is text of its own, the first column that holds a value."""
     there = [column for column in columns if not column.missing.all()]
     return [_proposed(table, {"x": column.name}) for column in there[:1]]
@@ -105,8 +105,8 @@ def repeated(table: Table, mapping: Mapping[str, str]) -> bool:
     return len(np.unique(there, axis=0)) < len(there)
 
 
-def _proposed(table: Table, mapping: dict[str, str]) -> Proposal:
+def _proposed(table: Table, mapping: dict[str, str]) -> Suggestion:
     best = suggest(table, **{axis: name for axis, name in mapping.items() if axis in ("x", "y")})[0]
     options = {"aggregate": "mean"} if best.layer == "lines" and repeated(table, mapping) else {}
     said = {name: value for name, value in mapping.items() if name != "color" or best.layer != "cells"}
-    return Proposal(said, best.layer, options, best.reason)
+    return Suggestion(said, best.layer, options, best.reason)

@@ -10,7 +10,7 @@ from facetine.calls import verb
 from facetine.changing import Changing
 from facetine.composing import Composing
 from facetine.errors import DataError, MappingError, OptionError, ScaleError, told, unknown
-from facetine.grammar.given import UNSAID, Unsaid
+from facetine.grammar.given import NOT_GIVEN, NotGiven
 from facetine.grammar.sentence import Sentence, said_texts
 from facetine.reading import Reading
 from facetine.repeating import Repeating
@@ -155,27 +155,29 @@ class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown
         return self._with(swapped=not self._sentence.swapped)
 
     @verb
-    def scale(self, aesthetic: str, kind: str | Unsaid | None = UNSAID, *, of: str | None = None, **options: Any) -> Figure:
+    def scale(
+        self, aesthetic: str, kind: str | NotGiven | None = NOT_GIVEN, *, for_column: str | None = None, **options: Any
+    ) -> Figure:
         """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
 
         None takes an option back; .scale("x", None) takes back all that was said of the scale.
 
         Args:
             aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
-            kind: linear, log, sqrt, symlog, logit, power, category, ordered, time, duration, classed or as_given; that of
+            kind: linear, log, sqrt, signed_log, logit, power, category, ordered, time, duration, classed or as_given; that of
                 the data where it is not said, or None.
-            of: The column of which it is said, where `vary` shows several: scale("y", "log", of="colonies"). With by=, the
-                column of a statistic by which levels are ordered: order="falling", by="median", of="salt_pct".
-            **options: title, unit, limits, ticks, minor_ticks, format, order, by, most, rest, missing, reverse, margin,
-                include, second, zone, legend, palette, colors, others, ramp, middle, span, shapes, dashes; base for log,
-                exponent for power, threshold for symlog, breaks for classed. Limits are two values, or quantiles:
+            for_column: The only column that it is for, where `over_variables` or a matrix shows several:
+                scale("y", "log", for_column="colonies").
+            **options: title, unit, limits, ticks, minor_ticks, format, order, by, of, top, rest_as, missing, reverse, margin,
+                include, second_axis, zone, legend, palette, colors, others, middle, span, shapes, dashes; base for log,
+                exponent for power, threshold for signed_log, breaks for classed. Limits are two values, or quantiles:
                 ("1 %", "99 %"). An order is a list, "natural", "seen", "frequent", "rising", "falling" or, of cells,
                 "similar". A format is
                 a specification (",.1f"), "percent", "si", "scientific", one of these between signs ("€{value:,.0f}",
                 "{value} kr"), a format of dates ("%b %Y"), a dict of value and words, or a callable. A second axis shows
-                the same values in another unit: second={"of": "value * 1.8 + 32", "title": "Temperature (°F)"}, where of
-                is a factor, a SQL expression in value, or a callable; of times in another zone:
-                second={"zone": "Asia/Tokyo"}.
+                the same values in another unit: second_axis={"convert": "value * 1.8 + 32", "title": "Temperature (°F)"}, where
+                convert is a factor, a SQL expression in value, or a callable; of times in another zone:
+                second_axis={"zone": "Asia/Tokyo"}.
 
         Raises:
             ScaleError: The aesthetic has no scale, or the kind is unknown.
@@ -190,28 +192,25 @@ class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown
         where = f"figure.scale({told(aesthetic)})"
         if not isinstance(aesthetic, str):
             raise ScaleError(f"figure.scale: {told(aesthetic)} is no aesthetic")
-        if of is not None and not isinstance(of, str):
-            raise OptionError(f"{where}: of is the name of a column, not {told(of)}")
-        if options.get("by") is not None and of is not None:
-            # The column of a statistic, by which levels are ordered.
-            options, of = {**options, "of": of}, None
-        if of is None:
+        if for_column is not None and not isinstance(for_column, str):
+            raise OptionError(f"{where}: for_column is the name of a column, not {told(for_column)}")
+        if for_column is None:
             merged = later_spec(self._sentence.scale(aesthetic), aesthetic, kind, options, where)
             return self._with(scales=_laid(self._sentence.scales, aesthetic, merged))
         if self._sentence.table is not None:
-            self._sentence.table.need(of, where, "of=")
+            self._sentence.table.need(for_column, where, "for_column=")
         said = self._sentence.scales_of
-        merged = later_spec(said.get((aesthetic, of), NOTHING), aesthetic, kind, options, where)
-        return self._with(scales_of=_laid(said, (aesthetic, of), merged))
+        merged = later_spec(said.get((aesthetic, for_column), NOTHING), aesthetic, kind, options, where)
+        return self._with(scales_of=_laid(said, (aesthetic, for_column), merged))
 
     @verb
     def titles(
         self,
-        title: str | Unsaid | None = UNSAID,
+        title: str | NotGiven | None = NOT_GIVEN,
         *,
-        subtitle: str | Unsaid | None = UNSAID,
-        note: str | Unsaid | None = UNSAID,
-        source: str | Unsaid | None = UNSAID,
+        subtitle: str | NotGiven | None = NOT_GIVEN,
+        note: str | NotGiven | None = NOT_GIVEN,
+        source: str | NotGiven | None = NOT_GIVEN,
         **guides: str | None,
     ) -> Figure:
         """Writes the texts of the figure, in inline markup; what is not given stays as it was, None takes a text back.
@@ -272,7 +271,7 @@ class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown
         return self._with(theme=new, theme_said=settings_said)
 
     @verb
-    def subset(self, count: int | None, *, per: str | None = None) -> Figure:
+    def sample(self, count: int | None, *, per: str | None = None) -> Figure:
         """Draws, and computes, from a part of the rows, chosen by chance; a note says so, and the description.
 
         All layers have the same rows; those with data of their own have all of theirs. `points(thin=)` leaves out marks alone.
@@ -288,16 +287,16 @@ class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown
         Example:
             >>> import facetine as ft
             >>> fig = ft.figure(ft.demo_data("scans")).map(x="glow", y="grain", color="state").points()
-            >>> fig.subset(1000, per="group").values("points").groupby("group").size().tolist()
+            >>> fig.sample(1000, per="group").numbers("points").groupby("group").size().tolist()
             [1000, 1000]
         """
-        from facetine.grammar.subset import subset_said
+        from facetine.grammar.sample import sample_said
 
-        return self._with(subset=None if count is None else subset_said(count, per, "figure.subset"))
+        return self._with(sample=None if count is None else sample_said(count, per, "figure.sample"))
 
     @verb
     def highlight(
-        self, where: Expression | None, *, others: str | None = None, label: str | None = None, rest: str | None = None
+        self, where: Expression | None, *, others: str | None = None, legend_as: str | None = None, rest_as: str | None = None
     ) -> Figure:
         """Lets chosen rows keep their inks in every layer and panel, on top, while all others are quiet; the legend says both.
 
@@ -307,9 +306,9 @@ class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown
             where: An expression that holds for the chosen rows: SQL such as "cellar = 'Loft'", a narwhals expression, or a
                 callable that gets the frame. None highlights nothing any more.
             others: The ink of the others; one near the ground by default.
-            label: What the chosen rows are called in the legend: by default the value that the expression asks for, or the
+            legend_as: What the chosen rows are called in the legend: by default the value that the expression asks for, or the
                 expression.
-            rest: What the others are called there; "all others" by default.
+            rest_as: What the others are called there; "all others" by default.
 
         Raises:
             MappingError: The expression fails, or is neither true nor false.
@@ -330,7 +329,7 @@ class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown
 
         if where is None:
             return self._with(highlight=None)
-        said = highlight_said(where, others, label, rest)
+        said = highlight_said(where, others, legend_as, rest_as)
         if self._sentence.table is not None:
             true_where(where, self._sentence.table, "figure.highlight")
         return self._with(highlight=said)

@@ -18,11 +18,11 @@ def file_columns(
     """The columns of files, or what a query makes of them; read when they are asked for, where that can be.
 
     Args:
-        files: What `facetine.read_columns` takes.
+        files: What `facetine.read` takes.
         expected: Columns that are likely to be asked for.
         sql: A query that gives the same each time, or None.
         where: Who asks, for the error.
-        **said: The other options of `facetine.read_columns`.
+        **said: The other options of `facetine.read`.
 
     Raises:
         DataError: There is no table; or, when a column is asked for, it has changed.

@@ -22,7 +22,7 @@ class Reading:
     _sentence: Sentence
 
     @verb
-    def values(self, layer: str | int | None = None, *, width: Length = None, height: Length = None) -> Any:
+    def numbers(self, layer: str | int | None = None, *, width: Length = None, height: Length = None) -> Any:
         """The numbers behind the picture: a row for each mark, in the unit of the data.
 
         Args:
@@ -44,7 +44,7 @@ class Reading:
         Example:
             >>> import facetine as ft
             >>> fig = ft.figure({"k": ["a", "a", "b"], "v": [1.0, 3.0, 5.0]}).map(x="k", y="v").bars(aggregate="mean")
-            >>> fig.values("bars")[["x", "mean"]].to_dict("list")
+            >>> fig.numbers("bars")[["x", "mean"]].to_dict("list")
             {'x': ['a', 'b'], 'mean': [2.0, 5.0]}
         """
         from facetine.frames import frame_of
@@ -52,8 +52,8 @@ class Reading:
         from facetine.output import in_points_said
         from facetine.pipeline.numbers import numbers_behind
 
-        place = None if layer is None else place_of(self._sentence, layer, "figure.values")
-        sizes = in_points_said(self._sentence, width, height, "figure.values")
+        place = None if layer is None else place_of(self._sentence, layer, "figure.numbers")
+        sizes = in_points_said(self._sentence, width, height, "figure.numbers")
         return frame_of(numbers_behind(self._sentence, place, *sizes), self._sentence.table, verbs=layer is None)
 
     @verb
@@ -62,7 +62,7 @@ class Reading:
 
         Args:
             layer: The verb, the name or the place of a layer.
-            rows: Numbers of rows, counted from 0 in the frame that was given; of layers that compute, in `values(layer)`.
+            rows: Numbers of rows, counted from 0 in the frame that was given; of layers that compute, in `numbers(layer)`.
             width: Of the sheet, as for `export`.
             height: Its height.
 

@@ -46,7 +46,7 @@ class Repeating:
             >>> fig.export_each("cellar", "out/{cellar}.pdf")  # doctest: +SKIP
         """
         from facetine.each import check_template, figure_of, file_names, parts_of, said_missing
-        from facetine.output import Exported
+        from facetine.output import ExportResult
 
         where = "figure.export_each"
         columns: tuple[Any, ...] = tuple(by) if isinstance(by, list | tuple) else (by,)
@@ -70,9 +70,9 @@ class Repeating:
             targets = [names[number] for names in named]
             done = _exported(figure_of(figure, one, where), targets, options)
             files += done.files
-            notes += [found for found in done.notes if found not in notes]
+            notes += [found for found in done.findings if found not in notes]
         note([*(f"{where}: {text}" for text in said), *notes])
-        return Exported(tuple(files), tuple(notes))
+        return ExportResult(tuple(files), tuple(notes))
 
     @verb
     def to_plan(self, name: str, file: str | os.PathLike[str] | None = None, *, data: str | None = None) -> str:
@@ -127,8 +127,8 @@ def _exported(figure: Any, targets: list[str], options: dict[str, Any]) -> Any:
     """An export whose notes come back alone."""
     import warnings
 
-    from facetine.errors import FacetineNote
+    from facetine.errors import FacetineFinding
 
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", FacetineNote)
+        warnings.simplefilter("ignore", FacetineFinding)
         return figure.export(targets, **options)

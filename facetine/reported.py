@@ -14,26 +14,26 @@ import numpy as np
 
 from facetine.data.related import COLUMNS, ROWS, Relation, missing_patterns, relations
 from facetine.data.table import Column, Table
-from facetine.errors import ExportError, FacetineError, FacetineNote
+from facetine.errors import ExportError, FacetineError, FacetineFinding
 from facetine.files import write_whole
 from facetine.layers.suggest import suggest
 
 if TYPE_CHECKING:
-    from facetine.inspecting import Inspected
+    from facetine.inspecting import Inspection
 
 _LEVELS, _RELATIONS, _PATTERNS = 10, 6, 12
 _SMALL, _WIDE = ("70 mm", "45 mm"), ("85 mm", "65 mm")
 
 
-def write_report(seen: Inspected, path: Path, title: str, source: str | None) -> Path:
-    """Writes the page; see `Inspected.report`."""
+def write_report(seen: Inspection, path: Path, title: str, source: str | None) -> Path:
+    """Writes the page; see `Inspection.report`."""
     if path.suffix.lower() not in (".html", ".htm"):
         raise ExportError(f"inspect: the report is a page, and {path.name!r} is none", f"such as {path.stem or 'look'}.html")
     write_whole(path, page(seen, title, source).encode("utf-8", "replace"))
     return path
 
 
-def page(seen: Inspected, title: str, source: str | None) -> str:
+def page(seen: Inspection, title: str, source: str | None) -> str:
     """The page as HTML."""
     import facetine as ft
 
@@ -46,7 +46,7 @@ def page(seen: Inspected, title: str, source: str | None) -> str:
         "variables": "\n".join(_variable(base, table.column(name)) for name in table.names),
         "relations": _relations(base, table),
         "missing": _missing(table),
-        "proposals": _proposals(base, seen, source),
+        "suggestions": _suggestions(base, seen, source),
     }
     room = files("facetine")
     style = (room / "page.css").read_text("utf-8") + (room / "report.css").read_text("utf-8")
@@ -62,7 +62,7 @@ def _variable(base: Any, column: Column) -> str:
         distinct = len(np.unique(there))
         if distinct == len(there) > _LEVELS:
             return _shown(column.name, None, f"{distinct:,} values, each in one row: nothing to count")
-        scale = {"most": _LEVELS, "rest": "all others"} if distinct > _LEVELS else {}
+        scale = {"top": _LEVELS, "rest_as": "all others"} if distinct > _LEVELS else {}
         figure = base.map(y=column.name).bars()
         figure = figure.scale("y", order="falling", **scale) if column.kind != "ordered" or scale else figure
         said = f"{column.kind}, {distinct:,} values"
@@ -114,9 +114,9 @@ def _missing(table: Table) -> str:
     return f"<table><thead>{head}</thead><tbody>{rows}</tbody></table>{more}"
 
 
-def _proposals(base: Any, seen: Inspected, source: str | None) -> str:
+def _suggestions(base: Any, seen: Inspection, source: str | None) -> str:
     shown = []
-    for number, one in enumerate(seen.proposals, 1):
+    for number, one in enumerate(seen.suggestions, 1):
         said = f"<pre>{escape(one.sentence)}{escape(chr(10) + one.command(source, number)) if source else ''}</pre>"
         shown.append(_shown(one.reason, one.added(base).sheet(*_WIDE), "", said))
     return f'<div class="grid">{"".join(shown)}</div>' if shown else "<p>None.</p>"
@@ -134,7 +134,7 @@ def _picture(figure: Any, title: str) -> str:
 
     sources = []
     with tempfile.TemporaryDirectory(prefix="facetine-") as folder, warnings.catch_warnings():
-        warnings.simplefilter("ignore", FacetineNote)
+        warnings.simplefilter("ignore", FacetineFinding)
         for ground in (True, "dark"):
             try:
                 (file,) = figure.export(Path(folder) / "a.svg", transparent=ground, fonts="outline").files

@@ -67,10 +67,10 @@ SAMPLES: Mapping[str, Mapping[str, Sample]] = {
     },
     "Beside other layers": {
         "labels": Sample({"x": "age_days", "y": "mass_kg", "label": "wheel"}, ["points", "labels"], keep="mass_kg > 9.2"),
-        "reference": Sample(_AGES, [_QUIET, {"reference": {"aggregate": "mean", "label": "mean"}}]),
-        "region": Sample(_AGES, ["points", {"region": {"x": [300, 400], "label": "late"}}]),
+        "reference": Sample(_AGES, [_QUIET, {"reference": {"aggregate": "mean", "text": "mean"}}]),
+        "region": Sample(_AGES, ["points", {"region": {"x": [300, 400], "text": "late"}}]),
         "callout": Sample(_MONTHS, ["lines", {"callout": {"text": "{y:,.0f}", "at": "highest"}}], "sales"),
-        "graph_of": Sample({"x": "age_days", "y": "mass_kg"}, [_QUIET, {"graph_of": {"function": "2 + 6 * exp(-x / 90)"}}]),
+        "function": Sample({"x": "age_days", "y": "mass_kg"}, [_QUIET, {"function": {"expression": "2 + 6 * exp(-x / 90)"}}]),
     },
 }
 """By the kinds of variables, then by the layer."""

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
+from facetine.core.color.registry import for_numbers
 from facetine.data.sql import LIMITS, Limits, limits_changed
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Length, Plain
@@ -29,7 +30,7 @@ class Defaults:
 
 
 _NOW: ContextVar[Defaults] = ContextVar("facetine_defaults", default=Defaults())  # noqa: B039
-KEYS = ("look", "theme", "width", "palette", "ramp", "codebook", "query_seconds", "query_memory")
+KEYS = ("like", "theme", "width", "palette", "ramp", "codebook", "query_seconds", "query_memory")
 
 
 def now() -> Defaults:
@@ -41,7 +42,7 @@ def set_defaults(**said: Any) -> None:
     """Says for the rest of the session what every new figure starts from.
 
     Args:
-        **said: look (a figure or plate that pleases, whose theme, palettes and width are taken), theme (a name, a TOML
+        **said: like (a figure or plate that pleases, whose theme, palettes and width are taken), theme (a name, a TOML
             file, or a dict with "name" and settings), width, palette, ramp, codebook (on which
             a figure's own is laid), query_seconds (60) and query_memory ("4 GB"), which end a query or an expression that
             takes more.
@@ -87,8 +88,8 @@ def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limit
     for key in said:
         if key not in KEYS:
             raise unknown(OptionError, where, "no default", key, KEYS, "defaults")
-    if said.get("look") is not None:
-        before = _like(before, said["look"], where)
+    if said.get("like") is not None:
+        before = _like(before, said["like"], where)
     theme = said.get("theme")
     made = before.theme
     if isinstance(theme, str | Path):
@@ -128,11 +129,21 @@ def _like(before: Defaults, figure: Any, where: str) -> Defaults:
         theme = themed(inner.theme if inner is not None else before.theme, sentence.theme_name, sentence.theme_said, where)
         scales = {**(inner.scales if inner is not None else {}), **sentence.scales}
     elif isinstance(sentence, Sentence):
-        theme, scales = sentence.theme, dict(sentence.scales)
+        inner, theme, scales = sentence, sentence.theme, dict(sentence.scales)
     else:
-        raise OptionError(f"{where}: look is a figure, not {told(figure)}", "theme= is a name or settings")
+        raise OptionError(f"{where}: like is a figure, not {told(figure)}", "theme= is a name or settings")
     looks: Plain = {}
-    for spec in (scales.get("outline"), scales.get("color")):
-        if spec is not None:
-            looks |= {name: value for name in ("palette", "ramp") if (value := getattr(spec, name)) is not None}
+    for aesthetic in ("outline", "color"):
+        chosen = scales[aesthetic].palette if aesthetic in scales else None
+        if chosen is not None:
+            looks["ramp" if _of_numbers(chosen, inner, aesthetic) else "palette"] = chosen
     return replace(before, theme=replace(theme, **looks), width=sentence.sheet.width or before.width)
+
+
+def _of_numbers(chosen: str | tuple[str, ...], sentence: Any, aesthetic: str) -> bool:
+    """Whether the colors of a scale are those of numbers: by their name, else by the column that is mapped."""
+    if isinstance(chosen, str):
+        return for_numbers(chosen)
+    column = sentence.mapping.get(aesthetic) if sentence is not None else None
+    table = sentence.table if sentence is not None else None
+    return isinstance(column, str) and table is not None and column in table.names and not table.column(column).discrete

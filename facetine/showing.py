@@ -11,7 +11,7 @@ from facetine.errors import OptionError, note, told
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length, Plain, Targets
-    from facetine.pages import PageSize
+    from facetine.pages import PaperSize
 
 _SVG_LIMIT = 1_500_000
 
@@ -38,9 +38,9 @@ class Shown:
         alt: str | None = None,
         fonts: str = "name",
         colors: str = "rgb",
-        profile: bool | str | os.PathLike[str] = False,
+        icc: bool | str | os.PathLike[str] = False,
         archive: bool = False,
-        page: PageSize | None = None,
+        paper: PaperSize | None = None,
         margins: Length = None,
         fit: bool = False,
         crop_marks: bool = False,
@@ -64,11 +64,11 @@ class Shown:
                 draws them as paths, which can't be edited as text any more.
             colors: "rgb", or "cmyk" for the four inks of a press, in PDF, EPS, TIFF and JPEG: by the formula of ISO 32000-1,
                 10.3.5, or by the profile of a press. Dark texts are then pure black.
-            profile: True lets formats of pixels carry the sRGB profile along; an ICC file, with colors="cmyk", is the press's.
+            icc: True lets formats of pixels carry the sRGB profile; with colors="cmyk" the path of the press's ICC file.
             archive: Whether a PDF is one for archives (PDF/A-2u).
-            page: Sets the figure in the middle of a page: "A4", "A4 landscape", "letter", or width and height.
-            margins: Those of the page; 15 mm by default.
-            fit: Whether the figure takes the size of the page within its margins.
+            paper: Sets the figure in the middle of a sheet of paper: "A4", "A4 landscape", "letter", or width and height.
+            margins: Those of the paper; 15 mm by default.
+            fit: Whether the figure takes the size of the paper within its margins.
             crop_marks: Whether marks outside its corners say where it is to be cut out.
             data: "embed" lets the rows and columns that the figure uses travel inside SVG and PDF, with the sentence:
                 `facetine.reopen` gets both back, and the figure.
@@ -102,14 +102,14 @@ class Shown:
             None if alt is None else text(alt, f"{where}: alt"),
             choice("name", "embed", "outline", name="words")(fonts, f"{where}: fonts"),
             choice("rgb", "cmyk", name="colors")(colors, f"{where}: colors"),
-            profile if isinstance(profile, str | os.PathLike) else flag(profile, f"{where}: profile"),
-            flag(archive, f"{where}: archive"), page, margins, flag(fit, f"{where}: fit"),
+            icc if isinstance(icc, str | os.PathLike) else flag(icc, f"{where}: icc"),
+            flag(archive, f"{where}: archive"), paper, margins, flag(fit, f"{where}: fit"),
             flag(crop_marks, f"{where}: crop_marks"),
             None if data is None else choice("embed", name="words")(data, f"{where}: data"),
             checked_rasterize(rasterize, f"{where}: rasterize"),
         )  # fmt: skip
         done = export(self._sentence, path, formats, asked)
-        note(done.notes)
+        note(done.findings)
         return done
 
     @verb
@@ -144,7 +144,7 @@ class Shown:
         width: Length = None,
         height: Length = None,
         silence: Mapping[str, str] | None = None,
-        mend: bool = False,
+        fix: bool = False,
     ) -> Any:
         """Looks for what may mislead, or is lost where the figure is to be seen. docs/checks.md has all rules, with reasons.
 
@@ -154,11 +154,11 @@ class Shown:
             width: Of the sheet; that of `sheet`, else the profile's.
             height: Its height; one that suits by default.
             silence: Codes of findings that are not to be said, each with its reason.
-            mend: Whether to return the figure with all mends that are the one right one, instead of the findings; the
+            fix: Whether to return the figure with all fixes that are the one right one, instead of the findings; the
                 sentence that does it is printed.
 
         Returns:
-            The findings, the gravest first; with mend=True the mended figure.
+            The findings, the most serious first; with fix=True the fixed figure.
 
         Raises:
             OptionError: There is no such profile, or a code is silenced without a reason.
@@ -170,11 +170,11 @@ class Shown:
             >>> fig.check("slide")[0].code
             'text-small'
         """
-        from facetine.checking import checked, mended_figure
+        from facetine.checking import checked, fixed_figure
         from facetine.grammar.options import flag
 
-        if flag(mend, f"{getattr(self, '_what', 'figure')}.check: mend"):
-            return mended_figure(self, profile, width, height, silence)
+        if flag(fix, f"{getattr(self, '_what', 'figure')}.check: fix"):
+            return fixed_figure(self, profile, width, height, silence)
         return checked(self, profile, width, height, silence)
 
     @verb
@@ -281,7 +281,7 @@ class Shown:
         what = "another one" if isinstance(other, Shown) else told(other)
         raise OptionError(
             f"{getattr(self, '_what', 'figure')}: no operator joins it and {what}",
-            "a.over(b) lays one over the other; plate([[a, b]]) sets them beside each other; verbs add what is said",
+            "a.onto(b) lays one over the other; plate([[a, b]]) sets them beside each other; verbs add what is said",
         )
 
     __add__ = __or__ = __and__ = __truediv__ = __sub__ = __mul__ = __matmul__ = __floordiv__ = _no_operator

@@ -21,11 +21,11 @@ _WORDS = {
     "polynomial": "quadratic cubic parabola",
     "logistic": "sigmoid binomial",
     "moving": "rolling running movingaverage",
-    "quantile": "percentile",
+    "quantile": "percentile tau share",
     "density": "kde",
     # How marks share a place.
     "beeswarm": "swarm packed",
-    "abreast": "sidebyside grouped beside adjacent",
+    "side_by_side": "sidebyside grouped beside adjacent abreast offset shifted",
     "stack": "stacked pile",
     "overlay": "overlaid overlap overlapping ontop",
     "jitter": "jittered noise scattered",
@@ -38,6 +38,8 @@ _WORDS = {
     "dash": "linestyle pattern style",
     "line_width": "thickness strokewidth width",
     "label": "text",
+    "text": "label caption annotation words labeltext",
+    "text_at": "labelat labelposition position",
     "solid": "unbroken continuous",
     "dotted": "dots",
     "dashed": "dashes broken",
@@ -63,7 +65,7 @@ _WORDS = {
     "middle": "center centre midpoint diverging",
     "missing": "na nan null none absent",
     "zone": "timezone",
-    "most": "largest keep",
+    "top": "largest keep most",
     # Panels.
     "rows": "row down",
     "columns": "column cols across",
@@ -101,7 +103,7 @@ _WORDS = {
     "where": "filter condition",
     "span": "window fraction",
     "value_labels": "labels text values showvalues",
-    "key": "legendlabel entry",
+    "legend_as": "legendlabel entry key legendname legendtitle",
 }
 _VERBS = {
     "points": "scatter dot bubble strip point marker",
@@ -131,7 +133,7 @@ _VERBS = {
     "reference(slope=…, intercept=…)": "diagonal",
     "region": "rectangle rect shade shading ellipse",
     "callout": "annotate annotation arrowtext",
-    "graph_of": "function equation formula",
+    "function": "graph equation formula graphof curveof",
     "export": "save write savefile render output print",
     'export("figure.pdf")': "pdf topdf",
     'export("figure.svg")': "svg tosvg",
@@ -157,7 +159,7 @@ _VERBS = {
     "theme": "style font background dark",
     "theme(legend_place=…)": "legend legendplace",
     "marginal": "joint",
-    "vary": "repeat",
+    "over_variables": "repeat vary",
     "sheet": "size figuresize resize width height dimension",
     "inset": "insetfigure",
     "check": "validate verify audit",
@@ -176,8 +178,8 @@ def meant(given: object, possible: Iterable[str]) -> str | None:
 
     >>> meant("sd", ["std_error", "std_dev"])
     'std_dev'
-    >>> meant("side by side", ["stack", "abreast"])
-    'abreast'
+    >>> meant("side by side", ["stack", "side_by_side"])
+    'side_by_side'
     """
     words = set(possible)
     for form in _forms(given):

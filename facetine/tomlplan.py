@@ -78,7 +78,8 @@ def _item(value: Any) -> Any:
     if isinstance(value, list | tuple):
         array = tomlkit.array()
         for one in value:
-            array.append(_item(one))
+            # Nor in a list: limits = [false, 3] leaves the lower end open.
+            array.append(_item(False if one is None else one))
         return array
     return tomlkit.item(value)
 

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from facetine.plates import Plate
 
 _MOST = 24
-_WAYS = ("theme", "facet", "layer", "palette", "ramp", "scale")
+_WAYS = ("theme", "facet", "layer", "palette", "scale")
 """What can be varied beside mappings and the options of a layer."""
 
 
@@ -39,10 +39,10 @@ class Varying:
 
         Args:
             **ways: One or two of these, each with a list; two make rows and columns of all combinations. An aesthetic with
-                columns, such as color=["rind", "milk", None]; facet with columns; theme with names or settings; palette or
-                ramp with names, of the color; scale with dicts of aesthetic and kind, such as [{"x": "linear"}, {"x":
-                "log"}]; layer with verbs, in the place of the first layer; or a layer, by its verb or name, with dicts of
-                its options, such as points=[{"opacity": 0.2}, {"opacity": 1}].
+                columns, such as color=["rind", "milk", None]; facet with columns; theme with names or settings; palette
+                with names of palettes or ramps, of the color; scale with dicts of aesthetic and kind, such as
+                [{"x": "linear"}, {"x": "log"}]; layer with verbs, in the place of the first layer; or a layer, by its verb or
+                name, with dicts of its options, such as points=[{"opacity": 0.2}, {"opacity": 1}].
 
         Returns:
             A plate. Variants that can't be drawn are left out, and a note says why.
@@ -141,7 +141,7 @@ def _changed(layer: str, options: dict[str, Any]) -> Variant:
 
 def _way(name: str, value: Any, where: str) -> Variant:
     """One way to say a theme, panels, a layer, colors or scales."""
-    if name in ("palette", "ramp"):
+    if name == "palette":
         return Variant(f'.scale("color", {name}={value!r})', lambda figure: figure.scale("color", **{name: value}))
     if name == "scale":
         if not isinstance(value, Mapping) or not value:
@@ -174,4 +174,4 @@ def _with_layer(figure: Any, verb: str) -> Any:
     """The figure with a layer of another kind in the place of its first one, or as its first one."""
     if not figure._sentence.layers:
         return figure._add_layer(verb, {})
-    return figure if figure._sentence.layers[0].verb == verb else figure.instead(0, verb)
+    return figure if figure._sentence.layers[0].verb == verb else figure.replace(0, verb)

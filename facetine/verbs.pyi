@@ -14,14 +14,15 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
-        bins: int | Levels | None = None,
+        bins: int | None = None,
+        edges: Levels | None = None,
         size: float | None = None,
-        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond"] | None = None,
+        shape: Literal["disc", "triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon", "open_disc", "open_square", "open_triangle", "open_diamond", "vertical_line", "horizontal_line", "half_disc", "half_square", "half_diamond"] | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        arrange: Literal["overlay", "jitter", "beeswarm", "offset", "abreast", "tally"] = "overlay",
+        arrange: Literal["overlay", "jitter", "beeswarm", "side_by_side", "tally"] = "overlay",
         within: Literal["jitter", "beeswarm"] | None = None,
         shift: str | None = None,
         spread_x: float | None = None,
@@ -32,7 +33,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -42,17 +43,18 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
-            bins: With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle.
+            bins: With aggregate=: into how many intervals x is divided; the result stands in the middle. It is a whole number from 1 to 2000.
+            edges: Likewise: the ends of the intervals themselves, in the unit of the data.
             size: The diameter in points; the theme's `point_size` by default. It is a number from 0.01 to 1000.
-            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond".
+            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon", "open_disc", "open_square", "open_triangle", "open_diamond", "vertical_line", "horizontal_line", "half_disc", "half_square", "half_diamond".
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
             line_width: Width of the border in points. It is a number from 0 to 100.
-            arrange: How points on the same place share it; "tally" makes one of them, whose area tells how many rows there are. It is one of "overlay", "jitter", "beeswarm", "offset", "abreast", "tally".
-            within: How the points of a group share its own place where arrange="abreast" sets groups side by side. It is one of "jitter", "beeswarm".
+            arrange: How points on the same place share it; "tally" makes one of them, whose area tells how many rows there are. It is one of "overlay", "jitter", "beeswarm", "side_by_side", "tally".
+            within: How the points of a group share its own place where arrange="side_by_side" sets groups side by side. It is one of "jitter", "beeswarm".
             shift: How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
-            spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset. It is a number of at least 0.
+            spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups stand apart on numbers. It is a number of at least 0.
             spread_y: Likewise along y. It is a number of at least 0.
             thin: How many rows are drawn at most, a seeded choice; all are where it is not set. It is a whole number of at least 1.
             draw_order: Whether groups are drawn interleaved, or one after the other, so that each is one group of the file. It is one of "mixed", "groups".
@@ -60,7 +62,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -75,20 +77,21 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
-        bins: int | Levels | None = None,
+        bins: int | None = None,
+        edges: Levels | None = None,
         color: str | None = None,
         opacity: float | None = None,
-        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
+        dash: Literal["solid", "dotted", "long", "dash_dot", "dashed"] | None = None,
         line_width: float | None = None,
         steps: bool = False,
         bridge: bool | float | str | None = None,
         gaps: Literal["open", "dotted"] = "open",
-        follow: Literal["x", "data"] = "x",
+        join_by: Literal["x", "rows"] = "x",
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -98,20 +101,21 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
-            bins: With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle.
+            bins: With aggregate=: into how many intervals x is divided; the result stands in the middle. It is a whole number from 1 to 2000.
+            edges: Likewise: the ends of the intervals themselves, in the unit of the data.
             color: The ink.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
-            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            dash: The pattern; solid by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             steps: Whether a value holds until the next one.
             bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
             gaps: Whether a dotted line leads over gaps. It is one of "open", "dotted".
-            follow: Whether rows are joined by increasing x or as they come. It is one of "x", "data".
+            join_by: Whether rows are joined by increasing x or as they come. It is one of "x", "rows".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -126,7 +130,8 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
-        bins: int | Levels | None = None,
+        bins: int | None = None,
+        edges: Levels | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -137,7 +142,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -147,7 +152,8 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
-            bins: With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle.
+            bins: With aggregate=: into how many intervals x is divided; the result stands in the middle. It is a whole number from 1 to 2000.
+            edges: Likewise: the ends of the intervals themselves, in the unit of the data.
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
@@ -158,7 +164,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -173,7 +179,8 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
-        bins: int | Levels | None = None,
+        bins: int | None = None,
+        edges: Levels | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -187,7 +194,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -197,7 +204,8 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
-            bins: With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle.
+            bins: With aggregate=: into how many intervals x is divided; the result stands in the middle. It is a whole number from 1 to 2000.
+            edges: Likewise: the ends of the intervals themselves, in the unit of the data.
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much they cover what lies below; 0.3 by default. It is a number from 0 to 1.
@@ -211,7 +219,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -230,14 +238,14 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         bar_width: float | None = None,
-        arrange: Literal["stack", "abreast", "share", "overlay"] = "stack",
+        arrange: Literal["stack", "side_by_side", "share", "overlay"] = "stack",
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -251,14 +259,14 @@ class LayerVerbs:
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
             line_width: Width of the border in points. It is a number from 0 to 100.
             bar_width: Share of its slot that a bar fills; the theme's by default. It is a number from 0.01 to 1.
-            arrange: How bars in one slot share it. It is one of "stack", "abreast", "share", "overlay".
+            arrange: How bars in one slot share it. It is one of "stack", "side_by_side", "share", "overlay".
             aggregate: What is drawn of the rows at one x. It is one of "none", "mean", "median", "sum", "count", "min", "max".
             value_labels: What is written on the bars, such as "{count:,}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -287,7 +295,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -311,7 +319,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -327,7 +335,7 @@ class LayerVerbs:
         *,
         color: str | None = None,
         opacity: float | None = None,
-        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
+        dash: Literal["solid", "dotted", "long", "dash_dot", "dashed"] | None = None,
         line_width: float | None = None,
         bandwidth: str | float = "scott",
         measure: Literal["density", "count"] = "density",
@@ -338,7 +346,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -349,7 +357,7 @@ class LayerVerbs:
         Args:
             color: Ink of the curve, and of the area under it.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
-            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            dash: The pattern; solid by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
             measure: The height: "count" lies over a histogram. It is one of "density", "count".
@@ -360,7 +368,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -376,13 +384,13 @@ class LayerVerbs:
         *,
         color: str | None = None,
         opacity: float | None = None,
-        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
+        dash: Literal["solid", "dotted", "long", "dash_dot", "dashed"] | None = None,
         line_width: float | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -393,13 +401,13 @@ class LayerVerbs:
         Args:
             color: The ink.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
-            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            dash: The pattern; solid by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -414,7 +422,7 @@ class LayerVerbs:
         self,
         *,
         size: float | None = None,
-        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond"] | None = None,
+        shape: Literal["disc", "triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon", "open_disc", "open_square", "open_triangle", "open_diamond", "vertical_line", "horizontal_line", "half_disc", "half_square", "half_diamond"] | None = None,
         color: str | None = None,
         outline: str | None = None,
         opacity: float | None = None,
@@ -425,7 +433,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -435,7 +443,7 @@ class LayerVerbs:
 
         Args:
             size: The diameter in points; the theme's `point_size` by default. It is a number from 0.01 to 1000.
-            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond".
+            shape: The outline of a marker; a disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon", "open_disc", "open_square", "open_triangle", "open_diamond", "vertical_line", "horizontal_line", "half_disc", "half_square", "half_diamond".
             color: The inside.
             outline: The border; none where it is not set.
             opacity: How much a mark covers what lies below; 1 by default. It is a number from 0 to 1.
@@ -446,7 +454,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -454,7 +462,7 @@ class LayerVerbs:
 
         Follows columns by map(…) or map={…}: x, y, color, opacity, size, shape, group, weight.
 
-        Computes, for templates: x, y, theory, sample.
+        Computes, for templates: x, y, theory, observed.
         """
 
     def boxes(
@@ -468,14 +476,14 @@ class LayerVerbs:
         notches: bool = False,
         outliers: bool = True,
         box_width: float | None = None,
-        arrange: Literal["abreast", "overlay"] = "abreast",
+        arrange: Literal["side_by_side", "overlay"] = "side_by_side",
         shift: str | None = None,
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -492,14 +500,14 @@ class LayerVerbs:
             notches: Whether the box narrows to an interval around its median.
             outliers: Whether values beyond the whiskers are drawn.
             box_width: Share of its slot that a box fills; the theme's by default. It is a number from 0.01 to 1.
-            arrange: How groups share a slot. It is one of "abreast", "overlay".
+            arrange: How groups share a slot. It is one of "side_by_side", "overlay".
             shift: How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
             value_labels: What is written at the boxes, such as "{median:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -507,7 +515,7 @@ class LayerVerbs:
 
         Follows columns by map(…) or map={…}: x, y, color, outline, opacity, line_width, group, weight.
 
-        Computes, for templates: x, y, count, low, lower, median, upper, high, notch_low, notch_high.
+        Computes, for templates: x, y, count, whisker_low, q1, median, q3, whisker_high, notch_low, notch_high.
         """
 
     def violins(
@@ -521,15 +529,15 @@ class LayerVerbs:
         bandwidth: str | float = "scott",
         support: Ends = (None, None),
         quartiles: bool = True,
-        same: Literal["width", "area", "count"] = "width",
+        equal: Literal["peak", "area", "row_area"] = "peak",
         violin_width: float | None = None,
-        arrange: Literal["abreast", "overlay"] = "abreast",
+        arrange: Literal["side_by_side", "overlay"] = "side_by_side",
         shift: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -546,15 +554,15 @@ class LayerVerbs:
             bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
             support: The smallest and the largest value that can occur, where there are any.
             quartiles: Whether lines mark the quartiles.
-            same: What equals among the violins of a panel. It is one of "width", "area", "count".
+            equal: What is equal among the violins of a panel: the widest place, the area, or the area of a row. It is one of "peak", "area", "row_area".
             violin_width: Share of its slot that the widest fills; the theme's by default. It is a number from 0.01 to 1.
-            arrange: How groups share a slot. It is one of "abreast", "overlay".
+            arrange: How groups share a slot. It is one of "side_by_side", "overlay".
             shift: How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -562,7 +570,7 @@ class LayerVerbs:
 
         Follows columns by map(…) or map={…}: x, y, color, outline, opacity, line_width, group, weight.
 
-        Computes, for templates: x, y, count, lower, median, upper, density.
+        Computes, for templates: x, y, count, q1, median, q3, density.
         """
 
     def ridgelines(
@@ -573,18 +581,19 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         form: Literal["density", "histogram"] = "density",
-        rise: float = 1.8,
-        same: Literal["area", "width"] = "area",
+        rise: float = 1.6,
+        equal: Literal["area", "peak"] = "area",
         bandwidth: str | float = "scott",
         support: Ends = (None, None),
-        bins: int | tuple[float, ...] | None = None,
+        bins: int | None = None,
+        edges: Levels | None = None,
         quantiles: tuple[float, ...] | None = None,
         shaded: bool = False,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -599,17 +608,18 @@ class LayerVerbs:
             line_width: Width of its lines in points; 0.7 by default. It is a number from 0.01 to 100.
             form: What rises over a category. It is one of "density", "histogram".
             rise: How high the highest ridge is, in slots of the axis. It is a number from 0.1 to 20.
-            same: What equals among ridges: "width" gives each its own height. It is one of "area", "width".
+            equal: What is equal among ridges: "peak" gives all the same height. It is one of "area", "peak".
             bandwidth: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
             support: The smallest and the largest value that can occur, where there are any.
             bins: How many bins a histogram has over the range. It is a whole number from 1 to 2000.
+            edges: The ends of its bins themselves, in the unit of the data.
             quantiles: Shares below lines in every ridge, such as [0.25, 0.5, 0.75].
             shaded: Whether color runs along the values, on a ramp.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -631,7 +641,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -648,7 +658,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -666,7 +676,7 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         size: float | None = None,
-        shape: Literal["disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond"] | None = None,
+        shape: Literal["disc", "triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon", "open_disc", "open_square", "open_triangle", "open_diamond", "vertical_line", "horizontal_line", "half_disc", "half_square", "half_diamond"] | None = None,
         around: Literal["mean", "median", "share"] = "mean",
         reach: Literal["confidence", "std_error", "std_dev", "quartiles", "range"] = "confidence",
         level: float = 0.95,
@@ -675,15 +685,15 @@ class LayerVerbs:
         space: Literal["data", "axis"] | None = None,
         boxed: bool = False,
         caps: float = 0.0,
-        bar_width: float | None = None,
-        arrange: Literal["abreast", "overlay"] | None = None,
+        slot_share: float | None = None,
+        arrange: Literal["side_by_side", "overlay"] | None = None,
         shift: str | None = None,
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -696,7 +706,7 @@ class LayerVerbs:
             opacity: How much they cover; 1 by default. It is a number from 0 to 1.
             line_width: Width of the line in points. It is a number from 0.01 to 100.
             size: Diameter of the dot in points; 0 for none. It is a number from 0 to 1000.
-            shape: Its outline. It is one of "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle", "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond".
+            shape: Its outline. It is one of "disc", "triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon", "open_disc", "open_square", "open_triangle", "open_diamond", "vertical_line", "horizontal_line", "half_disc", "half_square", "half_diamond".
             around: The center: a mean, a median, or the share of yes. It is one of "mean", "median", "share".
             reach: What the ends are. It is one of "confidence", "std_error", "std_dev", "quartiles", "range".
             level: Level of a confidence interval. It is a number from 0.01 to 0.9999.
@@ -705,15 +715,15 @@ class LayerVerbs:
             space: Whether it is computed from the data, as by default, or from places on the axis. It is one of "data", "axis".
             boxed: Whether the range is a box with the center as a line, instead of a line with a dot.
             caps: Length of the caps at both ends in points. It is a number from 0 to 100.
-            bar_width: Share of its slot within which groups stand side by side. It is a number from 0.01 to 1.
-            arrange: How groups share a slot: abreast on an axis of categories; on one of numbers they stay where they are. It is one of "abreast", "overlay".
+            slot_share: Share of its slot within which groups stand side by side. It is a number from 0.01 to 1.
+            arrange: How groups share a slot: side by side on an axis of categories; on one of numbers they stay where they are. It is one of "side_by_side", "overlay".
             shift: How far it stands beside its places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
             value_labels: What is written at the upper end, such as "{mean:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -730,14 +740,14 @@ class LayerVerbs:
         *,
         color: str | None = None,
         opacity: float | None = None,
-        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
+        dash: Literal["solid", "dotted", "long", "dash_dot", "dashed"] | None = None,
         line_width: float | None = None,
         level: float | None = 0.95,
         band: Literal["confidence", "prediction"] = "confidence",
         robust_errors: bool = False,
         degree: int | None = None,
-        span: float = 0.7,
-        share: float = 0.5,
+        local_share: float = 0.7,
+        quantile: float = 0.5,
         window: int = 7,
         space: Literal["data", "axis"] | None = None,
         compare: Literal["slopes"] | None = None,
@@ -746,7 +756,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -758,14 +768,14 @@ class LayerVerbs:
             method: How the line is fitted. It is one of "linear", "polynomial", "loess", "logistic", "robust", "quantile", "moving".
             color: Ink of the line, and of its band.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
-            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            dash: The pattern; solid by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             level: Level of the band; None for no band.
             band: Whether the band holds the line, or one more value. It is one of "confidence", "prediction".
             robust_errors: Whether the errors of linear and polynomial fits allow for unequal variances (HC3).
             degree: Of the polynomial: 2 by default, also for loess, which takes 0 to 2. It is a whole number from 0 to 12.
-            span: Share of the rows that each local fit of loess sees. It is a number from 0.01 to 10.
-            share: The quantile of method "quantile". It is a number from 0.001 to 0.999.
+            local_share: Share of the rows that each local fit of loess sees. It is a number from 0.01 to 10.
+            quantile: The quantile of method "quantile". It is a number from 0.001 to 0.999.
             window: Rows of a moving average. It is a whole number of at least 1.
             space: Whether it is fitted to places on the axes, as by default, or to the data. It is one of "data", "axis".
             compare: "slopes" computes the difference of each group's slope to the first one's. It is one of "slopes".
@@ -774,7 +784,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -782,7 +792,7 @@ class LayerVerbs:
 
         Follows columns by map(…) or map={…}: x, y, color, opacity, dash, line_width, group, weight.
 
-        Computes, for templates: x, y, slope, slope_low, slope_high, intercept, coefficients, r2, n, residual_std, p, slope_difference, slope_difference_low, slope_difference_high, slope_difference_p.
+        Computes, for templates: x, y, slope, slope_low, slope_high, intercept, coefficients, r2, count, residual_std, p, slope_difference, slope_difference_low, slope_difference_high, slope_difference_p.
         """
 
     def cells(
@@ -803,7 +813,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -827,7 +837,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -843,7 +853,7 @@ class LayerVerbs:
         *,
         color: str | None = None,
         opacity: float | None = None,
-        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
+        dash: Literal["solid", "dotted", "long", "dash_dot", "dashed"] | None = None,
         line_width: float | None = None,
         filled: bool = False,
         levels: int | tuple[float, ...] | None = None,
@@ -855,7 +865,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -866,7 +876,7 @@ class LayerVerbs:
         Args:
             color: Ink of the lines, or of the filled steps.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
-            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            dash: The pattern; solid by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: Width of the lines in points; 0.8 by default. It is a number from 0.01 to 100.
             filled: Whether the room inside is filled, deeper with each level.
             levels: Of densities: shares of the rows that are enclosed, nine from 0.9 to 0.1 by default, or how many; of given values: the values, or about how many.
@@ -878,7 +888,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -894,14 +904,14 @@ class LayerVerbs:
         method: Literal["pearson", "spearman"] = "pearson",
         *,
         level: float = 0.95,
-        label: str = "{r:.2f}\n{low:.2f} to {high:.2f}",
+        text: str = "{r:.2f}\n{low:.2f} to {high:.2f}",
         shade: bool = True,
         space: Literal["data", "axis"] | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -912,14 +922,14 @@ class LayerVerbs:
         Args:
             method: Of places, or of ranks. It is one of "pearson", "spearman".
             level: Of the interval. It is a number from 0.01 to 0.999.
-            label: What is written.
+            text: What is written.
             shade: Whether the panel is shaded by sign and strength.
             space: Whether it is of places on the axes, as by default, or of the data. It is one of "data", "axis".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -940,13 +950,13 @@ class LayerVerbs:
         avoid: bool | None = None,
         shift: tuple[str, str] | None = None,
         halo: bool | None = None,
-        of: str | None = None,
+        layer: str | None = None,
         text: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str = False,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -962,13 +972,13 @@ class LayerVerbs:
             avoid: Whether labels are moved off the marks of all layers and each other, or left out and counted without room; where neither this nor a side or a shift is said, those of fewer than 200 rows are.
             shift: How far its text is moved from where it would stand, to the right and down, such as ("2 mm", "-1 mm").
             halo: Whether a halo in the color of the ground sets its text off; where that lies on marks, if it is not said.
-            of: The layer whose computed values are written, by its method or name.
+            layer: The layer whose computed values are written, by its method or name.
             text: What is written of them, such as "{mean:.1f}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its colors are explained in the legends; a text explains itself.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -982,7 +992,7 @@ class LayerVerbs:
         *,
         color: str | None = None,
         opacity: float | None = None,
-        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
+        dash: Literal["solid", "dotted", "long", "dash_dot", "dashed"] | None = None,
         line_width: float | None = None,
         arrow: bool = False,
         head: float = 5.0,
@@ -990,7 +1000,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -1001,7 +1011,7 @@ class LayerVerbs:
         Args:
             color: The ink.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
-            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            dash: The pattern; solid by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             arrow: Whether they end in an arrow's head.
             head: Length of the head in points. It is a number from 0.5 to 200.
@@ -1009,7 +1019,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -1017,7 +1027,7 @@ class LayerVerbs:
 
         Follows columns by map(…) or map={…}: x, y, x_to, y_to, color, opacity, dash, line_width, group.
 
-        Computes, for templates: x, y, x_end, y_end.
+        Computes, for templates: x, y, x_to, y_to.
         """
 
     def reference(
@@ -1025,7 +1035,7 @@ class LayerVerbs:
         *,
         color: str | None = None,
         opacity: float | None = None,
-        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
+        dash: Literal["solid", "dotted", "long", "dash_dot", "dashed"] | None = None,
         line_width: float | None = None,
         x: Place | Sequence[Place] | None = None,
         y: Place | Sequence[Place] | None = None,
@@ -1034,15 +1044,15 @@ class LayerVerbs:
         aggregate: Literal["mean", "median", "min", "max"] | None = None,
         axis: Literal["x", "y"] = "y",
         per: Literal["panel", "group", "figure"] = "panel",
-        label: str | None = None,
-        label_at: str | float | None = None,
+        text: str | None = None,
+        text_at: str | float | None = None,
         shift: tuple[str, str] | None = None,
         halo: bool | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -1053,7 +1063,7 @@ class LayerVerbs:
         Args:
             color: Its ink; that of the text by default.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
-            dash: Its pattern; dashed by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            dash: Its pattern; dashed by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: Its width in points; 0.7 by default. It is a number from 0.01 to 100.
             x: Where an upright line stands: a number, a date or a category; or a list of them.
             y: Where a level line stands; or a list.
@@ -1062,15 +1072,15 @@ class LayerVerbs:
             aggregate: What is computed instead. It is one of "mean", "median", "min", "max".
             axis: Of which axis the aggregate is. It is one of "x", "y".
             per: Whether the aggregate is that of a panel, of each group in it, or of all. It is one of "panel", "group", "figure".
-            label: What is written at its end, such as "mean {value:.1f}".
-            label_at: Where along the line that stands: "start", "middle", "end", or a share of its length from 0 to 1.
+            text: What is written at its end, such as "mean {value:.1f}".
+            text_at: Where along the line that stands: "start", "middle", "end", or a share of its length from 0 to 1.
             shift: How far its text is moved from where it would stand, to the right and down, such as ("2 mm", "-1 mm").
             halo: Whether a halo in the color of the ground sets its text off; where that lies on marks, if it is not said.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -1091,12 +1101,12 @@ class LayerVerbs:
         x: Ends | None = None,
         y: Ends | None = None,
         shape: Literal["rectangle", "ellipse"] = "rectangle",
-        label: str | None = None,
+        text: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -1112,12 +1122,12 @@ class LayerVerbs:
             x: Its left and right end; None for the edge of the panel.
             y: Its lower and upper end; None for the edge of the panel.
             shape: Its outline. It is one of "rectangle", "ellipse".
-            label: What is written inside, at the top left, such as "{x_low} to {x_high}".
+            text: What is written inside, at the top left, such as "{x_low} to {x_high}".
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -1144,7 +1154,7 @@ class LayerVerbs:
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -1168,7 +1178,7 @@ class LayerVerbs:
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
@@ -1179,20 +1189,20 @@ class LayerVerbs:
         Computes, for templates: x, y.
         """
 
-    def graph_of(
+    def function(
         self,
-        function: Any = None,
+        expression: Any = None,
         *,
         color: str | None = None,
         opacity: float | None = None,
-        dash: Literal["solid", "dashed", "dotted", "dash_dot", "long"] | None = None,
+        dash: Literal["solid", "dotted", "long", "dash_dot", "dashed"] | None = None,
         line_width: float | None = None,
         limits: Ends | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
         legend: bool | str | None = None,
-        key: str | None = None,
+        legend_as: str | None = None,
         name: str | None = None,
         backdrop: bool = False,
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
@@ -1201,17 +1211,17 @@ class LayerVerbs:
         """A function of x, over the whole axis of each panel or between limits.
 
         Args:
-            function: SQL in x such as "0.5 * x + 2" or "sin(x)", or a callable of an array.
+            expression: SQL in x such as "0.5 * x + 2" or "sin(x)", or a callable of an array.
             color: The ink.
             opacity: How much a line covers what lies below; 1 by default. It is a number from 0 to 1.
-            dash: The pattern; solid by default. It is one of "solid", "dashed", "dotted", "dash_dot", "long".
+            dash: The pattern; solid by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: The width in points; the theme's `line_width` by default. It is a number from 0.01 to 100.
             limits: From where to where on x; over the whole axis where it is not set.
             map: Mappings of this layer, over the figure's; None takes one away.
             data: A table of its own, instead of the figure's.
             where: An expression: only rows for which it holds are drawn and computed from.
             legend: Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "direct" names lines at their ends, "auto" up to three.
-            key: What its marks are called in a legend of layers, whose looks are constants.
+            legend_as: What its marks are called in a legend of layers, whose looks are constants.
             name: What it is called in the file's groups.
             backdrop: Whether all its rows stand behind every panel of a facet.
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.

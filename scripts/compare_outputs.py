@@ -74,7 +74,7 @@ def collected(folder: Path, sentences: int) -> dict[str, str]:
     made.mkdir(parents=True, exist_ok=True)
     write_demo_data(made / "data")
     (made / "plan.toml").write_text((files("facetine.batch") / "demo_plan.toml").read_text("utf-8"), "utf-8")
-    ft.export_plan(made / "plan.toml")
+    ft.plan(made / "plan.toml").export()
     found = {str(path.relative_to(folder)): _digest(path) for path in folder.rglob("*") if path.suffix[1:] in FORMATS}
     for seed in range(sentences):
         found |= _random(seed, folder / "random")
@@ -114,15 +114,15 @@ def _random(seed: int, folder: Path) -> dict[str, str]:
         for suffix in FORMATS:
             path = folder / f"{seed}.{suffix}"
             done = figure.export(path, width="120 mm")
-            found[f"random/{path.name}"] = _digest(path) + "".join(sorted(map(str, done.notes)))
+            found[f"random/{path.name}"] = _digest(path) + "".join(sorted(map(str, done.findings)))
     except Exception as problem:  # what is refused must be refused in the same words
         found[f"random/{seed}"] = f"refused: {type(problem).__name__}: {problem}"
     return found
 
 
 LAYERS: dict[str, dict[str, Any]] = {
-    "points": {"arrange": ["overlay", "jitter", "beeswarm", "offset"], "size": [2, 5]}, "lines": {"aggregate": ["none", "mean"], "steps": [False, True]}, "areas": {"aggregate": ["sum"], "arrange": ["stack", "share"]},
-    "bars": {"aggregate": ["mean", "count"], "arrange": ["stack", "abreast", "share"], "value_labels": [None, "{y}"]}, "histogram": {"bins": [None, 7], "measure": ["count", "share", "density"]},
+    "points": {"arrange": ["overlay", "jitter", "beeswarm", "side_by_side"], "size": [2, 5]}, "lines": {"aggregate": ["none", "mean"], "steps": [False, True]}, "areas": {"aggregate": ["sum"], "arrange": ["stack", "share"]},
+    "bars": {"aggregate": ["mean", "count"], "arrange": ["stack", "side_by_side", "share"], "value_labels": [None, "{y}"]}, "histogram": {"bins": [None, 7], "measure": ["count", "share", "density"]},
     "density": {"measure": ["count", "density"]}, "cumulative": {}, "qq": {}, "boxes": {"notches": [False, True]}, "violins": {}, "rug": {}, "intervals": {"around": ["mean", "median"]},
     "trend": {"method": ["linear", "polynomial", "loess", "moving", "quantile"], "equation": [False]}, "cells": {"value_labels": [None, "{count}"]}, "contours": {"filled": [False, True]},
     "labels": {"avoid": [False, True]}, "segments": {}, "reference": {"aggregate": ["mean", "median"]}, "bands": {"aggregate": ["mean"]},
@@ -159,12 +159,12 @@ def sentence(seed: int) -> Any:
     if chance.random() < 0.2:
         figure = figure.trend() if verb == "points" else figure.reference(aggregate="mean", axis=chance.choice("xy"))
     if verb in ("bars", "cells") and chance.random() < 0.3:
-        figure = figure.labels(of=verb, text="{count}")
+        figure = figure.labels(layer=verb, text="{count}")
     if chance.random() < 0.3:
         figure = figure.facet(chance.choice(words), heading="{name}: {value} ({count})")
     for axis in "xy":
         if chance.random() < 0.25:
-            figure = figure.scale(axis, chance.choice(["log", "sqrt", "linear", "symlog", "category"]))
+            figure = figure.scale(axis, chance.choice(["log", "sqrt", "linear", "signed_log", "category"]))
         if chance.random() < 0.15:
             figure = figure.scale(
                 axis,
@@ -175,7 +175,7 @@ def sentence(seed: int) -> Any:
                         {"ticks": 3},
                         {"title": ""},
                         {"missing": "show"},
-                        {"second": {"of": 2}},
+                        {"second_axis": {"convert": 2}},
                     ]
                 ),
             )

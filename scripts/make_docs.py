@@ -19,7 +19,7 @@ from facetine.checks.rules import every_rule
 from facetine.core.scales.kinds import SCALES
 from facetine.data.codebook import Entry
 from facetine.grammar.aesthetics import AESTHETICS
-from facetine.grammar.scale import OTHER_KINDS, ScaleSpec, SecondSpec
+from facetine.grammar.scale import OTHER_KINDS, ScaleSpec, SecondAxisSpec
 from facetine.grammar.theme import THEME_WORDS, THEMES, Theme
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import ToldOption, told_options
@@ -94,7 +94,7 @@ def settings() -> str:
     lines += ["## Options of a scale", "", "| option | |", "|---|---|"]
     lines += [f"| `{entry.name}` | {entry.metadata['says']} |" for entry in fields(ScaleSpec) if entry.name != "kind"]
     lines += ["", "## Options of a second axis", "", "| option | |", "|---|---|"]
-    lines += [f"| `{entry.name}` | {entry.metadata['says']} |" for entry in fields(SecondSpec)]
+    lines += [f"| `{entry.name}` | {entry.metadata['says']} |" for entry in fields(SecondAxisSpec)]
     lines += ["", "## Themes", "", "| theme | | differs from `press` in |", "|---|---|---|"]
     press = THEMES["press"]
     for name, theme in THEMES.items():
@@ -132,7 +132,7 @@ def formats() -> str:
     ]
     lines += ["| suffix | | suits | loses | options |", "|---|---|---|---|---|"]
     for name, form in FORMATS.items():
-        options = sorted({*form.takes, *(("dpi", "page", "profile") if form.pixels else ())})
+        options = sorted({*form.takes, *(("dpi", "icc", "paper") if form.pixels else ())})
         lines.append(f"| `.{name}` | {form.says} | {form.suits} | {form.loses} | {', '.join(f'`{one}`' for one in options)} |")
     return "\n".join(lines) + "\n\n" + (DOCS / "parts" / "formats.md").read_text("utf-8")
 

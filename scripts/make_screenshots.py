@@ -64,7 +64,7 @@ def pages(topic: str) -> None:
 
     import facetine as ft
 
-    warnings.simplefilter("ignore", ft.FacetineNote)
+    warnings.simplefilter("ignore", ft.FacetineFinding)
     ft.catalog(topic).figure().export(TARGET / f"{topic}.png", dpi=150)
 
 
@@ -108,7 +108,7 @@ def readers(folder: Path) -> None:
 
     import facetine as ft
 
-    warnings.simplefilter("ignore", ft.FacetineNote)
+    warnings.simplefilter("ignore", ft.FacetineFinding)
     book = {"moisture_pct": {"label": "Moisture", "unit": "%"}, "firmness_n": {"label": "Firmness", "unit": "N"}}
     wheels = ft.figure(ft.demo_data("wheels"), codebook=book).map(x="moisture_pct", y="firmness_n", color="rind", shape="rind")
     base = wheels.points(opacity=0.6).trend("linear").sheet("80 mm", "66 mm")

@@ -138,5 +138,5 @@ def numbers(path: str) -> list[float]:
 def quietly(call: Any, *args: Any, **options: Any) -> Any:
     """A call whose notes are not of interest."""
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", ft.FacetineNote)
+        warnings.simplefilter("ignore", ft.FacetineFinding)
         return call(*args, **options)

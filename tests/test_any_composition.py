@@ -31,15 +31,17 @@ def composed(draw):
     """A figure, or a plate, with one or two of what composes."""
     figure = draw(sentences())
     for _ in range(draw(st.integers(1, 2))):
-        what = draw(st.sampled_from(["panels", "marginal", "marginal", "vary", "panel", "inset", "matrix", "plate"]))
+        what = draw(st.sampled_from(["panels", "marginal", "marginal", "over_variables", "panel", "inset", "matrix", "plate"]))
         if what == "panels":
             figure = draw(panels(figure))
         elif what == "marginal":
             layer = draw(st.sampled_from(["histogram", "density", "boxes", "rug", "bars", "cumulative", "violins", "points"]))
             figure = figure.marginal(draw(st.sampled_from(SIDES)), layer, panels=draw(st.sampled_from(["each", "each", "edge"])))
-        elif what == "vary":
+        elif what == "over_variables":
             columns = draw(st.lists(st.sampled_from([*NUMBERS, *CATEGORIES]), min_size=1, max_size=3, unique=True))
-            figure = figure.vary(**{draw(st.sampled_from("xy")): columns}, by=draw(st.sampled_from([None, None, "dash"])))
+            figure = figure.over_variables(
+                **{draw(st.sampled_from("xy")): columns}, by=draw(st.sampled_from([None, None, "dash"]))
+            )
         elif what == "panel":
             figure = figure.panel(ratio=draw(st.sampled_from([0.3, 1, 2])))
         elif what == "inset":

@@ -23,7 +23,7 @@ from facetine.writers.inks import Inks
 def tried(data, figures):
     """A figure and what it makes; None where it is refused."""
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", ft.FacetineNote)
+        warnings.simplefilter("ignore", ft.FacetineFinding)
         try:
             figure = data.draw(figures)
             return figure, built(figure._sentence, "180 mm", None)
@@ -85,7 +85,7 @@ def test_any_figure_that_can_carry_its_data_is_had_again(data):
     if found is None:
         return
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", ft.FacetineNote)
+        warnings.simplefilter("ignore", ft.FacetineFinding)
         try:
             found[0].export("a.svg", width="120 mm", data="embed")
         except FacetineError as problem:

@@ -25,10 +25,10 @@ NUMBERS = ("number", "positive", "whole", "constant", "share")
 CATEGORIES = ("category", "ordered", "flag")
 TIMES = ("time", "zoned")
 WRITTEN = ("title", "tick", "heading", "axis title", "legend", "legend title", "legend tick")
-ARRANGED = ("overlay", "stack", "abreast", "share", "jitter", "beeswarm", "offset", "tally")
+ARRANGED = ("overlay", "stack", "side_by_side", "share", "jitter", "beeswarm", "tally")
 # Kinds of scales and the columns that have a place on them.
 STAND_ON = {
-    "linear": NUMBERS, "log": ("positive",), "sqrt": ("positive", "whole"), "symlog": NUMBERS, "logit": ("share",),
+    "linear": NUMBERS, "log": ("positive",), "sqrt": ("positive", "whole"), "signed_log": NUMBERS, "logit": ("share",),
     "power": ("positive", "whole"), "duration": ("positive", "whole"), "category": CATEGORIES, "ordered": CATEGORIES, "time": TIMES,
 }  # fmt: skip
 
@@ -77,7 +77,7 @@ def placed(draw, verb):
         return {"x": draw(PLACE), "y_low": "number", "y_high": "share"}
     if verb == "segments":
         return {"x": "number", "y": "share", "x_to": "positive", "y_to": "whole"}
-    if verb in ("trend", "contours", "lines", "areas", "graph_of"):
+    if verb in ("trend", "contours", "lines", "areas", "function"):
         return {"x": draw(PLACE), "y": draw(NUMBER)}
     return {"x": draw(EITHER), "y": draw(EITHER)}
 
@@ -89,10 +89,10 @@ def optioned(draw, verb, mapping):
     options = {
         "reference": {"aggregate": "mean", "axis": "y"},
         "callout": {"text": "here"},
-        "graph_of": {"function": "x / 2 + 1"},
+        "function": {"expression": "x / 2 + 1"},
     }.get(verb, {})
     if verb == "region":
-        options = {"label": "here"}
+        options = {"text": "here"}
     if "aggregate" in entries and verb != "reference":
         single = verb == "points" or (verb == "bars" and "y" not in mapping) or verb == "cells"
         choices = ["none"] if single else ["mean", "median", "count", "sum"] if verb != "bars" else ["mean", "median", "max"]
@@ -181,7 +181,7 @@ def said(draw, column):
     else:
         options = [
             *both, ("format", [",.1f", "percent", "si", "scientific", "€{value}", "{value:,.0f} kr", {0: "none"}, str]), ("margin", [0, 0.5]),
-            ("second", [{"of": 2.2, "title": "Another unit"}, {"of": "value * 1.8 + 32"}]), ("limits", [(0, 10), (None, 3), (0, None)]),
+            ("second_axis", [{"convert": 2.2, "title": "Another unit"}, {"convert": "value * 1.8 + 32"}]), ("limits", [(0, 10), (None, 3), (0, None)]),
             ("ticks", [0, 3, 12, [0, 5, 10]]), ("include", [5, 1000]),
         ]  # fmt: skip
     name, values = draw(st.sampled_from(options))
@@ -230,7 +230,7 @@ def some(name, usual):
 
 def count_one(data, figures, counted):
     """Draws one of these figures, and counts whether it was drawn or refused."""
-    warnings.simplefilter("ignore", ft.FacetineNote)
+    warnings.simplefilter("ignore", ft.FacetineFinding)
     try:
         figure = data.draw(figures)
     except FacetineError:
@@ -265,7 +265,7 @@ CASES = [
 @pytest.mark.parametrize(("verb", "fixed"), CASES, ids=[f"{verb}-{'-'.join(map(str, fixed.values()))}" for verb, fixed in CASES])
 def test_every_layer_every_arrangement_and_every_method_occurs(verb, fixed):
     """Each is drawn at least once in a few sentences of its own."""
-    warnings.simplefilter("ignore", ft.FacetineNote)
+    warnings.simplefilter("ignore", ft.FacetineFinding)
     drawn = []
 
     @settings(max_examples=8, suppress_health_check=list(HealthCheck), deadline=None, derandomize=True)

@@ -54,7 +54,7 @@ def test_the_plan_of_the_docs_is_exported(tmp_path):
     (plan,) = re.findall(r"```toml\n(.*?)```", (REPO / "docs" / "plans.md").read_text("utf-8"), re.DOTALL)
     (tmp_path / "plan.toml").write_text(plan, "utf-8")
     facetine.demo_data("wheels").to_csv(tmp_path / "wheels.csv", index=False)
-    quietly(facetine.export_plan, tmp_path / "plan.toml")
+    quietly(facetine.plan(tmp_path / "plan.toml").export)
     written = {path.name for path in (tmp_path / "figures").iterdir()}
     figures = {f"{name}.{suffix}" for name in ("firmness", "rinds", "both") for suffix in ("pdf", "svg")}
     assert written == figures | {"index.html", "manifest.json"}
@@ -114,10 +114,10 @@ def test_every_layer_option_says_what_it_is():
 def test_every_setting_of_a_theme_or_scale_says_what_it_is():
     from dataclasses import fields
 
-    from facetine.grammar.scale import ScaleSpec, SecondSpec
+    from facetine.grammar.scale import ScaleSpec, SecondAxisSpec
     from facetine.grammar.theme import Theme
 
-    for kind in (Theme, ScaleSpec, SecondSpec):
+    for kind in (Theme, ScaleSpec, SecondAxisSpec):
         for entry in fields(kind):
             assert entry.metadata.get("says", "").endswith("."), f"{kind.__name__}.{entry.name}"
     for entry in fields(Theme):

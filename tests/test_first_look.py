@@ -27,16 +27,16 @@ def test_a_table_is_told_with_figures_that_can_be_drawn(name, capsys):
         line = next(line for line in said.splitlines() if line.startswith(f"  {column} "))
         missing = int(frame[column].isna().sum())
         assert (f"{missing:,}" in line.split()) == bool(missing) or not missing
-    assert 2 <= len(seen.proposals) <= 3
-    for proposal in seen.proposals:
-        assert proposal.sentence in said
-        made = eval(proposal.sentence, {"ft": ft, "data": data})
+    assert 2 <= len(seen.suggestions) <= 3
+    for suggestion in seen.suggestions:
+        assert suggestion.sentence in said
+        made = eval(suggestion.sentence, {"ft": ft, "data": data})
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             assert laid_out(made).scene.texts()
     html = seen._repr_html_()
     assert html.count("<tr>") == len(frame.columns) + 1
-    assert html.count("<code>") == len(seen.proposals)
+    assert html.count("<code>") == len(seen.suggestions)
 
 
 def test_facts_are_those_of_the_frame():

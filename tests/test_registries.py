@@ -153,11 +153,11 @@ def test_a_toy_format_is_written_said_and_listed(tmp_path, capsys):
 
     with FORMATS.holding("toy", Format("how many marks there are, a toy", write, pixels=True)):
         figure = ft.figure(DATA).map(x="a", y="b").points()
-        with pytest.warns(ft.FacetineNote, match="a toy keeps no colors"):
+        with pytest.warns(ft.FacetineFinding, match="a toy keeps no colors"):
             done = figure.export(tmp_path / "a.toy", dpi=90)
         assert (tmp_path / "a.toy").read_text().endswith(" marks at 90")
-        assert [note.code for note in done.notes] == ["format-note"]
-        with pytest.warns(ft.FacetineNote):
+        assert [note.code for note in done.findings] == ["format-note"]
+        with pytest.warns(ft.FacetineFinding):
             assert figure.export(tmp_path / "b", formats=["toy", "svg"]).files[0].path.name == "b.toy"
         catalog.callback("formats", None)
         assert "how many marks there are, a toy" in capsys.readouterr().out
@@ -175,8 +175,8 @@ def test_a_theme_and_a_palette_are_taken_by_name():
         )
         assert made.scene.ground == "#332244"
         assert made.scales.looks["color"].values[:2] == ("#112233", "#445566")
-        with pytest.raises(ft.OptionError):
-            ft.figure(DATA).scale("color", ramp="lichen_bed")
+        with pytest.raises(ft.OptionError, match="is for categories"):
+            laid_out(ft.figure(DATA).map(x="a", y="b", color="b").points().scale("color", palette="lichen_bed"))
     with pytest.raises(ft.OptionError, match="no theme"):
         ft.figure(DATA).theme("evening")
 
@@ -221,7 +221,7 @@ def test_an_installed_package_adds_its_things(installed, tmp_path):
         ("layers", "stalks"),
         ("scales", "reciprocal"),
         ("formats", "places"),
-        ("themes", "chalk"),
+        ("themes", "vault"),
         ("palettes", "herbs"),
     ):
         listed = run(installed, "-m", "facetine.cli.start", "catalog", topic, cwd=tmp_path)

@@ -24,14 +24,14 @@ def by(values, *names):
 
 
 def test_boxes():
-    values = by(BASE.map(x="rind", y="ph", color="milk").boxes().values("boxes"), "x", "group")
+    values = by(BASE.map(x="rind", y="ph", color="milk").boxes().numbers("boxes"), "x", "group")
     boxes = values[values["median"].notna()]
     for (rind, milk), found in FRAME.groupby(["rind", "milk"]):
         own, y = boxes.loc[(rind, milk)], found["ph"]
         lower, median, upper = y.quantile([0.25, 0.5, 0.75])
-        assert [own["lower"], own["median"], own["upper"]] == pytest.approx([lower, median, upper])
+        assert [own["q1"], own["median"], own["q3"]] == pytest.approx([lower, median, upper])
         inside = y[(y >= lower - 1.5 * (upper - lower)) & (y <= upper + 1.5 * (upper - lower))]
-        assert [own["low"], own["high"], own["count"]] == pytest.approx([inside.min(), inside.max(), len(y)])
+        assert [own["whisker_low"], own["whisker_high"], own["count"]] == pytest.approx([inside.min(), inside.max(), len(y)])
         far = sorted(values.loc[[(rind, milk)]].query("median != median")["y"])
         assert far == pytest.approx(sorted(y.drop(inside.index)))
 
@@ -41,7 +41,7 @@ def test_bars_and_what_is_written_on_them(turned):
     figure = BASE.map(**{"y" if turned else "x": "rind", "x" if turned else "y": "mass_kg"}).bars(
         aggregate="mean", value_labels="{mean:.3f}"
     )
-    values = figure.values("bars")
+    values = figure.numbers("bars")
     means = FRAME.groupby("rind")["mass_kg"].mean()
     assert dict(zip(values["y" if turned else "x"], values["mean"], strict=True)) == pytest.approx(means.to_dict())
     written = [text for text in texts(svg_of(figure, 120)) if text.count(".") == 1 and len(text.split(".")[1]) == 3]
@@ -49,7 +49,7 @@ def test_bars_and_what_is_written_on_them(turned):
 
 
 def test_counts_in_panels_and_bins():
-    values = BASE.map(x="ph").histogram(edges=[4.8, 5.0, 5.2, 5.4, 5.6, 5.8]).facet("cellar").values("histogram")
+    values = BASE.map(x="ph").histogram(edges=[4.8, 5.0, 5.2, 5.4, 5.6, 5.8]).facet("cellar").numbers("histogram")
     for cellar, rows in FRAME.groupby("cellar"):
         own = values[values["panel"] == cellar]
         counts, edges = np.histogram(rows["ph"].dropna(), [4.8, 5.0, 5.2, 5.4, 5.6, 5.8])
@@ -62,13 +62,13 @@ def test_counts_in_panels_and_bins():
 def test_panels_with_categories_of_their_own_tell_these():
     data = {"k": list("abbcdd"), "p": list("PPPQQQ")}
     figure = ft.figure(data).map(x="k").bars(value_labels="{x}={count}").facet("p", separate="x")
-    values = figure.values("bars")
+    values = figure.numbers("bars")
     assert values[["panel", "x", "count"]].to_numpy().tolist() == [["P", "a", 1], ["P", "b", 2], ["Q", "c", 1], ["Q", "d", 2]]
     assert [text for text in texts(svg_of(figure, 140)) if "=" in text] == ["a=1", "b=2", "c=1", "d=2"]
 
 
 def test_intervals():
-    values = by(BASE.map(x="rind", y="ph").intervals(level=0.9).values(0), "x")
+    values = by(BASE.map(x="rind", y="ph").intervals(level=0.9).numbers(0), "x")
     for rind, rows in FRAME.groupby("rind"):
         y = rows["ph"].dropna()
         low, high = stats.t.interval(0.9, len(y) - 1, y.mean(), stats.sem(y))
@@ -76,7 +76,7 @@ def test_intervals():
 
 
 def test_a_trend_on_a_log_axis():
-    values = BASE.map(x="age_days", y="firmness_n", color="rind").trend("linear").scale("x", "log").values("trend")
+    values = BASE.map(x="age_days", y="firmness_n", color="rind").trend("linear").scale("x", "log").numbers("trend")
     for rind, rows in FRAME.dropna(subset=["age_days", "firmness_n"]).groupby("rind"):
         own = values[values["group"] == rind]
         fit = stats.linregress(np.log10(rows["age_days"]), rows["firmness_n"])
@@ -89,15 +89,15 @@ def test_a_trend_on_a_log_axis():
 def test_means_over_time_keep_times_and_zones():
     times = pd.date_range("2030-03-30", periods=60, freq="h", tz="Europe/Berlin")
     frame = pd.DataFrame({"t": np.repeat(times, 2), "v": np.arange(120.0)})
-    values = ft.figure(frame).map(x="t", y="v").lines(aggregate="mean").values("lines")
+    values = ft.figure(frame).map(x="t", y="v").lines(aggregate="mean").numbers("lines")
     assert values["x"].tolist() == times.tolist()
     assert values["mean"].tolist() == frame.groupby("t")["v"].mean().tolist()
 
 
 def test_cells_cumulative_shares_and_cross_counts():
-    cells = by(BASE.map(x="rind", y="milk").cells().values("cells"), "x", "y")["count"]
+    cells = by(BASE.map(x="rind", y="milk").cells().numbers("cells"), "x", "y")["count"]
     assert cells.to_dict() == FRAME.groupby(["rind", "milk"]).size().to_dict()
-    steps = BASE.map(x="ph").cumulative().values("cumulative")
+    steps = BASE.map(x="ph").cumulative().numbers("cumulative")
     y = FRAME["ph"].dropna()
     # The curve begins at zero, below its first step.
     assert steps["y"].tolist() == pytest.approx([0, *((y <= x).mean() for x in steps["x"][1:])])
@@ -106,7 +106,7 @@ def test_cells_cumulative_shares_and_cross_counts():
 def test_points_are_rows_of_the_data_with_what_is_mapped():
     frame = FRAME.iloc[40:].reset_index(drop=True)
     figure = ft.figure(frame).keep("age_days > 60").map(x="age_days", y="ph", size="mass_kg", color="rind")
-    values = figure.points(arrange="jitter", where="ph > 5.2").values("points")
+    values = figure.points(arrange="jitter", where="ph > 5.2").numbers("points")
     kept = frame.query("age_days > 60 and ph > 5.2 and mass_kg == mass_kg")
     assert sorted(values["row"]) == kept.index.tolist()
     own = frame.loc[values["row"]]
@@ -115,14 +115,14 @@ def test_points_are_rows_of_the_data_with_what_is_mapped():
 
 
 def test_all_layers_stand_below_each_other():
-    values = BASE.map(x="age_days", y="ph").points().rug().values()
+    values = BASE.map(x="age_days", y="ph").points().rug().numbers()
     assert values["layer"].value_counts().to_dict() == {"points": FRAME["ph"].notna().sum(), "rug": FRAME["ph"].notna().sum()}
 
 
 @pytest.mark.parametrize("made", [pl.from_pandas, pa.Table.from_pandas])
 def test_the_frame_is_of_the_library_that_came_in(made):
     frame = made(FRAME[["rind", "ph"]])
-    values = ft.figure(frame).map(x="rind", y="ph").bars(aggregate="mean").values("bars")
+    values = ft.figure(frame).map(x="rind", y="ph").bars(aggregate="mean").numbers("bars")
     assert type(values) is type(frame)
     columns = values.to_dict(as_series=False) if isinstance(values, pl.DataFrame) else values.to_pydict()
     assert columns["mean"] == pytest.approx(FRAME.groupby("rind")["ph"].mean().tolist())
@@ -142,7 +142,7 @@ def test_rows_stand_where_their_marks_are():
 
 
 @pytest.mark.parametrize(("call", "said"), [
-    (lambda f: f.values("bars"), "figure.values: no layer 'bars'"),
+    (lambda f: f.numbers("bars"), "figure.numbers: no layer 'bars'"),
     (lambda f: f.at("points", rows="3"), "rows is a list of numbers"),
     (lambda f: f.at("points", rows=[-1]), "rows is a list of numbers"),
     (lambda f: f.at("points", rows=3), "rows is a list of numbers"),
@@ -172,7 +172,7 @@ def test_every_layer_has_values_of_one_row_a_computed_row(layer):
     elif layer == "qq":
         mapping = {"y": "ph"}
     figure = getattr(BASE.map(**mapping), layer)(**({"aggregate": "mean"} if layer in ("areas", "bands") else {}))
-    values = figure.values(layer, width=160)
+    values = figure.numbers(layer, width=160)
     (table,) = laid_out(figure, 160).tables
     assert len(values) == len(table)
     assert len(values.columns) >= 2
@@ -183,20 +183,20 @@ def test_every_layer_has_values_of_one_row_a_computed_row(layer):
 def test_the_numbers_go_out_as_a_table_from_the_command_line_and_from_plans(tmp_path):
     FRAME.to_csv(tmp_path / "wheels.csv", index=False)
     command = [sys.executable, "-m", "facetine.cli.main", "draw", "wheels.csv", "-m", "x=rind", "-m", "y=ph", "-l", "boxes"]
-    done = subprocess.run([*command, "-o", "a.pdf", "--values", "a.csv"], cwd=tmp_path, capture_output=True, text=True)
+    done = subprocess.run([*command, "-o", "a.pdf", "--numbers", "a.csv"], cwd=tmp_path, capture_output=True, text=True)
     assert done.returncode == 0, done.stderr
     assert done.stdout.splitlines()[1].startswith("wrote a.csv  ")
     found = pd.read_csv(tmp_path / "a.csv").dropna(subset="median").set_index("x")["median"].to_dict()
     assert found == pytest.approx(FRAME.groupby("rind")["ph"].median().to_dict())
-    wrong = subprocess.run([*command, "-o", "a.pdf", "--values", "a.txt"], cwd=tmp_path, capture_output=True, text=True)
+    wrong = subprocess.run([*command, "-o", "a.pdf", "--numbers", "a.txt"], cwd=tmp_path, capture_output=True, text=True)
     assert (wrong.returncode, wrong.stderr.count("\n")) == (2, 1)
     (tmp_path / "plan.toml").write_text(
-        '[data.w]\nfile = "wheels.csv"\n[figure.boxes]\ndata = "w"\nmap = { x = "rind", y = "ph" }\nlayers = ["boxes"]\nvalues = true\n'
+        '[data.w]\nfile = "wheels.csv"\n[figure.boxes]\ndata = "w"\nmap = { x = "rind", y = "ph" }\nlayers = ["boxes"]\nnumbers = true\n'
     )
     (outcome,) = export_plan(tmp_path / "plan.toml")
     assert outcome.error is None
-    assert outcome.values.path.read_bytes() == (tmp_path / "a.csv").read_bytes()
-    assert outcome.values.rows == len(pd.read_csv(tmp_path / "a.csv"))
+    assert outcome.numbers.path.read_bytes() == (tmp_path / "a.csv").read_bytes()
+    assert outcome.numbers.rows == len(pd.read_csv(tmp_path / "a.csv"))
     (tmp_path / "both.toml").write_text(
         (tmp_path / "plan.toml").read_text() + '[figure.b]\nlike = "boxes"\nfile = "boxes"\nformats = ["svg"]\n'
     )

@@ -64,7 +64,7 @@ def test_variants_stand_in_rows(count, columns):
 
 
 def test_what_can_not_be_drawn_is_left_out_and_told():
-    with pytest.warns(ft.FacetineNote, match=r"\.bars\(\) can't be drawn: figure.bars: 240 rows"):
+    with pytest.warns(ft.FacetineFinding, match=r"\.bars\(\) can't be drawn: figure.bars: 240 rows"):
         sheet = BASE.map(x="rind").variants(layer=["boxes", "bars"])
     assert captions(sheet) == [".boxes()"]
     with pytest.raises(FacetineError, match="rows"):

@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.errors import FacetineError, FacetineNote, KindError, OptionError, PlanError
+from facetine.data.readers import read_columns
+from facetine.errors import FacetineError, FacetineFinding, KindError, OptionError, PlanError
 from facetine.output import rendered
 
 WHEELS = ft.demo_data("wheels")
@@ -27,8 +28,8 @@ CHANGES = {
     "a layer less": lambda f: f.without("trend"),
     "both layers": lambda f: f.without("trend", "points").lines(),
     "a layer more": lambda f: f.rug(),
-    "a layer below": lambda f: f.before("points", "region", x=(30, 60)),
-    "another layer": lambda f: f.instead("points", "density", map={"y": None}),
+    "a layer below": lambda f: f.behind("points", "region", x=(30, 60)),
+    "another layer": lambda f: f.replace("points", "density", map={"y": None}),
     "a log less": lambda f: f.scale("x", None),
     "a scale's title less": lambda f: f.scale("x", title=None),
     "a scale more": lambda f: f.scale("y", "sqrt", limits=(1, None)),
@@ -50,7 +51,7 @@ BACK = {
     "both layers": lambda f: f.without("lines").points(opacity=0.5).trend("linear", level=0.9),
     "a layer more": lambda f: f.without("rug"),
     "a layer below": lambda f: f.without("region"),
-    "another layer": lambda f: f.instead("density", "points", opacity=0.5, map={}),
+    "another layer": lambda f: f.replace("density", "points", opacity=0.5, map={}),
     "a log less": lambda f: f.scale("x", "log", title="Age"),
     "a scale's title less": lambda f: f.scale("x", title="Age"),
     "a scale more": lambda f: f.scale("y", None),
@@ -72,7 +73,7 @@ def written(figure):
 @pytest.mark.parametrize("what", CHANGES)
 def test_a_figure_changed_and_changed_back_is_the_first_one_byte_for_byte(what):
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", FacetineNote)
+        warnings.simplefilter("ignore", FacetineFinding)
         changed = CHANGES[what](BASE)
         again = BACK[what](changed)
     assert written(changed) != written(BASE)
@@ -96,14 +97,14 @@ def test_layers_are_found_by_name_before_verb_and_by_place():
     (lambda f: f.change(2, size=2), "no layer at place 2"),
     (lambda f: f.change(True, size=2), "by its verb, its name or its place, not True"),
     (lambda f: f.without(), "no layer is named"),
-    (lambda f: f.instead("points", "boxchart"), "no layer 'boxchart'. Did you mean 'boxes'"),
-    (lambda f: f.before("lines", "rug"), "figure.before: no layer 'lines'"),
+    (lambda f: f.replace("points", "boxchart"), "no layer 'boxchart'. Did you mean 'boxes'"),
+    (lambda f: f.behind("lines", "rug"), "figure.behind: no layer 'lines'"),
     (lambda f: f.data(3), "no table in int"),
     (lambda f: f.data({"age_days": [1, 2]}), "figure.data: no column 'firmness_n' for y"),
     (lambda f: f.data({name: ["a"] for name in WHEELS}), "figure.data: 'age_days' was of the kind 'number'"),
-    (lambda f: f.over("points"), "figure.over: 'points' is no figure"),
+    (lambda f: f.onto("points"), "figure.onto: 'points' is no figure"),
     (lambda f: f.difference(3), "figure.difference: 3 is no figure"),
-    (lambda f: f + f, r"a\.over\(b\) lays one over the other; plate"),
+    (lambda f: f + f, r"a\.onto\(b\) lays one over the other; plate"),
     (lambda f: f | 3, "no operator joins it and 3"),
     (lambda f: 3 / f, "plate"),
     (lambda f: ft.plate([[f, f]]) + f, "plate: no operator joins it and another one"),
@@ -123,24 +124,28 @@ def test_an_empty_figure_has_no_layer_to_change():
 
 def test_instead_keeps_what_both_take_and_tells_what_it_drops():
     figure = ft.figure(WHEELS).map(x="rind", y="ph").points(map={"color": "milk", "shape": "milk"}, size=3, where="ph > 5")
-    with pytest.warns(FacetineNote, match="boxes does not take size, map of shape of the points"):
-        made = figure.instead("points", "boxes", notches=True)
+    with pytest.warns(FacetineFinding, match="boxes does not take size, map of shape of the points"):
+        made = figure.replace("points", "boxes", notches=True)
     assert made.to_dict()["layers"] == [{"boxes": {"map": {"color": "milk"}, "where": "ph > 5", "notches": True}}]
 
 
 def test_other_data_go_through_the_same_steps_and_keep_their_kinds():
     figure = ft.figure({"a": [1, 2, 3], "b": ["1", "2", "x"]}).keep("a > 1").derive(c="a * 10").map(x="b", y="c").points()
-    with pytest.warns(FacetineNote, match="'b' stays of the kind 'category', though it looks like 'number' now"):
+    with pytest.warns(FacetineFinding, match="'b' stays of the kind 'category', though it looks like 'number' now"):
         other = figure.data({"a": [1, 2, 3, 4], "b": [1, 2, 3, 3]})
     assert laid_out(other).tables[0]["y"].tolist() == [20, 30, 40]
     assert [text for text in texts(svg_of(other)) if text in "123"] == ["2", "3"]
 
 
 def test_figures_lie_over_each_other_with_what_each_says():
-    below = ft.figure(WHEELS).map(x="age_days", y="ph", color="rind").points(key="wheels").scale("x", "log").titles("A title")
+    below = (
+        ft.figure(WHEELS).map(x="age_days", y="ph", color="rind").points(legend_as="wheels").scale("x", "log").titles("A title")
+    )
     few = {"day": [10, 100, 300], "ph": [5.2, 5.3, 5.4]}
-    above = ft.figure(few).map(x="day", y="ph").lines(key="model", color="black").scale("x", limits=(5, 500)).titles(note="N")
-    made = above.over(below)
+    above = (
+        ft.figure(few).map(x="day", y="ph").lines(legend_as="model", color="black").scale("x", limits=(5, 500)).titles(note="N")
+    )
+    made = above.onto(below)
     assert [layer.verb for layer in made._sentence.layers] == ["points", "lines"]
     assert made._sentence.scale("x").said() == {"kind": "log", "limits": (5, 500)}
     tables = laid_out(made).tables
@@ -148,7 +153,7 @@ def test_figures_lie_over_each_other_with_what_each_says():
     assert tables[1]["x"].tolist() == pytest.approx(np.log10([10, 100, 300]).tolist())
     assert {"A title", "N", "wheels", "model"} <= set(texts(svg_of(made, 120)))
     # The same data need not be said twice.
-    assert BASE.over(BASE.without("trend")).to_dict()["layers"][0] == {"points": {"opacity": 0.5}}
+    assert BASE.onto(BASE.without("trend")).to_dict()["layers"][0] == {"points": {"opacity": 0.5}}
 
 
 @pytest.mark.parametrize(("above", "said", "error"), [
@@ -157,12 +162,12 @@ def test_figures_lie_over_each_other_with_what_each_says():
     (lambda f: f.facet("milk"), "facet is", OptionError),
     (lambda f: f.theme("press"), "theme is", OptionError),
     (lambda f: f.swap_axes(), "the axes of one of the two are swapped", OptionError),
-    (lambda f: f.map(x=None).vary(x=["ph", "mass_kg"]), "a figure with vary has axes of several kinds", OptionError),
+    (lambda f: f.map(x=None).over_variables(x=["ph", "mass_kg"]), "a figure with over_variables has axes of several kinds", OptionError),
     (lambda f: f.map(x="milk"), r"x shows numbers \('age_days'\) below and categories \('milk'\) above", KindError),
 ])  # fmt: skip
 def test_a_clash_of_two_figures_is_named(above, said, error):
-    with pytest.raises(error, match=f"figure.over: {said}"):
-        above(BASE).over(BASE)
+    with pytest.raises(error, match=f"figure.onto: {said}"):
+        above(BASE).onto(BASE)
 
 
 def test_the_same_rows_drawn_again_are_told():
@@ -216,7 +221,7 @@ without = ["trend"]
 def test_figures_of_a_plan_are_like_others(tmp_path):
     pd.DataFrame(WHEELS).to_csv(tmp_path / "wheels.csv", index=False)
     (tmp_path / "plan.toml").write_text(PLAN)
-    first = ft.figure(ft.read_columns(tmp_path / "wheels.csv")).map(x="age_days", y="firmness_n", color="rind")
+    first = ft.figure(read_columns(tmp_path / "wheels.csv")).map(x="age_days", y="firmness_n", color="rind")
     first = first.points(opacity=0.5, name="wheels").trend("linear").scale("x", "log").titles("A title", note="A note")
     second = first.map(color="milk").titles(note=None).change("wheels", opacity=0.2).change("trend", level=None, method="loess")
     expected = {
@@ -254,10 +259,10 @@ def _steps():
         st.one_of(
             st.tuples(st.just("change"), layer, look),
             st.tuples(st.just("without"), layer),
-            st.tuples(st.just("instead"), layer, verb),
-            st.tuples(st.just("before"), layer, verb),
+            st.tuples(st.just("replace"), layer, verb),
+            st.tuples(st.just("behind"), layer, verb),
             st.tuples(st.just("data"), st.sampled_from([10, 0, 100])),
-            st.tuples(st.just("over"), st.sampled_from(["itself", "lines", "log"])),
+            st.tuples(st.just("onto"), st.sampled_from(["itself", "lines", "log"])),
         ),
         min_size=1,
         max_size=5,
@@ -269,9 +274,9 @@ def _told(figure, step):
     verb, *given = step
     if verb == "data":
         return figure.data({name: values[: given[0]] for name, values in WHEELS.items()})
-    if verb == "over":
+    if verb == "onto":
         other = {"itself": figure, "lines": ft.figure(WHEELS).map(x="age_days", y="ph").lines(), "log": BASE}[given[0]]
-        return figure.over(other)
+        return figure.onto(other)
     if verb == "change":
         return figure.change(given[0], **given[1])
     return getattr(figure, verb)(*given)
@@ -282,7 +287,7 @@ def _told(figure, step):
 def test_any_chain_of_changes_draws_or_names_its_verb(steps, chance):
     figure = random.Random(chance.random()).choice([BASE, BASE.facet(None).scale("x", None)])
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", FacetineNote)
+        warnings.simplefilter("ignore", FacetineFinding)
         for step in steps:
             before = figure
             try:
@@ -304,42 +309,42 @@ SCANS = ft.figure(ft.demo_data("scans")).map(x="glow", y="grain", color="state")
 
 
 def test_a_subset_holds_the_same_rows_in_all_layers_and_is_told():
-    figure = SCANS.subset(1000)
-    points = figure.values("points")
+    figure = SCANS.sample(1000)
+    points = figure.numbers("points")
     assert len(points) == 1000
     assert any("1,000 of 50,000 rows are drawn and computed from, by chance" in note for note in notes(figure))
     assert "A part of the rows, chosen by chance: 1,000 of 50,000." in figure.describe()
     own = pd.DataFrame(ft.demo_data("scans")).iloc[points["row"]]
     for state, rows in own.groupby("state"):
         slope = np.polyfit(rows["glow"], rows["grain"], 1)[0]
-        trend = figure.values("trend")
+        trend = figure.numbers("trend")
         assert trend[trend["group"] == state]["slope"].iloc[0] == pytest.approx(slope)
-    assert set(figure.values("points")["row"]) == set(points["row"])
-    assert set(figure.seed(7).values("points")["row"]) != set(points["row"])
-    assert figure.subset(None).to_dict() == SCANS.to_dict()
-    assert not any("by chance" in note for note in notes(SCANS.subset(10**6)))
+    assert set(figure.numbers("points")["row"]) == set(points["row"])
+    assert set(figure.seed(7).numbers("points")["row"]) != set(points["row"])
+    assert figure.sample(None).to_dict() == SCANS.to_dict()
+    assert not any("by chance" in note for note in notes(SCANS.sample(10**6)))
 
 
 def test_a_subset_of_each_group_or_panel_also_goes_through_plain_data():
-    groups = SCANS.subset(300, per="group")
-    assert groups.values("points").groupby("group").size().tolist() == [300, 300]
-    panels = ft.figure(WHEELS).map(x="age_days", y="mass_kg").points().facet("cellar").subset(10, per="panel")
-    assert panels.values("points").groupby("panel").size().tolist() == [10] * 4
+    groups = SCANS.sample(300, per="group")
+    assert groups.numbers("points").groupby("group").size().tolist() == [300, 300]
+    panels = ft.figure(WHEELS).map(x="age_days", y="mass_kg").points().facet("cellar").sample(10, per="panel")
+    assert panels.numbers("points").groupby("panel").size().tolist() == [10] * 4
     for figure, data in ((groups, ft.demo_data("scans")), (panels, WHEELS)):
         again = ft.from_dict(json.loads(json.dumps(figure.to_dict())), data)
         assert again.to_dict() == figure.to_dict()
-        assert again.values("points")["row"].tolist() == figure.values("points")["row"].tolist()
+        assert again.numbers("points")["row"].tolist() == figure.numbers("points")["row"].tolist()
 
 
 @pytest.mark.parametrize(("call", "said"), [
-    (lambda f: f.subset(0), "count is a whole number of at least 1"),
-    (lambda f: f.subset(5, per="row"), "per: can't be 'row'"),
-    (lambda f: f.subset(5, per="panel").values(), "but there is one panel"),
-    (lambda f: f.map(color=None).subset(5, per="group").values(), "nothing makes groups of the whole figure"),
-    (lambda f: ft.figure().points(data=WHEELS, map={"x": "ph", "y": "ph"}).subset(5).values(), "no data of its own"),
+    (lambda f: f.sample(0), "count is a whole number of at least 1"),
+    (lambda f: f.sample(5, per="row"), "per: can't be 'row'"),
+    (lambda f: f.sample(5, per="panel").numbers(), "but there is one panel"),
+    (lambda f: f.map(color=None).sample(5, per="group").numbers(), "nothing makes groups of the whole figure"),
+    (lambda f: ft.figure().points(data=WHEELS, map={"x": "ph", "y": "ph"}).sample(5).numbers(), "no data of its own"),
 ])  # fmt: skip
 def test_a_subset_that_can_not_be_is_refused(call, said):
-    with pytest.raises(OptionError, match=f"figure.subset: .*{said}"):
+    with pytest.raises(OptionError, match=f"figure.sample: .*{said}"):
         call(SCANS)
 
 
@@ -358,9 +363,9 @@ def test_options_that_have_no_truth_value_are_kept_and_compared():
     held = pd.Series([0, 1, 2])
     figure = ft.figure(WHEELS).map(x="ph", y="mass_kg").points().scale("y", include=held)
     assert figure._sentence.scale("y").include is held
-    assert figure.over(figure.without("points").lines())._sentence.scale("y").include is held
+    assert figure.onto(figure.without("points").lines())._sentence.scale("y").include is held
     with pytest.raises(OptionError, match="scale of y: include is"):
-        figure.over(figure.scale("y", include=pd.Series([0, 5])))
+        figure.onto(figure.scale("y", include=pd.Series([0, 5])))
 
 
 @pytest.mark.parametrize("option", ["where", "panels", "data"])

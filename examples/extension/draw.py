@@ -14,5 +14,5 @@ wheels = ft.figure(ft.demo_data("wheels"))
 counted = wheels.keep("age_days < 60").map(x="age_days", y="mass_kg", color="milk").stalks(dot=4)
 counted.scale("color", palette="herbs").titles("Stalks, in the palette herbs").export(out / "stalks.pdf")
 
-speed = wheels.map(x="firmness_n", y="moisture_pct").points().scale("x", "reciprocal").theme("chalk")
+speed = wheels.map(x="firmness_n", y="moisture_pct").points().scale("x", "reciprocal").theme("vault")
 speed.titles("Even steps of one over firmness").export([out / "reciprocal.pdf", out / "reciprocal.places"])

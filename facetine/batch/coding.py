@@ -8,6 +8,7 @@ from typing import Any
 from facetine.batch.making import Figures
 from facetine.batch.plan import Plan
 from facetine.batch.sources import Sources
+from facetine.grammar.spec import spelled
 
 _EXPRESSION = re.compile(r"(?<![\w.])sql\(")
 
@@ -42,11 +43,11 @@ def _figure(plan: Plan, figures: Figures, name: str, written: dict[str, str]) ->
     settings = plan.settings
     books: list[Any] = [settings.codebook] if isinstance(settings.codebook, str) else list(settings.codebook or [])
     books = [str(plan.folder / book) for book in books] + [book for book in (plan.codebook, said.codebook) if book]
-    given = variable(said.data) if said.data is not None else "None"
+    given, book = variable(said.data) if said.data is not None else "None", ""
     if books:
-        given += f", codebook={books[0]!r}" if len(books) == 1 else f", codebook={books!r}"
-    verbs = repr(figures.figure(name)).splitlines()[1:]
-    lines = [f"ft.figure({given})", *(_EXPRESSION.sub("ft.sql(", verb.strip()) for verb in verbs)]
+        book = f", codebook={books[0]!r}" if len(books) == 1 else f", codebook={books!r}"
+    verbs = spelled(figures.figure(name)._sentence, given, book, "ft.").splitlines()
+    lines = [verbs[0], *(_EXPRESSION.sub("ft.sql(", verb.strip()) for verb in verbs[1:])]
     written[f"figure {name}"] = variable(name)
     blocks.append(f"{variable(name)} = (\n" + "\n".join(f"    {line}" for line in lines) + "\n)")
     return blocks

@@ -48,7 +48,7 @@ def page(plan: str, out: Path, outcomes: list[Outcome], kept: Mapping[str, str] 
         kept: Pictures of PDF files by the digests of these, as far as they have been made before.
     """
     failed = Counter("failed" if outcome.error is not None else "sound" for outcome in outcomes)
-    noted = sum(bool(outcome.notes) for outcome in outcomes)
+    noted = sum(bool(outcome.findings) for outcome in outcomes)
     summary = f"{failed['sound']} drawn, {failed['failed']} failed, {noted} with notes. Facetine {ft.__version__}."
     unseen = [outcome for outcome in outcomes if outcome.error is None and not _showable(outcome)]
     pictures = {outcome.name: _of_pdf(outcome, kept) for outcome in unseen} if len(unseen) <= _PICTURES else {}
@@ -75,8 +75,8 @@ def _article(outcome: Outcome, out: Path, picture: _Picture | None) -> str:
     if failed:
         lines = getattr(outcome.error, "lines", None) or [outcome.error.line if outcome.error is not None else ""]
         parts.append(f'<ul class="error" aria-label="Errors">{"".join(f"<li>{escape(line)}</li>" for line in lines)}</ul>')
-    if outcome.notes:
-        notes = "".join(f"<li>{escape(str(note))}</li>" for note in outcome.notes)
+    if outcome.findings:
+        notes = "".join(f"<li>{escape(str(note))}</li>" for note in outcome.findings)
         parts.append(f'<ul class="notes" aria-label="Notes">{notes}</ul>')
     if outcome.sentence:
         parts.append(f"<details><summary>The sentence</summary><pre>{escape(outcome.sentence)}</pre></details>")

@@ -30,7 +30,7 @@ def placed_documents(plan: Plan, figures: Figures) -> Iterator[Outcome]:
                     raise unknown(PlanError, f"{where}: document.{name}", "no figure", figure, plan.names, "figures")
                 placed[place] = figures.made(figure)
             with warnings.catch_warnings():
-                warnings.simplefilter("ignore", ft.FacetineNote)
+                warnings.simplefilter("ignore", ft.FacetineFinding)
                 ft.into_document(target, placed)
         except FacetineError as error:
             yield Outcome(name, error=error, state="failed", of=name)

@@ -14,8 +14,8 @@ _OWN = ("file", "alone")
 _OFF = (
     "facet",
     "matrix",
-    "vary",
-    "subset",
+    "over_variables",
+    "sample",
     "highlight",
     "panel",
     "sheet",

@@ -89,7 +89,7 @@ class Manifest:
     def _outcome(self, name: str, entry: dict[str, Any]) -> Outcome:
         files = entry.get("files", [])
         written = tuple(_file(self.folder, one) for one in files if "width_mm" in one)
-        notes = tuple(Finding(**note) for note in entry.get("notes", []))
+        notes = tuple(Finding(**note) for note in entry.get("findings", []))
         return Outcome(
             name, written, notes, state="unchanged", sentence=entry.get("sentence", ""),
             digests=tuple(one["digest"] for one in files if "digest" in one), of=entry.get("of", name),
@@ -104,12 +104,12 @@ class Manifest:
             }
             for file, digest in zip(outcome.files, outcome.digests, strict=True)
         ]  # fmt: skip
-        if outcome.values is not None:
-            path, size = outcome.values.path, outcome.values.size
+        if outcome.numbers is not None:
+            path, size = outcome.numbers.path, outcome.numbers.size
             files.append({"path": os.path.relpath(path, self.folder), "bytes": size, "stamp": _stamp(path)})
-        said = ("code", "severity", "where", "text", "mend")
-        notes = [{name: getattr(note, name) for name in said} for note in outcome.notes]
-        entry = {"key": key, "of": outcome.of, "sentence": outcome.sentence, "files": files, "notes": notes}
+        said = ("code", "severity", "where", "text", "fix")
+        notes = [{name: getattr(note, name) for name in said} for note in outcome.findings]
+        entry = {"key": key, "of": outcome.of, "sentence": outcome.sentence, "files": files, "findings": notes}
         self.figures[outcome.name] = entry
         # On a full disk the next run draws the figure again; this one goes on.
         with contextlib.suppress(OSError), (self.folder / JOURNAL).open("a", encoding="utf-8") as journal:

@@ -67,7 +67,8 @@ class Source(Part):
 
 
 BESIDE = (
-    "data", "codebook", "width", "widths", "height", "formats", "file", "each", "alone", "silence", "change", "without", "values",
+    "data", "codebook", "width", "widths", "height", "formats", "file", "each", "alone", "silence", "change", "without",
+    "numbers",
 )  # fmt: skip
 """The parts of a figure that are none of its sentence: its data, its size and its files."""
 
@@ -83,8 +84,8 @@ class FigurePlan(Part):
     layers: list[object] = Field([], description='Such as ["points", { trend = { method = "loess" } }].')
     facet: str | Plain | None = None
     matrix: Plain | None = None
-    vary: Plain | None = None
-    subset: int | Plain | None = None
+    over_variables: Plain | None = None
+    sample: int | Plain | None = None
     highlight: str | Plain | None = None
     insets: list[Plain] = []
     marginals: list[Plain] = []
@@ -103,7 +104,7 @@ class FigurePlan(Part):
     each: str | list[str] | None = Field(None, description="A figure for each value of a column, or each combination of several.")
     alone: bool = Field(True, description="Whether it is written as a file of its own, and not only as a part of plates.")
     silence: dict[str, str] = Field({}, description="Codes of findings that the check is not to say, each with its reason.")
-    values: bool = Field(False, description="Whether the numbers behind it are written beside it.")
+    numbers: bool = Field(False, description="Whether the numbers behind it are written beside it.")
     change: dict[str, Plain] = Field({}, description="Options of layers of the figure that it is like.")
     without: list[str] = Field([], description="Layers of it that are left out.")
 
@@ -186,7 +187,19 @@ def schema() -> Plain:
     likes = {"like": {"type": "string", "description": "Another figure, of which all is taken over that is not said here."}}
     made["$defs"]["FigurePlan"]["properties"] |= likes
     off = {"const": False, "description": "Takes the part away that the figure it is like has."}
-    for name in ("facet", "matrix", "vary", "subset", "highlight", "panel", "sheet", "titles", "theme", "codebook", "silence"):
+    for name in (
+        "facet",
+        "matrix",
+        "over_variables",
+        "sample",
+        "highlight",
+        "panel",
+        "sheet",
+        "titles",
+        "theme",
+        "codebook",
+        "silence",
+    ):
         said = made["$defs"]["FigurePlan"]["properties"][name]
         kept = {key: said.pop(key) for key in ("anyOf", "type", "additionalProperties", "$ref") if key in said}
         said["anyOf"] = [*kept["anyOf"], off] if "anyOf" in kept else [kept, off]

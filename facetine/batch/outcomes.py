@@ -17,9 +17,9 @@ class Outcome:
     name: str
     files: tuple[Any, ...] = ()
     """The files written, each with path, width_mm, height_mm, size and seconds."""
-    notes: tuple[Finding, ...] = ()
+    findings: tuple[Finding, ...] = ()
     error: FacetineError | None = None
-    values: Any = None
+    numbers: Any = None
     """The table of the numbers behind it, with path, rows and size, where one was written."""
     state: str = "written"
     """written, unchanged or failed."""

@@ -113,7 +113,9 @@ class Sources:
             if sql is None:
                 return stored_columns(place, str(source.table), where, self.expected(name))
             if place.startswith(_DUCK):
-                return ft.read_columns(place.removeprefix(_DUCK), sql=sql, where=where)
+                from facetine.data.readers import read_columns
+
+                return read_columns(place.removeprefix(_DUCK), sql=sql, where=where)
             return ft.read(place, sql=sql)
         text: Plain = {**source.text(), "limit": source.limit, "timeout": source.timeout}
         files: Any = source.url if source.url is not None else self.files(source, where)

@@ -109,7 +109,7 @@ def _task(
             stem if len(widths) == 1 else f"{stem}-{str(width).replace(' ', '')}{'mm' if isinstance(width, int | float) else ''}"
         )
         targets.append((width, tuple(out / f"{own}.{suffix}" for suffix in formats)))
-    table = out / f"{stem}.csv" if getattr(said, "values", False) else None
+    table = out / f"{stem}.csv" if getattr(said, "numbers", False) else None
     return Task(called, of, tuple(targets), height, each or {}, table, notes)
 
 

@@ -23,22 +23,22 @@ def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
     if task.wrong is not None:
         return Outcome(task.name, error=task.wrong, state="failed", of=task.of)
     files: list[Any] = []
-    notes: list[Finding] = [Finding("each", "note", f"figure.{task.of}", text) for text in task.notes]
+    notes: list[Finding] = [Finding("each", "info", f"figure.{task.of}", text) for text in task.notes]
     table = None
     try:
         made = figures.made(task.of, dict(task.each))
         with warnings.catch_warnings():
             # The notes come back with the outcome; as warnings they would be said twice.
-            warnings.simplefilter("ignore", ft.FacetineNote)
+            warnings.simplefilter("ignore", ft.FacetineFinding)
             for width, targets in task.targets:
                 done = made.export(list(targets), width=width, height=task.height, dpi=dpi)
                 files += done.files
                 # A plan's files are its own, and no two of its figures have one: what is replaced is the figure's past.
-                notes += [one for one in done.notes if one not in notes and one.code != "file-replaced"]
+                notes += [one for one in done.findings if one not in notes and one.code != "file-replaced"]
             if task.table is not None:
-                from facetine.frames import written_values
+                from facetine.frames import written_numbers
 
-                table = written_values(made, task.table, width=task.targets[0][0], height=task.height)
+                table = written_numbers(made, task.table, width=task.targets[0][0], height=task.height)
     except FacetineError as error:
         kind = "plate" if task.of in figures.plan.plate else "figure"
         return Outcome(task.name, tuple(files), error=figures.placed(error, kind, task.of), state="failed", of=task.of)

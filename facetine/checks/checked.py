@@ -1,4 +1,4 @@
-"""A figure checked: findings with their severities, those that were silenced, and mends."""
+"""A figure checked: findings with their severities, those that were silenced, and fixes."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ from facetine.pipeline.built import Built
 
 
 @dataclass(frozen=True, slots=True)
-class Checked:
-    """What the check of a figure found, the gravest first."""
+class CheckResult:
+    """What the check of a figure found, the most serious first."""
 
     findings: tuple[Finding, ...]
     silenced: tuple[tuple[Finding, str], ...]
@@ -34,7 +34,7 @@ class Checked:
         return self.findings[place]
 
     @property
-    def grave(self) -> tuple[Finding, ...]:
+    def serious(self) -> tuple[Finding, ...]:
         """Those above a hint."""
         return tuple(finding for finding in self.findings if finding.severity == "warning")
 
@@ -44,8 +44,8 @@ class Checked:
         lines = []
         for number, finding in enumerate(self.findings, 1):
             lines.append(f"{number:>2}  {finding.severity:<7}  {finding.code:<22}  {_of(finding)}{finding.text}")
-            if finding.mend:
-                lines.append(f"    {'':<7}  {'':<22}  mend: {finding.mend}")
+            if finding.fix:
+                lines.append(f"    {'':<7}  {'':<22}  fix: {finding.fix}")
         lines += [f"    silenced {finding.code}: {reason}" for finding, reason in self.silenced]
         return "\n".join(lines)
 
@@ -56,7 +56,7 @@ def _of(finding: Finding) -> str:
     return f"{verb}: " if verb.isidentifier() else ""
 
 
-def check(said: Sentence | Plate, made: Built, profile: Profile, silence: Mapping[str, str]) -> Checked:
+def check(said: Sentence | Plate, made: Built, profile: Profile, silence: Mapping[str, str]) -> CheckResult:
     """Looks for all that the rules know.
 
     Args:
@@ -75,7 +75,7 @@ def check(said: Sentence | Plate, made: Built, profile: Profile, silence: Mappin
     kept = [finding for finding in every if finding.code not in silence]
     kept.sort(key=lambda finding: -SEVERITIES.index(finding.severity))
     quiet = tuple((finding, silence[finding.code]) for finding in every if finding.code in silence)
-    return Checked(tuple(kept), quiet, profile)
+    return CheckResult(tuple(kept), quiet, profile)
 
 
 def checked_silence(silence: object, where: str) -> dict[str, str]:
@@ -104,4 +104,4 @@ def _shaped(code: str) -> bool:
     return bool(code) and all(part.isalpha() and part.islower() for part in code.split("-")) and "-" in code
 
 
-__all__ = ["Checked", "check", "checked_silence", "profile_for", "profile_of", "profiles"]
+__all__ = ["CheckResult", "check", "checked_silence", "profile_for", "profile_of", "profiles"]

@@ -213,8 +213,10 @@ def _gray(legend: str, entries: list[Entry]) -> Iterator[Finding]:
 def _rainbow(subject: Subject) -> Iterator[Finding]:
     for sentence in subject.sentences:
         for aesthetic in ("color", "outline"):
-            ramp = sentence.scale(aesthetic).ramp
-            if ramp is None or isinstance(ramp, str):
+            ramp, column = sentence.scale(aesthetic).palette, sentence.mapping.get(aesthetic)
+            if ramp is None or isinstance(ramp, str) or not isinstance(column, str) or sentence.table is None:
+                continue
+            if column not in sentence.table.names or sentence.table.column(column).discrete:
                 continue
             try:
                 light = oklab(from_hex([hex_color(color, "ramp") for color in ramp]))[:, 0]
@@ -222,8 +224,8 @@ def _rainbow(subject: Subject) -> Iterator[Finding]:
                 continue
             if turns(light) > 1:
                 said = "the ramp gets lighter and darker by turns: steps show where there are none, and gray confuses the ends"
-                mend = f'figure.scale("{aesthetic}", ramp="{sentence.theme.ramp}")'
-                yield found("ramp-uneven", "warning", f"figure.scale({aesthetic!r})", said, mend)
+                fix = f'figure.scale("{aesthetic}", palette="{sentence.theme.ramp}")'
+                yield found("ramp-uneven", "warning", f"figure.scale({aesthetic!r})", said, fix)
 
 
 def turns(light: FloatArray) -> int:

@@ -91,9 +91,9 @@ def _few_rows(subject: Subject) -> Iterator[Finding]:
             thing = run.layer.thing if boxed else "mean"
             said = f"{so_many(len(few), thing)} of fewer than {least} rows, such as {_place(run, heap, subject)} with {heap.rows}"
             bare = not _rows_shown(subject, run)
-            mend = ".points() shows the rows themselves" if bare else "where= leaves them to the points, which are there"
+            fix = ".points() shows the rows themselves" if bare else "where= leaves them to the points, which are there"
             severity, shown = "warning" if boxed and bare else "hint", _mark_of(run, heap, subject)
-            yield found("rows-few", severity, run.context.where, said, mend, subject.group_of(run.number), shown)
+            yield found("rows-few", severity, run.context.where, said, fix, subject.group_of(run.number), shown)
 
 
 def _unequal_groups(subject: Subject) -> Iterator[Finding]:
@@ -104,8 +104,8 @@ def _unequal_groups(subject: Subject) -> Iterator[Finding]:
         if len(counts) < 2 or max(counts) < _UNEQUAL * min(counts) or _counts_shown(subject, run):
             continue
         said = f"groups of {min(counts):,} to {max(counts):,} rows look alike, and their sizes are nowhere said"
-        mend = 'scale("x", format="{value} ({count})") writes them under the axis'
-        yield found("sizes-unsaid", "hint", run.context.where, said, mend, subject.group_of(run.number))
+        fix = 'scale("x", format="{value} ({count})") writes them under the axis'
+        yield found("sizes-not-stated", "hint", run.context.where, said, fix, subject.group_of(run.number))
 
 
 def _counts_shown(subject: Subject, run: LayerRun) -> bool:
@@ -149,12 +149,12 @@ def _measured(sentence: Sentence, axis: str) -> bool:
     return sentence.kinds.get(column, sentence.table.need(column, "figure.check", "axis").kind) == "number"
 
 
-def _unit_unsaid(subject: Subject) -> Iterator[Finding]:
+def _unit_not_stated(subject: Subject) -> Iterator[Finding]:
     for sentence in subject.sentences:
         table = sentence.table
         for axis in ("x", "y"):
             column = sentence.mapping.get(axis)
-            if not isinstance(column, str) or sentence.vary is not None or table is None or column not in table.names:
+            if not isinstance(column, str) or sentence.over_variables is not None or table is None or column not in table.names:
                 continue
             titled = sentence.titles.guides.get(axis) or sentence.scale(axis).title is not None
             if titled or sentence.kinds.get(column, table.need(column, "figure.check", "axis").kind) != "number":
@@ -164,14 +164,14 @@ def _unit_unsaid(subject: Subject) -> Iterator[Finding]:
                 said = f"nothing says the unit of {column!r}, nor what it is"
                 likely = proposed(column)
                 label, unit = ("…", "…") if likely is None else likely
-                mend = f'codebook={{"{column}": {{"label": "{label}", "unit": "{unit}"}}}}'
-                yield found("axis-without-unit", "hint", "figure.titles", said, mend, subject.title_group(sentence, axis))
+                fix = f'codebook={{"{column}": {{"label": "{label}", "unit": "{unit}"}}}}'
+                yield found("axis-without-unit", "hint", "figure.titles", said, fix, subject.title_group(sentence, axis))
 
 
-def _log_unsaid(subject: Subject) -> Iterator[Finding]:
+def _log_not_stated(subject: Subject) -> Iterator[Finding]:
     for sentence in subject.sentences:
         for axis in ("x", "y"):
-            if sentence.scale(axis).kind not in ("log", "symlog", "logit"):
+            if sentence.scale(axis).kind not in ("log", "signed_log", "logit"):
                 continue
             column = sentence.mapping.get(axis)
             usual = sentence.column_title(column) if isinstance(column, str) else axis
@@ -179,11 +179,11 @@ def _log_unsaid(subject: Subject) -> Iterator[Finding]:
             words = f"{title} {sentence.titles.subtitle or ''} {sentence.titles.note or ''} {sentence.titles.title or ''}"
             if not re.search(r"\blog", words, re.IGNORECASE):
                 said = f"no word says that {axis} is logarithmic"
-                mend = f'figure.titles({axis}="{title}, log scale")'
-                yield found("log-unsaid", "hint", f"figure.scale({axis!r})", said, mend, subject.title_group(sentence, axis))
+                fix = f'figure.titles({axis}="{title}, log scale")'
+                yield found("log-not-stated", "hint", f"figure.scale({axis!r})", said, fix, subject.title_group(sentence, axis))
 
 
-def _reach_unsaid(subject: Subject) -> Iterator[Finding]:
+def _reach_not_stated(subject: Subject) -> Iterator[Finding]:
     words = " ".join(text.content for one, text in subject.texts if not one.within("axis"))
     if _SAYS_REACH.search(words):
         return
@@ -197,7 +197,7 @@ def _reach_unsaid(subject: Subject) -> Iterator[Finding]:
         old = subject.sentences[0].titles.note
         text = f"{old} {note}." if old else note
         yield found(
-            "reach-unsaid", "hint", run.context.where, said, f'figure.titles(note="{text}")', subject.group_of(run.number)
+            "reach-not-stated", "hint", run.context.where, said, f'figure.titles(note="{text}")', subject.group_of(run.number)
         )
         return
 
@@ -229,7 +229,7 @@ RULES = (
         _few_rows,
     ),
     Rule(
-        "sizes-unsaid",
+        "sizes-not-stated",
         "Boxes or means of groups of which one has ten times the rows of another, without a word, and without the rows.",
         "A box of 8 looks as sure as one of 800.",
         "",
@@ -247,21 +247,21 @@ RULES = (
         "An axis whose column has no label and no unit in the codebook.",
         "A number without a unit is half a number.",
         "ISO 80000-1:2022",
-        _unit_unsaid,
+        _unit_not_stated,
     ),
     Rule(
-        "log-unsaid",
+        "log-not-stated",
         "A logarithmic axis without a word of it.",
         "Distances on it are ratios, which readers do not expect.",
         "",
-        _log_unsaid,
+        _log_not_stated,
     ),
     Rule(
-        "reach-unsaid",
+        "reach-not-stated",
         "Bars of error without a word on what they are.",
         "Standard errors and deviations differ by many times.",
         "Cumming, Fidler & Vaux (2007), Journal of Cell Biology 177, 7–11",
-        _reach_unsaid,
+        _reach_not_stated,
     ),
     Rule("interval-cut", "Intervals that limits of the axis cut off.", "They look shorter than they are.", "", _interval_cut),
 )

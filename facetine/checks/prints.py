@@ -22,10 +22,10 @@ def _small_text(subject: Subject) -> Iterator[Finding]:
     if not small:
         return
     size, first, text = min(small, key=lambda entry: entry[0])
-    mend = f"{subject.what}.theme(text_size={_enough(subject, size):g})"
+    fix = f"{subject.what}.theme(text_size={_enough(subject, size):g})"
     texts = len({id(text) for _, _, text in small})
     said = f"{so_many(texts, 'text')} smaller than {least:g} pt, such as {text.content[:40]!r} at {size:.2g} pt"
-    yield found("text-small", "warning", f"{subject.what}.theme", said, mend, at=first)
+    yield found("text-small", "warning", f"{subject.what}.theme", said, fix, at=first)
 
 
 def _enough(subject: Subject, smallest: float) -> float:
@@ -49,11 +49,11 @@ def _thin_line(subject: Subject) -> Iterator[Finding]:
     if not thin:
         return
     width, group, _ = min(thin)
-    mend = (
+    fix = (
         f"{subject.what}.theme(hairline_width={least:g})" if all(entry[2] for entry in thin) else f"line_width={least:g}, or more"
     )
     said = f"{so_many(len(thin), 'line')} thinner than {least:g} pt, the thinnest {width:.2g} pt"
-    yield found("line-thin", "warning", f"{subject.what}.theme", said, mend, group)
+    yield found("line-thin", "warning", f"{subject.what}.theme", said, fix, group)
 
 
 def _large_sheet(subject: Subject) -> Iterator[Finding]:

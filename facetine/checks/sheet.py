@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from facetine.checks.checked import Checked
+from facetine.checks.checked import CheckResult
 from facetine.core.scales.formats import escaped
 from facetine.grammar.theme import THEMES
 from facetine.scene.marks import Group, Mark, Markers, MarkerStyle, Rects, Scene
@@ -13,12 +13,12 @@ from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import TextStyle, set_text
 from facetine.writers.extents import box_of
 
-_INKS = {"warning": "#9c2b3c", "hint": "#22607f", "note": "#4a5059"}
+_INKS = {"warning": "#9c2b3c", "hint": "#22607f", "info": "#4a5059"}
 _RADIUS, _SIZE, _MARGIN = 5.2, 7.0, 8.0
 _LEAST_WIDTH = 300.0
 
 
-def numbered_sheet(scene: Scene, checked: Checked) -> Scene:
+def numbered_sheet(scene: Scene, checked: CheckResult) -> Scene:
     """A figure with a numbered disc at each finding, and all of them in words below.
 
     Args:
@@ -43,7 +43,7 @@ def numbered_sheet(scene: Scene, checked: Checked) -> Scene:
             _number(marks, number, at, ink, text)
         _number(marks, number, (_MARGIN + _RADIUS, top + _RADIUS), ink, text)
         words = f"**{finding.severity}, {finding.code}**: {escaped(finding.text)}"
-        words += f"; {escaped(finding.mend)}" if finding.mend else ""
+        words += f"; {escaped(finding.fix)}" if finding.fix else ""
         block = set_text(words, text, width - 3 * _MARGIN - 2 * _RADIUS)
         marks.add(block.placed(2 * _MARGIN + 2 * _RADIUS, top + _RADIUS - text.cap / 2, role="finding"))
         top += max(block.height, 2 * _RADIUS) + 4

@@ -183,8 +183,8 @@ def _zigzag(subject: Subject) -> Iterator[Finding]:
             turning = float((np.diff(np.sign(steps)) != 0).mean())
             if turning > _ZIGZAG:
                 said = f"a line of {len(x):,} vertices turns at {turning:.0%} of them; it reads as an area"
-                mend = '.trend("moving") or .trend("loess") shows how it runs, .points() the rows'
-                yield found("line-zigzag", "hint", subject.made.runs[one.layer].context.where, said, mend, one.group)
+                fix = '.trend("moving") or .trend("loess") shows how it runs, .points() the rows'
+                yield found("line-zigzag", "hint", subject.made.runs[one.layer].context.where, said, fix, one.group)
                 return
 
 
@@ -212,8 +212,8 @@ def _gap_smoothed(subject: Subject) -> Iterator[Finding]:
                     else ""
                 )
                 said = f"the curve{named} crosses a gap of {gaps.max():.0%} of its length, in which there are no rows"
-                mend = 'where= or .facet() for each side, or .trend("linear")'
-                yield found("smoothed-over-gap", "warning", run.context.where, said, mend, subject.group_of(run.number))
+                fix = 'where= or .facet() for each side, or .trend("linear")'
+                yield found("smoothed-over-gap", "warning", run.context.where, said, fix, subject.group_of(run.number))
                 break
 
 

@@ -112,16 +112,16 @@ def found(
     severity: str,
     where: str,
     text: str,
-    mend: str = "",
+    fix: str = "",
     group: str = "",
     at: Standing | None = None,
 ) -> Finding:
     """A finding; the mark that shows it says where it is best seen, and in which group."""
     if at is None:
-        return Finding(code, severity, where, text, mend, group)  # type: ignore[arg-type]
+        return Finding(code, severity, where, text, fix, group)  # type: ignore[arg-type]
     box = box_of(at.mark)
     place = None if at.page else (box.right, box.y)
-    return Finding(code, severity, where, text, mend, at.group, place)  # type: ignore[arg-type]
+    return Finding(code, severity, where, text, fix, at.group, place)  # type: ignore[arg-type]
 
 
 def _walk(group: Group, inside: tuple[Group, ...], names: tuple[str, ...], page: int) -> Iterator[Standing]:

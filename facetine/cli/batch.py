@@ -84,15 +84,15 @@ class Telling:
         elif outcome.state == "written" and not self.brief:
             for file in outcome.files:
                 self.reporter.wrote(file)
-            if outcome.values is not None:
-                self.reporter.wrote_table(outcome.values)
+            if outcome.numbers is not None:
+                self.reporter.wrote_table(outcome.numbers)
 
     def end(self, outcomes: list[Outcome], seconds: float) -> None:
         """The remarks, what failed, and how many there were of each."""
         if not (self.as_json or self.quiet):
             for outcome in outcomes:
                 if outcome.state == "written" and not self.brief:
-                    self.reporter.notes(tuple(map(str, outcome.notes)), outcome.name)
+                    self.reporter.notes(tuple(map(str, outcome.findings)), outcome.name)
         for outcome in outcomes:
             if outcome.error is not None and not self.as_json:
                 self.reporter.failed(outcome.name, outcome.error)

@@ -14,7 +14,7 @@ from facetine.cli.values import pairs
 from facetine.errors import FacetineError, OptionError
 
 if TYPE_CHECKING:
-    from facetine.checks.checked import Checked
+    from facetine.checks.checked import CheckResult
 
 
 @click.command()
@@ -46,15 +46,15 @@ def check(
     from facetine.checking import checked
 
     quieted = pairs(silence, "--silence")
-    grave, count, drawn = 0, 0, 0
+    serious, count, drawn = 0, 0, 0
     for name, fig, own, width, height in _figures(what, only, map_, layer, codebook, read):
         count += 1
         if isinstance(fig, FacetineError):
             _failed(name, fig, json)
-            grave += 1
+            serious += 1
             continue
         found = checked(fig, profile, width, height, {**own, **quieted})
-        grave += len(found.grave)
+        serious += len(found.serious)
         _tell(name, found, json, quiet)
         if figure is not None:
             drawn += 1
@@ -62,7 +62,7 @@ def check(
             _draw(fig, found, width, height, target, json)
     if not count:
         raise OptionError("check: there is no figure to check")
-    return 1 if grave else 0
+    return 1 if serious else 0
 
 
 def _figures(
@@ -82,17 +82,17 @@ def _figures(
     yield from figures_of_plan(Path(what), only)
 
 
-def _tell(name: str, found: Checked, as_json: bool, quiet: bool) -> None:
+def _tell(name: str, found: CheckResult, as_json: bool, quiet: bool) -> None:
     if as_json:
         import json
 
         for one in found:
             said = {"figure": name, "code": one.code, "severity": one.severity, "where": one.where, "text": one.text}
-            sys.stdout.write(json.dumps({**said, "mend": one.mend, "group": one.group, "at": one.at}, ensure_ascii=False) + "\n")
+            sys.stdout.write(json.dumps({**said, "fix": one.fix, "group": one.group, "at": one.at}, ensure_ascii=False) + "\n")
         for one, reason in found.silenced:
             sys.stdout.write(json.dumps({"figure": name, "code": one.code, "silenced": reason}, ensure_ascii=False) + "\n")
         return
-    if not quiet or found.grave:
+    if not quiet or found.serious:
         sys.stdout.write(f"{name}\n")
         sys.stdout.writelines(f"  {line}\n" for line in repr(found).splitlines())
 
@@ -105,7 +105,7 @@ def _failed(name: str, error: FacetineError, as_json: bool) -> None:
     sys.stderr.write(f"facetine: {name}: {error.line}\n")
 
 
-def _draw(fig: Any, found: Checked, width: Any, height: Any, target: Path, as_json: bool) -> None:
+def _draw(fig: Any, found: CheckResult, width: Any, height: Any, target: Path, as_json: bool) -> None:
     from facetine.checks.sheet import numbered_sheet
     from facetine.files import write_whole
     from facetine.output import built, targets

@@ -15,7 +15,7 @@ from facetine.cli.report import Reporter
 from facetine.cli.values import layer as read_layer
 from facetine.cli.values import pairs, read_value
 from facetine.cli.values import scale as read_scale
-from facetine.errors import DataError, ExportError, FacetineNote, OptionError
+from facetine.errors import DataError, ExportError, FacetineFinding, OptionError
 from facetine.grammar.given import Plain
 
 A = TypeVar("A", bound=Callable[..., Any])
@@ -37,7 +37,7 @@ def be_quiet(command: A) -> A:
     def told(context: click.Context, parameter: click.Parameter, quiet: bool) -> bool:
         del context, parameter
         if quiet:
-            warnings.simplefilter("ignore", FacetineNote)
+            warnings.simplefilter("ignore", FacetineFinding)
         return quiet
 
     said = "Say nothing but errors."
@@ -177,13 +177,13 @@ def export(
 @click.option("--title", "-t", help="The title.")
 @click.option("--subtitle", help="A line below the title.")
 @click.option("--note", help="A remark below the axes.")
-@click.option("--label", multiple=True, metavar="GUIDE=TEXT", help='x="Moisture (%)": a guide\'s title; repeatable.')
+@click.option("--guide-title", multiple=True, metavar="GUIDE=TEXT", help='x="Moisture (%)": a guide\'s title; repeatable.')
 @click.option("--theme", help="A theme, or a TOML file of settings.")
 @click.option("--set", "setting", multiple=True, metavar="SETTING=VALUE", help="text_size=9: a setting of the theme; repeatable.")
 @click.option("--width", metavar="LENGTH", help='Such as "85 mm"; a bare number is millimetres.')
 @click.option("--height", metavar="LENGTH", help="Likewise; one that suits by default.")
 @click.option("--dpi", type=float, help="Pixels an inch, for PNG and the like; 300 by default.")
-@click.option("--values", type=FILE, metavar="FILE", help="Write the numbers behind the figure here too: a .csv.")
+@click.option("--numbers", type=FILE, metavar="FILE", help="Write the numbers behind the figure here too: a .csv.")
 @say_json
 @be_quiet
 def draw(
@@ -204,13 +204,13 @@ def draw(
     title: str | None,
     subtitle: str | None,
     note: str | None,
-    label: Sequence[str],
+    guide_title: Sequence[str],
     theme: str | None,
     setting: Sequence[str],
     width: str | None,
     height: str | None,
     dpi: float | None,
-    values: Path | None,
+    numbers: Path | None,
     json: bool,
     quiet: bool,
 ) -> int:
@@ -224,7 +224,7 @@ def draw(
     import facetine as ft
 
     proposed = not map_ and not layer
-    others = (facet, facet_rows, facet_columns, *scale, title, subtitle, note, *label)
+    others = (facet, facet_rows, facet_columns, *scale, title, subtitle, note, *guide_title)
     figure = figure_of(data, "draw", map_, layer, codebook, kind, read, proposed, others)
     if facet is not None or facet_rows is not None or facet_columns is not None:
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
@@ -233,25 +233,25 @@ def draw(
     for text in scale:
         aesthetic, said = read_scale(text)
         figure = figure.scale(aesthetic, **said)
-    figure = figure.titles(title, subtitle=subtitle, note=note, **pairs(label, "--label"))
+    figure = figure.titles(title, subtitle=subtitle, note=note, **pairs(guide_title, "--guide-title"))
     settings = {name: read_value(value) for name, value in pairs(setting, "--set").items()}
     if theme is not None or settings:
         figure = figure.theme(theme, **settings)
     sizes: Plain = {"width": _length(width), "height": _length(height), "dpi": dpi}
     asked, piped = _targets(output, format_, data)
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", ft.FacetineNote)
+        warnings.simplefilter("ignore", ft.FacetineFinding)
         done = _exported(figure, asked, piped, sizes)
     # What is told must not get into a figure on standard output.
     reporter = Reporter(json and not piped, quiet or piped is not None)
     for number, file in enumerate(done.files):
         if str(file.path) != str(piped):
-            reporter.wrote(file, tuple(map(str, done.notes)) if number == 0 else ())
-    if values is not None:
-        from facetine.frames import written_values
+            reporter.wrote(file, tuple(map(str, done.findings)) if number == 0 else ())
+    if numbers is not None:
+        from facetine.frames import written_numbers
 
-        reporter.wrote_table(written_values(figure, values, width=_length(width), height=_length(height)))
-    Reporter(json and not piped, quiet).notes(tuple(map(str, done.notes)))
+        reporter.wrote_table(written_numbers(figure, numbers, width=_length(width), height=_length(height)))
+    Reporter(json and not piped, quiet).notes(tuple(map(str, done.findings)))
     if proposed and not (json or quiet or piped):
         _go_on(figure, data, codebook, read)
     return 0
@@ -355,9 +355,9 @@ def figure_of(
     figure = ft.figure(columns, codebook=list(codebook) or None).kinds(**pairs(kind, "--kind")).map(**mapped)
     if proposed:
         from facetine.data.intake import taken_in
-        from facetine.proposing import proposals
+        from facetine.proposing import suggestions_for
 
-        found = proposals(taken_in(columns, where))
+        found = suggestions_for(taken_in(columns, where))
         if not found:
             raise DataError(f"{where}: {data} holds no value to draw")
         return found[0].added(figure)
@@ -375,7 +375,6 @@ def read_table(data: str, where: str, read: Sequence[str] = (), expected: Contai
         read: What is said of a text.
         expected: Columns that are likely to be asked for; all where it is None.
     """
-    import facetine as ft
 
     said = _text_said(read)
     if data == "pasted" and not Path(data).exists():
@@ -387,10 +386,12 @@ def read_table(data: str, where: str, read: Sequence[str] = (), expected: Contai
         from facetine.querying import file_columns
 
         return file_columns(data, Everything() if expected is None else expected, sql=None, where=where, **said)
+    from facetine.data.readers import read_bytes
+
     content = sys.stdin.buffer.read()
     if not content.strip():
         raise DataError(f"{where}: nothing came through standard input")
-    return ft.read_bytes(content, where=where, **said)
+    return read_bytes(content, where=where, **said)
 
 
 def _text_said(read: Sequence[str]) -> Plain:
@@ -406,12 +407,12 @@ def _layers(given: Sequence[str], columns: Any, mapped: Plain, where: str) -> li
     """The layers that were asked for, else the one that suits what is mapped."""
     if given:
         return [read_layer(text) for text in given]
-    import facetine as ft
+    from facetine.layers.suggest import suggest
 
     places = {axis: mapped[axis] for axis in ("x", "y") if axis in mapped}
     if not places:
         raise OptionError(f"{where}: nothing is mapped to x or y", "write --map x=COLUMN --map y=COLUMN")
-    return [(ft.suggest(columns, **places)[0].layer, {})]
+    return [(suggest(columns, **places)[0].layer, {})]
 
 
 def _length(text: str | None) -> Any:

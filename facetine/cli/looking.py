@@ -17,7 +17,7 @@ from facetine.errors import OptionError, unknown
 if TYPE_CHECKING:
     from facetine.data.inspected import ColumnFacts
     from facetine.data.table import Table
-    from facetine.layers.suggest import Suggestion
+    from facetine.layers.suggest import LayerSuggestion
 
 T = TypeVar("T")
 
@@ -37,10 +37,10 @@ def inspect(data: str, map_: Sequence[str], read: Sequence[str], codebook: Path 
     facetine inspect wheels.csv -m x=rind -m y=mass_kg
     facetine inspect book.xlsx#Sheet --report look.html
     """
-    import facetine as ft
     from facetine.data.inspected import facts, starter_codebook
     from facetine.data.intake import taken_in
     from facetine.files import write_whole
+    from facetine.layers.suggest import suggest
 
     table = taken_in(read_table(data, "inspect", read), "inspect")
     found = facts(table)
@@ -48,42 +48,42 @@ def inspect(data: str, map_: Sequence[str], read: Sequence[str], codebook: Path 
     wrong = [axis for axis in mapped if axis not in ("x", "y")]
     if wrong:
         raise OptionError(f"inspect: --map takes x and y, not {wrong[0]!r}")
-    suggestions = ft.suggest(table, **mapped) if mapped else []
+    suggestions = suggest(table, **mapped) if mapped else []
     if json:
         _as_json(data, table, found, suggestions)
     else:
         _as_text(data, table, found, suggestions)
         if not mapped:
-            _propose(data, table)
+            _suggest(data, table)
     if codebook is not None:
         write_whole(codebook, starter_codebook(table).encode("utf-8"))
         _out(f"wrote {codebook}")
     if report is not None:
-        from facetine.inspecting import Inspected
+        from facetine.inspecting import Inspection
 
-        _out(f"wrote {Inspected(table).report(report, title=data, source=data)}")
+        _out(f"wrote {Inspection(table).report(report, title=data, source=data)}")
     return 0
 
 
-def _as_json(data: str, table: Table, found: list[ColumnFacts], suggestions: list[Suggestion]) -> None:
+def _as_json(data: str, table: Table, found: list[ColumnFacts], suggestions: list[LayerSuggestion]) -> None:
     import json
 
-    from facetine.proposing import proposals
+    from facetine.proposing import suggestions_for
 
     figures = [
         {"sentence": one.sentence, "command": one.command(data, number), "reason": one.reason}
-        for number, one in enumerate(proposals(table), 1)
+        for number, one in enumerate(suggestions_for(table), 1)
     ]
     said = {
         "rows": table.height,
         "columns": [fact._asdict() for fact in found],
-        "suggestions": [suggestion._asdict() for suggestion in suggestions],
-        "proposals": figures,
+        "layers": [suggestion._asdict() for suggestion in suggestions],
+        "suggestions": figures,
     }
     _out(json.dumps(said, ensure_ascii=False))
 
 
-def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: list[Suggestion]) -> None:
+def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: list[LayerSuggestion]) -> None:
     _out(f"{data}  {table.height:,} rows, {len(found)} columns")
     from facetine.data.inspected import sparkline
 
@@ -94,16 +94,16 @@ def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
         _out(f"  {fact.name:<{name}}  {fact.kind:<8}  {fact.distinct:>6,} values  {spread:<12}  {fact.range}{missing}".rstrip())
     for fact in found:
         if fact.hint:
-            sys.stderr.write(f"note: {fact.hint}\n")
+            sys.stderr.write(f"hint: {fact.hint}\n")
     for suggestion in suggestions:
         _out(f"  {suggestion.layer}: {suggestion.reason}")
 
 
-def _propose(data: str, table: Table) -> None:
+def _suggest(data: str, table: Table) -> None:
     """Figures to begin with, each with the command that draws it."""
-    from facetine.proposing import proposals
+    from facetine.proposing import suggestions_for
 
-    found = proposals(table)
+    found = suggestions_for(table)
     if found:
         _out("figures to begin with:")
     for number, one in enumerate(found, 1):
@@ -145,7 +145,7 @@ def catalog(topic: str, figure: Path | None) -> int:
         warnings.simplefilter("always")
         found = listed(topic)
     for note in said:
-        sys.stderr.write(f"note: {note.message}\n")
+        sys.stderr.write(f"finding: {note.message}\n")
     wide = max(14, *(len(entry.name) for entry in found))
     for entry in found:
         _out(f"{entry.name:<{wide}}  {entry.says}" if entry.says else entry.name)

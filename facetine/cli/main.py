@@ -13,7 +13,7 @@ from typing import TextIO
 
 import click
 
-from facetine.errors import FacetineError, FacetineNote, PlanError, nearest
+from facetine.errors import FacetineError, FacetineFinding, PlanError, nearest
 
 _INTERRUPTED = 130
 
@@ -90,8 +90,8 @@ def _shown(
     line: str | None = None,
 ) -> None:
     """Notes as commands tell them, without the line of ours that asked."""
-    told = f"note: {message}\n"
-    if not issubclass(category, FacetineNote):
+    told = f"finding: {message}\n"
+    if not issubclass(category, FacetineFinding):
         told = warnings.formatwarning(message, category, filename, lineno, line)
     (file or sys.stderr).write(told)
 

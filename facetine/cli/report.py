@@ -46,10 +46,10 @@ class Reporter:
 
         said: Plain = {"figure": outcome.name, "state": outcome.state}
         for number, file in enumerate(outcome.files):
-            notes = tuple(map(str, outcome.notes)) if number == 0 else ()
+            notes = tuple(map(str, outcome.findings)) if number == 0 else ()
             self._out(json.dumps(said | self._file(file, notes), ensure_ascii=False))
-        if outcome.values is not None:
-            self.wrote_table(outcome.values, outcome.name)
+        if outcome.numbers is not None:
+            self.wrote_table(outcome.numbers, outcome.name)
         if outcome.error is not None:
             self._out(json.dumps(said | {"error": outcome.error.line}, ensure_ascii=False))
 
@@ -64,7 +64,7 @@ class Reporter:
     def _file(file: Any, notes: tuple[str, ...]) -> Plain:
         return {
             "path": str(file.path), "width_mm": round(file.width_mm, 2), "height_mm": round(file.height_mm, 2),
-            "bytes": file.size, "milliseconds": round(1000 * file.seconds, 1), "notes": list(notes),
+            "bytes": file.size, "milliseconds": round(1000 * file.seconds, 1), "findings": list(notes),
         }  # fmt: skip
 
     def failed(self, figure: str, error: FacetineError) -> None:
@@ -76,7 +76,7 @@ class Reporter:
         """Remarks, which JSON lines hold already."""
         if not self.as_json and not self.quiet:
             for note in notes:
-                sys.stderr.write(f"note: {figure}: {note}\n" if figure else f"note: {note}\n")
+                sys.stderr.write(f"finding: {figure}: {note}\n" if figure else f"finding: {note}\n")
 
     def _out(self, line: str) -> None:
         sys.stdout.write(f"{line}\n")

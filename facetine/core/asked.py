@@ -47,8 +47,8 @@ class Asked:
     @property
     def quartiles(self) -> tuple[float, float]:
         """The first and the third."""
-        found = self._ask(Quantiles(("lower", "upper"), self._name, (0.25, 0.75)))
-        return found["lower"], found["upper"]
+        found = self._ask(Quantiles(("q1", "q3"), self._name, (0.25, 0.75)))
+        return found["q1"], found["q3"]
 
     @property
     def deviation(self) -> float:

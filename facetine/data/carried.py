@@ -17,7 +17,7 @@ from facetine.errors import DataError
 if TYPE_CHECKING:
     import pandas as pd
 
-_MADE = ("values", "absent", "decimal", "thousands", "pattern", "classes", "origin")
+_MADE = ("words", "absent", "decimal", "thousands", "pattern", "classes", "origin")
 """What a codebook does to a column, which has been done to the rows that travel."""
 Plain: TypeAlias = dict[str, Any]
 _MICRO = "datetime64[us]"
@@ -81,7 +81,7 @@ def carried_codebook(codebook: Codebook, table: Table, names: Iterable[str]) -> 
             known["colors"] = {str(entry.word(code)): color for code, color in entry.colors.items()}
         if any(isinstance(level, Word) for level in column.levels):
             words = list(dict.fromkeys([*entry.known, *sorted(map(str, column.levels))]))
-            known["values"] = {word: word for word in words}
+            known["words"] = {word: word for word in words}
             known["order"] = words
         if known:
             said[name] = known

@@ -34,7 +34,7 @@ class Entry:
     """Its unit; "" for none."""
     kind: str | None = None
     """number, category, ordered, time or yes_no, where the data do not say it."""
-    values: Mapping[str, str] | None = None
+    words: Mapping[str, str] | None = None
     """Words for its codes, such as {"1": "spring"}; a column that has them is a category."""
     order: tuple[object, ...] = ()
     """Its categories in their order, by code or by word."""
@@ -64,7 +64,7 @@ class Entry:
 
     def word(self, code: object) -> object:
         """What a code is called."""
-        return (self.values or {}).get(code_text(code), code)
+        return (self.words or {}).get(code_text(code), code)
 
     @property
     def flag_words(self) -> tuple[str, ...]:
@@ -75,7 +75,7 @@ class Entry:
     @property
     def known(self) -> tuple[str, ...]:
         """The words of all categories that it names, in their order; empty where it names none."""
-        named = self.order or tuple(self.classes or ()) or tuple((self.values or {}).values()) or self.flag_words
+        named = self.order or tuple(self.classes or ()) or tuple((self.words or {}).values()) or self.flag_words
         return tuple(dict.fromkeys(str(self.word(code)) for code in named))
 
 
@@ -180,11 +180,11 @@ def _entry(name: str, says: object, where: str) -> Entry:
             raise OptionError(f"{place}: {key} is one of {', '.join(map(repr, others))}, not {told(made[key])}")
     if made.get("decimal") is not None and made.get("decimal") == made.get("thousands"):
         raise OptionError(f"{place}: decimal and thousands are the same sign {made['decimal']!r}")
-    for key in ("values", "colors", "classes", "flags"):
+    for key in ("words", "colors", "classes", "flags"):
         if made.get(key) is not None and not isinstance(made[key], Mapping):
             raise OptionError(f"{place}: {key} is a table, not {told(made[key])}")
-    if made.get("values") is not None:
-        made["values"] = {code_text(code): Word(word) for code, word in made["values"].items()}
+    if made.get("words") is not None:
+        made["words"] = {code_text(code): Word(word) for code, word in made["words"].items()}
     if made.get("colors") is not None:
         made["colors"] = {str(key): hex_color(value, place) for key, value in made["colors"].items()}
     if made.get("missing") not in (None, "drop", "show"):
@@ -203,7 +203,7 @@ _FLAGS = 'such as flags = { brushed = "brushed", wrapped = "wrapped" }'
 
 def _check_flags(made: dict[str, Any], place: str) -> None:
     """Columns and their words, of which the entry is made alone; the words become those of the analyst."""
-    other = next((key for key in ("origin", "values", "classes") if made.get(key) is not None), None)
+    other = next((key for key in ("origin", "words", "classes") if made.get(key) is not None), None)
     if other is not None:
         said = "from" if other == "origin" else other
         raise OptionError(f"{place}: flags make the column, and {said} makes it too", "leave one of them out")
@@ -276,7 +276,7 @@ def _from_frame(frame: Any, where: str) -> dict[str, dict[str, Any]]:
     entries = {}
     for row, column in enumerate(cells["column"]):
         said = {key: cells[key][row] for key in table.names if key != "column" and not is_missing(cells[key][row])}
-        for key in ("values", "colors", "flags"):
+        for key in ("words", "colors", "flags"):
             if key in said:
                 pairs = (part.split("=", 1) for part in str(said[key]).split(";") if "=" in part)
                 said[key] = {code.strip(): word.strip() for code, word in pairs}

@@ -45,7 +45,7 @@ def held_columns(file: Path, part: str | None, where: str) -> dict[str, AnyArray
 
 
 def database_columns(
-    file: Path, table: str | None, sql: str | None, values: Mapping[str, Any] | None, where: str
+    file: Path, table: str | None, sql: str | None, parameters: Mapping[str, Any] | None, where: str
 ) -> dict[str, AnyArray]:
     """A table of a database that is one file, or what a query of it gives.
 
@@ -54,8 +54,8 @@ def database_columns(
     """
     asked = f"SELECT * FROM {_table_of(file, table, where)}" if sql is None else sql
     if _holds_duck(file):
-        return _of_duck(file, asked, values, where)
-    return arrays_of(from_database(str(file), asked, values))
+        return _of_duck(file, asked, parameters, where)
+    return arrays_of(from_database(str(file), asked, parameters))
 
 
 def arrays_of(frame: Any) -> dict[str, AnyArray]:
@@ -105,7 +105,7 @@ def deferred_held(file: Path, part: str | None, where: str, expected: Container[
     table = _table_of(file, part, where)
     ask: Callable[[str], dict[str, AnyArray]]
     if _holds_duck(file):
-        ask = partial(_of_duck, file, values=None, where=where)
+        ask = partial(_of_duck, file, parameters=None, where=where)
     else:
         ask = lambda sql: arrays_of(from_database(str(file), sql, None))  # noqa: E731
     return deferred_table(ask, table, where, expected)
@@ -148,17 +148,17 @@ def _tables_of_duck(file: Path, where: str) -> list[str]:
     ]
 
 
-def _of_duck(file: Path, sql: str, values: Mapping[str, Any] | None, where: str) -> dict[str, AnyArray]:
+def _of_duck(file: Path, sql: str, parameters: Mapping[str, Any] | None, where: str) -> dict[str, AnyArray]:
     """What a query of a DuckDB file gives, which can reach nothing else."""
     import duckdb
 
-    from facetine.data.sql import with_values
+    from facetine.data.sql import with_parameters
 
     config: dict[str, Any] = {"threads": 2, "memory_limit": LIMITS.get().memory}
     try:
         with duckdb.connect(str(file), read_only=True, config=config) as connection:
             shut(connection)
-            return answer(connection, with_values(sql, values, "$", where), where, values or None)
+            return answer(connection, with_parameters(sql, parameters, "$", where), where, parameters or None)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0].replace(str(file), file.name)
         raise DataError(f"{where}: the query of {file.name} fails: {said[:200]}") from problem

@@ -8,7 +8,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from facetine.data.sql import LIMITS, QUOTED, memory_bytes, with_values, within_limit
+from facetine.data.sql import LIMITS, QUOTED, memory_bytes, with_parameters, within_limit
 from facetine.data.suffixes import DATABASES
 from facetine.errors import DataError, listed
 
@@ -31,7 +31,7 @@ def is_connection(source: object) -> bool:
     return maker == "sqlalchemy" or (callable(getattr(source, "cursor", None)) and callable(getattr(source, "commit", None)))
 
 
-def from_connection(connection: Any, sql: str | None, values: Mapping[str, Any] | None = None) -> pd.DataFrame:
+def from_connection(connection: Any, sql: str | None, parameters: Mapping[str, Any] | None = None) -> pd.DataFrame:
     """What a query gives on a connection that is open, and stays so.
 
     Raises:
@@ -44,13 +44,13 @@ def from_connection(connection: Any, sql: str | None, values: Mapping[str, Any] 
         raise DataError("read: a connection is a database, so a query is needed", 'sql="SELECT …"')
     if isinstance(connection, sqlalchemy.Engine):
         with connection.connect() as opened:
-            return from_connection(opened, sql, values)
-    named = with_values(sql, values, "$" if type(connection).__module__.startswith("_duckdb") else ":", "read")
+            return from_connection(opened, sql, parameters)
+    named = with_parameters(sql, parameters, "$" if type(connection).__module__.startswith("_duckdb") else ":", "read")
     try:
         if not isinstance(connection, sqlalchemy.Connection):
             # It may belong to this thread alone, in which nothing could end it.
-            return _fetched(connection, named, values)
-        answered, ended = partial(_answered, connection, named, values), partial(_ended, connection)
+            return _fetched(connection, named, parameters)
+        answered, ended = partial(_answered, connection, named, parameters), partial(_ended, connection)
         return within_limit(answered, ended, "read", LIMITS.get().seconds, DataError)
     except DataError:
         raise
@@ -59,12 +59,12 @@ def from_connection(connection: Any, sql: str | None, values: Mapping[str, Any] 
         raise DataError(f"read: the query fails: {said[:200]}") from problem
 
 
-def _fetched(connection: Any, sql: str, values: Mapping[str, Any] | None) -> pd.DataFrame:
+def _fetched(connection: Any, sql: str, parameters: Mapping[str, Any] | None) -> pd.DataFrame:
     """The rows of a connection of the standard interface (PEP 249)."""
     import pandas as pd
 
     cursor = connection.cursor()
-    cursor.execute(sql, dict(values)) if values else cursor.execute(sql)
+    cursor.execute(sql, dict(parameters)) if parameters else cursor.execute(sql)
     names = [column[0] for column in cursor.description or ()]
     return pd.DataFrame.from_records(cursor.fetchall(), columns=names)
 
@@ -76,13 +76,16 @@ def _interrupted(connection: Any) -> None:
             return
 
 
-def from_database(source: str, sql: str | None, values: Mapping[str, Any] | None = None) -> pd.DataFrame:
+def from_database(
+    source: str, sql: str | None, parameters: Mapping[str, Any] | None = None, *, read_only: bool = True
+) -> pd.DataFrame:
     """What a query of a database gives.
 
     Args:
         source: A SQLite file, or an address such as "postgresql://user@host/cellar".
         sql: The query.
-        values: Those of its places, written :name.
+        parameters: Values of its places, written :name.
+        read_only: Whether the query may change nothing: the database is asked to hold it to that, and all is rolled back.
 
     Raises:
         DataError: There is no such database, the query fails, or it takes more time or memory than it may.
@@ -100,15 +103,35 @@ def from_database(source: str, sql: str | None, values: Mapping[str, Any] | None
             if sql is None:
                 tables = sqlalchemy.inspect(connection).get_table_names()
                 raise DataError(f"read: {_shown(address)} is a database, so a query is needed", f"tables: {listed(tables)}")
-            named = with_values(sql, values, ":", "read")
-            return within_limit(
-                lambda: _answered(connection, named, values), lambda: _ended(connection), "read", LIMITS.get().seconds, DataError
-            )
+            named = with_parameters(sql, parameters, ":", "read")
+            if read_only:
+                _locked(connection)
+            answered, ended = partial(_answered, connection, named, parameters), partial(_ended, connection)
+            try:
+                found = within_limit(answered, ended, "read", LIMITS.get().seconds, DataError)
+            except sqlalchemy.exc.ResourceClosedError:
+                # A statement that gives no rows, such as an update.
+                if read_only:
+                    raise
+                found = pd.DataFrame()
+            if not read_only:
+                connection.commit()
+            return found
     except (sqlalchemy.exc.SQLAlchemyError, pd.errors.DatabaseError) as problem:
         said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
         raise DataError(f"read: the query fails: {said[:200]}") from problem
     finally:
         engine.dispose()
+
+
+def _locked(connection: sqlalchemy.Connection) -> None:
+    """Asks the database to refuse whatever would change it; what it does not refuse is rolled back when it is closed."""
+    import sqlalchemy
+
+    said = {"sqlite": "PRAGMA query_only = ON", "postgresql": "SET TRANSACTION READ ONLY", "mysql": "SET TRANSACTION READ ONLY"}
+    order = said.get(connection.engine.url.get_backend_name())
+    if order is not None:
+        connection.execute(sqlalchemy.text(order))
 
 
 def _address(source: str) -> sqlalchemy.engine.URL:
@@ -133,7 +156,7 @@ def _shown(address: sqlalchemy.engine.URL) -> str:
     return repr(address.database if address.get_backend_name() == "sqlite" else address.render_as_string(hide_password=True))
 
 
-def _answered(connection: sqlalchemy.Connection, sql: str, values: Mapping[str, Any] | None) -> pd.DataFrame:
+def _answered(connection: sqlalchemy.Connection, sql: str, parameters: Mapping[str, Any] | None) -> pd.DataFrame:
     """The rows, fetched in parts, so that a result which has no place in memory ends as an error."""
     import pandas as pd
     import sqlalchemy
@@ -141,7 +164,7 @@ def _answered(connection: sqlalchemy.Connection, sql: str, values: Mapping[str, 
     limits = LIMITS.get()
     most, taken, parts = memory_bytes(limits.memory), 0, []
     rows = connection.execution_options(stream_results=True)
-    for part in pd.read_sql_query(sqlalchemy.text(_plainly_quoted(sql)), rows, params=values, chunksize=_ROWS_AT_ONCE):
+    for part in pd.read_sql_query(sqlalchemy.text(_plainly_quoted(sql)), rows, params=parameters, chunksize=_ROWS_AT_ONCE):
         parts.append(part)
         taken += int(part.memory_usage(deep=True).sum())
         if taken > most:

@@ -16,7 +16,7 @@ from facetine.data.delimited import cells_of, notes_of
 from facetine.data.dialect import Dialect, Told, decoded
 from facetine.data.kinds import known_zone
 from facetine.data.sniffing import dialect_of, ended
-from facetine.data.sql import LIMITS, answer, named, only_reads, shut, with_values
+from facetine.data.sql import LIMITS, answer, named, only_reads, shut, with_parameters
 from facetine.errors import DataError, MappingError
 
 _HEAD = 1 << 18
@@ -80,7 +80,7 @@ def head_of(file: Path, usual: str, told: Told, where: str) -> Head | None:
 
 
 def asked(
-    columns: dict[str, AnyArray], sql: str, name: str, where: str, values: Mapping[str, Any] | None = None
+    columns: dict[str, AnyArray], sql: str, name: str, where: str, parameters: Mapping[str, Any] | None = None
 ) -> dict[str, AnyArray]:
     """What a query makes of columns, as their table.
 
@@ -95,7 +95,7 @@ def asked(
         connection.register("given", table)
         said = f"(SELECT * REPLACE ({', '.join(instants)}) FROM given)" if instants else "given"
         zones = {zone for array in columns.values() if (zone := zone_of(array)) is not None}
-        return _queried(connection, _Source(said, []), sql, name, where, values, zones)
+        return _queried(connection, _Source(said, []), sql, name, where, parameters, zones)
 
 
 def _config() -> dict[str, Any]:
@@ -109,7 +109,7 @@ def from_files(
     sql: str | None,
     name: str,
     head: Head | None = None,
-    values: Mapping[str, Any] | None = None,
+    parameters: Mapping[str, Any] | None = None,
     only: Sequence[str] | None = None,
 ) -> dict[str, AnyArray]:
     """The columns of files, or what a query makes of them.
@@ -121,7 +121,7 @@ def from_files(
         sql: The query; None for all rows.
         name: What it calls the table.
         head: How texts are written.
-        values: Those of the query's named places.
+        parameters: Values of the query's named places.
         only: The columns that are read; all where it is None.
 
     Raises:
@@ -130,7 +130,7 @@ def from_files(
     with _opened(files, suffix, where, head) as (connection, source):
         if sql is not None:
             beside = _zones_beside(connection, source.files[0]) if suffix == ".parquet" else {}
-            return _queried(connection, source, sql, name, where, values, set(beside.values()))
+            return _queried(connection, source, sql, name, where, parameters, set(beside.values()))
         columns = "*" if only is None else ", ".join(map(named, only))
         found = _as_in_head(answer(connection, f"SELECT {columns} FROM {source.call}", where, bounded=False), head)
         zoned = [name for name, array in found.items() if zone_of(array) is not None]
@@ -275,7 +275,7 @@ def _queried(
     sql: str,
     name: str,
     where: str,
-    values: Mapping[str, Any] | None,
+    parameters: Mapping[str, Any] | None,
     zones: Collection[str],
 ) -> dict[str, AnyArray]:
     """What a query makes of a table, with the connection cut off from all other files and the network.
@@ -297,7 +297,7 @@ def _queried(
     zone = known_zone(next(iter(zones))) if len(zones) == 1 else None
     shut(connection, zone or "UTC")
     try:
-        found = answer(connection, with_values(sql, values, "$", where), where, values or None)
+        found = answer(connection, with_parameters(sql, parameters, "$", where), where, parameters or None)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0]
         raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem

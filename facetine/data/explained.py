@@ -24,7 +24,7 @@ def explained(table: Table, codebook: Codebook) -> Table:
     made = {
         name: entry
         for name, entry in codebook.entries.items()
-        if entry.values
+        if entry.words
         or entry.classes
         or entry.origin is not None
         or entry.absent
@@ -41,7 +41,7 @@ def explained(table: Table, codebook: Codebook) -> Table:
     def load(name: str) -> Column:
         return _made(table, name, made[name]) if name in made else table.column(name)
 
-    codes = {name: partial(table.column, name) for name, entry in made.items() if entry.values and name in table.names}
+    codes = {name: partial(table.column, name) for name, entry in made.items() if entry.words and name in table.names}
     return Table(names, table.height, table.source, load, codes=codes, hints=table.hints, rows=table.rows)
 
 
@@ -64,13 +64,13 @@ def _made(table: Table, name: str, entry: Entry) -> Column:
         column = evaluated(entry.origin, table, name, f"{where}: from")
     if entry.absent or entry.decimal or entry.thousands:
         column = with_signs(column, entry.decimal, entry.thousands, entry.absent, where)
-        if entry.kind is None and not (entry.decimal or entry.thousands) and not entry.values and not entry.classes:
+        if entry.kind is None and not (entry.decimal or entry.thousands) and not entry.words and not entry.classes:
             column = _reread(column)
     if entry.pattern:
         column = as_kind(column, f"time:{entry.pattern}", f"{where}: pattern")
     if entry.classes:
         column = _classed(column, name, entry, where)
-    elif entry.values:
+    elif entry.words:
         column = _worded(column, entry, where)
     return replace(column, name=name)
 
@@ -99,18 +99,18 @@ def _classed(column: Column, name: str, entry: Entry, where: str) -> Column:
 
 def _worded(column: Column, entry: Entry, where: str) -> Column:
     """Levels called by their words, in the order of the codebook's words; levels that share a word become one."""
-    assert entry.values is not None
+    assert entry.words is not None
     column = column if column.discrete else as_kind(column, "category", where)
     if column.kind == "yes_no":
         column = Column(column.name, "category", column.values, column.levels)
     words = [entry.word(level) for level in column.levels]
-    known = list(dict.fromkeys(word for code, word in entry.values.items()))
+    known = list(dict.fromkeys(word for code, word in entry.words.items()))
     levels = tuple(dict.fromkeys([word for word in known if word in words] + words))
     place = {word: number for number, word in enumerate(levels)}
     table = np.array([*(place[word] for word in words), -1], np.int64)
-    if not set(map(code_text, column.levels)) & set(entry.values) and len(column.levels):
+    if not set(map(code_text, column.levels)) & set(entry.words) and len(column.levels):
         raise MappingError(
             f"{where}: none of its values stands in {column.name!r}",
-            f"values: {', '.join(list(entry.values)[:8])}; found: {', '.join(map(code_text, column.levels[:8]))}",
+            f"words: {', '.join(list(entry.words)[:8])}; found: {', '.join(map(code_text, column.levels[:8]))}",
         )
     return Column(column.name, column.kind, table[column.values], levels, own_order=True)

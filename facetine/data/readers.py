@@ -16,6 +16,7 @@ from facetine.data.delimited import USUAL, Text, delimited
 from facetine.data.dialect import Told
 from facetine.data.sql import LIMITS, check_steady, columns_read, memory_bytes
 from facetine.data.suffixes import DATABASES, DUCK, HELD, PACKED, parted
+from facetine.data.table import no_column
 from facetine.errors import DataError, OptionError, note, told, unknown
 
 if TYPE_CHECKING:
@@ -37,7 +38,7 @@ def read_columns(
     names: str | None = None,
     where: str = "read_columns",
     steady: bool = False,
-    values: Mapping[str, Any] | None = None,
+    parameters: Mapping[str, Any] | None = None,
     limit: str | None = None,
     timeout: float | None = None,
     **text: Any,
@@ -53,7 +54,7 @@ def read_columns(
         names: With several files: a column that holds the name of each row's file, up to its first point.
         where: Who asks, for the error.
         steady: Whether a query is refused that would give other rows each time it runs: chance, the clock, the machine.
-        values: Those of the query's places, written :name or $name, by their names; they are never pasted into its text.
+        parameters: Values of the query's places, written :name or $name, by their names; they are never pasted into its text.
         limit: The most that is fetched from an address of the web; "50 MB" where it is not said.
         timeout: After how many seconds that is given up; 20 where it is not said.
         **text: How a text is written: delimiter, decimal, thousands, encoding, quote, comment, skip, header, as in `read`.
@@ -71,7 +72,7 @@ def read_columns(
     """
     if is_address(path):
         with fetched(str(path), limit, timeout, where) as file:
-            said: Any = {"name": name, "names": names, "where": where, "steady": steady, "values": values}
+            said: Any = {"name": name, "names": names, "where": where, "steady": steady, "parameters": parameters}
             return read_columns(file, sql=sql, **said, **text)
     if limit is not None or timeout is not None:
         said = "limit" if limit is not None else "timeout"
@@ -79,12 +80,12 @@ def read_columns(
     files = _files_of(path, where)
     if steady and sql is not None:
         check_steady(sql, where)
-    _check_values(values, sql, where)
+    _check_parameters(parameters, sql, where)
     if names is not None and (not isinstance(names, str) or not names):
         raise OptionError(f"{where}: names is what the column of the files' names is called, not {told(names)}")
     called = name or files[0][0].name.partition(".")[0]
     if names is None:
-        return _of_one_kind(files, where, text, sql, called, values)
+        return _of_one_kind(files, where, text, sql, called, parameters)
     parts = [_of_one_kind([file], where, text, None, called, None) for file in files]
     from facetine.data.containers import joined
 
@@ -93,7 +94,7 @@ def read_columns(
         return table
     from facetine.data.engine import asked
 
-    return asked(table, sql, called, where, values)
+    return asked(table, sql, called, where, parameters)
 
 
 def deferred_columns(
@@ -188,12 +189,12 @@ def _of_one_kind(
     text: dict[str, Any],
     sql: str | None,
     name: str,
-    values: Mapping[str, Any] | None,
+    parameters: Mapping[str, Any] | None,
 ) -> dict[str, AnyArray]:
     """The columns of files of one kind, as one table."""
     if _suffix(files[0][0]) in HELD or any(file.suffix.lower() in PACKED for file, _ in files):
-        return _of_held(files, where, text, sql, name, values)
-    return _read([file for file, _ in files], _suffix(files[0][0]), where, _told(text, files[0][0], where), sql, name, values)
+        return _of_held(files, where, text, sql, name, parameters)
+    return _read([file for file, _ in files], _suffix(files[0][0]), where, _told(text, files[0][0], where), sql, name, parameters)
 
 
 def _of_held(
@@ -202,7 +203,7 @@ def _of_held(
     text: dict[str, Any],
     sql: str | None,
     name: str,
-    values: Mapping[str, Any] | None,
+    parameters: Mapping[str, Any] | None,
 ) -> dict[str, AnyArray]:
     """Those that are packed, or hold tables of their own."""
     from facetine.data.containers import database_columns, held_columns, joined, unpacked
@@ -215,30 +216,32 @@ def _of_held(
             (opened.enter_context(unpacked(file, where)) if file.suffix.lower() in PACKED else file, part) for file, part in files
         ]
         if suffix not in HELD:
-            return _read([file for file, _ in plain], suffix, where, told, sql, name, values)
+            return _read([file for file, _ in plain], suffix, where, told, sql, name, parameters)
         if suffix in (*DATABASES, *DUCK) and sql is not None and part is None and len(files) == 1:
-            return database_columns(plain[0][0], None, sql, values, where)
+            return database_columns(plain[0][0], None, sql, parameters, where)
         parts = [held_columns(file, part, where) for file, part in plain]
         table = parts[0] if len(parts) == 1 else joined(parts, [file for file, _ in files], None, where)
     if sql is None:
         return table
     from facetine.data.engine import asked
 
-    return asked(table, sql, name, where, values)
+    return asked(table, sql, name, where, parameters)
 
 
-def _check_values(values: Mapping[str, Any] | None, sql: str | None, where: str) -> None:
-    if values is not None and not isinstance(values, Mapping):
-        raise OptionError(f"{where}: values is a dict of names and values, not {told(values)}", 'such as {"cellar": "Loft"}')
-    if values and sql is None:
-        raise OptionError(f"{where}: values say nothing without a query", 'sql="… WHERE cellar = :cellar"')
+def _check_parameters(parameters: Mapping[str, Any] | None, sql: str | None, where: str) -> None:
+    if parameters is not None and not isinstance(parameters, Mapping):
+        raise OptionError(
+            f"{where}: parameters is a dict of names and values, not {told(parameters)}", 'such as {"cellar": "Loft"}'
+        )
+    if parameters and sql is None:
+        raise OptionError(f"{where}: parameters say nothing without a query", 'sql="… WHERE cellar = :cellar"')
 
 
 def read(
     source: str | Path | Iterable[str | Path] | Any,
     *,
     sql: str | None = None,
-    values: Mapping[str, Any] | None = None,
+    parameters: Mapping[str, Any] | None = None,
     names: str | None = None,
     delimiter: str | None = None,
     decimal: str | None = None,
@@ -250,6 +253,8 @@ def read(
     header: bool | None = None,
     limit: str | None = None,
     timeout: float | None = None,
+    read_only: bool = True,
+    row_order: str | Sequence[str] | None = None,
 ) -> pd.DataFrame:
     """A file or a query of a database as a pandas frame; what was opened is closed again.
 
@@ -263,7 +268,7 @@ def read(
             database that is open, and stays so: of SQLAlchemy or of the standard interface (PEP 249). Or an address of the
             web, "https://…", whose file is fetched.
         sql: The query; needed for a database's address, and possible for a file, whose table then has the file's name.
-        values: Those of the query's places, written :name, by their names; they are never pasted into its text.
+        parameters: Values of the query's places, written :name, by their names; they are never pasted into its text.
         names: With several files: a column that holds the name of each row's file, up to its first point.
         delimiter: The sign between the cells of a text; a blank stands for any number of them.
         decimal: The sign before decimals, "." or ",".
@@ -275,6 +280,9 @@ def read(
         header: Whether the first line holds the names of the columns; they are called "column 1" and so on where not.
         limit: The most that is fetched from an address of the web; "50 MB" where it is not said.
         timeout: After how many seconds that is given up; 20 where it is not said.
+        read_only: False lets a query change the database, whose address or file is given; what it changed is kept.
+        row_order: The columns by which rows are sorted, the first one first; rows that are equal keep their order. A query
+            without ORDER BY may give its rows in another order each time.
 
     Raises:
         DataError: The source is missing, can't be read, or the query fails, or takes more time or memory than
@@ -291,7 +299,7 @@ def read(
     from facetine.data.containers import is_duck
     from facetine.data.databases import from_connection, from_database, is_connection, is_database
 
-    _check_values(values, sql, "read")
+    _check_parameters(parameters, sql, "read")
     opened, web = is_connection(source), {"limit": limit, "timeout": timeout}
     stored = (
         is_database(address)
@@ -306,10 +314,34 @@ def read(
         }
         if said_of_others:
             raise OptionError(f"read: {next(iter(said_of_others))} says nothing for a database")
-        return from_connection(source, sql, values) if opened else from_database(address, sql, values)
-    said_else: Any = {"values": values, "names": names, "limit": limit, "timeout": timeout}
+        if opened:
+            _check_read_only(read_only, "an open connection, which has its own")
+            return _in_order(from_connection(source, sql, parameters), row_order)
+        return _in_order(from_database(address, sql, parameters, read_only=read_only), row_order)
+    _check_read_only(read_only, "files of rows, which are only read")
+    said_else: Any = {"parameters": parameters, "names": names, "limit": limit, "timeout": timeout}
     columns = read_columns(source, sql=sql, where="read", **said_else, **text)
-    return as_frame(columns)
+    return _in_order(as_frame(columns), row_order)
+
+
+def _check_read_only(read_only: object, what: str) -> None:
+    if not isinstance(read_only, bool):
+        raise OptionError(f"read: read_only is True or False, not {told(read_only)}")
+    if not read_only:
+        raise OptionError(f"read: read_only says nothing for {what}", "it belongs to a database's address or file")
+
+
+def _in_order(frame: pd.DataFrame, row_order: object) -> pd.DataFrame:
+    """A frame sorted by some of its columns."""
+    if row_order is None:
+        return frame
+    columns = [row_order] if isinstance(row_order, str) else row_order
+    if not isinstance(columns, list | tuple) or not columns or not all(isinstance(name, str) for name in columns):
+        raise OptionError(f"read: row_order is a column or a list of columns, not {told(row_order)}", 'such as "time"')
+    for name in columns:
+        if name not in frame.columns:
+            raise no_column(name, [str(one) for one in frame.columns], "read", "row_order")
+    return frame.sort_values(list(columns), kind="stable", ignore_index=True)
 
 
 def as_frame(columns: Mapping[str, AnyArray]) -> pd.DataFrame:
@@ -417,7 +449,7 @@ def _read(
     told: Told,
     sql: str | None = None,
     name: str = "data",
-    values: Mapping[str, Any] | None = None,
+    parameters: Mapping[str, Any] | None = None,
 ) -> dict[str, AnyArray]:
     small = suffix in USUAL and sum(file.stat().st_size for file in files) <= _SMALL
     if small and sql is None:
@@ -425,7 +457,7 @@ def _read(
     from facetine.data.engine import asked, from_files, head_of
 
     if suffix not in USUAL:
-        return from_files(files, suffix, where, sql, name, values=values)
+        return from_files(files, suffix, where, sql, name, parameters=parameters)
     known = None if small else head_of(files[0], USUAL[suffix], told, where)
     if known is None:
         columns = _as_texts(files, suffix, told, where)
@@ -434,7 +466,7 @@ def _read(
         only = None if sql is None else columns_read(sql, list(known.columns), where)
         columns = from_files(files, suffix, where, None, name, known, only=only)
     # A query sees the same columns, whichever way they came.
-    return columns if sql is None else asked(columns, sql, name, where, values)
+    return columns if sql is None else asked(columns, sql, name, where, parameters)
 
 
 def _as_texts(files: Sequence[Path], suffix: str, told: Told, where: str) -> dict[str, AnyArray]:

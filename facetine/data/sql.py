@@ -118,33 +118,33 @@ QUOTED = re.compile(r"'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\"")
 _NAMED = re.compile(rf"{QUOTED.pattern}|(?<![\w:$])[:$](\w+)")
 
 
-def with_values(query: str, values: Mapping[str, object] | None, sign: str, where: str) -> str:
-    """A query whose places for values, written :name or $name, are written as an engine takes them; the values stay apart.
+def with_parameters(query: str, parameters: Mapping[str, object] | None, sign: str, where: str) -> str:
+    """A query whose places for parameters, written :name or $name, are written as an engine takes them; these stay apart.
 
     Args:
         query: The query.
-        values: The values by name; None for none.
+        parameters: The parameters by name; None for none.
         sign: Before a name, as the engine has it.
         where: Who asks, for the error.
 
     Raises:
         OptionError: A value is given for which the query has no place.
     """
-    if not values:
+    if not parameters:
         return query
     met: set[str] = set()
 
     def written(found: re.Match[str]) -> str:
         name = found[1]
-        if name is None or name not in values:
+        if name is None or name not in parameters:
             return found[0]
         met.add(name)
         return f"{sign}{name}"
 
     made = _NAMED.sub(written, query)
-    for name in values:
+    for name in parameters:
         if name not in met:
-            raise OptionError(f"{where}: the query has no place for the value {name!r}", f"write :{name} where it belongs")
+            raise OptionError(f"{where}: the query has no place for the parameter {name!r}", f"write :{name} where it belongs")
     return made
 
 

@@ -23,12 +23,12 @@ class Hint(NamedTuple):
 
     code: str
     text: str
-    mend: str = ""
+    fix: str = ""
     mild: bool = False
     """Whether it is of no concern where the column is a place."""
 
     def __str__(self) -> str:
-        return f"{self.text}; {self.mend}" if self.mend else self.text
+        return f"{self.text}; {self.fix}" if self.fix else self.text
 
 
 @dataclass(frozen=True, slots=True)

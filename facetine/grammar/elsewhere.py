@@ -62,8 +62,10 @@ def _others(sentence: Sentence) -> Iterator[tuple[str, str]]:
     yield from ((column, f"the scale of {aesthetic}") for aesthetic, column in sentence.scales_of)
     if sentence.matrix is not None:
         yield from ((name, "the matrix") for name in sentence.matrix.columns)
-    if sentence.vary is not None:
-        yield from ((name, "the panels") for names in (sentence.vary.x, sentence.vary.y) for name in names or ())
+    if sentence.over_variables is not None:
+        yield from (
+            (name, "the panels") for names in (sentence.over_variables.x, sentence.over_variables.y) for name in names or ()
+        )
     if sentence.facet is not None:
         variables = (part for one in sentence.facet.variables for part in (one if isinstance(one, tuple) else (one,)))
         known = sentence.table.names if sentence.table is not None else ()

@@ -173,9 +173,9 @@ def _check_together(facet: Facet, where: str) -> None:
         raise OptionError(f"{where}: rows and columns are both {facet.rows!r}", "a column crosses another one")
     for name in ("per_row", "per_column", "breaks"):
         if facet.crossed and getattr(facet, name) is not None:
-            mend = f"facet({facet.names[0]!r}, {name}=…) wraps"
-            mend = "the codebook's classes divide a column" if name == "breaks" else mend
-            raise OptionError(f"{where}: {name} is for panels that wrap, not for rows= and columns=", mend)
+            fix = f"facet({facet.names[0]!r}, {name}=…) wraps"
+            fix = "the codebook's classes divide a column" if name == "breaks" else fix
+            raise OptionError(f"{where}: {name} is for panels that wrap, not for rows= and columns=", fix)
     if facet.per_row is not None and facet.per_column is not None:
         raise OptionError(f"{where}: per_row and per_column say the same thing", "give one of them")
     if not facet.crossed and facet.empty == "drop":

@@ -25,13 +25,13 @@ Target: TypeAlias = str | bytes | os.PathLike[str] | os.PathLike[bytes]
 Targets: TypeAlias = Target | Sequence[Target]
 
 
-class Unsaid(Enum):
+class NotGiven(Enum):
     """What stands for nothing where None says something: that what was said before is taken back."""
 
-    UNSAID = "…"
+    NOT_GIVEN = "…"
 
     def __repr__(self) -> str:
         return self.value
 
 
-UNSAID = Unsaid.UNSAID
+NOT_GIVEN = NotGiven.NOT_GIVEN

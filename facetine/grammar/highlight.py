@@ -19,9 +19,9 @@ class Highlight(NamedTuple):
     where: Expression
     others: str | None = None
     """The ink of the others; None for the theme's."""
-    label: str | None = None
+    legend_as: str | None = None
     """What the chosen rows are called in the legend."""
-    rest: str | None = None
+    rest_as: str | None = None
     """What the others are called there."""
 
     def said(self) -> Plain:
@@ -31,8 +31,8 @@ class Highlight(NamedTuple):
     @property
     def words(self) -> str:
         """What the chosen rows are called: as was said, else by the value that they have, or their expression."""
-        if self.label is not None:
-            return self.label
+        if self.legend_as is not None:
+            return self.legend_as
         if not isinstance(self.where, str):
             return "highlighted"
         one = _EQUALS.fullmatch(self.where)
@@ -41,10 +41,10 @@ class Highlight(NamedTuple):
     @property
     def rest_words(self) -> str:
         """What the others are called."""
-        return "all others" if self.rest is None else self.rest
+        return "all others" if self.rest_as is None else self.rest_as
 
 
-def highlight_said(where: Expression, others: object, label: object, rest: object) -> Highlight:
+def highlight_said(where: Expression, others: object, legend_as: object, rest_as: object) -> Highlight:
     """A checked highlight.
 
     Raises:
@@ -56,11 +56,11 @@ def highlight_said(where: Expression, others: object, label: object, rest: objec
     made = Highlight(
         where,
         None if others is None else ink(others, f"{said}: others"),
-        None if label is None else text(label, f"{said}: label"),
-        None if rest is None else text(rest, f"{said}: rest"),
+        None if legend_as is None else text(legend_as, f"{said}: legend_as"),
+        None if rest_as is None else text(rest_as, f"{said}: rest_as"),
     )
     if made.words == made.rest_words:
         raise OptionError(
-            f"{said}: the chosen rows and the others are both called {made.words!r}", "label= and rest= tell them apart"
+            f"{said}: the chosen rows and the others are both called {made.words!r}", "legend_as= and rest_as= tell them apart"
         )
     return made

@@ -58,7 +58,7 @@ class Layer:
         "Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "
         '"direct" names lines at their ends, "auto" up to three.',
     )
-    key: str | None = option(None, text, "What its marks are called in a legend of layers, whose looks are constants.")
+    legend_as: str | None = option(None, text, "What its marks are called in a legend of layers, whose looks are constants.")
     name: str | None = option(None, text, "What it is called in the file's groups.")
     backdrop: bool = option(False, flag, "Whether all its rows stand behind every panel of a facet.")
     panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = option(

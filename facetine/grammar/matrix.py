@@ -8,7 +8,7 @@ from facetine.data.table import Table
 from facetine.errors import OptionError
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
-from facetine.grammar.vary import column_list
+from facetine.grammar.variables import column_list
 
 MOST = 20
 """Columns of a matrix at most."""
@@ -21,16 +21,16 @@ class Matrix:
     columns: tuple[str, ...]
     diagonal: Layer | None
     """Of each column alone; categories are counted by bars."""
-    lower: Layer | None
+    under_diagonal: Layer | None
     """Of pairs of numbers under the diagonal."""
-    upper: Layer | None
+    over_diagonal: Layer | None
     """Of pairs of numbers above it."""
     mixed: Layer | None
     """Of a number and a category; two categories are counted in cells."""
 
     def said(self) -> Plain:
         """What was said, layers as a table of name and options."""
-        sides = {name: getattr(self, name) for name in ("diagonal", "lower", "upper", "mixed")}
+        sides = {name: getattr(self, name) for name in ("diagonal", "under_diagonal", "over_diagonal", "mixed")}
         said = {name: "none" if layer is None else {layer.verb: layer.said()} for name, layer in sides.items()}
         return {"columns": self.columns} | said
 

@@ -192,7 +192,8 @@ def numbers(value: object, where: str) -> tuple[float, ...]:
 
 def pair(value: object, where: str) -> Ends:
     """Two values, either of which may be None."""
-    ends = names(value, where)
+    # A plan has no word for nothing: false leaves an end open.
+    ends = tuple(None if end is False else end for end in names(value, where))
     if len(ends) != 2:
         raise OptionError(f"{where} has two ends, such as (0, 10) or (None, 10), not {told(value)}")
     return cast("Ends", ends)

@@ -15,7 +15,7 @@ from facetine.grammar.options import same
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
 
-_WHERE = "figure.over"
+_WHERE = "figure.onto"
 K = TypeVar("K")
 V = TypeVar("V")
 
@@ -32,7 +32,7 @@ def overlaid(top: Sentence, below: Sentence) -> Sentence:
         KindError: An axis shows one kind here, and another kind there.
     """
     for one in (top, below):
-        for name in ("matrix", "vary"):
+        for name in ("matrix", "over_variables"):
             if getattr(one, name) is not None:
                 raise OptionError(
                     f"{_WHERE}: a figure with {name} has axes of several kinds", "its columns can be figures of their own"
@@ -57,7 +57,7 @@ def overlaid(top: Sentence, below: Sentence) -> Sentence:
         titles=_titles(below.titles, top.titles),
         theme=top.theme if top.theme_said else below.theme,
         theme_said=_either(below.theme_said, top.theme_said, {}, "theme"),
-        subset=_either(below.subset, top.subset, None, "subset"),
+        sample=_either(below.sample, top.sample, None, "sample"),
         highlight=_either(below.highlight, top.highlight, None, "highlight"),
         seed=_either(below.seed, top.seed, 1, "seed"),
     )

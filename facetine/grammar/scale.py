@@ -11,13 +11,13 @@ from typing import Any, TypeAlias
 from facetine.core.arrays import FloatArray, is_number
 from facetine.core.color.names import hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
-from facetine.core.color.registry import for_categories, for_numbers
+from facetine.core.color.registry import PALETTES, for_categories, for_numbers
 from facetine.core.scales.kinds import SCALES
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.data.table import Levels
 from facetine.errors import OptionError, ScaleError, told, unknown
-from facetine.grammar.given import Ends, Options, Place, Plain, Unsaid
+from facetine.grammar.given import Ends, NotGiven, Options, Place, Plain
 from facetine.grammar.options import (
     Check,
     anything,
@@ -53,12 +53,12 @@ EVERY = r"every (?:(\d+) )?(year|month|week|day|hour|minute|second)s?"
 """How ticks of times are asked for."""
 RAMPS = (*SEQUENTIAL, *DIVERGING, *CYCLIC)
 SHAPES = (
-    "disc", "triangle", "diamond", "cross", "square", "spike", "plus", "hexagon", "ring", "open_square", "open_triangle",
-    "open_diamond", "upright", "level", "half_disc", "half_square", "half_diamond",
+    "disc", "triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon", "open_disc", "open_square",
+    "open_triangle", "open_diamond", "vertical_line", "horizontal_line", "half_disc", "half_square", "half_diamond",
 )  # fmt: skip
 """For categories, in the order of use."""
 DASHES: dict[str, tuple[float, ...]] = {
-    "solid": (), "dashed": (5, 2.5), "dotted": (1, 2), "dash_dot": (6, 2, 1, 2), "long": (9, 3),
+    "solid": (), "dotted": (1, 2), "long": (9, 3), "dash_dot": (6, 2, 1, 2), "dashed": (5, 2.5),
 }  # fmt: skip
 """Strokes and gaps in multiples of the line's width, in the order of use."""
 
@@ -126,6 +126,13 @@ def ramp_option(value: object, where: str) -> str | tuple[str, ...]:
     return _colors_of(value, where, 2)
 
 
+def colors_option(value: object, where: str) -> str | tuple[str, ...]:
+    """The name of a palette for categories or of a ramp for numbers, or a list of colors."""
+    if isinstance(value, str):
+        return value if value in PALETTES else choice(*QUALITATIVE, *RAMPS, name="palettes and ramps")(value, where)
+    return _colors_of(value, where, 1)
+
+
 def _colors_of(value: object, where: str, least: int) -> tuple[str, ...]:
     shades = tuple(hex_color(shade, where) for shade in names(value, where))
     if len(shades) < least:
@@ -161,10 +168,10 @@ def _zone(value: object, where: str) -> str:
 
 
 @dataclass(frozen=True, kw_only=True)
-class SecondSpec:
+class SecondAxisSpec:
     """A second axis: the values of the first in another unit."""
 
-    of: Conversion | None = option(
+    convert: Conversion | None = option(
         None, _conversion, "The conversion: a factor, a SQL expression in value, or a callable of an array."
     )
     title: str = option("", text, "Its title.")
@@ -181,18 +188,18 @@ def _limits(value: object, where: str) -> Ends | dict[str, Ends]:
     return pair(value, where)
 
 
-def _second(value: object, where: str) -> Plain:
+def _second_axis(value: object, where: str) -> Plain:
     if not isinstance(value, Mapping):
         raise OptionError(
-            f"{where} is a dict, not {told(value)}", 'such as {"of": "value * 1.8 + 32", "title": "Temperature (°F)"}'
+            f"{where} is a dict, not {told(value)}", 'such as {"convert": "value * 1.8 + 32", "title": "Temperature (°F)"}'
         )
-    if value.get("of") is None and value.get("zone") is None:
+    if value.get("convert") is None and value.get("zone") is None:
         raise OptionError(
-            f"{where} says no conversion", 'of is a factor, or such as "value * 1.8 + 32"; of times zone="Asia/Tokyo"'
+            f"{where} says no conversion", 'convert is a factor, or such as "value * 1.8 + 32"; of times zone="Asia/Tokyo"'
         )
-    if value.get("of") is not None and value.get("zone") is not None:
-        raise OptionError(f"{where} says a conversion and a zone", "zone is for times, of for numbers")
-    return checked(SecondSpec, value, where)
+    if value.get("convert") is not None and value.get("zone") is not None:
+        raise OptionError(f"{where} says a conversion and a zone", "zone is for times, convert for numbers")
+    return checked(SecondAxisSpec, value, where)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -200,7 +207,7 @@ class ScaleSpec:
     """Options of one scale."""
 
     kind: str | None = option(
-        None, anything, "linear, log, sqrt, symlog, logit, power, duration, category, ordered or time; else that of the data."
+        None, anything, "linear, log, sqrt, signed_log, logit, power, duration, category, ordered or time; else that of the data."
     )
     title: str | None = option(None, text, 'Title of its guide; "" for none.')
     limits: Ends | Mapping[str, Ends] | None = option(
@@ -226,27 +233,31 @@ class ScaleSpec:
         None, choice("mean", "median", "sum", "count", "min", "max", name="statistics"), "The statistic that an order goes by."
     )
     of: str | None = option(None, text, "The column of that statistic.")
-    most: int | None = option(None, whole(1, 1000), "How many levels are kept, the first of the order, or the most frequent.")
-    rest: str | None = option(
+    top: int | None = option(
+        None, whole(1, 1000), "How many levels are kept: the largest by the statistic of the order, else the most frequent."
+    )
+    rest_as: str | None = option(
         "all others", text, "What the others are called, which are pooled; None leaves them out.", or_none=True
     )
     missing: str | None = option(None, _missing, '"drop", "show", or a color for rows without a value.')
     reverse: bool | None = option(None, flag, "Whether it runs the other way.")
     margin: float | None = option(None, number(0, 2), "Room at both ends, as a share of the range.")
     include: Place | Sequence[Place] | None = option(None, anything, "A value that the range must hold, or several.")
-    second: Options | None = option(None, _second, "A second axis in another unit: of, title, ticks, format.")
+    second_axis: Options | None = option(
+        None, _second_axis, "A second axis in another unit: convert, title, ticks, format, or zone."
+    )
     palette: str | tuple[str, ...] | None = option(
-        None, palette_option, "Colors for categories: the name of a palette, or a list."
+        None,
+        colors_option,
+        "The name of a palette for categories or of a ramp for numbers, or a list of colors: those of categories in their order, "
+        "or of numbers from low to high. Categories with the name of a ramp take even steps of it.",
     )
     colors: Mapping[str, str] | None = option(None, colors, "Colors of some categories.")
     others: str | None = option(None, ink, "The color of all categories that `colors` does not name.")
-    ramp: str | tuple[str, ...] | None = option(
-        None, ramp_option, "Colors for numbers: the name of a ramp, or a list from low to high."
-    )
     middle: float | None = option(None, number(), "The value at the middle of a diverging ramp.")
     span: tuple[float | None, float | None] | None = option(None, pair, "Smallest and largest size in points, or opacity.")
     shapes: tuple[str, ...] | Mapping[str, str] | None = option(
-        None, _each(SHAPES, "shapes"), 'Shapes for categories, in order; or of some categories: {"washed": "ring"}.'
+        None, _each(SHAPES, "shapes"), 'Shapes for categories, in order; or of some categories: {"washed": "open_disc"}.'
     )
     dashes: tuple[str, ...] | Mapping[str, str] | None = option(
         None, _each(tuple(DASHES), "dashes"), "Dashes for categories, in order; or of some categories."
@@ -262,7 +273,7 @@ class ScaleSpec:
     )
     unit: str | None = option(None, text, 'The unit of its column, where no codebook says it; "" for none.')
     zone: str | None = option(None, _zone, 'The time zone in which times are shown, such as "Asia/Tokyo".')
-    threshold: float | None = option(None, number(1e-300), "Below it a symlog scale is about linear; 1 by default.")
+    threshold: float | None = option(None, number(1e-300), "Below it a signed logarithm is about linear; 1 by default.")
 
     def said(self) -> Plain:
         """The options that are said."""
@@ -293,7 +304,6 @@ _ONLY: dict[str, tuple[str, ...]] = {
     "palette": ("color", "outline"),
     "colors": ("color", "outline"),
     "others": ("color", "outline"),
-    "ramp": ("color", "outline"),
     "middle": ("color", "outline"),
     "span": ("size", "opacity", "line_width"),
     "shapes": ("shape",),
@@ -301,12 +311,12 @@ _ONLY: dict[str, tuple[str, ...]] = {
     "minor_ticks": ("x", "y"),
     "margin": ("x", "y"),
     "include": ("x", "y"),
-    "second": ("x", "y"),
+    "second_axis": ("x", "y"),
     "zone": ("x", "y"),
     "legend": tuple(name for name in SCALED if name not in ("x", "y")),
     "breaks": tuple(name for name in SCALED if name not in ("x", "y")),
 }
-_OF_KIND = {"base": "log", "breaks": "classed", "exponent": "power", "threshold": "symlog"}
+_OF_KIND = {"base": "log", "breaks": "classed", "exponent": "power", "threshold": "signed_log"}
 """Options that say something for one kind of scale, which they therefore imply."""
 
 
@@ -336,14 +346,14 @@ def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
     return spec if spec.kind is None else with_kind(spec, where)
 
 
-def later_spec(old: ScaleSpec, aesthetic: str, kind: str | Unsaid | None, options: Options, where: str) -> ScaleSpec:
+def later_spec(old: ScaleSpec, aesthetic: str, kind: str | NotGiven | None, options: Options, where: str) -> ScaleSpec:
     """A scale with more said of it. None takes an option, or the kind, back; a kind of None alone takes all of it back.
 
     Raises:
         ScaleError: The aesthetic has no scale, or the kind is none of its kinds.
         OptionError: An option is unknown, has an impossible value, or says nothing for this aesthetic.
     """
-    given = {**options} if isinstance(kind, Unsaid) else {**options, "kind": kind}
+    given = {**options} if isinstance(kind, NotGiven) else {**options, "kind": kind}
     spec = scale_spec(aesthetic, given, where)
     if kind is None and not options:
         return NOTHING
@@ -358,8 +368,8 @@ def _check_order(spec: ScaleSpec, where: str) -> None:
         raise OptionError(f"{where}: by={spec.by!r} needs a column", 'of="…" names it')
     if spec.of is not None and spec.by is None:
         raise OptionError(f"{where}: of={spec.of!r} says nothing without a statistic", 'by="median" is one')
-    if spec.rest != "all others" and spec.most is None:
-        raise OptionError(f"{where}: rest says nothing without most", "most=8 keeps eight levels")
+    if spec.rest_as != "all others" and spec.top is None:
+        raise OptionError(f"{where}: rest_as says nothing without top", "top=8 keeps eight levels")
 
 
 def with_kind(spec: ScaleSpec, where: str) -> ScaleSpec:

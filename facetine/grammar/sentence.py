@@ -12,18 +12,18 @@ from facetine.data.table import KINDS, Column, Levels, Table, no_column
 from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue, with_computed
 from facetine.grammar.facet import Facet
-from facetine.grammar.given import UNSAID, Options
+from facetine.grammar.given import NOT_GIVEN, Options
 from facetine.grammar.highlight import Highlight
 from facetine.grammar.inset import Inset
 from facetine.grammar.layer import Layer
 from facetine.grammar.marginal import Marginal
 from facetine.grammar.matrix import Matrix
 from facetine.grammar.panel import PanelSpec
+from facetine.grammar.sample import Sample
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sheet import SheetSpec
-from facetine.grammar.subset import Subset
 from facetine.grammar.theme import THEMES, Theme
-from facetine.grammar.vary import Vary
+from facetine.grammar.variables import Variables
 
 
 class Pool(NamedTuple):
@@ -59,7 +59,7 @@ def said_texts(given: Mapping[str, object], where: str) -> dict[str, str | None]
     """
     said: dict[str, str | None] = {}
     for name, text in given.items():
-        if text is UNSAID:
+        if text is NOT_GIVEN:
             continue
         if text is not None and not isinstance(text, str):
             raise OptionError(f"{where}: {name} is a text, not {told(text)}")
@@ -80,7 +80,7 @@ class Sentence:
     facet: Facet | None = None
     scales_of: Mapping[tuple[str, str], ScaleSpec] = field(default_factory=dict)
     """What is said of scales where they show one column: by aesthetic and column."""
-    vary: Vary | None = None
+    over_variables: Variables | None = None
     """The columns over which it is repeated."""
     matrix: Matrix | None = None
     """The columns that are set against each other, with the layers of their pairs."""
@@ -103,14 +103,16 @@ class Sentence:
     """Levels of aesthetics that are pooled, once it is known which."""
     seed: int = 1
     """Of all that is left to chance."""
-    subset: Subset | None = None
+    sample: Sample | None = None
     """The part of its rows that is drawn and computed from."""
     highlight: Highlight | None = None
     """The rows that keep their inks, while the others are quiet."""
 
     def shows(self, aesthetic: str) -> bool:
         """Whether something is mapped to an aesthetic: for all layers or for one, or column by column."""
-        varied = self.matrix is not None or (self.vary is not None and bool(getattr(self.vary, aesthetic, None)))
+        varied = self.matrix is not None or (
+            self.over_variables is not None and bool(getattr(self.over_variables, aesthetic, None))
+        )
         if varied and aesthetic in ("x", "y"):
             return True
         return any(mapping.get(aesthetic) is not None for mapping in (self.mapping, *(layer.map for layer in self.layers)))

@@ -23,8 +23,8 @@ PARTS = (
     "layers",
     "matrix",
     "facet",
-    "vary",
-    "subset",
+    "over_variables",
+    "sample",
     "highlight",
     "insets",
     "marginals",
@@ -65,10 +65,10 @@ def _steps(sentence: Sentence) -> list[Step]:
         said = differing(sentence.facet)
         by = said.pop("by", None)
         steps.append(Step("facet", () if by is None else (by,), said))
-    if sentence.vary is not None:
-        steps.append(Step("vary", (), sentence.vary.said()))
-    if sentence.subset is not None:
-        steps.append(Step("subset", (sentence.subset.rows,), sentence.subset.said()))
+    if sentence.over_variables is not None:
+        steps.append(Step("over_variables", (), sentence.over_variables.said()))
+    if sentence.sample is not None:
+        steps.append(Step("sample", (sentence.sample.rows,), sentence.sample.said()))
     if sentence.highlight is not None:
         steps.append(Step("highlight", (sentence.highlight.where,), sentence.highlight.said()))
     steps += [Step("inset", (inset.figure,), inset.said()) for inset in sentence.insets]
@@ -82,7 +82,7 @@ def _steps(sentence: Sentence) -> list[Step]:
         steps.append(_scale_step(aesthetic, spec))
     for (aesthetic, column), spec in sentence.scales_of.items():
         step = _scale_step(aesthetic, spec)
-        steps.append(step._replace(options={**step.options, "of": column}))
+        steps.append(step._replace(options={**step.options, "for_column": column}))
     titles = sentence.titles
     texts = {"subtitle": titles.subtitle, "note": titles.note, "source": titles.source, **titles.guides}
     texts = {name: text for name, text in texts.items() if text is not None}
@@ -105,15 +105,37 @@ def _scale_step(aesthetic: str, spec: ScaleSpec) -> Step:
     return Step("scale", (aesthetic, *([kind] if kind else [])), said)
 
 
-def spelled(sentence: Sentence) -> str:
-    """The sentence as an analyst would write it, a verb a line."""
+def spelled(sentence: Sentence, data: str | None = None, codebook: str = "", module: str = "") -> str:
+    """The sentence as an analyst would write it, a verb a line.
+
+    Args:
+        sentence: The sentence.
+        data: What stands for its data; their size by default.
+        codebook: What stands behind it, such as ", codebook=book".
+        module: What stands before `figure` and `matrix`, such as "ft.".
+    """
     table = sentence.table
-    lines = [f"figure({_size(table)})" if table is not None else "figure(None)"]
-    for verb, given, options, _ in _steps(sentence):
-        shown = [_shown(value) if isinstance(value, Sentence) else repr(value) for value in given]
-        shown += [f"{name}={_shown(value)}" for name, value in options.items()]
-        lines.append(f"  .{verb}({', '.join(shown)})")
-    return "\n".join(lines)
+    begun = data if data is not None else _size(table) if table is not None else "None"
+    steps = _steps(sentence)
+    if sentence.matrix is None:
+        return "\n".join([f"{module}figure({begun}{codebook})", *map(_line, steps)])
+    place = next(number for number, step in enumerate(steps) if step.verb == "matrix")
+    before, (_, _, options, _), after = steps[:place], steps[place], steps[place + 1 :]
+    columns = [repr(list(options["columns"]))]
+    said = [f"{name}={_shown(value)}" for name, value in options.items() if name != "columns"]
+    if all(step.verb == "map" for step in before):
+        mapped = [f"map={dict(step.options)!r}" for step in before]
+    else:
+        # What is kept, derived or said of kinds comes first: the matrix is one of that figure.
+        begun, mapped = f"{module}figure({begun}{codebook})" + "".join(_line(step).strip() for step in before), []
+        codebook = ""
+    return "\n".join([f"{module}matrix({', '.join([begun, *columns, *mapped, *said])}{codebook})", *map(_line, after)])
+
+
+def _line(step: Step) -> str:
+    shown = [_shown(value) if isinstance(value, Sentence) else repr(value) for value in step.given]
+    shown += [f"{name}={_shown(value)}" for name, value in step.options.items()]
+    return f"  .{step.verb}({', '.join(shown)})"
 
 
 def _size(table: Table) -> str:
@@ -148,7 +170,7 @@ def to_dict(sentence: Sentence) -> Plain:
             spec.setdefault("steps", []).append({verb: said})
         elif verb == "seed":
             spec[verb] = given[0]
-        elif verb == "subset":
+        elif verb == "sample":
             spec[verb] = {"count": given[0]} | plain
         elif verb == "highlight":
             spec[verb] = {"where": plain_value(given[0], "figure.highlight")} | plain
@@ -169,11 +191,11 @@ def to_dict(sentence: Sentence) -> Plain:
             spec.setdefault("marginals", []).append({"side": side, "layer": name} | plain)
         elif verb == "scale":
             kind = {"kind": given[1]} if len(given) > 1 else {}
-            of, scales = None if "by" in plain else plain.pop("of", None), spec.setdefault("scale", {})
-            if of is None:
+            own, scales = plain.pop("for_column", None), spec.setdefault("scale", {})
+            if own is None:
                 scales[given[0]] = kind | plain
             else:
-                scales.setdefault(given[0], {}).setdefault("of", {})[of] = kind | plain
+                scales.setdefault(given[0], {}).setdefault("for_column", {})[own] = kind | plain
         elif verb == "titles":
             spec["titles"] = ({"title": given[0]} if given else {}) | plain
         elif verb == "theme":
@@ -224,11 +246,11 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
         steps.append(Step("matrix", (), _table(spec["matrix"], where, "matrix")))
     if spec.get("facet"):
         steps.append(_worded("facet", spec["facet"], where))
-    if spec.get("vary"):
-        steps.append(Step("vary", (), _table(spec["vary"], where, "vary")))
-    if spec.get("subset"):
-        own: Plain = {"count": spec["subset"]} if is_whole(spec["subset"]) else _table(spec["subset"], where, "subset")
-        steps.append(Step("subset", (own.pop("count", None),), own))
+    if spec.get("over_variables"):
+        steps.append(Step("over_variables", (), _table(spec["over_variables"], where, "over_variables")))
+    if spec.get("sample"):
+        own: Plain = {"count": spec["sample"]} if is_whole(spec["sample"]) else _table(spec["sample"], where, "sample")
+        steps.append(Step("sample", (own.pop("count", None),), own))
     if spec.get("highlight"):
         said = spec["highlight"]
         own = {"where": said} if isinstance(said, str) else _table(said, where, "highlight")
@@ -242,13 +264,12 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     steps += [Step(part, (), _table(spec[part], where, part)) for part in ("panel", "sheet") if spec.get(part)]
     for aesthetic, said in _table(spec.get("scale", {}), where, "scale").items():
         options = {"kind": said} if isinstance(said, str) else _table(said, where, f"scale.{aesthetic}")
-        # With `by`, `of` is the column of the statistic that orders; else it holds the scales of varied columns.
-        of = {} if isinstance(options.get("of"), str) else _table(options.pop("of", {}), where, f"scale.{aesthetic}.of")
-        if options or not of:
+        columns = _table(options.pop("for_column", {}), where, f"scale.{aesthetic}.for_column")
+        if options or not columns:
             steps.append(Step("scale", (aesthetic,), options))
         steps += [
-            Step("scale", (aesthetic,), {**_table(own, where, f"scale.{aesthetic}.of.{column}"), "of": column})
-            for column, own in of.items()
+            Step("scale", (aesthetic,), {**_table(own, where, f"scale.{aesthetic}.for_column.{column}"), "for_column": column})
+            for column, own in columns.items()
         ]
     if spec.get("swap_axes"):
         steps.append(Step("swap_axes"))

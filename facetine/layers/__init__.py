@@ -42,7 +42,7 @@ _CLASSES = {
     "reference": "Reference",
     "region": "MarkedRegion",
     "callout": "Callout",
-    "graph_of": "GraphOf",
+    "function": "Function",
 }
 
 

@@ -61,7 +61,7 @@ class Bars(Filled, DrawnLayer):
 
     bar_width: float | None = option(None, number(0.01, 1), "Share of its slot that a bar fills; the theme's by default.")
     arrange: str = option(
-        "stack", choice("stack", "abreast", "share", "overlay", name="arrangements"), "How bars in one slot share it."
+        "stack", choice("stack", "side_by_side", "share", "overlay", name="arrangements"), "How bars in one slot share it."
     )
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
     value_labels: str | None = option(None, template, 'What is written on the bars, such as "{count:,}".')

@@ -47,7 +47,7 @@ class PanelView(NamedTuple):
     say: Callable[..., None] = lambda *_, **__: None
     """Makes a remark, as `Context.say`."""
     tally: Callable[..., None] = lambda *_, **__: None
-    """Makes a remark on a number of things: code, amount, thing, fate and mend."""
+    """Makes a remark on a number of things: code, amount, thing, fate and fix."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -219,9 +219,9 @@ class DrawnLayer(Layer):
         """
         return source.rows()
 
-    def stands_abreast(self, context: Context) -> bool:  # noqa: ARG002
+    def stands_side_by_side(self, context: Context) -> bool:  # noqa: ARG002
         """Whether its groups stand side by side in their slots."""
-        return getattr(self, "arrange", "") == "abreast"
+        return getattr(self, "arrange", "") == "side_by_side"
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
         """How marks on the same place share it."""

@@ -30,7 +30,7 @@ from facetine.scene.region import Region
 MEDIAN = 1.8
 """How many times as wide as its border the line at the median of a box or violin is."""
 _QUARTILES = (0.25, 0.5, 0.75)
-_NUMBERS = ("low", "lower", "median", "upper", "high", "notch_low", "notch_high")
+_NUMBERS = ("whisker_low", "q1", "median", "q3", "whisker_high", "notch_low", "notch_high")
 
 
 def _whiskers(value: object, where: str) -> str | tuple[float, float]:
@@ -58,9 +58,9 @@ class Boxes(Tinted, DrawnLayer):
     weighs: ClassVar[str] = "weighted quantiles; the notch follows the effective size of the sample"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y, "count": COUNT,
-        "low": Computed("the end of the lower whisker", "y"), "lower": Computed("the first quartile", "y"),
-        "median": Computed("the median", "y"), "upper": Computed("the third quartile", "y"),
-        "high": Computed("the end of the upper whisker", "y"),
+        "whisker_low": Computed("the end of the lower whisker", "y"), "q1": Computed("the first quartile", "y"),
+        "median": Computed("the median", "y"), "q3": Computed("the third quartile", "y"),
+        "whisker_high": Computed("the end of the upper whisker", "y"),
         "notch_low": Computed("the lower end of the notch", "y"), "notch_high": Computed("the upper end of the notch", "y"),
     }  # fmt: skip
     can_turn: ClassVar[bool] = True
@@ -74,7 +74,7 @@ class Boxes(Tinted, DrawnLayer):
     notches: bool = option(False, flag, "Whether the box narrows to an interval around its median.")
     outliers: bool = option(True, flag, "Whether values beyond the whiskers are drawn.")
     box_width: float | None = option(None, number(0.01, 1), "Share of its slot that a box fills; the theme's by default.")
-    arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
+    arrange: str = option("side_by_side", choice("side_by_side", "overlay", name="arrangements"), "How groups share a slot.")
     shift: str | None = option(None, shift_option, SHIFT_SAYS)
     value_labels: str | None = option(None, template, 'What is written at the boxes, such as "{median:.1f}".')
 
@@ -98,16 +98,16 @@ class Boxes(Tinted, DrawnLayer):
             source = source.with_constant("x", 0.0)
         quartiles = source.ask(
             Query(
-                (Total("count", "count"), Total("size", "effective"), Quantiles(("lower", "median", "upper"), "y", _QUARTILES)),
+                (Total("count", "count"), Total("size", "effective"), Quantiles(("q1", "median", "q3"), "y", _QUARTILES)),
                 keys=("x",),
             )
         )
-        notch = NOTCH * (quartiles["upper"] - quartiles["lower"]) / np.sqrt(quartiles["size"])
+        notch = NOTCH * (quartiles["q3"] - quartiles["q1"]) / np.sqrt(quartiles["size"])
         low, high = self._whisker_ends(source, quartiles)
         boxes = quartiles.dropped("size").put(
             y=quartiles["median"],
-            low=low,
-            high=high,
+            whisker_low=low,
+            whisker_high=high,
             notch_low=quartiles["median"] - notch,
             notch_high=quartiles["median"] + notch,
         )
@@ -122,20 +122,20 @@ class Boxes(Tinted, DrawnLayer):
             ends = source.ask(Query((Quantiles(("low", "high"), "y", shares),), keys=("x",)))
             return ends["low"], ends["high"]
         # Whiskers reach to the outermost values that are not too far from their box.
-        reach = (
-            WHISKER * (quartiles["upper"] - quartiles["lower"]) if self.whiskers != "range" else np.full(len(quartiles), np.inf)
-        )
-        near = Reach(("low", "high"), "y", quartiles["lower"] - reach, quartiles["upper"] + reach)
+        reach = WHISKER * (quartiles["q3"] - quartiles["q1"]) if self.whiskers != "range" else np.full(len(quartiles), np.inf)
+        near = Reach(("low", "high"), "y", quartiles["q1"] - reach, quartiles["q3"] + reach)
         ends = source.ask(Query((near,), keys=("x",)))
-        return np.minimum(ends["low"], quartiles["lower"]), np.maximum(ends["high"], quartiles["upper"])
+        return np.minimum(ends["low"], quartiles["q1"]), np.maximum(ends["high"], quartiles["q3"])
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Boxes side by side in their slots; places that scales must know are given their names."""
         need_slots(self.shift, context)
         width = float(rows["slot"][0]) * (self.box_width or 1.0) if len(rows) else 1.0
         center, width = side_by_side(rows, width, self.arrange, context)
-        wide = min(width, 0.9 * width if self.arrange == "abreast" else width)
-        return rows.put(x=center, x_low=center - wide / 2, x_high=center + wide / 2, y_low=rows["low"], y_high=rows["high"])
+        wide = min(width, 0.9 * width if self.arrange == "side_by_side" else width)
+        return rows.put(
+            x=center, x_low=center - wide / 2, x_high=center + wide / 2, y_low=rows["whisker_low"], y_high=rows["whisker_high"]
+        )
 
     def labelled_rows(self, rows: Columns) -> Columns:
         """The boxes alone, up to their farthest value, beyond which there is room for a text."""
@@ -161,17 +161,17 @@ class Boxes(Tinted, DrawnLayer):
         left, right, middle = (float(rows[name][row]) for name in ("x_low", "x_high", "x"))
         values = np.array([rows[name][row] for name in _NUMBERS])
         values[5:] = np.clip(values[5:], values[1], values[3])
-        low, lower, median, upper, high, notch_low, notch_high = panel.y(values).tolist()
-        yield segments(np.array([[middle, low, middle, lower], [middle, upper, middle, high]]), stroke, number.repeat(2))
+        low, q1, median, q3, high, notch_low, notch_high = panel.y(values).tolist()
+        yield segments(np.array([[middle, low, middle, q1], [middle, q3, middle, high]]), stroke, number.repeat(2))
         if self.notches:
             waist = (right - left) / 4
             half = [
-                (right, lower), (right, notch_low), (right - waist, median), (right, notch_high), (right, upper),
-                (left, upper), (left, notch_high), (left + waist, median), (left, notch_low), (left, lower),
+                (right, q1), (right, notch_low), (right - waist, median), (right, notch_high), (right, q3),
+                (left, q3), (left, notch_high), (left + waist, median), (left, notch_low), (left, q1),
             ]  # fmt: skip
         else:
             waist = 0.0
-            half = [(right, lower), (right, upper), (left, upper), (left, lower)]
+            half = [(right, q1), (right, q3), (left, q3), (left, q1)]
         yield Paths(
             np.array(half), np.zeros(1, np.int64), stroke, shade, 0.25 * opacity, closed=True, rows=number.repeat(len(half))
         )
@@ -201,6 +201,6 @@ def _with_outliers(boxes: Columns, far: Columns, drawn: bool) -> Columns:
     order = np.lexsort((outlying, both["x"], both.group, both.panel))
     both = both.take(order)
     groups = grouped(both.panel, both.group, both["x"])
-    top = np.where(np.isnan(both["high"]), both["y"], both["high"])
+    top = np.where(np.isnan(both["whisker_high"]), both["y"], both["whisker_high"])
     farthest = np.maximum.reduceat(top, groups.starts) if len(both) else top
     return both.put(y_to=np.repeat(farthest, groups.sizes))

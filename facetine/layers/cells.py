@@ -20,14 +20,14 @@ from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError, told
 from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
-from facetine.grammar.options import choice, flag, ink, number, option, whole
+from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.look import Look, batches
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, aggregate_drawn
 from facetine.layers.values import template
-from facetine.layers.widths import edges_in_data, edges_option
+from facetine.layers.widths import bins_option, edges_in_data, edges_option
 from facetine.scene.marks import Mark, Paths, Rects, Stroke
 from facetine.scene.region import Region
 
@@ -70,7 +70,9 @@ class Cells(DrawnLayer):
     line_width: float | None = option(None, number(0, 100), "Width of the borders in points; 0.5 by default.")
     opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
     cell: str = option("square", choice("square", "hex", name="cells"), "The shape of cells of numbers.")
-    bins: int | None = option(None, whole(1, 1000), "Cells along each number axis; about one for each 6.5 points by default.")
+    bins: int | None = option(
+        None, bins_option(1, 1000), "Cells along each number axis; about one for each 6.5 points by default."
+    )
     all_pairs: bool = option(False, flag, "Whether combinations that do not occur are drawn too.")
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What color shows of several rows in one cell.")
     gap: float = option(0.0, number(0, 0.9), "Room between cells, as a share of their size.")

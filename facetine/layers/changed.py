@@ -14,7 +14,7 @@ from facetine.grammar.sentence import Sentence
 from facetine.layers import made
 from facetine.layers.base import DrawnLayer
 
-_COMMON = ("data", "where", "legend", "key", "name", "backdrop", "panels", "rasterize")
+_COMMON = ("data", "where", "legend", "legend_as", "name", "backdrop", "panels", "rasterize")
 _NEVER_FALSE = ("data", "where", "panels")
 """Options whose checks take many things, but for which False says nothing else than that there is none."""
 

@@ -115,19 +115,19 @@ class Context:
     panel: str = ""
     """The only panel that it is about, where the axes of panels differ."""
 
-    def say(self, code: str, text: str, mend: str = "", *, part: Columns | None = None, severity: Severity = "note") -> None:
+    def say(self, code: str, text: str, fix: str = "", *, part: Columns | None = None, severity: Severity = "info") -> None:
         """Makes a remark.
 
         Args:
             code: What it is about, in words joined by dashes.
             text: What was found.
-            mend: What to write where that is not meant.
+            fix: What to write where that is not meant.
             part: Rows of one panel and group, which are named.
-            severity: "note" or "warning".
+            severity: "info" or "warning".
         """
         if part is None and self.panel:
             text += f" (panel {self.panel!r})"
-        self.findings.add(code, self.where, text, mend, severity, self.place(part) if part is not None else "")
+        self.findings.add(code, self.where, text, fix, severity, self.place(part) if part is not None else "")
 
     def place(self, part: Columns) -> str:
         """The panel and the group of some rows, in words; empty where there is one of each."""

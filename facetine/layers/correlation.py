@@ -53,7 +53,7 @@ class CorrelationLayer(DrawnLayer):
 
     method: str = option("pearson", choice(*METHODS, name="methods"), "Of places, or of ranks.")
     level: float = option(0.95, number(0.01, 0.999), "Of the interval.")
-    label: str = option("{r:.2f}\n{low:.2f} to {high:.2f}", template, "What is written.")
+    text: str = option("{r:.2f}\n{low:.2f} to {high:.2f}", template, "What is written.")
     shade: bool = option(True, flag, "Whether the panel is shaded by sign and strength.")
     space: str | None = option(
         None, choice("data", "axis", name="spaces"), "Whether it is of places on the axes, as by default, or of the data."
@@ -66,8 +66,8 @@ class CorrelationLayer(DrawnLayer):
 
     @property
     def text_template(self) -> str | None:
-        """Its label."""
-        return self.label
+        """Its text."""
+        return self.text
 
     def names(self) -> Mapping[str, Computed]:
         """All that it computes."""
@@ -109,7 +109,7 @@ class CorrelationLayer(DrawnLayer):
             text = str(rows.values[VALUE_TEXT][row])
             block = _fitting(text, panel, box, readable(fill))
             if block is None:
-                panel.say("labels-left-out", "a correlation without room left out", "a wider figure, or a shorter label=")
+                panel.say("labels-left-out", "a correlation without room left out", "a wider figure, or a shorter text=")
                 continue
             height = block.type.cap + (len(block.lines) - 1) * block.type.leading
             middle = box.x + box.width / 2, box.y + box.height / 2

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from facetine.grammar.options import accepted, words_of
 
-_LAST = ("map", "data", "where", "panels", "backdrop", "legend", "key", "name", "rasterize")
+_LAST = ("map", "data", "where", "panels", "backdrop", "legend", "legend_as", "name", "rasterize")
 """What all layers take, after what is their own."""
 _TYPES = {"map": "Mapping[str, MapValue]", "data": "Frame"}
 

@@ -19,7 +19,7 @@ from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import Mapped
-from facetine.grammar.options import choice, ink, option, whole
+from facetine.grammar.options import choice, ink, option
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
@@ -27,7 +27,7 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.summary import COUNT, need_numbers, slots
 from facetine.layers.values import template
-from facetine.layers.widths import DAY, edges_in_data, edges_of_width, edges_option, width_option
+from facetine.layers.widths import DAY, bins_option, edges_in_data, edges_of_width, edges_option, width_option
 from facetine.scene.marks import Rects
 from facetine.scene.region import Region
 
@@ -61,7 +61,7 @@ class Histogram(Filled, DrawnLayer):
     }
 
     outline: str | None = option(None, ink, "Their border; a thin line in the color of the sheet where it is not set.")
-    bins: int | None = option(None, whole(1, 2000), "How many intervals over the range, of even width on the axis.")
+    bins: int | None = option(None, bins_option(1, 2000), "How many intervals over the range, of even width on the axis.")
     bin_width: str | float | None = option(
         None, width_option, 'Their width in the unit of the data, on any axis; for times days, or such as "2 hours".'
     )

@@ -72,7 +72,7 @@ class Intervals(DrawnLayer):
         "x": PLACE_X, "y": PLACE_Y, "center": Computed("the center", "y"), "low": Computed("the lower end", "y"),
         "high": Computed("the upper end", "y"), "count": COUNT,
     }  # fmt: skip
-    from_theme: ClassVar[Mapping[str, str]] = {"bar_width": "bar_width"}
+    from_theme: ClassVar[Mapping[str, str]] = {"slot_share": "bar_width"}
 
     color: str | None = option(None, ink, "Ink of line and dot.")
     opacity: float | None = option(None, number(0, 1), "How much they cover; 1 by default.")
@@ -93,11 +93,11 @@ class Intervals(DrawnLayer):
     )
     boxed: bool = option(False, flag, "Whether the range is a box with the center as a line, instead of a line with a dot.")
     caps: float = option(0.0, number(0, 100), "Length of the caps at both ends in points.")
-    bar_width: float | None = option(None, number(0.01, 1), "Share of its slot within which groups stand side by side.")
+    slot_share: float | None = option(None, number(0.01, 1), "Share of its slot within which groups stand side by side.")
     arrange: str | None = option(
         None,
-        choice("abreast", "overlay", name="arrangements"),
-        "How groups share a slot: abreast on an axis of categories; on one of numbers they stay where they are.",
+        choice("side_by_side", "overlay", name="arrangements"),
+        "How groups share a slot: side by side on an axis of categories; on one of numbers they stay where they are.",
     )
     shift: str | None = option(None, shift_option, SHIFT_SAYS)
     value_labels: str | None = option(None, template, 'What is written at the upper end, such as "{mean:.1f}".')
@@ -244,15 +244,15 @@ class Intervals(DrawnLayer):
             )
         return rows.put(**ends)
 
-    def stands_abreast(self, context: Context) -> bool:
+    def stands_side_by_side(self, context: Context) -> bool:
         """On an axis of categories, if nothing is said."""
-        return self.arrange == "abreast" or (self.arrange is None and context.discrete("x"))
+        return self.arrange == "side_by_side" or (self.arrange is None and context.discrete("x"))
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Groups side by side."""
         need_slots(self.shift, context)
-        width = float(rows["slot"][0]) * (self.bar_width or 1.0) if len(rows) else 1.0
-        center, width = side_by_side(rows, width, "abreast" if self.stands_abreast(context) else "overlay", context)
+        width = float(rows["slot"][0]) * (self.slot_share or 1.0) if len(rows) else 1.0
+        center, width = side_by_side(rows, width, "side_by_side" if self.stands_side_by_side(context) else "overlay", context)
         if not self.boxed:
             return rows.put(x=center)
         return rows.put(x=center, x_low=center - 0.42 * width, x_high=center + 0.42 * width)

@@ -60,35 +60,35 @@ class Labels(DrawnLayer):
     )
     shift: tuple[str, str] | None = option(None, shifts_option, MOVED_SAYS)
     halo: bool | None = option(None, flag, HALO_SAYS)
-    of: str | None = option(None, text, "The layer whose computed values are written, by its method or name.")
+    layer: str | None = option(None, text, "The layer whose computed values are written, by its method or name.")
     text: str | None = option(None, template, 'What is written of them, such as "{mean:.1f}".')
 
     @property
     def text_template(self) -> str | None:
         """What is written of the other layer's values."""
-        return self.text if self.of is not None else None
+        return self.text if self.layer is not None else None
 
     @property
     def borrows(self) -> str | None:
         """The layer whose rows it takes."""
-        return self.of
+        return self.layer
 
     def lacks(self, mapped: Mapped) -> str | None:
         """x, y and label, unless another layer gives them."""
-        if self.of is not None:
+        if self.layer is not None:
             return None
         return next((name for name in ("x", "y", "label") if mapped.get(name) is None), None)
 
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows."""
         rows = source.rows()
-        if self.of is not None and self.text is None:
-            raise OptionError(f"{context.where}: of={self.of!r}, but there is no text", 'such as text="{count:,}"')
+        if self.layer is not None and self.text is None:
+            raise OptionError(f"{context.where}: layer={self.layer!r}, but there is no text", 'such as text="{count:,}"')
         if self.avoid and self.shift is not None:
             raise OptionError(f"{context.where}: avoid= finds places, and shift= moves labels off them", "leave one of them out")
-        if self.of is None and self.text is not None:
-            raise OptionError(f"{context.where}: text is what is written of another layer", 'of="bars", or map={"label": "…"}')
-        if self.of is None and (without := sum(not line for line in self._said(rows))):
+        if self.layer is None and self.text is not None:
+            raise OptionError(f"{context.where}: text is what is written of another layer", 'layer="bars", or map={"label": "…"}')
+        if self.layer is None and (without := sum(not line for line in self._said(rows))):
             # They stay, as places that other labels avoid.
             context.say("rows-unlabelled", f"{so_many_rows(without)} without a label left out")
         return rows
@@ -113,7 +113,7 @@ class Labels(DrawnLayer):
         right, top = np.full(len(rows), panel.box.right), np.full(len(rows), panel.box.y + size)
         at = np.column_stack([rows.values.get("x", right), rows.values.get("y", top)])
         by_hand = self.side is not None or self.shift is not None
-        free = not by_hand and self.of is None and "x" in rows and "y" in rows and len(shown) < _FEW
+        free = not by_hand and self.layer is None and "x" in rows and "y" in rows and len(shown) < _FEW
         if free if self.avoid is None else self.avoid:
             standing = np.concatenate([at, panel.around()])
             yield from self._avoiding(at[shown], blocks, standing, panel, rows.numbers[shown])
@@ -128,7 +128,7 @@ class Labels(DrawnLayer):
             yield from block.placed(float(x), top_of, anchor, role="label", row=int(rows.numbers[row]))
 
     def _said(self, rows: Columns) -> list[str]:
-        texts = rows.values[VALUE_TEXT if self.of is not None else "label"]
+        texts = rows.values[VALUE_TEXT if self.layer is not None else "label"]
         return ["" if value is None else str(value) for value in texts.tolist()]
 
     def _avoiding(self, at: Any, blocks: list[Any], obstacles: Any, panel: PanelView, numbers: IntArray) -> Iterator[Mark]:

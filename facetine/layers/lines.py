@@ -51,16 +51,16 @@ class Lines(Stroked, Aggregating):
     steps: bool = option(False, flag, "Whether a value holds until the next one.")
     bridge: bool | float | str | None = option(None, bridge_option, BRIDGE_SAYS)
     gaps: str = option("open", choice("open", "dotted", name="words"), "Whether a dotted line leads over gaps.")
-    follow: str = option("x", choice("x", "data"), "Whether rows are joined by increasing x or as they come.")
+    join_by: str = option("x", choice("x", "rows"), "Whether rows are joined by increasing x or as they come.")
 
     def compute(self, source: Source, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""
-        if self.follow == "data" and (self.bridge is not None or self.gaps != "open"):
+        if self.join_by == "rows" and (self.bridge is not None or self.gaps != "open"):
             raise OptionError(f"{context.where}: bridge and gaps are for lines along x, not for rows as they come")
         if self.aggregate != "none":
             return stretches(self._summarised(source, context), self.bridge, context)
         rows = source.rows()
-        if self.follow == "data":
+        if self.join_by == "rows":
             return rows.take(np.lexsort((rows.group, rows.panel)))
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):

@@ -8,7 +8,7 @@ from typing import ClassVar
 
 import numpy as np
 
-from facetine.core.arrange.bars import abreast
+from facetine.core.arrange.bars import group_places
 from facetine.core.arrange.swarm import jitter, swarm_within
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
@@ -51,19 +51,19 @@ class Points(Filled, Sized, Aggregating):
 
     arrange: str = option(
         "overlay",
-        choice("overlay", "jitter", "beeswarm", "offset", "abreast", "tally", name="arrangements"),
+        choice("overlay", "jitter", "beeswarm", "side_by_side", "tally", name="arrangements"),
         'How points on the same place share it; "tally" makes one of them, whose area tells how many rows there are.',
     )
     within: str | None = option(
         None,
         choice("jitter", "beeswarm", name="arrangements"),
-        'How the points of a group share its own place where arrange="abreast" sets groups side by side.',
+        'How the points of a group share its own place where arrange="side_by_side" sets groups side by side.',
     )
     shift: str | None = option(None, shift_option, SHIFT_SAYS)
     spread_x: float | None = option(
         None,
         number(0, 1e9),
-        "How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups are offset.",
+        "How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups stand apart on numbers.",
     )
     spread_y: float | None = option(None, number(0, 1e9), "Likewise along y.")
     thin: int | None = option(None, whole(1), "How many rows are drawn at most, a seeded choice; all are where it is not set.")
@@ -113,19 +113,7 @@ class Points(Filled, Sized, Aggregating):
         if self.arrange == "tally":
             return tallied(self.in_bins(source, context), self, context)
         rows = summarised(self.in_bins(source, context), self.aggregate, context) if self.aggregate != "none" else source.rows()
-        if self.within is not None and self.arrange != "abreast":
-            raise OptionError(
-                f"{context.where}: within= says how groups that stand abreast are spread", 'write arrange="abreast"'
-            )
-        said = next((name for name in ("spread_x", "spread_y") if getattr(self, name) is not None), None)
-        if said is not None and self._spread not in ("jitter", "offset"):
-            raise OptionError(f"{context.where}: {said}= says how far jitter or an offset goes", 'write arrange="jitter"')
-        if self.arrange in ("beeswarm", "abreast") and not context.discrete("x"):
-            what = "a beeswarm needs" if self.arrange == "beeswarm" else "groups abreast need"
-            raise KindError(
-                f"{context.where}: {what} categories on one axis, but {context.columns['x']!r} holds none",
-                'write .kinds(…="category") for the axis that points may leave',
-            )
+        self._check_arrangement(context)
         if self.thin is not None and len(rows) > self.thin:
             chosen = np.zeros(len(rows))
             chosen[np.argsort(shuffle_keys(rows.numbers, context.seed), kind="stable")[: self.thin]] = 1.0
@@ -133,21 +121,44 @@ class Points(Filled, Sized, Aggregating):
             return rows.put(drawn=chosen)
         return rows
 
+    def _check_arrangement(self, context: Context) -> None:
+        beside = self.arrange == "side_by_side"
+        if self.within is not None and not beside:
+            raise OptionError(
+                f"{context.where}: within= says how groups that stand side by side are spread", 'write arrange="side_by_side"'
+            )
+        given = [name for name in ("spread_x", "spread_y") if getattr(self, name) is not None]
+        if given and self._spread != "jitter" and not (beside and not context.discrete("x") and self.within is None):
+            raise OptionError(
+                f"{context.where}: {given[0]}= says how far jitter goes, or how far groups stand apart on an axis of numbers",
+                'write arrange="jitter"',
+            )
+        if len(given) > 1 and beside and self.within is None:
+            raise OptionError(f"{context.where}: groups stand side by side along one axis", "leave out spread_x or spread_y")
+        if (self.arrange == "beeswarm" or self.within is not None) and not context.discrete("x"):
+            raise KindError(
+                f"{context.where}: {self._spread} about a place needs categories on one axis, but {context.columns['x']!r} "
+                "holds none"
+                if self.within is not None
+                else f"{context.where}: a beeswarm needs categories on one axis, but {context.columns['x']!r} holds none",
+                'write .kinds(…="category") for the axis that points may leave',
+            )
+
     def scattered(self, rows: Columns, context: Context) -> Columns:
         """Points moved aside: at random where they are jittered, to the place of their group beside boxes and the like."""
         need_slots(self.shift, context)
-        if self.arrange == "offset":
-            return self._offset(rows, context)
         if self.arrange in ("overlay", "tally") or not len(rows):
             return rows
-        center, room = _own_place(rows, context, self.arrange == "abreast")
+        if self.arrange == "side_by_side" and not context.discrete("x"):
+            return self._apart(rows, context)
+        center, room = _own_place(rows, context, self.arrange == "side_by_side")
         rows = rows.put(x=center, room=np.full(len(rows), room))
         return self._jittered(rows, room, context) if self._spread == "jitter" else rows
 
     @property
     def _spread(self) -> str | None:
         """How points that share a place are spread about it."""
-        return self.within if self.arrange == "abreast" else self.arrange
+        return self.within if self.arrange == "side_by_side" else self.arrange
 
     def _jittered(self, rows: Columns, room: float, context: Context) -> Columns:
         moved = {}
@@ -170,15 +181,14 @@ class Points(Filled, Sized, Aggregating):
             moved[axis] = values + jitter(len(values), spread, context.seed + place)
         return rows.put(**moved)
 
-    def _offset(self, rows: Columns, context: Context) -> Columns:
-        """Groups moved aside by an even step, so that marks at one place stand next to each other."""
-        if not len(rows):
-            return rows
-        axis = "x" if self.spread_y is None else "y"
-        step_said = self.spread_x if axis == "x" else self.spread_y
+    def _apart(self, rows: Columns, context: Context) -> Columns:
+        """Groups at one place of an axis of numbers next to each other: as other layers set them, or by an even step."""
+        if self.spread_x is None and self.spread_y is None:
+            shift, _ = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
+            return rows.put(x=rows["x"] + shift * at_place(rows["x"], context) * (context.slot_share or _BESIDE))
+        axis, step = ("y", self.spread_y) if self.spread_x is None else ("x", self.spread_x)
         groups, rank = np.unique(rows.group, return_inverse=True)
-        step = at_place(rows[axis], context, axis) * 0.6 / len(groups) if step_said is None else step_said
-        return rows.put(**{axis: rows[axis] + (rank - (len(groups) - 1) / 2) * step})
+        return rows.put(**{axis: rows[axis] + (rank - (len(groups) - 1) / 2) * (step or 0.0)})
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Markers]:
         """Markers; in a beeswarm beside each other."""
@@ -251,14 +261,14 @@ def _own_place(rows: Columns, context: Context, beside: bool) -> tuple[AnyArray,
         return x, 1.0
     within = context.slot_share or _BESIDE
     if context.half in ("left", "right"):
-        shift, places = abreast(slots(rows), rows.group, *(context.shared or ((), False)))
+        shift, places = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
         own = (within if places > 1 else 1.0) / places
         return x + shift * within + (0.22 if context.half == "left" else -0.22) * own, 0.4 * own
     if context.half == "split" and len(np.unique(rows.group)) > 1:
         return x + np.where(rows.group == rows.group.min(), -0.22, 0.22), 0.4
     if not (beside or context.beside):
         return x, 1.0
-    shift, places = abreast(slots(rows), rows.group, *(context.shared or ((), False)))
+    shift, places = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
     return x + shift * within, (within if places > 1 else 1.0) / places
 
 

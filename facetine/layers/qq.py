@@ -25,7 +25,7 @@ from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.scene.marks import Mark, Markers, Stroke, segments
 from facetine.scene.region import Region
 
-_NAMES = ("x", "y", "theory", "sample", "line_low", "line_high")
+_NAMES = ("x", "y", "theory", "observed", "line_low", "line_high")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -40,7 +40,7 @@ class Qq(Filled, Sized, DrawnLayer):
     weighs: ClassVar[str] = "a row counts as often as its weight says: positions by the middles of weights"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y,
-        "theory": Computed("the quantile of the distribution, or of x", "x"), "sample": Computed("the value of y", "y"),
+        "theory": Computed("the quantile of the distribution, or of x", "x"), "observed": Computed("the value of y", "y"),
     }  # fmt: skip
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
@@ -79,7 +79,7 @@ class Qq(Filled, Sized, DrawnLayer):
             ends = base + slope * np.array([theory[0], theory[-1]])
             full = np.ones(len(sample))
             return {
-                "x": theory, "y": sample, "theory": theory, "sample": sample,
+                "x": theory, "y": sample, "theory": theory, "observed": sample,
                 "line_low": full * ends[0], "line_high": full * ends[1],
             }  # fmt: skip
 

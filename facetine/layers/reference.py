@@ -33,7 +33,7 @@ _AGGREGATES = ("mean", "median", "min", "max")
 _ENDS = {"start": 0.0, "middle": 0.5, "end": 1.0}
 
 
-def _label_place(value: object, where: str) -> str | float:
+def _text_place(value: object, where: str) -> str | float:
     if isinstance(value, str):
         return str(choice(*_ENDS, name="places, beside a share from 0 to 1")(value, where))
     return float(number(0, 1)(value, where))
@@ -68,9 +68,9 @@ class Reference(Stroked, DrawnLayer):
     per: str = option(
         "panel", choice("panel", "group", "figure"), "Whether the aggregate is that of a panel, of each group in it, or of all."
     )
-    label: str | None = option(None, template, 'What is written at its end, such as "mean {value:.1f}".')
-    label_at: str | float | None = option(
-        None, _label_place, 'Where along the line that stands: "start", "middle", "end", or a share of its length from 0 to 1.'
+    text: str | None = option(None, template, 'What is written at its end, such as "mean {value:.1f}".')
+    text_at: str | float | None = option(
+        None, _text_place, 'Where along the line that stands: "start", "middle", "end", or a share of its length from 0 to 1.'
     )
     shift: tuple[str, str] | None = option(None, shifts_option, MOVED_SAYS)
     halo: bool | None = option(None, flag, HALO_SAYS)
@@ -86,8 +86,8 @@ class Reference(Stroked, DrawnLayer):
                 "figure.reference: one of x, y, aggregate and slope says where the line is",
                 'such as y=12.5, slope=1, or aggregate="mean"',
             )
-        if self.label is None and any(said is not None for said in (self.label_at, self.shift, self.halo)):
-            raise OptionError("figure.reference: label_at, shift and halo say nothing without label", 'label="{value:.1f}"')
+        if self.text is None and any(said is not None for said in (self.text_at, self.shift, self.halo)):
+            raise OptionError("figure.reference: text_at, shift and halo say nothing without text", 'text="{value:.1f}"')
         if self.intercept is not None and self.slope is None:
             raise OptionError("figure.reference: intercept says nothing without slope", "y= is a level line")
         return self.aggregate is None and self.slope is None
@@ -104,8 +104,8 @@ class Reference(Stroked, DrawnLayer):
 
     @property
     def text_template(self) -> str | None:
-        """Its label."""
-        return self.label
+        """Its text."""
+        return self.text
 
     def names(self) -> Mapping[str, Computed]:
         """The value, under the aggregate's name too; of a line of a slope, these two."""
@@ -146,7 +146,7 @@ class Reference(Stroked, DrawnLayer):
 
     def constant(self, aesthetic: str) -> LookValue:
         """Its own x and y are places, not constants of an aesthetic."""
-        return None if aesthetic in ("x", "y", "label") else super().constant(aesthetic)
+        return None if aesthetic in ("x", "y") else super().constant(aesthetic)
 
     def lacks(self, mapped: Mapped) -> str | None:
         """The axis of the aggregate, or that over which a line of a slope runs."""
@@ -192,7 +192,7 @@ class Reference(Stroked, DrawnLayer):
         yield from drawn_lines(*eased(rows, panel, "y"))
         box = panel.box
         held = (rows["x"] <= box.right) & (rows["y"] >= box.y) & (rows["y"] <= box.bottom)
-        if self.label and held.any():
+        if self.text and held.any():
             seen = np.flatnonzero(held)
             row = int(seen[round(self._share * (len(seen) - 1))])
             block = set_text(str(rows.values[VALUE_TEXT][row]), panel.type._replace(color=panel.looks["color"].of(row)))
@@ -211,7 +211,7 @@ class Reference(Stroked, DrawnLayer):
     @property
     def _share(self) -> float:
         """Where along the line its label stands."""
-        return 1.0 if self.label_at is None else _ENDS[self.label_at] if isinstance(self.label_at, str) else self.label_at
+        return 1.0 if self.text_at is None else _ENDS[self.text_at] if isinstance(self.text_at, str) else self.text_at
 
     def _level(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         box, share = panel.box, self._share
@@ -221,7 +221,7 @@ class Reference(Stroked, DrawnLayer):
             pattern = tuple(length * looks["line_width"] for length in DASHES[looks["dash"]])
             stroke = Stroke(looks["color"], looks["line_width"], pattern, looks["opacity"])
             type_ = panel.type._replace(color=looks["color"])
-            block = set_text(str(rows.values[VALUE_TEXT][row]) if self.label else "", type_)
+            block = set_text(str(rows.values[VALUE_TEXT][row]) if self.text else "", type_)
             if "y" in rows:
                 y = float(rows["y"][row])
                 yield segments(np.array([[box.x, y, box.right, y]]), stroke, number)

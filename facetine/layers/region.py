@@ -47,13 +47,13 @@ class MarkedRegion(Filled, DrawnLayer):
     x: Ends | None = option(None, pair, "Its left and right end; None for the edge of the panel.")
     y: Ends | None = option(None, pair, "Its lower and upper end; None for the edge of the panel.")
     shape: str = option("rectangle", choice("rectangle", "ellipse", name="shapes"), "Its outline.")
-    label: str | None = option(None, template, 'What is written inside, at the top left, such as "{x_low} to {x_high}".')
+    text: str | None = option(None, template, 'What is written inside, at the top left, such as "{x_low} to {x_high}".')
     opacity: float | None = option(None, number(0, 1), "How much the inside covers; 0.18 by default.")
 
     @property
     def text_template(self) -> str | None:
-        """Its label."""
-        return self.label
+        """Its text."""
+        return self.text
 
     def names(self) -> Mapping[str, Computed]:
         """The ends that are said."""
@@ -73,7 +73,7 @@ class MarkedRegion(Filled, DrawnLayer):
 
     def constant(self, aesthetic: str) -> LookValue:
         """Its own places and shape are no constants of an aesthetic."""
-        return None if aesthetic in ("x", "y", "shape", "label") else super().constant(aesthetic)
+        return None if aesthetic in ("x", "y", "shape") else super().constant(aesthetic)
 
     def own_rows(self, place: Placing) -> Mapping[str, Sequence[float]]:
         """One row with its four ends."""
@@ -114,7 +114,7 @@ class MarkedRegion(Filled, DrawnLayer):
                 closed=True,
                 rows=rows.numbers[[row]].repeat(len(ring)),
             )
-            if self.label:
+            if self.text:
                 inside = self.shape == "rectangle"
                 at = max(left, box.x) + 3 if inside else (left + right) / 2
                 said = str(rows.values[VALUE_TEXT][row])

@@ -11,13 +11,15 @@ import numpy as np
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.asked import Asked
 from facetine.core.columns import Columns
-from facetine.core.query import Bins, Quantiles, Query, Source, Total
+from facetine.core.query import Between, Bins, Quantiles, Query, Source, Total
 from facetine.core.stats.binning import chosen_edges
 from facetine.core.stats.groups import grouped
+from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError
+from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.given import Ends
-from facetine.grammar.options import Check, choice, flag, names, number, option, pair, whole
+from facetine.grammar.options import Check, choice, flag, names, number, option, pair
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
@@ -25,6 +27,7 @@ from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, wi
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, each_part, need_numbers
+from facetine.layers.widths import bins_option, edges_in_data, edges_option
 from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
 
@@ -63,9 +66,9 @@ class Ridgelines(Tinted, DrawnLayer):
 
     line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.7 by default.")
     form: str = option("density", choice("density", "histogram", name="forms"), "What rises over a category.")
-    rise: float = option(1.8, number(0.1, 20), "How high the highest ridge is, in slots of the axis.")
-    same: str = option(
-        "area", choice("area", "width", name="measures"), 'What equals among ridges: "width" gives each its own height.'
+    rise: float = option(1.6, number(0.1, 20), "How high the highest ridge is, in slots of the axis.")
+    equal: str = option(
+        "area", choice("area", "peak", name="measures"), 'What is equal among ridges: "peak" gives all the same height.'
     )
     bandwidth: str | float = option(
         "scott",
@@ -73,7 +76,8 @@ class Ridgelines(Tinted, DrawnLayer):
         '"scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".',
     )
     support: Ends = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
-    bins: int | tuple[float, ...] | None = option(None, whole(1, 2000), "How many bins a histogram has over the range.")
+    bins: int | None = option(None, bins_option(1, 2000), "How many bins a histogram has over the range.")
+    edges: Levels | None = option(None, edges_option, "The ends of its bins themselves, in the unit of the data.")
     quantiles: tuple[float, ...] | None = option(None, _shares(), "Shares below lines in every ridge, such as [0.25, 0.5, 0.75].")
     shaded: bool = option(False, flag, "Whether color runs along the values, on a ramp.")
 
@@ -112,17 +116,25 @@ class Ridgelines(Tinted, DrawnLayer):
                 'map={"color": None}, or leave out shaded',
             )
         if self.form == "density":
-            if self.bins is not None:
-                raise OptionError(f"{context.where}: bins are those of a histogram", 'form="histogram"')
+            if self.bins is not None or self.edges is not None:
+                name = "edges" if self.bins is None else "bins"
+                raise OptionError(f"{context.where}: {name} are those of a histogram", 'form="histogram"')
             return self
         if self.bandwidth != "scott":
             raise OptionError(f"{context.where}: bandwidth is that of densities", 'bins=, or form="density"')
-        count = self.bins if isinstance(self.bins, int) else None
-        return replace(self, bins=tuple(chosen_edges(Asked(source, "y"), bins=count).tolist()))
+        if self.bins is not None and self.edges is not None:
+            raise OptionError(f"{context.where}: bins and edges say the same thing", "give one of them")
+        if self.edges is None:
+            return replace(self, bins=None, edges=tuple(chosen_edges(Asked(source, "y"), bins=self.bins).tolist()))
+        axis = context.axis("y")
+        given = edges_in_data(self.edges, axis, context.where)
+        return replace(self, edges=tuple((axis.transform.forward(given) if self.works_in == "axis" else given).tolist()))
 
     def compute(self, source: Source, context: Context) -> Columns:
         """The line over each category, from the lowest to the highest value, and its quantiles."""
         axis = context.axis("y")
+        if self.edges is not None:
+            _say_outside(source, self.edges, context)
         kernel = Kernel.of(self.bandwidth, self.support, axis, context.where)
         source = within_support(source, "y", kernel, axis, context)
         shares = self.quantiles or ()
@@ -148,7 +160,7 @@ class Ridgelines(Tinted, DrawnLayer):
 
     def _steps(self, part: Source) -> tuple[FloatArray, FloatArray]:
         """The outline of bars, from the ground at the first edge to the ground at the last."""
-        edges = np.array(self.bins, float)
+        edges = np.array(self.edges, float)
         counted = part.ask(Query((Total("count", "count"),), bins=(Bins("y", edges),)))
         height = np.zeros(len(edges) - 1)
         height[counted["bin of y"]] = counted["count"]
@@ -160,7 +172,7 @@ class Ridgelines(Tinted, DrawnLayer):
         if not len(rows):
             return rows.put(x_low=rows["x"], x_high=rows["x"], center=rows["x"])
         center = rows["x"].astype(float)
-        by = grouped(rows.panel, rows.group, rows["x"]) if self.same == "width" else grouped(rows.panel)
+        by = grouped(rows.panel, rows.group, rows["x"]) if self.equal == "peak" else grouped(rows.panel)
         largest = np.empty(len(rows))
         largest[by.order] = np.repeat(np.maximum.reduceat(rows["density"][by.order], by.starts), by.sizes)
         # Categories are read from the top, so that a ridge rises towards the one before.
@@ -218,3 +230,12 @@ def _strips(part: Columns, look: Look, opacity: float) -> Iterator[Paths]:
         ring = np.concatenate([np.column_stack([low, y]), np.column_stack([high, y])[::-1]])
         numbers = np.concatenate([part.numbers[inside], part.numbers[inside][::-1]])
         yield Paths(ring, np.zeros(1, np.int64), None, look.values[which[first]], opacity, closed=True, rows=numbers)
+
+
+def _say_outside(source: Source, edges: Levels, context: Context) -> None:
+    """Counts the rows that no bin holds."""
+    rows = Query((Total("rows", "rows"),), by_group=False)
+    inside = source.ask(rows._replace(filters=(Between("y", float(edges[0]), float(edges[-1])),)))  # type: ignore[arg-type]
+    outside = int(source.ask(rows)["rows"].sum() - inside["rows"].sum())
+    if outside:
+        context.say("rows-outside-edges", f"{so_many_rows(outside)} outside the edges not counted in any bin")

@@ -10,11 +10,10 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
-from facetine.core.query import Source
 from facetine.grammar.options import flag, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
-from facetine.layers.context import Computed, Context
+from facetine.layers.context import Computed
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look, batches, combined
 from facetine.layers.marking import Stroked
@@ -32,18 +31,13 @@ class Segments(Stroked, DrawnLayer):
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "segment"
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "y": PLACE_Y, "x_end": Computed("the end on x", "x"), "y_end": Computed("the end on y", "y"),
+        "x": PLACE_X, "y": PLACE_Y, "x_to": Computed("the end on x", "x"), "y_to": Computed("the end on y", "y"),
     }  # fmt: skip
     required: ClassVar[tuple[str, ...]] = ("x", "y", "x_to", "y_to")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
 
     arrow: bool = option(False, flag, "Whether they end in an arrow's head.")
     head: float = option(5.0, number(0.5, 200), "Length of the head in points.")
-
-    def compute(self, source: Source, context: Context) -> Columns:  # noqa: ARG002
-        """The rows, with their ends under names for templates."""
-        rows = source.rows()
-        return rows.put(x_end=rows["x_to"], y_end=rows["y_to"])
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """One batch for each look."""

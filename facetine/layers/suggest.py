@@ -14,14 +14,14 @@ from facetine.errors import MappingError
 _FEW, _MANY = 10, 5000
 
 
-class Suggestion(NamedTuple):
+class LayerSuggestion(NamedTuple):
     """A layer that suits, and why."""
 
     layer: str
     reason: str
 
 
-def suggest(data: object, *, x: str | None = None, y: str | None = None) -> list[Suggestion]:
+def suggest(data: object, *, x: str | None = None, y: str | None = None) -> list[LayerSuggestion]:
     """The layers that suit two variables, the best one first.
 
     Args:
@@ -33,8 +33,7 @@ def suggest(data: object, *, x: str | None = None, y: str | None = None) -> list
         MappingError: There is no such column, or neither is given.
 
     Example:
-        >>> import facetine as ft
-        >>> ft.suggest({"age": [30.0, 60.0], "mass": [4.1, 3.9]}, x="age", y="mass")[0].layer
+        >>> suggest({"age": [30.0, 60.0], "mass": [4.1, 3.9]}, x="age", y="mass")[0].layer
         'points'
     """
     table = taken_in(data, "suggest")
@@ -47,49 +46,53 @@ def suggest(data: object, *, x: str | None = None, y: str | None = None) -> list
     return _of_two(columns["x"], columns["y"], table.height)
 
 
-def _of_one(axis: str, column: Column, rows: int) -> list[Suggestion]:
+def _of_one(axis: str, column: Column, rows: int) -> list[LayerSuggestion]:
     said = f"{column.name!r} on {axis} is {_said(column)}"
     if column.discrete:
-        return [Suggestion("bars", f"{said}; bars count its rows")]
+        return [LayerSuggestion("bars", f"{said}; bars count its rows")]
     found = [
-        Suggestion("histogram", f"{said}; a histogram shows how often its values fall where"),
-        Suggestion("density", f"{said}; a density is smooth and lets several groups be compared"),
-        Suggestion("cumulative", f"{said}; the share at or below each value hides nothing"),
+        LayerSuggestion("histogram", f"{said}; a histogram shows how often its values fall where"),
+        LayerSuggestion("density", f"{said}; a density is smooth and lets several groups be compared"),
+        LayerSuggestion("cumulative", f"{said}; the share at or below each value hides nothing"),
     ]
     return found if rows > _FEW else [found[2], found[0]]
 
 
-def _of_two(x: Column, y: Column, rows: int) -> list[Suggestion]:
+def _of_two(x: Column, y: Column, rows: int) -> list[LayerSuggestion]:
     said = f"{x.name!r} is {_said(x)} and {y.name!r} is {_said(y)}"
     if x.discrete and y.discrete:
-        return [Suggestion("cells", f"{said}; cells count the rows of every pair")]
+        return [LayerSuggestion("cells", f"{said}; cells count the rows of every pair")]
     if x.discrete or y.discrete:
         return _of_groups(x if x.discrete else y, y if x.discrete else x, said, rows)
-    points = Suggestion("points", f"{said}; a point shows each row")
+    points = LayerSuggestion("points", f"{said}; a point shows each row")
     if x.kind == "time":
-        return [Suggestion("lines", f"{said}; a line shows how it goes on"), points]
-    trend = Suggestion("trend", f"{said}; a fitted line shows how one goes with the other")
+        return [LayerSuggestion("lines", f"{said}; a line shows how it goes on"), points]
+    trend = LayerSuggestion("trend", f"{said}; a fitted line shows how one goes with the other")
     if rows <= _MANY:
         return [points, trend]
-    cells = Suggestion("cells", f"{said}, and {rows:,} points would cover each other; cells count them")
-    return [cells, Suggestion("contours", f"{said}, and {rows:,} points would cover each other; contours enclose them"), points]
+    cells = LayerSuggestion("cells", f"{said}, and {rows:,} points would cover each other; cells count them")
+    return [
+        cells,
+        LayerSuggestion("contours", f"{said}, and {rows:,} points would cover each other; contours enclose them"),
+        points,
+    ]
 
 
-def _of_groups(slots: Column, values: Column, said: str, rows: int) -> list[Suggestion]:
+def _of_groups(slots: Column, values: Column, said: str, rows: int) -> list[LayerSuggestion]:
     """A category and a number: bars where every category has one row, else what shows the spread."""
     codes = slots.values[slots.values >= 0]
     largest = int(np.bincount(codes).max()) if len(codes) else 0
     if largest <= 1 and values.kind == "number":
         return [
-            Suggestion("bars", f"every {slots.name!r} has one {values.name!r}; its height shows it"),
-            Suggestion("points", f"{said}; points need no zero"),
+            LayerSuggestion("bars", f"every {slots.name!r} has one {values.name!r}; its height shows it"),
+            LayerSuggestion("points", f"{said}; points need no zero"),
         ]
-    points = Suggestion("points", f'{said}; with arrange="beeswarm" every row is seen')
+    points = LayerSuggestion("points", f'{said}; with arrange="beeswarm" every row is seen')
     if values.kind == "time" or largest < _FEW:
         return [points]
-    boxes = Suggestion("boxes", f"{said}; boxes compare quartiles of {rows:,} rows")
-    violins = Suggestion("violins", f"{said}; violins show shapes that boxes hide")
-    intervals = Suggestion("intervals", f"{said}; means with their confidence intervals")
+    boxes = LayerSuggestion("boxes", f"{said}; boxes compare quartiles of {rows:,} rows")
+    violins = LayerSuggestion("violins", f"{said}; violins show shapes that boxes hide")
+    intervals = LayerSuggestion("intervals", f"{said}; means with their confidence intervals")
     return [boxes, violins, points, intervals]
 
 

@@ -8,8 +8,8 @@ from typing import ClassVar, Self
 
 import numpy as np
 
-from facetine.core.arrange.bars import abreast
-from facetine.core.arrays import AnyArray, FloatArray, IntArray, is_whole
+from facetine.core.arrange.bars import group_places
+from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.core.asked import Asked
 from facetine.core.columns import Columns, joined
 from facetine.core.memory import InMemory
@@ -20,10 +20,10 @@ from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import Mapped
-from facetine.grammar.options import choice, option, whole
+from facetine.grammar.options import choice, option
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import Computed, Context, Drawn
-from facetine.layers.widths import edges_in_data, edges_option
+from facetine.layers.widths import bins_option, edges_in_data, edges_option
 
 _HOW = {"mean": "mean", "median": "median", "min": "minimum", "max": "maximum"}
 COUNT = Computed("the number of rows, or the sum of their weights", "count")
@@ -62,11 +62,6 @@ def aggregate_names(how: str) -> dict[str, Computed]:
     return {how: Computed(f"the {_HOW.get(how, how)} of y", "y"), "count": COUNT}
 
 
-def bins_option(value: object, where: str) -> int | Levels:
-    """How many intervals, or their edges."""
-    return int(whole(1, MOST_BINS)(value, where)) if is_whole(value) else edges_option(value, where)
-
-
 @dataclass(frozen=True, kw_only=True)
 class Aggregating(DrawnLayer):
     """A layer that draws rows as they are, or an aggregate of those at one x."""
@@ -76,9 +71,10 @@ class Aggregating(DrawnLayer):
     computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
 
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
-    bins: int | Levels | None = option(
-        None, bins_option, "With aggregate=: how many intervals of x share a result, or their edges; it stands in the middle."
+    bins: int | None = option(
+        None, bins_option(1, MOST_BINS), "With aggregate=: into how many intervals x is divided; the result stands in the middle."
     )
+    edges: Levels | None = option(None, edges_option, "Likewise: the ends of the intervals themselves, in the unit of the data.")
 
     def names(self) -> Mapping[str, Computed]:
         """Places, and the aggregate."""
@@ -98,26 +94,29 @@ class Aggregating(DrawnLayer):
 
     def prepare(self, source: Source, context: Context) -> Self:
         """The edges of intervals, the same in all panels and groups."""
-        if self.bins is None:
+        if self.bins is None and self.edges is None:
             return self
+        name = "bins" if self.edges is None else "edges"
+        if self.bins is not None and self.edges is not None:
+            raise OptionError(f"{context.where}: bins and edges say the same thing", "give one of them")
         if self.aggregate == "none":
-            raise OptionError(f"{context.where}: bins= says which rows share a result", 'aggregate="mean" makes one of them')
+            raise OptionError(f"{context.where}: {name}= says which rows share a result", 'aggregate="mean" makes one of them')
         need_numbers(context, "x")
-        if isinstance(self.bins, int):
-            return replace(self, bins=tuple(chosen_edges(Asked(source, "x"), bins=self.bins).tolist()))
-        return replace(self, bins=tuple(edges_in_data(self.bins, context.axis("x"), context.where, "bins").tolist()))
+        if self.edges is None:
+            return replace(self, bins=None, edges=tuple(chosen_edges(Asked(source, "x"), bins=self.bins).tolist()))
+        return replace(self, edges=tuple(edges_in_data(self.edges, context.axis("x"), context.where).tolist()))
 
     def in_bins(self, source: Source, context: Context) -> Source:
         """The rows with the middle of their interval for x, where there are intervals; those outside are counted."""
-        if self.bins is None:
+        if self.edges is None:
             return source
-        edges, rows = np.array(self.bins, float), source.rows()
+        edges, rows = np.array(self.edges, float), source.rows()
         place = np.searchsorted(edges, rows["x"], side="right") - 1
         place[rows["x"] == edges[-1]] = len(edges) - 2
         inside = (place >= 0) & (place < len(edges) - 1)
         if not inside.all():
             said = so_many_rows(int((~inside).sum()))
-            context.say("rows-outside-edges", f"{said} outside the edges of bins= not counted in any of them")
+            context.say("rows-outside-edges", f"{said} outside the edges not counted in any of them")
         middles = (edges[:-1] + edges[1:]) / 2
         return InMemory(rows.take(inside).put(x=middles[place[inside]]))
 
@@ -224,13 +223,13 @@ def side_by_side(rows: Columns, width: float, arrange: str, context: Context) ->
     Args:
         rows: One row a mark.
         width: Of a slot.
-        arrange: "abreast", or anything else to let them overlie.
+        arrange: "side_by_side", or anything else to let them overlie.
         context: Knows the groups of all layers that stand side by side.
     """
     center = rows["x"].astype(float)
-    if arrange != "abreast" or not len(rows):
+    if arrange != "side_by_side" or not len(rows):
         return center, width
-    shift, places = abreast(slots(rows), rows.group, *(context.shared or ((), False)))
+    shift, places = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
     return center + shift * width, width / places
 
 

@@ -41,7 +41,7 @@ from facetine.scene.typeset import set_text
 METHODS = ("linear", "polynomial", "loess", "logistic", "robust", "quantile", "moving")
 # A line is straight between places to a hair's width where they are so many points apart.
 _STEP, _LEAST_PLACES = 1.5, 101
-_SAID = ("slope", "slope_low", "slope_high", "intercept", "r2", "n", "residual_std", "p")
+_SAID = ("slope", "slope_low", "slope_high", "intercept", "r2", "count", "residual_std", "p")
 _CONTRAST = ("slope_difference", "slope_difference_low", "slope_difference_high", "slope_difference_p")
 _EVERY = ("x", "y", "y_low", "y_high", "equation", "coefficients", *_SAID, *_CONTRAST)
 
@@ -77,7 +77,7 @@ class Trend(Stroked, DrawnLayer):
         "intercept": Computed("its value at zero on the axis of x; on times, at the first row"),
         "coefficients": Computed("all coefficients of a line or polynomial, from the constant on", "words"),
         "r2": Computed("the share of the variance that a linear or polynomial fit explains"),
-        "n": Computed("the number of rows", "count"),
+        "count": Computed("the number of rows", "count"),
         "residual_std": Computed("the standard deviation of the residuals, on the axis; of robust fits the robust one"),
         "p": Computed("the two-sided p of a slope of zero, for linear, robust and logistic fits"),
         "slope_difference": Computed('with compare="slopes": by how much the slope exceeds that of the first group'),
@@ -96,8 +96,8 @@ class Trend(Stroked, DrawnLayer):
         False, flag, "Whether the errors of linear and polynomial fits allow for unequal variances (HC3)."
     )
     degree: int | None = option(None, whole(0, 12), "Of the polynomial: 2 by default, also for loess, which takes 0 to 2.")
-    span: float = option(0.7, number(0.01, 10), "Share of the rows that each local fit of loess sees.")
-    share: float = option(0.5, number(0.001, 0.999), 'The quantile of method "quantile".')
+    local_share: float = option(0.7, number(0.01, 10), "Share of the rows that each local fit of loess sees.")
+    quantile: float = option(0.5, number(0.001, 0.999), 'The quantile of method "quantile".')
     window: int = option(7, whole(1), "Rows of a moving average.")
     space: str | None = option(
         None, choice("data", "axis", name="spaces"), "Whether it is fitted to places on the axes, as by default, or to the data."
@@ -172,7 +172,7 @@ class Trend(Stroked, DrawnLayer):
         x, y, weights = part["x"], part["y"].astype(float), part.get("weight")
         if self.method == "moving":
             at, value = moving_average(x, y, self.window, weights)
-            return _table(at, value, at * math.nan, at * math.nan, {"n": float(len(x))})
+            return _table(at, value, at * math.nan, at * math.nan, {"count": float(len(x))})
         at = self._places(x, context)
         if self.method == "logistic":
             return self._odds(logistic(x, y, at, self.level or 0.95, weights), at, part, context)
@@ -195,7 +195,7 @@ class Trend(Stroked, DrawnLayer):
     ) -> dict[str, AnyArray]:
         """The places of a line, with its band and what it says."""
         low, high = fit.band(self.level, self.band) if self.level else (at * math.nan, at * math.nan)
-        numbers = self._said(fit, context) | {"n": float(rows)}
+        numbers = self._said(fit, context) | {"count": float(rows)}
         if self.compare:
             numbers |= _difference(fit, source.ask(Query()), fits, self.level or 0.95, _unit(context.axis("x")))
         line = _table(at, fit.value, low, high, numbers)
@@ -221,8 +221,8 @@ class Trend(Stroked, DrawnLayer):
         if self.method in ("linear", "polynomial"):
             return least_squares(x, y, at, self._degree, weights, self.robust_errors)
         if self.method == "loess":
-            return loess(x, y, at, self.span, 2 if self.degree is None else self.degree, weights)
-        return robust(x, y, at, weights=weights) if self.method == "robust" else quantile_line(x, y, at, self.share, weights)
+            return loess(x, y, at, self.local_share, 2 if self.degree is None else self.degree, weights)
+        return robust(x, y, at, weights=weights) if self.method == "robust" else quantile_line(x, y, at, self.quantile, weights)
 
     def _said(self, fit: Fit, context: Context) -> dict[str, float]:
         """What the fit says, slopes on an axis of times per day and intercepts there at the first row."""
@@ -254,7 +254,7 @@ class Trend(Stroked, DrawnLayer):
         slope = float(odds.coefficients[1])
         unit = _unit(context.axis("x"))
         numbers = {
-            "slope": slope * unit, "intercept": float(odds.coefficients[0]), "n": float(len(part)),
+            "slope": slope * unit, "intercept": float(odds.coefficients[0]), "count": float(len(part)),
             "p": two_sided(slope, odds.slope_error, math.inf),
             **dict(zip(("slope_low", "slope_high"), _ends(slope, odds.slope_error, math.inf, self.level, unit), strict=True)),
         }  # fmt: skip

@@ -53,8 +53,8 @@ class Violins(Tinted, DrawnLayer):
     because: ClassVar[str] = "a bump is as wide here as there"
     weighs: ClassVar[str] = "a row counts as often as its weight says in the density; weighted quartiles"
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "lower": Computed("the first quartile", "y"),
-        "median": Computed("the median", "y"), "upper": Computed("the third quartile", "y"),
+        "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "q1": Computed("the first quartile", "y"),
+        "median": Computed("the median", "y"), "q3": Computed("the third quartile", "y"),
         "density": Computed("the density for each unit of the axis"),
     }  # fmt: skip
     can_turn: ClassVar[bool] = True
@@ -70,9 +70,13 @@ class Violins(Tinted, DrawnLayer):
     )
     support: Ends = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
     quartiles: bool = option(True, flag, "Whether lines mark the quartiles.")
-    same: str = option("width", choice("width", "area", "count", name="measures"), "What equals among the violins of a panel.")
+    equal: str = option(
+        "peak",
+        choice("peak", "area", "row_area", name="measures"),
+        "What is equal among the violins of a panel: the widest place, the area, or the area of a row.",
+    )
     violin_width: float | None = option(None, number(0.01, 1), "Share of its slot that the widest fills; the theme's by default.")
-    arrange: str = option("abreast", choice("abreast", "overlay", name="arrangements"), "How groups share a slot.")
+    arrange: str = option("side_by_side", choice("side_by_side", "overlay", name="arrangements"), "How groups share a slot.")
     shift: str | None = option(None, shift_option, SHIFT_SAYS)
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
@@ -94,17 +98,17 @@ class Violins(Tinted, DrawnLayer):
                 "map color to a column of two values",
             )
 
-        asked = (Total("count", "count"), Total("rows", "rows"), Quantiles(("lower", "median", "upper"), "y", (0.25, 0.5, 0.75)))
+        asked = (Total("count", "count"), Total("rows", "rows"), Quantiles(("q1", "median", "q3"), "y", (0.25, 0.5, 0.75)))
 
         def make(part: Source) -> Mapping[str, AnyArray]:
             curve, found = kernel.curve(part, "y", axis), part.ask(Query(asked))
             if not len(curve.at):
                 few = f"a group of {found['rows'][0]:.0f} without spread has no density and is left out"
                 context.say("group-without-spread", few, part=found)
-            filled = {name: np.full(len(curve.at), found[name][0]) for name in ("count", "lower", "median", "upper")}
+            filled = {name: np.full(len(curve.at), found[name][0]) for name in ("count", "q1", "median", "q3")}
             return {"y": curve.at, "density": curve.value, **filled}
 
-        curves = each_part(source, make, ("y", "density", "count", "lower", "median", "upper"), "x")
+        curves = each_part(source, make, ("y", "density", "count", "q1", "median", "q3"), "x")
         say_below_zero(Asked(source, "y").low, curves["y"], context.columns.get("y"), kernel, axis, context)
         return curves.put(slot=np.full(len(curves), at_place(whole["x"], context)))
 
@@ -116,8 +120,8 @@ class Violins(Tinted, DrawnLayer):
         width = float(rows["slot"][0]) * (self.violin_width or 1.0)
         arrange = "overlay" if self.half == "split" else self.arrange
         center, width = side_by_side(rows, width, arrange, context)
-        size = rows["density"] * (rows["count"] if self.same == "count" else 1.0)
-        if self.same == "width":
+        size = rows["density"] * (rows["count"] if self.equal == "row_area" else 1.0)
+        if self.equal == "peak":
             groups = grouped(rows.panel, rows.group, rows["x"])
             largest = np.empty(len(rows))
             largest[groups.order] = np.repeat(np.maximum.reduceat(size[groups.order], groups.starts), groups.sizes)
@@ -161,7 +165,7 @@ class Violins(Tinted, DrawnLayer):
 
 
 def _quartile_lines(part: Columns, panel: PanelView, stroke: Stroke) -> Iterator[Paths]:
-    at = panel.y(np.array([part[name][0] for name in ("lower", "median", "upper")]))
+    at = panel.y(np.array([part[name][0] for name in ("q1", "median", "q3")]))
     order = np.argsort(part["y"])
     left = np.interp(at, part["y"][order], part["x_low"][order])
     right = np.interp(at, part["y"][order], part["x_high"][order])

@@ -12,7 +12,7 @@ from facetine.core.scales.calendar import instant, stepped_ticks
 from facetine.core.stats.binning import MOST_BINS, chosen_edges
 from facetine.data.table import Levels
 from facetine.errors import OptionError, told
-from facetine.grammar.options import names, numbers
+from facetine.grammar.options import Check, accepted, accepting, names, numbers, whole
 from facetine.layers.context import AxisSpace
 
 DAY = 86_400e6
@@ -47,6 +47,22 @@ def width_option(value: object, where: str) -> float | str:
     if not is_number(value) or value <= 0:
         raise OptionError(f'{where} is a number above 0, or for times such as "2 hours", not {told(value)}')
     return float(value)
+
+
+def bins_option(low: int, high: int) -> Check:
+    """How many intervals there are; a list or a width is answered by the option that takes it."""
+    count = whole(low, high)
+
+    def check(value: object, where: str) -> int:
+        if isinstance(value, list | tuple | np.ndarray | range):
+            raise OptionError(f"{where} is how many there are, not a list", "edges=[…] takes the ends of the intervals")
+        if isinstance(value, str):
+            raise OptionError(
+                f"{where} is how many there are, not {told(value)}", f"bin_width={value!r} is a width, of a histogram"
+            )
+        return int(count(value, where))
+
+    return accepting(check, accepted(count))
 
 
 def edges_option(value: object, where: str) -> Levels:

@@ -18,7 +18,7 @@ from facetine.pipeline.matrices import arranged_pairs, planned_pairs
 from facetine.pipeline.members import Member, Planned
 from facetine.pipeline.panels import AxisTitle, Grid
 from facetine.pipeline.scales import Scales
-from facetine.pipeline.varied import arranged_columns, as_series, planned_columns, with_scales_of
+from facetine.pipeline.variables import arranged_columns, as_series, planned_columns, with_scales_of
 
 
 class Composition(NamedTuple):
@@ -44,11 +44,11 @@ def composition(sentence: Sentence, width: float) -> Composition:
         matrix = sentence.matrix
         planned, pairs = planned_pairs(sentence, matrix)
         return Composition(planned, partial(arranged_pairs, sentence, matrix, pairs))
-    if sentence.vary is not None and sentence.vary.by is not None:
-        sentence = as_series(sentence, sentence.vary)
-    if sentence.vary is not None:
-        vary = sentence.vary
-        return Composition(planned_columns(sentence, vary), partial(arranged_columns, sentence, vary, width))
+    if sentence.over_variables is not None and sentence.over_variables.by is not None:
+        sentence = as_series(sentence, sentence.over_variables)
+    if sentence.over_variables is not None:
+        variables = sentence.over_variables
+        return Composition(planned_columns(sentence, variables), partial(arranged_columns, sentence, variables, width))
     if sentence.marginals:
         return Composition(planned_marginals(sentence), partial(arranged_marginals, sentence))
     return Composition((Planned(sentence),), _alone)
@@ -93,7 +93,7 @@ def placed_members(members: Sequence[Member], arranged: Arranged) -> list[Member
     columns = max(panel.columns.stop for panel in arranged.panels)
     for member in members:
         # Where a second axis stands at the right, there is no place for names at the ends of lines.
-        alone = member.scales.first("y").spec.second is None and member.role == "main"
+        alone = member.scales.first("y").spec.second_axis is None and member.role == "main"
         direct = direct_names(member.runs, member.scales.looks, columns) if alone else []
         done.append(member._replace(first=first, direct=direct))
         first += len(member.split.panels)

@@ -38,7 +38,7 @@ def described(members: Sequence[Member]) -> str:
     runs = [run for member in members for run in member.runs]
     sentences = [plain(line) for run in runs for line in run.layer.described(run.table, run.context)]
     sentences += described_highlight(sentence, main.runs)
-    part = sentence.subset
+    part = sentence.sample
     if part is not None and part.of is not None and sentence.table is not None:
         sentences.append(f"A part of the rows, chosen by chance: {sentence.table.height:,} of {part.of:,}.")
     return " ".join([f"{text}.", *_grouped(main), *sentences])

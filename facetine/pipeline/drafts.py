@@ -99,7 +99,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     if table is None:
         raise DataError(f"{where}: no data", "give them to figure(…), or to the layer with data=")
     for hint in table.hints:
-        findings.add(hint.code, "figure", hint.text, hint.mend)
+        findings.add(hint.code, "figure", hint.text, hint.fix)
     layer = _with_theme(layer, sentence.theme)
     if layer.where is not None:
         table = kept(table, true_where(layer.where, table, f"{where}: where"))
@@ -129,7 +129,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     facets = () if layer.backdrop else facet_columns(sentence, table, where)
     for facet in facets:
         if facet.hint is not None and facet.hint.code == FLAGS_COUNTED:
-            findings.add(facet.hint.code, "figure.facet", facet.hint.text, facet.hint.mend)
+            findings.add(facet.hint.code, "figure.facet", facet.hint.text, facet.hint.fix)
     draft = Draft(layer, table, columns, {}, facets, sentence.swapped)
     draft.grouping = {
         name: column

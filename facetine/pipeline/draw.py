@@ -267,11 +267,11 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     context = run.context
     name = context.panels[panel] if len(context.panels) > 1 else ""
 
-    def say(code: str, text: str, mend: str = "", severity: Severity = "note") -> None:
-        context.findings.add(code, context.where, text, mend, severity, f"panel {name!r}" if name else "")
+    def say(code: str, text: str, fix: str = "", severity: Severity = "info") -> None:
+        context.findings.add(code, context.where, text, fix, severity, f"panel {name!r}" if name else "")
 
-    def tally(code: str, amount: int, thing: str, fate: str, mend: str = "") -> None:
-        context.findings.count(code, context.where, amount, thing, fate, mend, f"panel {name!r}" if name else "")
+    def tally(code: str, amount: int, thing: str, fate: str, fix: str = "") -> None:
+        context.findings.count(code, context.where, amount, thing, fate, fix, f"panel {name!r}" if name else "")
 
     if shift := _shift(run):
         axis, move = ("y", up) if run.horizontal else ("x", across)

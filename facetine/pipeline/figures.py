@@ -19,12 +19,12 @@ from facetine.pipeline.highlighted import only_color, quiet_ink
 from facetine.pipeline.insets import PlacedInset, placed_inset
 from facetine.pipeline.members import Member, Planned, settled
 from facetine.pipeline.placed import Layout
+from facetine.pipeline.sample import with_sample
 from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.second import second_axis
 from facetine.pipeline.sheet import PanelSize, Request, styles_of
 from facetine.pipeline.slots import with_one_slot
 from facetine.pipeline.split import Owners
-from facetine.pipeline.subset import with_subset
 from facetine.scene.markup import shortened
 
 MOST_LETTERS = 1000
@@ -84,9 +84,9 @@ def figured(
     Raises:
         FacetineError: One of them can't be drawn.
     """
-    wanted = [one._replace(sentence=with_one_slot(with_subset(one.sentence, findings))) for one in wanted]
+    wanted = [one._replace(sentence=with_one_slot(with_sample(one.sentence, findings))) for one in wanted]
     hosts = [number for number, one in enumerate(wanted) for _ in one.sentence.insets]
-    held_in = [(one, with_one_slot(with_subset(inset.figure, findings))) for one in wanted for inset in one.sentence.insets]
+    held_in = [(one, with_one_slot(with_sample(inset.figure, findings))) for one in wanted for inset in one.sentence.insets]
     insets = [Wanted(_smaller(figure), 0.4 * (one.width or width), None) for one, figure in held_in]
     held = [one.sentence for one in insets] + ([one.sentence for one in wanted] if plated else [])
     if any(sentence.sheet.said() for sentence in held):
@@ -133,7 +133,11 @@ def _apart(planned: Planned, place: int, same: Sequence[str], wanted: Wanted, pl
         return planned._replace(width=wanted.width)
     sentence = wanted.sentence
     for axis in same:
-        if sentence.vary is not None or sentence.matrix is not None or (sentence.facet and axis in sentence.facet.sharing):
+        if (
+            sentence.over_variables is not None
+            or sentence.matrix is not None
+            or (sentence.facet and axis in sentence.facet.sharing)
+        ):
             raise OptionError(
                 f"plate.same_scale: a figure has several {axis} axes, of which none can be that of all", "leave out separate="
             )

@@ -120,8 +120,8 @@ def _of_layers(runs: Runs, neutral: str) -> list[Legend]:
     """The legend of layers that have a name of their own there; those of one name share an entry."""
     keys: dict[str, list[tuple[DrawnLayer, Mapping[str, Look]]]] = {}
     for run in runs:
-        if run.layer.key is not None and run.layer.legend is not False:
-            keys.setdefault(run.layer.key, []).append((run.layer, _key_looks(run, {}, neutral)))
+        if run.layer.legend_as is not None and run.layer.legend is not False:
+            keys.setdefault(run.layer.legend_as, []).append((run.layer, _key_looks(run, {}, neutral)))
     entries = tuple(Entry(label, tuple(drawn)) for label, drawn in keys.items())
     return [Legend("layers", "", entries)] if entries else []
 

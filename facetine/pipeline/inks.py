@@ -26,12 +26,16 @@ def default_color(run: LayerRun, runs: Runs, theme: Theme, first: str) -> str:
 
 def keyed_colors(runs: Runs, palette: Sequence[str]) -> dict[int, str]:
     """Colors of layers that a legend names, by their numbers: one each, where nothing says another."""
-    free = [run for run in runs if run.layer.key is not None and run.layer.constant("color") is None and not run.follows("color")]
-    names = list(dict.fromkeys(run.layer.key for run in free))
+    free = [
+        run
+        for run in runs
+        if run.layer.legend_as is not None and run.layer.constant("color") is None and not run.follows("color")
+    ]
+    names = list(dict.fromkeys(run.layer.legend_as for run in free))
     if len(names) < 2 or any(run.follows("color") for run in runs):
         return {}
     plain = [run for run in free if run.layer.usual.get("color") is None]
-    return {run.number: palette[names.index(run.layer.key) % len(palette)] for run in plain}
+    return {run.number: palette[names.index(run.layer.legend_as) % len(palette)] for run in plain}
 
 
 def needs_halo(run: LayerRun, runs: Runs) -> bool:

@@ -106,7 +106,7 @@ def with_legends_inside(
 
 def say_unnamed(body: Body, findings: Findings) -> None:
     """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
-    mends = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
+    fixes = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
     told: set[tuple[str, str]] = set()
     bands = ((side, band) for (side, *_), band in body.bands.fitted.items())
     for side, band in sorted(bands, key=lambda item: item[1].along):
@@ -118,7 +118,7 @@ def say_unnamed(body: Body, findings: Findings) -> None:
             told.add((axis.name, "names"))
             every = _ordinal(math.ceil(len(axis.labels) / named))
             text = f"{len(axis.labels)} categories on {axis.name} leave room for the name of every {every} one only"
-            findings.add("names-left-out", where, text, mends[axis.name])
+            findings.add("names-left-out", where, text, fixes[axis.name])
         if ticks.thinned and (axis.name, "ticks") not in told:
             told.add((axis.name, "ticks"))
             findings.add(

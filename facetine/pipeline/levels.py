@@ -105,7 +105,7 @@ def _known_order(columns: list[Column], levels: Levels, where: str, findings: Fi
     if ranks is not None:
         words = [str(level) for level in ranks]
         findings.add(
-            "order-unsaid", where, f"nothing says the order of {listed(map(repr, words), 5)} ({name!r})", f"order={words!r}"
+            "order-not-stated", where, f"nothing says the order of {listed(map(repr, words), 5)} ({name!r})", f"order={words!r}"
         )
     return levels
 
@@ -148,11 +148,11 @@ def _check_count(facet: Facet, count: int) -> None:
     """
     most = _MOST_IN_ALL if facet.per_page is not None else _MOST_PANELS
     if count > most:
-        mends = ["breaks=[…] makes classes of numbers", ".keep(…) leaves values out"]
-        mends += ["per_page=12 makes pages"] if facet.per_page is None and count <= _MOST_IN_ALL else []
+        fixes = ["breaks=[…] makes classes of numbers", ".keep(…) leaves values out"]
+        fixes += ["per_page=12 makes pages"] if facet.per_page is None and count <= _MOST_IN_ALL else []
         raise KindError(
             f"figure.facet: {' and '.join(map(repr, facet.names))} make {count:,} panels",
-            f"{most:,} panels {'on a page ' if facet.per_page is None else ''}are the most; {'; '.join(mends)}",
+            f"{most:,} panels {'on a page ' if facet.per_page is None else ''}are the most; {'; '.join(fixes)}",
         )
 
 

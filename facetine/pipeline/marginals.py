@@ -73,7 +73,7 @@ def _sentence(main: Sentence, marginal: Marginal) -> Sentence:
         table = with_slot(table)
         mapping[said_own], titles[said_own] = SLOT, ""
         own_scale = UNNAMED
-    shared_scale = replace(scales[said], second=None) if said in scales else ScaleSpec()
+    shared_scale = replace(scales[said], second_axis=None) if said in scales else ScaleSpec()
     layer = marginal.layer
     constant = next((layer.constant("color") for layer in main.layers if layer.constant("color") is not None), None)
     if layer.constant("color") is None and "color" not in mapping and constant is not None and hasattr(layer, "color"):

@@ -46,7 +46,9 @@ def _pairs(matrix: Matrix, table: Table, sentence: Sentence) -> list[Pair]:
             if layer is not None:
                 found.append(Pair(row, column, layer))
     if not found:
-        raise OptionError("figure.matrix: diagonal, lower and upper draw nothing", 'lower="points" draws pairs')
+        raise OptionError(
+            "matrix: diagonal, under_diagonal and over_diagonal draw nothing", 'under_diagonal="points" draws pairs'
+        )
     return found
 
 
@@ -56,7 +58,7 @@ def _layer(matrix: Matrix, row: int, column: int, discrete: list[bool], sentence
 
     if row == column:
         return own("bars") if discrete[row] and matrix.diagonal is not None else matrix.diagonal
-    side = matrix.lower if row > column else matrix.upper
+    side = matrix.under_diagonal if row > column else matrix.over_diagonal
     if side is None or not (discrete[row] or discrete[column]):
         return side
     if discrete[row] and discrete[column]:
@@ -73,7 +75,7 @@ def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[tuple[Planned, ..
     """
     _check(sentence)
     if sentence.table is None:
-        raise DataError("figure.matrix: the figure has no data of its own", "give them to figure(…)")
+        raise DataError("matrix: the figure has no data of its own", "give them to figure(…)")
     planned, found = [], _pairs(matrix, sentence.table, sentence)
     for row, column, layer in found:
         names = {"x": matrix.columns[column]} | ({"y": matrix.columns[row]} if row != column else {})
@@ -105,11 +107,14 @@ def _scale(sentence: Sentence, axis: str, column: str) -> ScaleSpec:
 
 def _check(sentence: Sentence) -> None:
     said = [name for name, given in (
-        ("facet", sentence.facet), ("vary", sentence.vary), ("marginal", sentence.marginals),
+        ("facet", sentence.facet), ("over_variables", sentence.over_variables), ("marginal", sentence.marginals),
         ("swap_axes", sentence.swapped), *((layer.verb, layer) for layer in sentence.layers),
     ) if given]  # fmt: skip
     if said:
-        raise OptionError(f"figure.{said[0]}: a matrix has none", "its layers are those of diagonal=, lower=, upper= and mixed=")
+        raise OptionError(
+            f"figure.{said[0]}: a matrix has none",
+            "its layers are those of diagonal=, under_diagonal=, over_diagonal= and mixed=",
+        )
     for axis in ("x", "y"):
         if sentence.mapping.get(axis) is not None:
             raise OptionError(f"figure.map: {axis} follows the columns of the matrix", "leave it out")

@@ -88,7 +88,11 @@ def _named(source: LayerRun, run: LayerRun) -> dict[str, Computed]:
     for axis in ("x", "y"):
         if axis not in names and f"{axis} value" in rows and axis in run.columns:
             names[axis] = Computed("the place", source.own(axis))  # type: ignore[arg-type]
-    ends = () if source.layer.filled_marks or "low" in names else (f"{source.value_axis}_low", f"{source.value_axis}_high")
+    ends = (
+        ()
+        if source.layer.filled_marks or names.keys() & {"low", "whisker_low"}
+        else (f"{source.value_axis}_low", f"{source.value_axis}_high")
+    )
     for name, axis in POSITIONS.items():
         if name not in names and name in rows and (name in run.columns or name in ends or source.layer.explains):
             own = TURNED[name] if source.horizontal else name

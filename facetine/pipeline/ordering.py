@@ -35,7 +35,7 @@ class Standing(NamedTuple):
 def wants_order(sentence: Sentence) -> bool:
     """Whether an order follows the data, or levels are pooled."""
     facet = sentence.facet
-    said = any(isinstance(spec.order, str) or spec.most is not None for spec in sentence.scales.values())
+    said = any(isinstance(spec.order, str) or spec.top is not None for spec in sentence.scales.values())
     return said or (facet is not None and any(isinstance(facet.order_of(name), str) for name in facet.names))
 
 
@@ -55,7 +55,7 @@ def seen_as(sentence: Sentence, aesthetic: str) -> str:
 def without_orders(sentence: Sentence) -> Sentence:
     """The sentence as it stands before any order follows the data."""
     scales = {
-        name: replace(spec, order=None if isinstance(spec.order, str) else spec.order, by=None, of=None, most=None)
+        name: replace(spec, order=None if isinstance(spec.order, str) else spec.order, by=None, of=None, top=None)
         for name, spec in sentence.scales.items()
     }
     facet = sentence.facet
@@ -87,25 +87,29 @@ def in_order(
     """
     scales, pools = dict(sentence.scales), dict(sentence.pools)
     for aesthetic, spec in sentence.scales.items():
-        if not isinstance(spec.order, str) and spec.most is None:
+        if not isinstance(spec.order, str) and spec.top is None:
             continue
         where, seen = f"figure.scale({aesthetic!r})", seen_as(sentence, aesthetic)
         found = standing.get(seen)
         if found is None:
             raise OptionError(
-                f"{where}: order and most are for categories, and {aesthetic} shows none", "kinds(…) reads numbers so"
+                f"{where}: order and top are for categories, and {aesthetic} shows none", "kinds(…) reads numbers so"
             )
         every = [level for level in levels.get(seen, ()) if level in found.column.levels]
         ordered = _ordered(every, spec.order or "frequent", found, spec, seen, runs, where)
         if spec.order == "similar":
             said = f"{found.column.name!r} stands by likeness: average linkage, with the closest leaves beside each other"
             findings.add("order-by-likeness", where, said)
-        scales[aesthetic] = replace(spec, order=tuple(ordered), by=None, of=None, most=None, rest="all others")
-        if spec.most is not None and len(ordered) > spec.most:
-            pools[aesthetic] = Pool(tuple(ordered[: spec.most]), spec.rest)
-            kept = (*ordered[: spec.most], *([spec.rest] if spec.rest is not None else []))
-            scales[aesthetic] = replace(scales[aesthetic], order=kept)
-            _say_pooled(found.column, ordered, spec, where, findings)
+        scales[aesthetic] = replace(spec, order=tuple(ordered), by=None, of=None, top=None, rest_as="all others")
+        if spec.top is not None and len(ordered) > spec.top:
+            # The largest stay, whichever way they then stand; where the order goes by no size, the most frequent.
+            sized = "falling" if spec.order in ("rising", "falling") else "frequent"
+            largest = _ordered(every, sized, found, spec, seen, runs, where)[: spec.top]
+            kept = tuple(level for level in ordered if level in largest)
+            pools[aesthetic] = Pool(kept, spec.rest_as)
+            shown = (*kept, *([spec.rest_as] if spec.rest_as is not None else []))
+            scales[aesthetic] = replace(scales[aesthetic], order=shown)
+            _say_pooled(found.column, [level for level in ordered if level not in kept], spec, where, findings)
     return replace(sentence, scales=scales, pools=pools, facet=_facet_in_order(sentence, facets, levels, runs))
 
 
@@ -255,16 +259,15 @@ def _codes(rows: Columns, own: str) -> IntArray | None:
     return np.where(np.isfinite(codes), codes, -1).astype(np.int64)
 
 
-def _say_pooled(column: Column, ordered: Sequence[object], spec: ScaleSpec, where: str, findings: Findings) -> None:
+def _say_pooled(column: Column, others: Sequence[object], spec: ScaleSpec, where: str, findings: Findings) -> None:
     """What became of the levels beyond the largest."""
-    others = ordered[spec.most :]
     codes = {code for code, level in enumerate(column.levels) if level in others}
     rows = so_many_rows(int(np.isin(column.values, list(codes)).sum()))
     said = f"{so_many(len(others), 'level')} of {column.name!r} ({listed(map(str, others), 3)}), {rows}"
-    if spec.rest is None:
-        findings.add("levels-left-out", where, f"{said}, left out", 'rest="all others" pools them')
+    if spec.rest_as is None:
+        findings.add("levels-left-out", where, f"{said}, left out", 'rest_as="all others" pools them')
     else:
-        findings.add("levels-pooled", where, f"{said}, pooled as {spec.rest!r}", "rest=None leaves them out")
+        findings.add("levels-pooled", where, f"{said}, pooled as {spec.rest_as!r}", "rest_as=None leaves them out")
 
 
 def pooled(column: Column, pool: Pool | None) -> Column:
@@ -280,7 +283,7 @@ def pooled(column: Column, pool: Pool | None) -> Column:
 
 
 def held(table: Table, sentence: Sentence, columns: Mapping[str, Column]) -> BoolArray | None:
-    """Where rows stay whose levels are left out by rest=None; None for everywhere."""
+    """Where rows stay whose levels are left out by rest_as=None; None for everywhere."""
     keep = np.ones(table.height, bool)
     for aesthetic, column in columns.items():
         pool = sentence.pools.get(POSITIONS.get(aesthetic, aesthetic))

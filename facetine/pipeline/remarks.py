@@ -14,7 +14,7 @@ from facetine.scene.fonts import named
 from facetine.scene.marks import Text
 from facetine.scene.markup import REPLACED
 
-_ONLY_LOOKS = (*LOOKS, "name", "key", "legend", "rasterize")
+_ONLY_LOOKS = (*LOOKS, "name", "legend_as", "legend", "rasterize")
 """Options that say nothing of what is drawn where."""
 
 

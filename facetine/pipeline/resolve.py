@@ -36,7 +36,7 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
                 hint = f'write .kinds({part.name}="category")'
                 if aesthetic in ("x", "y") and part.kind != "category":
                     columns = list(value)
-                    hint = f'.vary({aesthetic}={columns!r}) draws a panel for each, with by="color" a series'
+                    hint = f'.over_variables({aesthetic}={columns!r}) draws a panel for each, with by="color" a series'
                 raise KindError(f"{where}: {aesthetic} crosses {part.name!r}, which holds {kind_words(part)}", hint)
         return crossed([_ordered(sentence, part) for part in parts])
     if callable(value):
@@ -60,7 +60,7 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
     elif aesthetic in DISCRETE_ONLY and not column.discrete:
         column = _as_category(column, aesthetic, where)
     if column.hint is not None and (aesthetic not in POSITIONS or not column.hint.mild):
-        findings.add(column.hint.code, where, column.hint.text, column.hint.mend)
+        findings.add(column.hint.code, where, column.hint.text, column.hint.fix)
     return column
 
 

@@ -14,7 +14,7 @@ from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.data.functions import applied
 from facetine.errors import ScaleError
-from facetine.grammar.scale import ScaleSpec, SecondSpec
+from facetine.grammar.scale import ScaleSpec, SecondAxisSpec
 from facetine.pipeline.settle import Axis
 from facetine.pipeline.ticks import AxisTicks, number_texts, time_texts
 
@@ -28,7 +28,7 @@ class SecondAxis(NamedTuple):
     any smooth function.
     """
 
-    spec: SecondSpec
+    spec: SecondAxisSpec
     values: FloatArray
     """Shape (4097,), increasing: in the other unit."""
     places: FloatArray
@@ -64,18 +64,18 @@ def second_axis(axis: Axis) -> SecondAxis | None:
         ScaleError: The axis has categories or times, which have no other unit; the conversion is not finite or does not go
             one way all over the axis; or a tick is no number.
     """
-    if axis.spec.second is None or axis.empty:
+    if axis.spec.second_axis is None or axis.empty:
         return None
     where = f"figure.scale({axis.name!r})"
-    second = SecondSpec(**axis.spec.second)
+    second = SecondAxisSpec(**axis.spec.second_axis)
     if axis.kind == "levels":
-        raise ScaleError(f"{where}: second is for numbers and times, and the axis has categories")
+        raise ScaleError(f"{where}: second_axis is for numbers and times, and the axis has categories")
     if (axis.kind == "time") != (second.zone is not None):
         what, would = (
-            ("times", 'zone="Asia/Tokyo" shows them in another zone') if axis.kind == "time" else ("numbers", "of= converts")
+            ("times", 'zone="Asia/Tokyo" shows them in another zone') if axis.kind == "time" else ("numbers", "convert= converts")
         )
-        raise ScaleError(f"{where}: the axis has {what}, for which second is no such one", f"second={{…}}: {would}")
-    where = f"{where}: second"
+        raise ScaleError(f"{where}: the axis has {what}, for which second_axis is no such one", f"second_axis={{…}}: {would}")
+    where = f"{where}: second_axis"
     if second.zone is not None:
         if axis.zone is None:
             raise ScaleError(f"{where}: the times have no zone of their own", "give them one in the data frame")
@@ -85,8 +85,8 @@ def second_axis(axis: Axis) -> SecondAxis | None:
         named = second if second.title else replace(second, title=escaped(second.zone))
         return SecondAxis(named, ends, ends, axis.transform, where, second.zone)
     places = np.linspace(axis.extent.low, axis.extent.high, _STEPS)
-    assert second.of is not None
-    converted = applied(second.of, axis.transform.inverse(places), "value", where, ScaleError)
+    assert second.convert is not None
+    converted = applied(second.convert, axis.transform.inverse(places), "value", where, ScaleError)
     steps = np.diff(converted)
     if not np.isfinite(converted).all() or not ((steps > 0).all() or (steps < 0).all()):
         low, high = axis.transform.inverse(places[[0, -1]]).tolist()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from facetine.core.color.palettes import DIVERGING
-from facetine.core.color.registry import PALETTES
+from facetine.core.color.registry import PALETTES, for_numbers
 from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
 from facetine.data.codebook import Codebook
 from facetine.data.table import Column, Levels
@@ -36,7 +36,7 @@ def level_colors(
         there = {level_key(level) for level in (*levels, *column.levels)} | set(entry.known)
         if levels and name not in there:
             raise _no_category(name, tuple(dict.fromkeys((*map(level_key, levels), *entry.known))))
-    if column.kind == "ordered" and spec.palette is None and not said and spec.others is None:
+    if _in_steps(spec, column, levels) and not said and spec.others is None:
         stops = ramp_colors(spec, theme)
         # The palest end of a ramp is lost on white; ordered levels start a little inside.
         inner = visible_ramp(stops, theme.ground_below) if thin else blend(stops, 101)[18:]
@@ -45,7 +45,7 @@ def level_colors(
         steps = entry.known if set(shown) <= set(entry.known) else shown
         shades = dict(zip(steps, blend(inner, len(steps)) if len(steps) > 1 else (inner[len(inner) * 3 // 4],), strict=False))
         return tuple(shades[name] for name in shown)
-    palette = palette_colors(spec, theme)
+    palette = palette_colors(spec, theme, len(levels))
     free = [shade for shade in palette if shade not in said.values()]
     # Categories that the codebook names keep their color also in figures that show only some of them.
     known = [name for name in entry.known if name not in said]
@@ -80,19 +80,39 @@ def _no_category(name: str, levels: Levels) -> FacetineError:
     return unknown(OptionError, "figure.scale('color')", "colors names no category", name, map(level_key, levels), "categories")
 
 
-def palette_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
-    """The colors for categories: the scale's, else the theme's."""
+def _in_steps(spec: ScaleSpec, column: Column, levels: Levels) -> bool:
+    """Whether levels take even steps of a ramp: by its name; or ordered ones, of the theme's or of a few colors given."""
+    if isinstance(spec.palette, str):
+        return for_numbers(spec.palette)
+    return column.kind == "ordered" and (spec.palette is None or 1 < len(spec.palette) < len(levels))
+
+
+def palette_colors(spec: ScaleSpec, theme: Theme, count: int = 1) -> tuple[str, ...]:
+    """The colors for categories: the scale's, else the theme's; of a ramp so many even steps."""
     chosen = spec.palette if spec.palette is not None else theme.palette
+    if isinstance(chosen, str) and for_numbers(chosen):
+        return tuple(blend(blend(PALETTES[chosen].colors, 101)[18:], max(count, 2)))
     return PALETTES[chosen].colors if isinstance(chosen, str) else tuple(chosen)
 
 
 def ramp_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
-    """The colors for numbers: the scale's, else a diverging ramp where it has a middle, else the theme's."""
-    chosen = spec.ramp
+    """The colors for numbers: the scale's, else a diverging ramp where it has a middle, else the theme's.
+
+    Raises:
+        OptionError: The scale names a palette for categories, or one color alone.
+    """
+    chosen = spec.palette
     if chosen is None:
         chosen = next(iter(DIVERGING)) if spec.middle is not None else theme.ramp
     if isinstance(chosen, str):
+        if not for_numbers(chosen):
+            ramps = ", ".join(name for name in PALETTES if for_numbers(name))
+            raise OptionError(
+                f"figure.scale: palette={chosen!r} is for categories, and the scale shows numbers", f"for numbers: {ramps}"
+            )
         return PALETTES[chosen].colors
+    if len(chosen) < 2:
+        raise OptionError("figure.scale: palette holds one color, and numbers need two at least", "from low to high")
     return tuple(chosen)
 
 
@@ -134,6 +154,6 @@ def _more_colors(count: int) -> list[str]:
 def number_shades(spec: ScaleSpec, theme: Theme, thin: bool) -> list[str]:
     """The colors of numbers in even steps; a list of colors that was said is taken as it is."""
     stops = ramp_colors(spec, theme)
-    ramp = spec.ramp if spec.ramp is not None or spec.middle is not None else theme.ramp
+    ramp = spec.palette if spec.palette is not None or spec.middle is not None else theme.ramp
     own = isinstance(ramp, tuple) and ramp not in _OURS
     return visible_ramp(stops, theme.ground_below) if thin and not own else blend(stops, STEPS)

@@ -43,6 +43,6 @@ def _without(scale: S) -> S:
 def _without_callables(spec: ScaleSpec) -> ScaleSpec:
     if callable(spec.format):
         spec = replace(spec, format=None)
-    if spec.second is not None:
-        spec = replace(spec, second={name: value for name, value in spec.second.items() if not callable(value)})
+    if spec.second_axis is not None:
+        spec = replace(spec, second_axis={name: value for name, value in spec.second_axis.items() if not callable(value)})
     return spec

@@ -48,7 +48,7 @@ def _shows(sentence: Sentence, axis: str) -> bool:
 
 def _holds_numbers(sentence: Sentence, axis: str) -> bool:
     """Whether all that is mapped to an axis are numbers or times; categories alone are counted by other layers."""
-    columns = list(getattr(sentence.vary, axis)) if sentence.vary is not None else []
+    columns = list(getattr(sentence.over_variables, axis)) if sentence.over_variables is not None else []
     columns += [mapping.get(axis) for mapping in (sentence.mapping, *(layer.map for layer in sentence.layers))]
     table = sentence.table
     names = [name for name in columns if isinstance(name, str) and table is not None and name in table.names]

@@ -328,7 +328,7 @@ class _Maker:
 
 def _sharing_slots(runs: Runs, usual: float) -> Runs:
     """Tells layers that know the same groups of each other, so that all give a group the same place in a slot."""
-    side_by_side = [run for run in runs if run.layer.stands_abreast(run.context)]
+    side_by_side = [run for run in runs if run.layer.stands_side_by_side(run.context)]
     halves = [(run, half) for run in runs if (half := getattr(run.layer, "half", None)) is not None]
     if not side_by_side and not halves:
         return runs
@@ -343,7 +343,7 @@ def _sharing_slots(runs: Runs, usual: float) -> Runs:
         context = replace(run.context, shared=Shared(groups, crowded), beside=bool(others), slot_share=share, half=half)
         # Intervals stand in the middle of the bars and boxes of their groups, unless their own width was said.
         follows = run.layer.spans and share is not None and _slot_share(run) == usual
-        layer = replace(run.layer, bar_width=share) if follows else run.layer  # type: ignore[call-arg]
+        layer = replace(run.layer, slot_share=share) if follows else run.layer  # type: ignore[call-arg]
         told.append(run._replace(layer=layer, context=context))
     return tuple(told)
 

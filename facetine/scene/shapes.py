@@ -55,17 +55,17 @@ OUTLINES: dict[str, Outline] = {
     "diamond": Outline((_regular(4, 0),)),
     "cross": Outline(_cross(45), open=True),
     "square": Outline((_regular(4, 45),)),
-    "spike": Outline((_regular(3, 180),)),
+    "triangle_down": Outline((_regular(3, 180),)),
     "plus": Outline(_cross(0), open=True),
     "hexagon": Outline((_regular(6, 0),)),
-    "upright": Outline((((0.0, -1.4), (0.0, 1.4)),), open=True),
-    "level": Outline((((-1.4, 0.0), (1.4, 0.0)),), open=True),
+    "vertical_line": Outline((((0.0, -1.4), (0.0, 1.4)),), open=True),
+    "horizontal_line": Outline((((-1.4, 0.0), (1.4, 0.0)),), open=True),
     "half_disc": _half(48, 0),
     "half_square": _half(4, 45),
     "half_diamond": _half(4, 0),
 }
 """By name: neighbours differ in corners, in weight and in whether they are filled."""
-HOLLOW = {"ring": "disc", "open_square": "square", "open_triangle": "triangle", "open_diamond": "diamond"}
+HOLLOW = {"open_disc": "disc", "open_square": "square", "open_triangle": "triangle", "open_diamond": "diamond"}
 """Shapes that are the border of another one."""
 
 

@@ -35,7 +35,7 @@ class Options(NamedTuple):
     """Whether the sheet is painted."""
     fonts: Fonts = "name"
     """For formats whose readers have fonts of their own: whether a family is named, travels along, or is drawn as outlines."""
-    profile: bool = False
+    icc: bool = False
     """Whether a format of pixels carries the profile of its colors along."""
     inks: Inks = Inks()
     """How colors are written, in formats for print."""

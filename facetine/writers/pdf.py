@@ -100,7 +100,7 @@ FORMAT = Format(
     "vectors for print; fonts embedded, parts as layers",
     lambda scene, options: Written(pdf(scene, options=options), _lost((scene,), options)),
     write_pages=lambda scenes, options: Written(pdf(*scenes, options=options), _lost(scenes, options)),
-    takes=frozenset({"archive", "colors", "data", "page"}),
+    takes=frozenset({"archive", "colors", "data", "paper"}),
     suits="journals, printers, typesetting; archive=True for libraries",
     loses="nothing",
 )

@@ -158,12 +158,12 @@ def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options],
             image = inks.image(Image.fromarray(pixels))
             profile = {"icc_profile": inks.press} if inks.press is not None else {}
             return Written(_saved(image, sort, options.dpi, scene.description, **saved, **profile))
-        if not options.profile and sort != "WEBP":
+        if not options.icc and sort != "WEBP":
             pixels = _in_gray(pixels)
         if sort == "PNG":
-            return Written(png_file(pixels, options.dpi, scene.description, srgb() if options.profile else None))
+            return Written(png_file(pixels, options.dpi, scene.description, srgb() if options.icc else None))
         image = Image.fromarray(pixels)
-        profile = {"icc_profile": srgb()} if options.profile else {}
+        profile = {"icc_profile": srgb()} if options.icc else {}
         said = ("webp keeps no resolution; its physical size is up to the program that places it",) if sort == "WEBP" else ()
         return Written(_saved(image, sort, options.dpi, scene.description, **saved, **profile), said)
 

@@ -73,7 +73,7 @@ def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True, attached: t
 FORMAT = Format(
     "vectors for the web and for editors; text stays text",
     lambda scene, options: Written(svg(scene, fonts=options.fonts, ground=options.ground, attached=options.attached)),
-    takes=frozenset({"data", "fonts", "page"}),
+    takes=frozenset({"data", "fonts", "paper"}),
     suits="web pages, vector editors, word processors",
     loses='nothing; its reader needs the font, unless fonts="embed" or "outline"',
 )
@@ -83,7 +83,7 @@ def _compressed(scene: Scene, options: Options) -> Written:
     return Written(gzipped(svg(scene, fonts=options.fonts, ground=options.ground, attached=options.attached)))
 
 
-COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, takes=frozenset({"data", "fonts", "page"}),
+COMPRESSED = Format("SVG, compressed, for readers that open it", _compressed, takes=frozenset({"data", "fonts", "paper"}),
     suits="archives and readers that open it", loses="nothing; some word processors do not open it",
 )  # fmt: skip
 

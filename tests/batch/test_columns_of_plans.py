@@ -10,6 +10,7 @@ import pytest
 import facetine as ft
 from facetine.batch.making import Figures
 from facetine.batch.plan import read_plan
+from facetine.batch.runner import export_plan
 from facetine.batch.running import _shared
 from facetine.batch.sources import Sources
 from facetine.batch.tasks import tasks_of
@@ -81,7 +82,7 @@ def test_a_run_that_reads_some_columns_draws_what_one_of_all_columns_does(folder
     for name, source in (("some", SOURCES[kind]), ("all", 'file = "w.csv"')):
         plan = folder / f"{name}.toml"
         plan.write_text(PLAN.format(source=source))
-        outcomes = ft.export_plan(plan, out=folder / name, jobs=jobs)
+        outcomes = export_plan(plan, out=folder / name, jobs=jobs)
         assert states(outcomes) == ["written"] * 5, [outcome.error for outcome in outcomes]
     assert drawn(folder / "some") == drawn(folder / "all")
     assert len(drawn(folder / "some")) == 10
@@ -110,11 +111,11 @@ def test_what_is_shared_are_the_columns_that_figures_may_ask_for(folder, kind):
 def test_only_columns_that_are_used_make_a_figure_of_a_database_anew(folder):
     plan = folder / "plan.toml"
     plan.write_text(PLAN.format(source=SOURCES["database"]))
-    ft.export_plan(plan)
+    export_plan(plan)
     database(folder / "w.db", WHEELS.assign(eye_mm=0.0))
-    assert states(ft.export_plan(plan)) == ["unchanged"] * 5
+    assert states(export_plan(plan)) == ["unchanged"] * 5
     database(folder / "w.db", WHEELS.assign(age_days=WHEELS["age_days"] + 1))
-    assert states(ft.export_plan(plan)) == ["written"] * 5
+    assert states(export_plan(plan)) == ["written"] * 5
 
 
 def test_a_query_over_a_source_reads_what_it_names(folder):
@@ -126,7 +127,7 @@ def test_a_query_over_a_source_reads_what_it_names(folder):
         ('database = "sqlite:///w.db"\nsql = "SELECT cellar, ph, wheel FROM plain"', False),
     ):
         plan.write_text(f"[data.d]\n{source}\n{late}{figure}")
-        outcome = ft.export_plan(plan, force=True)[0]
+        outcome = export_plan(plan, force=True)[0]
         assert (outcome.error is None) == fine
         if not fine:
             assert "age_days" in str(outcome.error)
@@ -174,11 +175,11 @@ def test_rows_that_a_database_has_not_taken_in_yet_are_seen(folder):
     connection = sqlite3.connect(folder / "w.db")
     connection.execute("PRAGMA journal_mode = wal")
     connection.execute("PRAGMA wal_autocheckpoint = 0")
-    ft.export_plan(plan)
-    assert states(ft.export_plan(plan)) == ["unchanged"] * 5
+    export_plan(plan)
+    assert states(export_plan(plan)) == ["unchanged"] * 5
     before = (folder / "w.db").read_bytes()
     with connection:
         connection.execute("UPDATE plain SET ph = ph + 0.1 WHERE rowid < 50")
     assert (folder / "w.db").read_bytes() == before
-    assert states(ft.export_plan(plan)) == ["written"] * 5
+    assert states(export_plan(plan)) == ["written"] * 5
     connection.close()

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-import facetine as ft
+from facetine.batch.runner import export_plan
 from facetine.errors import DataError, OptionError, PlanError
 
 ROWS = "x,y,k\n1,2,a\n2,3,b\n3,5,a\n"
@@ -58,7 +58,7 @@ theme = { text_size = 9 }
 
 
 def test_a_plan_exports_its_figures():
-    outcomes = ft.export_plan(plan(SOUND))
+    outcomes = export_plan(plan(SOUND))
     assert [outcome.name for outcome in outcomes] == ["one", "two"]
     assert all(outcome.error is None for outcome in outcomes)
     written = sorted(str(path) for path in Path("out").rglob("*") if path.is_file())
@@ -72,7 +72,7 @@ def test_a_plan_exports_its_figures():
 
 
 def test_one_figure_can_be_chosen():
-    outcomes = ft.export_plan(plan(SOUND), only="two")
+    outcomes = export_plan(plan(SOUND), only="two")
     assert [outcome.name for outcome in outcomes] == ["two"]
     assert not Path("out/one.pdf").exists()
 
@@ -82,8 +82,8 @@ def test_only_the_caller_may_say_a_folder_elsewhere(tmp_path):
     Path("inner/rows.csv").write_text(ROWS)
     Path("inner/plan.toml").write_text(SOUND.replace('out = "out"', 'out = "../away"'), "utf-8")
     with pytest.raises(PlanError, match=r"leaves the plan's folder"):
-        ft.export_plan("inner/plan.toml")
-    outcomes = ft.export_plan("inner/plan.toml", out=tmp_path / "there")
+        export_plan("inner/plan.toml")
+    outcomes = export_plan("inner/plan.toml", out=tmp_path / "there")
     written = [Path(file.path) for outcome in outcomes for file in outcome.files]
     assert written
     assert all(path.is_relative_to(tmp_path / "there") and path.exists() for path in written)
@@ -95,12 +95,12 @@ def test_only_the_caller_may_say_a_folder_elsewhere(tmp_path):
     assert run.returncode in (0, 1), run.stderr
     assert list(Path("other").iterdir())
     Path("inner/plan.toml").write_text(SOUND.replace("[figure.one]", '[figure.one]\nfile = "../../up"'), "utf-8")
-    assert "leaves the output folder" in str(ft.export_plan("inner/plan.toml", out="other")[0].error)
+    assert "leaves the output folder" in str(export_plan("inner/plan.toml", out="other")[0].error)
 
 
 def test_a_figure_that_fails_does_not_stop_the_others():
     text = SOUND.replace('y = "y"', 'y = "z"')
-    outcomes = ft.export_plan(plan(text))
+    outcomes = export_plan(plan(text))
     assert "no column 'z'" in str(outcomes[0].error)
     assert outcomes[1].files
     done = subprocess.run([sys.executable, "-m", "facetine.cli.main", "export", "plan.toml"], capture_output=True, text=True)
@@ -112,7 +112,7 @@ def test_a_figure_that_fails_does_not_stop_the_others():
 
 def test_a_table_that_cannot_be_read_fails_its_figures_only():
     text = SOUND.replace("WHERE k = 'a'", "WHERE kk = 'a'")
-    outcomes = ft.export_plan(plan(text))
+    outcomes = export_plan(plan(text))
     assert outcomes[0].error is None
     assert isinstance(outcomes[1].error, DataError)
 
@@ -130,7 +130,7 @@ OF_A_FIGURE = {
 @pytest.mark.parametrize("text", OF_A_FIGURE)
 def test_a_mistake_in_a_figure_stops_that_figure_alone(text):
     sound = "\n[data.r]\nfile = 'rows.csv'\n[figure.sound]\ndata = 'r'\nmap = { x = 'x', y = 'y' }\nlayers = ['points']\n"
-    one, other = ft.export_plan(plan(text + sound))
+    one, other = export_plan(plan(text + sound))
     assert OF_A_FIGURE[text] in str(one.error)
     assert (other.error, other.state) == (None, "written")
 
@@ -151,7 +151,7 @@ WRONG = {
 @pytest.mark.parametrize("text", WRONG)
 def test_a_plan_that_is_not_sound_is_refused_before_anything_is_drawn(text):
     with pytest.raises(PlanError) as caught:
-        ft.export_plan(plan(text))
+        export_plan(plan(text))
     assert WRONG[text] in str(caught.value)
     assert not Path("figures").exists()
 
@@ -159,16 +159,16 @@ def test_a_plan_that_is_not_sound_is_refused_before_anything_is_drawn(text):
 def test_a_missing_plan_is_answered_with_the_ones_beside():
     plan(SOUND)
     with pytest.raises(PlanError, match="Did you mean 'plan.toml'"):
-        ft.export_plan("pln.toml")
+        export_plan("pln.toml")
     with pytest.raises(PlanError, match="no figure 'on'"):
-        ft.export_plan("plan.toml", only="on")
+        export_plan("plan.toml", only="on")
 
 
 def test_wrong_parts_of_a_sentence_are_errors_of_their_figure():
     text = SOUND.replace('{ kind = "log" }', '{ kind = "lgo" }')
-    assert "Did you mean 'log'" in str(ft.export_plan(plan(text))[0].error)
+    assert "Did you mean 'log'" in str(export_plan(plan(text))[0].error)
     text = SOUND.replace("opacity = 0.5", "opacity = 5")
-    assert isinstance(ft.export_plan(plan(text))[0].error, OptionError)
+    assert isinstance(export_plan(plan(text))[0].error, OptionError)
 
 
 def test_a_plan_takes_its_codebook_and_theme_from_files_and_figures_add_to_them():
@@ -193,7 +193,7 @@ map = { x = "x", y = "y" }
 layers = [{ points = {} }]
 codebook = { y = { label = "Brine" } }
 """
-    outcomes = ft.export_plan(plan(text))
+    outcomes = export_plan(plan(text))
     assert [outcome.error for outcome in outcomes] == [None, None]
     one, two = (Path(f"figures/{name}.svg").read_text("utf-8") for name in ("one", "two"))
     assert "Depth (cm)" in one

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from test_any_sentence import frame, sentences
 
 import facetine as ft
+from facetine.batch.runner import export_plan
 from facetine.errors import ExportError, FacetineError, OptionError
 
 FRAME = frame(30, 1, False)
@@ -110,7 +111,7 @@ def test_what_can_not_be_written_is_said(folder, call, error):
 
 
 def test_printed_code_makes_the_same_files(folder):
-    ft.export_plan(folder / "plan.toml")
+    export_plan(folder / "plan.toml")
     command = [sys.executable, "-m", "facetine.cli.main", "code", "plan.toml"]
     done = subprocess.run([*command, "--only", "other"], capture_output=True, cwd=folder, timeout=60)
     assert done.returncode == 0, done.stderr
@@ -138,7 +139,7 @@ def test_a_figure_for_each_value_holds_its_rows_alone(folder):
 def test_documents_of_a_plan_hold_its_figures(folder):
     pytest.importorskip("docx")
     (folder / "plan.toml").write_text(PLAN + '\n[document.report]\nfile = "report.docx"\nfigures = { "Figure 1" = "first" }\n')
-    outcomes = ft.export_plan(folder / "plan.toml")
+    outcomes = export_plan(folder / "plan.toml")
     assert [outcome.state for outcome in outcomes] == ["written"] * 3
     with zipfile.ZipFile(folder / "report.docx") as packed:
         assert any(name.endswith(".svg") for name in packed.namelist())
@@ -146,7 +147,7 @@ def test_documents_of_a_plan_hold_its_figures(folder):
         (folder / "plan.toml").write_text(
             (PLAN + '\n[document.report]\nfile = "report.docx"\nfigures = { "Figure 1" = "first" }\n').replace(old, new)
         )
-        failed = [outcome for outcome in ft.export_plan(folder / "plan.toml") if outcome.error is not None]
+        failed = [outcome for outcome in export_plan(folder / "plan.toml") if outcome.error is not None]
         assert len(failed) == 1
         assert match in str(failed[0].error)
 

@@ -8,6 +8,7 @@ from PIL import Image
 
 import facetine as ft
 from facetine.batch.models import FigurePlan
+from facetine.batch.runner import export_plan
 from facetine.errors import PlanError
 
 PLAN = """
@@ -49,15 +50,15 @@ def folder(tmp_path):
 
 
 def test_a_plate_of_a_plan_holds_its_figures_and_pictures(folder):
-    outcomes = ft.export_plan(folder / "plan.toml")
+    outcomes = export_plan(folder / "plan.toml")
     assert [outcome.name for outcome in outcomes] == ["aging", "both"]
     assert [outcome.error for outcome in outcomes] == [None, None]
     (file,) = outcomes[1].files
     assert file.path.name == "both.pdf"
     assert file.width_mm == pytest.approx(180)
-    (alone,) = ft.export_plan(folder / "plan.toml", only="both")
+    (alone,) = export_plan(folder / "plan.toml", only="both")
     assert alone.files[0].size == file.size
-    (single,) = ft.export_plan(folder / "plan.toml", only="boxes")
+    (single,) = export_plan(folder / "plan.toml", only="boxes")
     assert single.files
 
 
@@ -73,7 +74,7 @@ def test_a_plan_holds_every_part_of_a_figure(folder):
         'layers = ["boxes"]', 'layers = ["boxes"]\nswap_axes = true\nsteps = [{ keep = "age_days > 30" }]\ninsets = []'
     )
     (folder / "plan.toml").write_text(changed)
-    assert [outcome.error for outcome in ft.export_plan(folder / "plan.toml")] == [None, None]
+    assert [outcome.error for outcome in export_plan(folder / "plan.toml")] == [None, None]
 
 
 @pytest.mark.parametrize(
@@ -92,7 +93,7 @@ def test_what_a_plate_of_a_plan_gets_wrong_is_named(folder, old, new, match):
 
 def _said(plan):
     try:
-        outcomes = ft.export_plan(plan)
+        outcomes = export_plan(plan)
     except PlanError as error:
         return str(error)
     (failed,) = [outcome.error for outcome in outcomes if outcome.error is not None]

@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.checks import prints
 from facetine.checks.colors import turns
-from facetine.checks.mending import mended, said_call
+from facetine.checks.fixing import fixed, said_call
 from facetine.checks.profile import profiles
 from facetine.checks.rules import every_rule
 from facetine.checks.sheet import group_boxes, numbered_sheet
@@ -82,8 +82,8 @@ CASES = [
     ),
     (
         "ramp-uneven",
-        of(PAIR, x="a", y="b", color="a").points().scale("color", ramp=["#000080", "#00ffff", "#008000", "#ffff00", "#800000"]),
-        of(PAIR, x="a", y="b", color="a").points().scale("color", ramp=["#f0f0ff", "#8080ff", "#000080"]),
+        of(PAIR, x="a", y="b", color="a").points().scale("color", palette=["#000080", "#00ffff", "#008000", "#ffff00", "#800000"]),
+        of(PAIR, x="a", y="b", color="a").points().scale("color", palette=["#f0f0ff", "#8080ff", "#000080"]),
         "print",
     ),
     (
@@ -106,14 +106,14 @@ CASES = [
     ("rows-few", of(FEW, x="k", y="y").violins(), of(GROUPS, x="k", y="y").violins(), "print"),
     ("rows-few", of(MEANS, x="k", y="y").intervals(), INTERVALS, "print"),
     ("rows-few", of(MEANS, x="k", y="y").points(aggregate="mean"), of(GROUPS, x="k", y="y").points(aggregate="mean"), "print"),
-    ("sizes-unsaid", of(UNEQUAL, x="k", y="y").boxes(), of(UNEQUAL, x="k", y="y").boxes().scale("x", format="{value} ({count})"), "print"),
-    ("sizes-unsaid", of(UNEQUAL, x="k", y="y").boxes(), of(UNEQUAL, x="k", y="y").boxes(outliers=False).points(arrange="jitter"), "print"),
+    ("sizes-not-stated", of(UNEQUAL, x="k", y="y").boxes(), of(UNEQUAL, x="k", y="y").boxes().scale("x", format="{value} ({count})"), "print"),
+    ("sizes-not-stated", of(UNEQUAL, x="k", y="y").boxes(), of(UNEQUAL, x="k", y="y").boxes(outliers=False).points(arrange="jitter"), "print"),
     ("axis-untitled", CLOUD.titles(x=""), CLOUD, "print"),
     ("axis-untitled", CLOUD.scale("y", title=""), CLOUD.theme("bare").scale("y", title=""), "print"),
     ("axis-without-unit", ft.figure(PAIR).map(x="a", y="b").points(), CLOUD, "print"),
-    ("log-unsaid", of({"a": [1.0, 1000], "b": [1.0, 2]}, x="a", y="b").points().scale("x", "log"),
+    ("log-not-stated", of({"a": [1.0, 1000], "b": [1.0, 2]}, x="a", y="b").points().scale("x", "log"),
      of({"a": [1.0, 1000], "b": [1.0, 2]}, x="a", y="b").points().scale("x", "log", title="A (m), log scale"), "print"),
-    ("reach-unsaid", INTERVALS, INTERVALS.titles(note="Means with standard errors"), "print"),
+    ("reach-not-stated", INTERVALS, INTERVALS.titles(note="Means with standard errors"), "print"),
     ("interval-cut", INTERVALS.scale("y", limits=(9.95, 10.05)), INTERVALS.scale("y", limits=(5, 15)), "print"),
     ("rows-missing", of({"a": [1.0, np.nan, 2], "b": [1.0, 2, 3]}, x="a", y="b").points(), CLOUD, "print"),
     ("outliers-twice", of(GROUPS, x="k", y="y").boxes().points(), of(GROUPS, x="k", y="y").boxes(outliers=False).points(), "print"),
@@ -200,11 +200,11 @@ def test_turns_of_a_ramp():
 # What the check gives back.
 
 
-def test_findings_come_gravest_first_and_name_a_group_that_can_be_picked():
+def test_findings_come_serious_first_and_name_a_group_that_can_be_picked():
     fig = ft.figure(WHEELS).map(x="rind", y="mass_kg", color="milk").boxes().theme(text_size=5)
     found = fig.check()
     order = [finding.severity for finding in found]
-    assert order == sorted(order, key=["warning", "hint", "note"].index)
+    assert order == sorted(order, key=["warning", "hint", "info"].index)
     ids = {element.get("id").partition("-")[2] for element in svg_of(fig).iter() if element.get("id")}
     groups = {finding.group for finding in found} - {""}
     assert groups
@@ -243,7 +243,7 @@ def test_the_profile_follows_the_width_where_it_is_not_said():
     assert "sheet-large" not in [finding.code for finding in CLOUD.sheet("180 mm").check()]
 
 
-def test_mends_leave_nothing_that_they_mend(capsys):
+def test_fixes_leave_nothing_that_they_fix(capsys):
     fig = (
         of({"a": [1.0, 10, 1000], "b": [1.0, 2, 3]}, x="a", y="b")
         .points()
@@ -253,18 +253,18 @@ def test_mends_leave_nothing_that_they_mend(capsys):
         .titles(y="")
     )
     before = fig.to_dict()
-    better = fig.check("print", mend=True)
+    better = fig.check("print", fix=True)
     lines = capsys.readouterr().out.splitlines()
     assert {line.split("(")[0] for line in lines} == {"figure.theme", "figure.sheet", "figure.titles"}
-    assert not {"text-small", "sheet-large", "log-unsaid", "axis-untitled"} & set(codes(better))
+    assert not {"text-small", "sheet-large", "log-not-stated", "axis-untitled"} & set(codes(better))
     assert fig.to_dict() == before
-    assert better.check("print", mend=True).to_dict() == better.to_dict()
-    assert "nothing to mend" in capsys.readouterr().out
+    assert better.check("print", fix=True).to_dict() == better.to_dict()
+    assert "nothing to fix" in capsys.readouterr().out
 
 
-def test_the_printed_sentence_makes_the_mended_figure(capsys):
+def test_the_printed_sentence_makes_the_fixed_figure(capsys):
     fig = INTERVALS.theme(text_size=5)
-    better = fig.check("print", mend=True)
+    better = fig.check("print", fix=True)
     again = fig
     for line in capsys.readouterr().out.splitlines():
         _, verb, given, options = said_call(line)
@@ -274,11 +274,11 @@ def test_the_printed_sentence_makes_the_mended_figure(capsys):
 
 
 @pytest.mark.parametrize(
-    "mend", ["a smaller size=", "figure.points(size=2)", "__import__('os').system('x')", "figure.theme(text_size=open('x'))", ""]
+    "fix", ["a smaller size=", "figure.points(size=2)", "__import__('os').system('x')", "figure.theme(text_size=open('x'))", ""]
 )
-def test_only_what_is_a_verb_of_looks_is_ever_done(mend):
-    assert said_call(mend) is None
-    assert mended(CLOUD, replace(CLOUD.theme(text_size=5).check()[0], mend=mend)) is None
+def test_only_what_is_a_verb_of_looks_is_ever_done(fix):
+    assert said_call(fix) is None
+    assert fixed(CLOUD, replace(CLOUD.theme(text_size=5).check()[0], fix=fix)) is None
 
 
 @pytest.mark.parametrize(
@@ -289,7 +289,7 @@ def test_only_what_is_a_verb_of_looks_is_ever_done(mend):
         ({"silence": "text-small"}, "codes and reasons"),
         ({"silence": {"text-small": ""}}, "has no reason"),
         ({"silence": {"small": "no"}}, "no code"),
-        ({"mend": "yes"}, "mend"),
+        ({"fix": "yes"}, "fix"),
         ({"profil": "print"}, "Did you mean 'profile'"),
     ],
 )
@@ -342,7 +342,7 @@ def test_the_command_checks_data_and_says_so_with_its_exit_code():
     assert quiet.returncode == 0
     assert "silenced rows-few: a first look" in quiet.stdout
     lines = [json.loads(line) for line in run("check", "wheels.csv", *mapped, "--json").stdout.splitlines()]
-    assert {"figure", "code", "severity", "where", "text", "mend", "group"} <= set(lines[0])
+    assert {"figure", "code", "severity", "where", "text", "fix", "group"} <= set(lines[0])
 
 
 def test_the_command_checks_a_plan_whose_figures_may_silence_codes():
@@ -420,8 +420,8 @@ def test_a_plate_is_described_figure_by_figure():
 def test_a_unit_that_a_name_may_mean_is_proposed_with_the_line_to_write():
     base = ft.figure(WHEELS).map(x="age_days", y="firmness_n").points()
     (found,) = [one for one in base.check("print") if one.code == "axis-without-unit"]
-    assert found.mend == 'codebook={"firmness_n": {"label": "Firmness", "unit": "N"}}'
-    book = eval(found.mend.partition("=")[2])
+    assert found.fix == 'codebook={"firmness_n": {"label": "Firmness", "unit": "N"}}'
+    book = eval(found.fix.partition("=")[2])
     said = ft.figure(WHEELS, codebook=book).map(x="age_days", y="firmness_n").points()
     assert "axis-without-unit" not in codes(said)
     assert laid_out(said).scales.first("y").title == "Firmness (N)"

@@ -15,11 +15,11 @@ EXAMPLES = Path(ft.__file__).parent.parent / "examples"
 
 @pytest.mark.parametrize("example", [*sorted(path.name for path in EXAMPLES.glob("*.py")), "paper/figures.py"])
 def test_no_example_has_more_than_hints(example, monkeypatch, tmp_path):
-    grave = []
+    serious = []
 
     def checked(figure, path, *, width=None, height=None, **_):
         size = {"width": width, "height": height} if width or height else {}
-        grave.extend(f"{path}: {finding}" for finding in figure.check(**size).grave)
+        serious.extend(f"{path}: {finding}" for finding in figure.check(**size).serious)
 
     for kind in (Shown, ft.Figure, ft.Plate):
         monkeypatch.setattr(kind, "export", checked)
@@ -27,7 +27,7 @@ def test_no_example_has_more_than_hints(example, monkeypatch, tmp_path):
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         runpy.run_path(str(EXAMPLES / example), run_name="__main__")
-    assert not grave
+    assert not serious
 
 
 def test_the_demo_plan_has_no_more_than_hints(tmp_path):
@@ -39,5 +39,5 @@ def test_the_demo_plan_has_no_more_than_hints(tmp_path):
     source = Path(ft.__file__).parent / "batch" / "demo_plan.toml"
     (tmp_path / "plan.toml").write_bytes(source.read_bytes())
     for name, figure, silence, width, height in figures_of_plan(tmp_path / "plan.toml"):
-        grave = [finding.code for finding in checked(figure, None, width, height, silence).grave]
-        assert not grave, name
+        serious = [finding.code for finding in checked(figure, None, width, height, silence).serious]
+        assert not serious, name

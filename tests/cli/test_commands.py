@@ -14,6 +14,7 @@ import pytest
 import facetine as ft
 from facetine.cli.values import layer, pairs, read_value, scale
 from facetine.data.demo import write_demo_data
+from facetine.data.readers import read_columns
 from facetine.errors import OptionError
 
 
@@ -62,11 +63,11 @@ def test_draw_from_a_file(data, tmp_path, suffix):
     code, out, err = run(
         "draw", data / f"wheels.{suffix}", "--map", "x=moisture_pct", "--map", "y=firmness_n", "--map", "color=rind",
         "--layer", "points:opacity=0.5,shape=diamond", "--facet", "cellar", "--per-row", "2", "--separate", "y", "--scale", "x=log",
-        "--title", "A title", "--label", "x=Water (%)", "--set", "text_size=7", "--width", "3.3 in", "-o", tmp_path / "a.pdf",
+        "--title", "A title", "--guide-title", "x=Water (%)", "--set", "text_size=7", "--width", "3.3 in", "-o", tmp_path / "a.pdf",
     )  # fmt: skip
     assert code == 0, err
     assert "84×" in out
-    assert err == "note: figure.points: 1 row without moisture_pct left out\n"
+    assert err == "finding: figure.points: 1 row without moisture_pct left out\n"
     with pikepdf.open(tmp_path / "a.pdf") as pdf:
         assert float(pdf.pages[0].MediaBox[2]) == pytest.approx(3.3 * 72, abs=0.01)
         assert str(pdf.docinfo["/Title"]) == "A title"
@@ -107,7 +108,7 @@ def test_draw_speaks_json(data, tmp_path):
     said = json.loads(out)
     assert said["path"] == str(tmp_path / "a.svg")
     assert said["bytes"] == (tmp_path / "a.svg").stat().st_size
-    assert said["notes"] == ["figure.points: 1 row without moisture_pct left out"]
+    assert said["findings"] == ["figure.points: 1 row without moisture_pct left out"]
 
 
 def wrong(*args, stdin=None):
@@ -166,7 +167,7 @@ def test_inspect_tells_columns_and_suggests_layers(data, tmp_path):
     assert "1 missing" in row
     assert "boxes: " in out
     assert err == ""
-    fig = ft.figure(ft.read_columns(data / "wheels.csv"), codebook=tmp_path / "book.toml")
+    fig = ft.figure(read_columns(data / "wheels.csv"), codebook=tmp_path / "book.toml")
     assert fig._sentence.codebook.title("mass_kg") == "Mass (kg)"
     assert fig._sentence.codebook.entry("rind").order == ("bloomy", "natural", "washed", "waxed")
     code, out, _ = run("inspect", "-", "--json", stdin=b"a,b\n1,x\n2,\n")
@@ -181,7 +182,7 @@ def test_inspect_tells_columns_and_suggests_layers(data, tmp_path):
     ("topic", "word"),
     [
         ("layers", "violins"),
-        ("scales", "symlog"),
+        ("scales", "signed_log"),
         ("themes", "basalt"),
         ("palettes", "orchard"),
         ("fonts", "Source Sans Pro"),
@@ -236,7 +237,7 @@ def test_a_text_is_read_as_it_is_said_or_as_it_is_found_and_told(tmp_path):
     (tmp_path / "cellar.csv").write_text("a;b\n1,5;2\n2,5;3\n")
     points = ("--map", "x=a", "--map", "y=b", "--layer", "points", "-o", tmp_path / "a.svg")
     found = (
-        "note: cellar.csv is read with semicolons between cells, a comma before decimals; delimiter=';', decimal=',' says so\n"
+        "finding: cellar.csv is read with semicolons between cells, a comma before decimals; delimiter=';', decimal=',' says so\n"
     )
     assert run("draw", tmp_path / "cellar.csv", *points)[2] == found
     assert run("draw", tmp_path / "cellar.csv", *points, "--quiet")[1:] == ("", "")

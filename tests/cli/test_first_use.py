@@ -86,7 +86,7 @@ def test_standard_output_gets_the_figure_alone(data, tmp_path):
         assert said in err
 
 
-def test_inspect_proposes_figures_whose_commands_run(data, tmp_path):
+def test_inspect_suggests_figures_whose_commands_run(data, tmp_path):
     code, out, err = run("inspect", data / "wheels.csv", cwd=tmp_path)
     assert code == 0, err
     lines = [line.split() for line in out.decode().splitlines() if line.strip().startswith("facetine draw")]
@@ -95,7 +95,7 @@ def test_inspect_proposes_figures_whose_commands_run(data, tmp_path):
         assert run(*line[1:], cwd=tmp_path)[0] == 0
         assert (tmp_path / line[-1]).stat().st_size > 500
     told = json.loads(run("inspect", data / "wheels.csv", "--json", cwd=tmp_path)[1])
-    assert [one["command"].split() for one in told["proposals"]] == lines
+    assert [one["command"].split() for one in told["suggestions"]] == lines
 
 
 class Page(HTMLParser):

@@ -11,7 +11,7 @@ import facetine as ft
 from facetine.core.stats.association import of_categories, of_groups, of_numbers
 from facetine.data.intake import taken_in
 from facetine.data.related import missing_patterns, relations
-from facetine.proposing import proposals
+from facetine.proposing import suggestions_for
 
 SEEDS = st.integers(0, 10_000)
 
@@ -94,7 +94,7 @@ def test_any_table_with_a_value_has_a_figure_to_begin_with(data):
     kinds = data.draw(st.lists(st.sampled_from(list(cell)), min_size=1, max_size=4))
     table = {f"{kind} {place}": data.draw(st.lists(cell[kind], min_size=size, max_size=size)) for place, kind in enumerate(kinds)}
     taken = taken_in(table, "test")
-    found = proposals(taken)
+    found = suggestions_for(taken)
     assert bool(found) == any(not taken.column(name).missing.all() for name in taken.names)
     for one in found:
         one.added(ft.figure(table))._repr_mimebundle_()

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from facetine.core.arrange.bars import abreast, shares, stacked
+from facetine.core.arrange.bars import group_places, shares, stacked
 from facetine.core.stats.groups import aggregated, grouped
 
 rows = st.lists(st.tuples(st.integers(0, 4), st.floats(-1e6, 1e6)), min_size=1, max_size=60)
@@ -70,7 +70,7 @@ def test_sizes_of_shares_in_a_slot_sum_to_one(given_bars):
 @given(st.lists(st.tuples(st.integers(0, 3), st.integers(0, 4)), min_size=1, unique=True))
 def test_clustered_bars_do_not_overlap(given_bars):
     slot, group = (np.array(column) for column in zip(*given_bars, strict=True))
-    center, places = abreast(slot, group)
+    center, places = group_places(slot, group)
     assert np.abs(center).max() + 0.5 / places <= 0.5 + 1e-9
     for each in np.unique(slot):
         here = np.sort(center[slot == each])
@@ -78,6 +78,6 @@ def test_clustered_bars_do_not_overlap(given_bars):
 
 
 def test_bars_that_are_alone_keep_the_whole_slot():
-    center, places = abreast(np.array([0, 1, 2]), np.array([0, 1, 2]))
+    center, places = group_places(np.array([0, 1, 2]), np.array([0, 1, 2]))
     assert places == 1
     assert (center == 0).all()

@@ -11,7 +11,7 @@ from facetine.core.scales.kinds import SCALES
 from facetine.core.scales.kinds.base import Transform
 
 VALUES = np.array([-1e6, -3.5, -1.0, -1e-3, 0.0, 1e-6, 0.25, 0.5, 0.999, 1.0, 2.0, 7.5, 1e3, 1e9])
-OPTIONS = {"log": [{}, {"base": 2.0}], "power": [{}, {"exponent": 1 / 3}], "symlog": [{}, {"threshold": 10.0}]}
+OPTIONS = {"log": [{}, {"base": 2.0}], "power": [{}, {"exponent": 1 / 3}], "signed_log": [{}, {"threshold": 10.0}]}
 MADE = [(name, options) for name in SCALES for options in OPTIONS.get(name, [{}])]
 
 

@@ -238,7 +238,7 @@ def test_the_middle_of_each_weight_stands_at_its_share():
 @given(samples.filter(lambda x: len(x) > 1))
 def test_equal_weights_change_no_box(x):
     plain, weighed = box(x), box(x, weights=np.full(len(x), 3.0))
-    for name in ("low", "lower", "median", "upper", "high", "notch_low", "notch_high"):
+    for name in ("whisker_low", "q1", "median", "q3", "whisker_high", "notch_low", "notch_high"):
         assert getattr(plain, name) == pytest.approx(getattr(weighed, name), abs=1e-9 * max(1.0, np.abs(x).max()))
 
 
@@ -263,7 +263,7 @@ def box(x, whiskers="1.5 iqr", weights=None):
     """The numbers of the box that the layer makes of one sample, and what lies beyond its whiskers."""
     columns = {"y": x} if weights is None else {"y": x, "weight": weights}
     table = Boxes(whiskers=whiskers).compute(InMemory(Columns.of(columns)), Context("test"))
-    names = ("low", "lower", "median", "upper", "high", "notch_low", "notch_high")
+    names = ("whisker_low", "q1", "median", "q3", "whisker_high", "notch_low", "notch_high")
     return SimpleNamespace(**{name: float(table[name][0]) for name in names}, outliers=table["y"][1:])
 
 
@@ -271,20 +271,20 @@ def box(x, whiskers="1.5 iqr", weights=None):
 def test_boxes_follow_their_definition(x):
     found = box(x)
     lower, median, upper = np.quantile(x, [0.25, 0.5, 0.75])
-    assert (found.lower, found.median, found.upper) == pytest.approx((lower, median, upper))
+    assert (found.q1, found.median, found.q3) == pytest.approx((lower, median, upper))
     reach = 1.5 * (upper - lower)
     inside = x[(x >= lower - reach) & (x <= upper + reach)]
-    assert found.low == pytest.approx(min(inside.min(), lower))
-    assert found.high == pytest.approx(max(inside.max(), upper))
-    assert len(found.outliers) == ((x < found.low) | (x > found.high)).sum()
+    assert found.whisker_low == pytest.approx(min(inside.min(), lower))
+    assert found.whisker_high == pytest.approx(max(inside.max(), upper))
+    assert len(found.outliers) == ((x < found.whisker_low) | (x > found.whisker_high)).sum()
 
 
 def test_whiskers_of_boxes():
     x = np.arange(101.0)
-    assert (box(x, "range").low, box(x, "range").high) == (0, 100)
-    assert (box(x, (5, 95)).low, box(x, (5, 95)).high) == (5, 95)
+    assert (box(x, "range").whisker_low, box(x, "range").whisker_high) == (0, 100)
+    assert (box(x, (5, 95)).whisker_low, box(x, (5, 95)).whisker_high) == (5, 95)
     one = box(np.array([4.0]))
-    assert (one.low, one.median, one.high, one.notch_low) == (4, 4, 4, 4)
+    assert (one.whisker_low, one.median, one.whisker_high, one.notch_low) == (4, 4, 4, 4)
 
 
 @given(samples)

@@ -10,10 +10,10 @@ from facetine.core.scales.kinds.linear import Linear
 from facetine.core.scales.kinds.log import Log
 from facetine.core.scales.kinds.logit import Logit
 from facetine.core.scales.kinds.power import Power
-from facetine.core.scales.kinds.symlog import Symlog
-from facetine.core.scales.ticks import duration_ticks, log_ticks, logit_ticks, symlog_ticks
+from facetine.core.scales.kinds.signed_log import SignedLog
+from facetine.core.scales.ticks import duration_ticks, log_ticks, logit_ticks, signed_log_ticks
 
-REAL = {"linear": Linear(), "sqrt": Power(), "power": Power(3.0), "symlog": Symlog(), "symlog 5": Symlog(5.0)}
+REAL = {"linear": Linear(), "sqrt": Power(), "power": Power(3.0), "signed_log": SignedLog(), "signed_log 5": SignedLog(5.0)}
 POSITIVE = {"log": Log(), "log 2": Log(2.0)}
 
 
@@ -52,8 +52,8 @@ def test_powers_of_a_base_are_the_ticks():
 
 
 @given(st.floats(-1e6, 0), st.floats(1, 1e6), st.integers(2, 9))
-def test_symlog_ticks_lie_inside_and_hold_zero(low, high, wanted):
-    at = symlog_ticks(low, high, 1.0, wanted).at
+def test_signed_log_ticks_lie_inside_and_hold_zero(low, high, wanted):
+    at = signed_log_ticks(low, high, 1.0, wanted).at
     slack = 1e-9 * (high - low)  # an end that misses a round value by noise keeps its tick
     assert all(low - slack <= value <= high + slack for value in at)
     assert list(at) == sorted(set(at))

@@ -83,7 +83,9 @@ def test_a_table_at_an_address_is_read(server, path):
 def test_its_kind_may_be_told_by_the_server_and_its_form_be_said(server):
     assert ft.read(f"{server}/rows")["a"].tolist() == [1, 2]
     assert ft.read(f"{server}/semicolons.csv", delimiter=";", decimal=",")["a"].tolist() == [1.5]
-    assert ft.read(f"{server}/table.csv", sql='SELECT sum(a) AS s FROM "table" WHERE b > :low', values={"low": 1})["s"][0] == 4
+    assert (
+        ft.read(f"{server}/table.csv", sql='SELECT sum(a) AS s FROM "table" WHERE b > :low', parameters={"low": 1})["s"][0] == 4
+    )
 
 
 @pytest.mark.parametrize(("path", "options", "said"), [

@@ -89,7 +89,7 @@ def test_a_frame_can_say_classes():
 
 
 def test_words_of_a_book_may_hold_markup_and_data_may_not():
-    book = {"gas": {"values": {"a": "CO~2~", "b": "N~2~"}}}
+    book = {"gas": {"words": {"a": "CO~2~", "b": "N~2~"}}}
     figure = ft.figure({"gas": ["a", "b", "c~2~"], "v": [1, 2, 3]}, codebook=book).map(x="gas", y="v", color="gas").points()
     said = [text.content for text in laid_out(figure).scene.texts()]
     assert {"CO2", "N2", "c~2~"} <= set(said)
@@ -106,7 +106,7 @@ def colors_of(figure):
     "entry",
     [
         {"order": ["washed", "bloomy", "natural", "waxed"]},
-        {"values": {"washed": "Washed", "bloomy": "Bloomy", "natural": "Natural", "waxed": "Waxed"}},
+        {"words": {"washed": "Washed", "bloomy": "Bloomy", "natural": "Natural", "waxed": "Waxed"}},
         {"kind": "ordered", "order": ["washed", "bloomy", "natural", "waxed"]},
         {"order": ["washed", "bloomy", "natural", "waxed"], "colors": {"bloomy": "teal"}},
     ],

@@ -15,7 +15,7 @@ import pytest
 import zstandard
 
 import facetine as ft
-from facetine.errors import DataError, FacetineNote, OptionError
+from facetine.errors import DataError, FacetineFinding, OptionError
 
 WHEELS = ft.demo_data("wheels").head(40)
 
@@ -97,7 +97,7 @@ def test_a_sheet_is_read_as_it_stands(tmp_path):
     book.create_sheet("Second").append(["a", "b"])
     book["Second"].append([1, 2])
     book.save(tmp_path / "book.xlsx")
-    with pytest.warns(FacetineNote) as noted:
+    with pytest.warns(FacetineFinding) as noted:
         table = ft.read(tmp_path / "book.xlsx")
     told = " ".join(str(one.message) for one in noted)
     assert list(table) == ["wheel", "mass", "turned", "day", "code", "mixed", "mass_1"]

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.data.deferred import Deferred
 from facetine.data.engine import asked, deferred_files
-from facetine.data.readers import deferred_columns
+from facetine.data.readers import deferred_columns, read_columns
 from facetine.data.sql import columns_read
 from facetine.errors import DataError, MappingError, OptionError
 from facetine.expecting import Everything, Mentioned
@@ -105,29 +105,29 @@ def test_a_figure_of_three_columns_reads_three_of_three_hundred(wide):
     table = deferred_columns(path)
     figure = ft.figure(table).map(x="c007", y="c008", color="kind").points()
     like = ft.figure(frame[["c007", "c008", "kind"]]).map(x="c007", y="c008", color="kind").points()
-    assert figure.keep("c007 > 0").values("points").equals(like.keep("c007 > 0").values("points"))
+    assert figure.keep("c007 > 0").numbers("points").equals(like.keep("c007 > 0").numbers("points"))
     assert set(table.read) == {"c007", "c008", "kind"}
     with pytest.raises(DataError):
         ft.read(path)
     with pytest.raises(DataError):
-        figure.map(color="c009").values("points")
+        figure.map(color="c009").numbers("points")
 
 
 def test_a_misspelt_column_is_told_from_all_that_there_are(wide):
     table = deferred_columns(wide[0])
     with pytest.raises(MappingError, match=r"no column 'kidn' for y\. Did you mean 'kind'\?"):
-        ft.figure(table).map(x="c007", y="kidn").points().values("points")
+        ft.figure(table).map(x="c007", y="kidn").points().numbers("points")
     assert table.read == {}
 
 
 def test_a_query_of_a_file_reads_the_columns_and_rows_that_it_names(wide):
     path, frame = wide
-    found = ft.read_columns(path, sql="SELECT c007 FROM wide WHERE kind = 'a' AND c008 > 1 ORDER BY c007")
+    found = read_columns(path, sql="SELECT c007 FROM wide WHERE kind = 'a' AND c008 > 1 ORDER BY c007")
     wanted = frame[(frame["kind"] == "a") & (frame["c008"] > 1)]["c007"].sort_values()
     assert found["c007"].tolist() == wanted.tolist()
     for query in ("SELECT * FROM wide", "SELECT c009 FROM wide"):
         with pytest.raises(DataError):
-            ft.read_columns(path, sql=query)
+            read_columns(path, sql=query)
 
 
 @pytest.mark.parametrize(
@@ -149,7 +149,7 @@ def test_a_query_that_sees_a_file_reaches_no_other_and_writes_none(tmp_path, que
     other.write_text("secret\n1\n")
     before = own.read_bytes()
     try:
-        found = ft.read_columns(own, sql=query.format(other=other, own=own, folder=tmp_path))
+        found = read_columns(own, sql=query.format(other=other, own=own, folder=tmp_path))
     except (DataError, OptionError):
         found = {}
     assert not {"secret", "content"} & set(found)
@@ -159,7 +159,7 @@ def test_a_query_that_sees_a_file_reaches_no_other_and_writes_none(tmp_path, que
 
 def test_a_row_number_of_the_database_is_still_there_for_queries(tmp_path):
     WHEELS.head(3).to_parquet(tmp_path / "w.parquet")
-    assert ft.read_columns(tmp_path / "w.parquet", sql="SELECT rowid AS row FROM w")["row"].tolist() == [0, 1, 2]
+    assert read_columns(tmp_path / "w.parquet", sql="SELECT rowid AS row FROM w")["row"].tolist() == [0, 1, 2]
 
 
 @pytest.fixture(scope="module")
@@ -180,7 +180,7 @@ def stored(tmp_path_factory):
 
 @pytest.mark.parametrize("form", ["w.parquet", "w.feather", "w.jsonl", "w.duckdb", "w.csv"])
 def test_what_is_read_by_column_is_what_is_read_as_a_whole(stored, form):
-    whole = ft.read_columns(stored / form)
+    whole = read_columns(stored / form)
     table = deferred_columns(stored / form, expected={"rind", "ph", "nothing"})
     assert isinstance(table, Deferred)
     assert list(table) == list(whole)
@@ -202,7 +202,7 @@ def test_figures_of_columns_read_one_by_one_have_the_same_bytes(stored, name, tm
     sample = OF_WHEELS[name]
     spec = {"map": sample.mapped, "layers": sample.layers} | ({"steps": [{"keep": sample.keep}]} if sample.keep else {})
     table = deferred_columns(stored / "w.parquet")
-    for data, file in ((table, "one.svg"), (ft.read_columns(stored / "w.parquet"), "other.svg")):
+    for data, file in ((table, "one.svg"), (read_columns(stored / "w.parquet"), "other.svg")):
         ft.from_dict(spec, data).export(tmp_path / file)
     assert (tmp_path / "one.svg").read_bytes() == (tmp_path / "other.svg").read_bytes()
     assert 0 < len(table.read) <= 5
@@ -281,7 +281,7 @@ def test_a_query_is_told_which_columns_it_reads_and_gives_the_same_of_these_alon
 def test_a_query_over_a_large_text_gives_what_it_gives_over_a_small_one(stored, tmp_path):
     WHEELS.to_csv(tmp_path / "w.csv", index=False)
     for query in ("SELECT DISTINCT rind, ph FROM w ORDER BY ph, rind", "SELECT DISTINCT ON (wheel) * FROM w ORDER BY wheel"):
-        one, other = ft.read_columns(stored / "w.csv", sql=query), ft.read_columns(tmp_path / "w.csv", sql=query)
+        one, other = read_columns(stored / "w.csv", sql=query), read_columns(tmp_path / "w.csv", sql=query)
         assert {name: list(map(str, column)) for name, column in one.items()} == {
             name: list(map(str, column)) for name, column in other.items()
         }

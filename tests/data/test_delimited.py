@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.batch.runner import export_plan
 from facetine.data import engine, readers
-from facetine.errors import DataError, FacetineNote, OptionError, PlanError
+from facetine.data.readers import read_columns
+from facetine.errors import DataError, FacetineFinding, OptionError, PlanError
 
 A, B = [1.5, 2.25, 1000.0], ["north", "south", "tunnel"]
 """What most of the texts hold."""
@@ -103,8 +104,8 @@ def read(content, name="table.csv", **text):
         file.write(content)
     with warnings.catch_warnings(record=True) as caught:
         warnings.simplefilter("always")
-        columns = ft.read_columns(name, **text)
-    return columns, [str(one.message) for one in caught if issubclass(one.category, FacetineNote)]
+        columns = read_columns(name, **text)
+    return columns, [str(one.message) for one in caught if issubclass(one.category, FacetineFinding)]
 
 
 def plain(array):
@@ -227,7 +228,7 @@ def test_files_that_write_decimals_in_two_ways_are_no_one_table(tmp_path):
     (tmp_path / "one.csv").write_text("a;b\n1.5;x\n")
     (tmp_path / "two.csv").write_text("a;b\n1,5;x\n")
     with pytest.raises(DataError, match=r"two ways: '\.' in one\.csv, ',' in two\.csv"):
-        ft.read_columns([tmp_path / "one.csv", tmp_path / "two.csv"])
+        read_columns([tmp_path / "one.csv", tmp_path / "two.csv"])
 
 
 @pytest.mark.parametrize("dialect", DIALECTS)
@@ -269,11 +270,11 @@ def test_large_files_keep_codes_and_signs_that_only_come_later(tmp_path, monkeyp
     files = [tmp_path / f"{number}.csv" for number in range(count)]
     for file in files:
         file.write_text("plot;n\n007;1,5\n010;+2,5\n011;NA\n")
-    with pytest.warns(FacetineNote, match="semicolons"):
-        columns = ft.read_columns(files)
+    with pytest.warns(FacetineFinding, match="semicolons"):
+        columns = read_columns(files)
     check(columns, {"plot": ["007", "010", "011"] * count, "n": [1.5, 2.5, None] * count})
-    with pytest.warns(FacetineNote, match="semicolons"):
-        assert ft.read_columns(files, sql='SELECT sum(n) AS total FROM "0"', delimiter=None)["total"].tolist() == [4.0 * count]
+    with pytest.warns(FacetineFinding, match="semicolons"):
+        assert read_columns(files, sql='SELECT sum(n) AS total FROM "0"', delimiter=None)["total"].tolist() == [4.0 * count]
 
 
 def test_a_plan_says_how_its_texts_are_written(tmp_path):

@@ -13,12 +13,12 @@ CODES = {"season": [1, 2, 1, None, 3], "y": [1.0, 2, 3, 4, 5], "late": [True, Fa
 BOOK = {
     "season": {
         "label": "Season",
-        "values": {1: "spring", 2: "summer", 3: "autumn"},
+        "words": {1: "spring", 2: "summer", 3: "autumn"},
         "colors": {"1": "#2b5a41", "summer": "gold"},
     },
-    "late": {"values": {True: "after noon", False: "before noon"}},
+    "late": {"words": {True: "after noon", False: "before noon"}},
     "age_class": {"label": "Age", "from": "age_days", "classes": {"old": [180, 1000], "young": [0, 60], "ripe": [60, 180]}},
-    "both": {"from": "brushed AND wrapped", "values": {"true": "both", "false": "not both"}},
+    "both": {"from": "brushed AND wrapped", "words": {"true": "both", "false": "not both"}},
 }
 
 
@@ -102,14 +102,14 @@ def test_a_book_comes_from_toml_from_a_frame_or_from_a_dict(tmp_path):
             "label": ["Moisture", "Rind", None],
             "unit": ["%", None, None],
             "order": [None, "washed; bloomy", None],
-            "values": [None, None, "1=spring; 2=summer"],
+            "words": [None, None, "1=spring; 2=summer"],
         }
     )
     for given in (tmp_path / "book.toml", str(tmp_path / "bare.toml"), frame):
         book = Codebook.of(given)
         assert book.title("moisture_pct") == "Moisture (%)"
         assert book.entry("rind").order == ("washed", "bloomy")
-    assert Codebook.of(frame).entry("season").values == {"1": "spring", "2": "summer"}
+    assert Codebook.of(frame).entry("season").words == {"1": "spring", "2": "summer"}
 
 
 def test_an_error_in_a_file_names_the_line(tmp_path):
@@ -129,11 +129,11 @@ def test_an_error_in_a_file_names_the_line(tmp_path):
         (OptionError, {"classes": {"a": [0, 5], "b": [4, 9]}}, "overlap"),
         (OptionError, {"classes": {"a": [5, 0]}}, "is a range"),
         (OptionError, {"classes": [0, 5]}, "is a table"),
-        (OptionError, {"values": ["spring"]}, "is a table"),
+        (OptionError, {"words": ["spring"]}, "is a table"),
         (OptionError, {"missing": "hide"}, "missing"),
         (OptionError, {"from": 3}, "from is text"),
         (KindError, {"from": "rind", "classes": {"a": [0, 5]}}, "classes need numbers"),
-        (MappingError, {"from": "rind", "values": {"1": "one"}}, "none of its values"),
+        (MappingError, {"from": "rind", "words": {"1": "one"}}, "none of its values"),
         (MappingError, {"from": "rind = "}, "can't be evaluated"),
     ],
 )
@@ -145,5 +145,5 @@ def test_a_wrong_entry_is_told(error, entry, said):
 
 
 def test_an_entry_for_a_column_that_is_not_there_does_no_harm():
-    book = {"nowhere": {"values": {"1": "one"}}, "far": {"from": "nowhere", "classes": {"a": [0, 1]}}}
+    book = {"nowhere": {"words": {"1": "one"}}, "far": {"from": "nowhere", "classes": {"a": [0, 1]}}}
     assert len(laid_out(ft.figure(WHEELS, codebook=book).map(x="rind").bars()).tables[0]) == 4

@@ -14,7 +14,7 @@ FLAGS = {"flags": {"brushed": "brushed", "wrapped": "wrapped"}, "none": "untreat
 
 
 def counts(figure):
-    values = figure.values("bars")
+    values = figure.numbers("bars")
     return dict(zip(values["x"], values["count"], strict=True))
 
 

@@ -13,6 +13,7 @@ import facetine as ft
 from facetine.data.codebook import Codebook
 from facetine.data.inspected import facts, starter_codebook
 from facetine.data.intake import taken_in
+from facetine.layers.suggest import suggest
 
 FRAME = pd.DataFrame(
     {
@@ -99,7 +100,7 @@ def test_every_suggestion_can_be_drawn(x, y, rows):
     from conftest import laid_out
 
     frame = pd.concat([FRAME] * (rows // 3), ignore_index=True)
-    found = ft.suggest(frame, x=x, y=y)
+    found = suggest(frame, x=x, y=y)
     assert found
     for suggestion in found:
         assert suggestion.reason

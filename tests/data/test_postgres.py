@@ -11,6 +11,7 @@ import pandas as pd
 import pytest
 
 import facetine as ft
+from facetine.batch.runner import export_plan
 from facetine.errors import DataError
 
 pytest.importorskip("psycopg")
@@ -52,7 +53,7 @@ def address():
 def test_a_table_comes_as_it_went_in(address):
     found = ft.read(address, sql="SELECT * FROM wheels ORDER BY wheel")
     pd.testing.assert_frame_equal(found, ft.demo_data("wheels"), check_dtype=False, check_categorical=False)
-    some = ft.read(address, sql="SELECT count(*) AS n FROM wheels WHERE cellar = :cellar", values={"cellar": "Loft"})
+    some = ft.read(address, sql="SELECT count(*) AS n FROM wheels WHERE cellar = :cellar", parameters={"cellar": "Loft"})
     assert some["n"].tolist() == [int((ft.demo_data("wheels")["cellar"] == "Loft").sum())]
 
 
@@ -80,11 +81,11 @@ def test_a_plan_takes_its_password_from_the_environment(address, tmp_path, monke
     plan.write_text(
         f'[plan]\nformats = ["svg"]\n[data.d]\ndatabase = "{said}"\ntable = "wheels"\n[figure.a]\ndata = "d"\n{figure}'
     )
-    (outcome,) = ft.export_plan(plan)
+    (outcome,) = export_plan(plan)
     assert outcome.error is None
     assert "secret" not in (tmp_path / "figures/manifest.json").read_text()
     assert "secret" not in (tmp_path / "figures/index.html").read_text()
-    (again,) = ft.export_plan(plan)
+    (again,) = export_plan(plan)
     assert again.state == "unchanged"
 
 

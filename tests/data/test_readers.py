@@ -10,6 +10,7 @@ import pytest
 
 import facetine as ft
 from facetine.data.demo import demo_columns, demo_names, write_demo_data
+from facetine.data.readers import read_bytes, read_columns
 from facetine.errors import DataError
 
 
@@ -18,7 +19,7 @@ from facetine.errors import DataError
 def test_demo_files_read_back_as_they_were(tmp_path, name, suffix):
     if not (tmp_path / "wheels.csv").exists():
         write_demo_data(tmp_path)
-    found = ft.read_columns(tmp_path / f"{name}.{suffix}")
+    found = read_columns(tmp_path / f"{name}.{suffix}")
     expected = demo_columns(name)
     assert list(found) == list(expected)
     for column, array in expected.items():
@@ -68,7 +69,7 @@ def test_separators_and_missing_cells(tmp_path):
         "c.txt": "x|y\n1|\n2|b\n",
     }.items():
         (tmp_path / name).write_text(text)
-        found = ft.read_columns(tmp_path / name)
+        found = read_columns(tmp_path / name)
         assert list(found) == ["x", "y"]
         assert len(found["x"]) == 2
         table = ft.figure(found)._sentence.table
@@ -77,29 +78,29 @@ def test_separators_and_missing_cells(tmp_path):
 
 def test_a_table_of_text_keeps_its_first_line_as_names(tmp_path):
     (tmp_path / "words.csv").write_text("name,place\nann,north\nbo,south\n")
-    assert list(ft.read_columns(tmp_path / "words.csv")) == ["name", "place"]
+    assert list(read_columns(tmp_path / "words.csv")) == ["name", "place"]
 
 
 def test_dates_and_zones_come_in_as_times(tmp_path):
     (tmp_path / "t.csv").write_text("day,moment\n2030-01-01,2030-01-01T10:00:00+02:00\n2030-01-02,2030-01-01T11:00:00+02:00\n")
-    found = ft.read_columns(tmp_path / "t.csv")
+    found = read_columns(tmp_path / "t.csv")
     assert found["day"].dtype.kind == found["moment"].dtype.kind == "M"
     assert found["moment"][0] == np.datetime64("2030-01-01T08:00")
 
 
 def test_json_lines(tmp_path):
     (tmp_path / "rows.jsonl").write_text('{"x": 1, "y": "a"}\n{"x": 2.5, "y": null}\n')
-    found = ft.read_columns(tmp_path / "rows.jsonl")
+    found = read_columns(tmp_path / "rows.jsonl")
     assert found["x"].tolist() == [1, 2.5]
 
 
 def test_a_query_sees_its_table_and_nothing_else(tmp_path):
     (tmp_path / "rows.csv").write_text("x,y\n1,a\n2,b\n")
     (tmp_path / "other.csv").write_text("secret\n1\n")
-    assert ft.read_columns(tmp_path / "rows.csv", sql="SELECT x FROM rows WHERE y = 'b'")["x"].tolist() == [2]
+    assert read_columns(tmp_path / "rows.csv", sql="SELECT x FROM rows WHERE y = 'b'")["x"].tolist() == [2]
     for escape in (f"SELECT * FROM '{tmp_path / 'other.csv'}'", "SET enable_external_access = true", "ATTACH 'a.db'"):
         with pytest.raises(DataError, match="the query fails"):
-            ft.read_columns(tmp_path / "rows.csv", sql=escape)
+            read_columns(tmp_path / "rows.csv", sql=escape)
 
 
 @pytest.mark.parametrize(
@@ -116,18 +117,18 @@ def test_a_query_sees_its_table_and_nothing_else(tmp_path):
 def test_what_is_no_table_is_refused(tmp_path, name, content, said):
     (tmp_path / name).write_bytes(content)
     with pytest.raises(DataError, match=said) as caught:
-        ft.read_columns(tmp_path / name)
+        read_columns(tmp_path / name)
     assert name in str(caught.value)
 
 
 def test_a_missing_file_is_answered_with_the_nearest_beside_it(tmp_path):
     (tmp_path / "wheels.csv").write_text("a\n1\n")
     with pytest.raises(DataError, match="Did you mean 'wheels.csv'"):
-        ft.read_columns(tmp_path / "wheel.csv")
+        read_columns(tmp_path / "wheel.csv")
     with pytest.raises(DataError, match="no folder"):
-        ft.read_columns(tmp_path / "nowhere" / "wheels.csv")
+        read_columns(tmp_path / "nowhere" / "wheels.csv")
     with pytest.raises(DataError, match=r"'\.ods'"):
-        ft.read_columns(tmp_path / "wheels.ods")
+        read_columns(tmp_path / "wheels.ods")
 
 
 def test_pipes_are_told_by_their_first_bytes(tmp_path):
@@ -138,7 +139,7 @@ def test_pipes_are_told_by_their_first_bytes(tmp_path):
         b'{"x":1,"y":"a"}\n{"x":2,"y":"b"}\n',
         (tmp_path / "rows.parquet").read_bytes(),
     ):
-        assert ft.read_bytes(content)["x"].tolist() == [1, 2]
+        assert read_bytes(content)["x"].tolist() == [1, 2]
 
 
 ENDLESS = "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT {} FROM n"

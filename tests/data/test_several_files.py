@@ -5,6 +5,8 @@ import pandas as pd
 import pytest
 
 import facetine as ft
+from facetine.batch.runner import export_plan
+from facetine.data.readers import read_columns
 from facetine.errors import DataError, FacetineError, OptionError, PlanError
 
 PLAN = """
@@ -37,22 +39,22 @@ def runs(tmp_path):
 def test_files_in_a_list_are_one_table(runs, pattern):
     files = sorted(runs.glob(pattern))
     assert len(files) == 3
-    found = ft.read_columns(files)
+    found = read_columns(files)
     assert found["v"].tolist() == [10 * number + step for number in range(3) for step in range(4)]
-    assert ft.read_columns(files, sql="SELECT sum(v) AS s FROM runs", name="runs")["s"].tolist() == [sum(found["v"].tolist())]
+    assert read_columns(files, sql="SELECT sum(v) AS s FROM runs", name="runs")["s"].tolist() == [sum(found["v"].tolist())]
     assert len(ft.read(files)) == 12
 
 
 def test_files_that_do_not_belong_together_are_refused(runs):
     pd.DataFrame({"v": [1], "extra": [2]}).to_csv(runs / "other.csv", index=False)
     with pytest.raises(DataError, match="other.csv has no column 'w'"):
-        ft.read_columns([runs / "run[0].csv", runs / "other.csv"])
+        read_columns([runs / "run[0].csv", runs / "other.csv"])
     with pytest.raises(DataError, match="two kinds"):
-        ft.read_columns([runs / "run[0].csv", runs / "run0.parquet"])
+        read_columns([runs / "run[0].csv", runs / "run0.parquet"])
     with pytest.raises(DataError, match="none in it"):
-        ft.read_columns([])
+        read_columns([])
     with pytest.raises(DataError, match="no file"):
-        ft.read_columns([runs / "run[0].csv", runs / "run[7].csv"])
+        read_columns([runs / "run[0].csv", runs / "run[7].csv"])
 
 
 @pytest.mark.parametrize(
@@ -60,7 +62,7 @@ def test_files_that_do_not_belong_together_are_refused(runs):
 )
 def test_plans_take_patterns_and_lists_of_files(runs, source):
     (runs / "plan.toml").write_text(PLAN.format(source=source, sql="SELECT * FROM runs WHERE v > 5"))
-    (outcome,) = ft.export_plan(runs / "plan.toml")
+    (outcome,) = export_plan(runs / "plan.toml")
     assert outcome.error is None, outcome.error
     assert outcome.files
 
@@ -71,7 +73,7 @@ def test_plans_take_patterns_and_lists_of_files(runs, source):
 def test_wrong_sources_are_one_error(runs, source):
     (runs / "plan.toml").write_text(PLAN.format(source=source, sql="SELECT * FROM runs"))
     try:
-        (outcome,) = ft.export_plan(runs / "plan.toml")
+        (outcome,) = export_plan(runs / "plan.toml")
     except PlanError:
         return
     assert isinstance(outcome.error, FacetineError)
@@ -87,7 +89,7 @@ def test_wrong_sources_are_one_error(runs, source):
 )  # fmt: skip
 def test_queries_of_plans_give_the_same_rows_every_time(runs, sql):
     (runs / "plan.toml").write_text(PLAN.format(source='glob = "run?.parquet"', sql=sql))
-    (outcome,) = ft.export_plan(runs / "plan.toml")
+    (outcome,) = export_plan(runs / "plan.toml")
     assert isinstance(outcome.error, OptionError)
     assert "data.some" in str(outcome.error)
     assert not outcome.files
@@ -97,10 +99,10 @@ def test_the_limits_of_queries_are_settings(runs):
     file = runs / "run0.parquet"
     endless = "SELECT count(*) AS n FROM runs, range(100000000000) AS r(i) WHERE sqrt(i + v) < 0"
     with ft.defaults(query_seconds=0.5), pytest.raises(DataError, match=r"longer than 0.5 seconds"):
-        ft.read_columns(file, sql=endless, name="runs")
+        read_columns(file, sql=endless, name="runs")
     with ft.defaults(query_memory="20 MB"), pytest.raises(FacetineError, match="20 MB"):
-        ft.read_columns(file, sql="SELECT list(i) AS l FROM range(50000000) AS r(i)", name="runs")
-    assert len(ft.read_columns(file, sql="SELECT * FROM runs", name="runs")["v"]) == 4
+        read_columns(file, sql="SELECT list(i) AS l FROM range(50000000) AS r(i)", name="runs")
+    assert len(read_columns(file, sql="SELECT * FROM runs", name="runs")["v"]) == 4
     for wrong in (
         {"query_seconds": 0},
         {"query_seconds": "long"},
@@ -116,8 +118,8 @@ def test_files_as_a_folder_lists_them_come_in_the_order_of_their_names(runs):
     found = ft.read(runs.glob("run*.parquet"), names="run")
     assert found["run"].tolist() == ["run0"] * 4 + ["run1"] * 4 + ["run2"] * 4
     backwards = iter([runs / "run2.parquet", runs / "run0.parquet"])
-    assert ft.read_columns(backwards, names="run")["run"].tolist() == ["run0"] * 4 + ["run2"] * 4
+    assert read_columns(backwards, names="run")["run"].tolist() == ["run0"] * 4 + ["run2"] * 4
     listed = [runs / "run2.parquet", runs / "run0.parquet"]
-    assert ft.read_columns(listed, names="run")["run"].tolist() == ["run2"] * 4 + ["run0"] * 4
+    assert read_columns(listed, names="run")["run"].tolist() == ["run2"] * 4 + ["run0"] * 4
     with pytest.raises(DataError, match="a list of files, but none in it"):
         ft.read(runs.glob("none*"))

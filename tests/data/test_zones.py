@@ -14,9 +14,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import facetine as ft
+from facetine.batch.runner import export_plan
 from facetine.core.arrays import in_zone, zone_of
 from facetine.data.intake import taken_in
-from facetine.data.readers import deferred_columns
+from facetine.data.readers import deferred_columns, read_columns
 from facetine.errors import ScaleError
 
 # Over the night in which clocks go forward there.
@@ -42,7 +43,7 @@ FORMS = {"rows.parquet": "Europe/Berlin", "rows.feather": "Europe/Berlin", "bare
 
 
 @pytest.mark.parametrize("form", FORMS)
-@pytest.mark.parametrize("read", [ft.read_columns, deferred_columns, ft.read])
+@pytest.mark.parametrize("read", [read_columns, deferred_columns, ft.read])
 def test_times_are_the_instants_that_they_were_in_their_zone(folder, form, read):
     column = taken_in(read(folder / form)).column("time")
     wanted = (ROWS["time"].dt.tz_convert("UTC").dt.tz_localize(None) - pd.Timestamp(0)) / pd.Timedelta(microseconds=1)
@@ -56,23 +57,23 @@ def test_texts_of_times_with_offsets_are_instants_in_small_files_and_in_large_on
     times = pd.date_range("2031-03-29", periods=rows, freq="h", tz="Europe/Berlin")
     pd.DataFrame({"time": times, "v": np.arange(rows)}).to_csv(tmp_path / "r.csv", index=False)
     assert ((tmp_path / "r.csv").stat().st_size > 1 << 20) == (rows > 40)
-    column = taken_in(ft.read_columns(tmp_path / "r.csv")).column("time")
+    column = taken_in(read_columns(tmp_path / "r.csv")).column("time")
     assert (column.kind, column.zone) == ("time", "UTC")
     assert np.array_equal(column.values, ((times - pd.Timestamp(0, tz="UTC")) / pd.Timedelta(microseconds=1)).to_numpy())
     assert ft.read(tmp_path / "r.csv")["time"].dt.tz is not None
-    found = ft.read_columns(tmp_path / "r.csv", sql="SELECT hour(time) AS h FROM r ORDER BY v LIMIT 3")
+    found = read_columns(tmp_path / "r.csv", sql="SELECT hour(time) AS h FROM r ORDER BY v LIMIT 3")
     assert found["h"].tolist() == [23, 0, 1]
 
 
 def test_rows_of_several_files_keep_their_zone(folder):
-    found = ft.read_columns([folder / "rows.parquet", folder / "rows.parquet"], names="from")
+    found = read_columns([folder / "rows.parquet", folder / "rows.parquet"], names="from")
     assert zone_of(found["time"]) == "Europe/Berlin"
     assert taken_in(found).column("time").zone == "Europe/Berlin"
 
 
 @pytest.mark.parametrize("form", FORMS)
 def test_a_query_reads_the_clock_of_the_data_and_not_that_of_the_machine(folder, form):
-    asks = f"import facetine as ft; c = ft.read_columns({str(folder / form)!r}, sql='SELECT hour(time) AS h FROM {form.partition('.')[0]} ORDER BY v'); print(c['h'].filled(-1).tolist() if hasattr(c['h'], 'filled') else c['h'].tolist())"
+    asks = f"from facetine.data.readers import read_columns; c = read_columns({str(folder / form)!r}, sql='SELECT hour(time) AS h FROM {form.partition('.')[0]} ORDER BY v'); print(c['h'].filled(-1).tolist() if hasattr(c['h'], 'filled') else c['h'].tolist())"
     said = {
         subprocess.run(
             [sys.executable, "-c", asks], env={**os.environ, "TZ": zone}, capture_output=True, text=True, check=True
@@ -112,7 +113,7 @@ def test_an_axis_in_utc_says_so_and_one_in_a_zone_can_be_had(folder):
     assert title(local) == "Time"
     plain = ROWS.assign(time=ROWS["time"].dt.tz_localize(None))
     with pytest.raises(ScaleError, match="no zone of their own"):
-        ft.figure(plain).map(x="time", y="v").points().scale("x", zone="Asia/Tokyo").values("points")
+        ft.figure(plain).map(x="time", y="v").points().scale("x", zone="Asia/Tokyo").numbers("points")
 
 
 def test_processes_of_a_run_share_times_with_their_zone(folder, tmp_path):
@@ -122,7 +123,7 @@ def test_processes_of_a_run_share_times_with_their_zone(folder, tmp_path):
     )
     plan.write_text(f'[plan]\nformats = ["svg"]\n[data.d]\nfile = "{folder / "rows.parquet"}"\n{figures}')
     for jobs in (1, 2):
-        outcomes = ft.export_plan(plan, out=tmp_path / str(jobs), jobs=jobs, force=True)
+        outcomes = export_plan(plan, out=tmp_path / str(jobs), jobs=jobs, force=True)
         assert [outcome.state for outcome in outcomes] == ["written"] * 4
     one, other = ((tmp_path / str(jobs) / "f3.svg").read_bytes() for jobs in (1, 2))
     assert one == other

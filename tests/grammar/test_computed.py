@@ -19,7 +19,7 @@ BASE = ft.figure(FRAME)
 
 def test_what_is_mapped_may_be_computed():
     figure = BASE.map(x=ft.sql("mass_kg * 1000"), y="ph", color=ft.sql("ph > 5.3")).points().facet("cellar")
-    values = figure.values("points")
+    values = figure.numbers("points")
     own = FRAME.loc[values["row"]]
     assert values["x"].tolist() == pytest.approx((own["mass_kg"] * 1000).tolist())
     assert (values["group"] == "yes").tolist() == (own["ph"] > 5.3).tolist()
@@ -41,30 +41,30 @@ def test_plain_data_hold_the_expression_and_make_the_same_figure():
 
 def test_what_is_computed_follows_the_rows_that_are_kept_derived_and_replaced():
     figure = BASE.map(x=ft.sql("mass_kg * 2"), y="ph").points()
-    assert figure.derive(mass_kg="mass_kg * 10").values("points")["x"].max() == pytest.approx(20 * FRAME["mass_kg"].max())
-    late = figure.keep("age_days > 200").values("points")
+    assert figure.derive(mass_kg="mass_kg * 10").numbers("points")["x"].max() == pytest.approx(20 * FRAME["mass_kg"].max())
+    late = figure.keep("age_days > 200").numbers("points")
     assert late["x"].max() == pytest.approx(2 * FRAME.query("age_days > 200")["mass_kg"].max())
-    assert len(figure.data(FRAME[:20]).values("points")) == FRAME[:20]["ph"].notna().sum()
-    over = figure.over(BASE.map(x="mass_kg", y="ph").lines(aggregate="mean"))
-    assert over.values("points")["x"].tolist() == figure.values("points")["x"].tolist()
+    assert len(figure.data(FRAME[:20]).numbers("points")) == FRAME[:20]["ph"].notna().sum()
+    over = figure.onto(BASE.map(x="mass_kg", y="ph").lines(aggregate="mean"))
+    assert over.numbers("points")["x"].tolist() == figure.numbers("points")["x"].tolist()
 
 
 def test_a_layer_with_data_of_its_own_computes_from_them():
     other = {"kg": [1.0, 2.0], "acid": [5.0, 5.5]}
     figure = BASE.map(x="mass_kg", y="ph").points().lines(data=other, map={"x": ft.sql("kg + 1"), "y": "acid"})
-    assert figure.values("lines")["x"].tolist() == [2, 3]
-    assert figure.change("lines", map={"x": ft.sql("kg * 3"), "y": "acid"}).values("lines")["x"].tolist() == [3, 6]
+    assert figure.numbers("lines")["x"].tolist() == [2, 3]
+    assert figure.change("lines", map={"x": ft.sql("kg * 3"), "y": "acid"}).numbers("lines")["x"].tolist() == [3, 6]
 
 
 def test_a_plan_may_compute_what_it_maps(tmp_path):
     FRAME.to_csv(tmp_path / "wheels.csv", index=False)
     (tmp_path / "plan.toml").write_text(
-        '[data.w]\nfile = "wheels.csv"\n[figure.a]\ndata = "w"\nvalues = true\n'
+        '[data.w]\nfile = "wheels.csv"\n[figure.a]\ndata = "w"\nnumbers = true\n'
         'map = { x = { sql = "mass_kg * 1000" }, y = "ph" }\nlayers = ["points"]\n'
     )
     (outcome,) = export_plan(tmp_path / "plan.toml")
     assert outcome.error is None
-    assert pd.read_csv(outcome.values.path)["x"].max() == pytest.approx(1000 * FRAME["mass_kg"].max())
+    assert pd.read_csv(outcome.numbers.path)["x"].max() == pytest.approx(1000 * FRAME["mass_kg"].max())
 
 
 @pytest.mark.parametrize(("call", "said"), [
@@ -85,7 +85,7 @@ def test_what_is_no_expression_is_answered(call, said):
 @given(st.integers(1, 12), st.sampled_from(["mean", "median", "sum", "count", "min", "max"]))
 def test_results_of_intervals_are_those_of_their_rows(count, how):
     frame = FRAME.dropna(subset=["ph"])
-    values = ft.figure(frame).map(x="age_days", y="ph").points(aggregate=how, bins=count).values("points")
+    values = ft.figure(frame).map(x="age_days", y="ph").points(aggregate=how, bins=count).numbers("points")
     edges = np.linspace(frame["age_days"].min(), frame["age_days"].max(), count + 1)
     place = np.clip(np.searchsorted(edges, frame["age_days"], side="right") - 1, 0, count - 1)
     expected = frame.groupby(place)["ph"].agg(how)
@@ -95,23 +95,23 @@ def test_results_of_intervals_are_those_of_their_rows(count, how):
 
 def test_intervals_may_have_edges_and_those_outside_are_counted():
     figure = BASE.map(x="age_days", y="ph", color="rind")
-    lines = figure.lines(aggregate="mean", bins=[0, 50, 100, 150])
-    assert set(lines.values("lines")["x"]) == {25, 75, 125}
+    lines = figure.lines(aggregate="mean", edges=[0, 50, 100, 150])
+    assert set(lines.numbers("lines")["x"]) == {25, 75, 125}
     outside = int((FRAME.dropna(subset=["ph"])["age_days"] > 150).sum())
-    assert any(f"{outside} rows outside the edges of bins=" in note for note in notes(lines))
-    bands = BASE.map(x="age_days", y_low="ph", y_high="firmness_n").bands(aggregate="median", bins=[0, 60, 600]).values("bands")
+    assert any(f"{outside} rows outside the edges" in note for note in notes(lines))
+    bands = BASE.map(x="age_days", y_low="ph", y_high="firmness_n").bands(aggregate="median", edges=[0, 60, 600]).numbers("bands")
     young = FRAME.query("age_days < 60")
     assert bands.loc[0, ["y_low", "y_high"]].tolist() == [young["ph"].median(), young["firmness_n"].median()]
-    areas = BASE.map(x="age_days").areas(aggregate="count", bins=4, map={"y": "ph"}).values("areas")
+    areas = BASE.map(x="age_days").areas(aggregate="count", bins=4, map={"y": "ph"}).numbers("areas")
     assert areas["count"].sum() == FRAME["ph"].notna().sum()
 
 
 @pytest.mark.parametrize(("call", "error", "said"), [
-    (lambda f: f.points(bins=5).values(), OptionError, "bins= says which rows share a result"),
+    (lambda f: f.points(bins=5).numbers(), OptionError, "bins= says which rows share a result"),
     (lambda f: f.points(aggregate="mean", bins=0), OptionError, "bins is a whole number from 1"),
-    (lambda f: f.points(aggregate="mean", bins="few"), OptionError, "bins is a list"),
-    (lambda f: f.points(aggregate="mean", bins=[0, 50, 20]), OptionError, "bins must increase"),
-    (lambda f: f.map(x="rind").points(aggregate="mean", bins=3).values(), KindError, "x needs numbers"),
+    (lambda f: f.points(aggregate="mean", bins="few"), OptionError, "bins is how many"),
+    (lambda f: f.points(aggregate="mean", edges=[0, 50, 20]), OptionError, "edges must increase"),
+    (lambda f: f.map(x="rind").points(aggregate="mean", bins=3).numbers(), KindError, "x needs numbers"),
 ])  # fmt: skip
 def test_intervals_that_can_not_be_are_refused(call, error, said):
     with pytest.raises(error, match=said):

@@ -11,13 +11,14 @@ from facetine.errors import (
     DataError,
     ExportError,
     FacetineError,
-    FacetineNote,
+    FacetineFinding,
     KindError,
     MappingError,
     OptionError,
     ScaleError,
 )
 from facetine.grammar.lengths import in_points
+from facetine.layers.suggest import suggest
 
 
 @pytest.fixture
@@ -111,7 +112,7 @@ WRONG = [
     (OptionError, lambda f: f.points(shape="disk"), "Did you mean 'disc'"),
     (OptionError, lambda f: f.points(color="teal", map={"color": "rind"}), "both mapped and fixed"),
     (OptionError, lambda f: f.points(map="rind"), "map is a dict"),
-    (OptionError, lambda f: f.lines(follow="y"), "can't be 'y'"),
+    (OptionError, lambda f: f.lines(join_by="y"), "can't be 'y'"),
     (OptionError, lambda f: f.lines(steps="yes"), "True or False"),
     (OptionError, lambda f: f.bars(bar_width=0), "bar_width"),
     (OptionError, lambda f: f.bars(aggregate="avg"), "aggregate"),
@@ -122,7 +123,7 @@ WRONG = [
     (OptionError, lambda f: f.scale("x", limits=3), "limits"),
     (OptionError, lambda f: f.scale("x", palette="orchard"), "says nothing for x"),
     (OptionError, lambda f: f.scale("color", palette="orchad"), "Did you mean 'orchard'"),
-    (OptionError, lambda f: f.scale("color", ramp="celar"), "Did you mean 'cellar'"),
+    (OptionError, lambda f: f.scale("color", palette="celar"), "Did you mean 'cellar'"),
     (OptionError, lambda f: f.scale("color", missing="hide"), "missing"),
     (OptionError, lambda f: f.scale("shape", shapes=["disk"]), "Did you mean 'disc'"),
     (OptionError, lambda f: f.scale("x", format=3), "format"),
@@ -200,7 +201,7 @@ def test_an_error_says_where_what_and_what_is_possible(fig):
 def test_a_figure_without_a_layer_says_so(wheels):
     with pytest.raises(MappingError, match="no layer"):
         ft.figure(wheels).map(color="rind").export("a.pdf")
-    with pytest.warns(FacetineNote, match="there is no layer yet; the axes show what is mapped"):
+    with pytest.warns(FacetineFinding, match="there is no layer yet; the axes show what is mapped"):
         ft.figure(wheels).map(x="ph").export("a.pdf")
 
 
@@ -256,12 +257,12 @@ def test_a_spec_of_the_wrong_shape_is_refused(wheels, spec):
 
 def test_suggestions_follow_the_kinds(wheels):
     climate = ft.demo_data("climate")
-    assert ft.suggest(wheels, x="age_days", y="mass_kg")[0].layer == "points"
-    assert ft.suggest(climate, x="time", y="temp_c")[0].layer == "lines"
-    assert ft.suggest(wheels, x="rind")[0].layer == "bars"
-    assert ft.suggest({"a": ["u", "v"], "b": [1.0, 2.0]}, x="a", y="b")[0].layer == "bars"
-    assert "rind" in ft.suggest(wheels, x="rind", y="mass_kg")[0].reason
+    assert suggest(wheels, x="age_days", y="mass_kg")[0].layer == "points"
+    assert suggest(climate, x="time", y="temp_c")[0].layer == "lines"
+    assert suggest(wheels, x="rind")[0].layer == "bars"
+    assert suggest({"a": ["u", "v"], "b": [1.0, 2.0]}, x="a", y="b")[0].layer == "bars"
+    assert "rind" in suggest(wheels, x="rind", y="mass_kg")[0].reason
     with pytest.raises(MappingError, match="Did you mean 'rind'"):
-        ft.suggest(wheels, x="rnd")
+        suggest(wheels, x="rnd")
     with pytest.raises(MappingError, match="neither"):
-        ft.suggest(wheels)
+        suggest(wheels)

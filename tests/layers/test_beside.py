@@ -1,6 +1,7 @@
-"""Layers beside each other in one slot: groups of points abreast, and layers that are shifted."""
+"""Layers beside each other in one slot: points side by side, and layers that are shifted."""
 
 import numpy as np
+import pandas as pd
 import pytest
 from conftest import laid_out
 from hypothesis import given, settings
@@ -21,15 +22,15 @@ def places(table):
     return set(zip(table.group.tolist(), np.round(table["x"], 9).tolist(), strict=True))
 
 
-@pytest.mark.parametrize("points", [{"arrange": "abreast"}, {"arrange": "abreast", "within": "beeswarm"}])
-def test_points_abreast_stand_where_the_intervals_of_their_groups_stand(points):
+@pytest.mark.parametrize("points", [{"arrange": "side_by_side"}, {"arrange": "side_by_side", "within": "beeswarm"}])
+def test_points_side_by_side_stand_where_the_intervals_of_their_groups_stand(points):
     dots, means = (run.table for run in laid_out(GROUPED.points(**points).intervals()).runs)
     assert places(dots) == places(means)
     alone = laid_out(GROUPED.points(**points)).runs[0].table
     assert places(alone) == places(dots)
 
 
-@pytest.mark.parametrize("arrange", [{"arrange": "jitter"}, {"arrange": "abreast", "within": "jitter"}])
+@pytest.mark.parametrize("arrange", [{"arrange": "jitter"}, {"arrange": "side_by_side", "within": "jitter"}])
 def test_jitter_stays_in_the_place_of_its_group_beside_intervals(arrange):
     dots, means = (run.table for run in laid_out(GROUPED.points(**arrange).intervals()).runs)
     center = {(group, round(x)): x for group, x in places(means)}
@@ -66,9 +67,9 @@ def test_a_shift_out_of_the_slot_is_said_and_one_along_numbers_refused(layer):
 @pytest.mark.parametrize(
     ("options", "words"),
     [
-        ({"within": "jitter"}, 'arrange="abreast"'),
-        ({"arrange": "beeswarm", "within": "jitter"}, 'arrange="abreast"'),
-        ({"arrange": "abreast", "within": "swarm"}, "beeswarm"),
+        ({"within": "jitter"}, 'arrange="side_by_side"'),
+        ({"arrange": "beeswarm", "within": "jitter"}, 'arrange="side_by_side"'),
+        ({"arrange": "side_by_side", "within": "swarm"}, "beeswarm"),
         ({"spread_x": 0.2}, 'arrange="jitter"'),
         ({"arrange": "beeswarm", "spread_y": 0.2}, 'arrange="jitter"'),
         ({"shift": "wide"}, "no length"),
@@ -82,9 +83,25 @@ def test_what_says_nothing_is_refused(options, words):
         laid_out(GROUPED.points(**options))
 
 
-def test_points_abreast_need_categories():
-    with pytest.raises(KindError, match="abreast"):
-        laid_out(ft.figure(WHEELS).map(x="mass_kg", y="ph", color="rind").points(arrange="abreast"))
+def test_points_of_groups_at_one_number_stand_where_their_intervals_stand():
+    rows = pd.DataFrame({"t": [1.0, 1, 2, 2, 4, 4] * 3, "g": ["a", "b"] * 9, "v": np.arange(18.0)})
+    figure = (
+        ft.figure(rows)
+        .map(x="t", y="v", color="g")
+        .points(arrange="side_by_side")
+        .intervals(arrange="side_by_side", slot_share=0.72)
+    )
+    dots, means = (run.table for run in laid_out(figure).runs)
+    assert places(dots) == places(means)
+    assert len(np.unique(np.round(dots["x"], 6))) == 6
+
+
+def test_points_side_by_side_that_are_spread_need_categories():
+    figure = ft.figure(WHEELS).map(x="mass_kg", y="ph", color="rind")
+    with pytest.raises(KindError, match="needs categories"):
+        laid_out(figure.points(arrange="side_by_side", within="jitter"))
+    with pytest.raises(OptionError, match="along one axis"):
+        laid_out(figure.points(arrange="side_by_side", spread_x=0.1, spread_y=0.1))
 
 
 @given(st.floats(-70, 70))
@@ -97,9 +114,9 @@ def test_a_shift_is_told_as_it_is_read(shift):
 @pytest.mark.parametrize("share", [0.3, 0.95])
 @pytest.mark.parametrize("layer", ["bars", "boxes"])
 def test_points_and_intervals_stand_in_the_middle_of_the_marks_of_their_groups(layer, share):
-    options = {"aggregate": "mean", "arrange": "abreast", "bar_width": share} if layer == "bars" else {"box_width": share}
-    figure = getattr(GROUPED, layer)(**options).intervals().points(arrange="abreast")
+    options = {"aggregate": "mean", "arrange": "side_by_side", "bar_width": share} if layer == "bars" else {"box_width": share}
+    figure = getattr(GROUPED, layer)(**options).intervals().points(arrange="side_by_side")
     marks, means, dots = (run.table for run in laid_out(figure).runs)
     assert places(marks) == places(means) == places(dots)
-    own = laid_out(getattr(GROUPED, layer)(**options).intervals(bar_width=0.5)).runs[1].table
+    own = laid_out(getattr(GROUPED, layer)(**options).intervals(slot_share=0.5)).runs[1].table
     assert np.ptp(own["x"][np.round(own["x"]) == 0]) == pytest.approx(0.5 * 3 / 4)

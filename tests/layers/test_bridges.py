@@ -118,7 +118,7 @@ def test_gaps_are_dotted_on_request_from_end_to_end():
         ({"bridge": "x"}, "2 hours"),
         ({"bridge": -1}, "a distance"),
         ({"bridge": "2 hours"}, "x holds numbers"),
-        ({"bridge": True, "follow": "data"}, "as they come"),
+        ({"bridge": True, "join_by": "rows"}, "as they come"),
         ({"gaps": "dashed"}, "dotted"),
     ],
 )

@@ -14,7 +14,7 @@ WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS).map(x="age_days", y="firmness_n")
 LOFT = "cellar = 'Loft'"
 # They show all rows together, or none.
-TOGETHER = {"cells", "correlation", "reference", "region", "callout", "graph_of"}
+TOGETHER = {"cells", "correlation", "reference", "region", "callout", "function"}
 
 
 def inks(element):
@@ -60,7 +60,7 @@ def test_layers_of_all_rows_stay_as_they_are(layer):
 
 
 def test_what_is_computed_is_computed_apart():
-    values = ft.figure(WHEELS).map(x="rind", y="ph").boxes().highlight(LOFT).values("boxes")
+    values = ft.figure(WHEELS).map(x="rind", y="ph").boxes().highlight(LOFT).numbers("boxes")
     for name, kept in (("Loft", WHEELS[WHEELS["cellar"] == "Loft"]), ("all others", WHEELS[WHEELS["cellar"] != "Loft"])):
         medians = values[values["group"] == name].dropna(subset=["median"]).set_index("x")["median"]
         assert medians.to_dict() == pytest.approx(kept.groupby("rind")["ph"].median().to_dict())
@@ -81,10 +81,10 @@ def test_points_keep_their_colors_and_lie_on_top():
 
 def test_the_legend_says_both_and_explains_no_color_that_is_not_there():
     lines = ft.figure(ft.demo_data("climate")).map(x="time", y="temp_c", color="cellar").lines(aggregate="mean")
-    said = texts(svg_of(lines.highlight("cellar = 'Quarry'", rest="other cellars"), 120))
+    said = texts(svg_of(lines.highlight("cellar = 'Quarry'", rest_as="other cellars"), 120))
     assert said[-2:] == ["Quarry", "other cellars"]
     assert "Cellar" not in said
-    some = set(texts(svg_of(BASE.map(color="rind").points().highlight("rind <> 'waxed'", label="soft"), 120)))
+    some = set(texts(svg_of(BASE.map(color="rind").points().highlight("rind <> 'waxed'", legend_as="soft"), 120)))
     assert {"soft", "all others", "washed"} <= some
     assert "waxed" not in some
     shapes = BASE.map(color="rind", shape="rind").points().highlight("rind = 'washed'", others="#abcdef")
@@ -104,7 +104,7 @@ def test_the_key_of_lines_named_at_their_ends_has_their_color():
 def test_a_label_may_be_said_and_expressions_may_be_callables():
     figure = BASE.points().highlight(lambda frame: frame["ph"] > 5.4)
     assert "highlighted" in texts(svg_of(figure, 120))
-    assert "sour" in texts(svg_of(BASE.points().highlight("ph < 5.1", label="sour"), 120))
+    assert "sour" in texts(svg_of(BASE.points().highlight("ph < 5.1", legend_as="sour"), 120))
     assert "ph < 5.1" in texts(svg_of(BASE.points().highlight("ph < 5.1"), 120))
 
 
@@ -122,10 +122,10 @@ def test_it_can_be_taken_back_laid_over_and_put_on_other_data():
     lit = plain.highlight(LOFT)
     assert lit.highlight(None).to_dict() == plain.to_dict()
     assert ft.from_dict(lit.to_dict(), WHEELS).to_dict() == lit.to_dict()
-    assert lit.over(BASE.lines()).to_dict()["highlight"] == {"where": LOFT}
+    assert lit.onto(BASE.lines()).to_dict()["highlight"] == {"where": LOFT}
     assert plain.difference(lit) == f"+ .highlight({LOFT!r})"
     with pytest.raises(OptionError, match="highlight is"):
-        lit.over(BASE.lines().highlight("ph > 5"))
+        lit.onto(BASE.lines().highlight("ph > 5"))
     with pytest.raises(MappingError, match="cellar"):
         lit.data(WHEELS.drop(columns="cellar"))
 
@@ -133,7 +133,7 @@ def test_it_can_be_taken_back_laid_over_and_put_on_other_data():
 def test_plans_say_it_in_a_word_or_a_table(tmp_path):
     WHEELS.to_csv(tmp_path / "wheels.csv", index=False)
     said = '[plan]\nformats = ["svg"]\n[data.w]\nfile = "wheels.csv"\n'
-    for name, how in (("a", f'"{LOFT}"'), ("b", f'{{ where = "{LOFT}", others = "#abcdef", rest = "elsewhere" }}')):
+    for name, how in (("a", f'"{LOFT}"'), ("b", f'{{ where = "{LOFT}", others = "#abcdef", rest_as = "elsewhere" }}')):
         said += f'[figure.{name}]\ndata = "w"\nmap = {{ x = "ph", y = "mass_kg" }}\nlayers = ["points"]\nhighlight = {how}\n'
     (tmp_path / "p.toml").write_text(said + '[figure.c]\nlike = "b"\nhighlight = false\n')
     assert all(outcome.error is None for outcome in export_plan(tmp_path / "p.toml"))
@@ -147,8 +147,8 @@ def test_plans_say_it_in_a_word_or_a_table(tmp_path):
     (lambda f: f.highlight("age_days"), MappingError, "yes or no"),
     (lambda f: f.highlight(True), OptionError, "says of no row whether it is chosen"),
     (lambda f: f.highlight(LOFT, others="silvr"), OptionError, "silver"),
-    (lambda f: f.highlight(LOFT, label=3), OptionError, "label is a text"),
-    (lambda f: f.highlight(LOFT, rest="Loft"), OptionError, "both called 'Loft'"),
+    (lambda f: f.highlight(LOFT, legend_as=3), OptionError, "legend_as is a text"),
+    (lambda f: f.highlight(LOFT, rest_as="Loft"), OptionError, "both called 'Loft'"),
 ])  # fmt: skip
 def test_what_can_not_be_is_refused(call, error, said):
     with pytest.raises(error, match=said):

@@ -50,9 +50,9 @@ ONE_OF_EACH = {
     "labels": lambda f: f.map(x="n", y="v", label="g").labels(where="n > 2.5"),
     "segments": lambda f: f.map(x="n", y="v", x_to="v", y_to="n").segments(arrow=True),
     "reference": lambda f: f.map(x="n", y="v").points().reference(aggregate="mean"),
-    "region": lambda f: f.map(x="n", y="v").points().region(x=(0, 1), label="here"),
+    "region": lambda f: f.map(x="n", y="v").points().region(x=(0, 1), text="here"),
     "callout": lambda f: f.map(x="n", y="v").points().callout("there", x=0.5, y=0.5, x_to=1, y_to=1),
-    "graph_of": lambda f: f.map(x="n", y="v").points().graph_of("x / 2"),
+    "function": lambda f: f.map(x="n", y="v").points().function("x / 2"),
 }
 
 
@@ -188,7 +188,7 @@ def test_outliers_under_points_are_said():
 
 
 def test_offset_points_stand_beside_each_other():
-    made = table(wheels(x="rind", y="mass_kg", color="milk").points(arrange="offset"))
+    made = table(wheels(x="rind", y="mass_kg", color="milk").points(arrange="side_by_side"))
     shift = np.round(made["x"] - np.rint(made["x"]), 9)
     assert len(np.unique(shift)) == 3
 
@@ -376,12 +376,12 @@ def test_labels_write_the_words_of_a_column():
 
 
 def test_labels_of_another_layer_write_what_it_computed():
-    figure = wheels(x="rind", y="mass_kg").bars(aggregate="mean").labels(of="bars", text="{mean:.2f}")
+    figure = wheels(x="rind", y="mass_kg").bars(aggregate="mean").labels(layer="bars", text="{mean:.2f}")
     assert f"{WHEELS[WHEELS.rind == 'waxed'].mass_kg.mean():.2f}" in texts(svg_of(figure))
     with pytest.raises(OptionError, match="no computed value 'men'. Did you mean 'mean'"):
-        svg_of(wheels(x="rind", y="mass_kg").bars(aggregate="mean").labels(of="bars", text="{men}"))
+        svg_of(wheels(x="rind", y="mass_kg").bars(aggregate="mean").labels(layer="bars", text="{men}"))
     with pytest.raises(OptionError, match="no earlier layer 'bar'. Did you mean 'bars'"):
-        svg_of(wheels(x="rind").bars().labels(of="bar", text="{count}"))
+        svg_of(wheels(x="rind").bars().labels(layer="bar", text="{count}"))
 
 
 def test_value_labels_write_counts_in_a_readable_ink():
@@ -404,13 +404,13 @@ def test_references_stand_at_values_dates_and_categories():
     assert table(base.reference(aggregate="median").facet("milk"), 1)["y"].tolist() == pytest.approx(
         WHEELS.groupby("milk").mass_kg.median().tolist()
     )
-    sales = ft.figure(ft.demo_data("sales")).map(x="month", y="retail").lines().reference(x="2029-06-01", label="new shop")
+    sales = ft.figure(ft.demo_data("sales")).map(x="month", y="retail").lines().reference(x="2029-06-01", text="new shop")
     assert "new shop" in texts(svg_of(sales))
     assert table(wheels(x="rind", y="ph").points().reference(x="washed"), 1)["x"].tolist() == [2]
 
 
 def test_regions_and_callouts_are_data():
-    figure = wheels(x="ph", y="mass_kg").points().region(x=(5.2, None), shape="ellipse", label="here").callout("see", x=5.5, y=8)
+    figure = wheels(x="ph", y="mass_kg").points().region(x=(5.2, None), shape="ellipse", text="here").callout("see", x=5.5, y=8)
     assert {"here", "see"} <= set(texts(svg_of(figure)))
 
 
@@ -471,7 +471,7 @@ WRONG = [
     (OptionError, lambda: wheels(x="ph", y="mass_kg").points().region(), "neither x nor y"),
     (OptionError, lambda: wheels(x="ph", y="mass_kg").points().callout("a"), "needs x and y, or at="),
     (OptionError, lambda: wheels(x="ph", y="mass_kg").points().callout("a", x=5, y=5, x_to=3), "both x_to and y_to"),
-    (OptionError, lambda: wheels(x="rind").bars().labels(of="bars"), "no text"),
+    (OptionError, lambda: wheels(x="rind").bars().labels(layer="bars"), "no text"),
     (MappingError, lambda: wheels(x="ph", y="mass_kg").labels(), "nothing is mapped to label"),
     (MappingError, lambda: wheels(x="ph").segments(), "nothing is mapped to y"),
     (MappingError, lambda: wheels(x=("milk", "celar")).bars(), "Did you mean 'cellar'"),
@@ -481,7 +481,7 @@ WRONG = [
 
 
 @pytest.mark.parametrize(("error", "make", "said"), WRONG, ids=[str(n) for n in range(len(WRONG))])
-def test_a_wrong_use_names_its_mend(error, make, said):
+def test_a_wrong_use_names_its_fix(error, make, said):
     with pytest.raises(FacetineError) as caught:
         make().export("never.svg")
     assert isinstance(caught.value, error), caught.value
@@ -501,7 +501,7 @@ def test_boxes_take_weights():
     (row,) = np.flatnonzero(~np.isnan(made.tables[0]["median"]))
     assert made.tables[0]["median"][row] == 2.5
     assert made.tables[0]["count"][row] == 4.0
-    assert made.tables[0]["high"][row] == 4.0
+    assert made.tables[0]["whisker_high"][row] == 4.0
     assert any("w of zero count nowhere" in note for note in said(made))
 
 

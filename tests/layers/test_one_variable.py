@@ -20,26 +20,26 @@ def test_one_variable_stands_in_a_slot_without_a_label(layer, axis):
     assert not any("blank" in text or "rows" in text for text in shown)
     assert any(text.startswith("pH") for text in shown)
     other = "y" if axis == "x" else "x"
-    values = figure.values(layer)
+    values = figure.numbers(layer)
     assert set(values[other]) == {""}
     assert laid_out(figure).layouts[0].panels[0].box.width > 100
 
 
 def test_its_numbers_are_those_of_all_rows():
-    box = BASE.map(x="ph").boxes().values("boxes").iloc[0]
-    assert [box["lower"], box["median"], box["upper"]] == pytest.approx(FRAME["ph"].quantile([0.25, 0.5, 0.75]).tolist())
-    mean = BASE.map(y="ph").intervals().values("intervals").iloc[0]
+    box = BASE.map(x="ph").boxes().numbers("boxes").iloc[0]
+    assert [box["q1"], box["median"], box["q3"]] == pytest.approx(FRAME["ph"].quantile([0.25, 0.5, 0.75]).tolist())
+    mean = BASE.map(y="ph").intervals().numbers("intervals").iloc[0]
     assert [mean["mean"], mean["count"]] == pytest.approx([FRAME["ph"].mean(), FRAME["ph"].count()])
 
 
 def test_groups_panels_and_several_columns_have_a_slot_each():
-    groups = BASE.map(x="ph", color="rind").boxes().values("boxes").dropna(subset="median")
+    groups = BASE.map(x="ph", color="rind").boxes().numbers("boxes").dropna(subset="median")
     assert dict(zip(groups["group"], groups["median"], strict=True)) == pytest.approx(
         FRAME.groupby("rind")["ph"].median().to_dict()
     )
-    panels = BASE.map(y="ph").violins().points(arrange="jitter").facet("rind").values("points")
+    panels = BASE.map(y="ph").violins().points(arrange="jitter").facet("rind").numbers("points")
     assert panels.groupby("panel").size().to_dict() == FRAME.groupby("rind")["ph"].count().to_dict()
-    varied = BASE.vary(x=["ph", "mass_kg"]).boxes()
+    varied = BASE.over_variables(x=["ph", "mass_kg"]).boxes()
     assert {"Mass (kg)", "pH"} <= set(texts(svg_of(varied, 120)))
 
 

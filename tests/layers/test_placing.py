@@ -28,8 +28,8 @@ LAYERS = {
     "labels": lambda f, **said: f.labels(map={"label": "wheel"}, where="age_days > 330", side="left", **said),
     "callout": lambda f, **said: f.callout("here", x=200, y=40, **said),
     "callout at": lambda f, **said: f.callout("top", at="highest", **said),
-    "reference": lambda f, **said: f.reference(y=30, label="level", **said),
-    "slope": lambda f, **said: f.reference(slope=0.1, intercept=20, label="slope", **said),
+    "reference": lambda f, **said: f.reference(y=30, text="level", **said),
+    "slope": lambda f, **said: f.reference(slope=0.1, intercept=20, text="slope", **said),
 }
 ROLES = {"labels": "label", "callout": "callout", "callout at": "callout", "reference": "reference", "slope": "reference"}
 
@@ -137,14 +137,14 @@ def test_places_of_marks_are_points_lines_and_borders():
 
 @pytest.mark.parametrize(("at", "share"), [("start", 0.0), ("middle", 0.5), ("end", 1.0), (0.25, 0.25)])
 def test_labels_of_references_stand_along_the_line(at, share):
-    figure = BASE.reference(y=30, label="level", label_at=at)
+    figure = BASE.reference(y=30, text="level", text_at=at)
     (text,), made = written(figure, "reference"), laid_out(figure)
     line = next(mark for mark in marks(made.scene.root) if isinstance(mark, Paths) and mark.stroke and mark.stroke.dash)
     left, right = line.points[:, 0]
     assert text.x == pytest.approx(left + share * (right - left), abs=0.1)
     assert text.box.x >= left - 0.1
     assert text.box.right <= right + 0.1
-    upright = BASE.reference(x=100, label="day", label_at=at)
+    upright = BASE.reference(x=100, text="day", text_at=at)
     (text,) = written(upright, "reference")
     line = next(m for m in marks(laid_out(upright).scene.root) if isinstance(m, Paths) and m.stroke and m.stroke.dash)
     top, bottom = sorted(line.points[:, 1])
@@ -173,8 +173,8 @@ def test_what_is_said_of_places_turns_with_the_axes():
 
 def test_labels_of_lying_bars_stand_beyond_or_inside_their_ends():
     for figure in (
-        ft.figure(WHEELS).map(y="rind", x="mass_kg").bars(aggregate="mean").labels(of="bars", text="{mean:.1f}"),
-        ft.figure(WHEELS).map(x="rind", y="mass_kg").bars(aggregate="mean").labels(of="bars", text="{mean:.1f}").swap_axes(),
+        ft.figure(WHEELS).map(y="rind", x="mass_kg").bars(aggregate="mean").labels(layer="bars", text="{mean:.1f}"),
+        ft.figure(WHEELS).map(x="rind", y="mass_kg").bars(aggregate="mean").labels(layer="bars", text="{mean:.1f}").swap_axes(),
     ):
         made = laid_out(figure)
         (bars,) = [mark.boxes for mark in marks(made.scene.root) if hasattr(mark, "boxes") and len(mark.boxes) == 4]
@@ -210,9 +210,9 @@ def test_legends_are_shifted_and_told_where_they_leave_the_sheet():
     (lambda f: f.callout("a", x=1, y=2, shift="2 mm"), "no way in two directions"),
     (lambda f: f.callout("a", x=1, y=2, shift=("2 mm",)), "no way in two directions"),
     (lambda f: f.callout("a", x=1, y=2, shift=("2 ells", "1 mm")), "no known unit"),
-    (lambda f: f.reference(y=3, label_at="middle"), "say nothing without label"),
-    (lambda f: f.reference(y=3, label="a", label_at="centre"), "label_at"),
-    (lambda f: f.reference(y=3, label="a", label_at=1.5), "label_at"),
+    (lambda f: f.reference(y=3, text_at="middle"), "say nothing without text"),
+    (lambda f: f.reference(y=3, text="a", text_at="centre"), "text_at"),
+    (lambda f: f.reference(y=3, text="a", text_at=1.5), "text_at"),
     (lambda f: f.labels(map={"label": "wheel"}, avoid=True, shift=("1 mm", "1 mm")), "leave one of them out"),
     (lambda f: f.theme(legend_shift="2 mm"), "no way in two directions"),
     (lambda f: f.callout("a", x=1, y=2, halo="yes"), "halo"),
@@ -223,6 +223,6 @@ def test_what_can_not_be_is_refused(call, said):
 
 
 def test_they_go_through_plain_data():
-    figure = BASE.reference(y=3, label="a", label_at=0.5, shift=("1 pt", "2 pt"), halo=True).theme(legend_shift=("1 mm", "0 mm"))
+    figure = BASE.reference(y=3, text="a", text_at=0.5, shift=("1 pt", "2 pt"), halo=True).theme(legend_shift=("1 mm", "0 mm"))
     assert ft.from_dict(figure.to_dict(), WHEELS).to_dict() == figure.to_dict()
     assert "here" in texts(svg_of(BASE.callout("here", x=40, y=15)))

@@ -45,7 +45,7 @@ def test_a_place_of_one_row_breaks_the_band_and_is_said():
 
 def test_groups_stay_at_their_x_on_an_axis_of_numbers_unless_told():
     assert set(laid_out(BASE.intervals()).runs[0].table["x"].tolist()) == set(np.arange(8.0))
-    moved = laid_out(BASE.intervals(arrange="abreast")).runs[0].table["x"]
+    moved = laid_out(BASE.intervals(arrange="side_by_side")).runs[0].table["x"]
     assert not set(moved.tolist()) <= set(np.arange(8.0))
     categories = laid_out(ft.figure(DATA).kinds(day="category").map(x="day", y="v", color="k").intervals()).runs[0].table["x"]
     assert not np.allclose(categories, np.rint(categories))

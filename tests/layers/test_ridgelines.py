@@ -40,7 +40,7 @@ def test_each_ridge_is_the_density_of_its_category():
         np.testing.assert_allclose(own["x"], alone["x"])
         np.testing.assert_allclose(own["density"], alone["density"])
     heights = table["center"] - table["y_low"]
-    np.testing.assert_allclose(heights, 1.8 * table["density"] / table["density"].max())
+    np.testing.assert_allclose(heights, 1.6 * table["density"] / table["density"].max())
 
 
 def test_a_histogram_counts_in_the_same_bins_over_every_category():
@@ -53,14 +53,14 @@ def test_a_histogram_counts_in_the_same_bins_over_every_category():
         np.testing.assert_allclose(own["density"][1:-1:2], counted / (counted.sum() * np.diff(edges)))
 
 
-@given(st.floats(0.3, 6), st.sampled_from(["area", "width"]))
-def test_the_uppermost_ridge_has_its_room(rise, same):
-    made = laid_out(BASE.ridgelines(rise=rise, same=same))
+@given(st.floats(0.3, 6), st.sampled_from(["area", "peak"]))
+def test_the_uppermost_ridge_has_its_room(rise, equal):
+    made = laid_out(BASE.ridgelines(rise=rise, equal=equal))
     table, box = made.runs[0].table, made.layout.panels[0].box
     extent = made.scales.first("y").extent
     top = box.bottom - extent.share(table["y_low"]) * box.height
     assert top.min() >= box.y - 0.01
-    if same == "width":
+    if equal == "peak":
         peaks = [(table["center"] - table["y_low"])[table["center"] == number].max() for number in range(4)]
         np.testing.assert_allclose(peaks, rise)
 

@@ -53,21 +53,21 @@ def test_single_categories_may_be_given_a_shape():
     values = dict(
         zip(
             ("bloomy", "natural", "washed", "waxed"),
-            laid_out(WHEELS.scale("shape", shapes={"washed": "ring"})).scales.looks["shape"].values,
+            laid_out(WHEELS.scale("shape", shapes={"washed": "open_disc"})).scales.looks["shape"].values,
             strict=True,
         )
     )
-    assert values == {"bloomy": "disc", "natural": "triangle", "washed": "ring", "waxed": "diamond"}
-    plain = WHEELS.scale("shape", shapes={"washed": "ring"}).to_dict()
+    assert values == {"bloomy": "disc", "natural": "triangle", "washed": "open_disc", "waxed": "diamond"}
+    plain = WHEELS.scale("shape", shapes={"washed": "open_disc"}).to_dict()
     assert ft.from_dict(plain, ft.demo_data("wheels")).to_dict() == plain
     lines = ft.figure(ft.demo_data("climate")).map(x="time", y="temp_c", dash="cellar").lines(aggregate="mean")
     assert laid_out(lines.scale("dash", dashes={"Quarry": "dotted"})).scales.looks["dash"].values[2] == "dotted"
 
 
 @pytest.mark.parametrize(("shapes", "error", "said"), [
-    ({"brie": "ring"}, OptionError, "shapes: no category 'brie'"),
+    ({"brie": "open_disc"}, OptionError, "shapes: no category 'brie'"),
     ({"washed": "star"}, OptionError, r"shapes\['washed'\]: can't be 'star'"),
-    (["disc", "ring"], ScaleError, "'rind' has 4 categories, but there are 2 shapes"),
+    (["disc", "open_disc"], ScaleError, "'rind' has 4 categories, but there are 2 shapes"),
 ])  # fmt: skip
 def test_shapes_that_are_none_are_refused(shapes, error, said):
     with pytest.raises(error, match=said):

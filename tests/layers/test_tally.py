@@ -32,7 +32,7 @@ def drawn(figure):
 
 
 def test_counts_and_shares_of_spots():
-    values = BASE.points(arrange="tally").values("points").set_index(["x", "y"])
+    values = BASE.points(arrange="tally").numbers("points").set_index(["x", "y"])
     counts = WHEELS.groupby(["rind", "cellar"]).size()
     assert values["count"].to_dict() == counts.to_dict()
     assert values["share"].to_dict() == pytest.approx((counts / len(WHEELS)).to_dict())
@@ -41,7 +41,7 @@ def test_counts_and_shares_of_spots():
 def test_weights_are_summed_and_named():
     figure = BASE.map(weight="mass_kg").points(arrange="tally")
     sums = WHEELS.groupby(["rind", "cellar"])["mass_kg"].sum()
-    assert figure.values("points").set_index(["x", "y"])["count"].to_dict() == pytest.approx(sums.to_dict())
+    assert figure.numbers("points").set_index(["x", "y"])["count"].to_dict() == pytest.approx(sums.to_dict())
     assert "Sum of mass" in texts(svg_of(figure))
 
 
@@ -79,7 +79,7 @@ def test_sizes_of_rows_are_noted_and_two_meanings_of_size_refused():
 
 def test_the_check_proposes_it_where_rows_share_spots():
     remarks = {one.code: one for one in BASE.points().check()}
-    assert 'arrange="tally"' in remarks["overplotted"].mend
+    assert 'arrange="tally"' in remarks["overplotted"].fix
     assert "overplotted" not in {one.code for one in BASE.points(arrange="tally").check()}
     scattered = ft.figure(WHEELS).map(x="ph", y="mass_kg").points(size=40)
-    assert all("tally" not in one.mend for one in scattered.check())
+    assert all("tally" not in one.fix for one in scattered.check())

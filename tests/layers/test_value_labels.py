@@ -52,12 +52,12 @@ def test_values_of_bars_stand_beyond_the_whiskers(turned, color):
     x, y = ("mass_kg", "rind") if turned else ("rind", "mass_kg")
     base = ft.figure(WHEELS).map(x=x, y=y, color=color)
     form = "{x:.1f}" if turned else "{y:.1f}"
-    bars = base.bars(aggregate="mean", arrange="abreast", value_labels=form).intervals(color="black", caps=2)
+    bars = base.bars(aggregate="mean", arrange="side_by_side", value_labels=form).intervals(color="black", caps=2)
     values, _, lines, _ = drawn(bars, "160 mm")
     assert len(values) == (12 if color else 4)
     assert len(lines) >= len(values)
     assert shared(values, lines).max() < 0
-    bare = drawn(base.bars(aggregate="mean", arrange="abreast", value_labels=form), "160 mm")[0]
+    bare = drawn(base.bars(aggregate="mean", arrange="side_by_side", value_labels=form), "160 mm")[0]
     assert len(bare) == len(values)
 
 

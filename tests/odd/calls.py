@@ -66,8 +66,8 @@ ODD_ARGUMENTS: tuple[Any, ...] = (
 
 
 PLAIN_ARGUMENTS: tuple[Any, ...] = (
-    True, False, 0, 1, 2, 0.5, 3.0, 1.5, 10, 0.9, 40, "n", "k", "l", "m", "t", "f", "a", "none", "auto", "red", "teal", "#123456", "stack", "abreast", "share", "jitter", "mean", "median", "count",
-    "sum", "log", "sqrt", "category", "time", "symlog", (1, 2), (0, 10), (None, 5), ("a", "b"), ["b", "a"], [1, 2, 5], {"a": "red"}, {"a": 1}, {"x": "m"}, "{x}", "{count}", "{value:.1f}", ",.1f", "percent",
+    True, False, 0, 1, 2, 0.5, 3.0, 1.5, 10, 0.9, 40, "n", "k", "l", "m", "t", "f", "a", "none", "auto", "red", "teal", "#123456", "stack", "side_by_side", "share", "jitter", "mean", "median", "count",
+    "sum", "log", "sqrt", "category", "time", "signed_log", (1, 2), (0, 10), (None, 5), ("a", "b"), ["b", "a"], [1, 2, 5], {"a": "red"}, {"a": 1}, {"x": "m"}, "{x}", "{count}", "{value:.1f}", ",.1f", "percent",
     "n > 2", "right", "left", "top", "x", "y", "press", "basalt", "steps", "direct", "show", "drop", "rising", "natural", "linear", "loess", "range", "confidence", "square", "hex", np.float64(2), np.int64(3),
 )  # fmt: skip
 

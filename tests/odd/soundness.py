@@ -33,7 +33,7 @@ def sound(figure: Callable[[], Any], suffix: str = "svg") -> bool:
     refused: FacetineError | None = None
     with warnings.catch_warnings():
         warnings.simplefilter("error")
-        warnings.simplefilter("ignore", ft.FacetineNote)
+        warnings.simplefilter("ignore", ft.FacetineFinding)
         try:
             made = built(figure()._sentence, "90 mm", None)
             content = rendered(made, suffix, dpi=50, transparent=False, fonts="name")

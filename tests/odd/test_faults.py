@@ -19,6 +19,8 @@ import pytest
 from PIL import Image
 
 import facetine as ft
+from facetine.batch.runner import export_plan
+from facetine.data.readers import read_columns
 from facetine.errors import ExportError, FacetineError
 
 BASE = ft.figure({"a": np.arange(40.0), "b": np.sin(np.arange(40.0)), "k": ["u", "v"] * 20}).map(x="a", y="b", color="k").points()
@@ -159,15 +161,15 @@ def test_a_path_is_a_path_and_no_pattern(tmp_path, name):
     for other in ("run1.csv", "xa.csv", "xb.csv", "ab.csv", "a.csv", "b.csv"):
         (tmp_path / other).write_text("v\n99\n", "utf-8")
     with pytest.raises(FacetineError, match="no file"):
-        ft.read_columns(tmp_path / name)
+        read_columns(tmp_path / name)
     (tmp_path / name).write_text("v\n1\n2\n", "utf-8")
-    assert ft.read_columns(tmp_path / name)["v"].tolist() == [1, 2]
+    assert read_columns(tmp_path / name)["v"].tolist() == [1, 2]
 
 
 def test_a_named_pipe_is_no_table(tmp_path):
     os.mkfifo(tmp_path / "pipe.csv")
     with pytest.raises(FacetineError, match="plain file"):
-        ft.read_columns(tmp_path / "pipe.csv")
+        read_columns(tmp_path / "pipe.csv")
 
 
 @pytest.mark.parametrize(
@@ -198,7 +200,7 @@ def test_a_byte_order_mark_is_no_part_of_a_plan_or_codebook(tmp_path):
     (tmp_path / "plan.toml").write_text(
         "\ufeff[data.w]\nfile = 'w.csv'\n[figure.one]\ndata = 'w'\nmap = { x = 'v' }\nlayers = ['rug']\n", "utf-8"
     )
-    (outcome,) = ft.export_plan(tmp_path / "plan.toml")
+    (outcome,) = export_plan(tmp_path / "plan.toml")
     assert outcome.error is None, outcome.error
 
 
@@ -266,13 +268,13 @@ def test_many_categories_and_labels_take_seconds():
     figure = ft.figure({"k": [f"k{number}" for number in range(count)], "v": np.arange(float(count))}).map(x="k", y="v").points()
     done = figure.export("many.svg")
     assert time.perf_counter() - started < 9
-    assert any("leave room for the name" in note.text for note in done.notes)
+    assert any("leave room for the name" in note.text for note in done.findings)
     rng = np.random.default_rng(1)
     data = {"x": rng.normal(size=2000), "y": rng.normal(size=2000), "k": [f"W{number:04d}" for number in range(2000)]}
     started = time.perf_counter()
     done = ft.figure(data).map(x="x", y="y", label="k").labels(avoid=True).export("labels.svg", width="180 mm")
     assert time.perf_counter() - started < 6
-    (lost,) = [note for note in done.notes if note.code == "labels-left-out"]
+    (lost,) = [note for note in done.findings if note.code == "labels-left-out"]
     drawn = sum(text.startswith("W") for text in ET.parse("labels.svg").getroot().itertext())
     assert lost.text.startswith(f"{2000 - drawn:,} labels without room")
     assert drawn > 100

@@ -49,7 +49,7 @@ def drawn(name, verb, chance):
         if chance.random() < 0.25:
             made = made.facet("v")
         if chance.random() < 0.25:
-            made = made.scale("x", chance.choice(["log", "sqrt", "symlog", "category", "linear", "time", "duration"]))
+            made = made.scale("x", chance.choice(["log", "sqrt", "signed_log", "category", "linear", "time", "duration"]))
         if chance.random() < 0.1:
             made = made.keep("n > 1")
         return made
@@ -107,7 +107,7 @@ SPOTS = {
     "heading": lambda word: ft.figure({"a": [1.0, 2], "b": [1.0, 2], "c": [word, "b"]}).map(x="a", y="b").points().facet("c"),
     "label": lambda word: ft.figure({"a": [1.0, 2], "b": [1.0, 2], "c": [word, "b"]}).map(x="a", y="b", label="c").labels(),
     "callout": lambda word: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b").points().callout(word or "a", x=1, y=2),
-    "reference": lambda word: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b").points().reference(y=1.5, label=word),
+    "reference": lambda word: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b").points().reference(y=1.5, text=word),
     "name": lambda word: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b").points(name=word),
     "format": lambda word: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b").points().scale("x", format=word),
     "value": lambda word: ft.figure({"a": ["u", "w"], "b": [1.0, 2]}).map(x="a", y="b").bars(value_labels=word),
@@ -139,10 +139,10 @@ SAID_BY = {
     "format of times": lambda form: ft.figure({"a": np.arange(2).astype("datetime64[D]"), "b": [1.0, 2]}).map(x="a", y="b").points().scale("x", format=form),
     "format of words": lambda form: ft.figure({"a": ["u", "w"], "b": [1.0, 2]}).map(x="a", y="b").points().scale("x", format=form),
     "format of a legend": lambda form: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b", color="b").points().scale("color", format=form),
-    "label": lambda form: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b").points().reference(aggregate="mean", label=form),
+    "label": lambda form: ft.figure({"a": [1.0, 2], "b": [1.0, 2]}).map(x="a", y="b").points().reference(aggregate="mean", text=form),
     "value labels": lambda form: ft.figure({"a": ["u", "w"], "b": [1.0, 2]}).map(x="a", y="b").bars(value_labels=form),
     "value labels of bins": lambda form: ft.figure({"b": [1.0, 2, 2]}).map(x="b").histogram(value_labels=form),
-    "labels of a layer": lambda form: ft.figure({"a": ["u", "w"], "b": [1.0, 2]}).map(x="a", y="b").bars().labels(of="bars", text=form),
+    "labels of a layer": lambda form: ft.figure({"a": ["u", "w"], "b": [1.0, 2]}).map(x="a", y="b").bars().labels(layer="bars", text=form),
 }  # fmt: skip
 
 

@@ -10,7 +10,7 @@ from importlib.resources import files
 import pytest
 from odd.soundness import assert_clear
 
-import facetine as ft
+from facetine.batch.runner import export_plan
 from facetine.data.demo import write_demo_data
 from facetine.errors import FacetineError
 
@@ -65,7 +65,7 @@ def test_a_mistyped_plan_says_what_is_wrong_and_stays_in_its_folder(folder, part
         try:
             with warnings.catch_warnings():
                 warnings.simplefilter("error")
-                outcomes = ft.export_plan(plan, only=chance.choice(names))
+                outcomes = export_plan(plan, only=chance.choice(names))
         except FacetineError as refusal:
             assert_clear(refusal)
             refused += 1

@@ -53,7 +53,7 @@ def test_panels_stand_on_common_tracks_with_their_bands_at_their_edges(names, se
     columns = {"numbers": ("n", "m"), "categories": ("n", "k"), "both": ("k", "m")}[kind]
     figure = ft.figure(data).map(x=columns[0], y=columns[1]).points().facet("f", separate=separate)
     if second and kind != "both":
-        figure = figure.scale("x", second={"of": 2.5, "title": "Other"})
+        figure = figure.scale("x", second_axis={"convert": 2.5, "title": "Other"})
     try:
         made = laid_out(figure, width)
     except ExportError:

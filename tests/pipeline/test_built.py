@@ -25,11 +25,11 @@ def figures():
     base = wheels.map(x="moisture_pct", y="firmness_n", color="rind").points().trend(equation=True).facet("cellar")
     yield base.titles("Ω **bold** *italic* مرحبا", subtitle="x~1~ and x^2^").theme("lecture", font="Literata")
     callables = wheels.map(x=lambda frame: frame["mass_kg"] * 2, y="ph", color="milk").points(where=lambda frame: frame["ph"] > 5)
-    callables = callables.scale("x", format=lambda value: f"{value:.0f}!", second={"of": lambda value: value * 2.0})
+    callables = callables.scale("x", format=lambda value: f"{value:.0f}!", second_axis={"convert": lambda value: value * 2.0})
     yield callables.facet("rind", heading=lambda level: level.upper()).scale("color", format=lambda level: level[:2])
     extra = {"a": np.arange(4.0), "b": np.arange(4.0)}
     yield wheels.map(x="age_days").histogram(value_labels="{count}").rug(data=extra, map={"x": "a"}).scale("x", "sqrt")
-    yield wheels.map(x="rind", y="mass_kg").boxes().labels(of="boxes", text="{median:.1f}")
+    yield wheels.map(x="rind", y="mass_kg").boxes().labels(layer="boxes", text="{median:.1f}")
 
 
 @pytest.mark.parametrize("figure", list(figures()), ids=range(4))

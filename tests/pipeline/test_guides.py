@@ -225,7 +225,7 @@ def test_keys_of_shapes_have_no_color_that_stands_for_something_else():
     assert group.items[0].items[1].items[0].styles[0].fill == "#008080"
 
 
-@pytest.mark.parametrize("kind", ["log", "logit", "symlog", "sqrt", None])
+@pytest.mark.parametrize("kind", ["log", "logit", "signed_log", "sqrt", None])
 def test_a_figure_without_rows_invents_no_numbers(kind):
     data = {"a": np.array([], float), "b": np.array([], float), "t": np.array([], "datetime64[us]")}
     figure = ft.figure(data).map(x="t", y="b", color="a").points().scale("y", kind).scale("color", kind)

@@ -25,7 +25,9 @@ def inks(figure):
 
 def test_layers_of_constants_stand_in_one_legend():
     figure = (
-        BASE.points(color="teal", key="measured").trend(color="black", key="model").points(color="red", legend=False, key="no")
+        BASE.points(color="teal", legend_as="measured")
+        .trend(color="black", legend_as="model")
+        .points(color="red", legend=False, legend_as="no")
     )
     assert entries(figure) == [("", ["measured", "model"])]
     assert inks(figure) == {"measured": "#008080", "model": "#000000"}
@@ -33,14 +35,16 @@ def test_layers_of_constants_stand_in_one_legend():
 
 
 def test_layers_of_one_name_share_an_entry():
-    layout = laid_out(BASE.points(key="wheels", color="teal").trend(key="wheels", color="teal")).layout
+    layout = laid_out(BASE.points(legend_as="wheels", color="teal").trend(legend_as="wheels", color="teal")).layout
     (entry,) = layout.legends.legends[0].legend.entries
     assert [layer.verb for layer, _ in entry.keys] == ["points", "trend"]
 
 
 def test_two_frames_are_told_apart_without_a_column():
     loft, north = (WHEELS[WHEELS.cellar == name] for name in ("Loft", "North"))
-    figure = ft.figure(None).map(x="age_days", y="mass_kg").points(data=loft, key="Loft").points(data=north, key="North")
+    figure = (
+        ft.figure(None).map(x="age_days", y="mass_kg").points(data=loft, legend_as="Loft").points(data=north, legend_as="North")
+    )
     found = inks(figure)
     assert list(found) == ["Loft", "North"]
     assert len(set(found.values())) == 2
@@ -50,8 +54,8 @@ def test_two_frames_are_told_apart_without_a_column():
 
 def test_one_name_or_a_said_color_changes_no_ink():
     plain = laid_out(BASE.points()).runs[0].usual["color"].values
-    assert laid_out(BASE.points(key="wheels")).runs[0].usual["color"].values == plain
-    both = inks(BASE.points(key="a", color="red").points(key="b", color="blue"))
+    assert laid_out(BASE.points(legend_as="wheels")).runs[0].usual["color"].values == plain
+    both = inks(BASE.points(legend_as="a", color="red").points(legend_as="b", color="blue"))
     assert both == {"a": "#ff0000", "b": "#0000ff"}
 
 
@@ -90,8 +94,8 @@ def test_classes_show_their_ranges_in_the_legend():
 
 
 def test_keys_travel_as_plain_data_and_are_counted_in_no_row():
-    figure = BASE.points(key="*measured*", color="teal")
+    figure = BASE.points(legend_as="*measured*", color="teal")
     assert ft.from_dict(figure.to_dict(), WHEELS).to_dict() == figure.to_dict()
     assert np.array_equal(laid_out(figure).runs[0].rows["x"], laid_out(BASE.points()).runs[0].rows["x"])
-    with pytest.raises(OptionError, match="key is a text"):
-        BASE.points(key=3)
+    with pytest.raises(OptionError, match="legend_as is a text"):
+        BASE.points(legend_as=3)

@@ -26,7 +26,7 @@ def figures():
         "facets": scatter.facet("cellar", per_row=2).titles(LONG),
         "facets by grade": scatter.facet("grade", heading="{name}: {value}"),
         "color bar": scatter.map(color="age_days"),
-        "counts": wheels.map(x="rind", color="milk").bars(arrange="abreast"),
+        "counts": wheels.map(x="rind", color="milk").bars(arrange="side_by_side"),
         "horizontal": wheels.map(y="cellar", color="rind").bars(),
         "log": ft.figure(ft.demo_data("cultures")).map(x="inoculum", y="colonies").points().scale("x", "log").scale("y", "log"),
         "time": ft.figure(ft.demo_data("sales")).map(x="month", y="retail").lines(),

@@ -152,7 +152,7 @@ def test_panels_are_aligned_whatever_the_words(words, one, other, width):
     rows = 6 * len(words)
     frame = {"p": [words[i % len(words)] for i in range(rows)], "v": np.arange(rows) * 1e4, "w": np.arange(rows) % 7}
     figure = ft.figure(frame).map(x="v", y="w", color="p").points().facet("p", per_row=2)
-    figure = figure.scale("x", second={"of": 2.0, "title": words[0]}) if len(words) % 2 else figure
+    figure = figure.scale("x", second_axis={"convert": 2.0, "title": words[0]}) if len(words) % 2 else figure
     made = laid_out(figure.marginal(one, "histogram").marginal(other, "boxes").titles(words[0], y=words[-1]), width)
     assert_aligned(made)
     assert_sound(made)

@@ -80,7 +80,7 @@ def test_every_pair_has_its_panel_on_the_axes_of_its_row_and_column():
 
 @pytest.mark.parametrize("method", ["pearson", "spearman"])
 def test_a_correlation_is_written_with_its_interval(method):
-    made = laid_out(ft.matrix(WHEELS, NUMBERS, upper={"correlation": {"method": method}}), 180)
+    made = laid_out(ft.matrix(WHEELS, NUMBERS, over_diagonal={"correlation": {"method": method}}), 180)
     said = [text.content for text in made.scene.texts() if text.role == "value"]
     expected = []
     for row, column in [(0, 1), (0, 2), (0, 3), (1, 2), (1, 3), (2, 3)]:
@@ -111,7 +111,7 @@ def test_categories_have_boxes_cells_and_bars():
     assert verbs[1, 1] == verbs[2, 2] == "bars"
     counts = made.runs[fields(made)[2, 1].panel.field].table["count"]
     assert sorted(counts[counts > 0]) == sorted(FRAME.groupby(["milk", "rind"]).size().tolist())
-    none = laid_out(ft.matrix(WHEELS, ["mass_kg", "rind", "ph"], mixed=None, upper=None), 150)
+    none = laid_out(ft.matrix(WHEELS, ["mass_kg", "rind", "ph"], mixed=None, over_diagonal=None), 150)
     assert sorted(fields(none)) == [(0, 0), (1, 1), (2, 0), (2, 2)]
 
 
@@ -125,7 +125,7 @@ def test_panels_are_aligned_whatever_the_words(words, width):
 
 def test_eight_columns_stand_on_a_page_and_one_has_a_scale_of_its_own():
     columns = [*NUMBERS, "eye_mm", "age_days", "rind", "milk"]
-    made = laid_out(ft.matrix(WHEELS, columns).scale("x", "log", of="age_days"), 180)
+    made = laid_out(ft.matrix(WHEELS, columns).scale("x", "log", for_column="age_days"), 180)
     assert_sound(made)
     assert_aligned(made)
     places = fields(made)
@@ -141,7 +141,7 @@ def test_any_layer_of_one_variable_stands_on_the_diagonal(layer):
 
 
 def test_it_goes_into_plain_data_and_back():
-    figure = ft.matrix(WHEELS, NUMBERS, lower={"points": {"size": 2.0}}, upper=None)
+    figure = ft.matrix(WHEELS, NUMBERS, under_diagonal={"points": {"size": 2.0}}, over_diagonal=None)
     assert ft.from_dict(figure.to_dict(), WHEELS).to_dict() == figure.to_dict()
     assert repr(ft.from_dict(figure.to_dict(), WHEELS)) == repr(figure)
 
@@ -154,15 +154,19 @@ def test_it_goes_into_plain_data_and_back():
         (OptionError, lambda: laid_out(ft.matrix(WHEELS, NUMBERS).titles(x="X")), "which headings name"),
         (OptionError, lambda: ft.matrix(WHEELS, ["ph", "ph"]), "named twice"),
         (MappingError, lambda: ft.matrix(WHEELS, ["ph", "mas_kg"]), "Did you mean 'mass_kg'"),
-        (OptionError, lambda: ft.matrix(WHEELS, NUMBERS, lower="pints"), "Did you mean 'points'"),
-        (OptionError, lambda: ft.matrix(WHEELS, NUMBERS, lower=3), "is a layer"),
-        (OptionError, lambda: ft.matrix(WHEELS, NUMBERS, upper={"correlation": {"method": "pearsn"}}), "pearson"),
+        (OptionError, lambda: ft.matrix(WHEELS, NUMBERS, under_diagonal="pints"), "Did you mean 'points'"),
+        (OptionError, lambda: ft.matrix(WHEELS, NUMBERS, under_diagonal=3), "is a layer"),
+        (OptionError, lambda: ft.matrix(WHEELS, NUMBERS, over_diagonal={"correlation": {"method": "pearsn"}}), "pearson"),
         (OptionError, lambda: laid_out(ft.matrix(WHEELS, NUMBERS).points()), "a matrix has none"),
         (OptionError, lambda: laid_out(ft.matrix(WHEELS, NUMBERS).facet("milk")), "a matrix has none"),
         (OptionError, lambda: laid_out(ft.matrix(WHEELS, NUMBERS).marginal("top", "rug")), "a matrix has none"),
         (OptionError, lambda: laid_out(ft.matrix(WHEELS, NUMBERS, map={"x": "ph"})), "follows the columns"),
-        (OptionError, lambda: laid_out(ft.matrix(WHEELS, NUMBERS, lower=None, upper=None, diagonal=None)), "draw nothing"),
-        (OptionError, lambda: laid_out(ft.matrix(WHEELS, NUMBERS).scale("x", "log", of="age_days")), "no such column"),
+        (
+            OptionError,
+            lambda: laid_out(ft.matrix(WHEELS, NUMBERS, under_diagonal=None, over_diagonal=None, diagonal=None)),
+            "draw nothing",
+        ),
+        (OptionError, lambda: laid_out(ft.matrix(WHEELS, NUMBERS).scale("x", "log", for_column="age_days")), "no such column"),
     ],
 )
 def test_wrong_calls_say_the_right_one(error, call, match):

@@ -112,7 +112,7 @@ def test_panels_rise_and_fall():
 @given(st.lists(st.sampled_from("abcdefghij"), min_size=3, max_size=60), st.integers(1, 6))
 def test_pooled_counts_are_the_sum_of_those_that_are_pooled(values, most):
     counts = pd.Series(values).value_counts()
-    made = laid_out(ft.figure({"k": values}).map(x="k").bars().scale("x", most=most))
+    made = laid_out(ft.figure({"k": values}).map(x="k").bars().scale("x", top=most))
     found = dict(zip(made.scales.first("x").labels, made.runs[0].table["count"].tolist(), strict=True))
     assert sum(found.values()) == len(values)
     if len(counts) > most:
@@ -128,7 +128,7 @@ def test_pooled_counts_are_the_sum_of_those_that_are_pooled(values, most):
 
 
 def test_statistics_are_those_of_the_pooled_rows():
-    made = laid_out(MASSES.boxes().scale("x", most=2, rest="the rest", order="falling"))
+    made = laid_out(MASSES.boxes().scale("x", top=2, rest_as="the rest", order="falling"))
     kept = by(WHEELS.groupby("rind").mass_kg.median(), "falling")[:2]
     rest = WHEELS[~WHEELS.rind.isin(kept)].mass_kg
     table = made.runs[0].table
@@ -138,8 +138,22 @@ def test_statistics_are_those_of_the_pooled_rows():
     assert any(f"{len(rest)} rows, pooled as 'the rest'" in note for note in said(made))
 
 
+@pytest.mark.parametrize("order", ["rising", "falling"])
+def test_the_largest_stay_whichever_way_the_axis_runs(order):
+    made = laid_out(MASSES.boxes().scale("x", top=2, order=order))
+    largest = by(WHEELS.groupby("rind").mass_kg.median(), "falling")[:2]
+    assert list(made.scales.first("x").labels) == [*(largest if order == "falling" else largest[::-1]), "all others"]
+
+
+@pytest.mark.parametrize("order", ["natural", "seen", ["waxed", "natural", "bloomy", "washed"]])
+def test_where_an_order_goes_by_no_size_the_most_frequent_stay_in_it(order):
+    frequent = set(WHEELS.rind.value_counts().index[:2])
+    plain = [name for name in laid_out(RINDS.bars().scale("x", order=order)).scales.first("x").labels if name in frequent]
+    assert list(laid_out(RINDS.bars().scale("x", top=2, order=order)).scales.first("x").labels) == [*plain, "all others"]
+
+
 def test_what_is_left_out_is_counted():
-    made = laid_out(RINDS.bars().scale("x", most=2, rest=None))
+    made = laid_out(RINDS.bars().scale("x", top=2, rest_as=None))
     assert list(made.scales.first("x").labels) == list(WHEELS.rind.value_counts().index[:2])
     gone = WHEELS.rind.value_counts().iloc[2:].sum()
     assert any(f"{gone} rows, left out" in note for note in said(made))
@@ -147,7 +161,7 @@ def test_what_is_left_out_is_counted():
 
 
 def test_colors_are_pooled_and_a_legend_says_so():
-    figure = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="rind").points().scale("color", most=2)
+    figure = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="rind").points().scale("color", top=2)
     assert list(laid_out(figure).scales.looks["color"].labels) == ["bloomy", "washed", "all others"]
 
 
@@ -185,8 +199,8 @@ def test_ranks_without_an_order_are_told_with_the_order():
         (lambda: RINDS.scale("x", order="biggest"), "falling"),
         (lambda: RINDS.scale("x", order="falling", by="median"), "needs a column"),
         (lambda: RINDS.scale("x", by="median", of="ph"), "rising"),
-        (lambda: RINDS.scale("x", rest="o"), "without most"),
-        (lambda: RINDS.scale("x", most=0), "most"),
+        (lambda: RINDS.scale("x", rest_as="o"), "without top"),
+        (lambda: RINDS.scale("x", top=0), "top"),
         (lambda: RINDS.bars().scale("x", order="falling", by="median", of="milk"), "holds no numbers"),
         (lambda: RINDS.map(y="milk").points().scale("x", order="falling"), "no drawn value"),
         (lambda: RINDS.facet("milk", of="ph"), "without an order"),
@@ -201,7 +215,7 @@ def test_orders_that_can_not_be_followed_are_refused(call, words):
 
 
 def test_orders_travel_as_plain_data():
-    figure = RINDS.bars().scale("x", order="falling", by="median", of="ph", most=3, rest=None).facet("milk", order="frequent")
+    figure = RINDS.bars().scale("x", order="falling", by="median", of="ph", top=3, rest_as=None).facet("milk", order="frequent")
     assert ft.from_dict(figure.to_dict(), WHEELS).to_dict() == figure.to_dict()
 
 
@@ -209,16 +223,16 @@ def test_a_plan_says_orders_and_nothing_in_words_of_its_own():
     spec = {
         "map": {"x": "rind", "y": "firmness_n", "color": "milk"},
         "layers": [{"trend": {"map": {"color": False}, "level": False}}],
-        "scale": {"x": {"order": "falling", "by": "median", "of": "ph", "most": 3, "rest": False}},
+        "scale": {"x": {"order": "falling", "by": "median", "of": "ph", "top": 3, "rest_as": False}},
     }
     figure = ft.from_dict(spec, WHEELS)
     said = figure.to_dict()
-    assert said["scale"]["x"] == spec["scale"]["x"] | {"rest": None}
+    assert said["scale"]["x"] == spec["scale"]["x"] | {"rest_as": None}
     assert said["layers"] == [{"trend": {"map": {"color": None}, "level": None}}]
     in_python = (
         ft.figure(WHEELS)
         .map(x="rind", y="firmness_n", color="milk")
         .trend(map={"color": None}, level=None)
-        .scale("x", order="falling", by="median", of="ph", most=3, rest=None)
+        .scale("x", order="falling", by="median", of="ph", top=3, rest_as=None)
     )
     assert in_python.to_dict() == said

@@ -142,7 +142,7 @@ ALONE = {
     "contours": WHEELS.map(x="moisture_pct", y="firmness_n").contours(),
     "intervals": WHEELS.map(x="rind", y="mass_kg", color="milk").intervals(),
     "density over a histogram": WHEELS.map(x="ph").histogram().density(measure="count"),
-    "lines": WHEELS.map(x="rind", y="mass_kg", color="milk").lines(aggregate="median").labels(of="lines", text="{median:.1f}"),
+    "lines": WHEELS.map(x="rind", y="mass_kg", color="milk").lines(aggregate="median").labels(layer="lines", text="{median:.1f}"),
 }
 
 
@@ -179,7 +179,7 @@ def test_a_region_over_categories_stands_at_its_own_on_each_axis():
 
 
 def test_second_axes_stand_beside_each_axis_of_a_panel():
-    made = laid_out(SEPARATE["points"].scale("y", second={"of": 2.2046}).facet("cellar", separate="y"), "180 mm")
+    made = laid_out(SEPARATE["points"].scale("y", second_axis={"convert": 2.2046}).facet("cellar", separate="y"), "180 mm")
     for place in made.layout.panels:
         assert place.labelled("right")
         right, axis = place.labels("right"), made.scales.axes[place.panel.y]

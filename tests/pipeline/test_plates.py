@@ -67,7 +67,7 @@ def test_panels_align_whatever_the_words(words, sample, width, second):
     figures = [CLOUD.titles(words[0], y=words[1]), BOXES.titles(subtitle=words[2], x=words[3]), COUNTS.titles(note=words[4])]
     last = PANELS.titles(words[5])
     if second:
-        figures[0] = figures[0].scale("y", second={"of": 2.0, "title": words[3]})
+        figures[0] = figures[0].scale("y", second_axis={"convert": 2.0, "title": words[3]})
         figures[2] = figures[2].marginal("top", "rug")
     made = laid_out(ft.plate([[figures[0], figures[1]], [figures[2], last]], letters=sample), width)
     assert_sound(made)
@@ -275,7 +275,7 @@ def test_looks_and_scales_are_laid_over_all_figures():
     assert {text.color for text in insets.scene.texts() if text.role == "tick"} == {"#123456"}
     small = laid_out(ft.plate([[CLOUD.inset(inner.theme(text_size=5), at=(0.5, 0.02, 1, 0.5)), BOXES]]).theme(text_size=9), 180)
     assert {run.size for text in small.scene.texts() if text.role == "tick" for run in text.runs} == {4.5, 8.1}
-    varied = BASE.map(x="age_days").points().vary(y=["mass_kg", "ph"])
+    varied = BASE.map(x="age_days").points().over_variables(y=["mass_kg", "ph"])
     logged = laid_out(ft.plate([[varied]]).scale("y", "log"), 180)
     assert [logged.scales.axes[place.panel.y].kind for place in logged.layout.panels] == ["log", "log"]
 

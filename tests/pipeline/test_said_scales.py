@@ -43,7 +43,7 @@ def test_a_unit_stands_in_titles_as_a_codebook_would_say_it():
     assert "Mass (lb)" in texts(svg_of(BASE.points().scale("y", unit="lb")))
     assert "Mass" in texts(svg_of(BASE.points().scale("y", unit="")))
     assert "Mass (lb), mean" in texts(svg_of(BASE.map(x="rind").bars(aggregate="mean").scale("y", unit="lb")))
-    varied = BASE.vary(y=["mass_kg", "ph"]).points().scale("y", unit="lb", of="mass_kg")
+    varied = BASE.over_variables(y=["mass_kg", "ph"]).points().scale("y", unit="lb", for_column="mass_kg")
     assert "Mass (lb)" in texts(svg_of(varied))
 
 
@@ -58,7 +58,7 @@ def test_a_zone_moves_the_labels_and_is_said():
 
 
 def test_a_second_axis_shows_another_zone_at_the_same_places():
-    both = svg_of(TIMES.scale("x", second={"zone": "Asia/Tokyo"}), "180 mm")
+    both = svg_of(TIMES.scale("x", second_axis={"zone": "Asia/Tokyo"}), "180 mm")
     alone = svg_of(TIMES.scale("x", zone="Asia/Tokyo"), "180 mm")
     places = [
         {text.text: float(text.get("x")) for text in figure.iter("{http://www.w3.org/2000/svg}text") if ":" in (text.text or "")}
@@ -75,9 +75,9 @@ def test_a_second_axis_shows_another_zone_at_the_same_places():
         (TIMES, {"zone": "Asia/Tokio"}, OptionError, "Asia/Tokyo"),
         (BASE.points(), {"zone": "Asia/Tokyo"}, ScaleError, "axis of numbers"),
         (ft.figure({"time": HOURS.tz_localize(None), "v": np.arange(30.0)}).map(x="time", y="v").lines(), {"zone": "UTC"}, ScaleError, "no zone"),
-        (BASE.points(), {"second": {"zone": "Asia/Tokyo"}}, ScaleError, "of= converts"),
-        (TIMES, {"second": {"of": 2}}, ScaleError, "another zone"),
-        (TIMES, {"second": {"zone": "UTC", "of": 2}}, OptionError, "a conversion and a zone"),
+        (BASE.points(), {"second_axis": {"zone": "Asia/Tokyo"}}, ScaleError, "convert= converts"),
+        (TIMES, {"second_axis": {"convert": 2}}, ScaleError, "another zone"),
+        (TIMES, {"second_axis": {"zone": "UTC", "convert": 2}}, OptionError, "a conversion and a zone"),
         (BASE.points(), {"limits": ("1 %", "101 %")}, ScaleError, "more than all rows"),
         (BASE.points(), {"limits": ("90 %", "10 %")}, ScaleError, "make no range"),
         (ft.figure(WHEELS).map(y="mass_kg").points(map={"x": lambda frame: frame.ph}), {"unit": "kg"}, OptionError, "titles"),

@@ -259,7 +259,7 @@ def test_stacked_counts_sum_up_and_shares_to_one():
 
 
 def test_clustered_bars_stand_side_by_side():
-    table = laid_out(ft.figure(WHEELS).map(x="rind", color="milk").bars(arrange="abreast")).tables[0]
+    table = laid_out(ft.figure(WHEELS).map(x="rind", color="milk").bars(arrange="side_by_side")).tables[0]
     order = np.argsort(table["x_low"])
     assert (table["x_low"][order][1:] >= table["x_high"][order][:-1] - 1e-9).all()
 
@@ -307,7 +307,7 @@ def test_lines_follow_x_or_the_rows():
     data = {"t": [3.0, 1, 2], "v": [30.0, 10, 20]}
     base = ft.figure(data).map(x="t", y="v")
     assert laid_out(base.lines()).tables[0]["x"].tolist() == [1, 2, 3]
-    assert laid_out(base.lines(follow="data")).tables[0]["x"].tolist() == [3, 1, 2]
+    assert laid_out(base.lines(join_by="rows")).tables[0]["x"].tolist() == [3, 1, 2]
 
 
 def test_lines_with_several_rows_at_one_x_say_so():

@@ -12,7 +12,7 @@ from facetine.errors import FacetineError, OptionError, ScaleError
 
 WHEELS = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg")
 POINTS = WHEELS.points()
-POUNDS = {"of": 2.2046, "title": "Mass (lb)"}
+POUNDS = {"convert": 2.2046, "title": "Mass (lb)"}
 
 
 def side_labels(made, side):
@@ -31,7 +31,7 @@ def numbers(labels):
 
 
 def test_ticks_stand_where_the_conversion_has_their_value():
-    made = laid_out(POINTS.scale("y", second=POUNDS))
+    made = laid_out(POINTS.scale("y", second_axis=POUNDS))
     found = values_at(made, side_labels(made, "right"), "y") * 2.2046
     assert np.allclose(found, numbers(side_labels(made, "right")), atol=1e-6)
     assert len(found) >= 3
@@ -39,7 +39,7 @@ def test_ticks_stand_where_the_conversion_has_their_value():
 
 @pytest.mark.parametrize("of", ["value * 1.8 + 32", lambda value: value * 1.8 + 32])
 def test_a_conversion_is_a_factor_an_expression_or_a_callable(of):
-    made = laid_out(POINTS.scale("x", second={"of": of, "title": "Fahrenheit"}))
+    made = laid_out(POINTS.scale("x", second_axis={"convert": of, "title": "Fahrenheit"}))
     found = values_at(made, side_labels(made, "above"), "x") * 1.8 + 32
     assert np.allclose(found, numbers(side_labels(made, "above")), rtol=1e-9)
 
@@ -48,7 +48,7 @@ def test_a_conversion_is_a_factor_an_expression_or_a_callable(of):
 def test_a_curved_conversion_is_as_exact_as_print(low, times):
     high = low * (1 + times)
     figure = ft.figure({"a": [low, high], "b": [low, high]}).map(x="a", y="b").points()
-    made = laid_out(figure.scale("x", "log", second={"of": lambda value: 1e3 / value}))
+    made = laid_out(figure.scale("x", "log", second_axis={"convert": lambda value: 1e3 / value}))
     axis, labels = made.scales.first("x"), side_labels(made, "above")
     text = [label.replace(",", "").replace(" × ", "e").replace("e10^", "e").rstrip("^") for label in labels.ticks.labels]
     text = [said.replace("10^", "1e") for said in text]
@@ -58,7 +58,7 @@ def test_a_curved_conversion_is_as_exact_as_print(low, times):
 
 
 def test_a_falling_conversion_runs_the_other_way():
-    made = laid_out(POINTS.scale("y", second={"of": "-value"}))
+    made = laid_out(POINTS.scale("y", second_axis={"convert": "-value"}))
     assert numbers(side_labels(made, "right")) == sorted(numbers(side_labels(made, "right")))
     assert (np.diff(side_labels(made, "right").ticks.at) < 0).all()
 
@@ -67,14 +67,14 @@ def test_a_falling_conversion_runs_the_other_way():
 @pytest.mark.parametrize("size", [6, 8, 12])
 def test_figures_with_second_axes_stay_sound(width, size):
     plain = POINTS.map(color="rind").theme(text_size=size)
-    both = plain.scale("y", second=POUNDS).scale("x", second={"of": 24, "title": "Age (hours)"})
+    both = plain.scale("y", second_axis=POUNDS).scale("x", second_axis={"convert": 24, "title": "Age (hours)"})
     assert_sound(laid_out(both.titles("Two units"), width))
-    assert_sound(laid_out(plain.scale("y", second=POUNDS).theme(legend_place="right"), width + 20))
+    assert_sound(laid_out(plain.scale("y", second_axis=POUNDS).theme(legend_place="right"), width + 20))
     assert_sound(laid_out(both.facet("cellar", per_row=2), max(width, 85)))
 
 
 def test_a_second_axis_stands_once_above_and_once_beside_a_grid_of_panels():
-    figure = POINTS.scale("y", second=POUNDS).scale("x", second={"of": 24, "title": "Age (hours)"})
+    figure = POINTS.scale("y", second_axis=POUNDS).scale("x", second_axis={"convert": 24, "title": "Age (hours)"})
     made = laid_out(figure.facet("cellar", per_row=2), 120)
     assert [panel.labelled("above") for panel in made.layout.panels] == [True, True, False, False]
     assert [panel.labelled("right") for panel in made.layout.panels] == [False, True, False, True]
@@ -86,42 +86,42 @@ def test_a_second_axis_stands_once_above_and_once_beside_a_grid_of_panels():
 
 def test_names_at_line_ends_give_way_to_a_second_axis():
     sales = ft.figure(ft.demo_data("climate")).map(x="time", y="temp_c", color="cellar").keep("cellar < 'P'")
-    lines = sales.lines(aggregate="mean", legend="direct").scale("y", second={"of": "value * 1.8 + 32"})
+    lines = sales.lines(aggregate="mean", legend="direct").scale("y", second_axis={"convert": "value * 1.8 + 32"})
     made = laid_out(lines)
     assert made.layout.legends.legends
     assert not [text for text in made.scene.texts() if text.role == "name"]
 
 
 def test_ticks_and_format_of_a_second_axis_can_be_said():
-    second = {"of": 1000, "ticks": [2000, 4000], "format": "{value:,.0f} g"}
-    made = laid_out(POINTS.scale("y", second=second))
+    second = {"convert": 1000, "ticks": [2000, 4000], "format": "{value:,.0f} g"}
+    made = laid_out(POINTS.scale("y", second_axis=second))
     assert side_labels(made, "right").ticks.labels == ("2,000 g", "4,000 g")
 
 
 def test_a_second_axis_comes_back_from_its_plain_form():
-    figure = POINTS.scale("y", second=POUNDS)
+    figure = POINTS.scale("y", second_axis=POUNDS)
     spec = figure.to_dict()
-    assert spec["scale"]["y"]["second"] == POUNDS
+    assert spec["scale"]["y"]["second_axis"] == POUNDS
     again = ft.from_dict(spec, ft.demo_data("wheels"))
     assert side_labels(laid_out(again), "right") == side_labels(laid_out(figure), "right")
     with pytest.raises(OptionError, match="callable"):
-        POINTS.scale("y", second={"of": lambda value: value}).to_dict()
+        POINTS.scale("y", second_axis={"convert": lambda value: value}).to_dict()
 
 
 @pytest.mark.parametrize(
     ("kind", "make", "said"),
     [
-        (OptionError, lambda: POINTS.scale("y", second=2.2), "is a dict"),
-        (OptionError, lambda: POINTS.scale("y", second={}), "no conversion"),
-        (OptionError, lambda: POINTS.scale("y", second={"of": 2, "tilte": "x"}), "Did you mean 'title'"),
-        (OptionError, lambda: POINTS.scale("y", second={"of": 0}), "factor"),
-        (OptionError, lambda: POINTS.scale("y", second={"of": 2, "ticks": "every month"}), "list of numbers"),
-        (OptionError, lambda: POINTS.scale("color", second={"of": 2}), "says nothing for color"),
-        (ScaleError, lambda: POINTS.scale("y", second={"of": "value * value - 9 * value"}), "does not lead"),
-        (ScaleError, lambda: POINTS.scale("y", second={"of": lambda value: value[:3]}), "no number of each"),
-        (ScaleError, lambda: POINTS.scale("y", second={"of": lambda value: 1 / 0}), "ZeroDivisionError"),
-        (FacetineError, lambda: POINTS.scale("y", second={"of": "valeu * 2"}), "valeu"),
-        (ScaleError, lambda: WHEELS.map(x="rind").boxes().scale("x", second={"of": 2}), "categories"),
+        (OptionError, lambda: POINTS.scale("y", second_axis=2.2), "is a dict"),
+        (OptionError, lambda: POINTS.scale("y", second_axis={}), "no conversion"),
+        (OptionError, lambda: POINTS.scale("y", second_axis={"convert": 2, "tilte": "x"}), "Did you mean 'title'"),
+        (OptionError, lambda: POINTS.scale("y", second_axis={"convert": 0}), "factor"),
+        (OptionError, lambda: POINTS.scale("y", second_axis={"convert": 2, "ticks": "every month"}), "list of numbers"),
+        (OptionError, lambda: POINTS.scale("color", second_axis={"convert": 2}), "says nothing for color"),
+        (ScaleError, lambda: POINTS.scale("y", second_axis={"convert": "value * value - 9 * value"}), "does not lead"),
+        (ScaleError, lambda: POINTS.scale("y", second_axis={"convert": lambda value: value[:3]}), "no number of each"),
+        (ScaleError, lambda: POINTS.scale("y", second_axis={"convert": lambda value: 1 / 0}), "ZeroDivisionError"),
+        (FacetineError, lambda: POINTS.scale("y", second_axis={"convert": "valeu * 2"}), "valeu"),
+        (ScaleError, lambda: WHEELS.map(x="rind").boxes().scale("x", second_axis={"convert": 2}), "categories"),
     ],
 )
 def test_what_is_no_second_axis_is_told(kind, make, said):

@@ -106,7 +106,7 @@ def test_wrong_defaults_are_told(said, answer):
         ft.set_defaults(**said)
 
 
-@pytest.mark.parametrize("kind", ["sqrt", "symlog", "power", "duration"])
+@pytest.mark.parametrize("kind", ["sqrt", "signed_log", "power", "duration"])
 def test_every_kind_of_axis_draws_all_rows(kind):
     made = laid_out(numbers(x=kind))
     assert len(made.tables[0]) == 80
@@ -125,7 +125,7 @@ def test_a_logit_axis_leaves_out_what_is_no_share_and_says_so():
 def test_options_of_a_kind_belong_to_it():
     base = numbers()
     assert laid_out(base.scale("x", "log", base=2)).scales.first("x").transform.base == 2
-    assert laid_out(base.scale("y", "symlog", threshold=10)).scales.first("y").transform.threshold == 10
+    assert laid_out(base.scale("y", "signed_log", threshold=10)).scales.first("y").transform.threshold == 10
     assert laid_out(base.scale("x", "power", exponent=0.25)).scales.first("x").transform.exponent == 0.25
     with pytest.raises(OptionError, match="base says nothing"):
         base.scale("x", "sqrt", base=2)

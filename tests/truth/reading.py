@@ -18,7 +18,7 @@ class Sheet:
 
     def __init__(self, figure: Any, width: str = "120 mm", height: str | None = None) -> None:
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore", ft.FacetineNote)
+            warnings.simplefilter("ignore", ft.FacetineFinding)
             self.root = svg_of(figure, width, height)
         self.findings = laid_out(figure, width, height).findings
 

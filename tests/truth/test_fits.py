@@ -51,7 +51,7 @@ def test_a_slope_over_time_is_told_per_hour_day_or_year(days, unit, length):
     found = re.match(r"y = (\S+) \+ (\S+) t", line)
     assert float(found[2]) == pytest.approx(0.02 * length, rel=5e-3)
     assert any(f"t in {unit} from 01 Jan 2030" in text for text in said)
-    slope = ft.figure({"t": t, "y": y}).map(x="t", y="y").trend().labels(of="trend", text="per day {slope:.4f}")
+    slope = ft.figure({"t": t, "y": y}).map(x="t", y="y").trend().labels(layer="trend", text="per day {slope:.4f}")
     assert "per day 0.0200" in texts_of(slope)
 
 
@@ -231,7 +231,10 @@ def test_quantile_trends_reach_the_least_loss_beside_an_outlier():
     x, y = rng.normal(size=50), rng.normal(size=50)
     y[3] = 1e7
     said = texts_of(
-        ft.figure({"x": x, "y": y}).map(x="x", y="y").trend("quantile").labels(of="trend", text="q {slope:.9f} {intercept:.9f}")
+        ft.figure({"x": x, "y": y})
+        .map(x="x", y="y")
+        .trend("quantile")
+        .labels(layer="trend", text="q {slope:.9f} {intercept:.9f}")
     )
     slope, base = (float(part.replace("−", "-")) for part in next(text for text in said if text.startswith("q ")).split()[1:])
     rows = np.column_stack([np.ones(50), x, np.eye(50), -np.eye(50)])
@@ -281,7 +284,7 @@ def test_slopes_are_compared_and_described():
     y = np.where(g == "a", 1.0, 1.5) * x + rng.normal(size=40)
     figure = ft.figure({"x": x, "y": y, "g": g}).map(x="x", y="y", color="g").trend(compare="slopes")
     one, two = (scipy.stats.linregress(x[g == name], y[g == name]) for name in "ab")
-    said = texts_of(figure.labels(of="trend", text="d={slope_difference:.4f}"))
+    said = texts_of(figure.labels(layer="trend", text="d={slope_difference:.4f}"))
     assert f"d={two.slope - one.slope:.4f}" in said
     error = np.hypot(one.stderr, two.stderr)
     freedom = error**4 / (one.stderr**4 / 18 + two.stderr**4 / 18)

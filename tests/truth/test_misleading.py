@@ -9,6 +9,7 @@ from truth.reading import Sheet, texts_of
 
 import facetine as ft
 from facetine.core.color.palettes import SEQUENTIAL
+from facetine.data.readers import read_columns
 from facetine.errors import FacetineError, KindError, OptionError
 from facetine.grammar.theme import THEMES
 
@@ -145,7 +146,7 @@ def test_lines_do_not_vanish_on_bars_of_their_own_color():
     assert not inks(over.layer(1)) & inks(over.layer(2), "stroke")
     bars = Sheet(W.map(x="rind", y="mass_kg").bars(aggregate="mean").intervals())
     assert not inks(bars.layer(1)) & inks(bars.layer(2), "stroke")
-    grouped = Sheet(W.map(x="rind", y="mass_kg", color="milk").bars(aggregate="mean", arrange="abreast").intervals())
+    grouped = Sheet(W.map(x="rind", y="mass_kg", color="milk").bars(aggregate="mean", arrange="side_by_side").intervals())
     assert not inks(grouped.layer(1)) & inks(grouped.layer(2), "stroke")
     said = Sheet(W.map(x="rind", y="mass_kg").bars(aggregate="mean", color="teal").intervals(color="teal"))
     assert "#ffffff" in inks(said.layer(2), "stroke")
@@ -153,7 +154,7 @@ def test_lines_do_not_vanish_on_bars_of_their_own_color():
 
 @pytest.mark.parametrize("theme", ["press", "basalt"])
 def test_texts_on_cells_and_bars_are_readable(theme):
-    figure = W.map(x="rind", y="milk").cells().labels(of="cells", text="{count}").theme(theme)
+    figure = W.map(x="rind", y="milk").cells().labels(layer="cells", text="{count}").theme(theme)
     sheet = Sheet(figure, "160 mm")
     grounds = {
         tuple(np.round(rect[:2] + rect[2:] / 2)): mark.get("fill")
@@ -165,7 +166,7 @@ def test_texts_on_cells_and_bars_are_readable(theme):
         x, y = float(text.get("x")), float(text.get("y"))
         near = min(grounds, key=lambda at: abs(at[0] - x) + abs(at[1] - y))
         assert contrast(text.get("fill"), grounds[near]) >= 4, (text.get("fill"), grounds[near])
-    said = Sheet(W.map(x="rind", y="milk").cells().labels(of="cells", text="{count}", color="red"))
+    said = Sheet(W.map(x="rind", y="milk").cells().labels(layer="cells", text="{count}", color="red"))
     assert {text.get("fill") for text in said.layer(2).iter(f"{SVG}text")} == {"#ff0000"}
 
 
@@ -179,13 +180,13 @@ def test_the_size_of_values_is_a_setting():
 def test_points_and_lines_of_numbers_stand_out(theme, ramp):
     data = {"x": np.arange(30.0), "y": np.sin(np.arange(30.0)), "c": np.arange(30.0)}
     ground = THEMES[theme].ground
-    base = ft.figure(data).map(x="x", y="y", color="c").theme(theme).scale("color", ramp=ramp)
+    base = ft.figure(data).map(x="x", y="y", color="c").theme(theme).scale("color", palette=ramp)
     for verb, key in (("points", "fill"), ("lines", "stroke")):
         shades = inks(Sheet(base._add_layer(verb, {})).layer(1), key)
         assert min(contrast(shade, ground) for shade in shades) >= 2.95
         assert len(shades) >= 25
     cells = {"x": list("abcdef") * 2, "y": ["u"] * 6 + ["v"] * 6, "c": np.arange(12.0)}
-    faint = inks(Sheet(ft.figure(cells).map(x="x", y="y", color="c").cells().scale("color", ramp=ramp)).layer(1))
+    faint = inks(Sheet(ft.figure(cells).map(x="x", y="y", color="c").cells().scale("color", palette=ramp)).layer(1))
     assert min(contrast(shade, "#ffffff") for shade in faint) < 2
 
 
@@ -228,9 +229,9 @@ def test_dates_that_fit_two_orders_are_said_and_can_be_turned():
     base = ft.figure(data).map(x="date", y="v").points()
     (note,) = [note for note in notes(base) if "two orders" in note]
     assert "%d/%m/%Y was taken" in note
-    mend = re.search(r"\.kinds\(date=\"(.+?)\"\)", note)[1]
-    assert mend == "time:%m/%d/%Y"
-    turned = base.kinds(date=mend)
+    fix = re.search(r"\.kinds\(date=\"(.+?)\"\)", note)[1]
+    assert fix == "time:%m/%d/%Y"
+    turned = base.kinds(date=fix)
     assert not [note for note in notes(turned) if "two orders" in note]
 
     def months(figure):
@@ -248,7 +249,7 @@ def test_dates_that_fit_two_orders_are_said_and_can_be_turned():
 
 def test_dates_in_files_are_read_likewise(tmp_path):
     (tmp_path / "d.csv").write_text("date,v\n03/04/2030,1\n05/06/2030,2\n", "utf-8")
-    base = ft.figure(ft.read_columns(tmp_path / "d.csv")).map(x="date", y="v").points()
+    base = ft.figure(read_columns(tmp_path / "d.csv")).map(x="date", y="v").points()
     assert any("two orders" in note for note in notes(base))
     assert laid_out(base).scales.first("x").kind == "time"
 
@@ -260,7 +261,7 @@ def test_mixed_spellings_are_said():
         texts_of(base.kinds(date="time"))
 
 
-def test_numbers_in_text_are_counted_and_mended():
+def test_numbers_in_text_are_counted_and_fixed():
     data = {"price": ["1,234.5", "17", "n/a", "..", "2,000"], "v": [1.0, 2, 3, 4, 5]}
     base = ft.figure(data).map(x="price", y="v").points()
     (note,) = [note for note in notes(base) if "numbers written as text" in note]
@@ -283,7 +284,7 @@ def test_numbers_in_text_are_counted_and_mended():
 
 def test_an_unnamed_column_of_row_numbers_is_set_aside(tmp_path):
     WHEELS.head(5).to_csv(tmp_path / "w.csv")
-    base = ft.figure(ft.read_columns(tmp_path / "w.csv")).map(x="age_days", y="mass_kg").points()
+    base = ft.figure(read_columns(tmp_path / "w.csv")).map(x="age_days", y="mass_kg").points()
     assert any("numbers the rows" in note for note in notes(base))
     with pytest.raises(FacetineError, match="no column"):
         base.map(x="column0")
@@ -316,11 +317,11 @@ def test_an_unknown_font_is_refused_where_defaults_are_said():
 
 def test_a_resolution_for_vectors_is_said():
     base = ft.figure({"x": [1.0], "y": [1.0]}).map(x="x", y="y").points()
-    with pytest.warns(ft.FacetineNote, match="dpi=200 says nothing for"):
+    with pytest.warns(ft.FacetineFinding, match="dpi=200 says nothing for"):
         done = base.export("a.pdf", dpi=200)
-    assert [note.code for note in done.notes] == ["dpi-unused"]
-    assert not base.export("a.png", dpi=200).notes
-    assert not base.export("a.svg").notes
+    assert [note.code for note in done.findings] == ["dpi-unused"]
+    assert not base.export("a.png", dpi=200).findings
+    assert not base.export("a.svg").findings
 
 
 def test_the_docs_promise_in_gray_only_what_holds():

@@ -102,7 +102,7 @@ def test_a_layer_without_rows_is_named():
 
 def test_where_sees_words_and_codes():
     data = pd.DataFrame({"s": [1, 1, 2, 3], "v": [1.0, 2, 3, 4]})
-    book = {"s": {"values": {1: "spring", 2: "summer", 3: "autumn"}}}
+    book = {"s": {"words": {1: "spring", 2: "summer", 3: "autumn"}}}
     base = ft.figure(data, codebook=book).map(x="v", y="v")
     for where, count in (("s = 'spring'", 2), ("s = 1", 2), ("s <> 1", 2), ("s IN (1, 2)", 3), ("s = 'summer'", 1)):
         assert len(Sheet(base.points(where=where)).circles(1)) == count, where
@@ -115,8 +115,8 @@ def test_remarks_stand_in_the_panels_of_their_rows():
     order = sorted(WHEELS.cellar.unique())
     for figure in (
         base.callout("look", x=200, y=5, where="cellar = 'North'"),
-        base.region(x=(100, 200), label="look", where="cellar = 'North'"),
-        base.reference(y=5, label="look", where="cellar = 'North'"),
+        base.region(x=(100, 200), text="look", where="cellar = 'North'"),
+        base.reference(y=5, text="look", where="cellar = 'North'"),
         base.callout("look", x=200, y=5, data=pd.DataFrame({"cellar": ["North"]})),
     ):
         sheet = Sheet(figure)
@@ -129,7 +129,7 @@ def test_remarks_stand_in_the_panels_of_their_rows():
 
 
 def test_groups_survive_a_constant_look():
-    base = ft.figure(WHEELS).map(x="rind", y="mass_kg", color="milk").bars(aggregate="mean", arrange="abreast")
+    base = ft.figure(WHEELS).map(x="rind", y="mass_kg", color="milk").bars(aggregate="mean", arrange="side_by_side")
     sheet = Sheet(base.intervals(color="black"))
     groups = WHEELS.groupby(["rind", "milk"]).ngroups
     assert len(sheet.circles(2)) == groups
@@ -147,8 +147,8 @@ def test_every_discrete_look_makes_groups_and_none_takes_them_away():
 
 def test_references_pool_their_panel():
     base = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="milk").points()
-    assert f"{WHEELS.mass_kg.mean():.3f}" in texts_of(base.reference(aggregate="mean", label="{value:.3f}"))
-    each = texts_of(base.reference(aggregate="mean", per="group", label="{value:.3f}"))
+    assert f"{WHEELS.mass_kg.mean():.3f}" in texts_of(base.reference(aggregate="mean", text="{value:.3f}"))
+    each = texts_of(base.reference(aggregate="mean", per="group", text="{value:.3f}"))
     assert {f"{value:.3f}" for value in WHEELS.groupby("milk").mass_kg.mean()} <= set(each)
 
 
@@ -438,7 +438,7 @@ def test_notes_point_at_the_callers_line_and_none_comes_twice(tmp_path):
         "utf-8",
     )
     done = subprocess.run([sys.executable, str(script)], capture_output=True, text=True, cwd=tmp_path, check=True)
-    assert f"{script}:4: FacetineNote" in done.stderr
+    assert f"{script}:4: FacetineFinding" in done.stderr
     assert done.stderr.count("without a left out") == 1
     assert "facetine/" not in done.stderr
 

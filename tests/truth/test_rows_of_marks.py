@@ -114,7 +114,7 @@ OPTIONS = {
     "reference": {"y": 5},
     "region": {"x": (1, 2)},
     "callout": {"text": "here", "x": 1, "y": 5},
-    "graph_of": {"function": "x / 2"},
+    "function": {"expression": "x / 2"},
 }
 
 

@@ -69,7 +69,7 @@ def test_every_row_is_shown_or_said_to_be_left_out(verb):
     @settings(max_examples=MANY, suppress_health_check=list(HealthCheck), deadline=None, derandomize=True, database=None)
     @given(st.data())
     def some(data):
-        warnings.simplefilter("ignore", ft.FacetineNote)
+        warnings.simplefilter("ignore", ft.FacetineFinding)
         try:
             figure = data.draw(sentences(verb))
             made = laid_out(figure, "140 mm")

@@ -37,7 +37,7 @@ def test_bars_write_the_values_of_the_data():
 @pytest.mark.parametrize("turned", [False, True])
 def test_medians_on_a_log_axis_are_medians(turned):
     base = ft.figure(LOG).map(**({"y": "k", "x": "v"} if turned else {"x": "k", "y": "v"}))
-    figure = base.boxes(value_labels="{median:.3f} {upper:.3f}").scale("x" if turned else "y", "log")
+    figure = base.boxes(value_labels="{median:.3f} {q3:.3f}").scale("x" if turned else "y", "log")
     for _, part in LOG.groupby("k"):
         lower, middle = 10 ** np.quantile(np.log10(part.v), [0.75, 0.5])
         assert f"{middle:.3f} {lower:.3f}" in texts_of(figure)
@@ -78,9 +78,9 @@ def test_no_layer_offers_places_on_the_page():
 def test_trends_offer_what_they_fitted(method):
     data = WHEELS.dropna(subset=["moisture_pct"])
     base = ft.figure(data).map(x="moisture_pct", y="firmness_n").trend(method)
-    names = "{n}|{residual_std:.6f}" + ("|{r2:.6f}" if method != "robust" else "")
+    names = "{count}|{residual_std:.6f}" + ("|{r2:.6f}" if method != "robust" else "")
     names += "|{slope:.6f}|{intercept:.5f}" if method == "linear" else ""
-    (said,) = [text for text in texts_of(base.labels(of="trend", text=names)) if "|" in text]
+    (said,) = [text for text in texts_of(base.labels(layer="trend", text=names)) if "|" in text]
     x, y = data.moisture_pct.to_numpy(), data.firmness_n.to_numpy()
     numbers = [float(part.replace("−", "-")) for part in said.split("|")]
     assert numbers[0] == len(data)
@@ -97,7 +97,7 @@ def test_trends_offer_what_they_fitted(method):
 
 def test_a_trends_p_is_that_of_its_slope():
     data = pd.DataFrame({"a": np.arange(20.0), "b": np.sin(np.arange(20.0))})
-    base = ft.figure(data).map(x="a", y="b").trend().labels(of="trend", text="p={p:.5f} c={coefficients}")
+    base = ft.figure(data).map(x="a", y="b").trend().labels(layer="trend", text="p={p:.5f} c={coefficients}")
     (said,) = [text for text in texts_of(base) if text.startswith("p=")]
     theirs = scipy.stats.linregress(data.a, data.b)
     assert said.startswith(f"p={theirs.pvalue:.5f} c=")
@@ -106,13 +106,13 @@ def test_a_trends_p_is_that_of_its_slope():
 def test_references_regions_headings_ticks_and_legends_take_templates():
     base = ft.figure(WHEELS).map(x="rind", y="mass_kg").points()
     mean = WHEELS.mass_kg.mean()
-    assert f"mean {mean:.2f}" in texts_of(base.reference(aggregate="mean", label="mean {value:.2f}"))
-    assert f"{mean:.2f}" in texts_of(base.reference(aggregate="mean").labels(of="reference", text="{mean:.2f}"))
-    assert "at 12.5" in texts_of(base.reference(y=12.5, label="at {value}"))
-    assert "3 to 4" in texts_of(base.region(y=(3, 4), label="{y_low} to {y_high}"))
+    assert f"mean {mean:.2f}" in texts_of(base.reference(aggregate="mean", text="mean {value:.2f}"))
+    assert f"{mean:.2f}" in texts_of(base.reference(aggregate="mean").labels(layer="reference", text="{mean:.2f}"))
+    assert "at 12.5" in texts_of(base.reference(y=12.5, text="at {value}"))
+    assert "3 to 4" in texts_of(base.region(y=(3, 4), text="{y_low} to {y_high}"))
     logged = base.scale("y", "log")
-    assert "at 12.5" in texts_of(logged.reference(y=12.5, label="at {value}"))
-    assert "3 to 4" in texts_of(logged.region(y=(3, 4), label="{y_low} to {y_high}"))
+    assert "at 12.5" in texts_of(logged.reference(y=12.5, text="at {value}"))
+    assert "3 to 4" in texts_of(logged.region(y=(3, 4), text="{y_low} to {y_high}"))
     counts = WHEELS.cellar.value_counts()
     said = texts_of(base.facet("cellar", heading="{value} (n = {count})"))
     assert {f"{name} (n = {count})" for name, count in counts.items()} <= set(said)

@@ -55,7 +55,7 @@ def median(part):
 )
 def test_aggregates_are_weighted(verb, how, expected):
     figure = BASE.map(x="k", y="v", weight="w")._add_layer(verb, {"aggregate": how})
-    assert by_k(expected) <= written(figure.labels(of=verb, text=f":{{{how}:.4f}}", side="middle"))
+    assert by_k(expected) <= written(figure.labels(layer=verb, text=f":{{{how}:.4f}}", side="middle"))
 
 
 def test_bars_count_weights():
@@ -162,7 +162,7 @@ def test_every_trend_is_weighted_and_its_unit_of_weights_changes_nothing(method)
         sheet = Sheet(
             ft.figure(DATA.assign(big=DATA.w * 1000))
             .map(**mapping)
-            .trend(method, **({"share": 0.3} if method == "quantile" else {})),
+            .trend(method, **({"quantile": 0.3} if method == "quantile" else {})),
             "200 mm",
             "150 mm",
         )
@@ -185,16 +185,19 @@ def test_every_trend_is_weighted_and_its_unit_of_weights_changes_nothing(method)
 
 
 def test_references_are_weighted():
-    figure = BASE.map(x="k", y="v", weight="w").points().reference(aggregate="mean", label=":{value:.4f}")
+    figure = BASE.map(x="k", y="v", weight="w").points().reference(aggregate="mean", text=":{value:.4f}")
     assert f":{np.average(DATA.v, weights=DATA.w):.4f}" in texts_of(figure)
 
 
 def test_rows_of_weight_zero_count_nowhere():
     data = pd.concat([DATA, pd.DataFrame({"k": ["a"] * 5, "u": [99.0] * 5, "v": [1e6] * 5, "w": [0.0] * 5, "yes": [True] * 5})])
     for figure in (
-        ft.figure(data).map(x="k", y="v", weight="w").boxes(value_labels=":{median:.6f} {high:.6f}"),
+        ft.figure(data).map(x="k", y="v", weight="w").boxes(value_labels=":{median:.6f} {whisker_high:.6f}"),
         ft.figure(data).map(x="k", y="v", weight="w").intervals(value_labels=":{mean:.6f} {low:.6f}"),
-        ft.figure(data).map(x="u", y="v", weight="w").trend().labels(of="trend", text=":{slope:.6f} {n} {residual_std:.6f}"),
+        ft.figure(data)
+        .map(x="u", y="v", weight="w")
+        .trend()
+        .labels(layer="trend", text=":{slope:.6f} {count} {residual_std:.6f}"),
     ):
         with_rows = written(figure)
         assert any("of zero count nowhere" in note for note in notes(figure))

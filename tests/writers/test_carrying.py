@@ -21,7 +21,7 @@ from facetine.errors import DataError, ExportError, FacetineError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 BOOK = {
-    "rind": {"label": "Rind *kind*", "values": {"washed": "~w~ashed"}, "order": ["washed", "waxed", "natural", "bloomy"]},
+    "rind": {"label": "Rind *kind*", "words": {"washed": "~w~ashed"}, "order": ["washed", "waxed", "natural", "bloomy"]},
     "age_class": {"from": "age_days", "classes": {"young": [0, 60], "old": [60, 1000]}},
     "mass_kg": {"label": "Mass", "unit": "kg"},
 }

@@ -77,28 +77,32 @@ def test_other_words_are_refused(options, said):
 
 
 def test_another_figure_in_a_file_of_this_session_is_told():
-    assert not quietly(BASE.export, "a.svg").notes
-    assert not quietly(BASE.export, "a.svg").notes
+    assert not quietly(BASE.export, "a.svg").findings
+    assert not quietly(BASE.export, "a.svg").findings
     other = quietly(BASE.change("points", opacity=0.3).export, ["a.svg", "b.svg"])
-    assert [str(note) for note in other.notes if note.code == "file-replaced"] == [
+    assert [str(note) for note in other.findings if note.code == "file-replaced"] == [
         "figure.export: a.svg replaces another figure, which was written there before; another name keeps both"
     ]
-    assert not quietly(BASE.data(WHEELS.head(100)).export, "c.svg").notes
-    assert "file-replaced" not in {note.code for note in quietly(BASE.data(WHEELS.head(50)).export, "c.svg").notes}
-    assert "file-replaced" in {note.code for note in quietly(ft.plate([[BASE, BASE.lines()]]).export, "a.svg").notes}
+    assert not quietly(BASE.data(WHEELS.head(100)).export, "c.svg").findings
+    assert "file-replaced" not in {note.code for note in quietly(BASE.data(WHEELS.head(50)).export, "c.svg").findings}
+    assert "file-replaced" in {note.code for note in quietly(ft.plate([[BASE, BASE.lines()]]).export, "a.svg").findings}
 
 
 def test_the_looks_of_a_figure_become_the_defaults():
-    pleasing = BASE.theme("ledger", text_size=9).scale("color", palette="pantry", ramp="cellar").sheet("120 mm", "50 mm")
-    with ft.defaults(look=pleasing):
+    pleasing = BASE.theme("ledger", text_size=9).scale("color", palette="pantry").sheet("120 mm", "50 mm")
+    with ft.defaults(like=pleasing):
         made = ft.figure(WHEELS).map(x="age_days", y="ph", color="rind").points()
         theme = made._sentence.theme
         assert (theme.hairlines, theme.text_size, theme.palette) == ("across", 9.0, "pantry")
         assert float(svg_of(made, None).get("width").removesuffix("mm")) == pytest.approx(120, abs=0.1)
         assert svg_of(made, None).find(f"{SVG}g") is not None
-    with ft.defaults(look=ft.plate([[BASE, BASE]]).theme("field"), palette="pantry"):
+    numbers = BASE.map(color="ph").scale("color", palette="hearth")
+    with ft.defaults(like=numbers):
+        theme = ft.figure(WHEELS)._sentence.theme
+        assert (theme.palette, theme.ramp) == ("orchard", "hearth")
+    with ft.defaults(like=ft.plate([[BASE, BASE]]).theme("field"), palette="pantry"):
         assert ft.figure(WHEELS)._sentence.theme.hairlines == "both"
         assert ft.figure(WHEELS)._sentence.theme.palette == "pantry"
     assert ft.figure(WHEELS)._sentence.theme == THEMES["press"]
-    with pytest.raises(OptionError, match="look is a figure, not 'ledger'"):
-        ft.set_defaults(look="ledger")
+    with pytest.raises(OptionError, match="like is a figure, not 'ledger'"):
+        ft.set_defaults(like="ledger")

@@ -205,7 +205,7 @@ def test_a_figure_goes_to_the_clipboard_and_back(screen):
 def test_a_table_copied_from_a_spreadsheet_is_read_and_drawn(screen, tmp_path):
     copied = b"Cellar\tMass (kg)\tDay\nLoft\t1,5\t2030-01-02\nNorth\t2.000,25\t2030-01-03\n"
     subprocess.run(["xclip", "-selection", "clipboard", "-in"], input=copied, check=True)
-    with pytest.warns(ft.FacetineNote, match="the clipboard is read with a comma before decimals"):
+    with pytest.warns(ft.FacetineFinding, match="the clipboard is read with a comma before decimals"):
         table = ft.pasted()
     assert table["Mass (kg)"].tolist() == [1.5, 2000.25]
     assert ft.pasted(decimal=",", thousands=".")["Day"].dt.day.tolist() == [2, 3]

@@ -11,7 +11,7 @@ from conftest import SVG, quietly
 from PIL import Image
 
 import facetine as ft
-from facetine.errors import ExportError, FacetineNote
+from facetine.errors import ExportError, FacetineFinding
 
 SCATTER = ft.figure({"a": [1.0, 2.0], "b": [1.0, 2.0]}).map(x="a", y="b").points()
 
@@ -48,15 +48,15 @@ def test_a_file_in_the_way_of_a_folder_is_told(tmp_path):
 
 def test_notes_reach_the_analyst_as_warnings_and_in_the_result():
     fig = ft.figure({"a": [1.0, float("nan")], "b": [1.0, 2.0]}).map(x="a", y="b").points()
-    with pytest.warns(FacetineNote, match="figure.points: 1 row without a left out"):
+    with pytest.warns(FacetineFinding, match="figure.points: 1 row without a left out"):
         done = fig.export("a.svg")
-    assert [str(note) for note in done.notes] == ["figure.points: 1 row without a left out"]
-    assert done.notes[0].code == "rows-missing"
+    assert [str(note) for note in done.findings] == ["figure.points: 1 row without a left out"]
+    assert done.findings[0].code == "rows-missing"
 
 
 def test_an_empty_frame_draws_an_empty_labelled_figure_and_says_so():
     fig = ft.figure({"a": [], "b": []}).map(x="a", y="b").points()
-    with pytest.warns(FacetineNote, match="the figure is empty"):
+    with pytest.warns(FacetineFinding, match="the figure is empty"):
         fig.export("a.svg")
     text = Path("a.svg").read_text("utf-8")
     assert ">A</text>" in text

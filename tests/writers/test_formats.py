@@ -47,10 +47,10 @@ def test_a_figure_in_gray_has_one_channel(suffix):
 def test_a_profile_travels_along_where_it_is_asked_for(suffix):
     assert not opened(COLORED, suffix).info.get("icc_profile")
     for figure in (COLORED, GRAY):
-        image = opened(figure, suffix, profile=True)
+        image = opened(figure, suffix, icc=True)
         assert image.mode in ("RGB", "P")
         assert b"sRGB" in image.info["icc_profile"].replace(b"\0", b"")
-    twice = [FORMATS[suffix].write(laid_out(COLORED).scene, Options(72, profile=True)).content for _ in range(2)]
+    twice = [FORMATS[suffix].write(laid_out(COLORED).scene, Options(72, icc=True)).content for _ in range(2)]
     assert twice[0] == twice[1]
 
 
@@ -65,7 +65,7 @@ def test_what_a_format_can_not_hold_is_refused(tmp_path):
     with pytest.raises(OptionError, match="which has a ground"):
         COLORED.export(tmp_path / "a.jpg", transparent=True)
     with pytest.raises(OptionError, match="formats of pixels"):
-        COLORED.export(tmp_path / "a.svg", profile=True)
+        COLORED.export(tmp_path / "a.svg", icc=True)
     with pytest.raises(OptionError, match="16,383"):
         COLORED.export(tmp_path / "a.webp", width="500 mm", height="60 mm", dpi=900)
     with pytest.raises(OptionError, match="Did you mean 'outline'"):
@@ -75,7 +75,7 @@ def test_what_a_format_can_not_hold_is_refused(tmp_path):
             COLORED.export(tmp_path / f"a.{suffix}", fonts="outline")
     assert not list(tmp_path.iterdir())
     assert len(COLORED.export(tmp_path / "b", formats=["pdf", "svgz"], fonts="embed").files) == 2
-    with pytest.warns(ft.FacetineNote, match="keeps no resolution"):
+    with pytest.warns(ft.FacetineFinding, match="keeps no resolution"):
         COLORED.export(tmp_path / "a.webp", dpi=72)
 
 

@@ -153,7 +153,7 @@ def test_texts_of_a_layer_stay_texts():
 
 
 def test_a_pdf_holds_the_image_with_its_opacity_and_the_note_says_so():
-    with pytest.warns(ft.FacetineNote, match="1 layer drawn as an image inside the vectors"):
+    with pytest.warns(ft.FacetineFinding, match="1 layer drawn as an image inside the vectors"):
         cloud(MUCH).export("a.pdf", rasterize="auto", dpi=150)
     with pikepdf.open("a.pdf") as document:
         images = [thing for thing in document.pages[0].Resources.XObject.values() if thing.Subtype == "/Image"]

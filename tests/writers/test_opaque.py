@@ -318,7 +318,7 @@ def test_what_these_formats_do_not_hold_is_refused():
     for name, options in (
         ("a.emf", {"colors": "cmyk"}),
         ("a.eps", {"archive": True}),
-        ("a.eps", {"page": "A4"}),
+        ("a.eps", {"paper": "A4"}),
         ("a.emf", {"fonts": "embed"}),
     ):
         with pytest.raises(OptionError, match="says nothing for"):

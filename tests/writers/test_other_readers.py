@@ -198,7 +198,7 @@ def test_hostile_texts_leave_every_format_whole(hostile, more):
     figure = ft.figure({name: [1.0, 2.0], "k": [hostile, "other"]}).map(x=name, y=name, color="k").points()
     figure = figure.titles(hostile.replace("\\", "\\\\"), note=more.replace("\\", "\\\\"))
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", ft.FacetineNote)
+        warnings.simplefilter("ignore", ft.FacetineFinding)
         made = built(figure._sentence, "60 mm", "50 mm").described_as(clean(hostile))
     files = {suffix: contents(made, suffix, Options(40))[0].content for suffix in FORMATS}
     ET.fromstring(files["svg"])

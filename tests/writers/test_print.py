@@ -45,11 +45,11 @@ def content(pdf):
 
 
 def test_a_figure_stands_in_the_middle_of_its_page_in_every_format():
-    pdf = exported(CLOUD, page="A4 landscape", width="100 mm", height="80 mm")
+    pdf = exported(CLOUD, paper="A4 landscape", width="100 mm", height="80 mm")
     assert [float(side) for side in pdf.pages[0].MediaBox] == pytest.approx([0, 0, 297 * MM, 210 * MM], abs=0.01)
     trim = [float(side) / MM for side in pdf.pages[0].TrimBox]
     assert trim == pytest.approx([98.5, 65, 198.5, 145], abs=0.01)
-    quietly(CLOUD.export, ["out.svg", "out.png"], page="A4 landscape", width="100 mm", height="80 mm", dpi=50)
+    quietly(CLOUD.export, ["out.svg", "out.png"], paper="A4 landscape", width="100 mm", height="80 mm", dpi=50)
     root = ET.parse("out.svg").getroot()
     assert (root.get("width"), root.get("height")) == ("297mm", "210mm")
     moved = [float(value) for value in re.findall(r"[\d.]+", root.find(f"{SVG}g").get("transform"))]
@@ -58,19 +58,19 @@ def test_a_figure_stands_in_the_middle_of_its_page_in_every_format():
 
 
 def test_a_page_changes_nothing_of_the_drawing():
-    plain, paged = content(exported(CLOUD, width="90 mm")), content(exported(CLOUD, width="90 mm", page="A4"))
+    plain, paged = content(exported(CLOUD, width="90 mm")), content(exported(CLOUD, width="90 mm", paper="A4"))
     assert paged.split("cm\n", 1)[1].removesuffix("Q\n") == plain
 
 
 def test_fit_takes_the_size_from_the_page_and_keeps_texts_as_large_as_they_are():
-    trim = [float(side) / MM for side in exported(CLOUD, page="A5", margins="20 mm", fit=True).pages[0].TrimBox]
+    trim = [float(side) / MM for side in exported(CLOUD, paper="A5", margins="20 mm", fit=True).pages[0].TrimBox]
     assert trim == pytest.approx([20, 20, 128, 190], abs=0.01)
-    sizes = [set(re.findall(r"/F\d ([\d.]+) Tf", content(exported(CLOUD, **how)))) for how in ({}, {"page": "A5", "fit": True})]
+    sizes = [set(re.findall(r"/F\d ([\d.]+) Tf", content(exported(CLOUD, **how)))) for how in ({}, {"paper": "A5", "fit": True})]
     assert sizes[0] == sizes[1]
 
 
 def test_crop_marks_point_at_the_corners_from_outside():
-    quietly(CLOUD.export, "out.svg", page="A5", crop_marks=True)
+    quietly(CLOUD.export, "out.svg", paper="A5", crop_marks=True)
     root = ET.parse("out.svg").getroot()
     width, height = 85 * MM, [float(value) for value in root.find(f"{SVG}rect").attrib.values() if value != "#ffffff"][3]
     path = next(iter(group(root, "crop-marks").iter(f"{SVG}path"))).get("d")
@@ -98,21 +98,21 @@ def test_papers_have_their_sizes(paper):
 @pytest.mark.parametrize(
     ("options", "said"),
     [
-        ({"page": "A44"}, "Did you mean 'A4'"),
-        ({"page": "A4 landscpae"}, "Did you mean 'landscape'"),
-        ({"page": 4}, "A4 landscape"),
-        ({"page": "A6", "width": "180 mm"}, "fit=True"),
-        ({"page": "A6", "margins": "60 mm"}, "leave no room"),
-        ({"page": "A6", "margins": 0, "crop_marks": True}, "10 mm"),
-        ({"margins": "5 mm"}, "says nothing without a page"),
-        ({"fit": True}, "says nothing without a page"),
-        ({"crop_marks": True}, "says nothing without a page"),
-        ({"page": "A4", "fit": True, "width": "80 mm"}, "leave one of them out"),
-        ({"fit": "yes", "page": "A4"}, "fit"),
+        ({"paper": "A44"}, "Did you mean 'A4'"),
+        ({"paper": "A4 landscpae"}, "Did you mean 'landscape'"),
+        ({"paper": 4}, "A4 landscape"),
+        ({"paper": "A6", "width": "180 mm"}, "fit=True"),
+        ({"paper": "A6", "margins": "60 mm"}, "leave no room"),
+        ({"paper": "A6", "margins": 0, "crop_marks": True}, "10 mm"),
+        ({"margins": "5 mm"}, "says nothing without paper"),
+        ({"fit": True}, "says nothing without paper"),
+        ({"crop_marks": True}, "says nothing without paper"),
+        ({"paper": "A4", "fit": True, "width": "80 mm"}, "leave one of them out"),
+        ({"fit": "yes", "paper": "A4"}, "fit"),
         ({"width": "1200 px"}, "formats of pixels alone"),
         ({"colors": "cymk"}, "Did you mean 'cmyk'"),
-        ({"profile": "none.icc", "colors": "cmyk"}, "can't read"),
-        ({"profile": "none.icc"}, "that of a press"),
+        ({"icc": "none.icc", "colors": "cmyk"}, "can't read"),
+        ({"icc": "none.icc"}, "the profile of a press"),
         ({"archive": True, "colors": "cmyk"}, "needs the profile"),
         ({"archive": 1}, "archive"),
     ],
@@ -198,7 +198,7 @@ def test_a_press_says_its_own_inks():
     )  # fmt: skip
     assert np.abs(np.array(back.getpixel((0, 0))) - (0x80, 0x40, 0x20)).max() <= 12
     assert inks.amounts("#1c1f24", text=True) == (0, 0, 0, 1)
-    pdf = exported(CLOUD, colors="cmyk", profile=press(), archive=True)
+    pdf = exported(CLOUD, colors="cmyk", icc=press(), archive=True)
     assert pdf.Root.OutputIntents[0].DestOutputProfile.read_bytes() == content_
     assert int(pdf.Root.OutputIntents[0].DestOutputProfile.N) == 4
 
@@ -219,7 +219,7 @@ def test_a_file_that_is_no_press_profile_is_refused():
     Path("b.icc").write_bytes(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())
     for name, said in (("a.icc", "no ICC profile"), ("b.icc", "not of four inks")):
         with pytest.raises(OptionError, match=said):
-            CLOUD.export("never.pdf", colors="cmyk", profile=name)
+            CLOUD.export("never.pdf", colors="cmyk", icc=name)
 
 
 # What the document says of itself.
@@ -384,7 +384,7 @@ def test_the_same_archive_has_the_same_bytes():
     assert first[0] == first[1]
 
 
-@pytest.mark.parametrize("options", [{}, {"archive": True}, {"colors": "cmyk"}, {"page": "A4", "crop_marks": True}])
+@pytest.mark.parametrize("options", [{}, {"archive": True}, {"colors": "cmyk"}, {"paper": "A4", "crop_marks": True}])
 def test_other_readers_take_the_document(options):
     exported(CLOUD, **options)
     for command in (["qpdf", "--check", "out.pdf"], ["pdftotext", "out.pdf", "-"], ["mutool", "info", "out.pdf"]):
@@ -399,15 +399,15 @@ def test_other_readers_take_the_document(options):
 
 def test_an_option_that_one_of_several_formats_can_not_take_is_said():
     done = quietly(CLOUD.export, "a", formats=["pdf", "emf", "png"], colors="cmyk", dpi=50)
-    said = [str(note) for note in done.notes if note.code == "option-unused"]
+    said = [str(note) for note in done.findings if note.code == "option-unused"]
     assert said == ["figure.export: colors='cmyk' says nothing for .emf, .png"]
     with pytest.raises(OptionError, match="holds pixels alone"):
         CLOUD.export("a.png", rasterize="auto")
-    assert not [note for note in quietly(CLOUD.export, "a", formats=["pdf", "svg"]).notes if note.code == "option-unused"]
+    assert not [note for note in quietly(CLOUD.export, "a", formats=["pdf", "svg"]).findings if note.code == "option-unused"]
 
 
 def test_an_archive_with_empty_boxes_is_said_to_be_none():
     done = quietly(CLOUD.titles("A\U000e0ffe").export, "a.pdf", archive=True)
-    lost = [note for note in done.notes if "no archive may hold" in note.text]
-    assert len(lost) == ("letters-lost" in [note.code for note in done.notes])
-    assert not [note for note in quietly(CLOUD.export, "a.pdf", archive=True).notes if "archive" in note.text]
+    lost = [note for note in done.findings if "no archive may hold" in note.text]
+    assert len(lost) == ("letters-lost" in [note.code for note in done.findings])
+    assert not [note for note in quietly(CLOUD.export, "a.pdf", archive=True).findings if "archive" in note.text]

@@ -73,7 +73,7 @@ def test_markup_becomes_spans():
     assert spans[3].get("font-style") == "italic"
 
 
-@pytest.mark.parametrize("shape", ["triangle", "diamond", "cross", "square", "spike", "plus", "hexagon"])
+@pytest.mark.parametrize("shape", ["triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon"])
 def test_markers_are_paths_around_their_place(shape):
     fig = ft.figure({"a": [1.0, 2.0], "b": [1.0, 2.0]}).map(x="a", y="b").points(shape=shape, size=10)
     made = laid_out(fig)
@@ -160,7 +160,7 @@ def test_points_drawn_group_by_group_can_be_picked_by_category():
     assert titles == [f"{rind}, {milk}" for rind in sorted(counts) for milk in ("cow", "ewe", "goat")]
 
 
-@pytest.mark.parametrize("arrange", ["stack", "abreast", "overlay"])
+@pytest.mark.parametrize("arrange", ["stack", "side_by_side", "overlay"])
 def test_bars_of_a_category_are_a_group(arrange):
     fig = ft.figure(WHEELS).map(x="cellar", color="rind").bars(arrange=arrange)
     parts = [part for part in group(svg_of(fig), "panel-1-layer-1-bars") if own_id(part)]

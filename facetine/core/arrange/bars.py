@@ -46,7 +46,7 @@ def shares(slot: IntArray, value: FloatArray) -> FloatArray:
     return np.divide(value, total, out=np.zeros(len(value)), where=total > 0)
 
 
-def abreast(slot: IntArray, group: IntArray, every: tuple[int, ...] = (), crowded: bool = False) -> tuple[FloatArray, int]:
+def group_places(slot: IntArray, group: IntArray, every: tuple[int, ...] = (), crowded: bool = False) -> tuple[FloatArray, int]:
     """Where bars stand side by side in their slots.
 
     Args:

@@ -185,10 +185,10 @@ def _power_ticks(low: float, high: float, wanted: int, base: float) -> Ticks:
     return Ticks(at, tuple(rest))
 
 
-def symlog_ticks(low: float, high: float, threshold: float, wanted: int) -> Ticks:
+def signed_log_ticks(low: float, high: float, threshold: float, wanted: int) -> Ticks:
     """Zero and decades of the threshold on both sides; even steps where the range does not leave its surroundings.
 
-    >>> symlog_ticks(-500.0, 20000.0, 1.0, 6).at
+    >>> signed_log_ticks(-500.0, 20000.0, 1.0, 6).at
     (-100.0, 0.0, 100.0, 10000.0)
     """
     reach = max(abs(low), abs(high))

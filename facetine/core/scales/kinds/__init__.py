@@ -19,7 +19,7 @@ SCALES: Registry[type[Transform]] = Registry(
         "linear": f"{_HERE}.linear:Linear",
         "log": f"{_HERE}.log:Log",
         "sqrt": f"{_HERE}.power:SquareRoot",
-        "symlog": f"{_HERE}.symlog:Symlog",
+        "signed_log": f"{_HERE}.signed_log:SignedLog",
         "logit": f"{_HERE}.logit:Logit",
         "power": f"{_HERE}.power:Power",
         "duration": f"{_HERE}.duration:Duration",

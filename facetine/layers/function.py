@@ -24,17 +24,17 @@ from facetine.scene.marks import Mark, Paths
 from facetine.scene.region import Region
 
 
-def _function(value: object, where: str) -> object:
+def _expression(value: object, where: str) -> object:
     if isinstance(value, str) or callable(value):
         return value
     raise OptionError(f"{where} is SQL in x, or a callable, not {told(value)}", 'such as "0.5 * x + 2"')
 
 
 @dataclass(frozen=True, kw_only=True)
-class GraphOf(Stroked, DrawnLayer):
+class Function(Stroked, DrawnLayer):
     """A function of x, over the whole axis of each panel or between limits."""
 
-    verb: ClassVar[str] = "graph_of"
+    verb: ClassVar[str] = "function"
     missing_says: ClassVar[str] = "No row is missed: rows only say how far x reaches."
     explains: ClassVar[bool] = True
     keeps_groups: ClassVar[bool] = False
@@ -48,18 +48,18 @@ class GraphOf(Stroked, DrawnLayer):
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     usual: ClassVar[Mapping[str, LookValue]] = {"color": "text"}
-    first: ClassVar[str | None] = "function"
+    first: ClassVar[str | None] = "expression"
 
-    function: Any = option(None, _function, 'SQL in x such as "0.5 * x + 2" or "sin(x)", or a callable of an array.')
+    expression: Any = option(None, _expression, 'SQL in x such as "0.5 * x + 2" or "sin(x)", or a callable of an array.')
     limits: Ends | None = option(None, pair, "From where to where on x; over the whole axis where it is not set.")
 
     @property
     def stands_alone(self) -> bool:  # type: ignore[override]
         """Whether its ends are said."""
-        if self.function is None:
-            raise OptionError("figure.graph_of: there is no function", 'such as .graph_of("0.5 * x + 2")')
+        if self.expression is None:
+            raise OptionError("figure.function: there is no function", 'such as .function("0.5 * x + 2")')
         if self.limits is not None and None in self.limits:
-            raise OptionError("figure.graph_of: limits has two ends here", "such as limits=(0, 10)")
+            raise OptionError("figure.function: limits has two ends here", "such as limits=(0, 10)")
         return self.limits is not None
 
     def lacks(self, mapped: Mapped) -> str | None:
@@ -85,8 +85,8 @@ class GraphOf(Stroked, DrawnLayer):
 
     def compute(self, source: Source, context: Context) -> Columns:
         """A row a place."""
-        where = f"{context.where}: function"
-        call = partial(applied, self.function, name="x", where=where, error=OptionError, gaps=True)
+        where = f"{context.where}: expression"
+        call = partial(applied, self.expression, name="x", where=where, error=OptionError, gaps=True)
         return graph(call, source, context, exact=self.limits is not None)
 
     def reaching(self, rows: Columns) -> Columns:

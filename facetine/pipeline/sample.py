@@ -17,18 +17,18 @@ from facetine.grammar.aesthetics import LOOKS
 from facetine.grammar.sentence import Sentence
 from facetine.pipeline.resolve import facet_columns, mapped_column
 
-_WHERE = "figure.subset"
+_WHERE = "figure.sample"
 
 
-def with_subset(sentence: Sentence, findings: Findings) -> Sentence:
-    """A sentence whose table holds the rows of its subset alone.
+def with_sample(sentence: Sentence, findings: Findings) -> Sentence:
+    """A sentence whose table holds the rows of its sample alone.
 
     The rows are those whose places in the table come first by `shuffle_keys`, so that the same seed chooses the same.
 
     Raises:
         OptionError: It is to hold so many rows of each panel, but there is no facet, or the figure has no data.
     """
-    said, table = sentence.subset, sentence.table
+    said, table = sentence.sample, sentence.table
     if said is None:
         return sentence
     if table is None:
@@ -36,22 +36,22 @@ def with_subset(sentence: Sentence, findings: Findings) -> Sentence:
     parts = _parts(sentence, table)
     chosen = _chosen(parts, said.rows, sentence.seed)
     if chosen.all():
-        return replace(sentence, subset=None)
+        return replace(sentence, sample=None)
     each = f", {said.rows:,} of each {said.per} at most," if said.per is not None else ""
     text = f"{int(chosen.sum()):,} of {len(chosen):,} rows{each} are drawn and computed from, by chance"
     findings.add("rows-by-chance", _WHERE, text)
-    return replace(sentence, table=kept(table, chosen), subset=said._replace(of=len(chosen)))
+    return replace(sentence, table=kept(table, chosen), sample=said._replace(of=len(chosen)))
 
 
 def _parts(sentence: Sentence, table: Table) -> IntArray:
     """The number of the part to which each row belongs, shape (n,)."""
-    assert sentence.subset is not None
+    assert sentence.sample is not None
     columns: list[Column] = []
-    if sentence.subset.per == "panel":
+    if sentence.sample.per == "panel":
         columns = list(facet_columns(sentence, table, _WHERE))
         if not columns:
             raise OptionError(f'{_WHERE}: per="panel", but there is one panel', ".facet(…) makes several")
-    elif sentence.subset.per == "group":
+    elif sentence.sample.per == "group":
         mapped = {name: value for name, value in sentence.mapping.items() if name in (*LOOKS, "group") and value is not None}
         every = [mapped_column(sentence, table, name, value, _WHERE, Findings()) for name, value in mapped.items()]
         columns = [column for column in every if column.discrete]

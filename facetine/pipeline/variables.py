@@ -15,7 +15,7 @@ from facetine.errors import DataError, KindError, OptionError
 from facetine.grammar.facet import Facet
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
-from facetine.grammar.vary import Vary, check_series
+from facetine.grammar.variables import Variables, check_series
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.headings import gaps_of, headed
 from facetine.pipeline.levels import kind_words
@@ -37,7 +37,7 @@ def with_scales_of(sentence: Sentence) -> Sentence:
         return sentence
     scales = dict(sentence.scales)
     for (aesthetic, column), spec in sentence.scales_of.items():
-        varied = getattr(sentence.vary, aesthetic, ()) if sentence.vary is not None else ()
+        varied = getattr(sentence.over_variables, aesthetic, ()) if sentence.over_variables is not None else ()
         if sentence.matrix is not None and aesthetic in ("x", "y"):
             varied = sentence.matrix.columns
         mapped = [sentence.mapping.get(aesthetic), *(layer.map.get(aesthetic) for layer in sentence.layers)]
@@ -45,23 +45,23 @@ def with_scales_of(sentence: Sentence) -> Sentence:
             scales[aesthetic] = scales.get(aesthetic, NOTHING).under(spec)
         elif column not in varied:
             raise OptionError(
-                f"figure.scale({aesthetic!r}): of={column!r}, but {aesthetic} shows no such column",
-                f'map it, or name it in .vary({aesthetic}=["{column}", …])',
+                f"figure.scale({aesthetic!r}): for_column={column!r}, but {aesthetic} shows no such column",
+                f'map it, or name it in .over_variables({aesthetic}=["{column}", …])',
             )
     return replace(sentence, scales=scales)
 
 
-def planned_columns(sentence: Sentence, vary: Vary) -> tuple[Planned, ...]:
+def planned_columns(sentence: Sentence, variables: Variables) -> tuple[Planned, ...]:
     """A figure for each column, or for each pair of columns.
 
     Raises:
         OptionError: The sentence says something that columns in panels can't have.
     """
-    _check(sentence, vary)
+    _check(sentence, variables)
     facet = _across(sentence.facet)
     planned = []
-    for (row, y), (column, x) in product(enumerate(vary.y or (None,)), enumerate(vary.x or (None,))):
-        own = replace(sentence, vary=None, facet=facet, scales_of={})
+    for (row, y), (column, x) in product(enumerate(variables.y or (None,)), enumerate(variables.x or (None,))):
+        own = replace(sentence, over_variables=None, facet=facet, scales_of={})
         own = _showing(_showing(own, sentence, "x", x), sentence, "y", y)
         # A swapped figure shows on x what was said for y.
         owners = Owners(row if y is not None else 0, column if x is not None else 0) if sentence.swapped else None
@@ -77,31 +77,36 @@ def _showing(own: Sentence, sentence: Sentence, axis: str, column: str | None) -
     return replace(own, mapping={**own.mapping, axis: column}, scales={**own.scales, axis: spec})
 
 
-def _check(sentence: Sentence, vary: Vary) -> None:
+def _check(sentence: Sentence, variables: Variables) -> None:
     if sentence.marginals:
-        raise OptionError("figure.marginal: columns in panels of .vary() have none", "draw a figure for each column")
-    for axis, columns in (("x", vary.x), ("y", vary.y)):
+        raise OptionError("figure.marginal: columns in panels of .over_variables() have none", "draw a figure for each column")
+    for axis, columns in (("x", variables.x), ("y", variables.y)):
         if columns and sentence.layers and all(layer.map.get(axis) is not None for layer in sentence.layers):
             raise OptionError(
-                f"figure.vary: every layer maps {axis} itself, so that columns of {axis} change nothing",
+                f"figure.over_variables: every layer maps {axis} itself, so that columns of {axis} change nothing",
                 f"leave {axis} out of the layers' map=",
             )
     if sentence.facet is None:
         return
-    if vary.x and vary.y:
+    if variables.x and variables.y:
         raise OptionError(
-            "figure.vary: x and y fill rows and columns of panels, so there is no place for a facet", "vary one of them"
+            "figure.over_variables: x and y fill rows and columns of panels, so there is no place for a facet", "vary one of them"
         )
-    if vary.per_row is not None:
-        raise OptionError("figure.vary: per_row says nothing with a facet, whose panels stand side by side", "leave it out")
+    if variables.per_row is not None:
+        raise OptionError(
+            "figure.over_variables: per_row says nothing with a facet, whose panels stand side by side", "leave it out"
+        )
     facet = sentence.facet
     if len(facet.variables) > 1:
         raise OptionError(
-            "figure.facet: columns of .vary() are rows of panels, so the facet has one variable", f"facet({facet.names[-1]!r})"
+            "figure.facet: columns of .over_variables() are rows of panels, so the facet has one variable",
+            f"facet({facet.names[-1]!r})",
         )
     for name in ("per_row", "per_column", "per_page", "separate"):
         if getattr(facet, name) is not None:
-            raise OptionError(f"figure.facet: {name} says nothing beside .vary(), which makes a row of panels of each column")
+            raise OptionError(
+                f"figure.facet: {name} says nothing beside .over_variables(), which makes a row of panels of each column"
+            )
 
 
 def _across(facet: Facet | None) -> Facet | None:
@@ -112,16 +117,16 @@ def _across(facet: Facet | None) -> Facet | None:
     return replace(facet, by=None, rows=None, columns=variable, row_headings="right")
 
 
-def arranged_columns(sentence: Sentence, vary: Vary, width: float, members: Sequence[Member]) -> Arranged:
+def arranged_columns(sentence: Sentence, variables: Variables, width: float, members: Sequence[Member]) -> Arranged:
     """A panel for each column, wrapped; or rows and columns of panels."""
     first, spans = members[0], tuple[Span, ...]()
-    x_varied, y_varied = (vary.y, vary.x) if sentence.swapped else (vary.x, vary.y)
+    x_varied, y_varied = (variables.y, variables.x) if sentence.swapped else (variables.x, variables.y)
     if sentence.facet is not None:
         panels, spans = _faceted(members, "x" if x_varied else "y")
     elif x_varied and y_varied:
         panels = _crossed(members, x_varied, y_varied)
     else:
-        beside = columns_beside(len(members), vary.per_row, width, first.split.sentence.theme)
+        beside = columns_beside(len(members), variables.per_row, width, first.split.sentence.theme)
         titles = [_title(member, "x" if x_varied else "y") for member in members]
         panels = [
             _at(member, *divmod(member.number, beside))._replace(heading=title, name=title)
@@ -186,7 +191,7 @@ def _faceted(members: Sequence[Member], axis: str) -> tuple[list[Panel], tuple[S
     return panels, spans
 
 
-def as_series(sentence: Sentence, vary: Vary) -> Sentence:
+def as_series(sentence: Sentence, variables: Variables) -> Sentence:
     """The sentence of the columns below each other, each a series of one panel.
 
     Raises:
@@ -194,12 +199,12 @@ def as_series(sentence: Sentence, vary: Vary) -> Sentence:
         KindError: The columns are of several kinds, or in several units.
         OptionError: The look that is to tell them apart shows something already.
     """
-    axis, columns = ("y", vary.y) if vary.y else ("x", vary.x)
-    look, table = str(vary.by), sentence.table
+    axis, columns = ("y", variables.y) if variables.y else ("x", variables.x)
+    look, table = str(variables.by), sentence.table
     if table is None:
-        raise DataError("figure.vary: the figure has no data of its own", "give them to figure(…)")
+        raise DataError("figure.over_variables: the figure has no data of its own", "give them to figure(…)")
     check_series(look, sentence.mapping.get(look))
-    found = [sentence.column(table, name, "figure.vary", axis) for name in columns]
+    found = [sentence.column(table, name, "figure.over_variables", axis) for name in columns]
     _check_alike(sentence, found, axis)
     labels = tuple(Word(sentence.codebook.parts(name)[0]) for name in columns)
     values, names = " / ".join(columns), "series"
@@ -212,27 +217,29 @@ def as_series(sentence: Sentence, vary: Vary) -> Sentence:
     return replace(
         sentence,
         table=long,
-        vary=None,
+        over_variables=None,
         mapping={**sentence.mapping, axis: values, look: names},
         titles=replace(sentence.titles, guides=guides),
     )
 
 
 def _check_alike(sentence: Sentence, columns: list[Column], axis: str) -> None:
-    mend = f"leave out by=: .vary({axis}={[column.name for column in columns]!r}) gives each a panel of its own"
+    fix = f"leave out by=: .over_variables({axis}={[column.name for column in columns]!r}) gives each a panel of its own"
     first = columns[0]
     for column in columns:
         if column.discrete:
-            raise KindError(f"figure.vary: {column.name!r} holds {kind_words(column)}, which are no series of one axis", mend)
+            raise KindError(
+                f"figure.over_variables: {column.name!r} holds {kind_words(column)}, which are no series of one axis", fix
+            )
         if column.kind != first.kind:
             said = f"{first.name!r} holds {kind_words(first)} and {column.name!r} {kind_words(column)}"
-            raise KindError(f"figure.vary: {said}, which share no axis", mend)
+            raise KindError(f"figure.over_variables: {said}, which share no axis", fix)
         units = [sentence.codebook.parts(one.name)[1] for one in (first, column)]
         if units[0] != units[1]:
             said = " and ".join(
                 f"{one.name!r} is in {unit or 'no unit'}" for one, unit in zip((first, column), units, strict=True)
             )
-            raise KindError(f"figure.vary: {said}, which share no axis", mend)
+            raise KindError(f"figure.over_variables: {said}, which share no axis", fix)
 
 
 def _series_title(sentence: Sentence, columns: tuple[str, ...]) -> str:

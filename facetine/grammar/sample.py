@@ -10,7 +10,7 @@ from facetine.grammar.options import choice, whole
 PER = ("group", "panel")
 
 
-class Subset(NamedTuple):
+class Sample(NamedTuple):
     """How many rows are drawn and computed from."""
 
     rows: int
@@ -24,11 +24,11 @@ class Subset(NamedTuple):
         return {} if self.per is None else {"per": self.per}
 
 
-def subset_said(count: object, per: object, where: str) -> Subset:
-    """A checked subset.
+def sample_said(count: object, per: object, where: str) -> Sample:
+    """A checked sample.
 
     Raises:
         OptionError: It can't be.
     """
     kept = whole(1)(count, f"{where}: count")
-    return Subset(int(kept), None if per is None else str(choice(*PER, name="words")(per, f"{where}: per")))
+    return Sample(int(kept), None if per is None else str(choice(*PER, name="words")(per, f"{where}: per")))

@@ -11,11 +11,11 @@ import numpy as np
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.formats import written
 from facetine.core.scales.kinds.base import Transform
-from facetine.core.scales.ticks import Ticks, symlog_ticks
+from facetine.core.scales.ticks import Ticks, signed_log_ticks
 
 
 @dataclass(frozen=True, slots=True)
-class Symlog(Transform):
+class SignedLog(Transform):
     """Linear around zero, logarithmic far from it, on both sides: sign(x) log10(1 + |x| / threshold).
 
     Source: Webber (2013), "A bi-symmetric log transformation for wide-range data", Measurement Science and Technology
@@ -38,7 +38,7 @@ class Symlog(Transform):
 
     def ticks(self, low: float, high: float, wanted: int, *, whole: bool = False) -> Ticks:  # noqa: ARG002
         """Zero, and powers of ten on both sides."""
-        return symlog_ticks(low, high, self.threshold, wanted)
+        return signed_log_ticks(low, high, self.threshold, wanted)
 
     def texts(self, values: Sequence[float]) -> list[str]:
         """Each as short as it can be, since they differ by orders."""
@@ -46,7 +46,7 @@ class Symlog(Transform):
 
     def spelled(self, sign: str) -> str:
         """By its name, since the formula is long."""
-        return f"symlog *{sign}*"
+        return f"signed_log *{sign}*"
 
     def sql(self, column: str) -> str:
         """The formula."""

@@ -15,7 +15,7 @@ SERIES = ("color", "dash", "shape", "outline")
 
 
 @dataclass(frozen=True, kw_only=True)
-class Vary:
+class Variables:
     """Columns over which the sentence is repeated."""
 
     x: tuple[str, ...] = ()
@@ -31,24 +31,24 @@ class Vary:
         return {name: value for name, value in said.items() if value}
 
 
-def vary_of(x: object, y: object, by: object, per_row: object, table: Table | None) -> Vary:
+def variables_of(x: object, y: object, by: object, per_row: object, table: Table | None) -> Variables:
     """The columns over which a sentence is repeated, checked.
 
     Raises:
         MappingError: There is no such column.
         OptionError: No columns are given, or options that do not go together.
     """
-    where = "figure.vary"
+    where = "figure.over_variables"
     columns = {name: column_list(given, table, f"{where}: {name}", "a panel") for name, given in (("x", x), ("y", y))}
     if not columns["x"] and not columns["y"]:
-        raise OptionError(f"{where}: no columns", 'such as .vary(y=["mass_kg", "ph"])')
+        raise OptionError(f"{where}: no columns", 'such as .over_variables(y=["mass_kg", "ph"])')
     look = None if by is None else str(choice(*SERIES, name="looks")(by, f"{where}: by"))
     if look is not None and columns["x"] and columns["y"]:
         raise OptionError(f"{where}: by sets columns of one axis into one panel, and both are varied", "leave out x or y")
     count = None if per_row is None else int(whole(1, 1000)(per_row, f"{where}: per_row"))
     if count is not None and (look is not None or (columns["x"] and columns["y"])):
         raise OptionError(f"{where}: per_row is for panels that wrap", "leave it out")
-    return Vary(x=columns["x"], y=columns["y"], by=look, per_row=count)
+    return Variables(x=columns["x"], y=columns["y"], by=look, per_row=count)
 
 
 def column_list(given: object, table: Table | None, where: str, use: str) -> tuple[str, ...]:
@@ -79,4 +79,6 @@ def check_series(look: str, mapped: object) -> None:
     """
     if mapped is not None:
         others = ", ".join(name for name in SERIES if name != look)
-        raise OptionError(f"figure.vary: by={look!r}, but {look} shows {told(mapped)} already", f"other looks: {others}")
+        raise OptionError(
+            f"figure.over_variables: by={look!r}, but {look} shows {told(mapped)} already", f"other looks: {others}"
+        )
