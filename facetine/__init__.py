@@ -89,6 +89,10 @@ def __getattr__(name: str) -> Any:
     from importlib import import_module
 
     found = getattr(import_module(_HOMES[name]), name)
+    if not isinstance(found, type):
+        from facetine.calls import verb
+
+        found = verb(found)
     globals()[name] = found
     return found
 

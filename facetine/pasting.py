@@ -14,12 +14,26 @@ if TYPE_CHECKING:
     import pandas as pd
 
 
-def pasted(**text: Any) -> pd.DataFrame:
+def pasted(
+    *,
+    delimiter: str | None = None,
+    decimal: str | None = None,
+    thousands: str | None = None,
+    quote: str | None = None,
+    comment: str | None = None,
+    skip: int | None = None,
+    header: bool | None = None,
+) -> pd.DataFrame:
     """A table from the clipboard, as spreadsheets put it there: cells between tabs, the names in the first row.
 
     Args:
-        **text: How it is written, where that is not found out: delimiter, decimal, thousands, quote, comment, skip, header,
-            as in `read`.
+        delimiter: As in `read`, and so are all others; what is not given is found out.
+        decimal: The sign before decimals.
+        thousands: The signs between thousands.
+        quote: The sign around cells.
+        comment: What lines begin with that are no rows.
+        skip: How many lines stand before the table.
+        header: Whether the first line holds the names of the columns.
 
     Raises:
         ExportError: There is no clipboard, or no text on it.
@@ -30,7 +44,8 @@ def pasted(**text: Any) -> pd.DataFrame:
         >>> import facetine as ft
         >>> table = ft.pasted()  # doctest: +SKIP
     """
-    return as_frame(pasted_columns("pasted", **text))
+    text = Told(delimiter, decimal, thousands, None, quote, comment, skip, header)._asdict()
+    return as_frame(pasted_columns("pasted", **{name: value for name, value in text.items() if value is not None}))
 
 
 def pasted_columns(where: str, **text: Any) -> dict[str, AnyArray]:

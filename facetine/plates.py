@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeAlias
 
 from facetine.calls import verb
@@ -16,6 +15,7 @@ from facetine.grammar.plate import cells_of, checked_letters, checked_shares
 from facetine.grammar.sentence import said_texts
 from facetine.public import Figure
 from facetine.showing import Shown
+from facetine.verbs import PlateVerbs
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length, Target
@@ -24,7 +24,7 @@ Rows: TypeAlias = Sequence[object]
 """Rows of figures, pictures and plates; None for an empty place, a list for figures below each other."""
 
 
-class Plate(Shown):
+class Plate(PlateVerbs, Shown):
     """Several figures on one sheet, their panels aligned. Made by `facetine.plate`."""
 
     __slots__ = ("_sentence",)
@@ -59,50 +59,6 @@ class Plate(Shown):
         given = {"title": title, "subtitle": subtitle, "note": note, "source": source}
         said: dict[str, Any] = {**said_texts(given, "plate.titles")}
         return self._with(titles=replace(self._sentence.titles, **said))
-
-    @verb
-    def theme(self, name: str | Path | None = None, **settings: Any) -> Plate:
-        """Lays looks over all its figures: a theme by name, or settings. An inset that says a text size keeps it.
-
-        Args:
-            name: As for a figure.
-            **settings: As for a figure, such as text_size=7.
-
-        Raises:
-            OptionError: There is no such theme or setting, or a setting has an impossible value.
-        """
-        from facetine.grammar.theme import THEMES, themed
-
-        themed(THEMES["press"], name, settings, "plate.theme")
-        said = self._sentence
-        before = {} if name is not None else said.theme_said
-        return self._with(theme_name=said.theme_name if name is None else str(name), theme_said={**before, **settings})
-
-    @verb
-    def scale(self, aesthetic: str, kind: str | NotGiven | None = NOT_GIVEN, **options: Any) -> Plate:
-        """Lays what is said of a scale over all its figures that show the aesthetic; None takes back what was said here.
-
-        Args:
-            aesthetic: As for a figure.
-            kind: As for a figure.
-            **options: As for a figure.
-
-        Raises:
-            ScaleError: The aesthetic has no scale, or the kind is unknown.
-            OptionError: An option is unknown or impossible, or no figure shows the aesthetic.
-        """
-        from facetine.grammar.scale import NOTHING, later_spec
-
-        where = f"plate.scale({told(aesthetic)})"
-        if isinstance(options.get("order"), str) or options.get("most") is not None:
-            raise OptionError(f"{where}: orders that follow the data, and most, are said of a figure", "order=[…] is one for all")
-        scales = self._sentence.scales
-        merged = later_spec(scales.get(aesthetic, NOTHING), aesthetic, kind, options, where)
-        figures = [one for one in self._sentence.contents() if not isinstance(one, Picture)]
-        figures += [inset.figure for one in figures for inset in one.insets]
-        if not any(one.shows(aesthetic) for one in figures):
-            raise OptionError(f"{where}: no figure of the plate maps {aesthetic}", "say it of the figure that computes it")
-        return self._with(scales={name: one for name, one in {**scales, aesthetic: merged}.items() if one.said()})
 
     @verb
     def same_scale(self, *axes: str) -> Plate:

@@ -3,33 +3,27 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from pathlib import Path
 from typing import TYPE_CHECKING, Any, Self, TypeVar
 
 from facetine.calls import verb
 from facetine.changing import Changing
 from facetine.composing import Composing
-from facetine.errors import DataError, MappingError, OptionError, ScaleError, told, unknown
-from facetine.grammar.given import NOT_GIVEN, NotGiven
-from facetine.grammar.sentence import Sentence, said_texts
+from facetine.errors import DataError, told
+from facetine.grammar.sentence import Sentence
 from facetine.reading import Reading
 from facetine.repeating import Repeating
 from facetine.showing import Shown
 from facetine.varying import Varying
-from facetine.verbs import LayerVerbs
+from facetine.verbs import LayerVerbs, OptionVerbs
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
-
     from facetine.data.expressions import Expression
-    from facetine.grammar.aesthetics import MapValue
     from facetine.grammar.given import Options
-    from facetine.grammar.scale import ScaleSpec
 
 K = TypeVar("K")
 
 
-class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown):
+class Figure(LayerVerbs, OptionVerbs, Composing, Changing, Varying, Repeating, Reading, Shown):
     """One grammar sentence: data, mapping, layers, facets, scales, titles, theme. Made by `facetine.figure`."""
 
     __slots__ = ("_sentence",)
@@ -50,31 +44,6 @@ class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown
 
         layer = made(name, options, self._sentence.table, self._sentence.codebook)
         return self._with(layers=(*self._sentence.layers, layer))
-
-    @verb
-    def map(self, *given: object, **aesthetics: MapValue) -> Figure:
-        """Lets aesthetics follow columns of the data.
-
-        Args:
-            *given: Nothing: every column has the name of its aesthetic.
-            **aesthetics: Aesthetic and column name; a callable that gets the frame and returns a column; None to take
-                an earlier mapping away.
-
-        Raises:
-            MappingError: An aesthetic or a column is unknown.
-
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure({"age": [30, 60], "mass": [4.1, 3.9]}).map(x="age", y="mass")
-        """
-        from facetine.grammar.aesthetics import checked_mapping
-
-        if given:
-            first = told(given[0])
-            raise MappingError(f"figure.map: nothing says what {first} is mapped to", f"write .map(x={first}, y=…)")
-        sentence = self._sentence
-        mapping = dict(sentence.mapping) | checked_mapping(aesthetics, sentence.table, "figure.map")
-        return self._with(mapping={name: column for name, column in mapping.items() if column is not None})
 
     @verb
     def kinds(self, **columns: str) -> Figure:
@@ -153,122 +122,6 @@ class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown
             >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines().swap_axes()
         """
         return self._with(swapped=not self._sentence.swapped)
-
-    @verb
-    def scale(
-        self, aesthetic: str, kind: str | NotGiven | None = NOT_GIVEN, *, for_column: str | None = None, **options: Any
-    ) -> Figure:
-        """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
-
-        None takes an option back; .scale("x", None) takes back all that was said of the scale.
-
-        Args:
-            aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
-            kind: linear, log, sqrt, signed_log, logit, power, category, ordered, time, duration, classed or as_given; that of
-                the data where it is not said, or None.
-            for_column: The only column that it is for, where `over_variables` or a matrix shows several:
-                scale("y", "log", for_column="colonies").
-            **options: title, unit, limits, ticks, minor_ticks, format, order, by, of, top, rest_as, missing, reverse, margin,
-                include, second_axis, zone, legend, palette, colors, others, middle, span, shapes, dashes; base for log,
-                exponent for power, threshold for signed_log, breaks for classed. Limits are two values, or quantiles:
-                ("1 %", "99 %"). An order is a list, "natural", "seen", "frequent", "rising", "falling" or, of cells,
-                "similar". A format is
-                a specification (",.1f"), "percent", "si", "scientific", one of these between signs ("€{value:,.0f}",
-                "{value} kr"), a format of dates ("%b %Y"), a dict of value and words, or a callable. A second axis shows
-                the same values in another unit: second_axis={"convert": "value * 1.8 + 32", "title": "Temperature (°F)"}, where
-                convert is a factor, a SQL expression in value, or a callable; of times in another zone:
-                second_axis={"zone": "Asia/Tokyo"}.
-
-        Raises:
-            ScaleError: The aesthetic has no scale, or the kind is unknown.
-            OptionError: An option is unknown, impossible, or says nothing for this aesthetic.
-
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure({"a": [1, 1000], "b": [2, 3]}).map(x="a", y="b").points().scale("x", "log")
-        """
-        from facetine.grammar.scale import NOTHING, later_spec
-
-        where = f"figure.scale({told(aesthetic)})"
-        if not isinstance(aesthetic, str):
-            raise ScaleError(f"figure.scale: {told(aesthetic)} is no aesthetic")
-        if for_column is not None and not isinstance(for_column, str):
-            raise OptionError(f"{where}: for_column is the name of a column, not {told(for_column)}")
-        if for_column is None:
-            merged = later_spec(self._sentence.scale(aesthetic), aesthetic, kind, options, where)
-            return self._with(scales=_laid(self._sentence.scales, aesthetic, merged))
-        if self._sentence.table is not None:
-            self._sentence.table.need(for_column, where, "for_column=")
-        said = self._sentence.scales_of
-        merged = later_spec(said.get((aesthetic, for_column), NOTHING), aesthetic, kind, options, where)
-        return self._with(scales_of=_laid(said, (aesthetic, for_column), merged))
-
-    @verb
-    def titles(
-        self,
-        title: str | NotGiven | None = NOT_GIVEN,
-        *,
-        subtitle: str | NotGiven | None = NOT_GIVEN,
-        note: str | NotGiven | None = NOT_GIVEN,
-        source: str | NotGiven | None = NOT_GIVEN,
-        **guides: str | None,
-    ) -> Figure:
-        """Writes the texts of the figure, in inline markup; what is not given stays as it was, None takes a text back.
-
-        Args:
-            title: The title.
-            subtitle: A line below it.
-            note: A remark below the axes.
-            source: Where the data come from, on a line of its own below the note.
-            **guides: Titles of axes and legends by aesthetic, such as x="Moisture (%)"; "" for none.
-
-        Raises:
-            OptionError: A text is none, or there is no such guide.
-
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure({"a": [1], "b": [2]}).titles("CO~2~ in the air", x="Day")
-        """
-        from facetine.grammar.scale import SCALED
-
-        where = "figure.titles"
-        for name in guides:
-            if name not in SCALED:
-                raise unknown(
-                    OptionError, where, "no title for", name, ("title", "subtitle", "note", "source", *SCALED), "titles"
-                )
-        said = said_texts({"title": title, "subtitle": subtitle, "note": note, "source": source, **guides}, where)
-        texts = {name: text for name, text in said.items() if name not in guides}
-        every = {**self._sentence.titles.guides, **{name: said[name] for name in guides}}
-        kept = {name: text for name, text in every.items() if text is not None}
-        return self._with(titles=replace(self._sentence.titles, **texts, guides=kept))
-
-    @verb
-    def theme(self, name: str | Path | None = None, **settings: Any) -> Figure:
-        """Chooses the looks: a theme by name, or settings laid over the one in use.
-
-        Args:
-            name: One of press, ledger, field, basalt, bare and lecture; or a TOML file of settings, in which `name` is the
-                theme that it starts from.
-            **settings: Any of its settings, such as text_size=9; lengths in points.
-
-        Raises:
-            OptionError: There is no such theme or setting, or a setting has an impossible value.
-
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure({"a": [1], "b": [2]}).theme("press", text_size=9)
-        """
-        from facetine.grammar.theme import THEMES, themed
-
-        new = themed(self._sentence.theme, name, settings, "figure.theme")
-        if new.font != THEMES["press"].font:
-            from facetine.scene.catalog import family
-
-            family(new.font, "figure.theme: font")
-        before = {} if name is not None else dict(self._sentence.theme_said)
-        settings_said = before | ({"name": str(name)} if name is not None else {}) | settings
-        return self._with(theme=new, theme_said=settings_said)
 
     @verb
     def sample(self, count: int | None, *, per: str | None = None) -> Figure:
@@ -351,8 +204,3 @@ class Figure(LayerVerbs, Composing, Changing, Varying, Repeating, Reading, Shown
         from facetine.grammar.options import whole
 
         return self._with(seed=whole(0)(number, "figure.seed: number"))
-
-
-def _laid(said: Mapping[K, ScaleSpec], key: K, spec: ScaleSpec) -> dict[K, ScaleSpec]:
-    """Scales with another one; one of which nothing is said any more is not among them."""
-    return {name: one for name, one in {**said, key: spec}.items() if one.said()}

@@ -11,7 +11,8 @@ from facetine.calls import verb
 from facetine.errors import ExportError, OptionError, note, told
 
 if TYPE_CHECKING:
-    from facetine.grammar.given import Targets
+    from facetine.grammar.given import Length, Targets
+    from facetine.pages import PaperSize
 
 
 class Repeating:
@@ -21,7 +22,28 @@ class Repeating:
     _sentence: Any
 
     @verb
-    def export_each(self, by: str | Sequence[str], path: Targets, **options: Any) -> Any:
+    def export_each(
+        self,
+        by: str | Sequence[str],
+        path: Targets,
+        *,
+        width: Length = None,
+        height: Length = None,
+        dpi: float | None = None,
+        transparent: bool | str = False,
+        formats: Sequence[str] | str | None = None,
+        alt: str | None = None,
+        fonts: str = "name",
+        colors: str = "rgb",
+        icc: bool | str | os.PathLike[str] = False,
+        archive: bool = False,
+        paper: PaperSize | None = None,
+        margins: Length = None,
+        fit: bool = False,
+        crop_marks: bool = False,
+        data: str | None = None,
+        rasterize: bool | float | str = False,
+    ) -> Any:
         """Writes a figure of the rows of each value of a column, or of each combination that occurs of several.
 
         Texts of the figure may name the value, such as titles("Wheels of {cellar}").
@@ -30,7 +52,22 @@ class Repeating:
             by: The column, or several.
             path: A file whose name says the value, such as "out/{cellar}.pdf"; or several. Signs that no file system takes
                 are replaced, and names that would be one are numbered, which is told.
-            **options: As for `export`.
+            width: As for `export`, and so are all options below.
+            height: The height of the sheet.
+            dpi: Pixels an inch.
+            transparent: Whether the sheet stays unpainted.
+            formats: Several formats for a path without a suffix.
+            alt: The figure in words.
+            fonts: Of an SVG.
+            colors: "rgb" or "cmyk".
+            icc: The color profile.
+            archive: Whether a PDF is one for archives.
+            paper: The paper on which it is set.
+            margins: Those of the paper.
+            fit: Whether it takes the size of the paper.
+            crop_marks: Whether marks say where it is cut out.
+            data: "embed" for rows inside the file.
+            rasterize: Which layers become images.
 
         Returns:
             The files written, and the notes.
@@ -49,6 +86,11 @@ class Repeating:
         from facetine.output import ExportResult
 
         where = "figure.export_each"
+        options = {
+            "width": width, "height": height, "dpi": dpi, "transparent": transparent, "formats": formats, "alt": alt,
+            "fonts": fonts, "colors": colors, "icc": icc, "archive": archive, "paper": paper, "margins": margins, "fit": fit,
+            "crop_marks": crop_marks, "data": data, "rasterize": rasterize,
+        }  # fmt: skip
         columns: tuple[Any, ...] = tuple(by) if isinstance(by, list | tuple) else (by,)
         if not columns or not all(isinstance(name, str) for name in columns):
             raise OptionError(f"{where}: by is a column, or several, not {told(by)}")

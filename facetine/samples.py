@@ -10,7 +10,7 @@ if TYPE_CHECKING:
     from facetine.plates import Plate
 
 _ACROSS = 5
-_SMALL = {
+_SMALL: dict[str, Any] = {
     "text_size": 5.5, "tick_size": 5.0, "title_size": 6.0, "title_weight": 400, "point_size": 2.0, "line_width": 0.8,
     "panel_gap": 6.0,
 }  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass, replace
@@ -11,7 +11,7 @@ from typing import Any
 
 from facetine.core.color.registry import for_numbers
 from facetine.data.sql import LIMITS, Limits, limits_changed
-from facetine.errors import OptionError, told, unknown
+from facetine.errors import OptionError, told
 from facetine.grammar.given import Length, Plain
 from facetine.grammar.lengths import in_points
 from facetine.grammar.options import checked
@@ -38,14 +38,28 @@ def now() -> Defaults:
     return _NOW.get()
 
 
-def set_defaults(**said: Any) -> None:
-    """Says for the rest of the session what every new figure starts from.
+def set_defaults(
+    *,
+    like: Any = None,
+    theme: str | Path | Plain | None = None,
+    width: Length = None,
+    palette: str | Sequence[str] | None = None,
+    ramp: str | Sequence[str] | None = None,
+    codebook: Any = None,
+    query_seconds: float | None = None,
+    query_memory: str | None = None,
+) -> None:
+    """Sets for the rest of the session what every new figure starts from; what is not given stays as it was.
 
     Args:
-        **said: like (a figure or plate that pleases, whose theme, palettes and width are taken), theme (a name, a TOML
-            file, or a dict with "name" and settings), width, palette, ramp, codebook (on which
-            a figure's own is laid), query_seconds (60) and query_memory ("4 GB"), which end a query or an expression that
-            takes more.
+        like: A figure or a plate whose theme, palettes and width are taken.
+        theme: A name, a TOML file, or a dict of settings, with the theme that they start from under "name".
+        width: Of the sheet.
+        palette: Colors of categories: a palette's name, or a list of colors.
+        ramp: Colors of numbers: a ramp's name, or a list of colors.
+        codebook: What is known of columns; a figure's own codebook is laid over it.
+        query_seconds: After how many seconds a query or an expression is ended; 60 at first.
+        query_memory: The most memory that one may take; "4 GB" at first.
 
     Raises:
         OptionError: There is no such default, or its value is impossible.
@@ -54,17 +68,35 @@ def set_defaults(**said: Any) -> None:
         >>> import facetine as ft
         >>> ft.set_defaults(theme="press")
     """
-    changed, limits = _changed(now(), said, "set_defaults")
+    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory)
+    changed, limits = _changed(now(), dict(zip(KEYS, given, strict=True)), "set_defaults")
     _NOW.set(changed)
     LIMITS.set(limits)
 
 
 @contextmanager
-def defaults(**said: Any) -> Iterator[None]:
-    """The same for a stretch of code.
+def defaults(
+    *,
+    like: Any = None,
+    theme: str | Path | Plain | None = None,
+    width: Length = None,
+    palette: str | Sequence[str] | None = None,
+    ramp: str | Sequence[str] | None = None,
+    codebook: Any = None,
+    query_seconds: float | None = None,
+    query_memory: str | None = None,
+) -> Iterator[None]:
+    """The same for a block of code.
 
     Args:
-        **said: As for `set_defaults`.
+        like: As for `set_defaults`, and so are all others.
+        theme: A theme.
+        width: Of the sheet.
+        palette: Colors of categories.
+        ramp: Colors of numbers.
+        codebook: What is known of columns.
+        query_seconds: The most seconds of a query.
+        query_memory: The most memory of one.
 
     Raises:
         OptionError: There is no such default, or its value is impossible.
@@ -74,7 +106,8 @@ def defaults(**said: Any) -> Iterator[None]:
         >>> with ft.defaults(theme="ledger", width="180 mm"):
         ...     fig = ft.figure({"a": [1], "b": [2]})
     """
-    changed, limits = _changed(now(), said, "defaults")
+    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory)
+    changed, limits = _changed(now(), dict(zip(KEYS, given, strict=True)), "defaults")
     token, token_of_limits = _NOW.set(changed), LIMITS.set(limits)
     try:
         yield
@@ -85,9 +118,6 @@ def defaults(**said: Any) -> Iterator[None]:
 
 def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limits]:
     """What is said put in the place of what was; the limits of queries lie with the queries."""
-    for key in said:
-        if key not in KEYS:
-            raise unknown(OptionError, where, "no default", key, KEYS, "defaults")
     if said.get("like") is not None:
         before = _like(before, said["like"], where)
     theme = said.get("theme")

@@ -1,4 +1,4 @@
-"""Write docs/layers.md, settings.md, formats.md and checks.md: what there is, with its options and reasons.
+"""Write docs/words.md, layers.md, settings.md, formats.md and checks.md: what there is, with its options and reasons.
 
     python scripts/make_docs.py
 
@@ -23,23 +23,31 @@ from facetine.grammar.scale import OTHER_KINDS, ScaleSpec, SecondAxisSpec
 from facetine.grammar.theme import THEME_WORDS, THEMES, Theme
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import ToldOption, told_options
+from facetine.messages.glossary import glossary, help_text
 from facetine.writers.formats import FORMATS
 
 DOCS = Path(__file__).parent.parent / "docs"
 sys.path.insert(0, str(DOCS.parent / "examples"))
 from layers import SENTENCES  # noqa: E402
 
+sys.path.insert(0, str(Path(__file__).parent))
+from public_words import owners_of_words  # noqa: E402
+
 
 def _default(value: Any) -> str:
     return "" if value is None else f"`{value!r}`".replace("'", '"')
 
 
-def _options(entries: Iterable[Field[Any]]) -> list[str]:
-    return [f"| `{entry.name}` | {_default(entry.default)} | {entry.metadata['says']} |" for entry in entries]
+def _says(entry: Field[Any], owner: str) -> str:
+    return help_text(entry.name, owner, entry.metadata["detail"])
+
+
+def _options(entries: Iterable[Field[Any]], owner: str) -> list[str]:
+    return [f"| `{entry.name}` | {_default(entry.default)} | {_says(entry, owner)} |" for entry in entries]
 
 
 def _where(sort: str) -> str:
-    return {"x": ", in the unit of x", "y": ", in the unit of y", "count": ", a whole number without weights"}.get(sort, "")
+    return {"x": " In the unit of x.", "y": " In the unit of y.", "count": " A whole number without weights."}.get(sort, "")
 
 
 def layers() -> str:
@@ -71,7 +79,10 @@ def layers() -> str:
         lines += [f"Weights: {kind.weighs}." if kind.weighs else "Weights: have no use here.", ""]
         if kind.all_names(kind()):
             lines += ["What it computes, for templates:", "", "| name | |", "|---|---|"]
-            lines += [f"| `{name}` | {entry.says}{_where(entry.sort)} |" for name, entry in kind.all_names(kind()).items()]
+            lines += [
+                f"| `{name}` | {help_text(name, 'computed', entry.detail)}{_where(entry.sort)} |"
+                for name, entry in kind.all_names(kind()).items()
+            ]
             lines.append("")
         lines += ["| option | default | is | |", "|---|---|---|---|"]
         lines += [*(_told(one) for one in told_options(kind) if not one.shared), ""]
@@ -92,34 +103,38 @@ def settings() -> str:
     kinds = {name: SCALES[name].says for name in SCALES.all_names()} | OTHER_KINDS
     lines += ["| kind | for |", "|---|---|", *(f"| `{name}` | {says} |" for name, says in kinds.items()), ""]
     lines += ["## Options of a scale", "", "| option | |", "|---|---|"]
-    lines += [f"| `{entry.name}` | {entry.metadata['says']} |" for entry in fields(ScaleSpec) if entry.name != "kind"]
+    lines += [f"| `{entry.name}` | {_says(entry, 'scale')} |" for entry in fields(ScaleSpec) if entry.name != "kind"]
     lines += ["", "## Options of a second axis", "", "| option | |", "|---|---|"]
-    lines += [f"| `{entry.name}` | {entry.metadata['says']} |" for entry in fields(SecondAxisSpec)]
+    lines += [f"| `{entry.name}` | {_says(entry, 'second_axis')} |" for entry in fields(SecondAxisSpec)]
     lines += ["", "## Themes", "", "| theme | | differs from `press` in |", "|---|---|---|"]
     press = THEMES["press"]
     for name, theme in THEMES.items():
         own = [entry.name for entry in fields(Theme) if getattr(theme, entry.name) != getattr(press, entry.name)]
         lines.append(f"| `{name}` | {THEME_WORDS[name]} | {', '.join(own)} |")
-    lines += ["", "## Settings of a theme", "", "| setting | default | |", "|---|---|---|", *_options(fields(Theme))]
+    lines += ["", "## Settings of a theme", "", "| setting | default | |", "|---|---|---|", *_options(fields(Theme), "theme")]
     lines += ["", "## Keys of a codebook's entry", "", "| key | |", "|---|---|"]
-    docs = _field_docs()
-    lines += [f"| `{'from' if entry.name == 'origin' else entry.name}` | {docs[entry.name]} |" for entry in fields(Entry)]
+    keys = ["from" if entry.name == "origin" else entry.name for entry in fields(Entry)]
+    lines += [f"| `{key}` | {help_text(key, 'codebook')} |" for key in keys]
     return "\n".join(lines) + "\n"
 
 
-def _field_docs() -> dict[str, str]:
-    """What stands below each key of an entry in its source."""
-    import ast
-    import inspect
-    import textwrap
-
-    (kind,) = ast.parse(textwrap.dedent(inspect.getsource(Entry))).body
-    assert isinstance(kind, ast.ClassDef)
-    said: dict[str, str] = {}
-    for before, after in zip(kind.body, kind.body[1:], strict=False):
-        if isinstance(before, ast.AnnAssign) and isinstance(after, ast.Expr) and isinstance(after.value, ast.Constant):
-            said[ast.unparse(before.target)] = " ".join(str(after.value.value).split())
-    return said
+def words() -> str:
+    """The page of the glossary."""
+    found, owners = glossary(), owners_of_words()
+    lines = [
+        "# Words",
+        "",
+        "Made by `scripts/make_docs.py` from the glossary: every option, key of a plan or a codebook, and computed name.",
+        "",
+    ]
+    lines += ["| word | holds | | of |", "|---|---|---|---|"]
+    for name, entry in found.words.items():
+        lines.append(f"| `{name}` | {entry.sort} | {entry.says} | {', '.join(owners.get(name, []))} |")
+    lines += ["", "## Words with more than one meaning", "", "| word | of | holds | | because |", "|---|---|---|---|---|"]
+    for name, several in found.several.items():
+        for owner, entry in several.meanings.items():
+            lines.append(f"| `{name}` | {owner} | {entry.sort} | {entry.says} | {several.reason} |")
+    return "\n".join(lines) + "\n"
 
 
 def formats() -> str:
@@ -152,7 +167,7 @@ def checks() -> str:
     return "\n".join(lines) + "\n"
 
 
-PAGES = {"layers.md": layers, "settings.md": settings, "formats.md": formats, "checks.md": checks}
+PAGES = {"words.md": words, "layers.md": layers, "settings.md": settings, "formats.md": formats, "checks.md": checks}
 
 if __name__ == "__main__":
     for name, page in PAGES.items():

@@ -1,27 +1,32 @@
-"""Write facetine/verbs.pyi: the layer methods with their options, for type checkers and editors.
+"""Write facetine/verbs.pyi: the verbs with their options, for type checkers and editors.
 
     python scripts/make_verbs.py
 
-Run it when a layer's options change; `tests/test_verbs.py` fails where the stub is not what the layers say.
+Run it when a layer's options change; `tests/test_docs.py` fails where the stub is not what the layers say.
 """
 
 from __future__ import annotations
 
+import inspect
 from pathlib import Path
 
+from facetine.calls import SpelledOut
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import help_of, told_options
+from facetine.verbs import OptionVerbs, PlateVerbs
 
 TARGET = Path(__file__).parent.parent / "facetine" / "verbs.pyi"
-HEAD = '''"""The layers as methods of a figure. Made by scripts/make_verbs.py from the layers; do not edit."""
+HEAD = '''"""The layers as methods of a figure, and the verbs with many options. Made by scripts/make_verbs.py from the layers; do not edit."""
 
 from collections.abc import Mapping, Sequence
-from typing import Any, Literal
+from pathlib import Path
+from typing import Any, Literal, Self
 
 from facetine.data.expressions import Expression
 from facetine.data.table import Levels
 from facetine.grammar.aesthetics import MapValue
-from facetine.grammar.given import Ends, Frame, Place
+from facetine.grammar.given import Ends, Frame, NotGiven, Options, Place
+from facetine.grammar.scale import Format
 from facetine.public import Figure
 
 class LayerVerbs:
@@ -44,7 +49,33 @@ def stub() -> str:
         told = help_of(kind).rstrip().replace("\n", "\n        ").replace("\n        \n", "\n\n")
         lines += [f'        """{told}', '        """']
         parts.append("\n".join(lines) + "\n")
-    return "\n".join(parts).replace("class LayerVerbs:\n\n", "class LayerVerbs:\n")
+    for group in (OptionVerbs, PlateVerbs):
+        parts.append(f"class {group.__name__}:\n")
+        parts += [_spelled(name, getattr(group, name)) for name, one in vars(group).items() if isinstance(one, SpelledOut)]
+    return "\n".join(parts).replace("Verbs:\n\n    def", "Verbs:\n    def")
+
+
+def _spelled(name: str, method: object) -> str:
+    """A verb with the options of a record."""
+    lines, named = [f"    def {name}("], False
+    for one in inspect.signature(method).parameters.values():  # type: ignore[arg-type]
+        if one.name == "self":
+            lines.append("        self,")
+            continue
+        if one.kind is one.VAR_POSITIONAL:
+            lines.append(f"        *{one.name}: {one.annotation},")
+            named = True
+            continue
+        if one.kind is one.KEYWORD_ONLY and not named:
+            lines.append("        *,")
+            named = True
+        default = "" if one.default is one.empty else " = ..." if repr(one.default) == "…" else f" = {one.default!r}"
+        annotation = (
+            one.annotation if "NotGiven" in str(one.annotation) or default != " = ..." else f"{one.annotation} | NotGiven"
+        )
+        lines.append(f"        {one.name}: {annotation}{default},")
+    told = (inspect.getdoc(method) or "").rstrip().replace("\n", "\n        ").replace("\n        \n", "\n\n")
+    return "\n".join([*lines, "    ) -> Self:", f'        """{told}', '        """']) + "\n"
 
 
 if __name__ == "__main__":

@@ -12,6 +12,7 @@ import pytest
 from conftest import quietly
 
 import facetine
+from facetine.messages.glossary import help_text
 
 REPO = Path(__file__).parent.parent
 MODULES = sorted(name for _, name, _ in pkgutil.walk_packages(facetine.__path__, "facetine.") if not name.endswith("__main__"))
@@ -108,7 +109,7 @@ def test_every_layer_option_says_what_it_is():
 
     for name in LAYERS:
         for entry in fields(layer_class(name)):
-            assert entry.metadata.get("says", "").endswith("."), f"{name}.{entry.name}"
+            assert help_text(entry.name, name, entry.metadata["detail"]).endswith("."), f"{name}.{entry.name}"
 
 
 def test_every_setting_of_a_theme_or_scale_says_what_it_is():
@@ -117,9 +118,9 @@ def test_every_setting_of_a_theme_or_scale_says_what_it_is():
     from facetine.grammar.scale import ScaleSpec, SecondAxisSpec
     from facetine.grammar.theme import Theme
 
-    for kind in (Theme, ScaleSpec, SecondAxisSpec):
+    for kind, owner in ((Theme, "theme"), (ScaleSpec, "scale"), (SecondAxisSpec, "second_axis")):
         for entry in fields(kind):
-            assert entry.metadata.get("says", "").endswith("."), f"{kind.__name__}.{entry.name}"
+            assert help_text(entry.name, owner, entry.metadata["detail"]).endswith("."), f"{owner}.{entry.name}"
     for entry in fields(Theme):
         if entry.type == "float" and entry.name not in ("title_weight", "heading_weight", "line_height", "bar_width"):
-            assert "points" in entry.metadata["says"], entry.name
+            assert "points" in help_text(entry.name, "theme"), entry.name

@@ -28,39 +28,24 @@ class Word(str):
 class Entry:
     """What is known of one column."""
 
+    # What each key is stands in the glossary, from which the docs take it.
     label: str | None = None
-    """Its name in the reader's words."""
     unit: str | None = None
-    """Its unit; "" for none."""
     kind: str | None = None
-    """number, category, ordered, time or yes_no, where the data do not say it."""
     words: Mapping[str, str] | None = None
-    """Words for its codes, such as {"1": "spring"}; a column that has them is a category."""
     order: tuple[object, ...] = ()
-    """Its categories in their order, by code or by word."""
     colors: Mapping[str, str] | None = None
-    """Colors of its categories, by code or by word, in every figure."""
     missing: str | None = None
-    """What becomes of rows without a value: "drop", "show" or a color, where a scale does not say it."""
     absent: tuple[str, ...] = ()
-    """Words that stand for no value, such as "n/a" or ".."."""
     decimal: str | None = None
-    """The sign before decimals in numbers written as text, such as ","."""
     thousands: str | None = None
-    """The sign between thousands in numbers written as text."""
     pattern: str | None = None
-    """How its times are written, such as "%m/%d/%Y"."""
     classes: Mapping[str, tuple[float, float]] | None = None
-    """Names of ranges, each from its lower end up to, but without, its upper end; the highest holds its end too."""
-    origin: str | None = None
-    """Another column, or a SQL expression, from which it is made; "from" where it is written."""
+    origin: str | None = None  # "from" where it is written.
 
     flags: Mapping[str, str] | None = None
-    """Columns of yes and no that are made one category, and the word for each, such as {"brushed": "brushed"}."""
     none: str | None = None
-    """What rows without any of the flags are called; they are missing where it is not said."""
     both: str | None = None
-    """What rows with several of the flags are called; there may be none where it is not said."""
 
     def word(self, code: object) -> object:
         """What a code is called."""

@@ -46,34 +46,30 @@ def _order(value: object, where: str) -> Levels | str | dict[str, Levels | str]:
 class Facet:
     """Panels for the values of a variable, or for each pair of values of two."""
 
-    by: Variable | None = option(None, anything, "The variable of panels that are wrapped.")
-    rows: Variable | None = option(None, anything, "The variable whose values are rows of panels.")
-    columns: Variable | None = option(None, anything, "The variable whose values are columns of panels.")
-    per_row: int | None = option(None, whole(1, 1000), "How many panels stand side by side.")
+    by: Variable | None = option(None, anything)
+    rows: Variable | None = option(None, anything)
+    columns: Variable | None = option(None, anything)
+    per_row: int | None = option(None, whole(1, 1000))
     order: Levels | str | Mapping[str, Levels | str] | None = option(
         None,
         _order,
-        'The values in their order, others follow; or "natural", "seen", "frequent", "rising" or "falling" by the values drawn, '
-        "or by the medians of a column, of=. Of rows and columns a dict of column and values.",
     )
-    of: str | None = option(None, text, "The column by whose medians panels rise or fall.")
-    per_column: int | None = option(None, whole(1, 1000), "How many stand below each other, one after the other.")
+    of: str | None = option(None, text)
+    per_column: int | None = option(None, whole(1, 1000))
     separate: str | Mapping[str, str] | None = option(
         None,
         _separate,
-        'The axes that each panel has of its own: "x", "y" or "xy"; {"y": "row"}: one a row of panels. Shared by default.',
     )
-    breaks: tuple[float, ...] | None = option(None, _breaks, "Where classes of a column of numbers part, each a panel.")
-    gap_x: Length = option(None, length, 'Room between columns of panels, such as "4 mm"; the theme\'s `panel_gap` by default.')
-    gap_y: Length = option(None, length, "Room between rows of panels.")
-    repeat_axes: bool = option(False, flag, "Whether every panel has the labels of its axes.")
-    empty: str = option("keep", choice("keep", "drop", name="words"), "Whether crossed panels without any row are kept.")
-    per_page: int | None = option(None, whole(1, 1000), "How many panels stand on a page; all on one by default.")
-    row_headings: str = option("right", choice("right", "left", name="sides"), "At which side of their rows headings stand.")
+    breaks: tuple[float, ...] | None = option(None, _breaks)
+    gap_x: Length = option(None, length)
+    gap_y: Length = option(None, length)
+    repeat_axes: bool = option(False, flag)
+    empty: str = option("keep", choice("keep", "drop", name="words"))
+    per_page: int | None = option(None, whole(1, 1000))
+    row_headings: str = option("right", choice("right", "left", name="sides"))
     heading: str | Callable[[Any], str] | None = option(
         None,
         anything,
-        'What stands over a panel: "{value}", "{name}: {value}" or a callable; the second for yes and no.',
     )
 
     @property

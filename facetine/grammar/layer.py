@@ -49,29 +49,26 @@ class Layer:
     required: ClassVar[tuple[str, ...]]
     """The aesthetics without which it can't be drawn."""
 
-    map: Mapping[str, MapValue] = option({}, anything, "Mappings of this layer, over the figure's; None takes one away.")
-    data: Table | None = option(None, anything, "A table of its own, instead of the figure's.")
-    where: Expression | None = option(None, anything, "An expression: only rows for which it holds are drawn and computed from.")
+    map: Mapping[str, MapValue] = option({}, anything)
+    data: Table | None = option(None, anything)
+    where: Expression | None = option(None, anything)
     legend: bool | str | None = option(
         None,
         _legend,
-        "Whether its looks are explained in the legends: where no axis and no heading says the same, or always, or never; "
         '"direct" names lines at their ends, "auto" up to three.',
     )
-    legend_as: str | None = option(None, text, "What its marks are called in a legend of layers, whose looks are constants.")
-    name: str | None = option(None, text, "What it is called in the file's groups.")
-    backdrop: bool = option(False, flag, "Whether all its rows stand behind every panel of a facet.")
+    legend_as: str | None = option(None, text)
+    name: str | None = option(None, text)
+    backdrop: bool = option(False, flag)
     panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = option(
         None,
         _panels,
-        'The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.',
     )
 
     rasterize: bool | float | str | None = option(
         None,
         checked_rasterize,
-        'Whether its marks become an image in vector files: "auto" from 20,000 on, True, False, or pixels an inch; '
-        "what the export says where it is not set.",
+        "What the export says by default.",
     )
 
     @property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import inspect
 import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import MISSING, field, fields
@@ -23,16 +24,16 @@ MOST_NAMES = 200_000
 """Entries of a list that is given as an option: twice what an axis can hold."""
 
 
-def option(default: Any, check: Check, says: str, *, or_none: bool = False) -> Any:
+def option(default: Any, check: Check, detail: str = "", *, or_none: bool = False) -> Any:
     """A dataclass field that is an option.
 
     Args:
         default: Its value where nothing is said.
         check: What it must be.
-        says: What it is, in a sentence.
+        detail: What there is to say of it here, beside what the glossary says of the word: its default, say.
         or_none: Whether None is a value of its own, such as "no band", and does not mean the default.
     """
-    known = {"check": check, "says": says, "or_none": or_none}
+    known = {"check": check, "detail": detail, "or_none": or_none}
     return field(default_factory=dict, metadata=known) if isinstance(default, dict) else field(default=default, metadata=known)
 
 
@@ -70,7 +71,9 @@ def checked(made: type, options: Options, where: str) -> Plain:
     values = {}
     for name, value in options.items():
         if name not in known:
-            raise unknown(OptionError, where, "no option", name, known, "options")
+            # Those of its own first: an error lists a dozen.
+            own = sorted(known, key=lambda one: one not in inspect.get_annotations(made))
+            raise unknown(OptionError, where, "no option", name, own, "options")
         or_none = known[name].metadata.get("or_none")
         if value is None and known[name].default is not None and not or_none:
             continue

@@ -14,9 +14,9 @@ from facetine.grammar.options import differing, length, number, option
 class PanelSpec:
     """Width, height and ratio of every panel; None where nothing is said."""
 
-    ratio: float | None = option(None, number(0.01, 100), "Height by width.")
-    width: Length = option(None, length, 'Such as "40 mm".')
-    height: Length = option(None, length, "Likewise.")
+    ratio: float | None = option(None, number(0.01, 100))
+    width: Length = option(None, length)
+    height: Length = option(None, length)
 
     @property
     def sides(self) -> tuple[float | None, float | None]:

@@ -171,13 +171,11 @@ def _zone(value: object, where: str) -> str:
 class SecondAxisSpec:
     """A second axis: the values of the first in another unit."""
 
-    convert: Conversion | None = option(
-        None, _conversion, "The conversion: a factor, a SQL expression in value, or a callable of an array."
-    )
-    title: str = option("", text, "Its title.")
-    ticks: tuple[float, ...] | int | None = option(None, _number_places, "A list of values in its unit, or about how many.")
-    format: Format | None = option(None, _format, "How its values are written.")
-    zone: str | None = option(None, _zone, "Of times: the zone in which they are shown, in the place of a conversion.")
+    convert: Conversion | None = option(None, _conversion)
+    title: str = option("", text)
+    ticks: tuple[float, ...] | int | None = option(None, _number_places)
+    format: Format | None = option(None, _format)
+    zone: str | None = option(None, _zone, "In the place of a conversion.")
 
 
 def _limits(value: object, where: str) -> Ends | dict[str, Ends]:
@@ -206,74 +204,50 @@ def _second_axis(value: object, where: str) -> Plain:
 class ScaleSpec:
     """Options of one scale."""
 
-    kind: str | None = option(
-        None, anything, "linear, log, sqrt, signed_log, logit, power, duration, category, ordered or time; else that of the data."
-    )
-    title: str | None = option(None, text, 'Title of its guide; "" for none.')
+    kind: str | None = option(None, anything)
+    title: str | None = option(None, text)
     limits: Ends | Mapping[str, Ends] | None = option(
         None,
         _limits,
-        'The window shown, an end that is None follows the data; by quantile ("1 %", "99 %"); of panels {"Loft": (0, 10)}.',
     )
-    ticks: tuple[object, ...] | int | str | None = option(
-        None, _ticks, 'A list of values, about how many, or for times such as "every 3 months".'
-    )
-    minor_ticks: bool | None = option(None, flag, "Whether there are ticks without labels between.")
-    format: Format | None = option(
-        None, _format, 'How values are written, such as ",.1f", "percent", "€{value}" or "%b %Y"; a dict, or a callable.'
-    )
+    ticks: tuple[object, ...] | int | str | None = option(None, _ticks)
+    minor_ticks: bool | None = option(None, flag)
+    format: Format | None = option(None, _format)
     order: Levels | str | None = option(
         None,
         order_option,
-        'Levels in their order, others follow; or "natural", "seen" as in the data, "frequent", "rising" or "falling" by the '
-        'value drawn (of cells their total), or by a statistic: by=, of=; "similar" sets rows or columns of cells that are '
-        "alike beside each other.",
     )
-    by: str | None = option(
-        None, choice("mean", "median", "sum", "count", "min", "max", name="statistics"), "The statistic that an order goes by."
-    )
-    of: str | None = option(None, text, "The column of that statistic.")
-    top: int | None = option(
-        None, whole(1, 1000), "How many levels are kept: the largest by the statistic of the order, else the most frequent."
-    )
-    rest_as: str | None = option(
-        "all others", text, "What the others are called, which are pooled; None leaves them out.", or_none=True
-    )
-    missing: str | None = option(None, _missing, '"drop", "show", or a color for rows without a value.')
-    reverse: bool | None = option(None, flag, "Whether it runs the other way.")
-    margin: float | None = option(None, number(0, 2), "Room at both ends, as a share of the range.")
-    include: Place | Sequence[Place] | None = option(None, anything, "A value that the range must hold, or several.")
+    by: str | None = option(None, choice("mean", "median", "sum", "count", "min", "max", name="statistics"))
+    of: str | None = option(None, text)
+    top: int | None = option(None, whole(1, 1000))
+    rest_as: str | None = option("all others", text, "None leaves them out.", or_none=True)
+    missing: str | None = option(None, _missing)
+    reverse: bool | None = option(None, flag)
+    margin: float | None = option(None, number(0, 2))
+    include: Place | Sequence[Place] | None = option(None, anything)
     second_axis: Options | None = option(
-        None, _second_axis, "A second axis in another unit: convert, title, ticks, format, or zone."
+        None, _second_axis, 'Such as {"convert": "value * 1.8 + 32", "title": "Temperature (°F)"}, or {"zone": "Asia/Tokyo"}.'
     )
     palette: str | tuple[str, ...] | None = option(
         None,
         colors_option,
-        "The name of a palette for categories or of a ramp for numbers, or a list of colors: those of categories in their order, "
-        "or of numbers from low to high. Categories with the name of a ramp take even steps of it.",
+        "A list holds those of categories in their order, or of numbers from low to high. Categories with the name of a ramp "
+        "take even steps of it.",
     )
-    colors: Mapping[str, str] | None = option(None, colors, "Colors of some categories.")
-    others: str | None = option(None, ink, "The color of all categories that `colors` does not name.")
-    middle: float | None = option(None, number(), "The value at the middle of a diverging ramp.")
-    span: tuple[float | None, float | None] | None = option(None, pair, "Smallest and largest size in points, or opacity.")
-    shapes: tuple[str, ...] | Mapping[str, str] | None = option(
-        None, _each(SHAPES, "shapes"), 'Shapes for categories, in order; or of some categories: {"washed": "open_disc"}.'
-    )
-    dashes: tuple[str, ...] | Mapping[str, str] | None = option(
-        None, _each(tuple(DASHES), "dashes"), "Dashes for categories, in order; or of some categories."
-    )
+    colors: Mapping[str, str] | None = option(None, colors)
+    others: str | None = option(None, ink)
+    middle: float | None = option(None, number())
+    span: tuple[float | None, float | None] | None = option(None, pair)
+    shapes: tuple[str, ...] | Mapping[str, str] | None = option(None, _each(SHAPES, "shapes"))
+    dashes: tuple[str, ...] | Mapping[str, str] | None = option(None, _each(tuple(DASHES), "dashes"))
 
-    breaks: tuple[float, ...] | int | None = option(
-        None, _breaks, "Where a classed scale changes: a list of numbers, or how many classes."
-    )
-    base: float | None = option(None, number(1.0001, 1e6), "Base of a log scale; 10 by default.")
-    exponent: float | None = option(None, number(0.01, 100), "Exponent of a power scale; 0.5 by default.")
-    legend: bool | None = option(
-        None, flag, "Whether a legend explains it: where no axis and no heading says the same, or always, or never."
-    )
-    unit: str | None = option(None, text, 'The unit of its column, where no codebook says it; "" for none.')
-    zone: str | None = option(None, _zone, 'The time zone in which times are shown, such as "Asia/Tokyo".')
-    threshold: float | None = option(None, number(1e-300), "Below it a signed logarithm is about linear; 1 by default.")
+    breaks: tuple[float, ...] | int | None = option(None, _breaks)
+    base: float | None = option(None, number(1.0001, 1e6))
+    exponent: float | None = option(None, number(0.01, 100))
+    legend: bool | None = option(None, flag)
+    unit: str | None = option(None, text)
+    zone: str | None = option(None, _zone)
+    threshold: float | None = option(None, number(1e-300))
 
     def said(self) -> Plain:
         """The options that are said."""

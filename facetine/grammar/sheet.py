@@ -12,8 +12,8 @@ from facetine.grammar.options import differing, length, option
 class SheetSpec:
     """Width and height; None where nothing is said."""
 
-    width: Length = option(None, length, 'Such as "85 mm".')
-    height: Length = option(None, length, "Likewise; one that suits where it is not said.")
+    width: Length = option(None, length)
+    height: Length = option(None, length)
 
     def said(self) -> Plain:
         """What was said."""

@@ -19,56 +19,46 @@ from facetine.registry import Registry
 class Theme:
     """All settings of a theme. Lengths and sizes are in points; colors are #rrggbb or CSS names."""
 
-    font: str = option("Source Sans Pro", text, "Family of all text: one that `facetine catalog fonts` lists.")
-    text_size: float = option(8.0, number(2, 200), "Size of axis titles, legends and labels, in points.")
-    tick_size: float | None = option(None, number(2, 200), "Size of tick labels, in points; 0.9 of the text where it is not set.")
-    value_size: float | None = option(
-        None, number(2, 200), "Size of the values written on marks, in points; that of tick labels where it is not set."
-    )
-    title_size: float | None = option(None, number(2, 300), "Size of the title, in points; 1.25 of the text where it is not set.")
-    title_weight: float = option(700.0, number(200, 900), "Weight of the title from 200 to 900: 400 is regular, 700 bold.")
-    heading_weight: float = option(600.0, number(200, 900), "Weight of panel headings from 200 to 900.")
-    text_color: str = option("#1c1f24", ink, "Ink of titles and legends.")
-    tick_color: str = option("#4a5059", ink, "Ink of tick labels, subtitle and note.")
-    line_height: float = option(1.2, number(0.8, 3), "Distance of baselines, in shares of the text size.")
-    ground: str = option("#ffffff", ink, "The sheet.")
-    panel_ground: str | None = option(None, ink, "What lies behind the marks of each panel; the sheet where it is not set.")
-    panel_frame: str | None = option(None, ink, "Ink of a line around each panel; none where it is not set.")
-    panel_frame_width: float = option(0.6, number(0, 20), "Width of that line, in points.")
-    margin: float = option(4.0, number(0, 200), "Room between the sheet's edge and everything on it, in points.")
-    axis_color: str = option("#4a5059", ink, "Ink of axis lines and ticks.")
-    axis_width: float = option(0.6, number(0, 20), "Width of axis lines and ticks, in points.")
-    tick_length: float = option(3.0, number(0, 50), "Length of ticks, outwards, in points.")
-    axes: bool = option(True, flag, "Whether axes, ticks and their titles are drawn.")
-    hairlines: str = option(
-        "none", choice("none", "across", "both"), 'Thin lines at the ticks behind the marks: "none", "across" or "both".'
-    )
-    hairline_color: str = option("#d9dce0", ink, "Ink of hairlines.")
-    hairline_width: float = option(0.4, number(0, 20), "Width of hairlines, in points.")
-    gap: float = option(3.0, number(0, 100), "Room between texts that belong together, and from tick to label, in points.")
-    block_gap: float = option(7.0, number(0, 200), "Room between title, legend, panels and note, in points.")
-    panel_gap: float = option(12.0, number(0, 200), "Room between panels, in points.")
+    font: str = option("Source Sans Pro", text)
+    text_size: float = option(8.0, number(2, 200))
+    tick_size: float | None = option(None, number(2, 200))
+    value_size: float | None = option(None, number(2, 200))
+    title_size: float | None = option(None, number(2, 300))
+    title_weight: float = option(700.0, number(200, 900))
+    heading_weight: float = option(600.0, number(200, 900))
+    text_color: str = option("#1c1f24", ink)
+    tick_color: str = option("#4a5059", ink)
+    line_height: float = option(1.2, number(0.8, 3))
+    ground: str = option("#ffffff", ink)
+    panel_ground: str | None = option(None, ink)
+    panel_frame: str | None = option(None, ink)
+    panel_frame_width: float = option(0.6, number(0, 20))
+    margin: float = option(4.0, number(0, 200))
+    axis_color: str = option("#4a5059", ink)
+    axis_width: float = option(0.6, number(0, 20))
+    tick_length: float = option(3.0, number(0, 50))
+    axes: bool = option(True, flag)
+    hairlines: str = option("none", choice("none", "across", "both"))
+    hairline_color: str = option("#d9dce0", ink)
+    hairline_width: float = option(0.4, number(0, 20))
+    gap: float = option(3.0, number(0, 100))
+    block_gap: float = option(7.0, number(0, 200))
+    panel_gap: float = option(12.0, number(0, 200))
     legend_place: str = option(
         "auto",
         choice("auto", "top", "right", "bottom", "left", "inside", "none"),
-        'Where legends go: "auto", "top", "right", "bottom", "left", "inside" (in the emptiest corner of a panel) or "none".',
     )
-    legend_shift: tuple[str, str] | None = option(
-        None, shifts_option, 'How far the legends are moved from there, to the right and down, such as ("2 mm", "-1 mm").'
-    )
+    legend_shift: tuple[str, str] | None = option(None, shifts_option)
     legend_columns: int | None = option(
         None,
         whole(1, 100),
-        "At most so many entries of a legend stand beside each other; if not set, as many as fit above the panels, else one.",
     )
-    point_size: float = option(3.6, number(0.1, 200), "Diameter of points, in points.")
-    line_width: float = option(1.1, number(0.05, 50), "Width of drawn lines, in points.")
-    bar_width: float = option(0.72, number(0.01, 1), "Share of its slot that a bar fills, from 0.01 to 1.")
-    palette: str | tuple[str, ...] = option(
-        "orchard", palette_option, "Colors of categories: a palette's name, or a list of colors."
-    )
-    ramp: str | tuple[str, ...] = option("cellar", ramp_option, "Colors of numbers: a ramp's name, or a list of colors.")
-    missing_color: str = option("#a3a8ae", ink, "Marks of rows without a value, where they are shown.")
+    point_size: float = option(3.6, number(0.1, 200))
+    line_width: float = option(1.1, number(0.05, 50))
+    bar_width: float = option(0.72, number(0.01, 1))
+    palette: str | tuple[str, ...] = option("orchard", palette_option, "Of categories.")
+    ramp: str | tuple[str, ...] = option("cellar", ramp_option)
+    missing_color: str = option("#a3a8ae", ink)
 
     @property
     def ground_below(self) -> str:

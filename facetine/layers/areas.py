@@ -18,7 +18,7 @@ from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, option
 from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
-from facetine.layers.bridges import BRIDGE_SAYS, STRETCH, bridge_option, stretches
+from facetine.layers.bridges import STRETCH, bridge_option, stretches
 from facetine.layers.context import Context, Drawn
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
@@ -44,10 +44,8 @@ class Areas(Filled, Aggregating):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     from_zero: ClassVar[bool] = True
 
-    bridge: bool | float | str | None = option(None, bridge_option, BRIDGE_SAYS)
-    arrange: str = option(
-        "stack", choice("stack", "share", "overlay", name="arrangements"), "How groups share the room at one x."
-    )
+    bridge: bool | float | str | None = option(None, bridge_option)
+    arrange: str = option("stack", choice("stack", "share", "overlay", name="arrangements"))
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always: an area has one look from end to end."""

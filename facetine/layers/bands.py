@@ -18,7 +18,7 @@ from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.areas import ribbons, say_lone_rows
 from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
-from facetine.layers.bridges import BRIDGE_SAYS, bridge_option, stretches
+from facetine.layers.bridges import bridge_option, stretches
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
@@ -46,7 +46,7 @@ class Bands(Filled, Aggregating):
         "weight",
     )
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "low": Computed("the lower end", "y"), "high": Computed("the upper end", "y"),
+        "x": PLACE_X, "low": Computed("y"), "high": Computed("y"),
     }  # fmt: skip
     required: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
@@ -55,13 +55,12 @@ class Bands(Filled, Aggregating):
     around: str | None = option(
         None,
         choice(*CENTERS, name="centers"),
-        "The center of the rows at each x, around which the band lies, as in `intervals`.",
     )
-    reach: str | None = option(None, choice(*REACHES, name="reaches"), "What its ends are; a confidence interval by default.")
-    level: float | None = option(None, number(0.01, 0.9999), "Level of a confidence interval; 0.95 by default.")
-    bootstrap: int | None = option(None, whole(0, 1_000_000), "Samples of a seeded bootstrap; the formula by default.")
-    bridge: bool | float | str | None = option(None, bridge_option, BRIDGE_SAYS)
-    opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 0.3 by default.")
+    reach: str | None = option(None, choice(*REACHES, name="reaches"), "A confidence interval by default.")
+    level: float | None = option(None, number(0.01, 0.9999), "0.95 by default.")
+    bootstrap: int | None = option(None, whole(0, 1_000_000))
+    bridge: bool | float | str | None = option(None, bridge_option)
+    opacity: float | None = option(None, number(0, 1), "0.3 by default.")
 
     def lacks(self, mapped: Mapped) -> str | None:
         """x with both ends, or with y where the band is computed."""

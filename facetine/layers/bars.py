@@ -54,17 +54,15 @@ class Bars(Filled, DrawnLayer):
     because: ClassVar[str] = "a mean of masses is a mass, whatever the axis"
     weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights, Σwx, weighted means and medians"
     computed: ClassVar[Mapping[str, Computed]] = {
-        "height": Computed("the height of the bar", "y"),
+        "height": Computed("y"),
         "count": COUNT,
-        "share": Computed('the share of all rows of the panel; with arrange="share", the bar\'s share of its slot'),
+        "share": Computed("number", 'Of all rows of the panel; with arrange="share", of its slot.'),
     }
 
-    bar_width: float | None = option(None, number(0.01, 1), "Share of its slot that a bar fills; the theme's by default.")
-    arrange: str = option(
-        "stack", choice("stack", "side_by_side", "share", "overlay", name="arrangements"), "How bars in one slot share it."
-    )
-    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
-    value_labels: str | None = option(None, template, 'What is written on the bars, such as "{count:,}".')
+    bar_width: float | None = option(None, number(0.01, 1), "The theme's by default.")
+    arrange: str = option("stack", choice("stack", "side_by_side", "share", "overlay", name="arrangements"))
+    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"))
+    value_labels: str | None = option(None, template)
 
     def lacks(self, mapped: Mapped) -> str | None:
         """Bars need an x or, for horizontal ones, a y."""

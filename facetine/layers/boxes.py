@@ -22,7 +22,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
-from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, SHIFT_SAYS, at_place, need_slots, side_by_side
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, need_slots, side_by_side
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
@@ -58,25 +58,23 @@ class Boxes(Tinted, DrawnLayer):
     weighs: ClassVar[str] = "weighted quantiles; the notch follows the effective size of the sample"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y, "count": COUNT,
-        "whisker_low": Computed("the end of the lower whisker", "y"), "q1": Computed("the first quartile", "y"),
-        "median": Computed("the median", "y"), "q3": Computed("the third quartile", "y"),
-        "whisker_high": Computed("the end of the upper whisker", "y"),
-        "notch_low": Computed("the lower end of the notch", "y"), "notch_high": Computed("the upper end of the notch", "y"),
+        "whisker_low": Computed("y"), "q1": Computed("y"),
+        "median": Computed("y"), "q3": Computed("y"),
+        "whisker_high": Computed("y"),
+        "notch_low": Computed("y"), "notch_high": Computed("y"),
     }  # fmt: skip
     can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"box_width": "bar_width"}
     usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.8}
 
-    line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.8 by default.")
-    whiskers: str | tuple[float, float] = option(
-        "1.5 iqr", _whiskers, 'How far they reach: "1.5 iqr", "range", or percentiles such as (10, 90).'
-    )
-    notches: bool = option(False, flag, "Whether the box narrows to an interval around its median.")
-    outliers: bool = option(True, flag, "Whether values beyond the whiskers are drawn.")
-    box_width: float | None = option(None, number(0.01, 1), "Share of its slot that a box fills; the theme's by default.")
-    arrange: str = option("side_by_side", choice("side_by_side", "overlay", name="arrangements"), "How groups share a slot.")
-    shift: str | None = option(None, shift_option, SHIFT_SAYS)
-    value_labels: str | None = option(None, template, 'What is written at the boxes, such as "{median:.1f}".')
+    line_width: float | None = option(None, number(0.01, 100), "0.8 by default.")
+    whiskers: str | tuple[float, float] = option("1.5 iqr", _whiskers)
+    notches: bool = option(False, flag)
+    outliers: bool = option(True, flag)
+    box_width: float | None = option(None, number(0.01, 1))
+    arrange: str = option("side_by_side", choice("side_by_side", "overlay", name="arrangements"))
+    shift: str | None = option(None, shift_option)
+    value_labels: str | None = option(None, template, 'Such as "{median:.1f}".')
 
     def things(self, rows: Columns) -> AnyArray | None:
         """Boxes, and the values beyond their whiskers."""

@@ -19,7 +19,7 @@ from facetine.grammar.options import anything, choice, flag, ink, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look
-from facetine.layers.placing import HALO_SAYS, MOVED_SAYS, set_off
+from facetine.layers.placing import set_off
 from facetine.layers.segments import arrows
 from facetine.layers.summary import PLACE_X, PLACE_Y
 from facetine.layers.values import VALUE_TEXT
@@ -47,19 +47,17 @@ class Callout(DrawnLayer):
     usual: ClassVar[Mapping[str, LookValue]] = {"color": "text", "line_width": 0.6}
     first: ClassVar[str | None] = "text"
 
-    text: str | None = option(None, text, 'What is written, in inline markup; with at= a template, such as "{y:.1f}".')
-    at: str | None = option(
-        None, choice("highest", "lowest", "first", "last", name="places"), "Which row of each group it is about."
-    )
-    x: Place | None = option(None, anything, "Where it stands: a number, a date or a category.")
-    y: Place | None = option(None, anything, "Likewise.")
-    x_to: Place | None = option(None, anything, "Where the arrow points; none where it is not given.")
-    y_to: Place | None = option(None, anything, "Likewise.")
-    color: str | None = option(None, ink, "Ink of text and arrow; that of titles by default.")
-    line_width: float | None = option(None, number(0.01, 100), "Width of the arrow in points; 0.6 by default.")
-    size: float | None = option(None, number(1, 300), "Size of the text in points; that of tick labels by default.")
-    shift: tuple[str, str] | None = option(None, shifts_option, MOVED_SAYS)
-    halo: bool | None = option(None, flag, HALO_SAYS)
+    text: str | None = option(None, text, 'With at= a template, such as "{y:.1f}".')
+    at: str | None = option(None, choice("highest", "lowest", "first", "last", name="places"))
+    x: Place | None = option(None, anything)
+    y: Place | None = option(None, anything)
+    x_to: Place | None = option(None, anything)
+    y_to: Place | None = option(None, anything)
+    color: str | None = option(None, ink, "Of text and arrow; that of titles by default.")
+    line_width: float | None = option(None, number(0.01, 100), "0.6 by default.")
+    size: float | None = option(None, number(1, 300), "That of tick labels by default.")
+    shift: tuple[str, str] | None = option(None, shifts_option)
+    halo: bool | None = option(None, flag)
 
     @property
     def stands_alone(self) -> bool:  # type: ignore[override]

@@ -61,40 +61,30 @@ class Cells(DrawnLayer):
     because: ClassVar[str] = "cells look even"
     weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights, Σwx, weighted means and medians"
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "share": Computed("the share of all rows of the panel"),
-        "value": Computed("what the color shows", "color", "color"),
+        "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "share": Computed("number", "Of all rows of the panel."),
+        "value": Computed("color", column="color"),
     }  # fmt: skip
 
-    color: str | None = option(None, ink, "One color for all cells.")
-    outline: str | None = option(None, ink, "The border of each; none where it is not set.")
-    line_width: float | None = option(None, number(0, 100), "Width of the borders in points; 0.5 by default.")
-    opacity: float | None = option(None, number(0, 1), "How much they cover what lies below; 1 by default.")
-    cell: str = option("square", choice("square", "hex", name="cells"), "The shape of cells of numbers.")
-    bins: int | None = option(
-        None, bins_option(1, 1000), "Cells along each number axis; about one for each 6.5 points by default."
-    )
-    all_pairs: bool = option(False, flag, "Whether combinations that do not occur are drawn too.")
-    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What color shows of several rows in one cell.")
-    gap: float = option(0.0, number(0, 0.9), "Room between cells, as a share of their size.")
-    value_labels: str | None = option(None, template, 'What is written in the cells, such as "{count}".')
-    edges: Any = option(
-        None, _edge_lists, "Ends of cells along x and y in the unit of the data: two lists, either of which may be None."
-    )
+    color: str | None = option(None, ink, "One for all cells.")
+    outline: str | None = option(None, ink, "None where it is not set.")
+    line_width: float | None = option(None, number(0, 100), "0.5 by default.")
+    opacity: float | None = option(None, number(0, 1), "1 by default.")
+    cell: str = option("square", choice("square", "hex", name="cells"))
+    bins: int | None = option(None, bins_option(1, 1000), "Along each number axis; about one for each 6.5 points by default.")
+    all_pairs: bool = option(False, flag)
+    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "In a cell, of color.")
+    gap: float = option(0.0, number(0, 0.9))
+    value_labels: str | None = option(None, template)
+    edges: Any = option(None, _edge_lists)
 
     def names(self) -> Mapping[str, Computed]:
         """With the aggregate."""
-        extra = (
-            {}
-            if self.aggregate in ("none", "count")
-            else {self.aggregate: Computed(f"the {self.aggregate} of color", "color", "color")}
-        )
+        extra = {} if self.aggregate in ("none", "count") else {self.aggregate: Computed("color", column="color")}
         return {**self.computed, **extra}
 
     def all_names(self) -> Mapping[str, Computed]:
         """With all aggregates."""
-        extra: dict[str, Computed] = {
-            how: Computed(f"the {how} of color", "color", "color") for how in AGGREGATES[1:] if how != "count"
-        }
+        extra: dict[str, Computed] = {how: Computed("color", column="color") for how in AGGREGATES[1:] if how != "count"}
         return {**self.computed, **extra}
 
     def shows(self, mapped: Mapped) -> tuple[str, ...]:

@@ -21,10 +21,10 @@ NUMERIC_LOOKS = ("color", "outline", "opacity", "size", "line_width")
 class Computed(NamedTuple):
     """A value that a layer computes, under a name that templates may use."""
 
-    says: str
-    """What it is, in words."""
     sort: Literal["x", "y", "color", "number", "count", "words"] = "number"
     """Whether it is a value on one of the layer's axes, or else what kind of value."""
+    detail: str = ""
+    """What there is to say of it in this layer, beside what the glossary says of its name."""
     column: str = ""
     """The column of the layer's table that holds it; that of its own name where nothing is said."""
 

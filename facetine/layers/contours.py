@@ -86,25 +86,20 @@ class Contours(Stroked, DrawnLayer):
         "a row counts as often as its weight says; bandwidths follow the effective size, levels enclose shares of weight"
     )
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "y": PLACE_Y, "level": Computed("the share of rows enclosed, or the height of given values"),
+        "x": PLACE_X, "y": PLACE_Y, "level": Computed(),
     }  # fmt: skip
     usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.8}
 
-    color: str | None = option(None, ink, "Ink of the lines, or of the filled steps.")
-    line_width: float | None = option(None, number(0.01, 100), "Width of the lines in points; 0.8 by default.")
-    filled: bool = option(False, flag, "Whether the room inside is filled, deeper with each level.")
+    color: str | None = option(None, ink, "Of the lines, or of the filled steps.")
+    line_width: float | None = option(None, number(0.01, 100), "0.8 by default.")
+    filled: bool = option(False, flag, "Deeper with each level.")
     levels: int | tuple[float, ...] | None = option(
-        None, _levels, "Of densities: shares of the rows that are enclosed, nine from 0.9 to 0.1 by default, or how many; "
-        "of given values: the values, or about how many."
+        None, _levels
     )  # fmt: skip
-    given: bool = option(False, flag, "Whether `color` holds heights on a grid of x and y, instead of rows that are counted.")
-    smoothing: float = option(1.0, number(0.01, 100), "Factor of the bandwidths that the rule gives.")
-    bandwidth: tuple[str | float, str | float] | None = option(
-        None, _bandwidths, "The bandwidths along x and y in the unit of the data, or one for both."
-    )
-    support: Mapping[str, tuple[float | None, float | None]] | None = option(
-        None, _supports, 'The smallest and the largest values that can occur, such as {"x": (0, None)}.'
-    )
+    given: bool = option(False, flag)
+    smoothing: float = option(1.0, number(0.01, 100))
+    bandwidth: tuple[str | float, str | float] | None = option(None, _bandwidths)
+    support: Mapping[str, tuple[float | None, float | None]] | None = option(None, _supports)
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Unless heights are given, which color shows."""

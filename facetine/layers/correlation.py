@@ -44,20 +44,18 @@ class CorrelationLayer(DrawnLayer):
     compares_spaces: ClassVar[bool] = True
     because: ClassVar[str] = 'it tells how straight the cloud is that a reader sees; `space="data"` takes the data'
     computed: ClassVar[Mapping[str, Computed]] = {
-        "r": Computed("the coefficient"),
-        "low": Computed("the lower end of its interval"),
-        "high": Computed("the upper end of its interval"),
+        "r": Computed(),
+        "low": Computed(),
+        "high": Computed(),
         "count": COUNT,
     }
     first: ClassVar[str | None] = "method"
 
-    method: str = option("pearson", choice(*METHODS, name="methods"), "Of places, or of ranks.")
-    level: float = option(0.95, number(0.01, 0.999), "Of the interval.")
-    text: str = option("{r:.2f}\n{low:.2f} to {high:.2f}", template, "What is written.")
-    shade: bool = option(True, flag, "Whether the panel is shaded by sign and strength.")
-    space: str | None = option(
-        None, choice("data", "axis", name="spaces"), "Whether it is of places on the axes, as by default, or of the data."
-    )
+    method: str = option("pearson", choice(*METHODS, name="methods"))
+    level: float = option(0.95, number(0.01, 0.999))
+    text: str = option("{r:.2f}\n{low:.2f} to {high:.2f}", template)
+    shade: bool = option(True, flag)
+    space: str | None = option(None, choice("data", "axis", name="spaces"), "From places by default.")
 
     @property
     def works_in(self) -> str:  # type: ignore[override]

@@ -39,7 +39,7 @@ class Cumulative(Stroked, DrawnLayer):
     because: ClassVar[str] = "shares are the same on any axis"
     weighs: ClassVar[str] = "a row counts as often as its weight says: shares of the sum of weights"
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "y": PLACE_Y, "share": Computed("the share of the group at or below the value"),
+        "x": PLACE_X, "y": PLACE_Y, "share": Computed("number", "Of the group, at or below the value."),
     }  # fmt: skip
     from_zero: ClassVar[bool] = True
     can_turn: ClassVar[bool] = True

@@ -201,26 +201,25 @@ class Density(Stroked, DrawnLayer):
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X,
         "y": PLACE_Y,
-        "density": Computed("the density for each unit of the axis: for each day on times, for each decade on a log axis"),
-        "count": Computed("the density as a count over bins of `bin_width`"),
+        "density": Computed(),
+        "count": Computed("number", "As a density over bins of `bin_width`."),
     }
 
-    color: str | None = option(None, ink, "Ink of the curve, and of the area under it.")
+    color: str | None = option(None, ink, "Of the curve, and of the area under it.")
     bandwidth: str | float = option(
         "scott",
         bandwidth_option,
-        '"scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".',
     )
     measure: str = option(
         "density",
         choice("density", "count", name="measures"),
-        'The height: "count" lies over a histogram.',
+        '"count" lies over a histogram.',
     )
     bin_width: str | float | None = option(
-        None, width_option, "The width of the bins over which a count lies; that of the figure's histogram by default."
+        None, width_option, "A count lies over bins of it; over those of the figure's histogram by default."
     )
-    support: Ends = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
-    filled: bool = option(False, flag, "Whether the area below the curve is filled.")
+    support: Ends = option((None, None), pair)
+    filled: bool = option(False, flag)
 
     def lacks(self, mapped: Mapped) -> str | None:
         """One of x and y."""

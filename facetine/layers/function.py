@@ -50,8 +50,8 @@ class Function(Stroked, DrawnLayer):
     usual: ClassVar[Mapping[str, LookValue]] = {"color": "text"}
     first: ClassVar[str | None] = "expression"
 
-    expression: Any = option(None, _expression, 'SQL in x such as "0.5 * x + 2" or "sin(x)", or a callable of an array.')
-    limits: Ends | None = option(None, pair, "From where to where on x; over the whole axis where it is not set.")
+    expression: Any = option(None, _expression)
+    limits: Ends | None = option(None, pair)
 
     @property
     def stands_alone(self) -> bool:  # type: ignore[override]

@@ -6,6 +6,7 @@ from dataclasses import MISSING, Field, fields
 from typing import Any, NamedTuple
 
 from facetine.grammar.options import accepted, words_of
+from facetine.messages.glossary import help_text
 
 _LAST = ("map", "data", "where", "panels", "backdrop", "legend", "legend_as", "name", "rasterize")
 """What all layers take, after what is their own."""
@@ -31,16 +32,17 @@ def told_options(kind: type) -> list[ToldOption]:
     """The options of a layer: the one that may stand first, its own, and those of all layers."""
     first = getattr(kind, "first", None)
     entries = sorted(fields(kind), key=lambda entry: (entry.name != first, entry.name in _LAST))
-    return [_told(entry, entry.name == first) for entry in entries]
+    return [_told(entry, getattr(kind, "verb", ""), entry.name == first) for entry in entries]
 
 
-def _told(entry: Field[Any], first: bool) -> ToldOption:
+def _told(entry: Field[Any], owner: str, first: bool) -> ToldOption:
     default = {} if entry.default_factory is not MISSING else entry.default
     typed, check = _TYPES.get(entry.name, str(entry.type)), entry.metadata.get("check")
     if words_of(check):
         typed = typed.replace("str", "Literal[" + ", ".join(f'"{word}"' for word in words_of(check)) + "]", 1)
     accepts = accepted(check)
-    return ToldOption(entry.name, typed, default, entry.metadata["says"], accepts, first, entry.name in _LAST)
+    says = help_text(entry.name, owner, entry.metadata["detail"])
+    return ToldOption(entry.name, typed, default, says, accepts, first, entry.name in _LAST)
 
 
 def help_of(kind: type) -> str:

@@ -54,22 +54,20 @@ class Histogram(Filled, DrawnLayer):
     weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights in the place of counts"
     computed: ClassVar[Mapping[str, Computed]] = {
         "count": COUNT,
-        "share": Computed('the share of all rows of the panel; of its group with arrange="overlay", of its bin with "share"'),
-        "density": Computed("the share for each unit of the axis: for each day on times, for each decade on a log axis"),
-        "low": Computed("the lower edge of the bin", "x", "x_from"),
-        "high": Computed("the upper edge of the bin", "x", "x_till"),
+        "share": Computed("number", 'Of all rows of the panel; of its group with arrange="overlay", of its bin with "share".'),
+        "density": Computed(),
+        "low": Computed("x", column="x_from"),
+        "high": Computed("x", column="x_till"),
     }
 
-    outline: str | None = option(None, ink, "Their border; a thin line in the color of the sheet where it is not set.")
-    bins: int | None = option(None, bins_option(1, 2000), "How many intervals over the range, of even width on the axis.")
-    bin_width: str | float | None = option(
-        None, width_option, 'Their width in the unit of the data, on any axis; for times days, or such as "2 hours".'
-    )
-    edges: Levels | None = option(None, edges_option, "The ends of the intervals themselves, in the unit of the data.")
-    rule: str = option("freedman_diaconis", choice(*RULES, name="rules"), "What chooses the width where nothing is said.")
-    measure: str = option("count", choice(*MEASURES, name="measures"), "What the height shows.")
-    arrange: str = option("stack", choice("stack", "share", "overlay", name="arrangements"), "How groups share an interval.")
-    value_labels: str | None = option(None, template, 'What is written on the bars, such as "{count:.0f}".')
+    outline: str | None = option(None, ink, "A thin line in the color of the sheet where it is not set.")
+    bins: int | None = option(None, bins_option(1, 2000), "They are of even width on the axis.")
+    bin_width: str | float | None = option(None, width_option)
+    edges: Levels | None = option(None, edges_option)
+    rule: str = option("freedman_diaconis", choice(*RULES, name="rules"))
+    measure: str = option("count", choice(*MEASURES, name="measures"))
+    arrange: str = option("stack", choice("stack", "share", "overlay", name="arrangements"))
+    value_labels: str | None = option(None, template)
 
     def lacks(self, mapped: Mapped) -> str | None:
         """One of x and y."""

@@ -27,7 +27,6 @@ from facetine.layers.summary import (
     COUNT,
     PLACE_X,
     PLACE_Y,
-    SHIFT_SAYS,
     at_place,
     each_part,
     need_numbers,
@@ -69,38 +68,36 @@ class Intervals(DrawnLayer):
     because: ClassVar[str] = 'a mean of masses is a mass; `space="axis"` takes places on the axis'
     weighs: ClassVar[str] = "weighted means, medians and shares; intervals follow the effective size of the sample"
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "y": PLACE_Y, "center": Computed("the center", "y"), "low": Computed("the lower end", "y"),
-        "high": Computed("the upper end", "y"), "count": COUNT,
+        "x": PLACE_X, "y": PLACE_Y, "center": Computed("y"), "low": Computed("y"),
+        "high": Computed("y"), "count": COUNT,
     }  # fmt: skip
     from_theme: ClassVar[Mapping[str, str]] = {"slot_share": "bar_width"}
 
-    color: str | None = option(None, ink, "Ink of line and dot.")
-    opacity: float | None = option(None, number(0, 1), "How much they cover; 1 by default.")
-    line_width: float | None = option(None, number(0.01, 100), "Width of the line in points.")
-    size: float | None = option(None, number(0, 1000), "Diameter of the dot in points; 0 for none.")
-    shape: str | None = option(None, choice(*SHAPES, name="shapes"), "Its outline.")
-    around: str = option("mean", choice(*CENTERS, name="centers"), "The center: a mean, a median, or the share of yes.")
-    reach: str = option("confidence", choice(*REACHES, name="reaches"), "What the ends are.")
-    level: float = option(0.95, number(0.01, 0.9999), "Level of a confidence interval.")
-    bootstrap: int = option(0, whole(0, 1_000_000), "Samples of a seeded bootstrap; 0 for the formula.")
-    bootstrap_ends: str = option(
-        "bias_corrected", choice(*BOOTSTRAPS, name="kinds"), "How the ends follow from the samples of the bootstrap."
-    )
+    color: str | None = option(None, ink, "Of line and dot.")
+    opacity: float | None = option(None, number(0, 1), "1 by default.")
+    line_width: float | None = option(None, number(0.01, 100))
+    size: float | None = option(None, number(0, 1000), "Of the dot; 0 for none.")
+    shape: str | None = option(None, choice(*SHAPES, name="shapes"))
+    around: str = option("mean", choice(*CENTERS, name="centers"))
+    reach: str = option("confidence", choice(*REACHES, name="reaches"))
+    level: float = option(0.95, number(0.01, 0.9999))
+    bootstrap: int = option(0, whole(0, 1_000_000))
+    bootstrap_ends: str = option("bias_corrected", choice(*BOOTSTRAPS, name="kinds"))
     space: str | None = option(
         None,
         choice("data", "axis", name="spaces"),
-        "Whether it is computed from the data, as by default, or from places on the axis.",
+        "From the data by default.",
     )
-    boxed: bool = option(False, flag, "Whether the range is a box with the center as a line, instead of a line with a dot.")
-    caps: float = option(0.0, number(0, 100), "Length of the caps at both ends in points.")
-    slot_share: float | None = option(None, number(0.01, 1), "Share of its slot within which groups stand side by side.")
+    boxed: bool = option(False, flag)
+    caps: float = option(0.0, number(0, 100))
+    slot_share: float | None = option(None, number(0.01, 1))
     arrange: str | None = option(
         None,
         choice("side_by_side", "overlay", name="arrangements"),
-        "How groups share a slot: side by side on an axis of categories; on one of numbers they stay where they are.",
+        "Side by side on categories by default; on numbers they stay where they are.",
     )
-    shift: str | None = option(None, shift_option, SHIFT_SAYS)
-    value_labels: str | None = option(None, template, 'What is written at the upper end, such as "{mean:.1f}".')
+    shift: str | None = option(None, shift_option)
+    value_labels: str | None = option(None, template, 'Such as "{mean:.1f}", at the upper end.')
 
     def lacks(self, mapped: Mapped) -> str | None:
         """x, and either y or both ends."""
@@ -112,11 +109,11 @@ class Intervals(DrawnLayer):
 
     def names(self) -> Mapping[str, Computed]:
         """All, and the center under its own name."""
-        return {**self.computed, self.around: Computed(f"the {self.around}", "y", "center")}
+        return {**self.computed, self.around: Computed("y", column="center")}
 
     def all_names(self) -> Mapping[str, Computed]:
         """With all centers."""
-        return {**self.computed, **{name: Computed(f"the {name}", "y", "center") for name in CENTERS}}
+        return {**self.computed, **{name: Computed("y", column="center") for name in CENTERS}}
 
     def summarises(self, mapped: Mapped) -> bool:
         """Unless the ends are given."""

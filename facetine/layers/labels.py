@@ -20,7 +20,7 @@ from facetine.grammar.options import choice, flag, ink, number, option, text
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Context
 from facetine.layers.look import Look
-from facetine.layers.placing import HALO_SAYS, MOVED_SAYS, set_off
+from facetine.layers.placing import set_off
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Stroke, segments
 from facetine.scene.region import Region
@@ -45,23 +45,19 @@ class Labels(DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color",)
     usual: ClassVar[Mapping[str, LookValue]] = {"color": "text"}
 
-    legend: bool | str = option(False, flag, "Whether its colors are explained in the legends; a text explains itself.")
-    color: str | None = option(None, ink, "Ink of the text; that of titles by default.")
-    size: float | None = option(None, number(1, 300), "Size of the text in points; that of tick labels by default.")
-    side: str | None = option(
-        None, choice(*_SIDES, name="sides"), "Where a label stands beside its place: above it by default, in the middle of cells."
-    )
-    gap: float = option(3.0, number(0, 100), "Room between a place and its label in points.")
+    legend: bool | str = option(False, flag, "Of its colors: a text explains itself.")
+    color: str | None = option(None, ink, "That of titles by default.")
+    size: float | None = option(None, number(1, 300), "That of tick labels by default.")
+    side: str | None = option(None, choice(*_SIDES, name="sides"))
+    gap: float = option(3.0, number(0, 100))
     avoid: bool | None = option(
         None,
         flag,
-        "Whether labels are moved off the marks of all layers and each other, or left out and counted without room; where "
-        "neither this nor a side or a shift is said, those of fewer than 200 rows are.",
     )
-    shift: tuple[str, str] | None = option(None, shifts_option, MOVED_SAYS)
-    halo: bool | None = option(None, flag, HALO_SAYS)
-    layer: str | None = option(None, text, "The layer whose computed values are written, by its method or name.")
-    text: str | None = option(None, template, 'What is written of them, such as "{mean:.1f}".')
+    shift: tuple[str, str] | None = option(None, shifts_option)
+    halo: bool | None = option(None, flag)
+    layer: str | None = option(None, text)
+    text: str | None = option(None, template, "Of another layer's marks.")
 
     @property
     def text_template(self) -> str | None:

@@ -18,7 +18,7 @@ from facetine.errors import OptionError
 from facetine.grammar.options import choice, flag, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import PanelView
-from facetine.layers.bridges import BRIDGE_SAYS, STRETCH, bridge_option, stretch_starts, stretches
+from facetine.layers.bridges import STRETCH, bridge_option, stretch_starts, stretches
 from facetine.layers.context import Context
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Stroked
@@ -48,10 +48,10 @@ class Lines(Stroked, Aggregating):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     keeps_gaps: ClassVar[bool] = True
 
-    steps: bool = option(False, flag, "Whether a value holds until the next one.")
-    bridge: bool | float | str | None = option(None, bridge_option, BRIDGE_SAYS)
-    gaps: str = option("open", choice("open", "dotted", name="words"), "Whether a dotted line leads over gaps.")
-    join_by: str = option("x", choice("x", "rows"), "Whether rows are joined by increasing x or as they come.")
+    steps: bool = option(False, flag)
+    bridge: bool | float | str | None = option(None, bridge_option)
+    gaps: str = option("open", choice("open", "dotted", name="words"))
+    join_by: str = option("x", choice("x", "rows"))
 
     def compute(self, source: Source, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""

@@ -12,34 +12,34 @@ from facetine.grammar.scale import DASHES, SHAPES
 class Filled:
     """Marks with an inside and a border."""
 
-    color: str | None = option(None, ink, "The inside.")
-    outline: str | None = option(None, ink, "The border; none where it is not set.")
-    opacity: float | None = option(None, number(0, 1), "How much a mark covers what lies below; 1 by default.")
-    line_width: float | None = option(None, number(0, 100), "Width of the border in points.")
+    color: str | None = option(None, ink)
+    outline: str | None = option(None, ink, "None where it is not set.")
+    opacity: float | None = option(None, number(0, 1), "1 by default.")
+    line_width: float | None = option(None, number(0, 100))
 
 
 @dataclass(frozen=True, kw_only=True)
 class Tinted:
     """Marks drawn in one ink, with an inside in a tint of it."""
 
-    color: str | None = option(None, ink, "The ink; the inside is a tint of it.")
-    outline: str | None = option(None, ink, "The border and all lines; the ink where it is not set.")
-    opacity: float | None = option(None, number(0, 1), "How much the tint covers; the full ink is 1.")
+    color: str | None = option(None, ink, "The inside is a tint of it.")
+    outline: str | None = option(None, ink, "And of all lines; the color where it is not set.")
+    opacity: float | None = option(None, number(0, 1), "Of the tint; the border and lines are opaque.")
 
 
 @dataclass(frozen=True, kw_only=True)
 class Stroked:
     """Lines."""
 
-    color: str | None = option(None, ink, "The ink.")
-    opacity: float | None = option(None, number(0, 1), "How much a line covers what lies below; 1 by default.")
-    dash: str | None = option(None, choice(*DASHES, name="dashes"), "The pattern; solid by default.")
-    line_width: float | None = option(None, number(0.01, 100), "The width in points; the theme's `line_width` by default.")
+    color: str | None = option(None, ink)
+    opacity: float | None = option(None, number(0, 1), "1 by default.")
+    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Solid by default.")
+    line_width: float | None = option(None, number(0.01, 100), "The theme's by default.")
 
 
 @dataclass(frozen=True, kw_only=True)
 class Sized:
     """Markers."""
 
-    size: float | None = option(None, number(0.01, 1000), "The diameter in points; the theme's `point_size` by default.")
-    shape: str | None = option(None, choice(*SHAPES, name="shapes"), "The outline of a marker; a disc by default.")
+    size: float | None = option(None, number(0.01, 1000), "The theme's `point_size` by default.")
+    shape: str | None = option(None, choice(*SHAPES, name="shapes"), "A disc by default.")

@@ -23,7 +23,6 @@ from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.summary import (
-    SHIFT_SAYS,
     Aggregating,
     at_place,
     need_slots,
@@ -52,26 +51,23 @@ class Points(Filled, Sized, Aggregating):
     arrange: str = option(
         "overlay",
         choice("overlay", "jitter", "beeswarm", "side_by_side", "tally", name="arrangements"),
-        'How points on the same place share it; "tally" makes one of them, whose area tells how many rows there are.',
+        '"tally" makes one of them, whose area tells how many rows there are.',
     )
     within: str | None = option(
         None,
         choice("jitter", "beeswarm", name="arrangements"),
-        'How the points of a group share its own place where arrange="side_by_side" sets groups side by side.',
     )
-    shift: str | None = option(None, shift_option, SHIFT_SAYS)
+    shift: str | None = option(None, shift_option)
     spread_x: float | None = option(
         None,
         number(0, 1e9),
-        "How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups stand apart on numbers.",
     )
-    spread_y: float | None = option(None, number(0, 1e9), "Likewise along y.")
-    thin: int | None = option(None, whole(1), "How many rows are drawn at most, a seeded choice; all are where it is not set.")
+    spread_y: float | None = option(None, number(0, 1e9))
+    thin: int | None = option(None, whole(1))
 
     draw_order: str = option(
         "mixed",
         choice("mixed", "groups", name="orders"),
-        "Whether groups are drawn interleaved, or one after the other, so that each is one group of the file.",
     )
 
     @property

@@ -40,7 +40,7 @@ class Qq(Filled, Sized, DrawnLayer):
     weighs: ClassVar[str] = "a row counts as often as its weight says: positions by the middles of weights"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y,
-        "theory": Computed("the quantile of the distribution, or of x", "x"), "observed": Computed("the value of y", "y"),
+        "theory": Computed("x"), "observed": Computed("y"),
     }  # fmt: skip
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
@@ -48,9 +48,8 @@ class Qq(Filled, Sized, DrawnLayer):
     distribution: str = option(
         "normal",
         choice("normal", "uniform", "exponential", name="distributions"),
-        "What y is compared with where x is not mapped.",
     )
-    line: bool = option(True, flag, "Whether the line through the quartiles is drawn.")
+    line: bool = option(True, flag)
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always: a point is a rank, not a row."""

@@ -22,7 +22,7 @@ from facetine.layers.graphs import graph, within
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
-from facetine.layers.placing import HALO_SAYS, MOVED_SAYS, set_off
+from facetine.layers.placing import set_off
 from facetine.layers.summary import COUNT, need_numbers
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Stroke, segments
@@ -57,26 +57,20 @@ class Reference(Stroked, DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.7, "dash": "dashed", "color": "text"}
 
-    x: Place | Sequence[Place] | None = option(
-        None, anything, "Where an upright line stands: a number, a date or a category; or a list of them."
-    )
-    y: Place | Sequence[Place] | None = option(None, anything, "Where a level line stands; or a list.")
-    slope: float | None = option(None, number(), "How much y rises where x rises by one, for a line across the panel.")
-    intercept: float | None = option(None, number(), "The y of that line where x is 0; 0 by default.")
-    aggregate: str | None = option(None, choice(*_AGGREGATES, name="aggregates"), "What is computed instead.")
-    axis: str = option("y", choice("x", "y", name="axes"), "Of which axis the aggregate is.")
-    per: str = option(
-        "panel", choice("panel", "group", "figure"), "Whether the aggregate is that of a panel, of each group in it, or of all."
-    )
-    text: str | None = option(None, template, 'What is written at its end, such as "mean {value:.1f}".')
-    text_at: str | float | None = option(
-        None, _text_place, 'Where along the line that stands: "start", "middle", "end", or a share of its length from 0 to 1.'
-    )
-    shift: tuple[str, str] | None = option(None, shifts_option, MOVED_SAYS)
-    halo: bool | None = option(None, flag, HALO_SAYS)
-    color: str | None = option(None, ink, "Its ink; that of the text by default.")
-    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Its pattern; dashed by default.")
-    line_width: float | None = option(None, number(0.01, 100), "Its width in points; 0.7 by default.")
+    x: Place | Sequence[Place] | None = option(None, anything)
+    y: Place | Sequence[Place] | None = option(None, anything)
+    slope: float | None = option(None, number())
+    intercept: float | None = option(None, number())
+    aggregate: str | None = option(None, choice(*_AGGREGATES, name="aggregates"), "Instead of a given place.")
+    axis: str = option("y", choice("x", "y", name="axes"))
+    per: str = option("panel", choice("panel", "group", "figure"))
+    text: str | None = option(None, template, 'At its end, such as "mean {value:.1f}".')
+    text_at: str | float | None = option(None, _text_place)
+    shift: tuple[str, str] | None = option(None, shifts_option)
+    halo: bool | None = option(None, flag)
+    color: str | None = option(None, ink, "That of the text by default.")
+    dash: str | None = option(None, choice(*DASHES, name="dashes"), "Dashed by default.")
+    line_width: float | None = option(None, number(0.01, 100), "0.7 by default.")
 
     @property
     def stands_alone(self) -> bool:  # type: ignore[override]
@@ -110,17 +104,17 @@ class Reference(Stroked, DrawnLayer):
     def names(self) -> Mapping[str, Computed]:
         """The value, under the aggregate's name too; of a line of a slope, these two."""
         if self.slope is not None:
-            return {"slope": Computed("the slope"), "intercept": Computed("the intercept")}
+            return {"slope": Computed(), "intercept": Computed()}
         axis: Any = self.axis if self.aggregate is not None else "x" if self.x is not None else "y"
-        value = Computed("where the line stands", axis, axis)
+        value = Computed(axis, column=axis)
         extra = {self.aggregate: value, "count": COUNT} if self.aggregate is not None else {}
         return {"value": value, **extra}
 
     def all_names(self) -> Mapping[str, Computed]:
         """With all aggregates."""
-        value = Computed("where the line stands", "y", "y")
-        line = {"slope": Computed("the slope"), "intercept": Computed("the intercept")}
-        return {"value": value, **{name: Computed(f"the {name}", "y", "y") for name in _AGGREGATES}, "count": COUNT, **line}
+        value = Computed("y", column="y")
+        line = {"slope": Computed(), "intercept": Computed()}
+        return {"value": value, **{name: Computed("y", column="y") for name in _AGGREGATES}, "count": COUNT, **line}
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """With an aggregate or a slope."""

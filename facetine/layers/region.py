@@ -39,16 +39,16 @@ class MarkedRegion(Filled, DrawnLayer):
     filled_marks: ClassVar[bool] = False
     thing: ClassVar[str] = "region"
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x_low": Computed("its left end", "x", "x_low"), "x_high": Computed("its right end", "x", "x_high"),
-        "y_low": Computed("its lower end", "y", "y_low"), "y_high": Computed("its upper end", "y", "y_high"),
+        "x_low": Computed("x", column="x_low"), "x_high": Computed("x", column="x_high"),
+        "y_low": Computed("y", column="y_low"), "y_high": Computed("y", column="y_high"),
     }  # fmt: skip
     usual: ClassVar[Mapping[str, LookValue]] = {"color": "#8b929b", "opacity": 0.18}
 
-    x: Ends | None = option(None, pair, "Its left and right end; None for the edge of the panel.")
-    y: Ends | None = option(None, pair, "Its lower and upper end; None for the edge of the panel.")
-    shape: str = option("rectangle", choice("rectangle", "ellipse", name="shapes"), "Its outline.")
-    text: str | None = option(None, template, 'What is written inside, at the top left, such as "{x_low} to {x_high}".')
-    opacity: float | None = option(None, number(0, 1), "How much the inside covers; 0.18 by default.")
+    x: Ends | None = option(None, pair)
+    y: Ends | None = option(None, pair)
+    shape: str = option("rectangle", choice("rectangle", "ellipse", name="shapes"))
+    text: str | None = option(None, template, 'Inside, at the top left, such as "{x_low} to {x_high}".')
+    opacity: float | None = option(None, number(0, 1), "0.18 by default.")
 
     @property
     def text_template(self) -> str | None:

@@ -59,27 +59,24 @@ class Ridgelines(Tinted, DrawnLayer):
     weighs: ClassVar[str] = "a row counts as often as its weight says; weighted quantiles"
     filled_marks: ClassVar[bool] = True
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "density": Computed("the density for each unit of the axis"),
+        "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "density": Computed(),
     }  # fmt: skip
     can_turn: ClassVar[bool] = True
     usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.7}
 
-    line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.7 by default.")
-    form: str = option("density", choice("density", "histogram", name="forms"), "What rises over a category.")
-    rise: float = option(1.6, number(0.1, 20), "How high the highest ridge is, in slots of the axis.")
-    equal: str = option(
-        "area", choice("area", "peak", name="measures"), 'What is equal among ridges: "peak" gives all the same height.'
-    )
+    line_width: float | None = option(None, number(0.01, 100), "0.7 by default.")
+    form: str = option("density", choice("density", "histogram", name="forms"))
+    rise: float = option(1.6, number(0.1, 20))
+    equal: str = option("area", choice("area", "peak", name="measures"))
     bandwidth: str | float = option(
         "scott",
         bandwidth_option,
-        '"scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".',
     )
-    support: Ends = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
-    bins: int | None = option(None, bins_option(1, 2000), "How many bins a histogram has over the range.")
-    edges: Levels | None = option(None, edges_option, "The ends of its bins themselves, in the unit of the data.")
-    quantiles: tuple[float, ...] | None = option(None, _shares(), "Shares below lines in every ridge, such as [0.25, 0.5, 0.75].")
-    shaded: bool = option(False, flag, "Whether color runs along the values, on a ramp.")
+    support: Ends = option((None, None), pair)
+    bins: int | None = option(None, bins_option(1, 2000))
+    edges: Levels | None = option(None, edges_option)
+    quantiles: tuple[float, ...] | None = option(None, _shares())
+    shaded: bool = option(False, flag)
 
     @property
     def computed_looks(self) -> tuple[str, ...]:  # type: ignore[override]

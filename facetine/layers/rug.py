@@ -33,10 +33,10 @@ class Rug(DrawnLayer):
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "line_width")
     usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.4, "opacity": 0.6}
 
-    color: str | None = option(None, ink, "Their ink.")
-    opacity: float | None = option(None, number(0, 1), "How much they cover; 0.6 by default.")
-    line_width: float | None = option(None, number(0.01, 100), "Their width in points; 0.4 by default.")
-    length: float = option(4.0, number(0.1, 1000), "Their length in points.")
+    color: str | None = option(None, ink)
+    opacity: float | None = option(None, number(0, 1), "0.6 by default.")
+    line_width: float | None = option(None, number(0.01, 100), "0.4 by default.")
+    length: float = option(4.0, number(0.1, 1000))
 
     def lacks(self, mapped: Mapped) -> str | None:
         """One of x and y at least."""

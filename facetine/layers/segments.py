@@ -31,13 +31,13 @@ class Segments(Stroked, DrawnLayer):
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "segment"
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "y": PLACE_Y, "x_to": Computed("the end on x", "x"), "y_to": Computed("the end on y", "y"),
+        "x": PLACE_X, "y": PLACE_Y, "x_to": Computed("x"), "y_to": Computed("y"),
     }  # fmt: skip
     required: ClassVar[tuple[str, ...]] = ("x", "y", "x_to", "y_to")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
 
-    arrow: bool = option(False, flag, "Whether they end in an arrow's head.")
-    head: float = option(5.0, number(0.5, 200), "Length of the head in points.")
+    arrow: bool = option(False, flag)
+    head: float = option(5.0, number(0.5, 200))
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """One batch for each look."""

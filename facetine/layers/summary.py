@@ -26,9 +26,9 @@ from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.widths import bins_option, edges_in_data, edges_option
 
 _HOW = {"mean": "mean", "median": "median", "min": "minimum", "max": "maximum"}
-COUNT = Computed("the number of rows, or the sum of their weights", "count")
-PLACE_X = Computed("the value on x", "x", "x value")
-PLACE_Y = Computed("the value on y", "y", "y value")
+COUNT = Computed("count")
+PLACE_X = Computed("x", column="x value")
+PLACE_Y = Computed("y", column="y value")
 
 
 def at_one_place(rows: Columns) -> Groups:
@@ -59,7 +59,7 @@ def aggregate_names(how: str) -> dict[str, Computed]:
     """The names of an aggregated layer: the aggregate and the count."""
     if how in ("none", "count"):
         return {"count": COUNT} if how == "count" else {}
-    return {how: Computed(f"the {_HOW.get(how, how)} of y", "y"), "count": COUNT}
+    return {how: Computed("y"), "count": COUNT}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,11 +70,9 @@ class Aggregating(DrawnLayer):
     weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
     computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
 
-    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "What is drawn of the rows at one x.")
-    bins: int | None = option(
-        None, bins_option(1, MOST_BINS), "With aggregate=: into how many intervals x is divided; the result stands in the middle."
-    )
-    edges: Levels | None = option(None, edges_option, "Likewise: the ends of the intervals themselves, in the unit of the data.")
+    aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"))
+    bins: int | None = option(None, bins_option(1, MOST_BINS), "With aggregate=; the result stands in the middle.")
+    edges: Levels | None = option(None, edges_option, "With aggregate=.")
 
     def names(self) -> Mapping[str, Computed]:
         """Places, and the aggregate."""

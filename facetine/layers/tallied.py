@@ -19,7 +19,7 @@ from facetine.layers.summary import COUNT
 if TYPE_CHECKING:
     from facetine.layers.points import Points
 
-NAMES: Mapping[str, Computed] = {"count": COUNT, "share": Computed("the share of all rows of the panel")}
+NAMES: Mapping[str, Computed] = {"count": COUNT, "share": Computed("number", "Of all rows of the panel.")}
 """What a tally computes."""
 
 

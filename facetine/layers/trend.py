@@ -71,41 +71,33 @@ class Trend(Stroked, DrawnLayer):
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X,
         "y": PLACE_Y,
-        "slope": Computed("the slope of a straight line, on the axes: per day on times, of logarithms on log axes; of log odds"),
-        "slope_low": Computed("the lower end of its confidence interval, of `level`, or 0.95"),
-        "slope_high": Computed("the upper end of its confidence interval"),
-        "intercept": Computed("its value at zero on the axis of x; on times, at the first row"),
-        "coefficients": Computed("all coefficients of a line or polynomial, from the constant on", "words"),
-        "r2": Computed("the share of the variance that a linear or polynomial fit explains"),
-        "count": Computed("the number of rows", "count"),
-        "residual_std": Computed("the standard deviation of the residuals, on the axis; of robust fits the robust one"),
-        "p": Computed("the two-sided p of a slope of zero, for linear, robust and logistic fits"),
-        "slope_difference": Computed('with compare="slopes": by how much the slope exceeds that of the first group'),
-        "slope_difference_low": Computed("the lower end of its confidence interval"),
-        "slope_difference_high": Computed("the upper end of its confidence interval"),
-        "slope_difference_p": Computed("its two-sided p"),
+        "slope": Computed(),
+        "slope_low": Computed(),
+        "slope_high": Computed(),
+        "intercept": Computed(),
+        "coefficients": Computed("words"),
+        "r2": Computed(),
+        "count": Computed("count"),
+        "residual_std": Computed(),
+        "p": Computed(),
+        "slope_difference": Computed(),
+        "slope_difference_low": Computed(),
+        "slope_difference_high": Computed(),
+        "slope_difference_p": Computed(),
     }
 
-    method: str = option("linear", choice(*METHODS, name="methods"), "How the line is fitted.")
-    color: str | None = option(None, ink, "Ink of the line, and of its band.")
-    level: float | None = option(0.95, _level, "Level of the band; None for no band.", or_none=True)
-    band: str = option(
-        "confidence", choice("confidence", "prediction", name="bands"), "Whether the band holds the line, or one more value."
-    )
-    robust_errors: bool = option(
-        False, flag, "Whether the errors of linear and polynomial fits allow for unequal variances (HC3)."
-    )
-    degree: int | None = option(None, whole(0, 12), "Of the polynomial: 2 by default, also for loess, which takes 0 to 2.")
-    local_share: float = option(0.7, number(0.01, 10), "Share of the rows that each local fit of loess sees.")
-    quantile: float = option(0.5, number(0.001, 0.999), 'The quantile of method "quantile".')
-    window: int = option(7, whole(1), "Rows of a moving average.")
-    space: str | None = option(
-        None, choice("data", "axis", name="spaces"), "Whether it is fitted to places on the axes, as by default, or to the data."
-    )
-    compare: str | None = option(
-        None, choice("slopes", name="comparisons"), "\"slopes\" computes the difference of each group's slope to the first one's."
-    )
-    equation: bool = option(False, flag, "Whether the equation of a straight line or polynomial is written.")
+    method: str = option("linear", choice(*METHODS, name="methods"))
+    color: str | None = option(None, ink, "Of the line and of its band.")
+    level: float | None = option(0.95, _level, "None for no band.", or_none=True)
+    band: str = option("confidence", choice("confidence", "prediction", name="bands"))
+    robust_errors: bool = option(False, flag)
+    degree: int | None = option(None, whole(0, 12))
+    local_share: float = option(0.7, number(0.01, 10))
+    quantile: float = option(0.5, number(0.001, 0.999))
+    window: int = option(7, whole(1))
+    space: str | None = option(None, choice("data", "axis", name="spaces"), "From places by default.")
+    compare: str | None = option(None, choice("slopes", name="comparisons"))
+    equation: bool = option(False, flag)
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""

@@ -29,7 +29,6 @@ from facetine.layers.summary import (
     COUNT,
     PLACE_X,
     PLACE_Y,
-    SHIFT_SAYS,
     at_place,
     each_part,
     need_numbers,
@@ -53,31 +52,29 @@ class Violins(Tinted, DrawnLayer):
     because: ClassVar[str] = "a bump is as wide here as there"
     weighs: ClassVar[str] = "a row counts as often as its weight says in the density; weighted quartiles"
     computed: ClassVar[Mapping[str, Computed]] = {
-        "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "q1": Computed("the first quartile", "y"),
-        "median": Computed("the median", "y"), "q3": Computed("the third quartile", "y"),
-        "density": Computed("the density for each unit of the axis"),
+        "x": PLACE_X, "y": PLACE_Y, "count": COUNT, "q1": Computed("y"),
+        "median": Computed("y"), "q3": Computed("y"),
+        "density": Computed(),
     }  # fmt: skip
     can_turn: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"violin_width": "bar_width"}
     usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.7}
 
-    line_width: float | None = option(None, number(0.01, 100), "Width of its lines in points; 0.7 by default.")
-    half: str | None = option(None, choice("left", "right", "split", name="halves"), 'One side only; "split" shares two groups.')
+    line_width: float | None = option(None, number(0.01, 100), "0.7 by default.")
+    half: str | None = option(None, choice("left", "right", "split", name="halves"))
     bandwidth: str | float = option(
         "scott",
         bandwidth_option,
-        '"scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".',
     )
-    support: Ends = option((None, None), pair, "The smallest and the largest value that can occur, where there are any.")
-    quartiles: bool = option(True, flag, "Whether lines mark the quartiles.")
+    support: Ends = option((None, None), pair)
+    quartiles: bool = option(True, flag)
     equal: str = option(
         "peak",
         choice("peak", "area", "row_area", name="measures"),
-        "What is equal among the violins of a panel: the widest place, the area, or the area of a row.",
     )
-    violin_width: float | None = option(None, number(0.01, 1), "Share of its slot that the widest fills; the theme's by default.")
-    arrange: str = option("side_by_side", choice("side_by_side", "overlay", name="arrangements"), "How groups share a slot.")
-    shift: str | None = option(None, shift_option, SHIFT_SAYS)
+    violin_width: float | None = option(None, number(0.01, 1))
+    arrange: str = option("side_by_side", choice("side_by_side", "overlay", name="arrangements"))
+    shift: str | None = option(None, shift_option)
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""

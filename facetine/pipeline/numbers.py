@@ -87,7 +87,7 @@ def _named(source: LayerRun, run: LayerRun) -> dict[str, Computed]:
     rows, names = run.table, dict(source.layer.names())
     for axis in ("x", "y"):
         if axis not in names and f"{axis} value" in rows and axis in run.columns:
-            names[axis] = Computed("the place", source.own(axis))  # type: ignore[arg-type]
+            names[axis] = Computed(source.own(axis))  # type: ignore[arg-type]
     ends = (
         ()
         if source.layer.filled_marks or names.keys() & {"low", "whisker_low"}
@@ -96,7 +96,7 @@ def _named(source: LayerRun, run: LayerRun) -> dict[str, Computed]:
     for name, axis in POSITIONS.items():
         if name not in names and name in rows and (name in run.columns or name in ends or source.layer.explains):
             own = TURNED[name] if source.horizontal else name
-            names[name] = Computed("a given place, or the end of a band", source.own(axis), column=own)  # type: ignore[arg-type]
+            names[name] = Computed(source.own(axis), column=own)  # type: ignore[arg-type]
     held = {*rows.values, *(axis for axis in ("x", "y") if f"{source.own(axis)} value" in rows)}
     return {name: entry for name, entry in names.items() if name in held or entry.column in held}
 

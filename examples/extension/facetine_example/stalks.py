@@ -30,7 +30,7 @@ class Stalks(DrawnLayer):
     can_turn: ClassVar[bool] = True
     drops_outside: ClassVar[bool] = True
     thing: ClassVar[str] = "stalk"
-    computed: ClassVar[Mapping[str, Computed]] = {"y": Computed("the value at its end", "y")}
+    computed: ClassVar[Mapping[str, Computed]] = {"y": Computed("y")}
     looks: ClassVar[tuple[str, ...]] = ("color",)
 
     color: str | None = option(None, ink, "Ink of line and dot.")
