@@ -81,10 +81,12 @@ __all__ = [*_HOMES]
 def __getattr__(name: str) -> Any:
     if name not in _HOMES:
         from facetine.errors import VerbError, nearest
-        from facetine.synonyms import verb_for
+        from facetine.layers import LAYERS
+        from facetine.synonyms import function_for, verb_for
 
-        does, close = verb_for(name), nearest(name, _HOMES)
-        hint = f"; figure(data).map(…).{does} does that" if does else f". Did you mean {close!r}?" if close else ""
+        made, does, close = function_for(name), name if name in LAYERS else verb_for(name), nearest(name, _HOMES)
+        hint = f". Did you mean {close!r}?" if close else ""
+        hint = f"; {made} does that" if made else f"; figure(data).map(…).{does} does that" if does else hint
         raise VerbError(f"facetine has no name {name!r}{hint}", f"its names: {', '.join(_HOMES)}")
     from importlib import import_module
 

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 
 class Changing:
-    """The verbs of a figure that change what was said before."""
+    """The verbs of a figure that change a finished sentence."""
 
     __slots__ = ()
     _sentence: Sentence
@@ -109,7 +109,7 @@ class Changing:
     def replace(self, layer: str | int, verb: str, *given: Any, **options: Any) -> Self:
         """Draws a layer of another kind in the place of one that is there.
 
-        It keeps what both take: the mapping, data of its own, where, constants of looks, names and legends. A note lists
+        It keeps what both take: the mapping, data of its own, where, fixed colors and sizes, names and legends. A finding lists
         what was dropped.
 
         Args:
@@ -180,7 +180,7 @@ class Changing:
         """Puts other data under the same sentence: they are kept, derived, mapped and drawn as those before.
 
         Args:
-            data: As for `facetine.figure`; with all columns that the sentence uses. Their kinds stay what they were; a note
+            data: As for `facetine.figure`; with all columns that the sentence uses. Their kinds stay what they were; a finding
                 says where that is not what the new data look like.
 
         Raises:
@@ -206,7 +206,7 @@ class Changing:
     def onto(self, below: Changing) -> Self:
         """Lays this figure over another one: its layers are drawn last, on the same axes.
 
-        Layers, scales, titles and whatever else is said are those of both. Where the two have different data or mappings,
+        Layers, scales, titles and all else are those of both. Where the two have different data or mappings,
         each layer keeps its own.
 
         Args:

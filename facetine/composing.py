@@ -63,8 +63,8 @@ class Composing:
             heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value;
                 of rows and columns, over each column and beside each row. Yes and no have "{name}: {value}" by default.
             breaks: Where classes of a column of numbers part, such as [60, 180]: a panel for each of three.
-            gap_x: Room between columns of panels, such as "4 mm"; the theme's by default.
-            gap_y: Room between rows of panels.
+            gap_x: Space between columns of panels, such as "4 mm"; the theme's by default.
+            gap_y: Space between rows of panels.
             repeat_axes: Whether every panel has the labels of its axes, and not only the outermost ones.
             empty: "drop" leaves out pairs of values that do not occur.
             per_page: How many panels stand on a page, all pages on the same tracks: pages of a PDF, numbered files of any
@@ -129,7 +129,7 @@ class Composing:
         Args:
             x: Columns for x.
             y: Columns for y.
-            by: color, dash, shape or outline: sets the columns into one panel instead, as series that the look tells
+            by: color, dash, shape or outline: sets the columns into one panel instead, as series that this aesthetic tells
                 apart; they must be in one unit.
             per_row: How many panels stand side by side.
 

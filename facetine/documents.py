@@ -60,7 +60,7 @@ def into_document(
         fonts: As for an export to SVG. Word processors read no fonts from a picture, so letters are outlines by default.
 
     Returns:
-        Which figures were filled in, replaced and appended, and their notes.
+        Which figures were filled in, replaced and appended, and their findings.
 
     Raises:
         ExportError: The file is no document, can't be read or written, or python-docx is missing.

@@ -115,7 +115,7 @@ def no_layer(given: str, layers: Iterable[str]) -> OptionError:
 
 
 def note(said: Iterable[object]) -> None:
-    """Notes reach the analyst as warnings that point at the line which asked, each once."""
+    """Findings reach the analyst as warnings that point at the line which asked, each once."""
     level, frame = 1, sys._getframe(1)
     while frame.f_back is not None and frame.f_globals.get("__name__", "").partition(".")[0] == "facetine":
         level, frame = level + 1, frame.f_back

@@ -34,7 +34,7 @@ def figure(
             colors, missing, classes and from; or a TOML file, or a data frame, that says the same; or a list of these,
             each laid over those before it. It is laid over the codebook of `set_defaults`.
         columns: The names of the columns of an array of shape (n, k).
-        reset: Whether the index of a pandas frame becomes columns; where it is left, a note says so.
+        reset: Whether the index of a pandas frame becomes columns; where it is left, a finding says so.
         **arrays: Columns by keyword, each of shape (n,), in the place of data.
 
     Raises:
@@ -75,7 +75,7 @@ def matrix(
     Args:
         data: As for `figure`; or a figure without layers, whose data, mapping and kinds it takes.
         columns: Numbers and categories.
-        map: Looks of all pairs, such as {"color": "rind"}.
+        map: Colors, shapes and the like of all pairs, such as {"color": "rind"}.
         diagonal: The layer of each number alone; categories are counted by bars.
         under_diagonal: The layer of pairs of numbers under the diagonal: its name, or a dict of name and options; "none" for
             nothing.

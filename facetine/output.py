@@ -139,7 +139,7 @@ def built(sentence: Sentence | Plate, width: Length, height: Length, where: str 
 
 
 def in_points_said(sentence: Sentence | Plate, width: Length, height: Length, where: str) -> tuple[float | None, float | None]:
-    """Width and height of the sheet in points, as they are said or by default; None for what follows from the panels."""
+    """Width and height of the sheet in points, as given or by default; None for what follows from the panels."""
     from facetine.grammar.sentence import Sentence
 
     said = sentence.sheet
@@ -243,7 +243,7 @@ class Asked:
         """How scenes are to be written.
 
         Raises:
-            OptionError: An option says nothing for any of the formats, or is impossible.
+            OptionError: An option has no effect on any of the formats, or is impossible.
         """
         where = "figure.export"
         said = {
@@ -254,12 +254,12 @@ class Asked:
             if not any(name in form.takes or (name == "paper" and form.pixels) for form in forms):
                 able = [suffix for suffix, form in FORMATS.items() if name in form.takes]
                 raise OptionError(
-                    f"{where}: {name}={told(getattr(self, name))} says nothing for {_suffixes(paths)}",
+                    f"{where}: {name}={told(getattr(self, name))} has no effect on {_suffixes(paths)}",
                     f"it is for {', '.join(able)}",
                 )
         if self.rasterize is not False and all(form.pixels for form in forms):
             raise OptionError(
-                f"{where}: rasterize={told(self.rasterize)} says nothing for {_suffixes(paths)}, which holds pixels alone",
+                f"{where}: rasterize={told(self.rasterize)} has no effect on {_suffixes(paths)}, which holds pixels alone",
                 "it is for vector formats, such as pdf and svg",
             )
         if self.icc is True and not any(form.pixels for form in forms):
@@ -297,17 +297,17 @@ class Asked:
                 "option-unused",
                 "info",
                 "figure.export",
-                f"{name}={told(getattr(self, name))} says nothing for {_suffixes(others)}",
+                f"{name}={told(getattr(self, name))} has no effect on {_suffixes(others)}",
             )
             for name, others in lacking.items()
             if others
         ]
 
     def sizes(self, paper: Paper | None, forms: Sequence[Format]) -> tuple[Length, Length]:
-        """Width and height of the figure: those that were said, else those of the page that it is to fill.
+        """Width and height of the figure: those given, else those of the paper that it is to fill.
 
         Raises:
-            OptionError: A size is said and taken from the page too, or is one of pixels where there are none.
+            OptionError: A size is given and taken from the paper too, or is one of pixels where there are none.
         """
         where = "figure.export"
         if self.fit and (self.width is not None or self.height is not None):
@@ -377,7 +377,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
             build_time, started = 0.0, time.perf_counter()
     images = any("an image" in note.text or "images inside" in note.text for note in notes)
     if asked.dpi is not None and not images and not any(form.pixels or "dpi" in form.takes for form in forms):
-        text = f"dpi={asked.dpi:g} says nothing for {_suffixes(paths)}, which hold no pixels"
+        text = f"dpi={asked.dpi:g} has no effect on {_suffixes(paths)}, which hold no pixels"
         notes += (Finding("dpi-unused", "info", where, text),)
     return ExportResult(tuple(files), notes)
 

@@ -65,14 +65,14 @@ def paper_of(paper: PaperSize | None, margins: Length, fit: bool, crop_marks: bo
     if paper is None:
         said = {"margins": margins is not None, "fit": fit, "crop_marks": crop_marks}
         for name in (name for name, one in said.items() if one):
-            raise OptionError(f"{where}: {name} says nothing without paper", 'paper="A4", say')
+            raise OptionError(f"{where}: {name} has no effect without paper", 'such as paper="A4"')
         return None
     width, height = _sides(paper, f"{where}: paper")
     around = MARGIN if margins is None else 0.0 if margins == 0 else in_points(margins, f"{where}: margins")
     if min(width, height) <= 2 * around + 10:
-        raise OptionError(f"{where}: margins of {around / _MM:.0f} mm leave no room on the paper", "smaller margins=")
+        raise OptionError(f"{where}: margins of {around / _MM:.0f} mm leave no space on the paper", "smaller margins=")
     if crop_marks and around < _OFF + _LONG:
-        raise OptionError(f"{where}: crop marks need a margin of {(_OFF + _LONG) / _MM:.0f} mm", 'margins="10 mm", say')
+        raise OptionError(f"{where}: crop marks need a margin of {(_OFF + _LONG) / _MM:.0f} mm", 'such as margins="10 mm"')
     return Paper(width, height, around, crop_marks)
 
 

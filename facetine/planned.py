@@ -32,7 +32,7 @@ class PlanFile:
 
         Raises:
             PlanError: There is none of that name.
-            FacetineError: It can't be said.
+            FacetineError: It is impossible.
         """
         from facetine.batch.making import Figures
         from facetine.batch.sources import Sources
@@ -77,7 +77,7 @@ class PlanFile:
             out: Another folder to write to.
             jobs: How many processes draw.
             force: Whether figures that would come out the same are drawn too.
-            progress: Whether each figure is told on the standard error as it is done.
+            progress: Whether each figure is reported on the standard error as it is done.
             executor: What runs the batch in the place of our processes.
 
         Raises:
@@ -111,7 +111,7 @@ def plan(path: str | Path) -> PlanFile:
         path: A TOML or JSON file.
 
     Raises:
-        PlanError: It is missing or no plan, or its settings, data or codebook are wrong: all of that is told.
+        PlanError: It is missing or no plan, or its settings, data or codebook are wrong: all of that is reported.
 
     Example:
         >>> import facetine as ft

@@ -50,7 +50,7 @@ class Plate(PlateVerbs, Shown):
         Args:
             title: The title.
             subtitle: A line below it.
-            note: A remark below all figures.
+            note: A text below all figures.
             source: Where the data come from, on a line of its own below the note.
 
         Raises:
@@ -106,11 +106,11 @@ def plate(
         letter_place: "corner" sets letters at the upper left corner, beside the panels; "panel" over their left edge.
         letter_size: In points; that of titles by default.
         letter_weight: 400 for regular, 700 for bold.
-        widths: How columns share the room of panels, such as [2, 1].
+        widths: How columns share the width of panels, such as [2, 1].
         heights: How rows share it.
-        gap_x: Room between columns, such as "6 mm".
-        gap_y: Room between rows.
-        share_legend: Whether legends stand once over all figures, merged where column, title and looks agree.
+        gap_x: Space between columns, such as "6 mm".
+        gap_y: Space between rows.
+        share_legend: Whether legends stand once over all figures, merged where column, title and appearance agree.
 
     Raises:
         OptionError: A cell holds no figure, a figure stands in two places, or an option is impossible.

@@ -125,14 +125,13 @@ class Figure(LayerVerbs, OptionVerbs, Composing, Changing, Varying, Repeating, R
 
     @verb
     def sample(self, count: int | None, *, per: str | None = None) -> Figure:
-        """Draws, and computes, from a part of the rows, chosen by chance; a note says so, and the description.
+        """Draws, and computes, from a part of the rows, chosen by chance; a finding and the description say so.
 
         All layers have the same rows; those with data of their own have all of theirs. `points(thin=)` leaves out marks alone.
 
         Args:
             count: How many rows; None for all again.
-            per: "group" for so many of each group that colors, shapes and the like make, "panel" of each panel; of all rows
-                where nothing is said.
+            per: "group" for so many of each group, "panel" for so many of each panel; of all rows by default.
 
         Raises:
             OptionError: The count is no whole number above 0, or per is no such word.
@@ -151,14 +150,14 @@ class Figure(LayerVerbs, OptionVerbs, Composing, Changing, Varying, Repeating, R
     def highlight(
         self, where: Expression | None, *, others: str | None = None, legend_as: str | None = None, rest_as: str | None = None
     ) -> Figure:
-        """Lets chosen rows keep their inks in every layer and panel, on top, while all others are quiet; the legend says both.
+        """Lets chosen rows keep their colors in every layer and panel, on top, while all others are quiet; the legend says both.
 
         What is computed of groups is computed of the chosen rows and of the others apart, as if a color told them apart.
 
         Args:
             where: An expression that holds for the chosen rows: SQL such as "cellar = 'Loft'", a narwhals expression, or a
                 callable that gets the frame. None highlights nothing any more.
-            others: The ink of the others; one near the ground by default.
+            others: The color of the others; one near the ground by default.
             legend_as: What the chosen rows are called in the legend: by default the value that the expression asks for, or the
                 expression.
             rest_as: What the others are called there; "all others" by default.
@@ -192,7 +191,7 @@ class Figure(LayerVerbs, OptionVerbs, Composing, Changing, Varying, Repeating, R
         """Governs all that is left to chance: the order of drawing, jitter, thinning, bootstrap samples.
 
         Args:
-            number: A whole number from 0 on; 1 where nothing is said.
+            number: A whole number from 0 on; 1 by default.
 
         Raises:
             OptionError: It is none.

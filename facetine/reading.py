@@ -26,10 +26,9 @@ class Reading:
         """The numbers behind the picture: a row for each mark, in the unit of the data.
 
         Args:
-            layer: The verb, the name or the place of a layer; all layers, whose verb a first column holds, where it is not
-                said.
-            width: Of the sheet, as for `export`: cells and curves are as fine as the panels have room for, where nothing is
-                said.
+            layer: The verb, the name or the place of a layer; all layers by default, whose verb a first
+                column holds.
+            width: Of the sheet, as for `export`: cells and curves are as fine as the panels have space for, by default.
             height: Its height.
 
         Returns:

@@ -51,7 +51,7 @@ class Repeating:
         Args:
             by: The column, or several.
             path: A file whose name says the value, such as "out/{cellar}.pdf"; or several. Signs that no file system takes
-                are replaced, and names that would be one are numbered, which is told.
+                are replaced, and names that would be one are numbered, which a finding reports.
             width: As for `export`, and so are all options below.
             height: The height of the sheet.
             dpi: Pixels an inch.
@@ -70,7 +70,7 @@ class Repeating:
             rasterize: Which layers become images.
 
         Returns:
-            The files written, and the notes.
+            The files written, and the findings.
 
         Raises:
             OptionError: There are more than 2,000 values, or the name does not tell them apart.

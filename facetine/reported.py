@@ -76,7 +76,7 @@ def _variable(base: Any, column: Column) -> str:
 def _relations(base: Any, table: Table) -> str:
     found = relations(table, _RELATIONS)
     if not found:
-        return "<p>No two variables of which that could be said.</p>"
+        return "<p>No two variables of which that is known.</p>"
     looked = f"{ROWS:,} rows in even steps" if table.height > ROWS else "all rows"
     told = f", the first {COLUMNS} columns that may be related" if len(table.names) > COLUMNS else ""
     said = (

@@ -56,8 +56,8 @@ class Shown:
                 default. "1200 px" for formats of pixels alone.
             height: Its height; one that suits the panels by default.
             dpi: Pixels an inch, for formats of pixels; 300 by default.
-            transparent: Whether the sheet stays unpainted; "dark" leaves it so and takes inks for dark grounds, but for those
-                that were said.
+            transparent: Whether the sheet stays unpainted; "dark" leaves it so and takes colors for dark grounds, but for those
+                that are given.
             formats: Several formats for one path without a suffix, such as ["pdf", "svg"].
             alt: The figure in words, for readers who can't see it; a short description by default.
             fonts: Of an SVG: "name" leaves the family to the reader's machine, "embed" carries its letters along, "outline"
@@ -77,7 +77,7 @@ class Shown:
                 rasterize= goes first.
 
         Returns:
-            The files written, with their sizes and times, and the notes.
+            The files written, with their sizes and times, and the findings.
 
         Raises:
             ExportError: The suffix is unknown, or the file can't be written.
@@ -118,7 +118,7 @@ class Shown:
 
         Args:
             width: Such as "85 mm", or a number of millimetres.
-            height: Likewise; one that suits the panels where it is not said.
+            height: Likewise; one that suits the panels by default.
 
         Raises:
             OptionError: Neither is given, or one is no length.
@@ -150,10 +150,10 @@ class Shown:
 
         Args:
             profile: Where that is: print (one column), wide (two columns), thesis, slide, poster or web; print or wide, by the
-                width of the sheet, where it is not said.
+                width of the sheet, by default.
             width: Of the sheet; that of `sheet`, else the profile's.
             height: Its height; one that suits by default.
-            silence: Codes of findings that are not to be said, each with its reason.
+            silence: Codes of findings that are not to be reported, each with its reason.
             fix: Whether to return the figure with all fixes that are the one right one, instead of the findings; the
                 sentence that does it is printed.
 
@@ -281,7 +281,7 @@ class Shown:
         what = "another one" if isinstance(other, Shown) else told(other)
         raise OptionError(
             f"{getattr(self, '_what', 'figure')}: no operator joins it and {what}",
-            "a.onto(b) lays one over the other; plate([[a, b]]) sets them beside each other; verbs add what is said",
+            "a.onto(b) lays one over the other; plate([[a, b]]) sets them beside each other; verbs add the rest",
         )
 
     __add__ = __or__ = __and__ = __truediv__ = __sub__ = __mul__ = __matmul__ = __floordiv__ = _no_operator

@@ -21,7 +21,6 @@ _WORDS = {
     "polynomial": "quadratic cubic parabola",
     "logistic": "sigmoid binomial",
     "moving": "rolling running movingaverage",
-    "quantile": "percentile tau share",
     "density": "kde",
     # How marks share a place.
     "beeswarm": "swarm packed",
@@ -29,7 +28,7 @@ _WORDS = {
     "stack": "stacked pile",
     "overlay": "overlaid overlap overlapping ontop",
     "jitter": "jittered noise scattered",
-    # Looks.
+    # Appearance.
     "opacity": "alpha transparency transparent",
     "color": "colour ink fill",
     "outline": "border edge",
@@ -39,6 +38,11 @@ _WORDS = {
     "line_width": "thickness strokewidth width",
     "label": "text",
     "text": "label caption annotation words labeltext",
+    "second_axis": "second secondary secondaryaxis otheraxis dualaxis secondunit",
+    "convert": "of factor conversion transform",
+    "rest_as": "rest other othername othersas restlabel",
+    "for_column": "of column variable",
+    "layer": "of source",
     "text_at": "labelat labelposition position",
     "solid": "unbroken continuous",
     "dotted": "dots",
@@ -55,14 +59,15 @@ _WORDS = {
     "reverse": "reversed inverted flip descending backwards",
     "log": "logarithmic log10 log2 ln logscale",
     "sqrt": "root squareroot",
+    "signed_log": "symlog symmetriclog bisymmetriclog asinh signedlog",
     "category": "categorical discrete factor nominal text",
     "number": "numeric numerical float integer continuous",
     "time": "date datetime temporal",
     "ordered": "ordinal",
     "yes_no": "boolean logical truefalse binary",
-    "palette": "colors colours",
-    "ramp": "gradient sequential",
-    "middle": "center centre midpoint diverging",
+    "palette": "colors colours ramp colormap colorscale colorscheme gradient",
+    "ramp": "gradient sequential colormap colorscale",
+    "middle": "center centre midpoint diverging centervalue",
     "missing": "na nan null none absent",
     "zone": "timezone",
     "top": "largest keep most",
@@ -101,9 +106,39 @@ _WORDS = {
     "aggregate": "summary statistic stat function estimator",
     "arrange": "position placement layout stacking overlap",
     "where": "filter condition",
-    "span": "window fraction",
-    "value_labels": "labels text values showvalues",
-    "legend_as": "legendlabel entry key legendname legendtitle",
+    "span": "range sizes",
+    "value_labels": "labels text values showvalues annotate",
+    "slot_share": "barwidth width",
+    "equal": "same normalize scaleby",
+    "peak": "width maximum height",
+    "row_area": "count counts rows",
+    "join_by": "follow connect sortby path",
+    "expression": "function formula equation",
+    "local_share": "span fraction neighbourhood",
+    "quantile": "percentile tau share probability",
+    "delimiter": "sep separator fieldseparator",
+    "skip": "skiprows skiplines",
+    "header": "columnnames hasheader",
+    "encoding": "charset codec",
+    "decimal": "decimalmark decimalsign",
+    "thousands": "groupingmark thousandssign",
+    "icc": "profile iccprofile colorprofile",
+    "paper": "page pagesize papersize sheet",
+    "parameters": "values params arguments bind bindings",
+    "like": "look template",
+    "fix": "mend repair correct autofix",
+    "numbers": "values table tabledata",
+    "words": "values codes recode mapping valuelabels",
+    "sample": "subset thin",
+    "over_variables": "vary variables repeat",
+    "under_diagonal": "lower lowertriangle below",
+    "over_diagonal": "upper uppertriangle above",
+    "triangle_down": "spike downtriangle triangledown",
+    "vertical_line": "upright verticalbar",
+    "horizontal_line": "level horizontalbar dash",
+    "open_disc": "ring opencircle hollowcircle circleopen",
+    "guide_title": "label axistitle axislabel labels",
+    "legend_as": "legendlabel entry key legendname legendtitle label",
 }
 _VERBS = {
     "points": "scatter dot bubble strip point marker",
@@ -133,7 +168,7 @@ _VERBS = {
     "reference(slope=…, intercept=…)": "diagonal",
     "region": "rectangle rect shade shading ellipse",
     "callout": "annotate annotation arrowtext",
-    "function": "graph equation formula graphof curveof",
+    "function": "graph equation formula graphof curveof plotfunction",
     "export": "save write savefile render output print",
     'export("figure.pdf")': "pdf topdf",
     'export("figure.svg")': "svg tosvg",
@@ -152,14 +187,19 @@ _VERBS = {
     'scale("color", palette=…)': "palette color colour",
     "map": "encode mapping aesthetic",
     'map(color="column")': "groupby group by split",
-    "keep": "filter query select where only",
+    "keep": "filter query select where only subset",
     "derive": "assign compute withcolumn addcolumn transform calculate",
-    "facet": "panel subplot smallmultiple trellis grid wrap",
+    "facet": "panel subplot smallmultiple trellis grid wrap panelsby",
     "swap_axes": "flip transpose turn rotate swap",
     "theme": "style font background dark",
     "theme(legend_place=…)": "legend legendplace",
     "marginal": "joint",
-    "over_variables": "repeat vary",
+    "over_variables": "repeat vary variables",
+    "onto": "over overlay ontop superimpose",
+    "behind": "before below under",
+    "replace": "instead exchange switchlayer",
+    "numbers": "values data computed getdata table",
+    "difference": "diff compare",
     "sheet": "size figuresize resize width height dimension",
     "inset": "insetfigure",
     "check": "validate verify audit",
@@ -168,6 +208,26 @@ _VERBS = {
     "to_dict": "json tojson serialize spec",
     "kinds": "type astype cast dtype",
     "seed": "random randomstate",
+    "sample": "subsample randomrows thin",
+    "suggested": "suggest recommend auto guess",
+    "export_each": "saveeach exportall foreach",
+}
+_FUNCTIONS = {
+    "read": "readcsv readcolumns readbytes readparquet readexcel readtable readsql readfile load loaddata open import",
+    "matrix": "scattermatrix pairs pairwise correlationmatrix",
+    "plate": "subplots compose composition arrange multipanel figuregrid grid",
+    "inspect": "suggest suggestions info describe summary profile glimpse explore",
+    "plan": "exportplan runplan batch project",
+    "unpivot": "melt long tolong wide stack",
+    "set_defaults": "options config configure settings settheme usetheme style theme",
+    "defaults": "context with stylecontext",
+    "catalog": "list palettes themes layers fonts formats",
+    "demo_data": "data dataset datasets example sampledata loaddataset",
+    "pasted": "clipboard paste readclipboard",
+    "into_document": "word docx todocx document insert",
+    "picture": "image photo photograph",
+    "sql": "expr expression calc computed",
+    "figure": "chart plot canvas new",
 }
 _BEFORE = ("set", "add", "draw", "make", "with")
 _BEHIND = ("plot", "chart", "graph", "diagram", "bars", "bar")
@@ -198,6 +258,16 @@ def verb_for(given: str) -> str | None:
     return next((_DONE_BY[form][0] for form in _forms(given) if form in _DONE_BY), None)
 
 
+def function_for(given: str) -> str | None:
+    """The function of the package that does what another word asks for; None where there is none.
+
+    >>> function_for("read_csv"), function_for("scatter_matrix")
+    ('read', 'matrix')
+    """
+    word = _small(given)
+    return next((_MADE_BY[form][0] for form in (word, word.removesuffix("s")) if form in _MADE_BY), None)
+
+
 def _forms(given: object) -> list[str]:
     """A word as it may stand in the tables: in small letters alone, without what is often said with it."""
     if not isinstance(given, str):
@@ -223,4 +293,4 @@ def _turned(table: dict[str, str]) -> dict[str, tuple[str, ...]]:
     return found
 
 
-_MEANT, _DONE_BY = _turned(_WORDS), _turned(_VERBS)
+_MEANT, _DONE_BY, _MADE_BY = _turned(_WORDS), _turned(_VERBS), _turned(_FUNCTIONS)

@@ -45,7 +45,7 @@ class Varying:
                 name, with dicts of its options, such as points=[{"opacity": 0.2}, {"opacity": 1}].
 
         Returns:
-            A plate. Variants that can't be drawn are left out, and a note says why.
+            A plate. Variants that can't be drawn are left out, and a finding says why.
 
         Raises:
             OptionError: Nothing, or something unknown, is varied; or there are more than 24 variants.

@@ -146,12 +146,12 @@ class OptionVerbs:
     ) -> Any:
         """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
 
-        None takes an option back; .scale("x", None) takes back all that was said of the scale.
+        None takes an option back; .scale("x", None) takes back all that was given for the scale.
 
         Args:
             aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
             kind: linear, log, sqrt, signed_log, logit, power, category, ordered, time, duration, classed or as_given; that of
-                the data where it is not said, or None.
+                the data by default, or with None.
             for_column: The only column that it is for, where `over_variables` or a matrix shows several:
                 scale("y", "log", for_column="colonies").
             **options: title, unit, limits, ticks, minor_ticks, format, order, by, of, top, rest_as, missing, reverse, margin,
@@ -167,7 +167,7 @@ class OptionVerbs:
 
         Raises:
             ScaleError: The aesthetic has no scale, or the kind is unknown.
-            OptionError: An option is unknown, impossible, or says nothing for this aesthetic.
+            OptionError: An option is unknown, impossible, or has no effect on this aesthetic.
 
         Example:
             >>> import facetine as ft
@@ -204,7 +204,7 @@ class OptionVerbs:
         Args:
             title: The title.
             subtitle: A line below it.
-            note: A remark below the axes.
+            note: A text below the axes.
             source: Where the data come from, on a line of its own below the note.
             **guides: Titles of axes and legends by aesthetic, such as x="Moisture (%)"; "" for none.
 
@@ -231,7 +231,7 @@ class OptionVerbs:
 
     @spelled_out(theme_settings)
     def theme(self, name: str | Path | None = None, **settings: Any) -> Any:
-        """Chooses the looks: a theme by name, or settings laid over the one in use.
+        """Chooses the appearance: a theme by name, or settings laid over the one in use.
 
         Args:
             name: One of press, ledger, field, basalt, bare and lecture; or a TOML file of settings, in which `name` is the
@@ -268,7 +268,7 @@ class PlateVerbs:
 
     @spelled_out(theme_settings)
     def theme(self, name: str | Path | None = None, **settings: Any) -> Any:
-        """Lays looks over all its figures: a theme by name, or settings. An inset that says a text size keeps it.
+        """Sets the appearance of all its figures: a theme by name, or settings. An inset with a text size of its own keeps it.
 
         Args:
             name: As for a figure.
@@ -286,7 +286,7 @@ class PlateVerbs:
 
     @spelled_out(scale_options)
     def scale(self, aesthetic: str, kind: str | NotGiven | None = NOT_GIVEN, **options: Any) -> Any:
-        """Lays what is said of a scale over all its figures that show the aesthetic; None takes back what was said here.
+        """Sets a scale of all its figures that show the aesthetic; None takes back what was set here.
 
         Args:
             aesthetic: As for a figure.
@@ -302,7 +302,7 @@ class PlateVerbs:
 
         where = f"plate.scale({told(aesthetic)})"
         if isinstance(options.get("order"), str) or options.get("top") is not None:
-            raise OptionError(f"{where}: orders that follow the data, and top, are said of a figure", "order=[…] is one for all")
+            raise OptionError(f"{where}: orders that follow the data, and top, belong to a figure", "order=[…] is one for all")
         scales = self._sentence.scales
         merged = later_spec(scales.get(aesthetic, NOTHING), aesthetic, kind, options, where)
         figures = [one for one in self._sentence.contents() if not isinstance(one, Picture)]

@@ -150,7 +150,7 @@ class LayerVerbs:
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
         rasterize: bool | float | str | None = None,
     ) -> Figure:
-        """The room between a line and zero.
+        """The area between a line and zero.
 
         Args:
             aggregate: What is drawn of several rows that share a place. It is one of "none", "mean", "median", "sum", "count", "min", "max".
@@ -202,7 +202,7 @@ class LayerVerbs:
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
         rasterize: bool | float | str | None = None,
     ) -> Figure:
-        """The room between y_low and y_high, or an interval around a center of the rows at each x.
+        """The area between y_low and y_high, or an interval around a center of the rows at each x.
 
         Args:
             aggregate: What is drawn of several rows that share a place. It is one of "none", "mean", "median", "sum", "count", "min", "max".
@@ -601,7 +601,7 @@ class LayerVerbs:
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
         rasterize: bool | float | str | None = None,
     ) -> Figure:
-        """Densities, or histograms, over the categories of an axis; they overlap, and the axis gives the uppermost its room.
+        """Densities, or histograms, over the categories of an axis; they overlap, and the axis has space for the uppermost.
 
         Args:
             color: The color of the body of a mark: of a line or a text, or the inside of a point or bar. The inside is a tint of it.
@@ -971,7 +971,7 @@ class LayerVerbs:
             size: The diameter of a point, or the size of a text, in points. That of tick labels by default. It is a number from 1 to 300.
             side: The side at which something stands. It is one of "above", "below", "left", "right", "middle".
             gap: Space between a place and its label, or between texts that belong together, in points. It is a number from 0 to 100.
-            avoid: Whether labels are moved off the marks of all layers and each other, or left out and counted without room; where neither this nor a side or a shift is given, those of fewer than 200 rows are.
+            avoid: Whether labels are moved off the marks of all layers and each other, or left out and counted where there is no space; where neither this nor a side or a shift is given, those of fewer than 200 rows are.
             shift: How far its text is moved from where it would stand, to the right and down, such as ("2 mm", "-1 mm").
             halo: Whether a halo in the color of the ground sets a text off; where it lies on marks by default.
             layer: A layer of the figure: its verb, its name or its place.
@@ -1267,7 +1267,7 @@ class OptionVerbs:
             y_high: Upper end of a range.
             x_to: Where a segment ends, from left to right.
             y_to: Where a segment ends, from bottom to top.
-            color: The body of a mark: the ink of a line, the inside of a point or bar.
+            color: The body of a mark: the color of a line, the inside of a point or bar.
             outline: The border of a mark.
             opacity: How much a mark covers what lies below it, 0 to 1.
             size: The area of a point.
@@ -1324,12 +1324,12 @@ class OptionVerbs:
     ) -> Self:
         """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
 
-        None takes an option back; .scale("x", None) takes back all that was said of the scale.
+        None takes an option back; .scale("x", None) takes back all that was given for the scale.
 
         Args:
             aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
             kind: linear, log, sqrt, signed_log, logit, power, category, ordered, time, duration, classed or as_given; that of
-                the data where it is not said, or None.
+                the data by default, or with None.
             for_column: The only column that it is for, where `over_variables` or a matrix shows several:
                 scale("y", "log", for_column="colonies").
             title: The title of an axis, a legend or a picture; "" for none.
@@ -1364,7 +1364,7 @@ class OptionVerbs:
 
         Raises:
             ScaleError: The aesthetic has no scale, or the kind is unknown.
-            OptionError: An option is unknown, impossible, or says nothing for this aesthetic.
+            OptionError: An option is unknown, impossible, or has no effect on this aesthetic.
 
         Example:
             >>> import facetine as ft
@@ -1393,7 +1393,7 @@ class OptionVerbs:
         Args:
             title: The title.
             subtitle: A line below it.
-            note: A remark below the axes.
+            note: A text below the axes.
             source: Where the data come from, on a line of its own below the note.
             x: The title of the x axis; "" for none.
             y: The title of the y axis; "" for none.
@@ -1452,7 +1452,7 @@ class OptionVerbs:
         ramp: str | tuple[str, ...] | NotGiven = ...,
         missing_color: str | NotGiven = ...,
     ) -> Self:
-        """Chooses the looks: a theme by name, or settings laid over the one in use.
+        """Chooses the appearance: a theme by name, or settings laid over the one in use.
 
         Args:
             name: One of press, ledger, field, basalt, bare and lecture; or a TOML file of settings, in which `name` is the
@@ -1540,7 +1540,7 @@ class PlateVerbs:
         ramp: str | tuple[str, ...] | NotGiven = ...,
         missing_color: str | NotGiven = ...,
     ) -> Self:
-        """Lays looks over all its figures: a theme by name, or settings. An inset that says a text size keeps it.
+        """Sets the appearance of all its figures: a theme by name, or settings. An inset with a text size of its own keeps it.
 
         Args:
             name: As for a figure.
@@ -1618,7 +1618,7 @@ class PlateVerbs:
         zone: str | None | NotGiven = ...,
         threshold: float | None | NotGiven = ...,
     ) -> Self:
-        """Lays what is said of a scale over all its figures that show the aesthetic; None takes back what was said here.
+        """Sets a scale of all its figures that show the aesthetic; None takes back what was set here.
 
         Args:
             aesthetic: As for a figure.

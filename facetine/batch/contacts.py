@@ -49,7 +49,7 @@ def page(plan: str, out: Path, outcomes: list[Outcome], kept: Mapping[str, str] 
     """
     failed = Counter("failed" if outcome.error is not None else "sound" for outcome in outcomes)
     noted = sum(bool(outcome.findings) for outcome in outcomes)
-    summary = f"{failed['sound']} drawn, {failed['failed']} failed, {noted} with notes. Facetine {ft.__version__}."
+    summary = f"{failed['sound']} drawn, {failed['failed']} failed, {noted} with findings. Facetine {ft.__version__}."
     unseen = [outcome for outcome in outcomes if outcome.error is None and not _showable(outcome)]
     pictures = {outcome.name: _of_pdf(outcome, kept) for outcome in unseen} if len(unseen) <= _PICTURES else {}
     articles = "\n".join(_article(outcome, out, pictures.get(outcome.name)) for outcome in outcomes)
@@ -77,7 +77,7 @@ def _article(outcome: Outcome, out: Path, picture: _Picture | None) -> str:
         parts.append(f'<ul class="error" aria-label="Errors">{"".join(f"<li>{escape(line)}</li>" for line in lines)}</ul>')
     if outcome.findings:
         notes = "".join(f"<li>{escape(str(note))}</li>" for note in outcome.findings)
-        parts.append(f'<ul class="notes" aria-label="Notes">{notes}</ul>')
+        parts.append(f'<ul class="notes" aria-label="Findings">{notes}</ul>')
     if outcome.sentence:
         parts.append(f"<details><summary>The sentence</summary><pre>{escape(outcome.sentence)}</pre></details>")
     name = escape(outcome.name.lower(), quote=True)

@@ -271,7 +271,7 @@ def _told(problem: ValidationError, model: type[Part], path: tuple[str, ...], pl
             hint = f". Did you mean {close!r}?" if close else ""
             yield PlanError(f"{where}: {'.'.join(path)}: no key {steps[-1]!r}{hint}", f"keys: {', '.join(known)}")
         elif error["type"] == "missing":
-            yield PlanError(f"{where}: {'.'.join(path)}: {steps[-1]} is not said")
+            yield PlanError(f"{where}: {'.'.join(path)}: {steps[-1]} is not given")
         else:
             yield PlanError(f"{where}: {'.'.join((*path, *steps))}: {error['msg'].lower()}, not {told(error['input'])}")
 
@@ -307,7 +307,7 @@ def _wrong_source(key: str, source: Source, data: Mapping[str, Source], places: 
     if source.text() and (source.origin is not None or source.database is not None):
         what = "made from another one" if source.origin is not None else "a database"
         other = f"it belongs to [data.{source.origin}]" if source.origin is not None else ""
-        yield PlanError(f"{where}: {next(iter(source.text()))} says nothing of a source that is {what}", other)
+        yield PlanError(f"{where}: {next(iter(source.text()))} has no effect on a source that is {what}", other)
     if source.database is not None and (source.sql is None) == (source.table is None):
         yield PlanError(f"{where}: a database is asked by sql, or for a table", 'sql = "SELECT …" or table = "wheels"')
     if source.database is None and source.table is not None:

@@ -63,7 +63,7 @@ def check(said: Sentence | Plate, made: Built, profile: Profile, silence: Mappin
         said: The sentence.
         made: The figure that it makes.
         profile: Where it is to be seen.
-        silence: Codes of findings that are not to be said, each with its reason.
+        silence: Codes of findings that are not to be reported, each with its reason.
     """
     what = "plate" if isinstance(said, Plate) else "figure"
     sentences = (said,) if isinstance(said, Sentence) else tuple(one for one in said.contents() if isinstance(one, Sentence))

@@ -103,7 +103,7 @@ def _unequal_groups(subject: Subject) -> Iterator[Finding]:
         counts = [heap.rows for heap in _heaps(run)]
         if len(counts) < 2 or max(counts) < _UNEQUAL * min(counts) or _counts_shown(subject, run):
             continue
-        said = f"groups of {min(counts):,} to {max(counts):,} rows look alike, and their sizes are nowhere said"
+        said = f"groups of {min(counts):,} to {max(counts):,} rows look alike, and their sizes are nowhere stated"
         fix = 'scale("x", format="{value} ({count})") writes them under the axis'
         yield found("sizes-not-stated", "hint", run.context.where, said, fix, subject.group_of(run.number))
 
@@ -238,7 +238,7 @@ RULES = (
     Rule(
         "axis-untitled",
         "An axis of numbers without a title.",
-        "A number without a name says nothing.",
+        "A number without a name is no information.",
         "",
         _untitled_axis,
     ),
@@ -280,7 +280,12 @@ SAID = (
         "Larger looks like more.",
         "Bertin (1967), Sémiologie graphique",
     ),
-    Rule("many-looks", "More than three columns in looks at once.", "Readers can't hold them together.", ""),
+    Rule(
+        "many-looks",
+        "More than three columns shown by color, shape and size at once.",
+        "Readers can't hold them together.",
+        "",
+    ),
     Rule("outliers-twice", "Outliers of boxes below the points themselves.", "They count double.", ""),
     Rule("letters-lost", "Characters that no font here has.", "An empty box stands there.", ""),
     Rule("panel-near-empty", "Panels whose marks fill little of a shared axis.", "Nothing can be read off them.", ""),

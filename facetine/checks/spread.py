@@ -220,7 +220,7 @@ def _gap_smoothed(subject: Subject) -> Iterator[Finding]:
 RULES = (
     Rule(
         "overplotted",
-        "Points of which more than 30 % of the ink lies on other ink of theirs (a warning from 60 %).",
+        "Points of which more than 30 % of the area lies on others (a warning from 60 %).",
         "How many there are can't be seen, nor what lies below.",
         "the measure is our own: docs/checks.md",
         _overplotted,
@@ -229,7 +229,7 @@ RULES = (
     Rule(
         "line-zigzag",
         "A line that turns at more than 60 % of vertices closer than 2 pt.",
-        "It fills its panel with ink.",
+        "It fills its panel.",
         "",
         _zigzag,
     ),

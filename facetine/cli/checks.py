@@ -24,8 +24,8 @@ if TYPE_CHECKING:
 @click.option("--layer", "-l", multiple=True, metavar="LAYER", help="Of data: a layer, as for draw; repeatable.")
 @say_text
 @click.option("--codebook", "-c", type=FILE, multiple=True, metavar="FILE", help="Of data: a codebook in TOML.")
-@click.option("--profile", "-p", help="print, wide, thesis, slide, poster or web; by the width if not said.")
-@click.option("--silence", multiple=True, metavar="CODE=REASON", help="Not to be said; repeatable.")
+@click.option("--profile", "-p", help="print, wide, thesis, slide, poster or web; by the width where it is not given.")
+@click.option("--silence", multiple=True, metavar="CODE=REASON", help="A code not to be reported, with its reason; repeatable.")
 @click.option("--figure", type=FILE, metavar="FILE", help="Draw the sheet with its findings numbered on it.")
 @say_json
 @be_quiet

@@ -229,7 +229,7 @@ def draw(
     if facet is not None or facet_rows is not None or facet_columns is not None:
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
     elif per_row is not None or separate is not None:
-        raise OptionError(f"--{'per-row' if per_row is not None else 'separate'} says nothing without --facet")
+        raise OptionError(f"--{'per-row' if per_row is not None else 'separate'} has no effect without --facet")
     for text in scale:
         aesthetic, said = read_scale(text)
         figure = figure.scale(aesthetic, **said)

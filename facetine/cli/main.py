@@ -68,6 +68,8 @@ def main() -> None:
         code = _run(sys.argv[1:])
     except FacetineError as error:
         _fail(*(error.lines if isinstance(error, PlanError) else [error.line]))
+    except click.exceptions.NoSuchOption as error:
+        _fail(_no_option(error))
     except click.ClickException as error:
         _fail(" ".join(error.format_message().split()))
     except KeyboardInterrupt:
@@ -79,6 +81,18 @@ def main() -> None:
         _fail(f"standard output can't be written: {error.strerror or error}")
     else:
         _leave(code)
+
+
+def _no_option(error: click.exceptions.NoSuchOption) -> str:
+    """What to say of an option that a command does not have: the one that means it, else the one spelled most like it."""
+    from facetine.synonyms import meant
+
+    command = error.ctx.command if error.ctx is not None else app
+    there = [opt.removeprefix("--") for one in command.params for opt in one.opts if opt.startswith("--")]
+    given = error.option_name.lstrip("-")
+    close = meant(given, [name.replace("-", "_") for name in there]) or nearest(given, there)
+    hint = f". Did you mean --{close.replace('_', '-')}?" if close else ""
+    return f"{command.name}: no option {error.option_name}{hint} (options: {', '.join(f'--{name}' for name in there)})"
 
 
 def _shown(

@@ -34,7 +34,7 @@ like = "first"
 facet = "cellar"
 titles = {{ title = "In every cellar" }}
 """
-_BOOK = """# What is known of the columns, said once for all figures.
+_BOOK = """# What is known of the columns, written once for all figures.
 
 moisture_pct = { label = "Moisture", unit = "%" }
 firmness_n = { label = "Firmness", unit = "N" }

@@ -34,7 +34,7 @@ def begun_with(
         if data is not None:
             raise unknown(OptionError, where, "no option", next(iter(arrays)), _WORDS, "options, beside columns without data")
         if columns is not None or reset:
-            raise OptionError(f"{where}: columns and reset say nothing for columns by keyword", "leave them out")
+            raise OptionError(f"{where}: columns and reset have no effect on columns by keyword", "leave them out")
         return taken_in(dict(arrays), where)
     if columns is not None:
         data = _named(data, columns, where)
@@ -43,7 +43,7 @@ def begun_with(
     if type(data).__module__.partition(".")[0] == "pandas" and hasattr(data, "index") and hasattr(data, "columns"):
         return _of_pandas(data, reset, where)
     if reset:
-        raise OptionError(f"{where}: reset=True says nothing for {type(data).__name__}", "it is for the index of a pandas frame")
+        raise OptionError(f"{where}: reset=True has no effect on {type(data).__name__}", "it is for the index of a pandas frame")
     return None if data is None else taken_in(data, where)
 
 

@@ -65,7 +65,7 @@ def short(value: float) -> str:
 
 def starter_codebook(table: Table) -> str:
     """A codebook in TOML with what the names and values seem to say, for the analyst to correct."""
-    parts = ["# What is known of the columns, said once for all figures. Correct what is guessed."]
+    parts = ["# What is known of the columns, written once for all figures. Correct what is guessed."]
     for name in table.names:
         column = table.column(name)
         label, unit = as_words(name)

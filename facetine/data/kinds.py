@@ -100,7 +100,7 @@ def _times(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
         if far.any():
             raise DataError(
                 f"column {name!r} holds times more than {_FARTHEST_YEAR:,} years from 1970",
-                "a column of years as numbers has room for them",
+                "a column of years as numbers can hold them",
             )
     micro = np.where(gone, np.datetime64(0, "us"), values.astype("datetime64[us]")).astype(np.float64)
     micro[gone] = np.nan

@@ -55,8 +55,8 @@ def read_columns(
         where: Who asks, for the error.
         steady: Whether a query is refused that would give other rows each time it runs: chance, the clock, the machine.
         parameters: Values of the query's places, written :name or $name, by their names; they are never pasted into its text.
-        limit: The most that is fetched from an address of the web; "50 MB" where it is not said.
-        timeout: After how many seconds that is given up; 20 where it is not said.
+        limit: The most that is fetched from an address of the web; "50 MB" by default.
+        timeout: After how many seconds that is given up; 20 by default.
         **text: How a text is written: delimiter, decimal, thousands, encoding, quote, comment, skip, header, as in `read`.
 
     Returns:
@@ -234,7 +234,7 @@ def _check_parameters(parameters: Mapping[str, Any] | None, sql: str | None, whe
             f"{where}: parameters is a dict of names and values, not {told(parameters)}", 'such as {"cellar": "Loft"}'
         )
     if parameters and sql is None:
-        raise OptionError(f"{where}: parameters say nothing without a query", 'sql="… WHERE cellar = :cellar"')
+        raise OptionError(f"{where}: parameters have no effect without a query", 'sql="… WHERE cellar = :cellar"')
 
 
 def read(
@@ -258,7 +258,7 @@ def read(
 ) -> pd.DataFrame:
     """A file or a query of a database as a pandas frame; what was opened is closed again.
 
-    How a text is written is found out where it is not said; a note tells what was found beside the plain form.
+    How a text is written is found out where it is not given; a finding reports what was found beside the plain form.
 
     Args:
         source: A text (.csv, .tsv, .txt), also packed (.gz, .zst); .parquet, .jsonl, .ndjson, .json, .arrow or .feather; a
@@ -278,8 +278,8 @@ def read(
         comment: What lines begin with that are no rows.
         skip: How many lines stand before the table.
         header: Whether the first line holds the names of the columns; they are called "column 1" and so on where not.
-        limit: The most that is fetched from an address of the web; "50 MB" where it is not said.
-        timeout: After how many seconds that is given up; 20 where it is not said.
+        limit: The most that is fetched from an address of the web; "50 MB" by default.
+        timeout: After how many seconds that is given up; 20 by default.
         read_only: False lets a query change the database, whose address or file is given; what it changed is kept.
         row_order: The columns by which rows are sorted, the first one first; rows that are equal keep their order. A query
             without ORDER BY may give its rows in another order each time.
@@ -287,7 +287,7 @@ def read(
     Raises:
         DataError: The source is missing, can't be read, or the query fails, or takes more time or memory than
             `set_defaults(query_seconds=…, query_memory=…)` allows.
-        OptionError: Something is said of a text, but the source is none; or it can't be.
+        OptionError: An option for texts is given, but the source is none; or a value is impossible.
 
     Example:
         >>> import facetine as ft
@@ -313,7 +313,7 @@ def read(
             **{name: value for name, value in web.items() if value is not None},
         }
         if said_of_others:
-            raise OptionError(f"read: {next(iter(said_of_others))} says nothing for a database")
+            raise OptionError(f"read: {next(iter(said_of_others))} has no effect on a database")
         if opened:
             _check_read_only(read_only, "an open connection, which has its own")
             return _in_order(from_connection(source, sql, parameters), row_order)
@@ -328,7 +328,7 @@ def _check_read_only(read_only: object, what: str) -> None:
     if not isinstance(read_only, bool):
         raise OptionError(f"read: read_only is True or False, not {told(read_only)}")
     if not read_only:
-        raise OptionError(f"read: read_only says nothing for {what}", "it belongs to a database's address or file")
+        raise OptionError(f"read: read_only has no effect on {what}", "it belongs to a database's address or file")
 
 
 def _in_order(frame: pd.DataFrame, row_order: object) -> pd.DataFrame:
@@ -365,7 +365,7 @@ def _told(text: dict[str, Any], file: Path, where: str) -> Told:
         if name not in Told._fields:
             raise unknown(OptionError, where, "no option", name, ("sql", *Told._fields), "options")
         if _suffix(file) not in USUAL:
-            raise OptionError(f"{where}: {name} says nothing for {file.name}, which is no text with separators")
+            raise OptionError(f"{where}: {name} has no effect on {file.name}, which is no text with separators")
     told = Told(**text)
     told.check(where)
     return told

@@ -84,7 +84,7 @@ AESTHETICS: dict[str, str] = {
     "y_high": "upper end of a range",
     "x_to": "where a segment ends, from left to right",
     "y_to": "where a segment ends, from bottom to top",
-    "color": "the body of a mark: the ink of a line, the inside of a point or bar",
+    "color": "the body of a mark: the color of a line, the inside of a point or bar",
     "outline": "the border of a mark",
     "opacity": "how much a mark covers what lies below it, 0 to 1",
     "size": "the area of a point",

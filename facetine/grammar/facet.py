@@ -190,7 +190,7 @@ def _check_together(facet: Facet, where: str) -> None:
     if any(isinstance(facet.order_of(part), str) for part in nested):
         raise OptionError(f"{where}: nested columns take an order each that is a list", f'such as order={{"{nested[0]}": […]}}')
     if facet.of is not None and not {"rising", "falling"} & {word for word in words if isinstance(word, str)}:
-        raise OptionError(f"{where}: of={facet.of!r} says nothing without an order", 'order="falling" goes by its medians')
+        raise OptionError(f"{where}: of={facet.of!r} has no effect without an order", 'order="falling" goes by its medians')
     if facet.crossed and facet.of is None and {"rising", "falling"} & {word for word in words if isinstance(word, str)}:
         raise OptionError(f"{where}: rows and columns rise or fall by a column", 'of="…" names it')
 

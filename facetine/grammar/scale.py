@@ -38,10 +38,10 @@ from facetine.grammar.options import (
 )
 
 OTHER_KINDS = {
-    "category": "names, in natural order or as said",
+    "category": "names, in natural order or as given",
     "ordered": "names that have an order",
     "time": "dates and times of the calendar",
-    "classed": "numbers put into classes at breaks=, each with one look",
+    "classed": "numbers put into classes at breaks=, each with one color, size or the like",
     "as_given": "values that are colors, sizes, shapes or opacities already",
 }
 """The kinds that are no functions of numbers, and what they are."""
@@ -299,7 +299,7 @@ def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
 
     Raises:
         ScaleError: The aesthetic has no scale, or the kind is none of its kinds.
-        OptionError: An option is unknown, has an impossible value, or says nothing for this aesthetic.
+        OptionError: An option is unknown, has an impossible value, or has no effect on this aesthetic.
     """
     if aesthetic not in SCALED:
         raise unknown(ScaleError, where, "no scale for", aesthetic, SCALED, "aesthetics with a scale")
@@ -308,12 +308,13 @@ def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
         raise unknown(ScaleError, where, "no kind of scale", kind, KINDS, "kinds")
     if kind in ("classed", "as_given") and aesthetic in ("x", "y"):
         raise ScaleError(
-            f"{where}: a {kind} scale is for looks, not for places", f"kinds for {aesthetic}: {', '.join(PLACE_KINDS)}"
+            f"{where}: a {kind} scale is not for places",
+            f"kinds for {aesthetic}: {', '.join(PLACE_KINDS)}",
         )
     for name, value in options.items():
         only = _ONLY.get(name)
         if value is not None and only and aesthetic not in only:
-            raise OptionError(f"{where}: {name} says nothing for {aesthetic}", f"it belongs to {', '.join(only)}")
+            raise OptionError(f"{where}: {name} has no effect on {aesthetic}", f"it belongs to {', '.join(only)}")
     if isinstance(options.get("limits"), Mapping) and aesthetic not in ("x", "y"):
         raise OptionError(f"{where}: limits of single panels are for x and y", f"{aesthetic} has one scale in all panels")
     spec = ScaleSpec(**checked(ScaleSpec, options, where))
@@ -325,7 +326,7 @@ def later_spec(old: ScaleSpec, aesthetic: str, kind: str | NotGiven | None, opti
 
     Raises:
         ScaleError: The aesthetic has no scale, or the kind is none of its kinds.
-        OptionError: An option is unknown, has an impossible value, or says nothing for this aesthetic.
+        OptionError: An option is unknown, has an impossible value, or has no effect on this aesthetic.
     """
     given = {**options} if isinstance(kind, NotGiven) else {**options, "kind": kind}
     spec = scale_spec(aesthetic, given, where)
@@ -337,26 +338,26 @@ def later_spec(old: ScaleSpec, aesthetic: str, kind: str | NotGiven | None, opti
 
 def _check_order(spec: ScaleSpec, where: str) -> None:
     if spec.by is not None and spec.order not in ("rising", "falling"):
-        raise OptionError(f"{where}: by says nothing for this order", 'order="rising" or "falling" goes by a value')
+        raise OptionError(f"{where}: by has no effect on this order", 'order="rising" or "falling" goes by a value')
     if spec.by is not None and spec.by != "count" and spec.of is None:
         raise OptionError(f"{where}: by={spec.by!r} needs a column", 'of="…" names it')
     if spec.of is not None and spec.by is None:
-        raise OptionError(f"{where}: of={spec.of!r} says nothing without a statistic", 'by="median" is one')
+        raise OptionError(f"{where}: of={spec.of!r} has no effect without a statistic", 'by="median" is one')
     if spec.rest_as != "all others" and spec.top is None:
-        raise OptionError(f"{where}: rest_as says nothing without top", "top=8 keeps eight levels")
+        raise OptionError(f"{where}: rest_as has no effect without top", "top=8 keeps eight levels")
 
 
 def with_kind(spec: ScaleSpec, where: str) -> ScaleSpec:
     """A scale with the kind that its options imply.
 
     Raises:
-        OptionError: It has an option that says nothing for its kind.
+        OptionError: It has an option that has no effect on its kind.
     """
     _check_order(spec, where)
     for name, kind in _OF_KIND.items():
         if getattr(spec, name) is None or spec.kind == kind:
             continue
         if spec.kind is not None:
-            raise OptionError(f"{where}: {name} says nothing for a {spec.kind} scale", f"it belongs to {kind}")
+            raise OptionError(f"{where}: {name} has no effect on a {spec.kind} scale", f"it belongs to {kind}")
         spec = replace(spec, kind=kind)
     return spec

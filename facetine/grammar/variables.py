@@ -80,5 +80,5 @@ def check_series(look: str, mapped: object) -> None:
     if mapped is not None:
         others = ", ".join(name for name in SERIES if name != look)
         raise OptionError(
-            f"figure.over_variables: by={look!r}, but {look} shows {told(mapped)} already", f"other looks: {others}"
+            f"figure.over_variables: by={look!r}, but {look} shows {told(mapped)} already", f"other aesthetics: {others}"
         )

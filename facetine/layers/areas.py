@@ -34,7 +34,7 @@ from facetine.scene.region import Region
 
 @dataclass(frozen=True, kw_only=True)
 class Areas(Filled, Aggregating):
-    """The room between a line and zero."""
+    """The area between a line and zero."""
 
     verb: ClassVar[str] = "areas"
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "outline", "line_width", "group", "weight")

@@ -30,7 +30,7 @@ from facetine.scene.region import Region
 
 @dataclass(frozen=True, kw_only=True)
 class Bands(Filled, Aggregating):
-    """The room between y_low and y_high, or an interval around a center of the rows at each x."""
+    """The area between y_low and y_high, or an interval around a center of the rows at each x."""
 
     verb: ClassVar[str] = "bands"
     takes: ClassVar[tuple[str, ...]] = (
@@ -115,7 +115,7 @@ class Bands(Filled, Aggregating):
             return rows.take(np.lexsort((rows["x"], rows.group, rows.panel)))
         for name in ("reach", "level", "bootstrap"):
             if getattr(self, name) is not None:
-                raise OptionError(f"{context.where}: {name} says nothing without a center", 'around="mean" is one')
+                raise OptionError(f"{context.where}: {name} has no effect without a center", 'around="mean" is one')
         say_lone_rows(source, context)
         if self.aggregate == "none":
             rows = source.rows()

@@ -53,7 +53,7 @@ class Boxes(Tinted, DrawnLayer):
     computes_in: ClassVar[Space] = "axis"
     thing: ClassVar[str] = "box"
     because: ClassVar[str] = (
-        "whiskers are told by distances, which a reader sees on the axis; quartiles are the same but for interpolation"
+        "whiskers are found by distances, which a reader sees on the axis; quartiles are the same but for interpolation"
     )
     weighs: ClassVar[str] = "weighted quantiles; the notch follows the effective size of the sample"
     computed: ClassVar[Mapping[str, Computed]] = {

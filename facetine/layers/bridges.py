@@ -65,7 +65,7 @@ def stretches(rows: Columns, bridge: bool | float | str | None, context: Context
     """
     kind = context.kinds.get("x", "number")
     if bridge is not None and kind not in ("number", "time"):
-        raise OptionError(f"{context.where}: bridge says nothing for {kind} on x", "it is for numbers and times")
+        raise OptionError(f"{context.where}: bridge has no effect on {kind} on x", "it is for numbers and times")
     if kind not in ("number", "time") or not len(rows):
         return rows
     value = rows["y" if "y" in rows else "y_low"].astype(float)

@@ -107,7 +107,9 @@ class CorrelationLayer(DrawnLayer):
             text = str(rows.values[VALUE_TEXT][row])
             block = _fitting(text, panel, box, readable(fill))
             if block is None:
-                panel.say("labels-left-out", "a correlation without room left out", "a wider figure, or a shorter text=")
+                panel.say(
+                    "labels-left-out", "a correlation left out, for which there is no space", "a wider figure, or a shorter text="
+                )
                 continue
             height = block.type.cap + (len(block.lines) - 1) * block.type.leading
             middle = box.x + box.width / 2, box.y + box.height / 2

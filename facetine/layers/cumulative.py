@@ -29,7 +29,7 @@ class Cumulative(Stroked, DrawnLayer):
     """Steps from 0 to 1: the share of values at or below each."""
 
     verb: ClassVar[str] = "cumulative"
-    missing_says: ClassVar[str] = "Rows without a value are left out of the total, and a note counts them."
+    missing_says: ClassVar[str] = "Rows without a value are left out of the total, and a finding counts them."
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")

@@ -142,7 +142,7 @@ class Labels(DrawnLayer):
             x, y = places.center[place].tolist()
             yield from blocks[place].placed(x, y - blocks[place].height / 2, 0.5, role="label", row=int(numbers[place]))
         if lost := int((~places.clear).sum()):
-            panel.tally("labels-left-out", lost, self.thing, "without room left out", "size=… sets them smaller")
+            panel.tally("labels-left-out", lost, self.thing, "left out, for which there is no space", "size=… sets them smaller")
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""

@@ -40,7 +40,7 @@ class Lines(Stroked, Aggregating):
 
     verb: ClassVar[str] = "lines"
     missing_says: ClassVar[str] = (
-        "A row without y interrupts the line, unless `bridge=` joins its neighbours; a note counts them."
+        "A row without y interrupts the line, unless `bridge=` joins its neighbours; a finding counts them."
     )
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     line_marks: ClassVar[bool] = True

@@ -20,7 +20,7 @@ class Filled:
 
 @dataclass(frozen=True, kw_only=True)
 class Tinted:
-    """Marks drawn in one ink, with an inside in a tint of it."""
+    """Marks of one color, with an inside in a tint of it."""
 
     color: str | None = option(None, ink, "The inside is a tint of it.")
     outline: str | None = option(None, ink, "And of all lines; the color where it is not set.")

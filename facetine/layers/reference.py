@@ -44,7 +44,7 @@ class Reference(Stroked, DrawnLayer):
     """A line across the panel at y, upright at x, or of a slope; at fixed values or at an aggregate of the data."""
 
     verb: ClassVar[str] = "reference"
-    missing_says: ClassVar[str] = "With `aggregate=`, rows without a value are left out, and a note counts them."
+    missing_says: ClassVar[str] = "With `aggregate=`, rows without a value are left out, and a finding counts them."
     explains: ClassVar[bool] = True
     stands_level: ClassVar[bool] = True
     keeps_groups: ClassVar[bool] = False
@@ -81,9 +81,9 @@ class Reference(Stroked, DrawnLayer):
                 'such as y=12.5, slope=1, or aggregate="mean"',
             )
         if self.text is None and any(said is not None for said in (self.text_at, self.shift, self.halo)):
-            raise OptionError("figure.reference: text_at, shift and halo say nothing without text", 'text="{value:.1f}"')
+            raise OptionError("figure.reference: text_at, shift and halo have no effect without text", 'text="{value:.1f}"')
         if self.intercept is not None and self.slope is None:
-            raise OptionError("figure.reference: intercept says nothing without slope", "y= is a level line")
+            raise OptionError("figure.reference: intercept has no effect without slope", "y= is a level line")
         return self.aggregate is None and self.slope is None
 
     @property

@@ -47,7 +47,7 @@ def _shares() -> Check:
 
 @dataclass(frozen=True, kw_only=True)
 class Ridgelines(Tinted, DrawnLayer):
-    """Densities, or histograms, over the categories of an axis; they overlap, and the axis gives the uppermost its room."""
+    """Densities, or histograms, over the categories of an axis; they overlap, and the axis has space for the uppermost."""
 
     verb: ClassVar[str] = "ridgelines"
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")

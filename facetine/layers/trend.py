@@ -140,11 +140,11 @@ class Trend(Stroked, DrawnLayer):
         if method == "loess" and self.degree is not None and self.degree > 2:
             raise OptionError(f"{where}: loess takes a degree of 0, 1 or 2, not {self.degree}")
         if self.degree is not None and method not in ("polynomial", "loess"):
-            raise OptionError(f"{where}: degree says nothing for {method}", "it belongs to polynomial and loess")
+            raise OptionError(f"{where}: degree has no effect on {method}", "it belongs to polynomial and loess")
         if self.equation and method in ("loess", "moving", "logistic"):
             raise OptionError(f"{where}: {method} has no equation", "linear, polynomial, robust and quantile have one")
         if self.robust_errors and method not in ("linear", "polynomial"):
-            raise OptionError(f"{where}: robust_errors says nothing for {method}", "linear and polynomial have them")
+            raise OptionError(f"{where}: robust_errors has no effect on {method}", "linear and polynomial have them")
         if self.band == "prediction" and method not in ("linear", "polynomial", "loess"):
             raise OptionError(f"{where}: {method} has no prediction band", "linear, polynomial and loess have one")
         if self.compare and method not in ("linear", "robust"):

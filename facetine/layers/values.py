@@ -122,7 +122,9 @@ def value_texts(
     lost += len(beside) - len(kept)
     if lost:
         panel.say(
-            "labels-left-out", f"{so_many(lost, 'value label')} without room left out", "theme(value_size=…) sets them smaller"
+            "labels-left-out",
+            f"{so_many(lost, 'value label')} left out, for which there is no space",
+            "theme(value_size=…) sets them smaller",
         )
 
 

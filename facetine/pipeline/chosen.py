@@ -14,14 +14,14 @@ from facetine.pipeline.levels import level_name
 
 
 def check_backdrop(facet: Facet | None, layer: DrawnLayer, where: str) -> None:
-    """Refuses what says nothing without panels, or would not stand on their axes.
+    """Refuses what has no effect without panels, or would not stand on their axes.
 
     Raises:
         OptionError: There is no facet, or its panels have axes of their own.
     """
     if facet is None and (layer.backdrop or layer.panels is not None):
         said = "backdrop" if layer.backdrop else "panels"
-        raise OptionError(f"{where}: {said} says nothing without panels", "add .facet(…)")
+        raise OptionError(f"{where}: {said} has no effect without panels", "add .facet(…)")
     if layer.backdrop and facet is not None and facet.sharing:
         raise OptionError(
             f"{where}: backdrop sets the rows of all panels behind each, which has no place on axes of a panel's own",

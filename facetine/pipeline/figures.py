@@ -90,7 +90,7 @@ def figured(
     insets = [Wanted(_smaller(figure), 0.4 * (one.width or width), None) for one, figure in held_in]
     held = [one.sentence for one in insets] + ([one.sentence for one in wanted] if plated else [])
     if any(sentence.sheet.said() for sentence in held):
-        text = "the size of a figure's own sheet says nothing where it stands on another"
+        text = "the size of a figure's own sheet has no effect where it stands on another"
         findings.add("sheet-unused", "figure.sheet", text, "the sheet of the whole has a size")
     compositions: list[Composition] = []
     planned: list[Planned] = []

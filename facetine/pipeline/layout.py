@@ -90,7 +90,7 @@ def with_legends_inside(
     corner = placed_float(plan.width, plan.height, theme.gap, layout.panels, standing)
     if corner is None:
         raise ExportError(
-            "figure.theme: legend_place='inside': no panel has room for the legends",
+            "figure.theme: legend_place='inside': no panel has space for the legends",
             'legend_place="auto" sets them beside the panels',
         )
     if corner.covered:
@@ -117,7 +117,7 @@ def say_unnamed(body: Body, findings: Findings) -> None:
         if axis.kind == "levels" and body.theme.axes and 0 < named < len(axis.labels) and (axis.name, "names") not in told:
             told.add((axis.name, "names"))
             every = _ordinal(math.ceil(len(axis.labels) / named))
-            text = f"{len(axis.labels)} categories on {axis.name} leave room for the name of every {every} one only"
+            text = f"{len(axis.labels)} categories on {axis.name} leave space for the name of every {every} one only"
             findings.add("names-left-out", where, text, fixes[axis.name])
         if ticks.thinned and (axis.name, "ticks") not in told:
             told.add((axis.name, "ticks"))

@@ -58,7 +58,7 @@ def all_levels(
         spec = sentence.scale(aesthetic)
         if spec.order and not found[0].discrete:
             raise OptionError(
-                f"figure.scale({aesthetic!r}): order says nothing for {kind_words(found[0])} ({found[0].name!r})",
+                f"figure.scale({aesthetic!r}): order has no effect on {kind_words(found[0])} ({found[0].name!r})",
                 f'.kinds({found[0].name}="category") makes them categories',
             )
         if found[0].discrete:

@@ -135,7 +135,7 @@ def _facet(facet: Facet | None, marginal: Marginal, where: str) -> Facet | None:
     """Panels of a marginal: those of the figure, or one for each column or row of them at its edge."""
     if facet is None:
         if marginal.panels == "edge":
-            raise OptionError(f"{where}: panels='edge' says nothing without panels", "add .facet(…)")
+            raise OptionError(f"{where}: panels='edge' has no effect without panels", "add .facet(…)")
         return None
     shared = {axis: how for axis, how in facet.sharing.items() if axis == marginal.axis}
     if marginal.panels == "each":

@@ -25,7 +25,11 @@ def kept_on_sheet(scene: Scene, findings: Findings) -> Scene:
     lost: Counter[str] = Counter()
     root = _kept(scene.root, scene, lost)
     for role, count in sorted(lost.items()):
-        findings.add("texts-off-sheet", "figure", f"{so_many(count, _WORDS.get(role, role))} without room on the sheet left out")
+        findings.add(
+            "texts-off-sheet",
+            "figure",
+            f"{so_many(count, _WORDS.get(role, role))} left out, for which there is no space on the sheet",
+        )
     off = sum(text.role.startswith("legend") and not _inside(text, scene) for text in scene.texts())
     if off:
         said = f"{so_many(off, 'text')} of the legends stand{'s' if off == 1 else ''} beyond the sheet"

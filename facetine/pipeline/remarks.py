@@ -109,5 +109,5 @@ def check_glyphs(texts: list[Text], font: str, findings: Findings) -> None:
         shown = "".join(sorted(chars - {" "}))
         shown = f"{shown[:12]}…" if len(shown) > 12 else shown
         findings.add(
-            "letters-borrowed", "fonts", f"{shown} set in {family}, a font of this machine; elsewhere it may look otherwise"
+            "letters-borrowed", "fonts", f"{shown} set in {family}, a font of this machine; elsewhere it may look different"
         )

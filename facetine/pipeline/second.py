@@ -80,7 +80,7 @@ def second_axis(axis: Axis) -> SecondAxis | None:
         if axis.zone is None:
             raise ScaleError(f"{where}: the times have no zone of their own", "give them one in the data frame")
         if second.ticks is not None:
-            raise ScaleError(f"{where}: ticks say nothing for times in another zone", "leave them out")
+            raise ScaleError(f"{where}: ticks have no effect on times in another zone", "leave them out")
         ends = np.array([axis.extent.low, axis.extent.high])
         named = second if second.title else replace(second, title=escaped(second.zone))
         return SecondAxis(named, ends, ends, axis.transform, where, second.zone)

@@ -125,7 +125,7 @@ def _zone(spec: ScaleSpec, column: Column | None, kind: str, axis: str) -> str |
         return column.zone if column is not None else None
     where = f"figure.scale({axis!r}): zone"
     if kind != "time":
-        raise ScaleError(f"{where} says nothing for an axis of {'durations' if kind == 'duration' else 'numbers'}")
+        raise ScaleError(f"{where} has no effect on an axis of {'durations' if kind == 'duration' else 'numbers'}")
     if column is None or column.zone is None:
         raise ScaleError(f"{where}: the times have no zone of their own", "give them one in the data frame")
     return spec.zone

@@ -94,7 +94,7 @@ def _check(sentence: Sentence, variables: Variables) -> None:
         )
     if variables.per_row is not None:
         raise OptionError(
-            "figure.over_variables: per_row says nothing with a facet, whose panels stand side by side", "leave it out"
+            "figure.over_variables: per_row has no effect with a facet, whose panels stand side by side", "leave it out"
         )
     facet = sentence.facet
     if len(facet.variables) > 1:
@@ -105,7 +105,7 @@ def _check(sentence: Sentence, variables: Variables) -> None:
     for name in ("per_row", "per_column", "per_page", "separate"):
         if getattr(facet, name) is not None:
             raise OptionError(
-                f"figure.facet: {name} says nothing beside .over_variables(), which makes a row of panels of each column"
+                f"figure.facet: {name} has no effect beside .over_variables(), which makes a row of panels of each column"
             )
 
 

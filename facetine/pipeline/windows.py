@@ -71,7 +71,7 @@ def windowed(split: Split, key: AxisKey) -> ScaleSpec:
     where = f"figure.scale({key.axis!r}): limits"
     facet, levels = split.sentence.facet, split.levels.get("facet", ())
     if facet is None:
-        raise OptionError(f"{where} of panels say nothing without panels", "add .facet(…), or give two ends")
+        raise OptionError(f"{where} of panels have no effect without panels", "add .facet(…), or give two ends")
     words: dict[str, set[int]] = {}
     for number, level in enumerate(levels):
         for name in (level_name(level), *(level_name(part(level)) for part in parts_of(facet).values())):

@@ -147,7 +147,7 @@ def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options],
             )
         if not options.ground and not clear:
             raise OptionError(
-                f"figure.export: transparent says nothing for {sort}, which has a ground", "png, tiff and webp can be clear"
+                f"figure.export: transparent has no effect on {sort}, which has a ground", "png, tiff and webp can be clear"
             )
         if sort == "WEBP" and max(scene.sheet) * options.dpi / 72 > _MOST_OF_WEBP:
             raise OptionError(f"figure.export: a webp has at most {_MOST_OF_WEBP:,} pixels a side", "a smaller dpi=, or png")

@@ -119,7 +119,7 @@ def test_a_limit_may_be_raised(server):
     ("http://localhost/a.csv", {"limit": "5 kilos"}, OptionError, "limit is a size"),
     ("http://localhost/a.csv", {"timeout": -1}, OptionError, "timeout is a number of seconds"),
     ("table.csv", {"limit": "5 MB"}, OptionError, "limit is for what is fetched"),
-    ("sqlite:///a.db", {"sql": "SELECT 1", "timeout": 3}, OptionError, "timeout says nothing for a database"),
+    ("sqlite:///a.db", {"sql": "SELECT 1", "timeout": 3}, OptionError, "timeout has no effect on a database"),
 ])  # fmt: skip
 def test_calls_that_can_not_be_are_refused(source, options, error, said):
     Path("table.csv").write_bytes(TABLE)

@@ -57,7 +57,7 @@ def test_open_connections_of_three_makers_are_left_open(database):
     ({"sql": "SELECT mould FROM wheels"}, DataError, "the query fails: no such column"),
     ({"sql": "SELECT * FROM wheels", "parameters": {"cellar": "Loft"}}, OptionError, "no place for the parameter 'cellar'"),
     ({"sql": "SELECT * FROM wheels", "parameters": ["Loft"]}, OptionError, "parameters is a dict"),
-    ({"sql": "SELECT * FROM wheels", "decimal": ","}, OptionError, "decimal says nothing for a database"),
+    ({"sql": "SELECT * FROM wheels", "decimal": ","}, OptionError, "decimal has no effect on a database"),
 ])  # fmt: skip
 def test_what_can_not_be_asked_of_a_connection_is_refused(database, options, error, said):
     with contextlib.closing(sqlite3.connect(database[0])) as connection, pytest.raises(error, match=said):
@@ -65,7 +65,7 @@ def test_what_can_not_be_asked_of_a_connection_is_refused(database, options, err
 
 
 def test_values_without_a_query_are_refused(database):
-    with pytest.raises(OptionError, match="parameters say nothing without a query"):
+    with pytest.raises(OptionError, match="parameters have no effect without a query"):
         ft.read(database[0].parent / "wheels.csv", parameters={"cellar": "Loft"})
 
 
@@ -111,7 +111,7 @@ def test_rows_stand_in_the_order_of_their_columns(tmp_path):
         ({"row_order": "c"}, MappingError, "no column 'c' for row_order"),
         ({"row_order": 3}, OptionError, "row_order is a column"),
         ({"row_order": []}, OptionError, "row_order is a column"),
-        ({"read_only": False}, OptionError, "says nothing for files"),
+        ({"read_only": False}, OptionError, "has no effect on files"),
         ({"read_only": "no"}, OptionError, "True or False"),
     ],
 )

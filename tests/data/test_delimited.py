@@ -208,9 +208,9 @@ def test_what_is_said_wrongly_of_a_text_is_refused(text, error, said):
 
 def test_what_is_said_of_a_text_is_refused_for_other_files(tmp_path):
     (tmp_path / "rows.jsonl").write_text('{"x": 1}\n')
-    with pytest.raises(OptionError, match=r"delimiter says nothing for rows\.jsonl"):
+    with pytest.raises(OptionError, match=r"delimiter has no effect on rows\.jsonl"):
         ft.read(tmp_path / "rows.jsonl", delimiter=";")
-    with pytest.raises(OptionError, match="decimal says nothing for a database"):
+    with pytest.raises(OptionError, match="decimal has no effect on a database"):
         ft.read("sqlite:///cellar.db", sql="SELECT 1", decimal=",")
 
 
@@ -291,7 +291,7 @@ def test_a_plan_says_how_its_texts_are_written(tmp_path):
         '[data.cellar]\nfile = "cellar.csv"\n\n[data.late]\nfrom = "cellar"\nsql = "SELECT a FROM cellar"\ndecimal = ","\n\n'
         '[figure.one]\ndata = "late"\nmap = { x = "a" }\nlayers = [{ histogram = {} }]\n'
     )
-    with pytest.raises(PlanError, match="decimal says nothing of a source that is made from another one"):
+    with pytest.raises(PlanError, match="decimal has no effect on a source that is made from another one"):
         export_plan(tmp_path / "wrong.toml")
 
 

@@ -121,7 +121,7 @@ WRONG = [
     (ScaleError, lambda f: f.scale(3), "no aesthetic"),
     (OptionError, lambda f: f.scale("x", limts=(0, 1)), "Did you mean 'limits'"),
     (OptionError, lambda f: f.scale("x", limits=3), "limits"),
-    (OptionError, lambda f: f.scale("x", palette="orchard"), "says nothing for x"),
+    (OptionError, lambda f: f.scale("x", palette="orchard"), "has no effect on x"),
     (OptionError, lambda f: f.scale("color", palette="orchad"), "Did you mean 'orchard'"),
     (OptionError, lambda f: f.scale("color", palette="celar"), "Did you mean 'cellar'"),
     (OptionError, lambda f: f.scale("color", missing="hide"), "missing"),

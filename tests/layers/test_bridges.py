@@ -130,7 +130,7 @@ def test_bridges_that_lead_nowhere_are_refused(options, words):
 def test_a_number_bridges_no_times_and_nothing_bridges_categories():
     with pytest.raises(OptionError, match="holds times"):
         laid_out(ft.figure(x=HOURS, y=np.ones(40)).map(x="x", y="y").lines(bridge=2))
-    with pytest.raises(OptionError, match="says nothing for category"):
+    with pytest.raises(OptionError, match="has no effect on category"):
         laid_out(ft.figure(x=["a", "b"], y=[1.0, 2]).map(x="x", y="y").lines(bridge=True))
     stacked = ft.figure(x=[1.0, 2, 1, 2], y=[1.0] * 4, k=list("aabb")).map(x="x", y="y", color="k")
     with pytest.raises(OptionError, match="overlay"):

@@ -529,5 +529,5 @@ def test_labels_avoid_each_other_by_default_where_they_are_few_and_what_has_no_r
     assert len(boxes(ft.figure(many).map(x="x", y="y", label="name").labels())) == 250
     tight = laid_out(figure.labels(size=14).facet("k"), "60 mm")
     written = [text for text in tight.scene.texts() if text.role == "label"]
-    (note,) = [note for note in said(tight) if "without room left out" in note]
+    (note,) = [note for note in said(tight) if "left out, for which there is no space" in note]
     assert int(note.split(": ")[1].split()[0]) == 40 - len(written)

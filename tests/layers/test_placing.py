@@ -210,7 +210,7 @@ def test_legends_are_shifted_and_told_where_they_leave_the_sheet():
     (lambda f: f.callout("a", x=1, y=2, shift="2 mm"), "no way in two directions"),
     (lambda f: f.callout("a", x=1, y=2, shift=("2 mm",)), "no way in two directions"),
     (lambda f: f.callout("a", x=1, y=2, shift=("2 ells", "1 mm")), "no known unit"),
-    (lambda f: f.reference(y=3, text_at="middle"), "say nothing without text"),
+    (lambda f: f.reference(y=3, text_at="middle"), "have no effect without text"),
     (lambda f: f.reference(y=3, text="a", text_at="centre"), "text_at"),
     (lambda f: f.reference(y=3, text="a", text_at=1.5), "text_at"),
     (lambda f: f.labels(map={"label": "wheel"}, avoid=True, shift=("1 mm", "1 mm")), "leave one of them out"),

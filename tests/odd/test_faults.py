@@ -268,7 +268,7 @@ def test_many_categories_and_labels_take_seconds():
     figure = ft.figure({"k": [f"k{number}" for number in range(count)], "v": np.arange(float(count))}).map(x="k", y="v").points()
     done = figure.export("many.svg")
     assert time.perf_counter() - started < 9
-    assert any("leave room for the name" in note.text for note in done.findings)
+    assert any("leave space for the name" in note.text for note in done.findings)
     rng = np.random.default_rng(1)
     data = {"x": rng.normal(size=2000), "y": rng.normal(size=2000), "k": [f"W{number:04d}" for number in range(2000)]}
     started = time.perf_counter()
@@ -276,5 +276,5 @@ def test_many_categories_and_labels_take_seconds():
     assert time.perf_counter() - started < 6
     (lost,) = [note for note in done.findings if note.code == "labels-left-out"]
     drawn = sum(text.startswith("W") for text in ET.parse("labels.svg").getroot().itertext())
-    assert lost.text.startswith(f"{2000 - drawn:,} labels without room")
+    assert lost.text.startswith(f"{2000 - drawn:,} labels left out")
     assert drawn > 100

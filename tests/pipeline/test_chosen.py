@@ -84,8 +84,8 @@ def test_truth_values_and_numbers_name_panels():
 @pytest.mark.parametrize(
     ("figure", "said"),
     [
-        (lambda: BASE.points(backdrop=True), "backdrop says nothing without panels"),
-        (lambda: BASE.points(panels=["washed"]), "panels says nothing without panels"),
+        (lambda: BASE.points(backdrop=True), "backdrop has no effect without panels"),
+        (lambda: BASE.points(panels=["washed"]), "panels has no effect without panels"),
         (lambda: BASE.points(backdrop=True).facet("rind", separate="y"), "axes of a panel's own"),
         (lambda: BASE.points(backdrop=True, panels=["washed"]).facet("rind"), "leave out one"),
         (lambda: BASE.points(panels=["wshed"]).facet("rind"), "Did you mean 'washed'"),

@@ -54,5 +54,5 @@ def test_marks_under_a_legend_are_counted(count, seed, width):
 
 def test_a_legend_for_which_no_panel_has_room_is_refused():
     wheels = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg", color="rind").points()
-    with pytest.raises(ExportError, match="no panel has room"):
+    with pytest.raises(ExportError, match="no panel has space"):
         laid_out(wheels.theme(legend_place="inside").facet("cellar", per_row=4), "60 mm", "40 mm")

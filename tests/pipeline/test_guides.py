@@ -121,7 +121,7 @@ def test_ticks_at_steps_of_the_calendar():
         (lambda: WHEELS.points().scale("x", ticks="every 3 months"), "are for times"),
         (lambda: WHEELS.points().scale("x", ticks="monthly"), "says no ticks"),
         (lambda: CLIMATE.lines().scale("x", ticks="every second"), "ticks"),
-        (lambda: WHEELS.points().scale("x", "classed"), "for looks"),
+        (lambda: WHEELS.points().scale("x", "classed"), "not for places"),
         (lambda: WHEELS.map(color="rind").points().scale("color", "classed"), "needs numbers"),
         (lambda: WHEELS.map(color="ph").points().scale("color", "classed", breaks=[3, 2]), "must increase"),
         (lambda: WHEELS.map(color="ph").points().scale("color", "log", breaks=[3]), "belongs to classed"),

@@ -81,7 +81,7 @@ def test_a_legend_can_be_left_out_for_one_aesthetic():
     figure = BASE.map(color="rind", shape="milk").points()
     assert [title for title, _ in entries(figure)] == ["Rind", "Milk"]
     assert [title for title, _ in entries(figure.scale("shape", legend=False))] == ["Rind"]
-    with pytest.raises(OptionError, match="says nothing for x"):
+    with pytest.raises(OptionError, match="has no effect on x"):
         figure.scale("x", legend=False)
 
 

@@ -195,7 +195,7 @@ def test_ranks_without_an_order_are_told_with_the_order():
     ("call", "words"),
     [
         (lambda: MASSES.map(x="ph").points().scale("x", order="falling"), "shows none"),
-        (lambda: MASSES.map(x="ph").points().scale("x", order=[1, 2]), "says nothing for numbers"),
+        (lambda: MASSES.map(x="ph").points().scale("x", order=[1, 2]), "has no effect on numbers"),
         (lambda: RINDS.scale("x", order="biggest"), "falling"),
         (lambda: RINDS.scale("x", order="falling", by="median"), "needs a column"),
         (lambda: RINDS.scale("x", by="median", of="ph"), "rising"),
@@ -206,7 +206,7 @@ def test_ranks_without_an_order_are_told_with_the_order():
         (lambda: RINDS.facet("milk", of="ph"), "without an order"),
         (lambda: RINDS.facet(rows="milk", order={"milk": "falling"}), "names it"),
         (lambda: RINDS.facet(("milk", "cellar"), order={"milk": "seen"}), "a list"),
-        (lambda: ft.plate([[MASSES.boxes()]]).scale("x", order="falling"), "said of a figure"),
+        (lambda: ft.plate([[MASSES.boxes()]]).scale("x", order="falling"), "belong to a figure"),
     ],
 )
 def test_orders_that_can_not_be_followed_are_refused(call, words):

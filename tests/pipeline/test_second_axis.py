@@ -116,7 +116,7 @@ def test_a_second_axis_comes_back_from_its_plain_form():
         (OptionError, lambda: POINTS.scale("y", second_axis={"convert": 2, "tilte": "x"}), "Did you mean 'title'"),
         (OptionError, lambda: POINTS.scale("y", second_axis={"convert": 0}), "factor"),
         (OptionError, lambda: POINTS.scale("y", second_axis={"convert": 2, "ticks": "every month"}), "list of numbers"),
-        (OptionError, lambda: POINTS.scale("color", second_axis={"convert": 2}), "says nothing for color"),
+        (OptionError, lambda: POINTS.scale("color", second_axis={"convert": 2}), "has no effect on color"),
         (ScaleError, lambda: POINTS.scale("y", second_axis={"convert": "value * value - 9 * value"}), "does not lead"),
         (ScaleError, lambda: POINTS.scale("y", second_axis={"convert": lambda value: value[:3]}), "no number of each"),
         (ScaleError, lambda: POINTS.scale("y", second_axis={"convert": lambda value: 1 / 0}), "ZeroDivisionError"),

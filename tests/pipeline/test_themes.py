@@ -127,7 +127,7 @@ def test_options_of_a_kind_belong_to_it():
     assert laid_out(base.scale("x", "log", base=2)).scales.first("x").transform.base == 2
     assert laid_out(base.scale("y", "signed_log", threshold=10)).scales.first("y").transform.threshold == 10
     assert laid_out(base.scale("x", "power", exponent=0.25)).scales.first("x").transform.exponent == 0.25
-    with pytest.raises(OptionError, match="base says nothing"):
+    with pytest.raises(OptionError, match="base has no effect"):
         base.scale("x", "sqrt", base=2)
 
 

@@ -146,7 +146,7 @@ def test_it_goes_into_plain_data_and_back():
         (OptionError, lambda: laid_out(BASE.map(y="ph").scale("y", "log", for_column="mass_kg")), "shows no such column"),
         (MappingError, lambda: BASE.scale("y", "log", for_column="mass"), "mass_kg"),
         (OptionError, lambda: laid_out(BASE.over_variables(y=["ph"], x=["mass_kg"]).facet("rind")), "no place for a facet"),
-        (OptionError, lambda: laid_out(BASE.over_variables(y=["ph"]).facet("rind", per_row=2)), "per_row says nothing"),
+        (OptionError, lambda: laid_out(BASE.over_variables(y=["ph"]).facet("rind", per_row=2)), "per_row has no effect"),
         (OptionError, lambda: laid_out(BASE.over_variables(y=["ph"]).marginal("top", "rug")), "draw a figure for each"),
     ],
 )  # fmt: skip

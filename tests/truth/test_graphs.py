@@ -121,7 +121,7 @@ def test_callouts_stand_at_the_row_that_they_name(place, of, pick):
         (lambda: ft.figure(WHEELS).function("x"), MappingError, "mapped to x"),
         (lambda: ft.figure(WHEELS).map(x="rind", y="ph").points().function("x"), KindError, "x holds category"),
         (lambda: BASE.reference(slope=1, y=2), OptionError, "one of x, y, aggregate and slope"),
-        (lambda: BASE.reference(y=1, intercept=2), OptionError, "intercept says nothing"),
+        (lambda: BASE.reference(y=1, intercept=2), OptionError, "intercept has no effect"),
         (lambda: BASE.reference(y=[]), OptionError, "list without values"),
         (lambda: BASE.callout(at="highest"), OptionError, "no text"),
         (lambda: BASE.callout("a", at="top"), OptionError, "highest"),

@@ -317,7 +317,7 @@ def test_an_unknown_font_is_refused_where_defaults_are_said():
 
 def test_a_resolution_for_vectors_is_said():
     base = ft.figure({"x": [1.0], "y": [1.0]}).map(x="x", y="y").points()
-    with pytest.warns(ft.FacetineFinding, match="dpi=200 says nothing for"):
+    with pytest.warns(ft.FacetineFinding, match="dpi=200 has no effect on"):
         done = base.export("a.pdf", dpi=200)
     assert [note.code for note in done.findings] == ["dpi-unused"]
     assert not base.export("a.png", dpi=200).findings

@@ -131,7 +131,7 @@ def test_a_pdf_carries_them_as_associated_files():
 @pytest.mark.parametrize(
     ("figure", "options", "error", "said"),
     [
-        (CLOUD, {"path": "a.png"}, OptionError, "says nothing for"),
+        (CLOUD, {"path": "a.png"}, OptionError, "has no effect on"),
         (CLOUD, {"path": "a.svg", "data": "embd"}, OptionError, "Did you mean 'embed'"),
         (CLOUD.scale("x", format=lambda value: "x"), {"path": "a.svg"}, OptionError, "callable"),
         (ft.plate([[CLOUD, CLOUD]]), {"path": "a.svg"}, OptionError, "not for plates"),

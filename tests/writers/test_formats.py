@@ -71,7 +71,7 @@ def test_what_a_format_can_not_hold_is_refused(tmp_path):
     with pytest.raises(OptionError, match="Did you mean 'outline'"):
         COLORED.export(tmp_path / "a.svg", fonts="outlines")
     for suffix in ("pdf", "png", "webp"):
-        with pytest.raises(OptionError, match=f"says nothing for .{suffix}"):
+        with pytest.raises(OptionError, match=f"has no effect on .{suffix}"):
             COLORED.export(tmp_path / f"a.{suffix}", fonts="outline")
     assert not list(tmp_path.iterdir())
     assert len(COLORED.export(tmp_path / "b", formats=["pdf", "svgz"], fonts="embed").files) == 2

@@ -102,11 +102,11 @@ def test_papers_have_their_sizes(paper):
         ({"paper": "A4 landscpae"}, "Did you mean 'landscape'"),
         ({"paper": 4}, "A4 landscape"),
         ({"paper": "A6", "width": "180 mm"}, "fit=True"),
-        ({"paper": "A6", "margins": "60 mm"}, "leave no room"),
+        ({"paper": "A6", "margins": "60 mm"}, "leave no space"),
         ({"paper": "A6", "margins": 0, "crop_marks": True}, "10 mm"),
-        ({"margins": "5 mm"}, "says nothing without paper"),
-        ({"fit": True}, "says nothing without paper"),
-        ({"crop_marks": True}, "says nothing without paper"),
+        ({"margins": "5 mm"}, "has no effect without paper"),
+        ({"fit": True}, "has no effect without paper"),
+        ({"crop_marks": True}, "has no effect without paper"),
         ({"paper": "A4", "fit": True, "width": "80 mm"}, "leave one of them out"),
         ({"fit": "yes", "paper": "A4"}, "fit"),
         ({"width": "1200 px"}, "formats of pixels alone"),
@@ -127,7 +127,7 @@ def test_impossible_pages_and_colors_are_refused_before_anything_is_written(opti
     ("suffix", "options"), [("svg", {"colors": "cmyk"}), ("png", {"archive": True}), ("svg", {"archive": True})]
 )
 def test_what_says_nothing_for_a_format_is_refused(suffix, options):
-    with pytest.raises(OptionError, match="says nothing for"):
+    with pytest.raises(OptionError, match="has no effect on"):
         CLOUD.export(f"never.{suffix}", **options)
 
 
@@ -400,7 +400,7 @@ def test_other_readers_take_the_document(options):
 def test_an_option_that_one_of_several_formats_can_not_take_is_said():
     done = quietly(CLOUD.export, "a", formats=["pdf", "emf", "png"], colors="cmyk", dpi=50)
     said = [str(note) for note in done.findings if note.code == "option-unused"]
-    assert said == ["figure.export: colors='cmyk' says nothing for .emf, .png"]
+    assert said == ["figure.export: colors='cmyk' has no effect on .emf, .png"]
     with pytest.raises(OptionError, match="holds pixels alone"):
         CLOUD.export("a.png", rasterize="auto")
     assert not [note for note in quietly(CLOUD.export, "a", formats=["pdf", "svg"]).findings if note.code == "option-unused"]

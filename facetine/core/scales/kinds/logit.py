@@ -18,7 +18,7 @@ from facetine.core.scales.ticks import Ticks, logit_ticks
 class Logit(Transform):
     """The log odds of shares, log10(x / (1 − x)); only values between 0 and 1 have a place."""
 
-    says: ClassVar[str] = "shares between 0 and 1, with room at both ends"
+    says: ClassVar[str] = "shares between 0 and 1, with space at both ends"
     has_zero: ClassVar[bool] = False
 
     def forward(self, values: FloatArray) -> FloatArray:
