@@ -50,6 +50,7 @@ _WORDS = {
     "disc": "circle dot round",
     "square": "box rectangle",
     # Scales and titles.
+    "guide_title": "label axistitle axislabel labels",
     "limits": "range extent domain bounds lim",
     "title": "label heading header name headline",
     "note": "caption footnote footer remark",
@@ -137,7 +138,6 @@ _WORDS = {
     "vertical_line": "upright verticalbar",
     "horizontal_line": "level horizontalbar dash",
     "open_disc": "ring opencircle hollowcircle circleopen",
-    "guide_title": "label axistitle axislabel labels",
     "legend_as": "legendlabel entry key legendname legendtitle label",
 }
 _VERBS = {

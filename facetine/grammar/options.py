@@ -71,9 +71,9 @@ def checked(made: type, options: Options, where: str) -> Plain:
     values = {}
     for name, value in options.items():
         if name not in known:
-            # Those of its own first: an error lists a dozen.
-            own = sorted(known, key=lambda one: one not in inspect.get_annotations(made))
-            raise unknown(OptionError, where, "no option", name, own, "options")
+            # Those of its own first, those that all have last: an error lists a dozen.
+            own = [one for kind in made.__mro__ for one in inspect.get_annotations(kind) if one in known]
+            raise unknown(OptionError, where, "no option", name, dict.fromkeys(own), "options")
         or_none = known[name].metadata.get("or_none")
         if value is None and known[name].default is not None and not or_none:
             continue

@@ -90,7 +90,7 @@ def _borrowing(run: LayerRun, before: list[LayerRun]) -> LayerRun:
         raise unknown(OptionError, run.context.where, "no earlier layer", wanted, verbs, "earlier layers")
     run.layer.compute(InMemory(source.table), run.context)
     layer = run.layer.explaining(source.layer, len(source.context.groups), source.horizontal)
-    return run._replace(layer=layer, source=source.number, table=labelled(source.layer, source.table, source.horizontal))
+    return run._replace(layer=layer, borrowed_from=source.number, table=labelled(source.layer, source.table, source.horizontal))
 
 
 def _with_bins(runs: Runs) -> Runs:

@@ -98,11 +98,11 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     for run, quiet in passes(runs, lit is not None):
         rows = inks.by_panel[run.number][number]
         own = looks_of(run, rows, scales)
-        if run.source is not None:
-            own = _label_looks(run, runs[run.source], own, rows, scales)
+        if run.borrowed_from is not None:
+            own = _label_looks(run, runs[run.borrowed_from], own, rows, scales)
         if inks.halos[run.number] and run.layer.dark_on_own:
             own["color"] = Look((theme.text_color,))
-        told = quiet_rows(run if run.source is None else runs[run.source], rows) if lit is not None else None
+        told = quiet_rows(run if run.borrowed_from is None else runs[run.borrowed_from], rows) if lit is not None else None
         if lit is not None and told is not None:
             own = with_quiet(own, told, quiet_ink(lit, theme))
             if quiet is not None:

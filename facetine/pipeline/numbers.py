@@ -63,16 +63,16 @@ def _columns(run: LayerRun, member: Member) -> dict[str, Told]:
         made["panel"] = Told([called[number] for number in rows.panel.tolist()], "words", None)
     if len(run.context.groups) > 1:
         made["group"] = Told([run.context.groups.get(number) for number in rows.group.tolist()], "words", None)
-    if run.source is None and not run.layer.results(run.context.columns) and not run.layer.stands_alone:
+    if run.borrowed_from is None and not run.layer.results(run.context.columns) and not run.layer.stands_alone:
         made["row"] = Told(rows.numbers.tolist(), "count", None)
-    source = run if run.source is None else member.runs[run.source]
+    source = run if run.borrowed_from is None else member.runs[run.borrowed_from]
     for name, entry in _named(source, run).items():
         made[name] = values_told(source, rows, name, entry, member.scales, panels)
     for name in (look for look in LOOKS if look in rows and look in run.columns and not run.columns[look].discrete):
         if name not in made:
             sort = "time" if run.columns[name].kind == "time" else "number"
             made[name] = Told(rows.values[name].astype(float).tolist(), sort, run.columns[name].zone)  # type: ignore[arg-type]
-    if VALUE_TEXT in rows and run.source is not None:
+    if VALUE_TEXT in rows and run.borrowed_from is not None:
         made["text"] = Told(rows.values[VALUE_TEXT].tolist(), "words", None)
     # Some names mean something with other options only.
     return {name: one for name, one in made.items() if not one.values or any(map(_there, one.values))}

@@ -34,7 +34,7 @@ class LayerRun(NamedTuple):
     horizontal: bool
     field: int = 0
     """The number of the field in whose panels it stands."""
-    source: int | None = None
+    borrowed_from: int | None = None
     """The number of the run whose computed rows it takes."""
     table: Columns = _NO_ROWS
     """Its computed rows in axis space, x and y as the reader sees them; empty until they are computed. Their numbers are

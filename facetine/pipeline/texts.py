@@ -45,8 +45,8 @@ def with_texts(run: LayerRun, runs: Runs, scales: Scales, panels: Panels) -> Lay
     if form is None:
         return run
     rows = run.table
-    source = run if run.source is None else runs[run.source]
-    option = "text" if run.source is not None else "value_labels" if run.layer.value_template is not None else "label"
+    source = run if run.borrowed_from is None else runs[run.borrowed_from]
+    option = "text" if run.borrowed_from is not None else "value_labels" if run.layer.value_template is not None else "label"
     where = f"{run.context.where}: {option}"
     names = source.layer.names()
     check_names(form, names, where)

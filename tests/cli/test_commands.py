@@ -247,3 +247,13 @@ def test_a_text_is_read_as_it_is_said_or_as_it_is_found_and_told(tmp_path):
     assert (code, err) == (0, "")
     assert "a  number         2 values  █          █  1.5 … 2.5" in out
     assert "no option 'decimals'. Did you mean 'decimal'" in run("check", tmp_path / "cellar.csv", "--read", "decimals=,")[2]
+
+
+@pytest.mark.parametrize(
+    ("wrong", "right"),
+    [("--label", "--guide-title"), ("--values", "--numbers"), ("--ouput", "--output"), ("--resolution", "--dpi"), ("--layers", "--layer")],
+)
+def test_an_option_of_elsewhere_is_answered_by_its_meaning(data, wrong, right):
+    code, _, err = run("draw", data / "wheels.csv", wrong, "x=a")
+    assert code == 2
+    assert f"Did you mean {right}?" in err
