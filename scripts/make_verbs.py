@@ -70,9 +70,10 @@ def _spelled(name: str, method: object) -> str:
             lines.append("        *,")
             named = True
         default = "" if one.default is one.empty else " = ..." if repr(one.default) == "…" else f" = {one.default!r}"
-        annotation = (
-            one.annotation if "NotGiven" in str(one.annotation) or default != " = ..." else f"{one.annotation} | NotGiven"
-        )
+        annotation = str(one.annotation)
+        if default == " = ..." and "NotGiven" not in annotation:
+            empty = " | None" if annotation.endswith(" | None") else ""
+            annotation = f"{annotation.removesuffix(' | None')} | NotGiven{empty}"
         lines.append(f"        {one.name}: {annotation}{default},")
     told = (inspect.getdoc(method) or "").rstrip().replace("\n", "\n        ").replace("\n        \n", "\n\n")
     return "\n".join([*lines, "    ) -> Self:", f'        """{told}', '        """']) + "\n"

@@ -11,6 +11,7 @@ from facetine.findings import Findings
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.pipeline.arranged import Arranged
+from facetine.pipeline.carried import carried, carried_places
 from facetine.pipeline.composed import Composition, composition, placed_members
 from facetine.pipeline.direct import named_directly, room_for
 from facetine.pipeline.draw import Drawing
@@ -44,6 +45,8 @@ class Figured(NamedTuple):
     members: tuple[Member, ...]
     request: Request
     insets: tuple[Figured, ...] = ()
+    elsewhere: tuple[Legend, ...] = ()
+    """The legends that it does without, because the labels of an axis or the headings of panels say the same."""
 
     def drawing(self, layout: Layout) -> Drawing:
         """The figure at its place."""
@@ -88,6 +91,7 @@ def figured(
     hosts = [number for number, one in enumerate(wanted) for _ in one.sentence.insets]
     held_in = [(one, with_one_slot(with_sample(inset.figure, findings))) for one in wanted for inset in one.sentence.insets]
     insets = [Wanted(_smaller(figure), 0.4 * (one.width or width), None) for one, figure in held_in]
+    wanted, insets = _carried(wanted, insets, same)
     held = [one.sentence for one in insets] + ([one.sentence for one in wanted] if plated else [])
     if any(sentence.sheet.said() for sentence in held):
         text = "the size of a figure's own sheet has no effect where it stands on another"
@@ -107,14 +111,28 @@ def figured(
         arranged = composed.arrange(own)
         placed = placed_members(own, arranged)
         request = request_of(one.sentence, placed, arranged, findings, one.width, one.height)
-        done.append(Figured(one.sentence, tuple(placed), request))
+        silent = tuple(legend for member in placed for legend in _legends(member, one.sentence.theme, elsewhere=True))
+        done.append(Figured(one.sentence, tuple(placed), request, elsewhere=silent))
     outer = done[: len(wanted)]
     for host, inner in zip(hosts, done[len(wanted) :], strict=True):
         known = outer[host].request.legends
-        new = tuple(legend for legend in inner.request.legends if not any(one.covers(legend) for one in known))
+        mine = (*inner.request.legends, *contradicting(inner.elsewhere, known))
+        new = tuple(legend for legend in mine if not any(one.covers(legend) for one in known))
         inner = inner._replace(request=inner.request._replace(legends=new))
         outer[host] = outer[host]._replace(insets=(*outer[host].insets, inner))
     return outer
+
+
+def _carried(wanted: Sequence[Wanted], insets: Sequence[Wanted], same: Sequence[str]) -> tuple[list[Wanted], list[Wanted]]:
+    """The figures of a sheet, and those in their panels, with the choices that others make for what they show too."""
+    if len(wanted) + len(insets) < 2:
+        return list(wanted), list(insets)
+    outer = [one.sentence for one in wanted]
+    for axis in same:
+        outer = carried_places(outer, axis)
+    every = carried([*outer, *(one.sentence for one in insets)])
+    done = [one._replace(sentence=sentence) for one, sentence in zip([*wanted, *insets], every, strict=True)]
+    return done[: len(wanted)], done[len(wanted) :]
 
 
 def _smaller(sentence: Sentence) -> Sentence:
@@ -164,10 +182,11 @@ def request_of(
     axes = {key: axis for member in members for key, axis in member.scales.axes.items()}
     second_of = {key: second_axis(axis) for key, axis in axes.items()} if theme.axes else {}
     said = [_with_short_ticks(tuple(_legends(member, theme)), findings) for member in members]
+    named = [_name_of(member) for member in members]
     direct = [names for member in members for names in member.direct]
     return Request(
         width, height, theme, title, subtitle, note,
-        Scales(axes, members[0].scales.looks), arranged.panels, arranged.grid, merged(said),
+        Scales(axes, members[0].scales.looks), arranged.panels, arranged.grid, merged(said, named),
         arranged.titles if theme.axes else (),
         {key: second for key, second in second_of.items() if second is not None},
         room_for(direct, styles_of(theme).text, theme.gap),
@@ -177,13 +196,31 @@ def request_of(
     )  # fmt: skip
 
 
-def _legends(member: Member, theme: Theme) -> list[Legend]:
-    """What explains the looks of one figure, but for those that names at the ends of lines explain."""
+def _name_of(member: Member) -> str:
+    """What tells one of the figures that make up another: what it draws, on the axis along which they differ."""
+    return f"{member.scales.first('y').title or member.scales.first('x').title}".strip()
+
+
+def contradicting(silent: Sequence[Legend], known: Sequence[Legend]) -> tuple[Legend, ...]:
+    """Of the legends that a figure does without, those whose looks others of the sheet would give to other values."""
+    return tuple(legend for legend in silent if any(legend.contradicts(one) for one in known))
+
+
+def _legends(member: Member, theme: Theme, *, elsewhere: bool = False) -> list[Legend]:
+    """What explains the looks of one figure, but for those that names at the ends of lines explain.
+
+    Args:
+        member: The figure.
+        theme: How it looks.
+        elsewhere: Whether those are wanted that an axis or headings make needless, instead of the others.
+    """
     shown = {
         name: scale
         for name, scale in member.scales.looks.items()
-        if not named_directly(scale, member.runs, member.direct) and not _said_elsewhere(scale, member)
+        if not named_directly(scale, member.runs, member.direct) and _said_elsewhere(scale, member) == elsewhere
     }
+    if elsewhere:
+        return legends({name: one for name, one in shown.items() if one.spec.legend is None}, member.runs, theme.tick_color)
     said = member.split.sentence.highlight
     only = only_color(member.runs, member.scales.looks.get("color"))
     lit = None if said is None else Lit(said.words, said.rest_words, quiet_ink(said, theme), only)

@@ -27,6 +27,15 @@ class Entry(NamedTuple):
     keys: tuple[tuple[DrawnLayer, Mapping[str, Look]], ...]
     opacity: float = 1.0
     """Of the key; full where the legend does not explain opacities."""
+    looks: Mapping[str, Any] = {}
+    """The look of each aesthetic that it explains; empty for one of layers, whose keys are what it explains."""
+
+    def agrees(self, other: Entry) -> bool:
+        """Whether another entry of the same words shows no other look."""
+        if self.looks or other.looks:
+            return all(other.looks.get(name, look) == look for name, look in self.looks.items())
+        theirs = {layer.verb: looks for layer, looks in other.keys}
+        return all(theirs.get(layer.verb, looks) == looks for layer, looks in self.keys)
 
 
 class ColorBar(NamedTuple):
@@ -51,11 +60,26 @@ class Legend(NamedTuple):
     @property
     def words(self) -> tuple[object, ...]:
         """What it says, whatever the looks that it explains."""
-        return self.title, tuple(entry.label for entry in self.entries), self.bar
+        return self.title, tuple(entry.label for entry in self.entries), None if self.bar is None else self.bar.labels
+
+    def agrees(self, other: Legend) -> bool:
+        """Whether no value has another look here than in another legend of the same words, as far as both explain it."""
+        if self.bar is not None or other.bar is not None:
+            return self.bar == other.bar
+        pairs = zip(self.entries, other.entries, strict=True)
+        return all(one.agrees(theirs) for one, theirs in pairs)
+
+    def contradicts(self, other: Legend) -> bool:
+        """Whether another legend of the same title gives some value another look."""
+        if self.title != other.title or self.bar is not None or other.bar is not None:
+            return self.title == other.title and self.bar != other.bar
+        theirs = {entry.label: entry for entry in other.entries}
+        return any(not entry.agrees(theirs[entry.label]) for entry in self.entries if entry.label in theirs)
 
     def covers(self, other: Legend) -> bool:
-        """Whether it explains all looks that another one explains, in the same words."""
-        return self.words == other.words and set(other.name.split("-")) <= set(self.name.split("-"))
+        """Whether it explains all looks that another one explains, in the same words and by the same looks."""
+        told = set(other.name.split("-")) <= set(self.name.split("-"))
+        return told and self.words == other.words and self.agrees(other)
 
 
 def legends(looks: Mapping[str, LookScale], runs: Runs, neutral: str, lit: Lit | None = None) -> list[Legend]:
@@ -126,16 +150,30 @@ def _of_layers(runs: Runs, neutral: str) -> list[Legend]:
     return [Legend("layers", "", entries)] if entries else []
 
 
-def merged(said: Sequence[tuple[Legend, ...]]) -> tuple[Legend, ...]:
-    """The legends of several figures, one where title, words and looks agree; its keys show the layers of all of them."""
+def merged(said: Sequence[tuple[Legend, ...]], names: Sequence[str]) -> tuple[Legend, ...]:
+    """The legends of several figures, one where title, words and looks agree; its keys show the layers of all of them.
+
+    Args:
+        said: Those of each figure.
+        names: What the figures are called: behind the title of legends that have the same words, but other looks.
+    """
     if len(said) == 1:
         return said[0]
-    kept: dict[tuple[object, ...], Legend] = {}
-    for legend in (legend for legends_of_one in said for legend in legends_of_one):
-        at = (legend.name, *legend.words)
-        first = kept.get(at)
-        kept[at] = legend if first is None else first._replace(entries=_joined(first.entries, legend.entries))
-    return tuple(kept.values())
+    kept: dict[tuple[object, ...], list[tuple[Legend, list[str]]]] = {}
+    for legends_of_one, name in zip(said, names, strict=True):
+        for legend in legends_of_one:
+            alike = kept.setdefault((legend.name, *legend.words), [])
+            place = next((number for number, (first, _) in enumerate(alike) if first.agrees(legend)), None)
+            if place is None:
+                alike.append((legend, [name]))
+                continue
+            first, own = alike[place]
+            alike[place] = (first._replace(entries=_joined(first.entries, legend.entries)), [*own, name])
+    return tuple(
+        legend if len(alike) == 1 else legend._replace(title=f"{legend.title} ({', '.join(dict.fromkeys(own))})".strip())
+        for alike in kept.values()
+        for legend, own in alike
+    )
 
 
 def _joined(entries: tuple[Entry, ...], others: tuple[Entry, ...]) -> tuple[Entry, ...]:
@@ -144,7 +182,7 @@ def _joined(entries: tuple[Entry, ...], others: tuple[Entry, ...]) -> tuple[Entr
     for entry, other in zip(entries, others, strict=True):
         verbs = {layer.verb for layer, _ in entry.keys}
         more = tuple(key for key in other.keys if key[0].verb not in verbs)
-        joined.append(entry._replace(keys=(*entry.keys, *more)))
+        joined.append(entry._replace(keys=(*entry.keys, *more), looks={**other.looks, **entry.looks}))
     return tuple(joined)
 
 
@@ -157,7 +195,8 @@ def _gaps(scales: list[LookScale], legend: Legend, runs: Runs, neutral: str) -> 
     keys = tuple(
         (run.layer, _key_looks(run, values, neutral)) for run in runs if any(_shown(run, scale.aesthetic) for scale in scales)
     )
-    return [Legend(f"{legend.name}-missing", "", (Entry(_end_word(first, "missing"), keys),))]
+    shown = {name: look.values[0] for name, look in values.items()}
+    return [Legend(f"{legend.name}-missing", "", (Entry(_end_word(first, "missing"), keys, looks=shown),))]
 
 
 def _shown(run: LayerRun, aesthetic: str) -> bool:
@@ -200,7 +239,8 @@ def _legend(scales: list[LookScale], runs: Runs, neutral: str, lit: Lit | None) 
         )
         if lit is not None and first.kind == "levels" and int(number) not in seen:
             keys = tuple((layer, key_of_others(looks, lit.ink)) for layer, looks in keys)
-        entries.append(Entry(label, keys, float(values["opacity"].values[0]) if "opacity" in values else 1.0))
+        shown = {name: look.values[0] for name, look in values.items()}
+        entries.append(Entry(label, keys, float(shown.get("opacity", 1.0)), shown))
     return Legend("-".join(scale.aesthetic for scale in scales), first.title, tuple(entries))
 
 

@@ -18,7 +18,7 @@ from facetine.pipeline.around import Framed, Lettered
 from facetine.pipeline.boxes import Words
 from facetine.pipeline.built import Built, finished_figures, keywords
 from facetine.pipeline.described import described
-from facetine.pipeline.figures import Figured, Wanted, figured
+from facetine.pipeline.figures import Figured, Wanted, contradicting, figured
 from facetine.pipeline.floats import obstacles
 from facetine.pipeline.gridpart import Cell, GridPart
 from facetine.pipeline.guide import Legend, merged
@@ -66,7 +66,9 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
     figures = figured(wanted, plate.same, findings, width, height, plated=True)
     shared: tuple[Legend, ...] = ()
     if plate.share_legend:
-        shared = merged([one.request.legends for one in figures])
+        every = [legend for one in figures for legend in one.request.legends]
+        explained = [(*one.request.legends, *contradicting(one.elsewhere, every)) for one in figures]
+        shared = merged(explained, _names(plate))
         figures = [one._replace(request=one.request._replace(legends=())) for one in figures]
     sheet = _settled(plate, figures, shared, theme, width, height, findings)
     placement = sheet.placed(theme.margin)
@@ -93,6 +95,14 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
     scene = kept_on_sheet(scene, findings)
     check_glyphs(scene.texts(), theme.font, findings)
     return Built((scene,), findings.said, (*layouts, *inner), *finished_figures(figures))
+
+
+def _names(plate: Plate) -> list[str]:
+    """What its figures are called: by their letters, else by their place."""
+    contents = plate.contents()
+    letters = letter_texts(plate.letters, len(contents)) if plate.letters is not None else []
+    letters = letters or [f"figure {number}" for number in range(1, len(contents) + 1)]
+    return [letter for letter, one in zip(letters, contents, strict=True) if isinstance(one, Sentence)]
 
 
 def _covered(layout: Layout, part: FigurePart, beyond: float) -> Region:

@@ -251,7 +251,13 @@ def test_a_text_is_read_as_it_is_said_or_as_it_is_found_and_told(tmp_path):
 
 @pytest.mark.parametrize(
     ("wrong", "right"),
-    [("--label", "--guide-title"), ("--values", "--numbers"), ("--ouput", "--output"), ("--resolution", "--dpi"), ("--layers", "--layer")],
+    [
+        ("--label", "--guide-title"),
+        ("--values", "--numbers"),
+        ("--ouput", "--output"),
+        ("--resolution", "--dpi"),
+        ("--layers", "--layer"),
+    ],
 )
 def test_an_option_of_elsewhere_is_answered_by_its_meaning(data, wrong, right):
     code, _, err = run("draw", data / "wheels.csv", wrong, "x=a")
