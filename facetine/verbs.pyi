@@ -1308,7 +1308,7 @@ class OptionVerbs:
         include: Place | Sequence[Place] | NotGiven | None = ...,
         second_axis: Options | NotGiven | None = ...,
         palette: str | tuple[str, ...] | NotGiven | None = ...,
-        colors: Mapping[str, str] | NotGiven | None = ...,
+        colors: Mapping[str, str] | tuple[str, ...] | NotGiven | None = ...,
         others: str | NotGiven | None = ...,
         middle: float | NotGiven | None = ...,
         span: tuple[float | None, float | None] | NotGiven | None = ...,
@@ -1348,7 +1348,7 @@ class OptionVerbs:
             include: A value that the range must hold, or several.
             second_axis: A second axis with the same values in another unit: convert, title, ticks, format; or of times in another zone. Such as {"convert": "value * 1.8 + 32", "title": "Temperature (°F)"}, or {"zone": "Asia/Tokyo"}.
             palette: Colors: the name of a palette for categories or of a ramp for numbers, or a list of colors. A list holds those of categories in their order, or of numbers from low to high. Categories with the name of a ramp take even steps of it.
-            colors: Colors of some categories, by name.
+            colors: Colors of some categories, by name. Or a list, in the order of the categories, or of numbers from low to high.
             others: The color of all categories, or rows, that are not named.
             middle: The value at the middle of a diverging ramp.
             span: The smallest and the largest size in points, or opacity.
@@ -1604,7 +1604,7 @@ class PlateVerbs:
         include: Place | Sequence[Place] | NotGiven | None = ...,
         second_axis: Options | NotGiven | None = ...,
         palette: str | tuple[str, ...] | NotGiven | None = ...,
-        colors: Mapping[str, str] | NotGiven | None = ...,
+        colors: Mapping[str, str] | tuple[str, ...] | NotGiven | None = ...,
         others: str | NotGiven | None = ...,
         middle: float | NotGiven | None = ...,
         span: tuple[float | None, float | None] | NotGiven | None = ...,
@@ -1639,7 +1639,7 @@ class PlateVerbs:
             include: A value that the range must hold, or several.
             second_axis: A second axis with the same values in another unit: convert, title, ticks, format; or of times in another zone. Such as {"convert": "value * 1.8 + 32", "title": "Temperature (°F)"}, or {"zone": "Asia/Tokyo"}.
             palette: Colors: the name of a palette for categories or of a ramp for numbers, or a list of colors. A list holds those of categories in their order, or of numbers from low to high. Categories with the name of a ramp take even steps of it.
-            colors: Colors of some categories, by name.
+            colors: Colors of some categories, by name. Or a list, in the order of the categories, or of numbers from low to high.
             others: The color of all categories, or rows, that are not named.
             middle: The value at the middle of a diverging ramp.
             span: The smallest and the largest size in points, or opacity.

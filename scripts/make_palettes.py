@@ -3,8 +3,8 @@
     python scripts/make_palettes.py
 
 Qualitative palettes are found by a seeded search in OKLCH: the worst distance between any two colors, in normal and in
-simulated protan, deutan and tritan vision, is made as large as it gets, while the first six keep a contrast of 3:1 on
-white and the first four stay apart in gray. Sequential ramps take even steps of lightness along a path of hue and
+simulated protan, deutan and tritan vision, is made as large as it gets, while all keep a contrast of 3:1 on their
+ground and the first four stay apart in gray. Sequential ramps take even steps of lightness along a path of hue and
 chroma that stays inside sRGB; diverging ramps join two such arms at a neutral middle. `tests/core/test_palettes.py`
 checks all of this on the result.
 """
@@ -101,7 +101,24 @@ def qualitative(seed: int, chroma: tuple[float, float], hue: float, dark: bool =
             best, best_score = now, score
     print(f"  worst distance {best_score:.3f}")
     assert best is not None
-    return to_hex(shown(best))
+    return with_two_more(to_hex(shown(best))[:6], low, high, ground, seed)
+
+
+def with_two_more(six: list[str], low: FloatArray, high: FloatArray, ground: FloatArray, seed: int) -> list[str]:
+    """The first six colors and two that stand out as well, as far from them and each other as can be, in every vision."""
+    rng = np.random.default_rng(seed)
+    found = from_hex(to_hex(shown(rng.uniform(low, high, (6000, 3)))))
+    found = found[contrast(found, ground) >= 3.05]
+    visions = [lambda rgb: rgb, *(lambda rgb, one=one: simulated(rgb, one) for one in ("protan", "deutan", "tritan"))]
+    first = from_hex(six)
+    far = np.min([distances(np.vstack([see(first), see(found)]))[6:, :6].min(axis=1) for see in visions], axis=0)
+    found, far = found[np.argsort(-far)[:400]], np.sort(far)[::-1][:400]
+    between = np.min([distances(see(found)) for see in visions], axis=0)
+    between = np.minimum(between, np.minimum(far[:, None], far[None, :]))
+    np.fill_diagonal(between, 0)
+    one, other = np.unravel_index(between.argmax(), between.shape)
+    print(f"  two more at {between.max():.3f}")
+    return [*six, *to_hex(found[[one, other]])]
 
 
 def sequential(light_hue: float, dark_hue: float, chroma: float, count: int = 9) -> list[str]:

@@ -25,7 +25,7 @@ TYPES = {
         "str | Sequence[str]",
         "str | tuple[str, ...]",
     ),
-    "colors by category": ("Mapping[str, str]",),
+    "colors by category": ("Mapping[str, str]", "Mapping[str, str] | tuple[str, ...]"),
     "column": ("str",),
     "column or columns": (
         "str | Sequence[str]",

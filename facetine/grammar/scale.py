@@ -133,6 +133,13 @@ def colors_option(value: object, where: str) -> str | tuple[str, ...]:
     return _colors_of(value, where, 1)
 
 
+def _colors_by_level(value: object, where: str) -> dict[str, str] | tuple[str, ...]:
+    """Colors by category, or a list of them."""
+    if isinstance(value, list | tuple):
+        return _colors_of(value, where, 1)
+    return dict(colors(value, where))
+
+
 def _colors_of(value: object, where: str, least: int) -> tuple[str, ...]:
     shades = tuple(hex_color(shade, where) for shade in names(value, where))
     if len(shades) < least:
@@ -234,7 +241,9 @@ class ScaleSpec:
         "A list holds those of categories in their order, or of numbers from low to high. Categories with the name of a ramp "
         "take even steps of it.",
     )
-    colors: Mapping[str, str] | None = option(None, colors)
+    colors: Mapping[str, str] | tuple[str, ...] | None = option(
+        None, _colors_by_level, "Or a list, in the order of the categories, or of numbers from low to high."
+    )
     others: str | None = option(None, ink)
     middle: float | None = option(None, number())
     span: tuple[float | None, float | None] | None = option(None, pair)

@@ -31,6 +31,9 @@ from facetine.pipeline.windows import by_quantile
 from facetine.pipeline.wording import level_texts, with_ranges
 
 _COARSE = 24
+_OF_LEVELS = ("colors", "others", "shapes", "dashes", "order", "top")
+_OF_NUMBERS = ("middle", "limits")
+"""Options that mean something for categories alone, and for numbers alone."""
 _NARROW, _LEAST_AREA = 0.5, 0.12
 """Where the lowest number is more than this share of the highest, areas begin at it, the least with this share of the largest."""
 
@@ -57,6 +60,7 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
         if aesthetic in ("x", "y", "group", "label", "weight"):
             continue
         spec = sentence.scale(aesthetic)
+        _check_options(spec, aesthetic, column)
         title = look_title(split, aesthetic, column.name)
         runs = [run for one in sheet if _shows(one, aesthetic, column) for run in one.runs]
         thin = any(aesthetic in run.columns and not run.layer.filled_marks for run in runs)
@@ -84,6 +88,25 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
             made = made._replace(title=f"{made.title}, areas from {ends[0]}")
         scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
+
+
+def _check_options(spec: ScaleSpec, aesthetic: str, column: Column) -> None:
+    """Nothing, where all that is given for a scale means something for what it shows.
+
+    Raises:
+        OptionError: An option is for categories, and the column holds numbers, or the reverse.
+    """
+    where, holds = f"figure.scale({aesthetic!r})", "categories" if column.discrete else "numbers"
+    unused = _OF_NUMBERS if column.discrete else _OF_LEVELS
+    for name in unused:
+        value = getattr(spec, name)
+        if value is None or (name == "colors" and isinstance(value, tuple)):
+            continue
+        other = "numbers" if column.discrete else "categories"
+        raise OptionError(
+            f"{where}: {name} is for {other}, but {column.name!r} holds {holds}",
+            "leave it out" if column.discrete else f'write .kinds({column.name}="category") if its values are names',
+        )
 
 
 def _check_one_meaning(split: Split, run: LayerRun, aesthetic: str) -> None:

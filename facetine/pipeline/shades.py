@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from facetine.core.color.palettes import DIVERGING
@@ -9,7 +11,7 @@ from facetine.core.color.registry import PALETTES, for_numbers
 from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
 from facetine.data.codebook import Codebook
 from facetine.data.table import Column, Levels
-from facetine.errors import FacetineError, OptionError, unknown
+from facetine.errors import FacetineError, OptionError, listed, unknown
 from facetine.findings import Findings
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
@@ -31,8 +33,9 @@ def level_colors(
     """The color of each level: what is said for it, else the next of the palette."""
     entry = codebook.entry(column.name)
     booked = {str(entry.word(code)): shade for code, shade in (entry.colors or {}).items()}
-    said = {**booked, **(spec.colors or {})}
-    for name in spec.colors or {}:
+    own = _by_level(spec, column, levels)
+    said = {**booked, **own}
+    for name in own:
         there = {level_key(level) for level in (*levels, *column.levels)} | set(entry.known)
         if levels and name not in there:
             raise _no_category(name, tuple(dict.fromkeys((*map(level_key, levels), *entry.known))))
@@ -57,16 +60,54 @@ def level_colors(
         drawn = {level_key(level): spec.others for level in left}
     else:
         if len(left) > len(free):
-            findings.add(
-                "many-colors",
-                "figure.scale('color')",
-                f"{column.name} has {len(levels)} categories, more than the {len(palette)} colors that can be told apart",
-                "make panels of it, or name the ones that matter with colors= and others=",
-                "warning",
-            )
-            free = [*free, *_more_colors(len(left) - len(free))]
+            more = _more_colors(len(left) - len(free))
+            _say_many(column, levels, tuple(left[len(free) :]), more, palette, spec, theme, findings)
+            free = [*free, *more]
         drawn = {level_key(level): shade for level, shade in zip(left, free, strict=False)}
     return tuple(said.get(level_key(level), drawn.get(level_key(level), "")) for level in levels)
+
+
+def _by_level(spec: ScaleSpec, column: Column, levels: Levels) -> dict[str, str]:
+    """The colors that the scale gives to levels, by name or in their order.
+
+    Raises:
+        OptionError: A list holds fewer colors than there are levels.
+    """
+    if spec.colors is None or isinstance(spec.colors, Mapping):
+        return dict(spec.colors or {})
+    if len(spec.colors) < len(levels) and spec.others is None:
+        raise OptionError(
+            f"figure.scale('color'): colors holds {len(spec.colors)}, but {column.name!r} has {len(levels)} categories: "
+            f"{listed(map(level_key, levels), 6)}",
+            'name the others too, or give others="gray"',
+        )
+    return dict(zip(map(level_key, levels), spec.colors, strict=False))
+
+
+def _say_many(
+    column: Column,
+    levels: Levels,
+    left: Levels,
+    more: list[str],
+    palette: tuple[str, ...],
+    spec: ScaleSpec,
+    theme: Theme,
+    findings: Findings,
+) -> None:
+    """What became of levels beyond the colors of a palette."""
+    given = spec.palette if spec.palette is not None else theme.palette
+    if isinstance(given, str):
+        text = f"{column.name} has {len(levels)} categories, more than the {len(palette)} colors that can be told apart"
+        fix = "make panels of it, or name the ones that matter with colors= and others="
+    else:
+        named = ", ".join(f"{level_key(level)} {shade}" for level, shade in list(zip(left, more, strict=True))[:4])
+        rest = f" and {len(left) - 4} more" if len(left) > 4 else ""
+        text = (
+            f"palette gives {len(palette)} colors, and {column.name} has {len(levels)} categories: {named}{rest} "
+            "are colors that it does not name"
+        )
+        fix = "a longer palette=, or colors= and others="
+    findings.add("many-colors", "figure.scale('color')", text, fix, "warning")
 
 
 def level_key(level: object) -> str:
@@ -82,6 +123,8 @@ def _no_category(name: str, levels: Levels) -> FacetineError:
 
 def _in_steps(spec: ScaleSpec, column: Column, levels: Levels) -> bool:
     """Whether levels take even steps of a ramp: by its name; or ordered ones, of the theme's or of a few colors given."""
+    if spec.colors is not None:
+        return False
     if isinstance(spec.palette, str):
         return for_numbers(spec.palette)
     return column.kind == "ordered" and (spec.palette is None or 1 < len(spec.palette) < len(levels))
@@ -101,7 +144,7 @@ def ramp_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
     Raises:
         OptionError: The scale names a palette for categories, or one color alone.
     """
-    chosen = spec.palette
+    chosen = spec.palette if not isinstance(spec.colors, tuple) else spec.colors
     if chosen is None:
         chosen = next(iter(DIVERGING)) if spec.middle is not None else theme.ramp
     if isinstance(chosen, str):
@@ -154,6 +197,7 @@ def _more_colors(count: int) -> list[str]:
 def number_shades(spec: ScaleSpec, theme: Theme, thin: bool) -> list[str]:
     """The colors of numbers in even steps; a list of colors that was said is taken as it is."""
     stops = ramp_colors(spec, theme)
-    ramp = spec.palette if spec.palette is not None or spec.middle is not None else theme.ramp
+    given = spec.colors if isinstance(spec.colors, tuple) else spec.palette
+    ramp = given if given is not None or spec.middle is not None else theme.ramp
     own = isinstance(ramp, tuple) and ramp not in _OURS
     return visible_ramp(stops, theme.ground_below) if thin and not own else blend(stops, STEPS)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 QUALITATIVE: dict[str, tuple[str, ...]] = {
-    "orchard": ("#3448ae", "#07829e", "#ca8508", "#6b0059", "#494001", "#a76ee2", "#b7c9ff", "#58b6a3"),
-    "pantry": ("#749d5d", "#6d1339", "#4d5377", "#8e6350", "#5f4600", "#42859f", "#f39eab", "#a0b4fe"),
-    "market": ("#9b365d", "#642900", "#4497ec", "#857803", "#0a6b9f", "#50257a", "#e27c70", "#fea7e0"),
-    "lantern": ("#a6bffe", "#a449a9", "#d78391", "#fce15a", "#4b89f2", "#74ffea", "#6f7b4a", "#a9af17"),
+    "orchard": ("#3448ae", "#07829e", "#ca8508", "#6b0059", "#494001", "#a76ee2", "#b94d01", "#824958"),
+    "pantry": ("#749d5d", "#6d1339", "#4d5377", "#8e6350", "#5f4600", "#42859f", "#432a7a", "#ab7fd4"),
+    "market": ("#9b365d", "#642900", "#4497ec", "#857803", "#0a6b9f", "#50257a", "#d5758f", "#3533b6"),
+    "lantern": ("#a6bffe", "#a449a9", "#d78391", "#fce15a", "#4b89f2", "#74ffea", "#68821c", "#c6ba54"),
 }
 """For categories: eight colors, in the order of use."""
 
