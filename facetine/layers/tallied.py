@@ -32,7 +32,7 @@ def tallied(source: Source, layer: Points, context: Context) -> Columns:
     useless = {
         "aggregate": (layer.aggregate != "none", "one tally already stands for several rows"),
         "thin": (layer.thin is not None, "a tally counts all rows"),
-        "size": (layer.size is not None, "the size tells the count; .scale('size', span=(2, 12)) says how large"),
+        "size": (layer.size is not None, "the size tells the count; .scale('size', span=(None, 12)) says how large"),
         "draw_order": (layer.draw_order != "mixed", "groups stand beside each other"),
     }
     for option, (said, why) in useless.items():

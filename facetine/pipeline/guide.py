@@ -294,9 +294,7 @@ def _classes(scale: LookScale) -> tuple[tuple[str, ...], FloatArray]:
 
 
 def _one(scale: LookScale, number: float) -> Any:
-    if scale.kind == "levels":
-        return scale.values[int(number)]
-    return scale.values[int(scale.place(np.array([number]))[0])]
+    return scale.of(number)
 
 
 def _round_values(scale: LookScale) -> tuple[tuple[float, ...], tuple[str, ...]]:

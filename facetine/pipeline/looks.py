@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import partial
@@ -14,23 +15,23 @@ from facetine.core.color.spaces import blend
 from facetine.core.columns import Columns
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.formats import written
+from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.ticks import linear_ticks
 from facetine.data.table import Column, Levels
 from facetine.errors import OptionError, ScaleError, told, unknown
-from facetine.findings import Findings
+from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import LookValue
-from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, is_function, transform_of
+from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.pipeline.levels import MISSING, level_name
 from facetine.pipeline.runs import LayerRun, Split
 from facetine.pipeline.scales import LookScale
-from facetine.pipeline.shades import STEPS, level_colors, number_shades
+from facetine.pipeline.shades import level_colors, number_shades
 from facetine.pipeline.titles import look_title
 from facetine.pipeline.windows import by_quantile
 from facetine.pipeline.wording import level_texts, with_ranges
 
-_COARSE = 24
 _OF_LEVELS = ("colors", "others", "shapes", "dashes", "order", "top")
 _OF_NUMBERS = ("middle", "limits")
 """Options that mean something for categories alone, and for numbers alone."""
@@ -81,11 +82,9 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
         if spec is not sentence.scale(aesthetic):
             sentence = replace(sentence, scales={**sentence.scales, aesthetic: spec})
         made = _number_scale(sentence, aesthetic, column.kind, column.name, title, low, high, column.zone, thin)
-        if aesthetic == "size" and made.kind == "number" and not made.breaks and _areas_spread(spec, made.low, made.high):
-            ends = written([made.low, made.high])
-            said = f"areas of {column.name!r} are spread over {ends[0]} to {ends[1]}, which would look alike from zero on"
-            findings.add("areas-spread", "figure.scale('size')", said, 'scale("size", limits=(0, None)) lets them begin at zero')
-            made = made._replace(title=f"{made.title}, areas from {ends[0]}")
+        if aesthetic == "size" and made.ends is not None:
+            made = _with_zero_said(made, findings)
+        _say_ends(made, tables, findings)
         scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
 
@@ -290,10 +289,12 @@ def _number_scale(
             low, high = spec.middle - reach, spec.middle + reach
         shades = number_shades(spec, theme, thin)
         values = (*(shades[::-1] if spec.reverse else shades), sentence.missing_color(aesthetic, column))
+        sizes = None
     else:
-        values = _number_looks(aesthetic, spec, theme, low, high)
+        sizes = _size_ends(spec, theme, low, high, transform) if aesthetic == "size" else _look_span(aesthetic, spec, theme)
+        values = (min(sizes),)
     sort = "time" if kind == "time" else "number"
-    return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform, beyond)
+    return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform, beyond, ends=sizes)
 
 
 def _limit(value: object, kind: str, zone: str | None, where: str) -> float:
@@ -355,24 +356,68 @@ def _as_given(aesthetic: str, column: Column, levels: Levels, missing: str) -> t
     return tuple(looks)
 
 
-def _areas_spread(spec: ScaleSpec, low: float, high: float) -> bool:
-    """Whether areas as large as their numbers could not be told apart, so that they begin at the lowest one."""
-    return spec.span is None and not is_function(spec.kind) and _NARROW * high < low < high
+def _size_ends(spec: ScaleSpec, theme: Theme, low: float, high: float, transform: Transform) -> tuple[float, float]:
+    """Diameters of the lowest and of the highest number: areas are proportional to their distance from the zero of the scale.
+
+    Raises:
+        OptionError: The ends of the span are not in that ratio.
+    """
+    small, large = _look_span("size", spec, theme)
+    if not transform.even:
+        return small, large
+    zero = size_zero(low, high)
+    exact = large * math.sqrt((low - zero) / (high - zero)) if high > zero else large
+    given = spec.span[0] if spec.span is not None else None
+    if given is not None and abs(float(given) - exact) > 0.02 * large:
+        areas, values = (f"1:{large**2 / one**2:.3g}" if one else "0:1" for one in (small, exact))
+        first, last = written([low, high])
+        raise OptionError(
+            f"figure.scale('size'): span={told(spec.span)} makes areas of {areas}, but {first} to {last} are {values}",
+            f"span=({exact:.3g}, {large:g}) or (None, {large:g}) would do; breaks= makes classes of free sizes",
+        )
+    return exact, large
 
 
-def _number_looks(aesthetic: str, spec: ScaleSpec, theme: Theme, low: float, high: float) -> tuple[float, ...]:
-    """Sizes, opacities or widths of even steps from low to high; the area of a point follows its number."""
-    small, large = _look_span(aesthetic, spec, theme)
-    share = np.linspace(0.0, 1.0, STEPS if aesthetic == "size" else _COARSE)
-    if aesthetic == "size":
-        if _areas_spread(spec, low, high):
-            looks = np.sqrt((_LEAST_AREA + share * (1 - _LEAST_AREA)) * large**2)
-        elif low >= 0 and high > 0 and spec.span is None:
-            looks = large * np.sqrt((low + share * (high - low)) / high)
-            looks = np.maximum(looks, 0.25 * small)
-        else:
-            looks = np.sqrt(small**2 + share * (large**2 - small**2))
-    else:
-        looks = small + share * (large - small)
-    ordered = np.round(looks[::-1] if spec.reverse else looks, 2).tolist()
-    return (*ordered, min(ordered))
+def size_zero(low: float, high: float) -> float:
+    """The number whose area is nothing: zero, or a round number below the lowest where areas from zero on look alike.
+
+    >>> size_zero(2.0, 9.0), size_zero(5.04, 5.6), size_zero(-3.0, 8.0)
+    (0.0, 4.9, -5.0)
+    """
+    if not (low < 0 or (_NARROW * high < low < high)):
+        return 0.0
+    lowest = (low - _LEAST_AREA * high) / (1 - _LEAST_AREA)
+    step = 10.0 ** math.floor(math.log10((high - low) or 1.0))
+    return float(round(math.floor(lowest / step + 1e-9) * step, 12))
+
+
+def _with_zero_said(scale: LookScale, findings: Findings) -> LookScale:
+    """A scale of sizes whose title tells the number whose area is nothing, where that is not zero."""
+    zero = size_zero(scale.low, scale.high)
+    if zero == 0 or not scale.transform.even:
+        return scale
+    start = written([zero])[0]
+    ends = written([scale.low, scale.high])
+    said = f"areas of {scale.column!r} are those of {ends[0]} to {ends[1]} from {start} on, which would look alike from zero on"
+    findings.add("areas-spread", "figure.scale('size')", said, 'scale("size", limits=(0, None)) lets them begin at zero')
+    return scale._replace(title=f"{scale.title}, areas from {start}")
+
+
+def _say_ends(scale: LookScale, tables: list[Columns], findings: Findings) -> None:
+    """What the marks of numbers beyond the limits look like, and that those of no area can't be seen."""
+    if scale.ends is None:
+        return
+    aesthetic = scale.aesthetic
+    every = [table[aesthetic].astype(float) for table in tables if aesthetic in table and len(table)]
+    values = np.concatenate(every) if every else np.zeros(0)
+    where = f"figure.scale({aesthetic!r})"
+    beyond = int(((values < scale.low) | (values > scale.high)).sum()) if scale.spec.limits is not None else 0
+    if beyond:
+        findings.add(
+            "values-beyond", where, f"{so_many_rows(beyond)} of {scale.column!r} beyond the limits drawn as at the limit"
+        )
+    unseen = int((scale.measured(values[~np.isnan(values)]) == 0).sum())
+    if aesthetic == "size" and unseen:
+        findings.add(
+            "points-unseen", where, f"{so_many_rows(unseen)} with {scale.column!r} at the zero of its areas can't be seen"
+        )

@@ -16,6 +16,9 @@ from facetine.layers.look import Look
 from facetine.pipeline.panels import AxisKey, Panel
 from facetine.pipeline.settle import Axis
 
+_FINE = 0.005
+"""Sizes in points, and opacities, are as fine as this, so that files hold few thousand forms at most."""
+
 
 class LookScale(NamedTuple):
     """A settled scale of an aesthetic that is no place."""
@@ -42,12 +45,35 @@ class LookScale(NamedTuple):
     """Whether all its numbers are whole."""
     gaps: bool = False
     """Whether rows without a value are drawn."""
+    ends: tuple[float, float] | None = None
+    """Of sizes, opacities and widths of numbers: those of the lowest and of the highest, in points or shares."""
 
     def look(self, data: FloatArray) -> Look:
         """The looks of rows with these levels or numbers."""
         if self.kind == "levels":
             return Look(self.values, data.astype(np.int64, copy=False))
-        return Look(self.values, self.place(data))
+        if self.ends is None:
+            return Look(self.values, self.place(data))
+        found, which = np.unique(self.measured(data), return_inverse=True)
+        return Look(tuple(found.tolist()), which.reshape(-1).astype(np.int64))
+
+    def measured(self, data: FloatArray) -> FloatArray:
+        """Sizes, opacities or widths, shape kept: the area of a point follows its number, in steps that no eye sees."""
+        assert self.ends is not None
+        share = self.share(data)
+        lost = np.isnan(data) | np.isnan(share)
+        share = np.clip(np.where(lost, 0.0, share), 0, 1)
+        low, high = self.ends[::-1] if self.spec.reverse else self.ends
+        if self.aesthetic == "size":
+            made = np.sqrt(low**2 + share * (high**2 - low**2))
+        else:
+            made = low + share * (high - low)
+        return np.where(lost, float(self.values[-1]), np.rint(made / _FINE) * _FINE)
+
+    def of(self, number: float) -> Any:
+        """The look of one level or number."""
+        look = self.look(np.array([number], float))
+        return look.of(0)
 
     def share(self, data: FloatArray) -> FloatArray:
         """Where numbers lie between the two ends, 0 at the lower and 1 at the upper one; shape kept."""

@@ -63,8 +63,9 @@ def test_numbers_that_would_look_alike_are_spread_and_legend_and_note_say_so():
     radii = [radius for radius, _, _ in markers(figure)]
     assert max(radii) / min(radii) > 2
     assert np.diff(sorted(radii)).min() > 0
-    assert laid_out(figure).layout.legends.legends[0].legend.title == "S, areas from 13"
-    assert any("spread over 13 to 17" in note for note in said(laid_out(figure)))
+    assert laid_out(figure).layout.legends.legends[0].legend.title == "S, areas from 12"
+    assert (max(radii) / min(radii)) ** 2 == pytest.approx((17 - 12) / (13 - 12), rel=0.02)
+    assert any("13 to 17 from 12 on" in note for note in said(laid_out(figure)))
     whole = figure.scale("size", limits=(0, None))
     assert not any("spread" in note for note in said(laid_out(whole)))
     assert min(radius for radius, _, _ in markers(whole)) / max(radius for radius, _, _ in markers(whole)) == pytest.approx(
