@@ -139,7 +139,7 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         bridge: bool | float | str | None = None,
-        arrange: Literal["stack", "share", "overlay"] = "stack",
+        arrange: Literal["stack", "share", "overlay"] | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
         where: Expression | None = None,
@@ -161,7 +161,7 @@ class LayerVerbs:
             opacity: How much a mark covers what lies below it, from 0 to 1. 1 by default. It is a number from 0 to 1.
             line_width: The width of a line or a border, in points. It is a number from 0 to 100.
             bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
-            arrange: How marks that fall on the same place share it. It is one of "stack", "share", "overlay".
+            arrange: How marks that fall on the same place share it. Counts, sums and given amounts stand on each other by default; means and the like, and heights that are no amounts (shares, temperatures, rates), lie over each other and show through. It is one of "stack", "share", "overlay".
             map: Aesthetics and the columns that they follow, such as {"color": "rind"}.
             data: A table: a data frame, a dict of arrays, or what else narwhals takes.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -240,7 +240,7 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         bar_width: float | None = None,
-        arrange: Literal["stack", "side_by_side", "share", "overlay"] = "stack",
+        arrange: Literal["stack", "side_by_side", "share", "overlay"] | None = None,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
@@ -261,7 +261,7 @@ class LayerVerbs:
             opacity: How much a mark covers what lies below it, from 0 to 1. 1 by default. It is a number from 0 to 1.
             line_width: The width of a line or a border, in points. It is a number from 0 to 100.
             bar_width: The share of its slot that a bar fills, from 0.01 to 1. The theme's by default. It is a number from 0.01 to 1.
-            arrange: How marks that fall on the same place share it. It is one of "stack", "side_by_side", "share", "overlay".
+            arrange: How marks that fall on the same place share it. Counts, sums and given amounts stand on each other by default; means and the like, and heights that are no amounts (shares, temperatures, rates), side by side. It is one of "stack", "side_by_side", "share", "overlay".
             aggregate: What is drawn of several rows that share a place. It is one of "none", "mean", "median", "sum", "count", "min", "max".
             value_labels: What is written on each mark: a template such as "{count:,}".
             map: Aesthetics and the columns that they follow, such as {"color": "rind"}.

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
-from typing import ClassVar
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
 
 import numpy as np
 
@@ -22,6 +22,7 @@ from facetine.layers.bridges import STRETCH, bridge_option, stretches
 from facetine.layers.context import Context, Drawn
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
+from facetine.layers.stacking import check_lengths, check_stack, is_amount
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,
@@ -30,6 +31,9 @@ from facetine.layers.summary import (
 )
 from facetine.scene.marks import Paths, Rects, Stroke
 from facetine.scene.region import Region
+
+_THROUGH = 0.5
+"""How much areas that lie over each other cover, where nothing is given."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -45,7 +49,12 @@ class Areas(Filled, Aggregating):
     from_zero: ClassVar[bool] = True
 
     bridge: bool | float | str | None = option(None, bridge_option)
-    arrange: str = option("stack", choice("stack", "share", "overlay", name="arrangements"))
+    arrange: str | None = option(
+        None,
+        choice("stack", "share", "overlay", name="arrangements"),
+        "Counts, sums and given amounts stand on each other by default; means and the like, and heights that are no amounts "
+        "(shares, temperatures, rates), lie over each other and show through.",
+    )
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always: an area has one look from end to end."""
@@ -56,6 +65,16 @@ class Areas(Filled, Aggregating):
         if self.arrange == "share":
             return Drawn(title=f"Share of {context.titles['y'].inside}" if "y" in context.titles else "Share")
         return super().value_drawn(context)
+
+    def prepare(self, source: Source, context: Context) -> Self:
+        """How groups share a place.
+
+        Raises:
+            OptionError: Means or the like are to stand on each other.
+        """
+        arrange = self.arrange or ("stack" if is_amount(self.aggregate, context) else "overlay")
+        check_stack(arrange, self.aggregate, context)
+        return replace(super().prepare(source, context), arrange=arrange)
 
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows of each group by increasing x."""
@@ -82,11 +101,12 @@ class Areas(Filled, Aggregating):
             )
         return rows.take(groups.order)
 
-    def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+    def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Groups on top of each other; a group without a value at another's x is taken as on a straight line there."""
         if self.arrange == "overlay" or not len(rows):
             return rows.put(y_low=np.minimum(rows["y"], 0.0), y_high=np.maximum(rows["y"], 0.0))
         rows = _on_common_places(rows)
+        check_lengths(str(self.arrange), slots(rows), rows.group, np.nan_to_num(rows["y"]), context)
         value = shares(slots(rows), rows["y"]) if self.arrange == "share" else rows["y"]
         low, high = stacked(slots(rows), rows.group, value)
         return rows.put(y_low=low, y_high=high, y=high)
@@ -97,7 +117,8 @@ class Areas(Filled, Aggregating):
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """A polygon for each group."""
-        yield from ribbons(rows, panel)
+        through = self.arrange == "overlay" and self.opacity is None and len(np.unique(rows.group)) > 1
+        yield from ribbons(rows, panel, _THROUGH if through else 1.0)
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
-from typing import ClassVar
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
 
 import numpy as np
 
@@ -19,6 +19,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look, batches, combined
 from facetine.layers.marking import Filled
+from facetine.layers.stacking import check_lengths, check_stack, is_amount
 from facetine.layers.summary import (
     COUNT,
     PLACE_X,
@@ -60,7 +61,12 @@ class Bars(Filled, DrawnLayer):
     }
 
     bar_width: float | None = option(None, number(0.01, 1), "The theme's by default.")
-    arrange: str = option("stack", choice("stack", "side_by_side", "share", "overlay", name="arrangements"))
+    arrange: str | None = option(
+        None,
+        choice("stack", "side_by_side", "share", "overlay", name="arrangements"),
+        "Counts, sums and given amounts stand on each other by default; means and the like, and heights that are no amounts "
+        "(shares, temperatures, rates), side by side.",
+    )
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"))
     value_labels: str | None = option(None, template)
 
@@ -100,6 +106,23 @@ class Bars(Filled, DrawnLayer):
             return Drawn(title=context.weight_title())
         return aggregate_drawn(self.aggregate, context)
 
+    def _arranged(self, context: Context) -> str:
+        return self.arrange or ("stack" if is_amount(self.aggregate, context) else "side_by_side")
+
+    def stands_side_by_side(self, context: Context) -> bool:
+        """Where that is asked for, and for means and the like."""
+        return self._arranged(context) == "side_by_side"
+
+    def prepare(self, source: Source, context: Context) -> Self:  # noqa: ARG002
+        """How bars of one slot share it.
+
+        Raises:
+            OptionError: Means or the like are to stand on each other.
+        """
+        arrange = self._arranged(context)
+        check_stack(arrange, self.aggregate, context)
+        return replace(self, arrange=arrange)
+
     def compute(self, source: Source, context: Context) -> Columns:
         """One row a bar, with its height in y and what it is in a column of its own name."""
         if context.discrete("x") and context.discrete("y"):
@@ -134,9 +157,10 @@ class Bars(Filled, DrawnLayer):
         slot = slots(rows)
         height = rows["y"]
         width = at_place(rows["x"], context) * (self.bar_width or 1.0)
-        center, width = side_by_side(rows, width, self.arrange, context)
+        center, width = side_by_side(rows, width, str(self.arrange), context)
         low, high = np.minimum(height, 0.0), np.maximum(height, 0.0)
         if self.arrange in ("stack", "share"):
+            check_lengths(self.arrange, slot, rows.group, height, context)
             value = shares(slot, height) if self.arrange == "share" else height
             rows = rows.put(share=value) if self.arrange == "share" else rows
             low, high = stacked(slot, rows.group, value)

@@ -25,6 +25,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
+from facetine.layers.stacking import check_lengths
 from facetine.layers.summary import COUNT, need_numbers, slots
 from facetine.layers.values import template
 from facetine.layers.widths import DAY, bins_option, edges_in_data, edges_of_width, edges_option, width_option
@@ -134,10 +135,11 @@ class Histogram(Filled, DrawnLayer):
         )  # fmt: skip
         return bars.put(y=bars[self.measure])
 
-    def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002
+    def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Bars on top of each other, or over each other."""
         low, high = np.zeros(len(rows)), rows["y"]
         if self.arrange != "overlay" and len(rows):
+            check_lengths(self.arrange, slots(rows), rows.group, high, context)
             value = shares(slots(rows), high) if self.arrange == "share" else high
             rows = rows.put(share=value) if self.arrange == "share" else rows
             low, high = stacked(slots(rows), rows.group, value)

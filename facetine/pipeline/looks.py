@@ -382,7 +382,7 @@ def size_zero(low: float, high: float) -> float:
     """The number whose area is nothing: zero, or a round number below the lowest where areas from zero on look alike.
 
     >>> size_zero(2.0, 9.0), size_zero(5.04, 5.6), size_zero(-3.0, 8.0)
-    (0.0, 4.9, -5.0)
+    (0.0, 4.9, -10.0)
     """
     if not (low < 0 or (_NARROW * high < low < high)):
         return 0.0

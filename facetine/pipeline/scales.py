@@ -54,6 +54,8 @@ class LookScale(NamedTuple):
             return Look(self.values, data.astype(np.int64, copy=False))
         if self.ends is None:
             return Look(self.values, self.place(data))
+        if not len(data):
+            return Look(self.values, np.zeros(0, np.int64))
         found, which = np.unique(self.measured(data), return_inverse=True)
         return Look(tuple(found.tolist()), which.reshape(-1).astype(np.int64))
 
