@@ -34,6 +34,8 @@ class LayerRun(NamedTuple):
     horizontal: bool
     field: int = 0
     """The number of the field in whose panels it stands."""
+    own_data: bool = False
+    """Whether it shows another table than its figure."""
     borrowed_from: int | None = None
     """The number of the run whose computed rows it takes."""
     table: Columns = _NO_ROWS

@@ -208,7 +208,7 @@ class _Maker:
         if horizontal:
             every = every.renamed(TURNED)
         run = LayerRun(number, draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
-        return run._replace(quiet=self._quiet(draft.grouping, names))
+        return run._replace(own_data=draft.layer.data is not None, quiet=self._quiet(draft.grouping, names))
 
     def _values(
         self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str, findings: Findings

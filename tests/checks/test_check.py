@@ -42,6 +42,7 @@ def of(data, **mapping):
 CLOUD = of({"a": RNG.normal(size=60), "b": RNG.normal(size=60)}, x="a", y="b").points(size=2)
 DENSE = {"a": RNG.normal(size=3000), "b": RNG.normal(size=3000)}
 PAIR = {"a": np.arange(8.0), "b": np.arange(8.0), "k": list("uvuvuvuv")}
+TWICE = {**PAIR, "c": np.arange(8.0) ** 2}
 GROUPS = pd.DataFrame({"k": ["u"] * 40 + ["v"] * 40, "y": RNG.normal(10, 1, 80)})
 UNEQUAL = pd.DataFrame({"k": ["u"] * 60 + ["v"] * 6, "y": RNG.normal(10, 1, 66)})
 FEW = pd.DataFrame({"k": ["u"] * 40 + ["v"] * 3, "y": RNG.normal(10, 1, 43)})
@@ -92,6 +93,11 @@ CASES = [
         ft.plate([[LEGENDS.map(color="k"), LEGENDS.map(color="k")]]),
         "wide",
     ),
+    ("layers-alike", of(TWICE, x="a", y="b").points().points(map={"y": "c"}),
+     of(TWICE, x="a", y="b").points(legend_as="before").points(map={"y": "c"}, legend_as="after"), "print"),
+    ("layers-alike", of(TWICE, x="a", y="b").lines().lines(map={"y": "c"}), ft.plate([[of(TWICE, x="a", y=name).lines() for name in "bc"]]), "wide"),
+    ("layers-alike", of(TWICE, x="a", y="b").points().lines(data=PAIR),
+     of(TWICE, x="a", y="b").points().lines(data=PAIR, color="#a03060"), "print"),
     ("overplotted", of(DENSE, x="a", y="b").points(), of(DENSE, x="a", y="b").cells(), "print"),
     (
         "text-over-marks",
