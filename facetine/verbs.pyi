@@ -111,7 +111,7 @@ class LayerVerbs:
             line_width: The width of a line or a border, in points. The theme's by default. It is a number from 0.01 to 100.
             steps: Whether a value holds until the next one.
             bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
-            gaps: Whether a dotted line leads over gaps. It is one of "open", "dotted".
+            gaps: What stands where a value is missing. It is one of "open", "dotted".
             join_by: Whether a line joins rows by increasing x or in the order of the rows. It is one of "x", "rows".
             map: Aesthetics and the columns that they follow, such as {"color": "rind"}.
             data: A table: a data frame, a dict of arrays, or what else narwhals takes.
@@ -139,6 +139,7 @@ class LayerVerbs:
         opacity: float | None = None,
         line_width: float | None = None,
         bridge: bool | float | str | None = None,
+        gaps: Literal["zero"] | None = None,
         arrange: Literal["stack", "share", "overlay"] | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -161,6 +162,7 @@ class LayerVerbs:
             opacity: How much a mark covers what lies below it, from 0 to 1. 1 by default. It is a number from 0 to 1.
             line_width: The width of a line or a border, in points. It is a number from 0 to 100.
             bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
+            gaps: What stands where a value is missing. By default an area breaks where a value is missing, and so does what stands on it; counts of no rows are zero. It is one of "zero".
             arrange: How marks that fall on the same place share it. Counts, sums and given amounts stand on each other by default; means and the like, and heights that are no amounts (shares, temperatures, rates), lie over each other and show through. It is one of "stack", "share", "overlay".
             map: Aesthetics and the columns that they follow, such as {"color": "rind"}.
             data: A table: a data frame, a dict of arrays, or what else narwhals takes.

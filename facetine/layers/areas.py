@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.core.arrange.bars import shares, stacked
 from facetine.core.arrays import BoolArray
-from facetine.core.columns import Columns, joined
+from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import AGGREGATES, grouped
 from facetine.errors import OptionError
@@ -22,12 +22,13 @@ from facetine.layers.bridges import STRETCH, bridge_option, stretches
 from facetine.layers.context import Context, Drawn
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
+from facetine.layers.places import on_common_places, with_zeros
 from facetine.layers.stacking import check_lengths, check_stack, is_amount
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,
     slots,
-    summarised,
+    summarised_with_gaps,
 )
 from facetine.scene.marks import Paths, Rects, Stroke
 from facetine.scene.region import Region
@@ -47,8 +48,14 @@ class Areas(Filled, Aggregating):
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     from_zero: ClassVar[bool] = True
+    keeps_gaps: ClassVar[bool] = True
 
     bridge: bool | float | str | None = option(None, bridge_option)
+    gaps: str | None = option(
+        None,
+        choice("zero", name="gaps"),
+        "By default an area breaks where a value is missing, and so does what stands on it; counts of no rows are zero.",
+    )
     arrange: str | None = option(
         None,
         choice("stack", "share", "overlay", name="arrangements"),
@@ -79,11 +86,15 @@ class Areas(Filled, Aggregating):
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows of each group by increasing x."""
         rows = self._by_x(source, context)
+        if self.gaps is not None:
+            if self.bridge is not None:
+                raise OptionError(f"{context.where}: gaps= and bridge= both say what stands in a gap", "leave out one of them")
+            return with_zeros(rows, context)
         if self.arrange != "overlay" and len(np.unique(rows.group)) > 1:
-            # What stands on a group must know how high it is everywhere.
-            if self.bridge not in (None, True):
+            if self.bridge not in (None, True, False):
                 raise OptionError(
-                    f"{context.where}: areas on each other are joined over gaps", 'arrange="overlay" lets them break'
+                    f"{context.where}: areas on each other break at every gap, or at none",
+                    'bridge=True joins over all, gaps="zero" makes zeros of them; arrange="overlay" takes a distance',
                 )
             return rows
         return stretches(rows, self.bridge, context)
@@ -91,7 +102,8 @@ class Areas(Filled, Aggregating):
     def _by_x(self, source: Source, context: Context) -> Columns:
         say_lone_rows(source, context)
         if self.aggregate != "none":
-            return summarised(self.in_bins(source, context), self.aggregate, context)
+            made = summarised_with_gaps(self.in_bins(source, context), self.aggregate, context)
+            return with_zeros(made) if self.aggregate == "count" else made
         rows = source.rows()
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):
@@ -102,14 +114,17 @@ class Areas(Filled, Aggregating):
         return rows.take(groups.order)
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
-        """Groups on top of each other; a group without a value at another's x is taken as on a straight line there."""
+        """Groups on top of each other, broken where one of those below has no value."""
         if self.arrange == "overlay" or not len(rows):
             return rows.put(y_low=np.minimum(rows["y"], 0.0), y_high=np.maximum(rows["y"], 0.0))
-        rows = _on_common_places(rows)
-        check_lengths(str(self.arrange), slots(rows), rows.group, np.nan_to_num(rows["y"]), context)
-        value = shares(slots(rows), rows["y"]) if self.arrange == "share" else rows["y"]
-        low, high = stacked(slots(rows), rows.group, value)
-        return rows.put(y_low=low, y_high=high, y=high)
+        if len(np.unique(rows.group)) > 1:
+            rows = on_common_places(rows, joins=self.bridge is True, whole=self.arrange == "share", context=context)
+        known = np.isfinite(rows["y"])
+        check_lengths(str(self.arrange), slots(rows), rows.group, np.where(known, rows["y"], 0.0), context)
+        value = np.where(known, shares(slots(rows), np.where(known, rows["y"], 0.0)), np.nan)
+        value = value if self.arrange == "share" else rows["y"]
+        low, high = stacked(slots(rows), rows.group, np.where(known, value, 0.0))
+        return rows.put(y_low=np.where(known, low, np.nan), y_high=np.where(known, high, np.nan), y=np.where(known, high, np.nan))
 
     def labelled_rows(self, rows: Columns) -> Columns:
         """The rows that were given, without the places between."""
@@ -130,24 +145,6 @@ def say_lone_rows(source: Source, context: Context) -> None:
     groups = source.ask(Query((Total("rows", "rows"),)))
     for row in np.flatnonzero(groups["rows"] == 1).tolist():
         context.say("group-of-one", "a group of 1 row has no area and is left out", part=groups.take(np.array([row])))
-
-
-def _on_common_places(rows: Columns) -> Columns:
-    """Every group of a panel at every x of the panel between its own ends."""
-    parts = []
-    for panel in np.unique(rows.panel).tolist():
-        here = rows.take(rows.panel == panel)
-        every = np.unique(here["x"])
-        for group in np.unique(here.group).tolist():
-            own = here.take(here.group == group)
-            order = np.argsort(own["x"], kind="stable")
-            x, y = own["x"][order], own["y"][order]
-            at = every[(every >= x[0]) & (every <= x[-1])]
-            # What stands on the row of a place stays there; a place of other groups has no row, and so no text.
-            row = np.clip(np.searchsorted(x, at), 0, len(x) - 1)
-            there = own.take(order[row])
-            parts.append(there.put(x=at, y=np.interp(at, x, y), own=(x[row] == at).astype(float)))
-    return joined(parts)
 
 
 def ribbons(rows: Columns, panel: PanelView, opacity: float = 1.0) -> Iterator[Paths]:

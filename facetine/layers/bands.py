@@ -9,7 +9,7 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.core.query import Query, Source, Total
+from facetine.core.query import Between, Query, Source, Total
 from facetine.core.stats.centers import CENTERS, REACHES
 from facetine.core.stats.groups import AGGREGATES
 from facetine.errors import MappingError, OptionError
@@ -23,7 +23,7 @@ from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
-from facetine.layers.summary import PLACE_X, Aggregating, at_one_place
+from facetine.layers.summary import PLACE_X, Aggregating, at_one_place, with_gaps
 from facetine.scene.marks import Paths, Rects
 from facetine.scene.region import Region
 
@@ -48,6 +48,7 @@ class Bands(Filled, Aggregating):
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "low": Computed("y"), "high": Computed("y"),
     }  # fmt: skip
+    keeps_gaps: ClassVar[bool] = True
     required: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     usual: ClassVar[Mapping[str, LookValue]] = {"opacity": 0.3}
@@ -111,7 +112,8 @@ class Bands(Filled, Aggregating):
         if self.around is not None:
             if self.aggregate != "none":
                 raise OptionError(f"{context.where}: around and aggregate say two things of the rows at one x", "leave one out")
-            rows = self._intervals.compute(source, context).dropped("slot")
+            rows = self._intervals.compute(source.keeping(Between("y")), context).dropped("slot")
+            rows = with_gaps(rows, source, "y")
             return rows.take(np.lexsort((rows["x"], rows.group, rows.panel)))
         for name in ("reach", "level", "bootstrap"):
             if getattr(self, name) is not None:
@@ -128,8 +130,9 @@ class Bands(Filled, Aggregating):
             rows = rows.take(groups.order)
         else:
             ends = (Total(f"new {name}", self.aggregate, name) for name in ("y_low", "y_high"))
-            rows = self.in_bins(source, context).ask(Query(tuple(ends), keys=("x",)))
-            rows = rows.put(y_low=rows["new y_low"], y_high=rows["new y_high"])
+            source = self.in_bins(source, context)
+            rows = source.keeping(Between("y_low")).keeping(Between("y_high")).ask(Query(tuple(ends), keys=("x",)))
+            rows = with_gaps(rows.put(y_low=rows["new y_low"], y_high=rows["new y_high"]), source, "y_low", "y_high")
         return rows.put(low=rows["y_low"], high=rows["y_high"])
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:

@@ -10,9 +10,9 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
-from facetine.core.columns import Columns, joined
+from facetine.core.columns import Columns
 from facetine.core.geometry.curves import enough
-from facetine.core.query import Between, Query, Source
+from facetine.core.query import Source
 from facetine.core.stats.groups import grouped
 from facetine.errors import OptionError
 from facetine.grammar.options import choice, flag, option
@@ -25,7 +25,7 @@ from facetine.layers.marking import Stroked
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,
-    summarised,
+    summarised_with_gaps,
 )
 from facetine.scene.marks import Paths, Stroke, segments
 from facetine.scene.region import Region
@@ -58,7 +58,7 @@ class Lines(Stroked, Aggregating):
         if self.join_by == "rows" and (self.bridge is not None or self.gaps != "open"):
             raise OptionError(f"{context.where}: bridge and gaps are for lines along x, not for rows as they come")
         if self.aggregate != "none":
-            return stretches(self._summarised(source, context), self.bridge, context)
+            return stretches(summarised_with_gaps(self.in_bins(source, context), self.aggregate, context), self.bridge, context)
         rows = source.rows()
         if self.join_by == "rows":
             return rows.take(np.lexsort((rows.group, rows.panel)))
@@ -71,18 +71,6 @@ class Lines(Stroked, Aggregating):
                 severity="warning",
             )
         return stretches(rows.take(groups.order), self.bridge, context)
-
-    def _summarised(self, source: Source, context: Context) -> Columns:
-        """The aggregate at each x; a place where no row has a value stays, to interrupt the line."""
-        source = self.in_bins(source, context)
-        summary = summarised(source.keeping(Between("y")), self.aggregate, context)
-        gaps = source.ask(Query(keys=("x",), filters=(Between("y", outside=True),)))
-        if not len(gaps):
-            return summary
-        nothing = np.full(len(gaps), np.nan)
-        every = joined([summary, gaps.put(**dict.fromkeys(("y", "count", self.aggregate), nothing))])
-        # Where some rows have a value, theirs comes first.
-        return every.take(at_one_place(every).first)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """A line for each group."""

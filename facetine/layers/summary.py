@@ -13,7 +13,7 @@ from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.core.asked import Asked
 from facetine.core.columns import Columns, joined
 from facetine.core.memory import InMemory
-from facetine.core.query import Query, Source, Total
+from facetine.core.query import Between, Query, Source, Total
 from facetine.core.stats.binning import MOST_BINS, chosen_edges
 from facetine.core.stats.groups import AGGREGATES, Groups, grouped
 from facetine.data.table import Levels
@@ -53,6 +53,32 @@ def summarised(source: Source, how: str, context: Context) -> Columns:
     asked = (Total(how, how, "y" if "y" in source else "x"), Total("count", "count"))
     answer = source.ask(Query(asked, keys=("x",)))
     return answer.put(y=answer[how])
+
+
+def summarised_with_gaps(source: Source, how: str, context: Context) -> Columns:
+    """The aggregate at each x; a place where no row has a value stays, to interrupt what is drawn."""
+    return with_gaps(summarised(source.keeping(Between("y")), how, context), source, "y")
+
+
+def with_gaps(made: Columns, source: Source, *values: str) -> Columns:
+    """What was made of the rows that have a value at each x, with a row of nothing where none has one.
+
+    Args:
+        made: One row for each x of each group.
+        source: All rows.
+        *values: The columns of which one is missing.
+    """
+    parts = [made]
+    for value in values:
+        gaps = source.ask(Query(keys=("x",), filters=(Between(value, outside=True),)))
+        if len(gaps):
+            nothing = np.full(len(gaps), np.nan)
+            parts.append(gaps.put(**{name: nothing for name in made.values if name in values or name not in gaps}))
+    if len(parts) == 1:
+        return made
+    every = joined(parts)
+    # Where some rows have a value, theirs comes first.
+    return every.take(at_one_place(every).first)
 
 
 def aggregate_names(how: str) -> dict[str, Computed]:

@@ -195,9 +195,13 @@ class _Maker:
                 say_missing(column, codes[aesthetic] >= 0, keep, where, findings)
                 keep &= codes[aesthetic] >= 0
         panel, keep = self._panels(draft, keep, where, findings)
-        value = draft.columns.get("x" if draft.swapped else "y")
-        if draft.layer.keeps_gaps and value is not None:
-            say_gaps(value, keep, where, findings, bridged=getattr(draft.layer, "bridge", None) is not None)
+        if draft.layer.keeps_gaps:
+            bridged = getattr(draft.layer, "bridge", None) is not None or getattr(draft.layer, "gaps", None) == "zero"
+            said = np.zeros(draft.table.height, bool)
+            for aesthetic, column in draft.columns.items():
+                if POSITIONS.get(aesthetic) == ("x" if draft.swapped else "y"):
+                    say_gaps(column, keep & ~said, where, findings, bridged=bridged)
+                    said |= column.missing
         group, names = self._groups(draft.grouping, codes, draft.table.height, keep)
         every = Columns(values, panel, group, draft.table.numbers)
         if not keep.all():

@@ -42,7 +42,7 @@ def usable(
         )
         findings.add("rows-off-scale", where, text)
     missing = np.isnan(column.values)
-    if layer.keeps_gaps and aesthetic == ("x" if sentence.swapped else "y"):
+    if layer.keeps_gaps and POSITIONS.get(aesthetic) == ("x" if sentence.swapped else "y"):
         return good | missing
     shown = aesthetic not in POSITIONS and sentence.missing_policy(aesthetic, column.name) not in (None, "drop")
     return good | missing if shown else good

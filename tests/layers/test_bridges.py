@@ -89,8 +89,9 @@ def test_groups_break_one_by_one_and_steps_and_colors_along_the_line_do():
     assert pieces(base.lines()) == 3
     assert pieces(base.lines(steps=True)) == 3
     assert pieces(base.areas(arrange="overlay")) == 3
-    # Areas on each other know how high each is everywhere.
-    assert pieces(base.areas()) == 2
+    # What stands on a gap breaks with it.
+    assert pieces(base.areas()) == 4
+    assert pieces(base.areas(bridge=True)) == pieces(base.areas(gaps="zero")) == 2
 
 
 def test_gaps_are_dotted_on_request_from_end_to_end():
