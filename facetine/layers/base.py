@@ -78,6 +78,8 @@ class DrawnLayer(Layer):
     """Whether it goes on to the edges of its panel, at which it is cut."""
     drops_outside: ClassVar[bool] = False
     """Whether a mark outside a window is left out whole, instead of being cut at its edge."""
+    scatters: ClassVar[bool] = False
+    """Whether chance moves its marks, so that those near an edge may be mirrored at it."""
     can_turn: ClassVar[bool] = False
     """Whether a category on y and a number on x turns it."""
     explains: ClassVar[bool] = False

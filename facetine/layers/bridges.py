@@ -93,7 +93,7 @@ def stretches(rows: Columns, bridge: bool | float | str | None, context: Context
         gaps = so_many(broken, "gap")
         context.say(
             "line-gaps",
-            f"{gaps} where rows are farther apart than {_USUAL:g} times the usual {_told(usual, kind)}",
+            f"{gaps} where rows are farther apart than {_USUAL:g} times the usual {distance_told(usual, kind)}",
             "bridge=True joins them",
         )
     rows = rows.put(**{STRETCH: stretch.astype(float)})
@@ -124,7 +124,8 @@ def _usual_limit(steps: FloatArray) -> float | None:
     return _USUAL * usual if plain else None
 
 
-def _told(distance: float, kind: str) -> str:
+def distance_told(distance: float, kind: str) -> str:
+    """A distance along an axis in words: a number, or a length of time in its largest unit."""
     if kind != "time":
         return significant(distance, 3)
     seconds = distance / 1e6

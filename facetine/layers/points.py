@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.core.arrange.bars import group_places
 from facetine.core.arrange.swarm import jitter, swarm_within
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source, shuffle_keys
 from facetine.core.stats.groups import grouped
@@ -26,6 +26,8 @@ from facetine.layers.summary import (
     Aggregating,
     at_place,
     need_slots,
+    say_apart,
+    say_moved,
     slots,
     summarised,
 )
@@ -74,6 +76,11 @@ class Points(Filled, Sized, Aggregating):
     def computed_looks(self) -> tuple[str, ...]:  # type: ignore[override]
         """The size, where it tells how many rows lie on a spot."""
         return ("size",) if self.arrange == "tally" else ()
+
+    @property
+    def scatters(self) -> bool:  # type: ignore[override]
+        """Where chance moves points."""
+        return self._spread == "jitter"
 
     @property
     def drawn_at_once(self) -> bool:  # type: ignore[override]
@@ -159,7 +166,8 @@ class Points(Filled, Sized, Aggregating):
     def _jittered(self, rows: Columns, room: float, context: Context) -> Columns:
         moved = {}
         free = not (context.discrete("x") or context.discrete("y"))
-        if free and all(said is None or said > 0 for said in (self.spread_x, self.spread_y)):
+        both = free and all(said is None or said > 0 for said in (self.spread_x, self.spread_y))
+        if both:
             context.say(
                 "jitter-on-both",
                 "jitter moves measured numbers on both axes",
@@ -171,6 +179,8 @@ class Points(Filled, Sized, Aggregating):
             slot = 0.5 * (room if axis == "x" else 1.0)
             usual = 0.6 * slot if context.discrete(axis) else 0.01 * float(np.ptp(values)) if free else 0.0
             spread = usual if said is None else said
+            if spread > 0 and not context.discrete(axis) and not both:
+                say_moved("jitter moves points", spread, axis, context)
             if context.discrete(axis) and spread > slot:
                 context.say("jitter-limited", f"a spread of {spread:g} would leave the slot of its category; {slot:g} is drawn")
                 spread = slot
@@ -181,10 +191,14 @@ class Points(Filled, Sized, Aggregating):
         """Groups at one place of an axis of numbers next to each other: as other layers set them, or by an even step."""
         if self.spread_x is None and self.spread_y is None:
             shift, _ = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
-            return rows.put(x=rows["x"] + shift * at_place(rows["x"], context) * (context.slot_share or _BESIDE))
-        axis, step = ("y", self.spread_y) if self.spread_x is None else ("x", self.spread_x)
-        groups, rank = np.unique(rows.group, return_inverse=True)
-        return rows.put(**{axis: rows[axis] + (rank - (len(groups) - 1) / 2) * (step or 0.0)})
+            axis = "x"
+            moved: FloatArray = shift * at_place(rows["x"], context) * (context.slot_share or _BESIDE)
+        else:
+            axis, step = ("y", self.spread_y) if self.spread_x is None else ("x", self.spread_x)
+            groups, rank = np.unique(rows.group, return_inverse=True)
+            moved = ((rank - (len(groups) - 1) / 2) * (step or 0.0)).astype(float)
+        say_apart(moved, axis, context)
+        return rows.put(**{axis: rows[axis] + moved})
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Markers]:
         """Markers; in a beeswarm beside each other."""

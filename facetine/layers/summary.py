@@ -22,6 +22,7 @@ from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, option
 from facetine.layers.base import DrawnLayer
+from facetine.layers.bridges import distance_told
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.widths import bins_option, edges_in_data, edges_option
 
@@ -254,7 +255,22 @@ def side_by_side(rows: Columns, width: float, arrange: str, context: Context) ->
     if arrange != "side_by_side" or not len(rows):
         return center, width
     shift, places = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
+    if not context.discrete("x"):
+        say_apart(shift * width, "x", context)
     return center + shift * width, width / places
+
+
+def say_apart(moved: FloatArray, axis: str, context: Context) -> None:
+    """Says that groups which stand side by side along a measured axis stand beside their values."""
+    if len(moved) and np.abs(moved).max() > 0 and not context.discrete(axis):
+        say_moved("groups stand side by side,", float(np.abs(moved).max()), axis, context)
+
+
+def say_moved(what: str, distance: float, axis: str, context: Context) -> None:
+    """Says that marks stand beside the values that an axis would tell of them, and how far."""
+    column = context.columns.get(axis, axis)
+    far = f" up to {distance_told(distance, context.kinds.get(axis, 'number'))}" if context.axis(axis).even else ""
+    context.say("moved-along-axis", f"{what}{far} from their {column} on the axis")
 
 
 def slots(rows: Columns) -> IntArray:

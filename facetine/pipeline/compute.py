@@ -14,7 +14,7 @@ from facetine.errors import OptionError, unknown
 from facetine.findings import so_many, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.values import labelled
-from facetine.pipeline.runs import LayerRun, Runs, Split
+from facetine.pipeline.runs import STOOD, LayerRun, Runs, Split
 
 
 def computed(split: Split) -> Runs:
@@ -144,11 +144,20 @@ def _with_table(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
     rows = _finite(layer.arrange_rows(rows, run.context), run)
     # What was computed on places is in axis space already; counts beside them are not.
     rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.works_in == "axis" else set())), rows, run)
-    rows = layer.scattered(rows, run.context)
+    rows = _with_stood(rows, layer.scattered(rows, run.context), own, run)
     # Results are counted from 0; rows of the data keep their numbers.
     numbers = np.arange(len(rows)) if layer.results(run.context.columns) else rows.numbers
     rows = replace(rows, row=numbers)
     return run._replace(table=rows.renamed(TURNED) if run.horizontal else rows)
+
+
+def _with_stood(rows: Columns, moved: Columns, own: Mapping[str, Transform], run: LayerRun) -> Columns:
+    """Rows with the places where they stand by their values, for limits ask for these, wherever marks were moved to."""
+    stood = {axis: rows[axis] for axis in ("x", "y") if moved.values.get(axis) is not rows.values.get(axis)}
+    if "x" not in stood and "x value" in rows and not run.context.discrete("x") and run.layer.stands_side_by_side(run.context):
+        value = rows["x value"].astype(float)
+        stood["x"] = value if run.layer.works_in == "axis" else own["x"].forward(value)
+    return moved.put(**{STOOD[run.own(axis)]: places for axis, places in stood.items()})
 
 
 def _finite(rows: Columns, run: LayerRun) -> Columns:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from facetine.core.columns import Columns
 from facetine.findings import so_many_rows
 from facetine.pipeline.headings import escaped_name
 from facetine.pipeline.highlighted import described_highlight
@@ -51,18 +52,28 @@ def called(member: Member, axis: str) -> str:
 
 
 def group_counts(run: LayerRun) -> dict[int, int]:
-    """How many rows each group of a layer has."""
-    numbers, counts = np.unique(run.rows.group, return_counts=True)
+    """How many rows each group of a layer has: those drawn, where each is a mark, else those that it was computed from."""
+    numbers, counts = np.unique(_rows_told(run).group, return_counts=True)
     return dict(zip(numbers.tolist(), counts.tolist(), strict=True))
+
+
+def _rows_told(run: LayerRun) -> Columns:
+    table = run.table
+    if run.layer.results(run.context.columns) or run.borrowed_from is not None:
+        return run.rows
+    there = np.ones(len(table), bool)
+    for name in ("x", "y"):
+        there &= ~np.isnan(table[name].astype(float)) if name in table else True
+    return table.take(there & (table["drawn"] > 0) if "drawn" in table else there)
 
 
 def _grouped(member: Member) -> list[str]:
     """The groups of the layer with the most rows."""
     runs = [run for run in member.runs if len(run.context.groups) > 1 and len(run.rows)]
     if not runs:
-        most = max((len(run.rows) for run in member.runs), default=0)
+        most = max((len(_rows_told(run)) for run in member.runs), default=0)
         return [f"{so_many_rows(most)[:1].upper()}{so_many_rows(most)[1:]}."] if most else []
-    run = max(runs, key=lambda one: len(one.rows))
+    run = max(runs, key=lambda one: len(_rows_told(one)))
     looks = dict.fromkeys(
         member.split.sentence.column_title(column.name)
         for look, column in run.columns.items()

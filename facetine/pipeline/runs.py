@@ -18,6 +18,10 @@ _NO_ROWS = Columns.of({})
 _NONE: Mapping[Any, Any] = {}
 
 
+STOOD = {"x": "x stood", "y": "y stood"}
+"""Columns of a table with the places by their values of marks that were moved from them, along an axis of the reader."""
+
+
 class LayerRun(NamedTuple):
     """One layer on its way from rows to marks. Steps take runs and return new ones."""
 

@@ -8,10 +8,11 @@ import numpy as np
 
 from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.columns import Columns
+from facetine.core.stats.groups import grouped
 from facetine.findings import so_many
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.pipeline.panels import AxisKey, Panels
-from facetine.pipeline.runs import LayerRun
+from facetine.pipeline.runs import STOOD, LayerRun
 from facetine.pipeline.settle import Axis
 
 _CURVES = ("line", "curve", "piece", "step")
@@ -54,12 +55,44 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Layer
         said += [f"{so_many(count, name)} {fate}" for name, count in zip(found.tolist(), counts.tolist(), strict=True)]
     if said:
         run.context.say("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
-    return run if not layer.drops_outside or not outside.any() else run._replace(table=table.take(~outside))
+    kept = table.take(~outside) if layer.drops_outside and outside.any() else table
+    return run._replace(table=_held(kept, axes, panels, mirrored=layer.scatters))
+
+
+def _held(table: Columns, axes: Mapping[AxisKey, Axis], panels: Panels, *, mirrored: bool) -> Columns:
+    """Marks that were moved from their places no farther than the edge of the panel.
+
+    Those that chance moved are mirrored there; those that stand side by side move on together, so that none hides another.
+    """
+    for key, axis in axes.items():
+        stood = STOOD[key.axis]
+        if not (axis.window and stood in table and len(table)):
+            continue
+        low, high = sorted((axis.extent.low, axis.extent.high))
+        at = table[key.axis].astype(float)
+        there = np.isin(table.panel, [panel.number for panel in panels if panel.key(key.axis) == key])
+        there &= (table[stood] >= low) & (table[stood] <= high)
+        if mirrored:
+            back = np.where(at < low, 2 * low - at, np.where(at > high, 2 * high - at, at))
+            table = table.put(**{key.axis: np.where(there, np.clip(back, low, high), at)})
+            continue
+        slots = grouped(table.panel, table[stood])
+        first, last = (ends.reduceat(at[slots.order], slots.starts) for ends in (np.minimum, np.maximum))
+        shift = np.zeros(len(at))
+        shift[slots.order] = np.repeat(np.maximum(low - first, 0) - np.maximum(last - high, 0), slots.sizes)
+        names = [name for name in table.values if POSITIONS.get(name) == key.axis]
+        table = table.put(**{name: table[name] + np.where(there, shift, 0.0) for name in names})
+    return table
 
 
 def _reach(table: Columns, name: str) -> tuple[FloatArray, FloatArray]:
     """The ends of each row's mark along an axis, each of shape (n,); NaN where it has none."""
-    places = [values.astype(float) for key, values in table.values.items() if POSITIONS.get(key) == name]
+    stood = STOOD[name]
+    places = [
+        (table[stood] if key == name and stood in table else values).astype(float)
+        for key, values in table.values.items()
+        if POSITIONS.get(key) == name
+    ]
     if not places:
         none = np.full(len(table), np.nan)
         return none, none
