@@ -24,7 +24,7 @@ class LayerVerbs:
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        arrange: Literal["overlay", "jitter", "beeswarm", "side_by_side", "tally"] = "overlay",
+        arrange: Literal["overlay", "jitter", "beeswarm", "side_by_side", "tally"] | None = None,
         within: Literal["jitter", "beeswarm"] | None = None,
         shift: str | None = None,
         spread_x: float | None = None,
@@ -53,7 +53,7 @@ class LayerVerbs:
             outline: The color of the border of a mark. None where it is not set.
             opacity: How much a mark covers what lies below it, from 0 to 1. 1 by default. It is a number from 0 to 1.
             line_width: The width of a line or a border, in points. It is a number from 0 to 100.
-            arrange: How marks that fall on the same place share it. "tally" makes one of them, whose area tells how many rows there are. It is one of "overlay", "jitter", "beeswarm", "side_by_side", "tally".
+            arrange: How marks that fall on the same place share it. By default points lie over each other, each group where its boxes, bars or the like stand. "tally" makes one of them, whose area tells how many rows there are. It is one of "overlay", "jitter", "beeswarm", "side_by_side", "tally".
             within: How the points of a group share its own place where arrange="side_by_side" sets groups side by side. It is one of "jitter", "beeswarm".
             shift: How far marks stand beside their places on an axis of categories: "3 pt" to the right, or down, "-3 pt" to the left, or up.
             spread_x: How far jitter goes along x, either way (0.3 of a slot, and never out of it), or how far groups stand apart on numbers. It is a number of at least 0.
@@ -88,6 +88,7 @@ class LayerVerbs:
         steps: bool = False,
         bridge: bool | float | str | None = None,
         gaps: Literal["open", "dotted"] = "open",
+        arrange: Literal["overlay", "side_by_side"] | None = None,
         join_by: Literal["x", "rows"] = "x",
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -112,6 +113,7 @@ class LayerVerbs:
             steps: Whether a value holds until the next one.
             bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
             gaps: What stands where a value is missing. It is one of "open", "dotted".
+            arrange: How marks that fall on the same place share it. By default the line of a group goes where its boxes, bars or the like stand, if they stand side by side. It is one of "overlay", "side_by_side".
             join_by: Whether a line joins rows by increasing x or in the order of the rows. It is one of "x", "rows".
             map: Aesthetics and the columns that they follow, such as {"color": "rind"}.
             data: A table: a data frame, a dict of arrays, or what else narwhals takes.

@@ -128,7 +128,7 @@ def _cure(run: LayerRun, count: int) -> str:
 def _on_few_spots(run: LayerRun) -> bool:
     """Whether most rows lie exactly on others, in a layer that draws them as they are."""
     rows = run.rows
-    if getattr(run.layer, "arrange", "") != "overlay" or run.layer.results(run.context.columns):
+    if getattr(run.layer, "arrange", "") not in (None, "overlay") or run.layer.results(run.context.columns):
         return False
     spots = len(grouped(rows.panel, rows.group, rows["x"], rows["y"]).starts)
     return spots <= _FEW_SPOTS * len(rows)

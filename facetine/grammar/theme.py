@@ -58,7 +58,7 @@ class Theme:
     bar_width: float = option(0.72, number(0.01, 1))
     palette: str | tuple[str, ...] = option("orchard", palette_option, "Of categories.")
     ramp: str | tuple[str, ...] = option("cellar", ramp_option)
-    missing_color: str = option("#a3a8ae", ink)
+    missing_color: str = option("#8a9097", ink)
 
     @property
     def ground_below(self) -> str:

@@ -23,7 +23,7 @@ from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
-from facetine.layers.summary import PLACE_X, Aggregating, at_one_place, with_gaps
+from facetine.layers.summary import PLACE_X, Aggregating, at_one_place, in_their_places, with_gaps
 from facetine.scene.marks import Paths, Rects
 from facetine.scene.region import Region
 
@@ -134,6 +134,10 @@ class Bands(Filled, Aggregating):
             rows = source.keeping(Between("y_low")).keeping(Between("y_high")).ask(Query(tuple(ends), keys=("x",)))
             rows = with_gaps(rows.put(y_low=rows["new y_low"], y_high=rows["new y_high"]), source, "y_low", "y_high")
         return rows.put(low=rows["y_low"], high=rows["y_high"])
+
+    def scattered(self, rows: Columns, context: Context) -> Columns:
+        """In the places of their groups, where these stand side by side."""
+        return in_their_places(rows, context)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """A polygon for each group."""

@@ -142,6 +142,10 @@ class DrawnLayer(Layer):
         """Whether the rows of its table are results of their own, and not rows of the data."""
         return self.summarises(mapped)
 
+    def a_mark_each(self, mapped: Mapped) -> bool:
+        """Whether each row is a mark of its own, so that one without a look is still there to be drawn."""
+        return not self.results(mapped)
+
     def shows(self, mapped: Mapped) -> tuple[str, ...]:  # noqa: ARG002
         """The aesthetics that it has a use for."""
         return self.takes

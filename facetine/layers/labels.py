@@ -21,6 +21,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Context
 from facetine.layers.look import Look
 from facetine.layers.placing import set_off
+from facetine.layers.summary import in_their_places
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Stroke, segments
 from facetine.scene.region import Region
@@ -96,6 +97,10 @@ class Labels(DrawnLayer):
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Texts, with leaders below them."""
         yield from set_off(self._placed(rows, panel), panel, self.halo, shifts_points(self.shift))
+
+    def scattered(self, rows: Columns, context: Context) -> Columns:
+        """In the places of their groups, where these stand side by side."""
+        return in_their_places(rows, context)
 
     def _placed(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         lines = self._said(rows)

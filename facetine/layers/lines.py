@@ -14,7 +14,8 @@ from facetine.core.columns import Columns
 from facetine.core.geometry.curves import enough
 from facetine.core.query import Source
 from facetine.core.stats.groups import grouped
-from facetine.errors import OptionError
+from facetine.errors import KindError, OptionError
+from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import PanelView
@@ -25,6 +26,7 @@ from facetine.layers.marking import Stroked
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,
+    in_their_places,
     summarised_with_gaps,
 )
 from facetine.scene.marks import Paths, Stroke, segments
@@ -51,7 +53,16 @@ class Lines(Stroked, Aggregating):
     steps: bool = option(False, flag)
     bridge: bool | float | str | None = option(None, bridge_option)
     gaps: str = option("open", choice("open", "dotted", name="words"))
+    arrange: str | None = option(
+        None,
+        choice("overlay", "side_by_side", name="arrangements"),
+        "By default the line of a group goes where its boxes, bars or the like stand, if they stand side by side.",
+    )
     join_by: str = option("x", choice("x", "rows"))
+
+    def a_mark_each(self, mapped: Mapped) -> bool:  # noqa: ARG002
+        """A line is of many rows, and those without a group are none."""
+        return False
 
     def compute(self, source: Source, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""
@@ -71,6 +82,16 @@ class Lines(Stroked, Aggregating):
                 severity="warning",
             )
         return stretches(rows.take(groups.order), self.bridge, context)
+
+    def scattered(self, rows: Columns, context: Context) -> Columns:
+        """Lines through the places of their groups."""
+        apart = self.arrange == "side_by_side"
+        if apart and not context.discrete("x"):
+            raise KindError(
+                f"{context.where}: lines side by side need categories on x, but {context.columns['x']!r} holds none",
+                'leave out arrange=, or write .kinds(…="category") where its values are names',
+            )
+        return rows if self.arrange == "overlay" else in_their_places(rows, context, alone=apart)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Paths]:
         """A line for each group."""

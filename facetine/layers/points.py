@@ -23,8 +23,10 @@ from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.summary import (
+    BESIDE,
     Aggregating,
     at_place,
+    in_their_places,
     need_slots,
     say_apart,
     say_moved,
@@ -50,10 +52,11 @@ class Points(Filled, Sized, Aggregating):
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
 
-    arrange: str = option(
-        "overlay",
+    arrange: str | None = option(
+        None,
         choice("overlay", "jitter", "beeswarm", "side_by_side", "tally", name="arrangements"),
-        '"tally" makes one of them, whose area tells how many rows there are.',
+        'By default points lie over each other, each group where its boxes, bars or the like stand. "tally" makes one of them, '
+        "whose area tells how many rows there are.",
     )
     within: str | None = option(
         None,
@@ -150,6 +153,8 @@ class Points(Filled, Sized, Aggregating):
     def scattered(self, rows: Columns, context: Context) -> Columns:
         """Points moved aside: at random where they are jittered, to the place of their group beside boxes and the like."""
         need_slots(self.shift, context)
+        if self.arrange is None:
+            return in_their_places(rows, context)
         if self.arrange in ("overlay", "tally") or not len(rows):
             return rows
         if self.arrange == "side_by_side" and not context.discrete("x"):
@@ -192,7 +197,7 @@ class Points(Filled, Sized, Aggregating):
         if self.spread_x is None and self.spread_y is None:
             shift, _ = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
             axis = "x"
-            moved: FloatArray = shift * at_place(rows["x"], context) * (context.slot_share or _BESIDE)
+            moved: FloatArray = shift * at_place(rows["x"], context) * (context.slot_share or BESIDE)
         else:
             axis, step = ("y", self.spread_y) if self.spread_x is None else ("x", self.spread_x)
             groups, rank = np.unique(rows.group, return_inverse=True)
@@ -269,7 +274,7 @@ def _own_place(rows: Columns, context: Context, beside: bool) -> tuple[AnyArray,
     x = rows["x"].astype(float)
     if not context.discrete("x"):
         return x, 1.0
-    within = context.slot_share or _BESIDE
+    within = context.slot_share or BESIDE
     if context.half in ("left", "right"):
         shift, places = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
         own = (within if places > 1 else 1.0) / places
@@ -304,8 +309,6 @@ def _swarmed(rows: Columns, panel: PanelView) -> Columns:
     return rows.put(x=x)
 
 
-# The share of a slot within which groups stand side by side, where no other layer says it.
-_BESIDE = 0.72
 # A color must be seen in the legend, however small the points are.
 _LEAST_KEY = 2.6
 # Between points of unlike sizes, as a share of the radius, so that files need one form for all sizes.

@@ -260,6 +260,24 @@ def side_by_side(rows: Columns, width: float, arrange: str, context: Context) ->
     return center + shift * width, width / places
 
 
+BESIDE = 0.72
+"""The share of a slot within which groups stand side by side, where no other layer says it."""
+
+
+def in_their_places(rows: Columns, context: Context, *, alone: bool = False) -> Columns:
+    """Rows of categories where boxes, bars or the like of the same groups stand side by side: in the places of these.
+
+    Args:
+        rows: One row a mark.
+        context: Knows the groups of all layers that stand side by side.
+        alone: Whether groups stand side by side even where no other layer does so.
+    """
+    if not (context.beside or alone) or not context.discrete("x") or not len(rows):
+        return rows
+    shift, _ = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
+    return rows.put(x=rows["x"] + shift * (context.slot_share or BESIDE))
+
+
 def say_apart(moved: FloatArray, axis: str, context: Context) -> None:
     """Says that groups which stand side by side along a measured axis stand beside their values."""
     if len(moved) and np.abs(moved).max() > 0 and not context.discrete(axis):

@@ -36,7 +36,12 @@ def kind_words(column: Column) -> str:
 
 
 def all_levels(
-    sentence: Sentence, used_by: Used, facets: list[tuple[Column, ...]], names: tuple[str, ...], findings: Findings
+    sentence: Sentence,
+    used_by: Used,
+    facets: list[tuple[Column, ...]],
+    names: tuple[str, ...],
+    findings: Findings,
+    gray: frozenset[str] = frozenset(),
 ) -> dict[str, Levels]:
     """The levels of every discrete aesthetic over all layers, in their order, and those of the facet.
 
@@ -46,6 +51,7 @@ def all_levels(
         facets: The facet's columns in each layer that has them.
         names: The columns of the first layer's table, for the error.
         findings: Takes remarks.
+        gray: Aesthetics for which some layer draws rows without a value, though nothing is said of them.
     """
     used: dict[str, list[Column]] = {}
     for columns in used_by:
@@ -67,9 +73,9 @@ def all_levels(
             ordered = ordered_levels(found, order, f"figure.scale({aesthetic!r})", known)
             if not order:
                 ordered = _known_order(found, ordered, f"figure.scale({aesthetic!r})", findings)
-            shown = sentence.missing_policy(aesthetic, found[0].name) not in (None, "drop") and any(
-                column.missing.any() for column in found
-            )
+            policy = sentence.missing_policy(aesthetic, found[0].name)
+            shown = (policy or ("show" if aesthetic in gray else "drop")) != "drop"
+            shown = shown and any(column.missing.any() for column in found)
             levels[aesthetic] = (*ordered, MISSING) if shown else ordered
     if sentence.facet is not None:
         levels["facet"], levels["facet columns"] = _facet_levels(sentence, facets, names, findings)

@@ -21,7 +21,7 @@ from facetine.pipeline.levels import MISSING, kind_words
 from facetine.pipeline.looks import settle_looks
 from facetine.pipeline.orders import begun_in_order
 from facetine.pipeline.panels import Role
-from facetine.pipeline.remarks import check_again, check_layers, check_looks, say_empty
+from facetine.pipeline.remarks import check_again, check_layers, check_looks, say_empty, say_unseen
 from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis, settle_axes
@@ -93,6 +93,7 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
         runs = tuple(finished(with_texts(run, whole.runs, scales, whole.panels)) for run in whole.runs)
         runs = _with_usual(runs, whole.sentence.theme)
         check_layers(runs, findings)
+        say_unseen(whole.runs)
         say_undivided(runs, whole.sentence.highlight, findings)
         if one.role == "main":
             check_again(whole.sentence.layers, findings)

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from facetine.findings import Findings, so_many
+import numpy as np
+
+from facetine.findings import Findings, so_many, so_many_rows
 from facetine.grammar.aesthetics import LOOKS
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
@@ -38,6 +40,24 @@ def check_layers(runs: Runs, findings: Findings) -> None:
             "outliers are drawn by the boxes and by the points",
             "outliers=False leaves them to the points",
         )
+
+
+def say_unseen(runs: Runs) -> None:
+    """Results of rows that the points beside them do not show, because these lack a look that only the points have."""
+    whole = [run for run in runs if run.layer.where is None and run.layer.panels is None and not run.own_data]
+    shown = [run for run in whole if run.layer.draws_rows and not run.layer.results(run.context.columns) and len(run.rows)]
+    if not shown:
+        return
+    seen = np.unique(np.concatenate([run.rows.numbers for run in shown]))
+    columns = {name: shown[0].columns[name].name for name in ("x", "y") if name in shown[0].columns}
+    for run in whole:
+        own = {name: run.columns[name].name for name in ("x", "y") if name in run.columns}
+        if run.borrowed_from is not None or not run.layer.results(run.context.columns) or own != columns:
+            continue
+        unseen = len(np.setdiff1d(run.rows.numbers, seen))
+        if unseen:
+            said = f"computed also from {so_many_rows(unseen)} that the {shown[0].layer.verb} do not show"
+            run.context.say("rows-unseen", said, ".keep(…) leaves them out of both")
 
 
 def check_again(layers: Sequence[Layer], findings: Findings) -> None:

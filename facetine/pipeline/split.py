@@ -27,12 +27,12 @@ from facetine.pipeline.alone import placed
 from facetine.pipeline.chosen import chosen_panels
 from facetine.pipeline.drafts import Draft, drafted, turned
 from facetine.pipeline.highlighted import GROUPING
-from facetine.pipeline.levels import all_levels, coded, level_name
+from facetine.pipeline.levels import MISSING, all_levels, coded, level_name
 from facetine.pipeline.panels import Field, Panels, Place, columns_beside, grid_of, panels_at
 from facetine.pipeline.places import on_own_levels
 from facetine.pipeline.resolve import label_texts
 from facetine.pipeline.runs import LayerRun, Runs, Split
-from facetine.pipeline.usable import check_weights, say_gaps, say_missing, usable
+from facetine.pipeline.usable import check_weights, say_gaps, say_missing, shows_missing, usable
 
 
 class Begun(NamedTuple):
@@ -75,7 +75,13 @@ def begun(sentence: Sentence, findings: Findings) -> Begun:
     drafts = drafted(sentence, findings)
     used = [{**draft.grouping, **draft.columns} for draft in drafts]
     facets = [draft.facets for draft in drafts if draft.facets and not draft.layer.stands_alone]
-    levels = all_levels(sentence, used, facets, drafts[0].table.names, findings)
+    gray = frozenset(
+        aesthetic
+        for draft in drafts
+        for aesthetic, column in draft.columns.items()
+        if shows_missing(sentence, draft.layer, aesthetic, column, draft.columns) and column.missing.any()
+    )
+    levels = all_levels(sentence, used, facets, drafts[0].table.names, findings, gray)
     columns: dict[str, Column] = {}
     for draft in drafts:
         for aesthetic, column in draft.columns.items():
@@ -190,7 +196,7 @@ class _Maker:
             keep &= apart
         codes: dict[str, IntArray] = {}
         for aesthetic, column in draft.grouping.items():
-            codes[aesthetic] = coded(column, self.levels[aesthetic])
+            codes[aesthetic] = self._codes(draft, aesthetic, column, aesthetic)
             if aesthetic not in draft.columns:
                 say_missing(column, codes[aesthetic] >= 0, keep, where, findings)
                 keep &= codes[aesthetic] >= 0
@@ -222,12 +228,19 @@ class _Maker:
         if aesthetic == "label":
             return label_texts(column), np.ones(draft.table.height, bool)
         if column.discrete and axis in self.levels:
-            places = coded(column, self.levels[axis])
+            places = self._codes(draft, aesthetic, column, axis)
             return places, places >= 0
         if aesthetic == "weight" and column.kind != "number":
             raise KindError(f"{where}: weight needs numbers, but {column.name!r} holds {column.kind}")
-        good = usable(self.sentence, draft.layer, aesthetic, column, self.transforms.get(axis), keep, where, findings)
+        shown = shows_missing(self.sentence, draft.layer, aesthetic, column, draft.columns)
+        good = usable(self.sentence, draft.layer, aesthetic, column, self.transforms.get(axis), keep, where, findings, shown)
         return column.values, good
+
+    def _codes(self, draft: Draft, aesthetic: str, column: Column, levels: str) -> IntArray:
+        """Positions among levels; −1 for rows without a value that the layer does not draw."""
+        places = coded(column, self.levels[levels])
+        drawn = shows_missing(self.sentence, draft.layer, aesthetic, column, draft.columns)
+        return places if drawn or MISSING not in self.levels[levels] else np.where(column.missing, -1, places)
 
     def _context(self, draft: Draft, horizontal: bool, groups: Mapping[int, str] | None = None) -> Context:
         def own(name: str) -> str:

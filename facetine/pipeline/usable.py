@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from facetine.core.arrays import BoolArray, FloatArray
@@ -24,8 +26,12 @@ def usable(
     keep: BoolArray,
     where: str,
     findings: Findings,
+    shown: bool = False,
 ) -> BoolArray:
-    """Where a number has a place, shape (n,); says which of the rows kept have none though they have a value."""
+    """Where a number has a place, shape (n,); says which of the rows kept have none though they have a value.
+
+    Numbers that are missing pass where they are drawn all the same (`shown`).
+    """
     if transform is None:
         transform = transform_of(sentence.scale(aesthetic))
     good = transform.admits(column.values)
@@ -44,8 +50,20 @@ def usable(
     missing = np.isnan(column.values)
     if layer.keeps_gaps and POSITIONS.get(aesthetic) == ("x" if sentence.swapped else "y"):
         return good | missing
-    shown = aesthetic not in POSITIONS and sentence.missing_policy(aesthetic, column.name) not in (None, "drop")
-    return good | missing if shown else good
+    return good | missing if shown and aesthetic not in POSITIONS else good
+
+
+_TOLD_APART = ("color", "outline", "shape")
+"""Looks of which one stands for a missing value, and for no other."""
+
+
+def shows_missing(sentence: Sentence, layer: DrawnLayer, aesthetic: str, column: Column, mapped: Mapping[str, Column]) -> bool:
+    """Whether a layer draws rows that have no value for a look: by default, where every row is a mark of its own."""
+    policy = sentence.missing_policy(POSITIONS.get(aesthetic, aesthetic), column.name)
+    if policy is not None:
+        return policy != "drop"
+    names = {name: one.name for name, one in mapped.items()}
+    return aesthetic in _TOLD_APART and aesthetic in mapped and layer.a_mark_each(names)
 
 
 def say_missing(column: Column, good: BoolArray, keep: BoolArray, where: str, findings: Findings) -> None:

@@ -261,7 +261,7 @@ def test_missing_colors_have_a_key_wherever_they_are_drawn(said):
         fig(x=[1.0, 2, 3], y=[1.0, 2, 3], c=[1.0, np.nan, 3]).map(x="x", y="y", color="c").points().scale("color", missing=said)
     )
     sheet = Sheet(base)
-    ink = "#a3a8ae" if said == "show" else said
+    ink = "#8a9097" if said == "show" else said
     assert "missing" in sheet.texts()
     assert any(mark.get("fill") == ink for mark in sheet.layer(1).iter())
     cells = fig(x=["a", "b", "a"], y=["u", "u", "v"], c=[1.0, 2, 3]).map(x="x", y="y", color="c").cells(all_pairs=True)
