@@ -42,6 +42,7 @@ class Areas(Filled, Aggregating):
     """The area between a line and zero."""
 
     verb: ClassVar[str] = "areas"
+    by_place: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "outline", "line_width", "group", "weight")
     stands: ClassVar[bool] = True
     filled_marks: ClassVar[bool] = True

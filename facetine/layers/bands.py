@@ -33,6 +33,7 @@ class Bands(Filled, Aggregating):
     """The area between y_low and y_high, or an interval around a center of the rows at each x."""
 
     verb: ClassVar[str] = "bands"
+    by_place: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = (
         "x",
         "y",

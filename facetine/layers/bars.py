@@ -28,8 +28,8 @@ from facetine.layers.summary import (
     aggregate_names,
     at_one_place,
     at_place,
+    cells,
     every_aggregate,
-    side_by_side,
     slots,
     summarised,
 )
@@ -51,6 +51,7 @@ class Bars(Filled, DrawnLayer):
     filled_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "bar"
     can_turn: ClassVar[bool] = True
+    by_place: ClassVar[bool] = True
     from_theme: ClassVar[Mapping[str, str]] = {"bar_width": "bar_width"}
     because: ClassVar[str] = "a mean of masses is a mass, whatever the axis"
     weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights, Σwx, weighted means and medians"
@@ -157,14 +158,14 @@ class Bars(Filled, DrawnLayer):
         slot = slots(rows)
         height = rows["y"]
         width = at_place(rows["x"], context) * (self.bar_width or 1.0)
-        center, width = side_by_side(rows, width, str(self.arrange), context)
+        center, left, right = cells(rows, width, str(self.arrange), context, "bar")
         low, high = np.minimum(height, 0.0), np.maximum(height, 0.0)
         if self.arrange in ("stack", "share"):
             check_lengths(self.arrange, slot, rows.group, height, context)
             value = shares(slot, height) if self.arrange == "share" else height
             rows = rows.put(share=value) if self.arrange == "share" else rows
             low, high = stacked(slot, rows.group, value)
-        return rows.put(x=center, x_low=center - width / 2, x_high=center + width / 2, y_low=low, y_high=high, y=high)
+        return rows.put(x=center, x_low=left, x_high=right, y_low=low, y_high=high, y=high)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Rects]:
         """Rectangles."""

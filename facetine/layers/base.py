@@ -76,6 +76,8 @@ class DrawnLayer(Layer):
     """Whether no row shows in it, so that none is missed that has no value."""
     over_edges: ClassVar[bool] = False
     """Whether it goes on to the edges of its panel, at which it is cut."""
+    by_place: ClassVar[bool] = False
+    """Whether rows at one x are taken together, so that those which differ by rounding are at one too."""
     drops_outside: ClassVar[bool] = False
     """Whether a mark outside a window is left out whole, instead of being cut at its edge."""
     scatters: ClassVar[bool] = False

@@ -22,7 +22,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
-from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, need_slots, side_by_side
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, cells, need_slots
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
@@ -47,6 +47,7 @@ class Boxes(Tinted, DrawnLayer):
     """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them."""
 
     verb: ClassVar[str] = "boxes"
+    by_place: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
@@ -129,11 +130,10 @@ class Boxes(Tinted, DrawnLayer):
         """Boxes side by side in their slots; places that scales must know are given their names."""
         need_slots(self.shift, context)
         width = float(rows["slot"][0]) * (self.box_width or 1.0) if len(rows) else 1.0
-        center, width = side_by_side(rows, width, self.arrange, context)
-        wide = min(width, 0.9 * width if self.arrange == "side_by_side" else width)
-        return rows.put(
-            x=center, x_low=center - wide / 2, x_high=center + wide / 2, y_low=rows["whisker_low"], y_high=rows["whisker_high"]
-        )
+        center, left, right = cells(rows, width, self.arrange, context, "box")
+        if self.arrange == "side_by_side":
+            left, right = center - 0.45 * (right - left), center + 0.45 * (right - left)
+        return rows.put(x=center, x_low=left, x_high=right, y_low=rows["whisker_low"], y_high=rows["whisker_high"])
 
     def labelled_rows(self, rows: Columns) -> Columns:
         """The boxes alone, up to their farthest value, beyond which there is room for a text."""

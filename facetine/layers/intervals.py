@@ -47,6 +47,7 @@ class Intervals(DrawnLayer):
     dark_on_own: ClassVar[bool] = True
     spans: ClassVar[bool] = True
     compares_spaces: ClassVar[bool] = True
+    by_place: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = (
         "x",
         "y",

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from typing import ClassVar, Self
+from typing import ClassVar, NamedTuple, Self
 
 import numpy as np
 
 from facetine.core.arrange.bars import group_places
+from facetine.core.arrange.steps import cells_of, typical_step
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.core.asked import Asked
 from facetine.core.columns import Columns, joined
@@ -18,7 +19,7 @@ from facetine.core.stats.binning import MOST_BINS, chosen_edges
 from facetine.core.stats.groups import AGGREGATES, Groups, grouped
 from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError
-from facetine.findings import so_many_rows
+from facetine.findings import so_many, so_many_rows
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, option
 from facetine.layers.base import DrawnLayer
@@ -96,6 +97,11 @@ class Aggregating(DrawnLayer):
     because: ClassVar[str] = "an aggregate of the data is a value of the data"
     weighs: ClassVar[str] = "with aggregate=: weighted means and medians, Σwx, sums of weights"
     computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
+
+    @property
+    def by_place(self) -> bool:  # type: ignore[override]
+        """With an aggregate."""
+        return self.aggregate != "none"
 
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"))
     bins: int | None = option(None, bins_option(1, MOST_BINS), "With aggregate=; the result stands in the middle.")
@@ -235,11 +241,41 @@ def need_slots(shift: str | None, context: Context) -> None:
 
 
 def at_place(x: FloatArray, context: Context, axis: str = "x") -> float:
-    """The width of the slot of marks that stand at x: one for categories, else the smallest distance between two."""
-    if context.discrete(axis):
-        return 1.0
-    places = np.unique(x)
-    return float(np.diff(places).min()) if len(places) > 1 else 1.0
+    """The width of the slot of marks that stand at x: one for categories, else the typical distance of neighbours."""
+    return 1.0 if context.discrete(axis) else typical_step(x.astype(float))
+
+
+class Cells(NamedTuple):
+    """Where marks stand in their slots, each array of shape (n,)."""
+
+    center: FloatArray
+    low: FloatArray
+    high: FloatArray
+
+
+def cells(rows: Columns, width: float, arrange: str, context: Context, thing: str) -> Cells:
+    """The room of each mark across: its slot, or its part of it; narrower where another place is nearer than a width.
+
+    Args:
+        rows: One row a mark.
+        width: Of marks that have room.
+        arrange: "side_by_side", or anything else to let them overlie.
+        context: Knows the groups of all layers that stand side by side, and takes remarks.
+        thing: What a mark is called.
+    """
+    x = rows["x"].astype(float)
+    low, high = cells_of(x, width)
+    near = len(np.unique(x[high - low < width * (1 - 1e-9)]))
+    if near:
+        said = f"{so_many(near, 'place')} nearer to each other than a {thing} is wide; what stands there is narrower"
+        context.say("places-near", said, "round them in the data where they are meant to be one", severity="warning")
+    if arrange != "side_by_side" or not len(rows):
+        return Cells(x, low, high)
+    shift, places = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
+    center, part = (low + high) / 2 + shift * (high - low), (high - low) / places
+    if not context.discrete("x"):
+        say_apart(center - x, "x", context)
+    return Cells(center, center - part / 2, center + part / 2)
 
 
 def side_by_side(rows: Columns, width: float, arrange: str, context: Context) -> tuple[FloatArray, float]:

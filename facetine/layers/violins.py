@@ -44,6 +44,7 @@ class Violins(Tinted, DrawnLayer):
     """Densities of each category, mirrored, or halves that face each other for a color of two values."""
 
     verb: ClassVar[str] = "violins"
+    by_place: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("y",)
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from facetine.core.arrange.steps import merged_places
 from facetine.core.columns import Columns, joined
 from facetine.core.memory import InMemory
 from facetine.core.scales.kinds.base import Transform
@@ -137,6 +138,8 @@ def _with_table(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
     layer, own = run.layer, _own(run, transforms)
     rows = _started(run, transforms)
     mapped = {POSITIONS[name] for name in rows.values if name in POSITIONS}
+    if layer.by_place and "x" in rows and not run.context.discrete("x"):
+        rows = rows.put(x=merged_places(rows["x"].astype(float)))
     rows = layer.compute(InMemory(rows), run.context)
     rows = _finite(rows, run)
     # What arranging moves is kept for texts, which tell values and not places.
