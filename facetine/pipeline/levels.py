@@ -199,8 +199,9 @@ def ordered_levels(columns: list[Column], order: Levels | None, where: str, know
         found.sort(key=lambda level: natural_key(str(level)))
     if not order:
         return tuple(found)
-    by_text = {str(level): level for level in found}
-    there = {*known, *(str(level) for column in columns for level in column.levels)}
+    # What stands on the paper can be written as well as what stands in the data: "yes" for True.
+    by_text = {**{level_name(level): level for level in found}, **{str(level): level for level in found}}
+    there = {*known, *(word(level) for column in columns for level in column.levels for word in (str, level_name))}
     first = []
     for level in order:
         if str(level) in by_text:
@@ -211,7 +212,7 @@ def ordered_levels(columns: list[Column], order: Levels | None, where: str, know
 
 
 def _no_level(level: object, found: list[object], where: str) -> OptionError:
-    error = unknown(OptionError, where, "order has no level", level, dict.fromkeys(map(str, found)), "levels")
+    error = unknown(OptionError, where, "order has no level", level, dict.fromkeys(map(level_name, found)), "levels")
     assert isinstance(error, OptionError)
     return error
 

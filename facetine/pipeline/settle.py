@@ -88,7 +88,7 @@ def _axis(split: Split, sharing: list[Split], key: AxisKey) -> Axis:
     if key in split.places:
         count = len(split.places[key])
         before, behind = _beyond_slots(runs, axis)
-        extent = Extent(-0.5 - before, max(count, 1) - 0.5 + behind, _reversed(axis, spec))
+        extent = Extent(-0.5 - before, max(count, 1) - 0.5 + behind, _reversed(axis, spec, column))
         if spec.limits is not None:
             raise ScaleError(f"figure.scale({axis!r}): limits are for numbers and times", "use order, or .keep the rows")
         return _level_axis(split, spec, key, standing, extent, title)
@@ -237,9 +237,10 @@ def _all_whole(values: FloatArray) -> bool:
     return len(there) > 0 and bool(np.all(there == np.rint(there))) and float(np.abs(there).max()) < 1e15
 
 
-def _reversed(axis: str, spec: ScaleSpec) -> bool:
-    # Categories on y are read from the top.
-    return (axis == "y") != bool(spec.reverse)
+def _reversed(axis: str, spec: ScaleSpec, column: Column | None) -> bool:
+    # Categories on y are read from the top; but yes is more than no, and so above it, as the share of yes is.
+    upwards = column is not None and column.kind == "yes_no" and not spec.order
+    return (axis == "y" and not upwards) != bool(spec.reverse)
 
 
 def _refuse_bars_on_log(runs: Runs, axis: str, kind: str) -> None:
