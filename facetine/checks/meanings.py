@@ -21,7 +21,7 @@ _BOXED = ("boxes", "violins")
 _LEAST_OF_BOX, _LEAST_OF_MEAN = 5, 3
 _UNEQUAL = 10
 _REACHES = {
-    "confidence": "{level:.0%} confidence intervals", "std_error": "standard errors", "std_dev": "standard deviations",
+    "confidence": "{percent:.6g} % confidence intervals", "std_error": "standard errors", "std_dev": "standard deviations",
     "quartiles": "quartiles", "range": "ranges",
 }  # fmt: skip
 _SAYS_REACH = re.compile(r"confidence|interval|\bCI\b|std|standard|error|deviation|quartile|range|min|max|\d ?%", re.IGNORECASE)
@@ -191,7 +191,7 @@ def _reach_not_stated(subject: Subject) -> Iterator[Finding]:
         if run.layer.verb != "intervals":
             continue
         reach, around = getattr(run.layer, "reach", "confidence"), getattr(run.layer, "around", "mean")
-        what = _REACHES.get(reach, reach).format(level=getattr(run.layer, "level", 0.95)).replace("%", " %")
+        what = _REACHES.get(reach, reach).format(percent=100 * getattr(run.layer, "level", 0.95))
         said = f"nothing says that the bars are {what}"
         note = f"{around.capitalize()}s with {what}"
         old = subject.sentences[0].titles.note

@@ -24,6 +24,6 @@ class Rule(NamedTuple):
 
 def every_rule() -> tuple[Rule, ...]:
     """All rules, those about print first."""
-    from facetine.checks import alike, colors, meanings, prints, spread
+    from facetine.checks import alike, colors, formats, meanings, prints, spread
 
-    return (*prints.RULES, *colors.RULES, *alike.RULES, *spread.RULES, *meanings.RULES, *meanings.SAID)
+    return (*prints.RULES, *colors.RULES, *alike.RULES, *formats.RULES, *spread.RULES, *meanings.RULES, *meanings.SAID)

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.core.scales.formats import significant
+from facetine.core.scales.formats import rounded
 from facetine.pipeline.built import Built
 from facetine.pipeline.runs import LayerRun
 from facetine.scene.markup import plain
@@ -43,7 +43,7 @@ def _measured(run: LayerRun, axis: str) -> bool:
 
 
 def _number(value: float) -> str:
-    return plain(significant(value, _DIGITS))
+    return plain(rounded(value, _DIGITS))
 
 
 def _range(run: LayerRun, axis: str) -> list[str]:
@@ -110,7 +110,7 @@ def _slopes(run: LayerRun) -> list[str]:
             continue
         low, high = float(rows["slope_low"][row]), float(rows["slope_high"][row])
         place = run.context.place(rows.take(np.array([row])))
-        ends = f" ({level:.0%} interval {_number(low)} to {_number(high)})" if math.isfinite(low) else ""
+        ends = f" ({100 * level:.6g} % interval {_number(low)} to {_number(high)})" if math.isfinite(low) else ""
         lines.append(f"The fitted slope{' of ' + place if place else ''} is {_number(slope)}{ends}.")
     if len(lines) <= _MOST_GROUPS:
         return lines

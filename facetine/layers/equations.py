@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import strftime
-from facetine.core.scales.formats import MINUS, fixed, significant
+from facetine.core.scales.formats import MINUS, rounded, significant
 from facetine.layers.context import AxisSpace
 from facetine.layers.widths import DAY
 
@@ -110,4 +110,8 @@ def _terms(coefficients: FloatArray, digits: int, right: str) -> str:
 
 
 def _explained(value: float) -> str:
-    return "" if math.isnan(value) else f",  *R*^2^ = {fixed(value, 2)}"
+    """What is explained, with three digits, and as many more as it takes not to say that all is."""
+    if math.isnan(value):
+        return ""
+    digits = next((count for count in range(3, 9) if value >= 1 or float(f"{value:.{count}g}") < 1), 9)
+    return f",  *R*^2^ = {rounded(value, digits)}"

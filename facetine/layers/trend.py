@@ -14,7 +14,7 @@ from facetine.core.asked import Asked
 from facetine.core.columns import Columns
 from facetine.core.fitted import polynomial
 from facetine.core.query import Query, Source, Total
-from facetine.core.scales.formats import significant
+from facetine.core.scales.formats import rounded, significant
 from facetine.core.stats.fits import Contrast, Fit, compared_slopes, t_factor, two_sided
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.polynomials import least_squares
@@ -275,9 +275,9 @@ class Trend(Stroked, DrawnLayer):
         ends = self.labelled_rows(rows)
         for row in np.flatnonzero(~np.isnan(ends["slope_difference"])).tolist():
             place = context.place(ends.take(np.array([row])))
-            low, high = (significant(float(ends[f"slope_difference_{end}"][row]), 3) for end in ("low", "high"))
-            by = significant(float(ends["slope_difference"][row]), 3)
-            p = significant(float(ends["slope_difference_p"][row]), 2)
+            low, high = (rounded(float(ends[f"slope_difference_{end}"][row])) for end in ("low", "high"))
+            by = rounded(float(ends["slope_difference"][row]))
+            p = rounded(float(ends["slope_difference_p"][row]))
             sentences.append(f"The slope of {place or 'a group'} differs from the first by {by} ({low} to {high}, p = {p}).")
         return sentences
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any, NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
+from facetine.core.scales.readback import number_read
 from facetine.core.scales.templates import Field, parsed
 from facetine.core.scales.values import Sort, value_texts
 from facetine.errors import OptionError
@@ -18,6 +20,9 @@ from facetine.pipeline.panels import Panels
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import LookScale, Scales
 from facetine.pipeline.settle import Axis
+
+FORMAT_LOSS = "format loss"
+"""The column of a table with how far the texts of a format that was given are from their numbers, as a share of these."""
 
 
 class Told(NamedTuple):
@@ -53,6 +58,7 @@ def with_texts(run: LayerRun, runs: Runs, scales: Scales, panels: Panels) -> Lay
     template = parsed(form)
     columns: dict[Field, list[str]] = {}
     absent = np.zeros(len(rows), bool)
+    loss = np.zeros(len(rows))
     for field in template.parts:
         if isinstance(field, str):
             continue
@@ -61,11 +67,19 @@ def with_texts(run: LayerRun, runs: Runs, scales: Scales, panels: Panels) -> Lay
             texts = value_texts(values, field.form, sort, zone)
         except ValueError as problem:
             raise OptionError(f"{where}: {{{field.name}:{field.form}}}: {problem}") from problem
+        if field.form and sort in ("number", "count"):
+            loss = np.fmax(loss, [_lost(text, value) for text, value in zip(texts, values, strict=True)])
         absent |= np.array([text is None for text in texts], bool)
         columns[field] = ["" if text is None else text for text in texts]
     made = np.array(["", *template.filled(columns, len(rows))], object)[1:]
     made[absent] = ""
-    return run._replace(table=rows.put(**{VALUE_TEXT: made}))
+    return run._replace(table=rows.put(**{VALUE_TEXT: made, FORMAT_LOSS: loss}))
+
+
+def _lost(text: str | None, value: float) -> float:
+    """How far what a format wrote is from its number, as a share of it; 0 where it can't be read."""
+    read = math.nan if text is None else number_read(text)
+    return abs(read - value) / abs(value) if math.isfinite(read) and math.isfinite(value) and value else 0.0
 
 
 def values_told(source: LayerRun, rows: Columns, name: str, entry: Computed, scales: Scales, panels: Panels) -> Told:

@@ -47,12 +47,23 @@ Piece(text=' in ', bold=False, italic=False, level=0), Piece(text='vitro', bold=
 
 
 def plain(text: str) -> str:
-    """A text without its markup.
+    """A text without its markup; raised and lowered signs are those of Unicode, where it has them.
 
-    >>> plain("m s^−1^")
-    'm s−1'
+    >>> plain("m s^−1^"), plain("2.0 × 10^3^"), plain("CO~2~"), plain("*R*^adj^")
+    ('m s⁻¹', '2.0 × 10³', 'CO₂', 'Radj')
     """
-    return "".join(span.text for line in text.split("\n") for span in (*parsed(line), Piece(" ")))[:-1]
+    return "".join(_plain(piece) for line in text.split("\n") for piece in (*parsed(line), Piece(" ")))[:-1]
+
+
+_RAISED = str.maketrans("0123456789+−-=()ni", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁻⁼⁽⁾ⁿⁱ")
+_LOWERED = str.maketrans("0123456789+−-=()", "₀₁₂₃₄₅₆₇₈₉₊₋₋₌₍₎")
+
+
+def _plain(piece: Piece) -> str:
+    signs = {1: _RAISED, -1: _LOWERED}.get(piece.level)
+    if signs is None or any(ord(sign) not in signs for sign in piece.text):
+        return piece.text
+    return piece.text.translate(signs)
 
 
 REPLACED = "\ufffd"

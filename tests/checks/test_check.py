@@ -42,6 +42,7 @@ def of(data, **mapping):
 CLOUD = of({"a": RNG.normal(size=60), "b": RNG.normal(size=60)}, x="a", y="b").points(size=2)
 DENSE = {"a": RNG.normal(size=3000), "b": RNG.normal(size=3000)}
 PAIR = {"a": np.arange(8.0), "b": np.arange(8.0), "k": list("uvuvuvuv")}
+SMALL = {"k": ["u", "v"], "a": [0.04, 2.5]}
 TWICE = {**PAIR, "c": np.arange(8.0) ** 2}
 GROUPS = pd.DataFrame({"k": ["u"] * 40 + ["v"] * 40, "y": RNG.normal(10, 1, 80)})
 UNEQUAL = pd.DataFrame({"k": ["u"] * 60 + ["v"] * 6, "y": RNG.normal(10, 1, 66)})
@@ -93,6 +94,8 @@ CASES = [
         ft.plate([[LEGENDS.map(color="k"), LEGENDS.map(color="k")]]),
         "wide",
     ),
+    ("format-loses", of(SMALL, x="k", y="a").bars(value_labels="{height:.0f}"),
+     of(SMALL, x="k", y="a").bars(value_labels="{height:.2f}"), "print"),
     ("layers-alike", of(TWICE, x="a", y="b").points().points(map={"y": "c"}),
      of(TWICE, x="a", y="b").points(legend_as="before").points(map={"y": "c"}, legend_as="after"), "print"),
     ("layers-alike", of(TWICE, x="a", y="b").lines().lines(map={"y": "c"}), ft.plate([[of(TWICE, x="a", y=name).lines() for name in "bc"]]), "wide"),
@@ -396,7 +399,7 @@ def test_slopes_in_words_are_those_of_least_squares_with_their_intervals():
     fit = stats.linregress(data.moisture_pct, data.firmness_n)
     reach = stats.t.ppf(0.975, len(data) - 2) * fit.stderr
     words = ft.figure(data).map(x="moisture_pct", y="firmness_n").trend("linear").describe("long").replace("−", "-")
-    assert f"{fit.slope:.3g} (95% interval {fit.slope - reach:.3g} to {fit.slope + reach:.3g})" in words
+    assert f"{fit.slope:.3g} (95 % interval {fit.slope - reach:.3g} to {fit.slope + reach:.3g})" in words
 
 
 def test_every_format_that_can_hold_it_has_the_description():

@@ -293,9 +293,9 @@ def test_slopes_are_compared_and_described():
 
     description = laid_out(figure).scene.description
     assert "slope" in description
-    assert float(re.search(r"p = ([\d.]+)(?: × 10−(\d+))?", description)[1]) * 10 ** -int(
-        re.search(r"p = [\d.]+(?: × 10\^?−(\d+))?", description)[1] or 0
-    ) == pytest.approx(p, rel=0.06)
+    number, power = re.search(r"p = ([\d.]+)(?: × 10⁻([⁰¹²³⁴⁵⁶⁷⁸⁹]+))?", description).groups()
+    power = (power or "⁰").translate(str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹", "0123456789"))
+    assert float(number) * 10.0 ** -int(power) == pytest.approx(p, rel=0.005, abs=0)
 
 
 def test_robust_errors_and_prediction_bands_are_drawn():

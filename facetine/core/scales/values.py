@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import Literal, TypeAlias
 
 from facetine.core.scales.calendar import strftime
-from facetine.core.scales.formats import by_format, written
+from facetine.core.scales.formats import by_format, rounded_alike
 from facetine.core.scales.templates import is_time_pattern
 
 Sort: TypeAlias = Literal["number", "count", "time", "words"]
@@ -19,8 +19,8 @@ def value_texts(values: Sequence[float | str | None], form: str, sort: Sort, zon
 
     Args:
         values: Numbers, NaN where missing; microseconds since 1970 for times; for words texts, None where missing.
-        form: A format of a template; "" for the usual one: four significant digits of the largest number, counts whole,
-            times by day.
+        form: A format of a template; "" for the usual one: four significant digits of the largest number and three of each,
+            counts whole, times by day.
         sort: What the values are.
         zone: The zone of times.
 
@@ -50,14 +50,9 @@ def _texts(values: list[float | str], form: str, sort: Sort, zone: str | None) -
         return _times(numbers, form, zone)
     if is_time_pattern(form):
         raise ValueError(f"{form!r} writes times, and this is a number")
-    whole = all(value.is_integer() for value in numbers)
-    if form:
-        return by_format(numbers, form)
-    if whole or not numbers:
-        return written(numbers)
-    largest = max(abs(value) for value in numbers)
-    decimals = _DIGITS - 1 - math.floor(math.log10(largest))
-    return written([round(value, max(decimals, 0)) for value in numbers])
+    if form == "percent":
+        return [f"{text} %" for text in rounded_alike([round(value * 100, 12) for value in numbers], _DIGITS - 1)]
+    return by_format(numbers, form) if form else rounded_alike(numbers, _DIGITS)
 
 
 def _times(numbers: list[float], form: str, zone: str | None) -> list[str]:
