@@ -140,9 +140,15 @@ def _texts(column: Column) -> list[str]:
             "" if gone else str(moment)
             for gone, moment in zip(column.missing.tolist(), column.plain().astype(_MICRO), strict=True)
         ]
+    if column.exact is not None:
+        return ["" if gone else str(value) for gone, value in zip(column.missing.tolist(), column.exact.tolist(), strict=True)]
     if column.stored == "whole":
         return ["" if value != value else f"{value:.0f}" for value in column.values.tolist()]
     return ["" if value != value else repr(value) for value in column.values.tolist()]
+
+
+_SAFE_DIGITS = 15
+"""Whole numbers of so many digits are the same as floats."""
 
 
 def _series(texts: Sequence[str], told: Plain) -> Any:
@@ -161,6 +167,8 @@ def _series(texts: Sequence[str], told: Plain) -> Any:
         if stored == "date":
             return np.array([None if lost else moment.date() for lost, moment in zip(gone, moments, strict=True)], object)
         return moments.dt.tz_localize("UTC").dt.tz_convert(told["zone"]) if "zone" in told else moments
+    if stored == "whole" and any(len(text) > _SAFE_DIGITS for text in texts):
+        return pd.array([int(text) if text else None for text in texts], dtype="Int64")
     numbers = np.array([float(text) if text else np.nan for text in texts])
     if stored == "decimal":
         from decimal import Decimal

@@ -147,7 +147,7 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
     columns: dict[str, AnyArray] = {"row number": np.arange(table.height)}
     seen = {name: _words_or_codes(expression, table, name, where) for name in used}
     for name, column in seen.items():
-        columns[name] = column.plain()
+        columns[name] = column.plain() if column.exact is None else _as_texts(column)
     parts = [_as_stored(name, column) for name, column in seen.items()]
     if not table.height:
         return np.zeros(0, bool)
@@ -163,9 +163,16 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
         return found
 
 
+def _as_texts(column: Column) -> AnyArray:
+    """Long whole numbers as texts, of which no digit is lost on the way to the database."""
+    return np.array([None if value is None else str(value) for value in column.plain()], object)
+
+
 def _as_stored(name: str, column: Column) -> str:
     """A column as it was where it came from: whole numbers, dates and decimals are such again."""
     quoted = f'"{_quoted(name)}"'
+    if column.exact is not None:
+        return f"TRY_CAST({quoted} AS HUGEINT) AS {quoted}"
     if column.kind == "number":
         kind = {"whole": "BIGINT", "decimal": f"DECIMAL(38, {column.places})"}.get(column.stored, "DOUBLE")
         # A missing number is NaN here and NULL there, where nothing is larger than it.

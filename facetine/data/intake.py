@@ -99,6 +99,11 @@ def _array(name: str, values: object, where: str) -> AnyArray:
         raise DataError(f"{where}: column {name!r} is one value, not a column", f"write [{values!r}] for a single row")
     items = [item.as_py() if hasattr(item, "as_py") else item for item in values]
     kinds = {type(item) for item in items}
+    if kinds == {int}:
+        try:
+            return np.array(items, np.int64)
+        except OverflowError:
+            return np.array([*items, None], object)[:-1]
     if kinds <= {int, float} or kinds <= {bool} or kinds <= {str}:
         return np.array(items, dtype=object if kinds == {str} else None)
     array = np.empty(len(items), object)
@@ -170,7 +175,10 @@ def _from_series(name: str, series: nw.Series[Any]) -> Column:
             numbers = series.to_numpy()
         except Exception:
             # Whole numbers of 128 bits have no array of their own.
-            numbers = series.cast(nw.Float64).to_numpy()
+            numbers = np.array([*series.to_list(), None], object)[:-1]
+        if kind.is_integer() and numbers.dtype.kind not in "iu":
+            # On the way to floats, long whole numbers would become others.
+            return column_of(name, np.array([*series.to_list(), None], object)[:-1])
         if numbers.dtype.kind in "iuf":
             return column_of(name, numbers, whole=kind.is_integer())
         missing = series.is_null().to_numpy().astype(bool)

@@ -72,9 +72,14 @@ def _put_missing(codes: AnyArray, missing: BoolArray | None) -> AnyArray:
 
 def _numbers(name: str, values: AnyArray, missing: BoolArray | None, whole: bool) -> Column:
     numbers = values.astype(np.float64)
+    exact = _exact(values, missing)
     if missing is not None:
         numbers = np.where(missing, np.nan, numbers)
     hint = None
+    if exact is not None:
+        said = f"column {name!r} holds whole numbers beyond {_WHOLE:,}, which are rounded as places and in sums"
+        hint = Hint("whole-numbers-rounded", said, f'.kinds({name}="category") keeps them as they are')
+        return Column(name, "number", numbers, hint=hint, stored="whole", exact=exact)
     if whole and len(numbers) >= 2 * _FEW:
         # A look at the first rows is enough to rule out most columns, however long they are.
         found = np.unique(numbers[:1000])
@@ -88,6 +93,20 @@ def _numbers(name: str, values: AnyArray, missing: BoolArray | None, whole: bool
                 mild=True,
             )
     return Column(name, "number", numbers, hint=hint, stored="whole" if whole else "plain")
+
+
+def _exact(values: AnyArray, missing: BoolArray | None) -> AnyArray | None:
+    """Whole numbers as they are, shape (n,), where floats would be others; else None."""
+    if values.dtype.kind not in "iuO" or not len(values):
+        return None
+    whole = values if missing is None else np.where(missing, 0, values)
+    if max(abs(int(whole.max())), abs(int(whole.min()))) <= _WHOLE:
+        return None
+    return whole
+
+
+_WHOLE = 2**53
+"""Up to here a float holds every whole number."""
 
 
 def _times(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
@@ -196,7 +215,10 @@ def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
             numbers[~gone] = present.astype(np.float64)
         except (OverflowError, ValueError) as problem:
             raise DataError(f"column {name!r} holds a number that is too large", "numbers reach to 1.8e308") from problem
-        made = _numbers(name, numbers, None, whole=all(issubclass(kind, int | np.integer) for kind in types))
+        if all(issubclass(kind, int | np.integer) for kind in types):
+            made = _numbers(name, np.where(gone, 0, values), gone if gone.any() else None, whole=True)
+        else:
+            made = _numbers(name, numbers, None, whole=False)
         if all(issubclass(kind, Decimal) for kind in types):
             return replace(made, stored="decimal", places=_decimal_places(present))
         return made

@@ -372,11 +372,17 @@ def _told(text: dict[str, Any], file: Path, where: str) -> Told:
 
 
 def _unmasked(array: AnyArray) -> AnyArray:
-    """An array without a mask; whole numbers with gaps become floats, as pandas has it."""
+    """An array without a mask; whole numbers with gaps become floats, as pandas has it, where these can hold them."""
     mask = mask_of(array)
     if mask is None or not mask.any():
         return np.asarray(array)
     masked: Any = array
+    known = masked.compressed()
+    if array.dtype.kind in "iu" and len(known) and max(int(known.max()), -int(known.min())) > 2**53:
+        import pandas as pd
+
+        kept: AnyArray = pd.arrays.IntegerArray(np.asarray(masked.filled(0)).astype(np.int64), np.asarray(mask, bool))  # type: ignore[assignment]
+        return kept
     if array.dtype.kind in "iuf":
         return np.asarray(masked.astype(float).filled(np.nan))
     if array.dtype.kind == "M":

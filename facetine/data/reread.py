@@ -43,15 +43,18 @@ def _as_levels(column: Column, kind: Kind) -> Column:
     if column.discrete:
         return Column(column.name, kind, column.values, column.levels, own_order=column.own_order)
     present = ~np.isnan(column.values)
-    found, codes = np.unique(column.values[present], return_inverse=True)
+    known = column.values if column.exact is None else column.exact
+    found, codes = np.unique(known[present], return_inverse=True)
     places = np.full(len(column.values), -1, np.int64)
     places[present] = codes
     if column.kind == "time":
         whole_days = bool(np.all(found % 86_400_000_000 == 0))
         moments = found.astype(np.int64).astype("datetime64[us]")
         levels: tuple[object, ...] = tuple(np.datetime_as_string(moments, unit="D" if whole_days else "s").tolist())
+    elif column.exact is not None:
+        levels = tuple(int(value) for value in found.tolist())
     else:
-        levels = tuple(int(value) if value.is_integer() and abs(value) < 1e15 else value for value in found.tolist())
+        levels = tuple(int(value) if value.is_integer() and abs(value) <= 2**53 else value for value in found.tolist())
     return Column(column.name, kind, places, levels, own_order=True)
 
 

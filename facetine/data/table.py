@@ -52,6 +52,8 @@ class Column:
     """What the values were where they came from, which expressions see again: whole numbers, dates, decimals."""
     places: int = 0
     """Decimal places of decimals."""
+    exact: AnyArray | None = None
+    """Shape (n,): whole numbers as they are, 0 where missing, where a float can't hold some of them; else None."""
 
     @property
     def discrete(self) -> bool:
@@ -72,11 +74,13 @@ class Column:
             micro = np.where(self.missing, 0, self.values).astype(np.int64).astype("datetime64[us]")
             micro[self.missing] = np.datetime64("NaT")
             return micro
+        if self.exact is not None:
+            return np.array([None if gone else int(value) for gone, value in zip(self.missing, self.exact, strict=True)], object)
         return self.values
 
     def take(self, which: AnyArray) -> Column:
         """The rows at these positions, or where this mask is true."""
-        return replace(self, values=self.values[which])
+        return replace(self, values=self.values[which], exact=None if self.exact is None else self.exact[which])
 
 
 @dataclass(slots=True)

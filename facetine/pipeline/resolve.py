@@ -59,7 +59,8 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
         )
     elif aesthetic in DISCRETE_ONLY and not column.discrete:
         column = _as_category(column, aesthetic, where)
-    if column.hint is not None and (aesthetic not in POSITIONS or not column.hint.mild):
+    unseen = aesthetic == "label" and column.exact is not None  # texts are written as they are
+    if column.hint is not None and not unseen and (aesthetic not in POSITIONS or not column.hint.mild):
         findings.add(column.hint.code, where, column.hint.text, column.hint.fix)
     return column
 
@@ -154,6 +155,8 @@ def label_texts(column: Column) -> AnyArray:
     if column.discrete:
         texts = [_level_words(level) for level in column.levels]
     else:
+        if column.exact is not None:
+            return np.array(["" if value is None else str(value) for value in column.plain()], object)
         found, place = np.unique(column.values[~column.missing], return_inverse=True)
         said = strftime(found.tolist(), "%d %b %Y", column.zone) if column.kind == "time" else written(found.tolist())
         out = np.full(len(column.values), "", object)

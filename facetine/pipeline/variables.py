@@ -261,7 +261,8 @@ def _long(table: Table, columns: list[Column], values: str, names: str, labels: 
         if name == names:
             return Column(names, "category", np.repeat(np.arange(count), height), labels, own_order=True)
         column = table.column(name)
-        return replace(column, values=_repeated(column.values, count))
+        exact = None if column.exact is None else _repeated(column.exact, count)
+        return replace(column, values=_repeated(column.values, count), exact=exact)
 
     every = (*table.names, values, names)
     # What callables and filters see: the same columns as arrays.
