@@ -14,6 +14,7 @@ from facetine.core.stats.groups import grouped
 from facetine.data.words import proposed
 from facetine.findings import Finding, so_many
 from facetine.grammar.sentence import Sentence
+from facetine.layers.ends import given_along
 from facetine.pipeline.runs import LayerRun
 from facetine.scene.markup import plain
 
@@ -188,8 +189,14 @@ def _reach_not_stated(subject: Subject) -> Iterator[Finding]:
     if _SAYS_REACH.search(words):
         return
     for run in subject.made.runs:
-        if run.layer.verb != "intervals":
+        given = bool(given_along(run.context.columns))
+        if run.layer.verb != "intervals" and not (given and run.layer.verb == "points"):
             continue
+        if given:
+            said = "nothing says what the ends that are given stand for"
+            fix = 'figure.titles(note="…"), such as "Bars: 95 % confidence intervals"'
+            yield found("reach-not-stated", "hint", run.context.where, said, fix, subject.group_of(run.number))
+            return
         reach, around = getattr(run.layer, "reach", "confidence"), getattr(run.layer, "around", "mean")
         what = _REACHES.get(reach, reach).format(percent=100 * getattr(run.layer, "level", 0.95))
         said = f"nothing says that the bars are {what}"
@@ -204,7 +211,7 @@ def _reach_not_stated(subject: Subject) -> Iterator[Finding]:
 
 def _interval_cut(subject: Subject) -> Iterator[Finding]:
     for run in subject.made.runs:
-        if run.layer.verb != "intervals" or "y_low" not in run.table:
+        if run.layer.verb not in ("intervals", "points") or "y_low" not in run.table:
             continue
         axis = subject.made.scales.first("x" if run.horizontal else "y")
         if not axis.window:

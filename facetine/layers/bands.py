@@ -20,6 +20,7 @@ from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
 from facetine.layers.bridges import bridge_option, stretches
 from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.ends import given_along
 from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
@@ -37,6 +38,8 @@ class Bands(Filled, Aggregating):
     takes: ClassVar[tuple[str, ...]] = (
         "x",
         "y",
+        "x_low",
+        "x_high",
         "y_low",
         "y_high",
         "color",
@@ -50,6 +53,8 @@ class Bands(Filled, Aggregating):
         "x": PLACE_X, "low": Computed("y"), "high": Computed("y"),
     }  # fmt: skip
     keeps_gaps: ClassVar[bool] = True
+    takes_ends: ClassVar[bool] = True
+    can_turn: ClassVar[bool] = True
     required: ClassVar[tuple[str, ...]] = ("x", "y_low", "y_high")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
     usual: ClassVar[Mapping[str, LookValue]] = {"opacity": 0.3}
@@ -66,14 +71,27 @@ class Bands(Filled, Aggregating):
 
     def lacks(self, mapped: Mapped) -> str | None:
         """x with both ends, or with y where the band is computed."""
+        along = given_along(mapped)
+        if len(along) > 1:
+            raise MappingError(
+                "figure.bands: a band runs along one axis, and ends are mapped along both", ".intervals() draws them as crosses"
+            )
+        if along == {"x"} and self.around is None:
+            return "y" if mapped.get("y") is None else None
         if self.around is None and mapped.get("y") is not None and mapped.get("y_low") is None:
             raise MappingError("figure.bands: nothing is mapped to y_low and y_high", 'around="mean" computes an interval of y')
         needed = ("x", "y") if self.around is not None else self.required
         return next((name for name in needed if mapped.get(name) is None), None)
 
-    def shows(self, mapped: Mapped) -> tuple[str, ...]:  # noqa: ARG002
+    def shows(self, mapped: Mapped) -> tuple[str, ...]:
         """y where the band is computed, else its ends."""
-        unseen = ("y_low", "y_high") if self.around is not None else ("y",)
+        unseen = (
+            ("x_low", "x_high", "y_low", "y_high")
+            if self.around is not None
+            else ("x",)
+            if given_along(mapped) == {"x"}
+            else ("y",)
+        )
         return tuple(name for name in self.takes if name not in unseen)
 
     def value_drawn(self, context: Context) -> Drawn | None:
@@ -96,6 +114,13 @@ class Bands(Filled, Aggregating):
     def names(self) -> Mapping[str, Computed]:
         """The ends, whatever is drawn of them, and the center where one is computed."""
         return self.computed if self.around is None else {**self.computed, **self._intervals.names()}
+
+    def names_told(self, context: Context, horizontal: bool) -> Mapping[str, Computed]:  # noqa: ARG002
+        """Its places stand on y where it is turned."""
+        names = self.names()
+        return (
+            {"y" if name == "x" else name: entry for name, entry in names.items()} if horizontal and "y" not in names else names
+        )
 
     def all_names(self) -> Mapping[str, Computed]:
         """With all centers."""

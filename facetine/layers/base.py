@@ -82,6 +82,8 @@ class DrawnLayer(Layer):
     """Whether a mark outside a window is left out whole, instead of being cut at its edge."""
     scatters: ClassVar[bool] = False
     """Whether chance moves its marks, so that those near an edge may be mirrored at it."""
+    takes_ends: ClassVar[bool] = False
+    """Whether it shows given ends along x, along y, or along both."""
     can_turn: ClassVar[bool] = False
     """Whether a category on y and a number on x turns it."""
     explains: ClassVar[bool] = False
@@ -135,6 +137,10 @@ class DrawnLayer(Layer):
     def all_names(self) -> Mapping[str, Computed]:
         """What templates may name with some options, for the docs."""
         return self.computed
+
+    def names_told(self, context: Context, horizontal: bool) -> Mapping[str, Computed]:  # noqa: ARG002
+        """What it computes of what is mapped, under the names that readers use: x and y as they see them."""
+        return self.names()
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Whether a mark stands for several rows, so that no look can follow a number of theirs."""

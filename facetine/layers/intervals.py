@@ -14,12 +14,13 @@ from facetine.core.query import Moment, Quantiles, Query, Source, Total
 from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval, median_shares, share_interval, spread_interval
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many
-from facetine.grammar.aesthetics import Mapped
+from facetine.grammar.aesthetics import TURNED, Mapped
 from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.grammar.scale import SHAPES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.ends import given_along
 from facetine.layers.lines import SEAM
 from facetine.layers.look import Look
 from facetine.layers.points import marker_style
@@ -41,16 +42,19 @@ from facetine.scene.shapes import is_filled
 
 @dataclass(frozen=True, kw_only=True)
 class Intervals(DrawnLayer):
-    """A dot at the center and a line to both ends; or ends as they are given in y_low and y_high."""
+    """A dot at the center and a line to both ends; or ends as they are given, along y, along x, or along both as a cross."""
 
     verb: ClassVar[str] = "intervals"
     dark_on_own: ClassVar[bool] = True
     spans: ClassVar[bool] = True
     compares_spaces: ClassVar[bool] = True
+    takes_ends: ClassVar[bool] = True
     by_place: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = (
         "x",
         "y",
+        "x_low",
+        "x_high",
         "y_low",
         "y_high",
         "color",
@@ -101,16 +105,26 @@ class Intervals(DrawnLayer):
     value_labels: str | None = option(None, template, 'Such as "{mean:.1f}", at the upper end.')
 
     def lacks(self, mapped: Mapped) -> str | None:
-        """x, and either y or both ends."""
-        if mapped.get("x") is None:
-            return "x"
-        if mapped.get("y_low") is not None and mapped.get("y_high") is not None:
-            return None
-        return "y" if mapped.get("y") is None else None
+        """x, and either y or both ends; or the same along the other axis."""
+        given = given_along(mapped)
+        if given:
+            other = "x" if "y" in given else "y"
+            return other if mapped.get(other) is None and len(given) == 1 else None
+        return next((name for name in ("x", "y") if mapped.get(name) is None), None)
 
     def names(self) -> Mapping[str, Computed]:
         """All, and the center under its own name."""
         return {**self.computed, self.around: Computed("y", column="center")}
+
+    def names_told(self, context: Context, horizontal: bool) -> Mapping[str, Computed]:
+        """Without a center that was not computed, and without places that nothing is mapped to."""
+        names = dict(self.names())
+        if given_along(context.columns):
+            names.pop(self.around, None)
+            for axis in ("x", "y"):
+                if axis not in context.columns:
+                    names.pop(TURNED[axis] if horizontal else axis, None)
+        return names
 
     def all_names(self) -> Mapping[str, Computed]:
         """With all centers."""
@@ -118,7 +132,7 @@ class Intervals(DrawnLayer):
 
     def summarises(self, mapped: Mapped) -> bool:
         """Unless the ends are given."""
-        return mapped.get("y_low") is None or mapped.get("y_high") is None
+        return not given_along(mapped)
 
     def uses_weight(self, mapped: Mapped) -> bool:
         """Unless the ends are given."""
@@ -139,11 +153,7 @@ class Intervals(DrawnLayer):
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each place of each group: center, low and high."""
         if "y_low" in source and "y_high" in source:
-            rows = source.rows()
-            center = rows.get("y")
-            middle = (rows["y_low"] / 2 + rows["y_high"] / 2) if center is None else center
-            intervals = rows.put(low=rows["y_low"], high=rows["y_high"], y=middle, center=middle, count=np.ones(len(rows)))
-            return self._in_slots(intervals, context)
+            return self._in_slots(self._given(source.rows(), context), context)
         if context.kinds.get("y") == "time":
             raise KindError(f"{context.where}: y needs numbers, but {context.columns['y']!r} holds times")
         if self.around == "share":
@@ -157,6 +167,18 @@ class Intervals(DrawnLayer):
         return self._in_slots(
             intervals.dropped("rows").put(y=intervals["center"], y_low=intervals["low"], y_high=intervals["high"]), context
         )
+
+    def _given(self, rows: Columns, context: Context) -> Columns:
+        """Ends as they are given; where no center is, the middle is a place of theirs alone, and no center is made up."""
+        crossed = "x_low" in rows and "x_high" in rows
+        if crossed and self.boxed:
+            raise OptionError(f"{context.where}: boxed=True is for intervals along one axis", "leave it out for crosses")
+        none = np.full(len(rows), np.nan)
+        center = rows["y"] if "y" in rows and ("x" in rows or not crossed) else none
+        for axis in ("x", "y"):
+            if axis not in rows:
+                rows = rows.put(**{axis: rows[f"{axis}_low"] / 2 + rows[f"{axis}_high"] / 2})
+        return rows.put(low=rows["y_low"], high=rows["y_high"], center=center, count=np.ones(len(rows)))
 
     def _in_slots(self, rows: Columns, context: Context) -> Columns:
         return self._open(rows, context).put(slot=np.full(len(rows), at_place(rows["x"], context)))
@@ -284,7 +306,15 @@ class Intervals(DrawnLayer):
                 if panel.halo:
                     yield segments(lines, Stroke(panel.ground, looks["line_width"] + 2 * SEAM))
                 yield segments(lines, stroke, number.repeat(len(lines)))
-            if looks["size"] > 0:
+            if "x_low" in rows and not self.boxed:
+                left, right = float(rows["x_low"][row]), float(rows["x_high"][row])
+                if np.isfinite(left) and np.isfinite(right):
+                    yield segments(
+                        np.array([[left, y, right, y], *self._caps_across(y, left, right)]),
+                        stroke,
+                        number.repeat(3 if self.caps else 1),
+                    )
+            if looks["size"] > 0 and np.isfinite(rows["center"][row]):
                 edge = (panel.ground, SEAM) if panel.halo and is_filled(looks["shape"]) else (None, 0.0)
                 style = marker_style(looks["shape"], looks["size"], looks["color"], *edge)
                 yield Markers(np.array([[x, y]]), (style,), None, looks["opacity"], number)
@@ -298,6 +328,9 @@ class Intervals(DrawnLayer):
             elif self.caps:
                 lines.append([x - self.caps / 2, end, x + self.caps / 2, end])
         return lines
+
+    def _caps_across(self, y: float, left: float, right: float) -> list[list[float]]:
+        return [[end, y - self.caps / 2, end, y + self.caps / 2] for end in (left, right)] if self.caps else []
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:
         """A dot on an upright line."""

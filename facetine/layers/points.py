@@ -20,6 +20,7 @@ from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.base import PanelView
 from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.ends import given_along
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.summary import (
@@ -34,9 +35,11 @@ from facetine.layers.summary import (
     summarised,
 )
 from facetine.layers.tallied import NAMES, beside_each_other, tallied
-from facetine.scene.marks import Markers, MarkerStyle
+from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.shapes import HOLLOW, OUTLINES, is_filled
+
+_ENDS = ("x_low", "x_high", "y_low", "y_high")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -46,7 +49,20 @@ class Points(Filled, Sized, Aggregating):
     verb: ClassVar[str] = "points"
     draws_rows: ClassVar[bool] = True
     can_turn: ClassVar[bool] = True
-    takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "size", "shape", "line_width", "group", "weight")
+    takes_ends: ClassVar[bool] = True
+    takes: ClassVar[tuple[str, ...]] = (
+        "x",
+        "y",
+        *_ENDS,
+        "color",
+        "outline",
+        "opacity",
+        "size",
+        "shape",
+        "line_width",
+        "group",
+        "weight",
+    )
     drops_outside: ClassVar[bool] = True
     thing: ClassVar[str] = "point"
     required: ClassVar[tuple[str, ...]] = ("x", "y")
@@ -106,9 +122,12 @@ class Points(Filled, Sized, Aggregating):
         """Where rows are taken together."""
         return self.summarises(mapped)
 
-    def shows(self, mapped: Mapped) -> tuple[str, ...]:  # noqa: ARG002
-        """All but the size that tells a count."""
-        return tuple(name for name in self.takes if name not in self.computed_looks)
+    def shows(self, mapped: Mapped) -> tuple[str, ...]:
+        """All but the size that tells a count, and ends of which one is missing."""
+        ends = (
+            () if self.summarises(mapped) else tuple(f"{axis}_{end}" for axis in given_along(mapped) for end in ("low", "high"))
+        )
+        return tuple(name for name in self.takes if name not in self.computed_looks and (name not in _ENDS or name in ends))
 
     def look_drawn(self, context: Context) -> Drawn:
         """The count."""
@@ -151,7 +170,12 @@ class Points(Filled, Sized, Aggregating):
             )
 
     def scattered(self, rows: Columns, context: Context) -> Columns:
-        """Points moved aside: at random where they are jittered, to the place of their group beside boxes and the like."""
+        """Points moved aside with their ends: where they are jittered by chance, or to the place of their group."""
+        moved = self._moved(rows, context)
+        ends = [name for name in _ENDS if name in rows]
+        return moved.put(**{name: rows[name] + (moved[name[0]] - rows[name[0]]) for name in ends}) if ends else moved
+
+    def _moved(self, rows: Columns, context: Context) -> Columns:
         need_slots(self.shift, context)
         if self.arrange is None:
             return in_their_places(rows, context)
@@ -205,7 +229,7 @@ class Points(Filled, Sized, Aggregating):
         say_apart(moved, axis, context)
         return rows.put(**{axis: rows[axis] + moved})
 
-    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Markers]:
+    def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Markers; in a beeswarm beside each other."""
         if self._spread == "beeswarm":
             rows = _swarmed(rows, panel)
@@ -216,6 +240,7 @@ class Points(Filled, Sized, Aggregating):
             drawn = rows["drawn"] > 0
             panel = panel._replace(looks={name: look.take(drawn) for name, look in panel.looks.items()})
             rows = rows.take(drawn)
+        yield from _whiskers(rows, panel)
         yield from drawn_points(rows, panel, self.draw_order == "groups")
 
     def key_size(self, size: float, looks: Mapping[str, Look]) -> tuple[float, float]:
@@ -226,6 +251,18 @@ class Points(Filled, Sized, Aggregating):
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Markers]:
         """One opaque marker in the middle."""
         yield from point_key(box, looks)
+
+
+def _whiskers(rows: Columns, panel: PanelView) -> Iterator[Paths]:
+    """Lines between the given ends of points, one batch for each look."""
+    for axis, other in (("x", "y"), ("y", "x")):
+        if f"{axis}_low" not in rows or not len(rows):
+            continue
+        order = (f"{axis}_low", other, f"{axis}_high", other) if axis == "x" else (other, f"{axis}_low", other, f"{axis}_high")
+        lines = np.column_stack([rows[name].astype(float) for name in order])
+        parts, which = combined(panel.looks, ("color", "line_width", "opacity"), len(rows))
+        for (shade, width, opacity), chosen in batches(Look(tuple(parts), which), len(rows)):
+            yield segments(lines[chosen], Stroke(shade, width, (), opacity), rows.numbers[chosen])
 
 
 def drawn_points(rows: Columns, panel: PanelView, by_group: bool = False) -> Iterator[Markers]:

@@ -62,9 +62,47 @@ def drafted(sentence: Sentence, findings: Findings) -> list[Draft]:
         DataError: A layer has no data.
     """
     drafts = [_draft(sentence, layer, findings) for layer in sentence.layers]  # type: ignore[arg-type]
+    _check_ends(sentence, drafts)
     _shares_as_numbers(drafts)
     _say_unweighed(drafts, findings)
     return drafts
+
+
+def _check_ends(sentence: Sentence, drafts: list[Draft]) -> None:
+    """Nothing, where all ends that are mapped are shown.
+
+    Raises:
+        MappingError: Ends are mapped for a layer that shows none, or for a figure of which no layer does.
+    """
+    shown = {name for draft in drafts for name in draft.columns}
+    for draft in drafts:
+        if draft.layer.stands_alone or draft.layer.borrows is not None:
+            continue
+        wrong = [
+            name for name, value in draft.layer.map.items() if name in _ENDS and value is not None and name not in draft.columns
+        ]
+        if wrong:
+            raise _no_ends(f"figure.{draft.layer.verb}", _said(wrong[0], sentence), f"nothing of these {draft.layer.verb}")
+    for name, value in sentence.mapping.items():
+        if name in _ENDS and value is not None and drafts and name not in shown and _may_show(sentence):
+            verbs = ", ".join(dict.fromkeys(draft.layer.verb for draft in drafts))
+            raise _no_ends("figure.map", _said(name, sentence), f"no layer ({verbs})")
+
+
+_ENDS = ("x_low", "x_high", "y_low", "y_high", "x_to", "y_to")
+
+
+def _may_show(sentence: Sentence) -> bool:
+    """Whether the layers are there that a mapping may be for; a figure without any is not finished."""
+    return any(layer.verb != "blank" for layer in sentence.layers)
+
+
+def _no_ends(where: str, name: str, who: str) -> MappingError:
+    fix = ".segments() lead from x, y to x_to, y_to"
+    if not name.endswith("_to"):
+        both = f"{name[0]}_low and {name[0]}_high"
+        fix = f".intervals(), .points() and .bands() show {both} where both are mapped and nothing is computed"
+    return MappingError(f"{where}: {name} is mapped, but {who} can show it", fix)
 
 
 def turned(sentence: Sentence) -> Sentence:

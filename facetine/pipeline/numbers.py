@@ -84,7 +84,7 @@ def _there(value: Any) -> bool:
 
 def _named(source: LayerRun, run: LayerRun) -> dict[str, Computed]:
     """The names of what a layer computed that its rows hold; places that have no name of their own go by their aesthetic's."""
-    rows, names = run.table, dict(source.layer.names())
+    rows, names = run.table, dict(source.layer.names_told(source.context, source.horizontal))
     for axis in ("x", "y"):
         if axis not in names and f"{axis} value" in rows and axis in run.columns:
             names[axis] = Computed(source.own(axis))  # type: ignore[arg-type]

@@ -402,6 +402,10 @@ def _is_horizontal(draft: Draft) -> bool:
     """Whether a category on y and a number on x (or nothing) turn this layer."""
     if not draft.layer.can_turn:
         return draft.swapped
+    along = {axis for axis in ("x", "y") if f"{axis}_low" in draft.columns and f"{axis}_high" in draft.columns}
+    if along and draft.layer.takes_ends:
+        # Given ends say along which axis they run; those along both make crosses, which have no other side.
+        return along == {"x"}
     x, y = draft.columns.get("x"), draft.columns.get("y")
     # A layer that computes heights may stand on either axis; one that shows values of y needs a category, or a swap, to turn.
     shows_y = "y" in draft.layer.required

@@ -53,7 +53,7 @@ def with_texts(run: LayerRun, runs: Runs, scales: Scales, panels: Panels) -> Lay
     source = run if run.borrowed_from is None else runs[run.borrowed_from]
     option = "text" if run.borrowed_from is not None else "value_labels" if run.layer.value_template is not None else "label"
     where = f"{run.context.where}: {option}"
-    names = source.layer.names()
+    names = source.layer.names_told(source.context, source.horizontal)
     check_names(form, names, where)
     template = parsed(form)
     columns: dict[Field, list[str]] = {}

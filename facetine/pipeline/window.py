@@ -34,7 +34,9 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Layer
     for key, axis in axes.items():
         if axis.window:
             there = np.isin(table.panel, [panel.number for panel in panels if panel.key(key.axis) == key])
-            low, high = (np.where(there, end, np.nan) for end in _reach(table, key.axis))
+            # A point is where its center is; given ends that reach beyond the edge are cut there.
+            reach = _reach(table, key.axis, ends=not (run.layer.drops_outside and run.layer.takes_ends))
+            low, high = (np.where(there, end, np.nan) for end in reach)
             gone = ~np.isnan(low) & ((low > axis.extent.high) | (high < axis.extent.low))
             held = axis.extent.holds(low) & axis.extent.holds(high)
             outside |= gone & ~held
@@ -85,13 +87,13 @@ def _held(table: Columns, axes: Mapping[AxisKey, Axis], panels: Panels, *, mirro
     return table
 
 
-def _reach(table: Columns, name: str) -> tuple[FloatArray, FloatArray]:
-    """The ends of each row's mark along an axis, each of shape (n,); NaN where it has none."""
+def _reach(table: Columns, name: str, *, ends: bool) -> tuple[FloatArray, FloatArray]:
+    """The ends of each row's mark along an axis, or its place alone, each of shape (n,); NaN where it has none."""
     stood = STOOD[name]
     places = [
         (table[stood] if key == name and stood in table else values).astype(float)
         for key, values in table.values.items()
-        if POSITIONS.get(key) == name
+        if POSITIONS.get(key) == name and (ends or key == name)
     ]
     if not places:
         none = np.full(len(table), np.nan)
