@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from facetine.data.expressions import kept, with_column
+from facetine.data.expressions import with_column
 from facetine.data.table import Column, Table
 from facetine.errors import MappingError, OptionError
 from facetine.grammar.aesthetics import TURNED, MapValue
@@ -18,9 +18,9 @@ from facetine.grammar.sentence import Sentence, Titles
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.boxes import Words
 from facetine.pipeline.headings import gaps_of, headed
+from facetine.pipeline.marginal_rows import mapped_of, shown_rows, table_of, with_limits, with_missing
 from facetine.pipeline.members import Member, Planned
 from facetine.pipeline.panels import AxisTitle, Grid, Panel, Panels
-from facetine.pipeline.resolve import facet_columns
 from facetine.pipeline.sheet import styles_of
 from facetine.pipeline.split import Owners
 
@@ -41,7 +41,7 @@ def planned_marginals(sentence: Sentence) -> tuple[Planned, ...]:
         MappingError: A marginal is to share an axis on which no column of the data stands.
         OptionError: It is to stand at an edge that panels do not share.
     """
-    main = replace(sentence, marginals=())
+    main = with_limits(replace(sentence, marginals=()))
     planned = [Planned(main)]
     for number, marginal in enumerate(sentence.marginals, 1):
         owners = Owners(0, number) if marginal.axis == "x" else Owners(number, 0)
@@ -55,13 +55,14 @@ def _sentence(main: Sentence, marginal: Marginal) -> Sentence:
     own = "y" if shared == "x" else "x"
     # A sentence whose axes are swapped is said the other way round.
     said, said_own = (TURNED[shared], TURNED[own]) if main.swapped else (shared, own)
-    mapped, table = _mapped(main), _table(main)
+    mapped, table = mapped_of(main), table_of(main)
     if mapped.get(said) is None or table is None:
         raise MappingError(
             f"{where}: no column stands on the {shared} axis, so there are no rows to be shown along it",
             f"map one with .map({said}=…), or choose a side along the other axis",
         )
-    table = _shown_rows(main, table, [mapped.get(said), mapped.get(said_own)])
+    places = {said: mapped.get(said), said_own: mapped.get(said_own)}
+    table = shown_rows(main, table, places, where, own_rows=marginal.layer.where is not None)
     taken = {
         name: mapped[name] for name in _GROUPING if mapped.get(name) is not None and _takes(main, table, marginal, name, mapped)
     }
@@ -73,15 +74,12 @@ def _sentence(main: Sentence, marginal: Marginal) -> Sentence:
         table = with_slot(table)
         mapping[said_own], titles[said_own] = SLOT, ""
         own_scale = UNNAMED
+    scales |= with_missing(main, table, taken)
     shared_scale = replace(scales[said], second_axis=None) if said in scales else ScaleSpec()
     layer = marginal.layer
     constant = next((layer.constant("color") for layer in main.layers if layer.constant("color") is not None), None)
     if layer.constant("color") is None and "color" not in mapping and constant is not None and hasattr(layer, "color"):
         layer = replace(layer, color=constant)  # type: ignore[call-arg]
-    wheres = [drawn.where for drawn in main.layers if not getattr(drawn, "stands_alone", False)]
-    if layer.where is None and layer.data is None and wheres and all(one is not None and one == wheres[0] for one in wheres):
-        # Rows that no layer draws are none of the panel's.
-        layer = replace(layer, where=wheres[0])
     return replace(
         main,
         table=table,
@@ -96,29 +94,6 @@ def _sentence(main: Sentence, marginal: Marginal) -> Sentence:
 def with_slot(table: Table) -> Table:
     """A table with a column that puts all rows into one slot."""
     return with_column(table, Column(SLOT, "category", np.zeros(table.height, np.int64), ("",)))
-
-
-def _mapped(main: Sentence) -> Mapping[str, MapValue]:
-    """The figure's mapping, with what its layers map where it says nothing."""
-    mapped: dict[str, MapValue] = {}
-    for layer in reversed(main.layers):
-        mapped |= {name: value for name, value in layer.map.items() if value is not None}
-    return {**mapped, **main.mapping}
-
-
-def _table(main: Sentence) -> Table | None:
-    return main.table if main.table is not None else next((layer.data for layer in main.layers if layer.data is not None), None)
-
-
-def _shown_rows(main: Sentence, table: Table, places: list[MapValue]) -> Table:
-    """The rows that stand in a panel, with a place on both axes."""
-    there = np.ones(table.height, bool)
-    for column in facet_columns(main, table, "figure.marginal"):
-        there &= ~column.missing
-    for name in places:
-        if isinstance(name, str) and name in table.names:
-            there &= ~main.column(table, name, "figure.marginal", "a place").missing
-    return table if there.all() else kept(table, there)
 
 
 def _takes(main: Sentence, table: Table, marginal: Marginal, name: str, mapped: Mapping[str, MapValue]) -> bool:
