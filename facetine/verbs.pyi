@@ -70,7 +70,7 @@ class LayerVerbs:
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
             rasterize: Whether marks become an image inside vector files, while axes and texts stay vectors: "auto" from 20,000 marks on, True, False, or pixels an inch. What the export says by default.
 
-        Follows columns by map(…) or map={…}: x, y, color, outline, opacity, size, shape, line_width, group, weight.
+        Follows columns by map(…) or map={…}: x, y, x_low, x_high, y_low, y_high, color, outline, opacity, size, shape, line_width, group, weight.
 
         Computes, for templates: x, y, mean, count, median, sum, min, max, share.
         """
@@ -231,7 +231,7 @@ class LayerVerbs:
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
             rasterize: Whether marks become an image inside vector files, while axes and texts stay vectors: "auto" from 20,000 marks on, True, False, or pixels an inch. What the export says by default.
 
-        Follows columns by map(…) or map={…}: x, y, y_low, y_high, color, opacity, outline, line_width, group, weight.
+        Follows columns by map(…) or map={…}: x, y, x_low, x_high, y_low, y_high, color, opacity, outline, line_width, group, weight.
 
         Computes, for templates: x, low, high, y, center, count, mean, median, share.
         """
@@ -705,7 +705,7 @@ class LayerVerbs:
         panels: tuple[str, ...] | Mapping[str, tuple[str, ...]] | None = None,
         rasterize: bool | float | str | None = None,
     ) -> Figure:
-        """A dot at the center and a line to both ends; or ends as they are given in y_low and y_high.
+        """A dot at the center and a line to both ends; or ends as they are given, along y, along x, or along both as a cross.
 
         Args:
             color: The color of the body of a mark: of a line or a text, or the inside of a point or bar. Of line and dot.
@@ -735,7 +735,7 @@ class LayerVerbs:
             panels: The only panels in which it stands, by their values, such as ["Loft"]; of rows and columns {"milk": "goat"}.
             rasterize: Whether marks become an image inside vector files, while axes and texts stay vectors: "auto" from 20,000 marks on, True, False, or pixels an inch. What the export says by default.
 
-        Follows columns by map(…) or map={…}: x, y, y_low, y_high, color, opacity, line_width, size, shape, group, weight.
+        Follows columns by map(…) or map={…}: x, y, x_low, x_high, y_low, y_high, color, opacity, line_width, size, shape, group, weight.
 
         Computes, for templates: x, y, center, low, high, count, mean, median, share.
         """

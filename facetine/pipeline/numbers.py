@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from facetine.core.columns import Columns
 from facetine.findings import Findings
 from facetine.grammar.aesthetics import LOOKS, POSITIONS, TURNED
 from facetine.grammar.sentence import Sentence
@@ -55,9 +56,21 @@ def numbers_behind(sentence: Sentence, layer: int | None, width: float | None, h
     ]
 
 
+def _drawn(run: LayerRun) -> Columns:
+    """The rows of a table of which something is drawn: those of gaps only interrupt."""
+    rows = run.table
+    if not run.layer.keeps_gaps or run.layer.a_mark_each(run.context.columns) or not run.layer.results(run.context.columns):
+        return rows
+    there = np.ones(len(rows), bool)
+    for name in (run.value_axis, f"{run.value_axis}_low"):
+        if name in rows:
+            there &= np.isfinite(rows[name].astype(float))
+    return rows if there.all() else rows.take(there)
+
+
 def _columns(run: LayerRun, member: Member) -> dict[str, Told]:
     """Panel, group, the rows' numbers where they are those of the data, and everything that has a name."""
-    rows, panels, made = run.table, member.split.panels, dict[str, Told]()
+    rows, panels, made = _drawn(run), member.split.panels, dict[str, Told]()
     called = [plain(name) for name in run.context.panels]
     if len(called) > 1:
         made["panel"] = Told([called[number] for number in rows.panel.tolist()], "words", None)

@@ -16,6 +16,9 @@ import facetine as ft
 class Sheet:
     """The SVG of a figure, with its axes."""
 
+    prefix = ""
+    """What the ids of one figure of a plate begin with, such as "figure-2-"."""
+
     def __init__(self, figure: Any, width: str = "120 mm", height: str | None = None) -> None:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", ft.FacetineFinding)
@@ -27,7 +30,7 @@ class Sheet:
         return [str(finding) for finding in self.findings if finding.code == code]
 
     def group(self, name: str, panel: int = 1) -> ET.Element:
-        return group(self.root, f"panel-{panel}-{name}")
+        return group(self.root, f"{self.prefix}panel-{panel}-{name}")
 
     def has(self, name: str, panel: int = 1) -> bool:
         return any(own_id(element) == f"panel-{panel}-{name}" for element in self.root.iter(f"{SVG}g"))
@@ -35,7 +38,7 @@ class Sheet:
     def layer(self, number: int, panel: int = 1) -> ET.Element:
         """The group of a layer, counted from 1."""
         for element in self.root.iter(f"{SVG}g"):
-            if re.fullmatch(rf"panel-{panel}-layer-{number}-\w+", own_id(element)):
+            if re.fullmatch(rf"{self.prefix}panel-{panel}-layer-{number}-\w+", own_id(element)):
                 return element
         raise AssertionError(f"no layer {number}")
 
@@ -61,6 +64,15 @@ class Sheet:
         slope, base = np.polyfit(at, known, 1)
         found = slope * np.asarray(places, float) + base
         return 10**found if log else found
+
+    def words(self, axis: str, panel: int = 1) -> dict[str, float]:
+        """Where the categories of an axis stand on the sheet."""
+        found = {}
+        for text in self.group(f"{axis}-axis", panel).iter(f"{SVG}text"):
+            # A line of text stands on its foot, a third of its size below its middle.
+            low = float(text.get("y", "")) - 0.33 * float(text.get("font-size", ""))
+            found["".join(text.itertext())] = float(text.get("x", "")) if axis == "x" else low
+        return found
 
     def circles(self, layer: int, panel: int = 1) -> np.ndarray:
         """Centers of the discs of a layer, shape (n, 2)."""
