@@ -43,6 +43,7 @@ class Areas(Filled, Aggregating):
 
     verb: ClassVar[str] = "areas"
     by_place: ClassVar[bool] = True
+    missing_says: ClassVar[str] = "A row without y interrupts the area, and those that stand on it; a finding counts them."
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "outline", "line_width", "group", "weight")
     stands: ClassVar[bool] = True
     filled_marks: ClassVar[bool] = True

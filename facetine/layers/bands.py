@@ -35,6 +35,7 @@ class Bands(Filled, Aggregating):
 
     verb: ClassVar[str] = "bands"
     by_place: ClassVar[bool] = True
+    missing_says: ClassVar[str] = "A row without an end interrupts the band; a finding counts them."
     takes: ClassVar[tuple[str, ...]] = (
         "x",
         "y",

@@ -70,7 +70,10 @@ class DrawnLayer(Layer):
     """Whether its marks are lines or dots that can vanish on areas of their own color."""
     thing: ClassVar[str] = "row"
     """What one of its computed rows is, for counts of what lies outside a window."""
-    missing_says: ClassVar[str] = "A row without a value that it shows is left out, and a finding counts it."
+    missing_says: ClassVar[str] = (
+        "A row without a value that it shows is left out, and a finding counts it; where every row is a mark, one that lacks "
+        "only a color, an outline or a shape is drawn in that of missing values."
+    )
     """What it does with missing values."""
     rows_unseen: ClassVar[bool] = False
     """Whether no row shows in it, so that none is missed that has no value."""
