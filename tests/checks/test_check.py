@@ -96,6 +96,8 @@ CASES = [
     ),
     ("format-loses", of(SMALL, x="k", y="a").bars(value_labels="{height:.0f}"),
      of(SMALL, x="k", y="a").bars(value_labels="{height:.2f}"), "print"),
+    ("format-loses", of(SMALL, x="k", y="a").bars().scale("y", limits=(0, 2.5), ticks=[0.25, 1.75], format=".0f"),
+     of(SMALL, x="k", y="a").bars().scale("y", limits=(0, 2.5), ticks=[0.25, 1.75], format=".2f"), "print"),
     ("layers-alike", of(TWICE, x="a", y="b").points().points(map={"y": "c"}),
      of(TWICE, x="a", y="b").points(legend_as="before").points(map={"y": "c"}, legend_as="after"), "print"),
     ("layers-alike", of(TWICE, x="a", y="b").lines().lines(map={"y": "c"}), ft.plate([[of(TWICE, x="a", y=name).lines() for name in "bc"]]), "wide"),
