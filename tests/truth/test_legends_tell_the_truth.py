@@ -33,7 +33,8 @@ def value_of(mark, said, among):
     if said.verb == "bars" and mark.verb == "bars":
         heights = sorted(among, key=lambda other: np.ptp(other.points[:, 1]))
         means = rows.groupby(["k", "m"])["v"].mean().sort_values()
-        if len(heights) != len(means):
+        # Two means of one height can't be told apart by it.
+        if len(heights) != len(means) or means.diff().min() < 0.002 * means.max():
             return None
         k, m = means.index[[id(one) for one in heights].index(id(mark))]
         return {"k": k, "m": m}
