@@ -28,7 +28,7 @@ def panel_of(sheet, low, high):
     return ends
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(
     st.integers(1, 2), st.integers(3, 5), st.sampled_from([None, 0.1, 0.45]), st.sampled_from(["jitter", "side_by_side"]),
     st.booleans(),

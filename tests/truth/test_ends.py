@@ -30,7 +30,7 @@ def lines_of(sheet):
     return np.concatenate(found)
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(
     st.sampled_from(["intervals", "points"]), st.sampled_from(["x", "y", "xy"]), st.booleans(),
     st.lists(st.tuples(*[st.floats(0.1, 3)] * 4), min_size=4, max_size=4),

@@ -51,7 +51,7 @@ def expected_at(rows, share):
     return pieces
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(st.sets(st.integers(0, 23), max_size=6), st.booleans(), st.sampled_from(["stack", "share"]))
 def test_stacks_break_where_a_value_is_missing_and_an_absent_row_is_one(lost, absent, arrange):
     rows = without(lost, absent=absent)

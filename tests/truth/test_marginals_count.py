@@ -36,7 +36,7 @@ def points_drawn(made):
     return found
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(
     st.sampled_from([None, (2, 8), (None, 6), (4, None)]), st.sampled_from([None, (1, 5), ("5 %", "80 %")]),
     st.sampled_from([{}, {"color": "kind"}, {"size": "size"}, {"color": "kind", "size": "size"}]), st.booleans(),

@@ -20,7 +20,7 @@ ROWS = pd.DataFrame({
 })  # fmt: skip
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(
     st.sampled_from([("color", "kind"), ("shape", "kind"), ("outline", "kind"), ("color", "mass"), ("size", "mass")]),
     st.sets(st.integers(0, 19), min_size=1, max_size=17), st.booleans(), st.sampled_from(["trend", "boxes"]),

@@ -30,7 +30,7 @@ def areas(figure):
     return np.array(radii), keys, float(zero[1].replace("−", "-").replace(",", "")) if zero else 0.0
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(
     st.lists(st.integers(1, 1000), min_size=3, max_size=30, unique=True),
     st.sampled_from([1.0, 0.01, 250.0]),
