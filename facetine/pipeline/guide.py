@@ -169,10 +169,13 @@ def merged(said: Sequence[tuple[Legend, ...]], names: Sequence[str]) -> tuple[Le
                 continue
             first, own = alike[place]
             alike[place] = (first._replace(entries=_joined(first.entries, legend.entries)), [*own, name])
+    every = [(legend, own, len(alike) > 1) for alike in kept.values() for legend, own in alike]
+    # A legend of more looks, such as of color and shape, may give a value another color than one of color alone.
     return tuple(
-        legend if len(alike) == 1 else legend._replace(title=f"{legend.title} ({', '.join(dict.fromkeys(own))})".strip())
-        for alike in kept.values()
-        for legend, own in alike
+        legend._replace(title=f"{legend.title} ({', '.join(dict.fromkeys(own))})".strip())
+        if unlike or any(legend.contradicts(other) for other, _, _ in every if other is not legend)
+        else legend
+        for legend, own, unlike in every
     )
 
 

@@ -131,3 +131,11 @@ def test_a_planted_fault_is_found(monkeypatch, fault):
     if fault != "merged whatever the looks":
         monkeypatch.setattr(figures, "carried", list)
     assert any(drawn_faults(seed)[1] for seed in range(SEED, SEED + 60))
+
+
+@pytest.mark.parametrize("seed", [922, 1635, 1695])
+def test_figures_of_unlike_themes_whose_legends_explain_more_or_less_have_legends_of_their_own(seed):
+    warnings.simplefilter("ignore", ft.FacetineFinding)
+    _, wrong, count = drawn_faults(seed)
+    assert not wrong
+    assert count > 0
