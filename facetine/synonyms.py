@@ -215,7 +215,7 @@ _VERBS = {
 _FUNCTIONS = {
     "read": "readcsv readcolumns readbytes readparquet readexcel readtable readsql readfile load loaddata open import",
     "matrix": "scattermatrix pairs pairwise correlationmatrix",
-    "plate": "subplots compose composition arrange multipanel figuregrid grid",
+    "plate": "compose composition arrange multipanel figuregrid grid",
     "inspect": "suggest suggestions info describe summary profile glimpse explore",
     "plan": "exportplan runplan batch project",
     "unpivot": "melt long tolong wide stack",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
@@ -12,11 +12,12 @@ from facetine.checks.subject import Subject, found
 from facetine.core.scales.readback import number_read
 from facetine.findings import Finding, so_many
 from facetine.layers.values import VALUE_TEXT
+from facetine.pipeline.bands import Side
 from facetine.pipeline.texts import FORMAT_LOSS
-from facetine.pipeline.ticks import axis_ticks
 from facetine.scene.markup import plain
 
-_MOST, _ALL, _USUAL_TICKS = 0.005, 0.99, 5
+_MOST, _ALL = 0.005, 0.99
+_SIDES: tuple[tuple[str, Side], ...] = (("x", "below"), ("y", "left"))
 
 
 def _numbers_lost(subject: Subject) -> Iterator[Finding]:
@@ -36,24 +37,41 @@ def _numbers_lost(subject: Subject) -> Iterator[Finding]:
 
 
 def _ticks_lost(subject: Subject) -> Iterator[Finding]:
-    for key, axis in subject.made.scales.axes.items():
-        if not isinstance(axis.spec.format, str) or axis.kind in ("levels", "time", "duration"):
+    """The ticks that stand on the sheet, of axes and of color bars; of plates, those of the first figure."""
+    told: set[str] = set()
+    scales, layout = subject.made.scales, subject.made.layout
+    for place in layout.panels:
+        axes = scales.under(place.panel)
+        for name, side in _SIDES:
+            axis = axes[name]
+            if place.labelled(side) and isinstance(axis.spec.format, str) and axis.kind not in ("levels", "time", "duration"):
+                ticks = place.labels(side).ticks
+                values = axis.transform.inverse(np.array(ticks.at, float)).tolist()
+                yield from _lost_on(name, ticks.labels, values, told)
+    for legend in (placed.legend for placed in layout.legends.legends):
+        scale = scales.looks.get(legend.name.split("-")[0])
+        if legend.bar is None or scale is None or scale.kind != "number" or not isinstance(scale.spec.format, str):
             continue
-        ticks = axis_ticks(axis, _USUAL_TICKS)
-        values = axis.transform.inverse(np.array(ticks.at)).tolist()
-        read = [number_read(text) for text in ticks.labels]
-        lost = [(text, value) for text, value, told in zip(ticks.labels, values, read, strict=True) if _differs(told, value)]
-        if lost:
-            text, value = lost[0]
-            said = f"the format given writes {so_many(len(lost), 'tick')} that differ from their values by more than 0.5 %"
-            fix = "a format with more digits, or none"
-            yield found(
-                "format-loses", "warning", f"figure.scale({key.axis!r})", f"{said}, such as {plain(text)!r} for {value:.6g}", fix
-            )
+        low, high = scale.transform.forward(np.array([scale.low, scale.high])).tolist()
+        values = scale.transform.inverse(low + np.array(legend.bar.at, float) * (high - low)).tolist()
+        yield from _lost_on(scale.aesthetic, legend.bar.labels, values, told)
 
 
-def _differs(told: float, value: float) -> bool:
-    return math.isfinite(told) and abs(value) > 1e-12 and abs(told - value) > _MOST * abs(value)
+def _lost_on(name: str, labels: Sequence[str], values: Sequence[float], told: set[str]) -> Iterator[Finding]:
+    largest = max(map(abs, values), default=0.0)
+    lost = [(text, value) for text, value in zip(labels, values, strict=True) if _differs(number_read(text), value, largest)]
+    if not lost or name in told:
+        return
+    told.add(name)
+    text, value = lost[0]
+    said = f"{so_many(len(lost), 'tick')} more than 0.5 % beside what the format given writes"
+    where, fix = f"figure.scale({name!r})", "a format with more digits, or none"
+    yield found("format-loses", "warning", where, f"{said}, such as {plain(text)!r} for {value:.6g}", fix)
+
+
+def _differs(told: float, value: float, largest: float) -> bool:
+    # What is nothing beside the other ticks is the noise of a zero.
+    return math.isfinite(told) and abs(value) > 1e-9 * largest and abs(told - value) > _MOST * abs(value)
 
 
 def _all_lost(subject: Subject) -> Iterator[Finding]:
@@ -64,8 +82,8 @@ def _all_lost(subject: Subject) -> Iterator[Finding]:
 RULES = (
     Rule(
         "format-loses",
-        "A format that was given for ticks or for values on marks writes a number that differs from its value by more than 0.5 % "
-        "(a warning where nothing is left of it).",
+        "A format that was given for axes, color bars or values on marks writes a number that differs from its value by more "
+        "than 0.5 % (a warning on axes and color bars, and where nothing is left of it).",
         "0.04 written as 0 is another number.",
         "",
         _all_lost,

@@ -10,12 +10,14 @@ import numpy as np
 
 from facetine.checks.rules import Rule
 from facetine.checks.subject import Standing, Subject, found
+from facetine.core.columns import Columns
 from facetine.core.stats.groups import grouped
 from facetine.data.words import proposed
 from facetine.findings import Finding, so_many
 from facetine.grammar.sentence import Sentence
 from facetine.layers.ends import given_along
 from facetine.pipeline.runs import LayerRun
+from facetine.pipeline.settle import Axis
 from facetine.scene.markup import plain
 
 _BOXED = ("boxes", "violins")
@@ -211,20 +213,24 @@ def _reach_not_stated(subject: Subject) -> Iterator[Finding]:
 
 def _interval_cut(subject: Subject) -> Iterator[Finding]:
     for run in subject.made.runs:
-        if run.layer.verb not in ("intervals", "points") or "y_low" not in run.table:
+        if run.layer.verb not in ("intervals", "points"):
             continue
-        axis = subject.made.scales.first("x" if run.horizontal else "y")
-        if not axis.window:
-            continue
-        low, high = ("x_low", "x_high") if "x_low" in run.table else ("y_low", "y_high")
-        ends = np.concatenate([run.table[low], run.table[high]])
-        share = axis.extent.share(ends[np.isfinite(ends)])
-        cut = int(((share < -1e-6) | (share > 1 + 1e-6)).sum())
-        if cut:
-            said = f"{so_many(cut, 'end')} of intervals cut off by the limits of the axis"
-            yield found(
-                "interval-cut", "warning", run.context.where, said, "wider limits=, or none", subject.group_of(run.number)
-            )
+        own = given_along(run.context.columns) or ({"y"} if run.layer.verb == "intervals" else set())
+        for axis in sorted(map(run.own, own)):
+            cut = _beyond(subject.made.scales.first(axis), run.table, axis)
+            if cut:
+                said = f"{so_many(cut, 'end')} of intervals cut off by the limits of {axis}"
+                group = subject.group_of(run.number)
+                yield found("interval-cut", "warning", run.context.where, said, "wider limits=, or none", group)
+
+
+def _beyond(axis: Axis, table: Columns, name: str) -> int:
+    """How many given or computed ends lie beyond the limits that were said for an axis."""
+    if not axis.window or f"{name}_low" not in table:
+        return 0
+    ends = np.concatenate([table[f"{name}_low"], table[f"{name}_high"]])
+    share = axis.extent.share(ends[np.isfinite(ends)])
+    return int(((share < -1e-6) | (share > 1 + 1e-6)).sum())
 
 
 RULES = (

@@ -175,14 +175,13 @@ def _from_series(name: str, series: nw.Series[Any]) -> Column:
             numbers = series.to_numpy()
         except Exception:
             # Whole numbers of 128 bits have no array of their own.
-            numbers = np.array([*series.to_list(), None], object)[:-1]
-        if kind.is_integer() and numbers.dtype.kind not in "iu":
-            # On the way to floats, long whole numbers would become others.
             return column_of(name, np.array([*series.to_list(), None], object)[:-1])
-        if numbers.dtype.kind in "iuf":
-            return column_of(name, numbers, whole=kind.is_integer())
+        if numbers.dtype.kind in ("f" if kind.is_float() else "iu"):
+            return column_of(name, numbers)
+        # Floats with NaN for what is missing would make others of long whole numbers.
         missing = series.is_null().to_numpy().astype(bool)
-        return column_of(name, series.fill_null(0).to_numpy().astype(np.float64), missing, whole=kind.is_integer())
+        filled = series.fill_null(0).to_numpy()
+        return column_of(name, filled.astype(np.float64) if kind.is_float() else filled, missing)
     if kind == nw.Decimal:
         return column_of(name, np.array([*series.to_list(), None], object)[:-1])
     if kind == nw.Duration:

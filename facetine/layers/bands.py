@@ -20,7 +20,7 @@ from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
 from facetine.layers.bridges import bridge_option, stretches
 from facetine.layers.context import Computed, Context, Drawn
-from facetine.layers.ends import given_along
+from facetine.layers.ends import ENDS, given_along
 from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
@@ -86,13 +86,7 @@ class Bands(Filled, Aggregating):
 
     def shows(self, mapped: Mapped) -> tuple[str, ...]:
         """y where the band is computed, else its ends."""
-        unseen = (
-            ("x_low", "x_high", "y_low", "y_high")
-            if self.around is not None
-            else ("x",)
-            if given_along(mapped) == {"x"}
-            else ("y",)
-        )
+        unseen = ENDS if self.around is not None else given_along(mapped) or {"y"}
         return tuple(name for name in self.takes if name not in unseen)
 
     def value_drawn(self, context: Context) -> Drawn | None:
@@ -139,7 +133,7 @@ class Bands(Filled, Aggregating):
         if self.around is not None:
             if self.aggregate != "none":
                 raise OptionError(f"{context.where}: around and aggregate say two things of the rows at one x", "leave one out")
-            rows = self._intervals.compute(source.keeping(Between("y")), context).dropped("slot")
+            rows = self._intervals.compute(source.keeping(Between("y")), context)
             rows = with_gaps(rows, source, "y")
             return rows.take(np.lexsort((rows["x"], rows.group, rows.panel)))
         for name in ("reach", "level", "bootstrap"):

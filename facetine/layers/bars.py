@@ -27,7 +27,6 @@ from facetine.layers.summary import (
     aggregate_drawn,
     aggregate_names,
     at_one_place,
-    at_place,
     cells,
     every_aggregate,
     slots,
@@ -157,8 +156,7 @@ class Bars(Filled, DrawnLayer):
         """The ends of every bar along and across."""
         slot = slots(rows)
         height = rows["y"]
-        width = at_place(rows["x"], context) * (self.bar_width or 1.0)
-        center, left, right = cells(rows, width, str(self.arrange), context, "bar")
+        center, left, right = cells(rows, self.bar_width or 1.0, str(self.arrange), context, "bar")
         low, high = np.minimum(height, 0.0), np.maximum(height, 0.0)
         if self.arrange in ("stack", "share"):
             check_lengths(self.arrange, slot, rows.group, height, context)

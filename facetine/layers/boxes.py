@@ -22,7 +22,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
-from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, at_place, cells, need_slots
+from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, cells, need_slots
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
@@ -111,8 +111,7 @@ class Boxes(Tinted, DrawnLayer):
             notch_high=quartiles["median"] + notch,
         )
         far = source.rows(WithinGroup("y", low, high, outside=True), keys=("x",))
-        table = _with_outliers(boxes, far, self.outliers)
-        return table.put(slot=np.full(len(table), at_place(boxes["x"], context)))
+        return _with_outliers(boxes, far, self.outliers)
 
     def _whisker_ends(self, source: Source, quartiles: Columns) -> tuple[FloatArray, FloatArray]:
         """Where the whiskers of each box end."""
@@ -129,8 +128,7 @@ class Boxes(Tinted, DrawnLayer):
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Boxes side by side in their slots; places that scales must know are given their names."""
         need_slots(self.shift, context)
-        width = float(rows["slot"][0]) * (self.box_width or 1.0) if len(rows) else 1.0
-        center, left, right = cells(rows, width, self.arrange, context, "box")
+        center, left, right = cells(rows, self.box_width or 1.0, self.arrange, context, "box")
         if self.arrange == "side_by_side":
             left, right = center - 0.45 * (right - left), center + 0.45 * (right - left)
         return rows.put(x=center, x_low=left, x_high=right, y_low=rows["whisker_low"], y_high=rows["whisker_high"])

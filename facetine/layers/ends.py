@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from facetine.grammar.aesthetics import Mapped
 
+ENDS = ("x_low", "x_high", "y_low", "y_high")
+
 
 def given_along(mapped: Mapped) -> set[str]:
     """The axes along which both ends are given."""

@@ -28,11 +28,10 @@ from facetine.layers.summary import (
     COUNT,
     PLACE_X,
     PLACE_Y,
-    at_place,
+    cells,
     each_part,
     need_numbers,
     need_slots,
-    side_by_side,
 )
 from facetine.layers.values import template
 from facetine.scene.marks import Mark, Markers, Paths, Stroke, segments
@@ -153,7 +152,7 @@ class Intervals(DrawnLayer):
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each place of each group: center, low and high."""
         if "y_low" in source and "y_high" in source:
-            return self._in_slots(self._given(source.rows(), context), context)
+            return self._open(self._given(source.rows(), context), context)
         if context.kinds.get("y") == "time":
             raise KindError(f"{context.where}: y needs numbers, but {context.columns['y']!r} holds times")
         if self.around == "share":
@@ -164,7 +163,7 @@ class Intervals(DrawnLayer):
         for row in np.flatnonzero(np.isnan(intervals["low"])).tolist():
             few = f"{so_many(int(intervals['rows'][row]), 'value')} too few for an interval; the center stands alone"
             context.say("too-few-rows", few, part=intervals.take(np.array([row])))
-        return self._in_slots(
+        return self._open(
             intervals.dropped("rows").put(y=intervals["center"], y_low=intervals["low"], y_high=intervals["high"]), context
         )
 
@@ -179,9 +178,6 @@ class Intervals(DrawnLayer):
             if axis not in rows:
                 rows = rows.put(**{axis: rows[f"{axis}_low"] / 2 + rows[f"{axis}_high"] / 2})
         return rows.put(low=rows["y_low"], high=rows["y_high"], center=center, count=np.ones(len(rows)))
-
-    def _in_slots(self, rows: Columns, context: Context) -> Columns:
-        return self._open(rows, context).put(slot=np.full(len(rows), at_place(rows["x"], context)))
 
     def _summed(self, source: Source, context: Context) -> Columns:
         """Center and ends of each group, with its numbers of rows."""
@@ -271,11 +267,12 @@ class Intervals(DrawnLayer):
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Groups side by side."""
         need_slots(self.shift, context)
-        width = float(rows["slot"][0]) * (self.slot_share or 1.0) if len(rows) else 1.0
-        center, width = side_by_side(rows, width, "side_by_side" if self.stands_side_by_side(context) else "overlay", context)
+        arrange = "side_by_side" if self.stands_side_by_side(context) else "overlay"
+        center, left, right = cells(rows, self.slot_share or 1.0, arrange, context, "box" if self.boxed else "")
         if not self.boxed:
             return rows.put(x=center)
-        return rows.put(x=center, x_low=center - 0.42 * width, x_high=center + 0.42 * width)
+        reach = 0.42 * (right - left)
+        return rows.put(x=center, x_low=center - reach, x_high=center + reach)
 
     def labelled_rows(self, rows: Columns) -> Columns:
         """Every interval, as a box without width; a center that stands alone is its own end."""

@@ -24,7 +24,7 @@ def with_zeros(rows: Columns, context: Context | None = None) -> Columns:
     """
     parts, zeros = [], 0
     for own, every in _groups(rows):
-        there = _at(own, every, every)
+        there = _at(own, every)
         empty = ~np.isfinite(there["y"])
         zeros += int(empty.sum())
         parts.append(there.put(y=np.where(empty, 0.0, there["y"])))
@@ -52,7 +52,7 @@ def on_common_places(rows: Columns, *, joins: bool, whole: bool, context: Contex
         known, group = own.take(np.isfinite(own["y"])), int(own.group[0])
         if not len(known):
             continue
-        there = _at(known, every, every)
+        there = _at(known, every)
         empty = ~np.isfinite(there["y"])
         if joins:
             there = there.put(y=np.interp(every, known["x"], known["y"], left=np.nan, right=np.nan))
@@ -80,14 +80,12 @@ def _groups(rows: Columns) -> Iterator[tuple[Columns, FloatArray]]:
             yield own.take(np.argsort(own["x"], kind="stable")), every
 
 
-def _at(own: Columns, at: FloatArray, every: FloatArray) -> Columns:
-    """The rows of a group at some places; where it has none, one that is nobody's own, without a value."""
-    row = np.clip(np.searchsorted(own["x"], at), 0, len(own) - 1)
-    held = own["x"][row] == at
-    there = own.take(row)
-    return there.put(
-        x=at, y=np.where(held, there["y"], np.nan), own=held.astype(float), place=np.searchsorted(every, at).astype(float)
-    )
+def _at(own: Columns, every: FloatArray) -> Columns:
+    """The rows of a group at all places of its panel; where it has none, one that is nobody's own, without a value."""
+    row = np.clip(np.searchsorted(own["x"], every), 0, len(own) - 1)
+    held, there = own["x"][row] == every, own.take(row)
+    y, place = np.where(held, there["y"], np.nan), np.arange(len(every), dtype=float)
+    return there.put(x=every, y=y, own=held.astype(float), place=place)
 
 
 def _broken(rows: Columns, whole: bool, context: Context) -> Columns:

@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.core.arrange.bars import group_places
 from facetine.core.arrange.swarm import jitter, swarm_within
-from facetine.core.arrays import AnyArray, FloatArray
+from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source, shuffle_keys
 from facetine.core.stats.groups import grouped
@@ -20,13 +20,13 @@ from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.base import PanelView
 from facetine.layers.context import Computed, Context, Drawn
-from facetine.layers.ends import given_along
+from facetine.layers.ends import ENDS, given_along
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.summary import (
     BESIDE,
     Aggregating,
-    at_place,
+    cells,
     in_their_places,
     need_slots,
     say_apart,
@@ -38,8 +38,6 @@ from facetine.layers.tallied import NAMES, beside_each_other, tallied
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.shapes import HOLLOW, OUTLINES, is_filled
-
-_ENDS = ("x_low", "x_high", "y_low", "y_high")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -53,7 +51,7 @@ class Points(Filled, Sized, Aggregating):
     takes: ClassVar[tuple[str, ...]] = (
         "x",
         "y",
-        *_ENDS,
+        *ENDS,
         "color",
         "outline",
         "opacity",
@@ -124,10 +122,9 @@ class Points(Filled, Sized, Aggregating):
 
     def shows(self, mapped: Mapped) -> tuple[str, ...]:
         """All but the size that tells a count, and ends of which one is missing."""
-        ends = (
-            () if self.summarises(mapped) else tuple(f"{axis}_{end}" for axis in given_along(mapped) for end in ("low", "high"))
-        )
-        return tuple(name for name in self.takes if name not in self.computed_looks and (name not in _ENDS or name in ends))
+        along = set() if self.summarises(mapped) else given_along(mapped)
+        unseen = {*self.computed_looks, *(name for name in ENDS if name[0] not in along)}
+        return tuple(name for name in self.takes if name not in unseen)
 
     def look_drawn(self, context: Context) -> Drawn:
         """The count."""
@@ -172,7 +169,7 @@ class Points(Filled, Sized, Aggregating):
     def scattered(self, rows: Columns, context: Context) -> Columns:
         """Points moved aside with their ends: where they are jittered by chance, or to the place of their group."""
         moved = self._moved(rows, context)
-        ends = [name for name in _ENDS if name in rows]
+        ends = [name for name in ENDS if name in rows]
         return moved.put(**{name: rows[name] + (moved[name[0]] - rows[name[0]]) for name in ends}) if ends else moved
 
     def _moved(self, rows: Columns, context: Context) -> Columns:
@@ -219,13 +216,10 @@ class Points(Filled, Sized, Aggregating):
     def _apart(self, rows: Columns, context: Context) -> Columns:
         """Groups at one place of an axis of numbers next to each other: as other layers set them, or by an even step."""
         if self.spread_x is None and self.spread_y is None:
-            shift, _ = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
-            axis = "x"
-            moved: FloatArray = shift * at_place(rows["x"], context) * (context.slot_share or BESIDE)
-        else:
-            axis, step = ("y", self.spread_y) if self.spread_x is None else ("x", self.spread_x)
-            groups, rank = np.unique(rows.group, return_inverse=True)
-            moved = ((rank - (len(groups) - 1) / 2) * (step or 0.0)).astype(float)
+            return rows.put(x=cells(rows, context.slot_share or BESIDE, "side_by_side", context).center)
+        axis, step = ("y", self.spread_y) if self.spread_x is None else ("x", self.spread_x)
+        groups, rank = np.unique(rows.group, return_inverse=True)
+        moved = ((rank - (len(groups) - 1) / 2) * (step or 0.0)).astype(float)
         say_apart(moved, axis, context)
         return rows.put(**{axis: rows[axis] + moved})
 

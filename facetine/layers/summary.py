@@ -240,11 +240,6 @@ def need_slots(shift: str | None, context: Context) -> None:
     )
 
 
-def at_place(x: FloatArray, context: Context, axis: str = "x") -> float:
-    """The width of the slot of marks that stand at x: one for categories, else the typical distance of neighbours."""
-    return 1.0 if context.discrete(axis) else typical_step(x.astype(float))
-
-
 class Cells(NamedTuple):
     """Where marks stand in their slots, each array of shape (n,)."""
 
@@ -253,19 +248,20 @@ class Cells(NamedTuple):
     high: FloatArray
 
 
-def cells(rows: Columns, width: float, arrange: str, context: Context, thing: str) -> Cells:
+def cells(rows: Columns, share: float, arrange: str, context: Context, thing: str = "") -> Cells:
     """The room of each mark across: its slot, or its part of it; narrower where another place is nearer than a width.
 
     Args:
-        rows: One row a mark.
-        width: Of marks that have room.
+        rows: One row a mark, x in axis space.
+        share: How much of a slot marks that have room take.
         arrange: "side_by_side", or anything else to let them overlie.
         context: Knows the groups of all layers that stand side by side, and takes remarks.
-        thing: What a mark is called.
+        thing: What a mark is called; empty for marks that have no width.
     """
     x = rows["x"].astype(float)
+    width = share * (1.0 if context.discrete("x") else typical_step(x))
     low, high = cells_of(x, width)
-    near = len(np.unique(x[high - low < width * (1 - 1e-9)]))
+    near = len(np.unique(x[high - low < width * (1 - 1e-9)])) if thing else 0
     if near:
         said = f"{so_many(near, 'place')} nearer to each other than a {thing} is wide; what stands there is narrower"
         context.say("places-near", said, "round them in the data where they are meant to be one", severity="warning")
@@ -276,24 +272,6 @@ def cells(rows: Columns, width: float, arrange: str, context: Context, thing: st
     if not context.discrete("x"):
         say_apart(center - x, "x", context)
     return Cells(center, center - part / 2, center + part / 2)
-
-
-def side_by_side(rows: Columns, width: float, arrange: str, context: Context) -> tuple[FloatArray, float]:
-    """Centers and width of marks, in their slot or next to each other.
-
-    Args:
-        rows: One row a mark.
-        width: Of a slot.
-        arrange: "side_by_side", or anything else to let them overlie.
-        context: Knows the groups of all layers that stand side by side.
-    """
-    center = rows["x"].astype(float)
-    if arrange != "side_by_side" or not len(rows):
-        return center, width
-    shift, places = group_places(slots(rows), rows.group, *(context.shared or ((), False)))
-    if not context.discrete("x"):
-        say_apart(shift * width, "x", context)
-    return center + shift * width, width / places
 
 
 BESIDE = 0.72

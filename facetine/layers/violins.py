@@ -29,11 +29,10 @@ from facetine.layers.summary import (
     COUNT,
     PLACE_X,
     PLACE_Y,
-    at_place,
+    cells,
     each_part,
     need_numbers,
     need_slots,
-    side_by_side,
 )
 from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
@@ -108,16 +107,15 @@ class Violins(Tinted, DrawnLayer):
 
         curves = each_part(source, make, ("y", "density", "count", "q1", "median", "q3"), "x")
         say_below_zero(Asked(source, "y").low, curves["y"], context.columns.get("y"), kernel, axis, context)
-        return curves.put(slot=np.full(len(curves), at_place(whole["x"], context)))
+        return curves
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:
         """Widths in the unit of x, and centers side by side."""
         need_slots(self.shift, context)
         if not len(rows):
             return rows.put(x_low=rows["x"], x_high=rows["x"], center=rows["x"])
-        width = float(rows["slot"][0]) * (self.violin_width or 1.0)
         arrange = "overlay" if self.half == "split" else self.arrange
-        center, width = side_by_side(rows, width, arrange, context)
+        center, left, right = cells(rows, self.violin_width or 1.0, arrange, context, "violin")
         size = rows["density"] * (rows["count"] if self.equal == "row_area" else 1.0)
         if self.equal == "peak":
             groups = grouped(rows.panel, rows.group, rows["x"])
@@ -125,7 +123,7 @@ class Violins(Tinted, DrawnLayer):
             largest[groups.order] = np.repeat(np.maximum.reduceat(size[groups.order], groups.starts), groups.sizes)
         else:
             largest = np.full(len(rows), size.max())
-        reach = 0.47 * width * size / largest
+        reach = 0.47 * (right - left) * size / largest
         low, high = center - reach, center + reach
         side = self._side(rows)
         low = np.where(side > 0, center, low)

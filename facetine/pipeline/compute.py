@@ -139,28 +139,31 @@ def _with_table(run: LayerRun, transforms: Mapping[str, Transform]) -> LayerRun:
     rows = _started(run, transforms)
     mapped = {POSITIONS[name] for name in rows.values if name in POSITIONS}
     if layer.by_place and "x" in rows and not run.context.discrete("x"):
-        rows = rows.put(x=merged_places(rows["x"].astype(float)))
+        x = rows["x"].astype(float)
+        rows = rows.put(x=merged_places(x, x if layer.works_in == "axis" else own["x"].forward(x)))
     rows = layer.compute(InMemory(rows), run.context)
     rows = _finite(rows, run)
     # What arranging moves is kept for texts, which tell values and not places.
     rows = rows.put(**{f"{axis} value": rows[axis] for axis in ("x", "y") if axis in rows})
-    rows = _finite(layer.arrange_rows(rows, run.context), run)
     # What was computed on places is in axis space already; counts beside them are not.
-    rows = _placed(_transformed(rows, own, {"x", "y"} - (mapped if layer.works_in == "axis" else set())), rows, run)
-    rows = _with_stood(rows, layer.scattered(rows, run.context), own, run)
+    axes = {"x", "y"} - (mapped if layer.works_in == "axis" else set())
+    # Slots are of the axis, so that they are as wide at one end of it as at the other; heights add up as values.
+    rows = _placed(_transformed(rows, own, axes & {"x"}), rows, run)
+    if "x" in rows and not run.context.discrete("x") and layer.stands_side_by_side(run.context):
+        rows = rows.put(**{STOOD[run.own("x")]: rows["x"]})
+    rows = _finite(layer.arrange_rows(rows, run.context), run)
+    rows = _placed(_transformed(rows, own, axes & {"y"}), rows, run)
+    rows = _with_stood(rows, layer.scattered(rows, run.context), run)
     # Results are counted from 0; rows of the data keep their numbers.
     numbers = np.arange(len(rows)) if layer.results(run.context.columns) else rows.numbers
     rows = replace(rows, row=numbers)
     return run._replace(table=rows.renamed(TURNED) if run.horizontal else rows)
 
 
-def _with_stood(rows: Columns, moved: Columns, own: Mapping[str, Transform], run: LayerRun) -> Columns:
-    """Rows with the places where they stand by their values, for limits ask for these, wherever marks were moved to."""
+def _with_stood(rows: Columns, moved: Columns, run: LayerRun) -> Columns:
+    """Rows that were moved, with the places where they stand by their values, for which limits ask."""
     stood = {axis: rows[axis] for axis in ("x", "y") if moved.values.get(axis) is not rows.values.get(axis)}
-    if "x" not in stood and "x value" in rows and not run.context.discrete("x") and run.layer.stands_side_by_side(run.context):
-        value = rows["x value"].astype(float)
-        stood["x"] = value if run.layer.works_in == "axis" else own["x"].forward(value)
-    return moved.put(**{STOOD[run.own(axis)]: places for axis, places in stood.items()})
+    return moved.put(**{STOOD[run.own(axis)]: places for axis, places in stood.items() if STOOD[run.own(axis)] not in rows})
 
 
 def _finite(rows: Columns, run: LayerRun) -> Columns:

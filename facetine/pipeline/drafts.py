@@ -18,6 +18,7 @@ from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import NUMERIC_LOOKS
+from facetine.layers.ends import ENDS
 from facetine.pipeline.alone import own_table
 from facetine.pipeline.chosen import check_backdrop
 from facetine.pipeline.highlighted import GROUPING, division
@@ -89,7 +90,7 @@ def _check_ends(sentence: Sentence, drafts: list[Draft]) -> None:
             raise _no_ends("figure.map", _said(name, sentence), f"no layer ({verbs})")
 
 
-_ENDS = ("x_low", "x_high", "y_low", "y_high", "x_to", "y_to")
+_ENDS = (*ENDS, "x_to", "y_to")
 
 
 def _may_show(sentence: Sentence) -> bool:

@@ -18,6 +18,7 @@ from facetine.grammar.given import Place
 from facetine.grammar.scale import ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
+from facetine.pipeline.levels import level_name
 from facetine.pipeline.resolve import facet_columns
 from facetine.pipeline.windows import by_quantile
 
@@ -58,14 +59,15 @@ def shown_rows(main: Sentence, table: Table, places: Mapping[str, MapValue], whe
         name = main.mapping.get(aesthetic)
         if isinstance(name, str) and name in table.names and drawn and all(_needs(layer, aesthetic) for layer in drawn):
             there &= ~main.column(table, name, "figure.marginal", aesthetic).missing
-    for column in facet_columns(main, table, "figure.marginal"):
+    facets = facet_columns(main, table, "figure.marginal")
+    for column in facets:
         there &= ~column.missing
     for axis, name in places.items():
         if isinstance(name, str) and name in table.names:
             column = main.column(table, name, "figure.marginal", "a place")
             there &= ~column.missing
             if not column.discrete:
-                there &= _in_limits(main.scale(axis), column, f"figure.scale({axis!r}): limits")
+                there &= _in_limits(main.scale(axis), column, facets, f"figure.scale({axis!r}): limits")
     return table if there.all() else kept(table, there)
 
 
@@ -93,17 +95,26 @@ def with_limits(main: Sentence) -> Sentence:
     return replace(main, scales=scales)
 
 
-def _in_limits(spec: ScaleSpec, column: Column, where: str) -> BoolArray:
-    """Where a number or a time has a place on its axis, within the limits that were said, shape (n,)."""
+def _in_limits(spec: ScaleSpec, column: Column, facets: tuple[Column, ...], where: str) -> BoolArray:
+    """Where a number or a time has a place on its axis, within the limits that were said for it or its panel, shape (n,)."""
     values, limits = column.values, spec.limits
     inside: BoolArray = np.isfinite(values) & transform_of(spec).admits(values)
-    if not isinstance(limits, tuple):
-        return inside
-    ends = [None if end is None else _place(end, column, where) for end in limits]
-    for end, beyond in zip(ends, (np.less, np.greater), strict=True):
-        if end is not None:
-            inside &= ~beyond(values, end)
+    every = np.ones(len(values), bool)
+    said = limits if isinstance(limits, Mapping) else {} if limits is None else {None: limits}
+    for panel, ends in said.items():
+        here = every if panel is None else _in_panel(panel, facets)
+        for end, beyond in zip(ends, (np.less, np.greater), strict=True):
+            if end is not None:
+                inside &= ~(here & beyond(values, _place(end, column, where)))
     return inside
+
+
+def _in_panel(name: str, facets: tuple[Column, ...]) -> BoolArray:
+    """Which rows stand in a panel that is called so, or in one of a row or a column of panels, shape (n,)."""
+    words = [np.array([*map(level_name, column.levels), ""], object)[column.values] for column in facets]
+    whole = words[0] if len(words) == 1 else words[0] + ", " + words[1]
+    found: BoolArray = np.logical_or.reduce([word == name for word in (whole, *words)])
+    return found
 
 
 def _place(end: Place, column: Column, where: str) -> float:

@@ -59,7 +59,7 @@ def numbers_behind(sentence: Sentence, layer: int | None, width: float | None, h
 def _drawn(run: LayerRun) -> Columns:
     """The rows of a table of which something is drawn: those of gaps only interrupt."""
     rows = run.table
-    if not run.layer.keeps_gaps or run.layer.a_mark_each(run.context.columns) or not run.layer.results(run.context.columns):
+    if not run.layer.keeps_gaps:
         return rows
     there = np.ones(len(rows), bool)
     for name in (run.value_axis, f"{run.value_axis}_low"):

@@ -182,8 +182,11 @@ class _Maker:
         if panels is not None and draft.facet is not None:
             keep = np.isin(coded(draft.facet, self.levels["facet"]), panels)
         apart = np.zeros(draft.table.height, bool)
+        horizontal = _is_horizontal(draft)
+        value_axis = "x" if horizontal else "y"
         for aesthetic, column in draft.columns.items():
-            values[aesthetic], good = self._values(draft, aesthetic, column, keep, where, findings)
+            gaps = draft.layer.keeps_gaps and POSITIONS.get(aesthetic) == value_axis
+            values[aesthetic], good = self._values(draft, aesthetic, column, keep, where, findings, gaps=gaps)
             if aesthetic in draft.layer.apart and all(name in draft.columns for name in draft.layer.apart):
                 apart |= good
                 values[aesthetic] = np.where(good, values[aesthetic], np.nan)
@@ -205,7 +208,7 @@ class _Maker:
             bridged = getattr(draft.layer, "bridge", None) is not None or getattr(draft.layer, "gaps", None) == "zero"
             said = np.zeros(draft.table.height, bool)
             for aesthetic, column in draft.columns.items():
-                if POSITIONS.get(aesthetic) == ("x" if draft.swapped else "y"):
+                if POSITIONS.get(aesthetic) == value_axis:
                     say_gaps(column, keep & ~said, where, findings, bridged=bridged)
                     said |= column.missing
         group, names = self._groups(draft.grouping, codes, draft.table.height, keep)
@@ -214,16 +217,15 @@ class _Maker:
             every = every.take(keep)
         if draft.facet is None and self.panels > 1:
             every = _in_every_panel(every, range(self.panels) if panels is None else panels)
-        horizontal = _is_horizontal(draft)
         if horizontal:
             every = every.renamed(TURNED)
         run = LayerRun(number, draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
         return run._replace(own_data=draft.layer.data is not None, quiet=self._quiet(draft.grouping, names))
 
     def _values(
-        self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str, findings: Findings
+        self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str, findings: Findings, *, gaps: bool
     ) -> tuple[AnyArray, BoolArray]:
-        """The rows' numbers, or positions among the levels, and where there are any."""
+        """The rows' numbers, or positions among the levels, and where there are any, or nothing but is kept as a gap."""
         axis = POSITIONS.get(aesthetic, aesthetic)
         if aesthetic == "label":
             return label_texts(column), np.ones(draft.table.height, bool)
@@ -232,9 +234,9 @@ class _Maker:
             return places, places >= 0
         if aesthetic == "weight" and column.kind != "number":
             raise KindError(f"{where}: weight needs numbers, but {column.name!r} holds {column.kind}")
-        shown = shows_missing(self.sentence, draft.layer, aesthetic, column, draft.columns)
-        good = usable(self.sentence, draft.layer, aesthetic, column, self.transforms.get(axis), keep, where, findings, shown)
-        return column.values, good
+        good = usable(self.sentence, aesthetic, column, self.transforms.get(axis), keep, where, findings)
+        gray = aesthetic not in POSITIONS and shows_missing(self.sentence, draft.layer, aesthetic, column, draft.columns)
+        return column.values, good | column.missing if gaps or gray else good
 
     def _codes(self, draft: Draft, aesthetic: str, column: Column, levels: str) -> IntArray:
         """Positions among levels; −1 for rows without a value that the layer does not draw."""

@@ -19,19 +19,14 @@ from facetine.layers.base import DrawnLayer
 
 def usable(
     sentence: Sentence,
-    layer: DrawnLayer,
     aesthetic: str,
     column: Column,
     transform: Transform | None,
     keep: BoolArray,
     where: str,
     findings: Findings,
-    shown: bool = False,
 ) -> BoolArray:
-    """Where a number has a place, shape (n,); says which of the rows kept have none though they have a value.
-
-    Numbers that are missing pass where they are drawn all the same (`shown`).
-    """
+    """Where a number has a place, shape (n,); says which of the rows kept have none though they have a value."""
     if transform is None:
         transform = transform_of(sentence.scale(aesthetic))
     good = transform.admits(column.values)
@@ -47,10 +42,7 @@ def usable(
             f"{so_many_rows(lost)} with {column.name} {transform.without_place()} left out: a {kind} scale has no place for them"
         )
         findings.add("rows-off-scale", where, text)
-    missing = np.isnan(column.values)
-    if layer.keeps_gaps and POSITIONS.get(aesthetic) == ("x" if sentence.swapped else "y"):
-        return good | missing
-    return good | missing if shown and aesthetic not in POSITIONS else good
+    return good
 
 
 _TOLD_APART = ("color", "outline", "shape")

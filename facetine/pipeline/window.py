@@ -29,11 +29,13 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Layer
     table = run.table
     if not any(axis.window for axis in axes.values()) or not len(table) or run.layer.over_edges:
         return run
+    table = _held(table, axes, panels, mirrored=run.layer.scatters)
+    run = run._replace(table=table)
     outside = np.zeros(len(table), bool)
     cut = np.zeros(len(table), bool)
     for key, axis in axes.items():
         if axis.window:
-            there = np.isin(table.panel, [panel.number for panel in panels if panel.key(key.axis) == key])
+            there = _standing(table, key, panels)
             # A point is where its center is; given ends that reach beyond the edge are cut there.
             reach = _reach(table, key.axis, ends=not (run.layer.drops_outside and run.layer.takes_ends))
             low, high = (np.where(there, end, np.nan) for end in reach)
@@ -57,8 +59,13 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Layer
         said += [f"{so_many(count, name)} {fate}" for name, count in zip(found.tolist(), counts.tolist(), strict=True)]
     if said:
         run.context.say("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
-    kept = table.take(~outside) if layer.drops_outside and outside.any() else table
-    return run._replace(table=_held(kept, axes, panels, mirrored=layer.scatters))
+    return run if not layer.drops_outside or not outside.any() else run._replace(table=table.take(~outside))
+
+
+def _standing(table: Columns, key: AxisKey, panels: Panels) -> BoolArray:
+    """Which rows stand on an axis, shape (n,)."""
+    there: BoolArray = np.isin(table.panel, [panel.number for panel in panels if panel.key(key.axis) == key])
+    return there
 
 
 def _held(table: Columns, axes: Mapping[AxisKey, Axis], panels: Panels, *, mirrored: bool) -> Columns:
@@ -72,16 +79,15 @@ def _held(table: Columns, axes: Mapping[AxisKey, Axis], panels: Panels, *, mirro
             continue
         low, high = sorted((axis.extent.low, axis.extent.high))
         at = table[key.axis].astype(float)
-        there = np.isin(table.panel, [panel.number for panel in panels if panel.key(key.axis) == key])
-        there &= (table[stood] >= low) & (table[stood] <= high)
+        there = _standing(table, key, panels) & (table[stood] >= low) & (table[stood] <= high)
         if mirrored:
             back = np.where(at < low, 2 * low - at, np.where(at > high, 2 * high - at, at))
-            table = table.put(**{key.axis: np.where(there, np.clip(back, low, high), at)})
-            continue
-        slots = grouped(table.panel, table[stood])
-        first, last = (ends.reduceat(at[slots.order], slots.starts) for ends in (np.minimum, np.maximum))
-        shift = np.zeros(len(at))
-        shift[slots.order] = np.repeat(np.maximum(low - first, 0) - np.maximum(last - high, 0), slots.sizes)
+            shift = np.clip(back, low, high) - at
+        else:
+            slots = grouped(table.panel, table[stood])
+            first, last = (ends.reduceat(at[slots.order], slots.starts) for ends in (np.minimum, np.maximum))
+            shift = np.zeros(len(at))
+            shift[slots.order] = np.repeat(np.maximum(low - first, 0) - np.maximum(last - high, 0), slots.sizes)
         names = [name for name in table.values if POSITIONS.get(name) == key.axis]
         table = table.put(**{name: table[name] + np.where(there, shift, 0.0) for name in names})
     return table

@@ -68,3 +68,14 @@ def test_a_marginal_of_thinned_points_says_that_it_counts_all(layer, title):
     figure = ft.figure(ROWS).map(x="x", y="y").points(thin=20).marginal("top", layer)
     texts = [text.content for text in laid_out(figure).scene.texts()]
     assert any(title in text for text in texts)
+
+
+@pytest.mark.parametrize("limits", [{"u": (1, 4)}, {"u": (1, 4), "v": (None, 6)}])
+def test_limits_of_single_panels_hold_for_their_marginals(limits):
+    figure = ft.figure(ROWS).map(x="x", y="y").points().facet("part", separate="y").scale("y", limits=limits)
+    made = laid_out(figure.marginal("top", "histogram"), "180 mm")
+    (table,) = [run.table for run in made.runs if run.layer.verb == "histogram"]
+    shown = ROWS.loc[points_drawn(made), "part"].value_counts()
+    counted = np.bincount(table.panel, table["count"])
+    assert sorted(counted[counted > 0].tolist()) == sorted(shown.tolist())
+    assert shown.sum() < ROWS["y"].notna().sum()

@@ -19,7 +19,7 @@ TENTHS = st.lists(st.integers(1, 60), min_size=2, max_size=12, unique=True)
 def test_places_that_differ_by_rounding_are_one(numbers, unit, start):
     plain = np.array(numbers) / 10 * unit + start * unit
     noisy = np.array(numbers) * 0.1 * unit + start * unit
-    both = merged_places(np.concatenate([plain, noisy]))
+    both = merged_places(*[np.concatenate([plain, noisy])] * 2)
     assert len(np.unique(both)) == len(numbers)
     np.testing.assert_allclose(both, np.concatenate([plain, noisy]), rtol=1e-12)
 

@@ -12,30 +12,37 @@ _ROUNDING = 16 * float(np.finfo(float).eps)
 """Places nearer than this share of the largest number differ by how they were computed alone."""
 
 
-def merged_places(x: FloatArray) -> FloatArray:
-    """Places of which those that differ by rounding, or by less than a millionth of the typical step, are one.
+def merged_places(x: FloatArray, along: FloatArray) -> FloatArray:
+    """Values of which those whose places differ by rounding, or by less than a millionth of the typical step, are one.
 
     Args:
         x: Shape (n,), in any order.
+        along: Shape (n,): their places along the axis, which rise or fall with them; NaN for none.
 
     Returns:
-        Shape (n,): each place, or the lowest of those that are one with it.
+        Shape (n,): each value, or another one of those that are one with it.
 
-    >>> merged_places(np.array([0.1 * 3, 0.3, 0.2])).tolist()
+    >>> x = np.array([0.1 * 3, 0.3, 0.2])
+    >>> merged_places(x, x).tolist()
     [0.3, 0.3, 0.2]
     """
-    places, which = np.unique(x, return_inverse=True)
-    finite = places[np.isfinite(places)]
-    if len(finite) < 2:
+    places = np.unique(along[np.isfinite(along)])
+    if len(places) < 2:
         return x
-    gaps = np.diff(finite)
-    least = max(_ROUNDING * float(np.abs(finite).max()), _ONE * typical_step(finite))
+    gaps = np.diff(places)
+    least = max(_rounding(places), _ONE * typical_step(places))
     if gaps.min() > least:
         return x
-    first = np.maximum.accumulate(np.where(np.append(True, gaps > least), np.arange(len(finite)), 0))
-    kept = np.concatenate([finite[first], places[len(finite) :]])
-    result: FloatArray = kept[which.reshape(-1)]
-    return result
+    places, first, which = np.unique(along, return_index=True, return_inverse=True)
+    fresh = np.append(True, ~(np.diff(places) <= least))
+    leader = np.maximum.accumulate(np.where(fresh, np.arange(len(places)), 0))
+    result: FloatArray = x[first[leader]][which.reshape(-1)]
+    return np.where(np.isfinite(along), result, x)
+
+
+def _rounding(places: FloatArray) -> float:
+    """What places, shape (n,) with n > 0, may differ by only because of how they were computed."""
+    return _ROUNDING * float(np.abs(places).max())
 
 
 def typical_step(x: FloatArray) -> float:
@@ -51,7 +58,7 @@ def typical_step(x: FloatArray) -> float:
     """
     places = np.unique(x[np.isfinite(x)])
     gaps = np.diff(places)
-    gaps = np.sort(gaps[gaps > _ROUNDING * float(np.abs(places).max())]) if len(gaps) else gaps
+    gaps = np.sort(gaps[gaps > _rounding(places)]) if len(gaps) else gaps
     return float(gaps[(len(gaps) - 1) // 2]) if len(gaps) else 1.0
 
 

@@ -289,19 +289,15 @@ def rounded_alike(values: Sequence[float], digits: int = 4) -> list[str]:
     needed = max(_least_decimals(value) for value in finite)
     if needed <= usual + 1 and min(finite) >= 1e-4:
         return written([round(value, max(usual, needed)) for value in values])
-    return [_alone(value, digits) for value in values]
+    return [rounded(value, digits) for value in values]
 
 
 def rounded(value: float, digits: int = 3) -> str:
-    """A number by itself, with three significant digits at least and all that stand before its point.
+    """A number by itself, with so many significant digits and all that stand before its point.
 
     >>> rounded(1960.4), rounded(2024.0), rounded(0.040312), rounded(1.3e-215)
     ('1,960', '2024', '0.0403', '1.3 × 10^−215^')
     """
-    return _alone(value, digits)
-
-
-def _alone(value: float, digits: int) -> str:
     size = abs(value)
     if not size:
         return "0"
