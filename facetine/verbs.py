@@ -146,7 +146,8 @@ class OptionVerbs:
     ) -> Any:
         """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
 
-        None takes an option back; .scale("x", None) takes back all that was given for the scale.
+        None takes an option back; .scale("x", None) takes back all that was given for the scale. A title is the same as that
+        of `titles`: the later call wins.
 
         Args:
             aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
@@ -181,13 +182,19 @@ class OptionVerbs:
         if for_column is not None and not isinstance(for_column, str):
             raise OptionError(f"{where}: for_column is the name of a column, not {told(for_column)}")
         if for_column is None:
-            merged = later_spec(self._sentence.scale(aesthetic), aesthetic, kind, options, where)
-            return self._with(scales=_laid(self._sentence.scales, aesthetic, merged))
+            said = self._sentence
+            merged = later_spec(said.scale(aesthetic), aesthetic, kind, options, where)
+            titles = said.titles
+            if "title" in options or not merged.said():
+                # A title is the same thing wherever it is said, so that the later call wins.
+                titles = titles.with_guide(aesthetic, merged.title)
+                merged = replace(merged, title=None)
+            return self._with(scales=_laid(said.scales, aesthetic, merged), titles=titles)
         if self._sentence.table is not None:
             self._sentence.table.need(for_column, where, "for_column=")
-        said = self._sentence.scales_of
-        merged = later_spec(said.get((aesthetic, for_column), NOTHING), aesthetic, kind, options, where)
-        return self._with(scales_of=_laid(said, (aesthetic, for_column), merged))
+        of_columns = self._sentence.scales_of
+        merged = later_spec(of_columns.get((aesthetic, for_column), NOTHING), aesthetic, kind, options, where)
+        return self._with(scales_of=_laid(of_columns, (aesthetic, for_column), merged))
 
     @spelled_out(_guides)
     def titles(
@@ -206,7 +213,8 @@ class OptionVerbs:
             subtitle: A line below it.
             note: A text below the axes.
             source: Where the data come from, on a line of its own below the note.
-            **guides: Titles of axes and legends by aesthetic, such as x="Moisture (%)"; "" for none.
+            **guides: Titles of axes and legends by aesthetic, such as x="Moisture (%)"; "" for none. They are the same as
+                those of `scale`: the later call wins.
 
         Raises:
             OptionError: A text is none, or there is no such guide.

@@ -295,6 +295,7 @@ class LayerVerbs:
         edges: Levels | None = None,
         rule: Literal["freedman_diaconis", "scott", "sturges", "rice", "square_root"] = "freedman_diaconis",
         measure: Literal["count", "share", "density"] = "count",
+        share_of: Literal["panel", "group"] = "panel",
         arrange: Literal["stack", "share", "overlay"] = "stack",
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
@@ -319,6 +320,7 @@ class LayerVerbs:
             edges: The ends of the intervals, in the unit of the data.
             rule: What chooses the width of bins where none is given. It is one of "freedman_diaconis", "scott", "sturges", "rice", "square_root".
             measure: What the height of a mark shows. It is one of "count", "share", "density".
+            share_of: What shares and densities are parts of: all rows of the panel, or those of each group. Stacked or not. It is one of "panel", "group".
             arrange: How marks that fall on the same place share it. It is one of "stack", "share", "overlay".
             value_labels: What is written on each mark: a template such as "{count:,}".
             map: Aesthetics and the columns that they follow, such as {"color": "rind"}.
@@ -798,7 +800,7 @@ class LayerVerbs:
 
         Follows columns by map(…) or map={…}: x, y, color, opacity, dash, line_width, group, weight.
 
-        Computes, for templates: x, y, slope, slope_low, slope_high, intercept, coefficients, r2, count, residual_std, p, slope_difference, slope_difference_low, slope_difference_high, slope_difference_p.
+        Computes, for templates: x, y, slope, slope_low, slope_high, intercept, coefficients, origin, r2, count, residual_std, p, slope_difference, slope_difference_low, slope_difference_high, slope_difference_p.
         """
 
     def cells(
@@ -1328,7 +1330,8 @@ class OptionVerbs:
     ) -> Self:
         """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
 
-        None takes an option back; .scale("x", None) takes back all that was given for the scale.
+        None takes an option back; .scale("x", None) takes back all that was given for the scale. A title is the same as that
+        of `titles`: the later call wins.
 
         Args:
             aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.

@@ -58,7 +58,7 @@ BACK = {
     "no panels": lambda f: f.facet("cellar"),
     "other panels": lambda f: f.facet("cellar"),
     "no note": lambda f: f.titles(note="A note"),
-    "another title": lambda f: f.titles("A title", x=None),
+    "another title": lambda f: f.titles("A title", x="Age"),
     "no title": lambda f: f.titles("A title"),
     "another theme": lambda f: f.theme("ledger", text_size=8),
     "another mapping": lambda f: f.map(color="rind"),

@@ -59,7 +59,28 @@ def _full(figures: Mapping[str, Any], name: str, plan: str, behind: tuple[str, .
     # Layers that are given anew are none of those which were changed.
     gone = (*_OWN, "change", "without") if "layers" in said else _OWN
     kept = {key: value for key, value in base.items() if key not in gone}
-    return _laid(kept, {key: value for key, value in said.items() if key != "like"})
+    own = {key: value for key, value in said.items() if key != "like"}
+    return _laid(_without_titles_of(kept, own), own)
+
+
+def _without_titles_of(base: Mapping[str, Any], own: Mapping[str, Any]) -> Mapping[str, Any]:
+    """What is taken over without the titles of axes and legends that are given anew, where the other way to say them is used."""
+    titles, scales = own.get("titles"), own.get("scale")
+    again = {name for name in titles if titles[name] is not None} if isinstance(titles, Mapping) else set()
+    scaled = {name for name, said in scales.items() if _says_title(said)} if isinstance(scales, Mapping) else set()
+    made = dict(base)
+    if isinstance(base.get("scale"), Mapping):
+        made["scale"] = {
+            name: {key: value for key, value in said.items() if key != "title"} if name in again and _says_title(said) else said
+            for name, said in base["scale"].items()
+        }
+    if isinstance(base.get("titles"), Mapping):
+        made["titles"] = {name: text for name, text in base["titles"].items() if name not in scaled}
+    return made
+
+
+def _says_title(said: object) -> bool:
+    return isinstance(said, Mapping) and "title" in said
 
 
 def _laid(base: Mapping[str, Any], over: Mapping[str, Any], depth: int = 0) -> dict[str, Any]:

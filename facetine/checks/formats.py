@@ -9,6 +9,7 @@ import numpy as np
 
 from facetine.checks.rules import Rule
 from facetine.checks.subject import Subject, found
+from facetine.core.scales.formats import without_sign
 from facetine.core.scales.readback import number_read
 from facetine.findings import Finding, so_many
 from facetine.layers.values import VALUE_TEXT
@@ -47,17 +48,19 @@ def _ticks_lost(subject: Subject) -> Iterator[Finding]:
             if place.labelled(side) and isinstance(axis.spec.format, str) and axis.kind not in ("levels", "time", "duration"):
                 ticks = place.labels(side).ticks
                 values = axis.transform.inverse(np.array(ticks.at, float)).tolist()
-                yield from _lost_on(name, ticks.labels, values, told)
+                yield from _lost_on(name, axis.spec.format, ticks.labels, values, told)
     for legend in (placed.legend for placed in layout.legends.legends):
         scale = scales.looks.get(legend.name.split("-")[0])
         if legend.bar is None or scale is None or scale.kind != "number" or not isinstance(scale.spec.format, str):
             continue
         low, high = scale.transform.forward(np.array([scale.low, scale.high])).tolist()
         values = scale.transform.inverse(low + np.array(legend.bar.at, float) * (high - low)).tolist()
-        yield from _lost_on(scale.aesthetic, legend.bar.labels, values, told)
+        yield from _lost_on(scale.aesthetic, scale.spec.format, legend.bar.labels, values, told)
 
 
-def _lost_on(name: str, labels: Sequence[str], values: Sequence[float], told: set[str]) -> Iterator[Finding]:
+def _lost_on(name: str, form: str, labels: Sequence[str], values: Sequence[float], told: set[str]) -> Iterator[Finding]:
+    if without_sign(form):
+        values = [abs(value) for value in values]
     largest = max(map(abs, values), default=0.0)
     lost = [(text, value) for text, value in zip(labels, values, strict=True) if _differs(number_read(text), value, largest)]
     if not lost or name in told:

@@ -45,6 +45,11 @@ class Titles:
     guides: Mapping[str, str] = field(default_factory=dict)
     """Titles of axes and legends by aesthetic."""
 
+    def with_guide(self, aesthetic: str, title: str | None) -> Titles:
+        """With the title of one axis or legend; None takes it back."""
+        rest = {name: text for name, text in self.guides.items() if name != aesthetic}
+        return replace(self, guides=rest if title is None else {**self.guides, aesthetic: title})
+
     @property
     def below(self) -> str:
         """What stands below all else: the note, and the source on a line of its own."""
@@ -129,6 +134,10 @@ class Sentence:
     def column_title(self, column: str) -> str:
         """What a column is called, with its unit; crossed columns each."""
         return " × ".join(self.codebook.title(name) for name in column.split(" × "))
+
+    def crossed_names(self, column: str) -> tuple[str, ...]:
+        """What each of the columns that a crossed one holds is called, without units."""
+        return tuple(self.codebook.parts(name)[0] for name in column.split(" × "))
 
     def said_order(self, name: str) -> Levels:
         """The codebook's order of a column's categories, by their words."""

@@ -262,7 +262,10 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
         steps.append(Step("inset", (_table(options.pop("figure"), where, "an inset's figure"),), options))
     steps += [_marginal(said, where) for said in _listed(spec.get("marginals", []), where, "marginals")]
     steps += [Step(part, (), _table(spec[part], where, part)) for part in ("panel", "sheet") if spec.get(part)]
+    titles = spec.get("titles")
     for aesthetic, said in _table(spec.get("scale", {}), where, "scale").items():
+        if isinstance(titles, Mapping) and isinstance(said, Mapping) and {None} != {titles.get(aesthetic), said.get("title")}:
+            _refuse_two_titles(aesthetic, titles.get(aesthetic), said.get("title"), where)
         options = {"kind": said} if isinstance(said, str) else _table(said, where, f"scale.{aesthetic}")
         columns = _table(options.pop("for_column", {}), where, f"scale.{aesthetic}.for_column")
         if options or not columns:
@@ -277,6 +280,14 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
         steps.append(Step("seed", (spec["seed"],)))
     steps += [_worded(part, spec[part], where) for part in ("titles", "theme") if spec.get(part) is not None]
     return steps
+
+
+def _refuse_two_titles(aesthetic: str, one: object, other: object, where: str) -> None:
+    if one is not None and other is not None and one != other:
+        raise OptionError(
+            f"{where}: the title of {aesthetic} is said twice, as {one!r} by titles and as {other!r} by scale",
+            "they are the same thing: leave one out",
+        )
 
 
 def _first_step(step: object, where: str) -> Step:

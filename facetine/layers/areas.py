@@ -49,6 +49,7 @@ class Areas(Filled, Aggregating):
     filled_marks: ClassVar[bool] = True
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
+    bordered: ClassVar[bool] = True
     from_zero: ClassVar[bool] = True
     keeps_gaps: ClassVar[bool] = True
 

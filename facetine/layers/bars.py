@@ -45,6 +45,7 @@ class Bars(Filled, DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
+    bordered: ClassVar[bool] = True
     from_zero: ClassVar[bool] = True
     stands: ClassVar[bool] = True
     filled_marks: ClassVar[bool] = True
@@ -101,7 +102,7 @@ class Bars(Filled, DrawnLayer):
         """Heights as they are, aggregates, counts, or shares of them."""
         if self.arrange == "share":
             inside = context.titles["y"].inside if "y" in context.titles and self.aggregate != "count" else ""
-            return Drawn(title=f"Share of {inside}" if inside else "Share")
+            return Drawn(title=f"Share of {inside}" if inside else context.share_title())
         if "y" not in context.columns:
             return Drawn(title=context.weight_title())
         return aggregate_drawn(self.aggregate, context)

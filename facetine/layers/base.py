@@ -13,7 +13,7 @@ from facetine.core.columns import Columns
 from facetine.core.query import Source
 from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.layer import Layer
-from facetine.layers.context import Computed, Context, Drawn, Space
+from facetine.layers.context import BinsBeside, Computed, Context, Drawn, Space
 from facetine.layers.look import Look
 from facetine.scene.marks import Mark
 from facetine.scene.region import Region
@@ -64,6 +64,8 @@ class DrawnLayer(Layer):
     """Whether its marks stand on zero."""
     stands: ClassVar[bool] = False
     """Whether the lengths of its marks are compared from zero on, so that no window may leave zero out."""
+    bordered: ClassVar[bool] = False
+    """Whether line_width is that of borders alone, which are drawn where they have an outline."""
     filled_marks: ClassVar[bool] = False
     """Whether its marks are areas on which lines of the same color would vanish."""
     line_marks: ClassVar[bool] = False
@@ -165,7 +167,7 @@ class DrawnLayer(Layer):
         """Whether a weight changes what it computes."""
         return bool(self.weighs)
 
-    def bins_of_axis(self) -> FloatArray | None:
+    def bins_of_axis(self) -> BinsBeside | None:
         """The edges of its bins, shape (k + 1,), in the unit of the data; None where it has none."""
         return None
 

@@ -53,6 +53,7 @@ class Cells(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
+    bordered: ClassVar[bool] = True
     usual: ClassVar[Mapping[str, LookValue]] = {"line_width": 0.5}
     computes_in: ClassVar[Space] = "axis"
     filled_marks: ClassVar[bool] = True

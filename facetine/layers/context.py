@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
+from facetine.core.scales.calendar import DAY
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.findings import Findings, Severity
@@ -53,6 +54,11 @@ class AxisSpace(NamedTuple):
         """Whether places on the axis are the values themselves."""
         return self.transform.even
 
+    @property
+    def unit_length(self) -> float:
+        """What densities are counted by, in the unit of the axis: a day of microseconds on times, one unit on all others."""
+        return float(DAY) if self.kind == "time" else 1.0
+
 
 class Title(NamedTuple):
     """What a column is called."""
@@ -70,6 +76,15 @@ class Title(NamedTuple):
         """The label as it stands inside a sentence."""
         first = self.label[:1].lower() if self.label[1:2].islower() else self.label[:1]
         return first + self.label[1:]
+
+
+class BinsBeside(NamedTuple):
+    """The bins of another layer."""
+
+    edges: FloatArray
+    """Shape (k + 1,), in the unit of the data."""
+    of_panel: bool
+    """Whether its heights are densities of which those of all groups of a panel together hold one."""
 
 
 class Shared(NamedTuple):
@@ -110,8 +125,8 @@ class Context:
     """The share of a slot within which that layer sets its groups."""
     half: str | None = None
     """The side of their slot that half violins of another layer fill."""
-    bin_edges: FloatArray | None = None
-    """The edges of a histogram of the figure along the same axis, in the unit of the data."""
+    bins: BinsBeside | None = None
+    """The bins of a histogram of the figure along the same axis."""
     panel: str = ""
     """The only panel that it is about, where the axes of panels differ."""
 
@@ -149,3 +164,19 @@ class Context:
     def weight_title(self) -> str:
         """What a sum of weights is called."""
         return f"Sum of {self.titles['weight'].inside}" if "weight" in self.titles else "Count"
+
+    def share_title(self, of: str = "") -> str:
+        """What a share of rows, or of their weights, is called, and of which of them: "Share of rows", "Share of mass"."""
+        return f"Share of {self.titles['weight'].inside if 'weight' in self.titles else 'rows'}{of}"
+
+    def density_title(self, axis: str) -> str:
+        """What a density along an axis is called, with its unit: "Density (per kg)", "Density (per decade)"."""
+        space = self.axis(axis)
+        if space.kind == "time":
+            return "Density (per day)"
+        if not space.even:
+            return f"Density (per {space.transform.unit_word()})"
+        title = self.titles.get(axis)
+        if title is None:
+            return "Density"
+        return f"Density (per {title.unit})" if title.unit else f"Density (per unit of {title.inside})"

@@ -55,7 +55,7 @@ class Cumulative(Stroked, DrawnLayer):
 
     def value_drawn(self, context: Context) -> Drawn | None:
         """What the height is."""
-        return Drawn(title="Share of weight at or below" if "weight" in context.columns else "Share at or below")
+        return Drawn(title="Share of weight at or below" if "weight" in context.columns else "Share of rows at or below")
 
     def compute(self, source: Source, context: Context) -> Columns:
         """The distinct values of each group, beginning at zero."""

@@ -35,7 +35,7 @@ from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
-from facetine.layers.widths import DAY, edges_in_data, width_in_data, width_option
+from facetine.layers.widths import edges_in_data, width_in_data, width_option
 from facetine.scene.marks import Paths
 from facetine.scene.region import Region
 
@@ -201,7 +201,7 @@ class Density(Stroked, DrawnLayer):
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X,
         "y": PLACE_Y,
-        "density": Computed(),
+        "density": Computed("number", "Of its group; over a histogram of densities, of what those are parts of."),
         "count": Computed("number", "As a density over bins of `bin_width`."),
     }
 
@@ -231,7 +231,7 @@ class Density(Stroked, DrawnLayer):
 
     def value_drawn(self, context: Context) -> Drawn | None:
         """The measure."""
-        return Drawn(title=context.weight_title() if self.measure == "count" else "Density")
+        return Drawn(title=context.weight_title() if self.measure == "count" else context.density_title("x"))
 
     def compute(self, source: Source, context: Context) -> Columns:
         """256 places or more of each group's curve."""
@@ -244,6 +244,7 @@ class Density(Stroked, DrawnLayer):
         axis = context.axis("x")
         kernel = Kernel.of(self.bandwidth, self.support, axis, context.where)
         source = within_support(source, "x", kernel, axis, context)
+        wholes = _wholes(source) if context.bins is not None and context.bins.of_panel else None
 
         def make(part: Source) -> Mapping[str, AnyArray]:
             curve = kernel.curve(part, "x", axis)
@@ -252,7 +253,8 @@ class Density(Stroked, DrawnLayer):
                 said = so_many(int(whole["rows"][0]), "value")
                 context.say("group-without-spread", f"no density of {said} without spread; a group is left out", part=whole)
             mass = float(whole["count"][0])
-            per_unit = curve.value * (DAY if axis.kind == "time" else 1.0)
+            share = 1.0 if wholes is None else mass / wholes[int(whole.panel[0])]
+            per_unit = curve.value * axis.unit_length * share
             count = (
                 curve.value * mass * self._bin_width(curve.at, axis, context)
                 if self.measure == "count"
@@ -268,12 +270,12 @@ class Density(Stroked, DrawnLayer):
         """The width of the bins that the count lies over, on the axis, at each place."""
         if self.bin_width is not None:
             return _on_axis(width_in_data(self.bin_width, axis, context.where, "bin_width"), at, axis)
-        if context.bin_edges is None:
+        if context.bins is None:
             raise OptionError(
                 f'{context.where}: measure="count" lies over bins, but the figure has no histogram before it',
                 "bin_width= says their width",
             )
-        places, edges = np.diff(axis.transform.forward(context.bin_edges)), np.diff(context.bin_edges)
+        places, edges = np.diff(axis.transform.forward(context.bins.edges)), np.diff(context.bins.edges)
         if np.ptp(places) <= 1e-6 * places.max():
             return float(places.mean())
         if np.ptp(edges) <= 1e-6 * edges.max():
@@ -292,6 +294,12 @@ class Density(Stroked, DrawnLayer):
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""
         yield from line_key(box, looks)
+
+
+def _wholes(source: Source) -> dict[int, float]:
+    """The sums of the weights of all groups, by panel."""
+    found = source.ask(Query((Total("count", "count"),), by_group=False))
+    return dict(zip(found.panel.tolist(), found["count"].tolist(), strict=True))
 
 
 def _on_axis(width: float, at: FloatArray, axis: AxisSpace) -> FloatArray | float:

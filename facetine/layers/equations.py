@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.core.scales.calendar import strftime
+from facetine.core.scales.calendar import instant, local_midnight, strftime
 from facetine.core.scales.formats import MINUS, rounded, significant
 from facetine.layers.context import AxisSpace
 from facetine.layers.widths import DAY
@@ -17,7 +17,8 @@ from facetine.layers.widths import DAY
 _YEAR = 365.2425 * DAY
 # The printed equation may miss the line by so much of the data's range: far below what an eye sees.
 _SLACK = 1e-3
-_MOST_DIGITS = 6
+_FEW, _MOST = 6, 15
+"""Digits of an equation in x as it is, and about another origin."""
 
 
 class TimeUnit(NamedTuple):
@@ -30,53 +31,54 @@ class TimeUnit(NamedTuple):
     """The instant from which it is counted."""
 
 
-def time_unit(x: FloatArray) -> TimeUnit:
+def time_unit(low: float, high: float, zone: str | None) -> TimeUnit:
     """Years from the first January for ranges of more than three years, hours for less than three days, else days."""
-    low, high = float(x.min()), float(x.max())
     length, name = (_YEAR, "years") if high - low > 3 * _YEAR else (3600e6, "hours") if high - low < 3 * DAY else (DAY, "days")
     if name == "years":
-        month = np.array(low).astype(np.int64).astype("datetime64[us]").astype("datetime64[Y]")
-        return TimeUnit(length, name, float(month.astype("datetime64[us]").astype(np.int64)))
-    return TimeUnit(length, name, math.floor(low / DAY) * DAY)
+        (year,) = strftime([low], "%Y", zone)
+        return TimeUnit(length, name, instant(f"{int(year):04d}-01-01", zone, "trend"))
+    return TimeUnit(length, name, local_midnight(low, zone))
 
 
 def equation(
-    fit: Callable[[FloatArray], FloatArray],
-    x: FloatArray,
-    y: FloatArray,
+    fit: Callable[[float, float], FloatArray],
+    at: FloatArray,
     line: FloatArray,
+    reach: float,
     axes: tuple[AxisSpace, AxisSpace],
     explained: float,
-) -> str:
-    """The equation of a straight line or polynomial in inline markup.
+    unit: TimeUnit | None = None,
+) -> str | None:
+    """The equation of a straight line or polynomial in inline markup; None where none of 15 digits follows the line.
 
     Args:
-        fit: From x, moved and scaled, to the coefficients of 1, x, x², … there.
-        x: The rows' places on the axis, shape (n,).
-        y: Likewise.
-        line: The line at x, shape (n,).
+        fit: From an origin and a unit of x to the coefficients of 1, x, x², … there.
+        at: Places all over the range of x, shape (m,).
+        line: The line there, shape (m,).
+        reach: The range of the data's y, a thousandth of which the equation may miss the line by.
         axes: What is known of x and y.
         explained: R², NaN for none.
+        unit: In what times are counted.
     """
-    slack = _SLACK * (float(np.ptp(y)) or float(np.abs(y).max()) or 1.0)
+    slack = _SLACK * (reach or float(np.abs(line).max()) or 1.0)
     left = axes[1].transform.spelled("y")
-    if axes[0].kind == "time":
-        unit = time_unit(x)
-        moved = (x - unit.start) / unit.length
-        coefficients = fit(moved)
-        digits = _digits(coefficients, moved, line, slack, 15)
+    if unit is not None:
+        coefficients = fit(unit.start, unit.length)
+        digits = _digits(coefficients, (at - unit.start) / unit.length, line, slack, _MOST)
         terms = _terms(coefficients, digits, "*t*")
         (start,) = strftime([unit.start], "%d %b %Y", axes[0].zone)
-        return f"{left} = {terms}{_explained(explained)}\n(*t* in {unit.name} from {start})"
+        return f"{left} = {terms}{_explained(explained)}\n(*t* in {unit.name} from {start})" if digits <= _MOST else None
     right = axes[0].transform.spelled("x")
-    coefficients = fit(x)
-    digits = _digits(coefficients, x, line, slack, _MOST_DIGITS)
-    if digits <= _MOST_DIGITS:
+    coefficients = fit(0.0, 1.0)
+    digits = _digits(coefficients, at, line, slack, _FEW)
+    if digits <= _FEW:
         return f"{left} = {_terms(coefficients, digits, right)}{_explained(explained)}"
     # Powers of large numbers cancel each other: about the middle they are small.
-    center = _round_middle(x)
-    coefficients = fit(x - center)
-    digits = _digits(coefficients, x - center, line, slack, 15)
+    center = _round_middle(at)
+    coefficients = fit(center, 1.0)
+    digits = _digits(coefficients, at - center, line, slack, _MOST)
+    if digits > _MOST:
+        return None
     sign = MINUS if center > 0 else "+"
     inner = f"({right} {sign} {significant(abs(center), 15)})"
     return f"{left} = {_terms(coefficients, digits, inner)}{_explained(explained)}"

@@ -9,7 +9,7 @@ from typing import ClassVar, Self
 import numpy as np
 
 from facetine.core.arrange.bars import shares, stacked
-from facetine.core.arrays import AnyArray, FloatArray
+from facetine.core.arrays import AnyArray
 from facetine.core.asked import Asked
 from facetine.core.columns import Columns
 from facetine.core.query import Between, Bins, Query, Source, Total
@@ -22,13 +22,13 @@ from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, ink, option
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
-from facetine.layers.context import Computed, Context, Drawn, Space
+from facetine.layers.context import BinsBeside, Computed, Context, Drawn, Space
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.stacking import check_lengths
 from facetine.layers.summary import COUNT, need_numbers, slots
 from facetine.layers.values import template
-from facetine.layers.widths import DAY, bins_option, edges_in_data, edges_of_width, edges_option, width_option
+from facetine.layers.widths import bins_option, edges_in_data, edges_of_width, edges_option, width_option
 from facetine.scene.marks import Rects
 from facetine.scene.region import Region
 
@@ -45,6 +45,7 @@ class Histogram(Filled, DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")
+    bordered: ClassVar[bool] = True
     computes_in: ClassVar[Space] = "data"
     from_zero: ClassVar[bool] = True
     stands: ClassVar[bool] = True
@@ -55,7 +56,9 @@ class Histogram(Filled, DrawnLayer):
     weighs: ClassVar[str] = "a row counts as often as its weight says: sums of weights in the place of counts"
     computed: ClassVar[Mapping[str, Computed]] = {
         "count": COUNT,
-        "share": Computed("number", 'Of all rows of the panel; of its group with arrange="overlay", of its bin with "share".'),
+        "share": Computed(
+            "number", 'Of all rows of the panel; of its group with share_of="group", of its bin with arrange="share".'
+        ),
         "density": Computed(),
         "low": Computed("x", column="x_from"),
         "high": Computed("x", column="x_till"),
@@ -67,6 +70,7 @@ class Histogram(Filled, DrawnLayer):
     edges: Levels | None = option(None, edges_option)
     rule: str = option("freedman_diaconis", choice(*RULES, name="rules"))
     measure: str = option("count", choice(*MEASURES, name="measures"))
+    share_of: str = option("panel", choice("panel", "group", name="wholes"), "Stacked or not.")
     arrange: str = option("stack", choice("stack", "share", "overlay", name="arrangements"))
     value_labels: str | None = option(None, template)
 
@@ -84,9 +88,11 @@ class Histogram(Filled, DrawnLayer):
 
     def value_drawn(self, context: Context) -> Drawn | None:
         """The measure."""
-        if self.arrange == "share" or self.measure == "share":
-            return Drawn(title="Share")
-        return Drawn(title=context.weight_title() if self.measure == "count" else "Density")
+        if self.arrange == "share":
+            return Drawn(title=context.share_title(" in each bin"))
+        if self.measure == "share":
+            return Drawn(title=context.share_title(" of each group" if self.share_of == "group" and context.groups else ""))
+        return Drawn(title=context.weight_title() if self.measure == "count" else context.density_title("x"))
 
     def prepare(self, source: Source, context: Context) -> Self:
         """The edges, from all rows at once."""
@@ -98,6 +104,11 @@ class Histogram(Filled, DrawnLayer):
         need_numbers(context, "x")
         if sum(given is not None for given in (self.bins, self.bin_width, self.edges)) > 1:
             raise OptionError(f"{context.where}: bins, bin_width and edges say the same thing", "give one of them")
+        if self.share_of == "group" and self.arrange != "overlay" and len(context.groups) > 1:
+            raise OptionError(
+                f"{context.where}: shares of each group do not stand on each other: together they would be {len(context.groups)}",
+                'arrange="overlay", or share_of="panel"',
+            )
         axis = context.axis("x")
         if self.edges is not None:
             edges = edges_in_data(self.edges, axis, context.where)
@@ -126,7 +137,7 @@ class Histogram(Filled, DrawnLayer):
         totals[whole.panel] = whole["total"]
         place, groups = counts["bin of x"], grouped(counts.panel, counts.group)
         own = np.repeat(np.add.reduceat(counts["count"], groups.starts), groups.sizes) if len(counts) else totals
-        total = own if self.arrange == "overlay" else totals[counts.panel]
+        total = own if self.share_of == "group" else totals[counts.panel]
         share = np.divide(counts["count"], total, out=counts["count"].copy(), where=total > 0)
         low, high = edges[:-1][place], edges[1:][place]
         bars = counts.dropped("bin of x").put(
@@ -163,9 +174,9 @@ class Histogram(Filled, DrawnLayer):
             looks |= {"outline": Look((panel.ground,)), "line_width": Look((0.4,))}
         yield from rectangles(rows.take(filled), looks)
 
-    def bins_of_axis(self) -> FloatArray | None:
-        """The edges of its bins."""
-        return np.array(self.edges)
+    def bins_of_axis(self) -> BinsBeside | None:
+        """The edges of its bins, and what their densities are parts of."""
+        return BinsBeside(np.array(self.edges), self.measure == "density" and self.share_of == "panel")
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""
@@ -199,4 +210,4 @@ def _chosen(source: Source, bins: int | None, rule: str, context: Context) -> An
 def _widths(edges: AnyArray, context: Context) -> AnyArray:
     """The width of each bin in the unit of the axis: days for times, decades on a log axis."""
     axis = context.axis("x")
-    return np.diff(axis.transform.forward(edges)) / (DAY if axis.kind == "time" else 1.0)
+    return np.diff(axis.transform.forward(edges)) / axis.unit_length

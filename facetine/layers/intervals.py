@@ -11,6 +11,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Moment, Quantiles, Query, Source, Total
+from facetine.core.scales.kinds.log import Log
 from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval, median_shares, share_interval, spread_interval
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many
@@ -147,6 +148,8 @@ class Intervals(DrawnLayer):
             return Drawn()
         if self.around == "share":
             return Drawn(title=f"Share of {context.titles['y'].inside}" if "y" in context.titles else "Share")
+        if self.around == "mean" and self.works_in == "axis" and not context.axis("y").even:
+            return Drawn("geometric mean" if isinstance(context.axis("y").transform, Log) else "mean on the axis")
         return Drawn(self.around)
 
     def compute(self, source: Source, context: Context) -> Columns:

@@ -65,6 +65,7 @@ class Points(Filled, Sized, Aggregating):
     thing: ClassVar[str] = "point"
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "size", "shape", "line_width")
+    bordered: ClassVar[bool] = True
 
     arrange: str | None = option(
         None,

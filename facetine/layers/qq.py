@@ -8,11 +8,18 @@ from typing import ClassVar
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray
+from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source
 from facetine.core.stats.groups import grouped
-from facetine.core.stats.quantiles import paired_quantiles, quartile_line, theoretical_quantiles, weighted_positions
+from facetine.core.stats.quantiles import (
+    paired_quantiles,
+    quantiles,
+    quartile_line,
+    theoretical_quantiles,
+    weighted_positions,
+    weighted_quantiles,
+)
 from facetine.errors import OptionError
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, option
@@ -25,6 +32,7 @@ from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.scene.marks import Mark, Markers, Stroke, segments
 from facetine.scene.region import Region
 
+_UNITS = {"normal": "standard deviations", "uniform": "shares of the range", "exponential": "multiples of the mean"}
 _NAMES = ("x", "y", "theory", "observed", "line_low", "line_high")
 
 
@@ -36,7 +44,7 @@ class Qq(Filled, Sized, DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "size", "shape", "group", "weight")
     apart: ClassVar[tuple[str, ...]] = ("x", "y")
     drops_outside: ClassVar[bool] = True
-    because: ClassVar[str] = "ranks are the same on any axis"
+    because: ClassVar[str] = "ranks are the same on any axis; the line is straight on the axes, through the quartiles there"
     weighs: ClassVar[str] = "a row counts as often as its weight says: positions by the middles of weights"
     computed: ClassVar[Mapping[str, Computed]] = {
         "x": PLACE_X, "y": PLACE_Y,
@@ -57,7 +65,11 @@ class Qq(Filled, Sized, DrawnLayer):
 
     def place_drawn(self, context: Context) -> Drawn | None:
         """What x is where it is computed."""
-        return Drawn() if "x" in context.columns else Drawn(title=f"{self.distribution.capitalize()} quantiles")
+        return (
+            Drawn()
+            if "x" in context.columns
+            else Drawn(title=f"{self.distribution.capitalize()} quantiles ({_UNITS[self.distribution]})")
+        )
 
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each value, or for each row of the larger of two samples."""
@@ -70,12 +82,12 @@ class Qq(Filled, Sized, DrawnLayer):
                 raise OptionError(f"{context.where}: weights are for a sample against a distribution", 'map={"weight": None}')
 
         def make(part: Source) -> Mapping[str, AnyArray]:
-            theory, sample = self._pairs(part.rows(), two)
+            rows = part.rows()
+            theory, sample = self._pairs(rows, two)
             if not len(sample):
                 none = np.zeros(0)
                 return dict.fromkeys(_NAMES, none)
-            base, slope = quartile_line(theory, sample) if len(sample) > 1 else (np.nan, np.nan)
-            ends = base + slope * np.array([theory[0], theory[-1]])
+            ends = self._line(theory, rows, context) if len(sample) > 1 else np.full(2, np.nan)
             full = np.ones(len(sample))
             return {
                 "x": theory, "y": sample, "theory": theory, "observed": sample,
@@ -83,6 +95,23 @@ class Qq(Filled, Sized, DrawnLayer):
             }  # fmt: skip
 
         return each_part(source, make, _NAMES)
+
+    def _line(self, theory: FloatArray, rows: Columns, context: Context) -> FloatArray:
+        """The line through the quartiles, straight on the axes: its places at the first and the last point, shape (2,)."""
+        x, y = (context.axis(axis).transform for axis in ("x", "y"))
+        shares, weights = np.array([0.25, 0.75]), rows.get("weight")
+        placed = y.forward(rows["y"][~np.isnan(rows["y"])].astype(float))
+        if weights is None:
+            sample = quantiles(placed, shares)
+        else:
+            sample = weighted_quantiles(placed, weights[~np.isnan(rows["y"])], shares)
+        if "x" in context.columns:
+            first = quantiles(x.forward(rows["x"][~np.isnan(rows["x"])].astype(float)), shares)
+        else:
+            first = x.forward(theoretical_quantiles(shares, self.distribution))
+        base, slope = quartile_line(first, sample)
+        ends: FloatArray = base + slope * x.forward(theory[[0, -1]])
+        return ends
 
     def _pairs(self, part: Columns, two: bool) -> tuple[AnyArray, AnyArray]:
         y = part["y"][~np.isnan(part["y"])]

@@ -140,7 +140,7 @@ class Ridgelines(Tinted, DrawnLayer):
 
         def make(part: Source) -> Mapping[str, AnyArray]:
             found = part.ask(Query(asked))
-            at, height = self._steps(part) if self.form == "histogram" else self._curve(part, kernel, context)
+            at, height = self._steps(part, context) if self.form == "histogram" else self._curve(part, kernel, context)
             if not len(at):
                 context.say("group-without-spread", "a group without spread has no density and is left out", part=found)
             filled = {name: np.full(len(at), found[name][0]) for name in ("count", *cuts)}
@@ -153,15 +153,15 @@ class Ridgelines(Tinted, DrawnLayer):
 
     def _curve(self, part: Source, kernel: Kernel, context: Context) -> tuple[FloatArray, FloatArray]:
         curve = kernel.curve(part, "y", context.axis("y"))
-        return curve.at, curve.value
+        return curve.at, curve.value * context.axis("y").unit_length
 
-    def _steps(self, part: Source) -> tuple[FloatArray, FloatArray]:
+    def _steps(self, part: Source, context: Context) -> tuple[FloatArray, FloatArray]:
         """The outline of bars, from the ground at the first edge to the ground at the last."""
         edges = np.array(self.edges, float)
         counted = part.ask(Query((Total("count", "count"),), bins=(Bins("y", edges),)))
         height = np.zeros(len(edges) - 1)
         height[counted["bin of y"]] = counted["count"]
-        height = height / (max(height.sum(), 1e-300) * np.diff(edges))
+        height = height / (max(height.sum(), 1e-300) * np.diff(edges)) * context.axis("y").unit_length
         return np.repeat(edges, 2), np.concatenate([[0.0], np.repeat(height, 2), [0.0]])
 
     def arrange_rows(self, rows: Columns, context: Context) -> Columns:  # noqa: ARG002

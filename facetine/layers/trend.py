@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, NamedTuple
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from facetine.core.asked import Asked
 from facetine.core.columns import Columns
 from facetine.core.fitted import polynomial
 from facetine.core.query import Query, Source, Total
+from facetine.core.scales.calendar import local_midnight, strftime
 from facetine.core.scales.formats import rounded, significant
 from facetine.core.stats.fits import Contrast, Fit, compared_slopes, t_factor, two_sided
 from facetine.core.stats.groups import grouped
@@ -28,7 +29,7 @@ from facetine.grammar.options import choice, flag, ink, number, option, whole
 from facetine.layers.areas import ribbons
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Space
-from facetine.layers.equations import equation
+from facetine.layers.equations import TimeUnit, equation, time_unit
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
@@ -39,11 +40,17 @@ from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
 METHODS = ("linear", "polynomial", "loess", "logistic", "robust", "quantile", "moving")
+_FITS = {
+    "linear": "Straight line of", "polynomial": "Polynomial of", "loess": "Local regression of",
+    "logistic": "Logistic regression of", "robust": "Robust straight line of", "quantile": "Quantile line of",
+    "moving": "Moving mean of",
+}  # fmt: skip
 # A line is straight between places to a hair's width where they are so many points apart.
 _STEP, _LEAST_PLACES = 1.5, 101
 _SAID = ("slope", "slope_low", "slope_high", "intercept", "r2", "count", "residual_std", "p")
 _CONTRAST = ("slope_difference", "slope_difference_low", "slope_difference_high", "slope_difference_p")
-_EVERY = ("x", "y", "y_low", "y_high", "equation", "coefficients", *_SAID, *_CONTRAST)
+_WORDS = ("equation", "coefficients", "origin")
+_EVERY = ("x", "y", "y_low", "y_high", *_WORDS, *_SAID, *_CONTRAST)
 
 
 def _level(value: object, where: str) -> float:
@@ -74,8 +81,9 @@ class Trend(Stroked, DrawnLayer):
         "slope": Computed(),
         "slope_low": Computed(),
         "slope_high": Computed(),
-        "intercept": Computed(),
-        "coefficients": Computed("words"),
+        "intercept": Computed("number", "On times at `origin`."),
+        "coefficients": Computed("words", "On times of days from `origin`."),
+        "origin": Computed("words"),
         "r2": Computed(),
         "count": Computed("count"),
         "residual_std": Computed(),
@@ -119,10 +127,15 @@ class Trend(Stroked, DrawnLayer):
             need_numbers(context, "y")
         self._check(context)
         fits: dict[int, tuple[int, Fit]] = {}
+        # All groups count times from one origin, so that their equations can be compared.
+        times = None
+        if context.axis("x").kind == "time" and Asked(source, "x").rows:
+            low, high = Asked(source, "x").ends.tolist()
+            times = _Times.of(low, high, context.axis("x").zone)
 
         def make(part: Source) -> Mapping[str, AnyArray]:
             try:
-                return self._fitted(part, context, fits)
+                return self._fitted(part, context, fits, times)
             except ValueError as problem:
                 if "0 and 1" in str(problem):
                     raise KindError(
@@ -131,7 +144,7 @@ class Trend(Stroked, DrawnLayer):
                 whole = part.ask(Query((Total("rows", "rows"),)))
                 few = f"{so_many_rows(int(whole['rows'][0]))} without a {self.method} line, which needs {problem}"
                 context.say("no-fit", few, part=whole)
-                return {name: np.zeros(0, object if name in ("equation", "coefficients") else float) for name in _EVERY}
+                return {name: np.zeros(0, object if name in _WORDS else float) for name in _EVERY}
 
         return each_part(source, make, _EVERY)
 
@@ -153,13 +166,15 @@ class Trend(Stroked, DrawnLayer):
             if method == "logistic" and axis == "y" and not context.axis("y").even and self.works_in == "axis":
                 raise OptionError(f"{where}: a logistic fit needs an even axis of y", 'space="data" fits the data themselves')
 
-    def _fitted(self, source: Source, context: Context, fits: dict[int, tuple[int, Fit]]) -> Mapping[str, AnyArray]:
+    def _fitted(
+        self, source: Source, context: Context, fits: dict[int, tuple[int, Fit]], times: _Times | None
+    ) -> Mapping[str, AnyArray]:
         if self.method in ("linear", "polynomial") and not (self.robust_errors or self.equation):
             spread = Asked(source, "x")
             at = self._places(spread.ends, context)
             fit = polynomial(source, at, self._degree)
             if fit is not None:
-                return self._told(fit, at, source, context, fits, spread.rows)
+                return self._told(fit, at, source, context, fits, spread.rows, times)
         part = source.rows()
         x, y, weights = part["x"], part["y"].astype(float), part.get("weight")
         if self.method == "moving":
@@ -167,7 +182,7 @@ class Trend(Stroked, DrawnLayer):
             return _table(at, value, at * math.nan, at * math.nan, {"count": float(len(x))})
         at = self._places(x, context)
         if self.method == "logistic":
-            return self._odds(logistic(x, y, at, self.level or 0.95, weights), at, part, context)
+            return self._odds(logistic(x, y, at, self.level or 0.95, weights), at, part, context, times)
         fit = self._fit(x, y, at, weights)
         if not fit.settled:
             context.say(
@@ -177,22 +192,33 @@ class Trend(Stroked, DrawnLayer):
                 part=part,
                 severity="warning",
             )
-        line = self._told(fit, at, source, context, fits, len(x))
+        line = self._told(fit, at, source, context, fits, len(x), times)
         if self.equation:
-            line["equation"] = np.full(len(at), self._equation(fit, x, y, weights, context), object)
+            text = self._equation(fit, at, part, context, times)
+            if text is None:
+                context.say("equation-unsaid", "no equation of 15 digits follows the line; none is written", part=part)
+            line["equation"] = np.full(len(at), text, object)
         return line
 
     def _told(
-        self, fit: Fit, at: FloatArray, source: Source, context: Context, fits: dict[int, tuple[int, Fit]], rows: int
+        self,
+        fit: Fit,
+        at: FloatArray,
+        source: Source,
+        context: Context,
+        fits: dict[int, tuple[int, Fit]],
+        rows: int,
+        times: _Times | None,
     ) -> dict[str, AnyArray]:
         """The places of a line, with its band and what it says."""
         low, high = fit.band(self.level, self.band) if self.level else (at * math.nan, at * math.nan)
-        numbers = self._said(fit, context) | {"count": float(rows)}
+        coefficients = fit.coefficients if times is None else times.coefficients(fit, at)
+        numbers = self._said(fit, coefficients, context) | {"count": float(rows)}
         if self.compare:
-            numbers |= _difference(fit, source.ask(Query()), fits, self.level or 0.95, _unit(context.axis("x")))
-        line = _table(at, fit.value, low, high, numbers)
-        if len(fit.coefficients):
-            words = ", ".join(significant(value, 4) for value in fit.coefficients.tolist())
+            numbers |= _difference(fit, source.ask(Query()), fits, self.level or 0.95, context.axis("x").unit_length)
+        line = _table(at, fit.value, low, high, numbers, times)
+        if len(coefficients):
+            words = ", ".join(significant(value, 4) for value in coefficients.tolist())
             line["coefficients"] = np.full(len(at), words, object)
         return line
 
@@ -216,20 +242,17 @@ class Trend(Stroked, DrawnLayer):
             return loess(x, y, at, self.local_share, 2 if self.degree is None else self.degree, weights)
         return robust(x, y, at, weights=weights) if self.method == "robust" else quantile_line(x, y, at, self.quantile, weights)
 
-    def _said(self, fit: Fit, context: Context) -> dict[str, float]:
-        """What the fit says, slopes on an axis of times per day and intercepts there at the first row."""
+    def _said(self, fit: Fit, coefficients: FloatArray, context: Context) -> dict[str, float]:
+        """What the fit says; on times slopes are per day, and intercepts at the origin that is told with them."""
         numbers = {"r2": fit.explained, "residual_std": fit.residual_std}
-        if len(fit.coefficients) != 2:
+        if len(coefficients) != 2:
             return numbers
-        slope = float(fit.coefficients[1])
-        times = context.axis("x").kind == "time"
-        start = float(fit.value[0]) if times else float(fit.coefficients[0])
-        unit = _unit(context.axis("x"))
+        slope, unit = float(fit.coefficients[1]), context.axis("x").unit_length
         low, high = _ends(slope, fit.slope_error, fit.freedom, self.level, unit)
         ends = {"slope_low": low, "slope_high": high}
-        return numbers | {"slope": slope * unit, "intercept": start, "p": fit.slope_p} | ends
+        return numbers | {"slope": slope * unit, "intercept": float(coefficients[0]), "p": fit.slope_p} | ends
 
-    def _odds(self, odds: Odds, at: FloatArray, part: Columns, context: Context) -> Mapping[str, AnyArray]:
+    def _odds(self, odds: Odds, at: FloatArray, part: Columns, context: Context, times: _Times | None) -> Mapping[str, AnyArray]:
         if not odds.settled:
             what = (
                 "one x separates the two outcomes, so that no slope is best"
@@ -243,24 +266,28 @@ class Trend(Stroked, DrawnLayer):
                 severity="warning",
             )
         low, high = (odds.low, odds.high) if self.level and odds.settled else (at * np.nan, at * np.nan)
-        slope = float(odds.coefficients[1])
-        unit = _unit(context.axis("x"))
+        start, slope = odds.coefficients.tolist()
+        unit = context.axis("x").unit_length
+        start += slope * times.midnight if times is not None else 0.0
         numbers = {
-            "slope": slope * unit, "intercept": float(odds.coefficients[0]), "count": float(len(part)),
+            "slope": slope * unit, "intercept": start, "count": float(len(part)),
             "p": two_sided(slope, odds.slope_error, math.inf),
             **dict(zip(("slope_low", "slope_high"), _ends(slope, odds.slope_error, math.inf, self.level, unit), strict=True)),
         }  # fmt: skip
-        return _table(at, odds.value, low, high, numbers)
+        return _table(at, odds.value, low, high, numbers, times)
 
-    def _equation(self, fit: Fit, x: FloatArray, y: FloatArray, weights: FloatArray | None, context: Context) -> str:
-        def coefficients(moved: FloatArray) -> FloatArray:
+    def _equation(self, fit: Fit, at: FloatArray, part: Columns, context: Context, times: _Times | None) -> str | None:
+        x, y, weights = part["x"], part["y"].astype(float), part.get("weight")
+
+        def coefficients(origin: float, unit: float) -> FloatArray:
+            moved = (x - origin) / unit
             return self._fit(moved, y, moved[:1], weights).coefficients
 
-        line = self._fit(x, y, x, weights).value
         axes = context.axis("x"), context.axis("y")
         if self.works_in == "data":
             axes = (AxisSpace(kind=axes[0].kind, zone=axes[0].zone), AxisSpace(kind=axes[1].kind))
-        return equation(coefficients, x, y, line, axes, fit.explained)
+        unit = times.unit if times is not None else None
+        return equation(coefficients, at, fit.value, float(np.ptp(y)), axes, fit.explained, unit)
 
     def labelled_rows(self, rows: Columns) -> Columns:
         """The last place of each line."""
@@ -268,10 +295,13 @@ class Trend(Stroked, DrawnLayer):
         return rows.take(groups.order[groups.starts + groups.sizes - 1]) if len(rows) else rows
 
     def described(self, rows: Columns, context: Context) -> list[str]:
-        """What the compared slopes say, in sentences."""
-        if not self.compare or not len(rows):
+        """What is fitted on what, and what the compared slopes say, in sentences."""
+        if not len(rows):
             return []
-        sentences = []
+        y, x = (self._worded(axis, context) for axis in ("y", "x"))
+        sentences = [f"{_FITS[self.method]} {y} {'along' if self.method == 'moving' else 'on'} {x}."]
+        if not self.compare:
+            return sentences
         ends = self.labelled_rows(rows)
         for row in np.flatnonzero(~np.isnan(ends["slope_difference"])).tolist():
             place = context.place(ends.take(np.array([row])))
@@ -280,6 +310,12 @@ class Trend(Stroked, DrawnLayer):
             p = rounded(float(ends["slope_difference_p"][row]))
             sentences.append(f"The slope of {place or 'a group'} differs from the first by {by} ({low} to {high}, p = {p}).")
         return sentences
+
+    def _worded(self, axis: str, context: Context) -> str:
+        """What a fit works on: a variable, or what its axis makes of it."""
+        name = context.titles[axis].inside if axis in context.titles else axis
+        space = context.axis(axis)
+        return name if self.works_in == "data" or space.even else space.transform.worded(name)
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Bands first, lines over them, equations last."""
@@ -299,18 +335,44 @@ def _ends(slope: float, error: float, freedom: float, level: float | None, unit:
     return (slope - reach) * unit, (slope + reach) * unit
 
 
+class _Times(NamedTuple):
+    """How a fit on times is told: by days from a midnight, and in its equation by a unit that suits the range."""
+
+    midnight: float
+    """In microseconds since 1970 UTC."""
+    said: str
+    unit: TimeUnit
+
+    @classmethod
+    def of(cls, low: float, high: float, zone: str | None) -> _Times:
+        midnight = local_midnight(low, zone)
+        return cls(midnight, strftime([midnight], "%d %b %Y", zone)[0], time_unit(low, high, zone))
+
+    def coefficients(self, fit: Fit, at: FloatArray) -> FloatArray:
+        """Those of days from the midnight, of a curve that is known at many places; shape of the fit's."""
+        if not len(fit.coefficients):
+            return fit.coefficients
+        days = (at - self.midnight) / DAY
+        if len(fit.coefficients) == 2:
+            slope = float(fit.coefficients[1]) * DAY
+            return np.array([float(fit.value[0]) - slope * float(days[0]), slope])
+        made = np.polynomial.Polynomial.fit(days, fit.value, len(fit.coefficients) - 1).convert().coef
+        return np.pad(made, (0, len(fit.coefficients) - len(made)))
+
+
 def _table(
-    at: FloatArray, value: FloatArray, low: FloatArray, high: FloatArray, said: Mapping[str, float]
+    at: FloatArray,
+    value: FloatArray,
+    low: FloatArray,
+    high: FloatArray,
+    said: Mapping[str, float],
+    times: _Times | None = None,
 ) -> dict[str, AnyArray]:
     """The places of a line with what its fit says at each."""
     numbers = {name: np.full(len(at), said.get(name, math.nan)) for name in (*_SAID, *_CONTRAST)}
-    words = {name: np.full(len(at), None, object) for name in ("equation", "coefficients")}
+    words = {name: np.full(len(at), None, object) for name in _WORDS}
+    words["origin"] = np.full(len(at), times.said if times is not None else None, object)
     return {"x": at, "y": value, "y_low": low, "y_high": high, **words, **numbers}
-
-
-def _unit(axis: AxisSpace) -> float:
-    """What a slope is multiplied by to be told in the unit of x: days for times."""
-    return DAY if axis.kind == "time" else 1.0
 
 
 def _difference(fit: Fit, part: Columns, fits: dict[int, tuple[int, Fit]], level: float, unit: float) -> dict[str, float]:

@@ -103,7 +103,7 @@ class Violins(Tinted, DrawnLayer):
                 few = f"a group of {found['rows'][0]:.0f} without spread has no density and is left out"
                 context.say("group-without-spread", few, part=found)
             filled = {name: np.full(len(curve.at), found[name][0]) for name in ("count", "q1", "median", "q3")}
-            return {"y": curve.at, "density": curve.value, **filled}
+            return {"y": curve.at, "density": curve.value * context.axis("y").unit_length, **filled}
 
         curves = each_part(source, make, ("y", "density", "count", "q1", "median", "q3"), "x")
         say_below_zero(Asked(source, "y").low, curves["y"], context.columns.get("y"), kernel, axis, context)

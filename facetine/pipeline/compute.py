@@ -99,8 +99,8 @@ def _with_bins(runs: Runs) -> Runs:
     told = []
     for run in runs:
         beside = (other.layer.bins_of_axis() for other in runs if other.horizontal == run.horizontal)
-        edges = next((found for found in beside if found is not None), None) if run.layer.counts_by_bins else None
-        told.append(run if edges is None else run._replace(context=replace(run.context, bin_edges=edges)))
+        bins = next((found for found in beside if found is not None), None) if run.layer.counts_by_bins else None
+        told.append(run if bins is None else run._replace(context=replace(run.context, bins=bins)))
     return tuple(told)
 
 

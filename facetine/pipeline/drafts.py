@@ -186,6 +186,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
                 f"{where}: weight has no use here, since nothing is computed from it", "aggregate= computes something"
             )
     _say_unseen(draft, mapped, every, shows, findings)
+    _say_no_border(draft, findings)
     return draft
 
 
@@ -256,6 +257,16 @@ def _say_unseen(
                 f"{name} ({column.name!r}) can't be shown here{apart}",
                 f'map={{"{name}": None}} says so',
             )
+
+
+def _say_no_border(draft: Draft, findings: Findings) -> None:
+    """A width of borders that are not there, since nothing gives them a color."""
+    layer = draft.layer
+    if not layer.bordered or layer.constant("outline") is not None or "outline" in draft.columns:
+        return
+    if layer.constant("line_width") is not None or "line_width" in draft.columns:
+        text = "line_width is that of borders, which are not drawn without an outline"
+        findings.add("look-not-shown", f"figure.{layer.verb}", text, 'outline="black" draws them')
 
 
 def _no_columns(name: str) -> Column:

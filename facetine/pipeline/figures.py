@@ -234,7 +234,7 @@ def _said_elsewhere(scale: LookScale, member: Member) -> bool:
     split, sentence = member.split, member.split.sentence
     asked = any(run.layer.legend not in (None, False) and run.follows(scale.aesthetic) for run in member.runs)
     # Words of its own say more than the labels do.
-    if asked or scale.kind != "levels" or scale.spec.format is not None or scale.spec.title is not None:
+    if asked or scale.kind != "levels" or scale.spec.format is not None or sentence.said_title(scale.aesthetic):
         return False
     told = set(sentence.facet.names) if sentence.facet is not None and sentence.facet.breaks is None else set()
     if sentence.theme.axes:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import partial
 from itertools import pairwise
 from typing import Any, NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.core.scales.calendar import time_ticks
+from facetine.core.scales.ticks import Ticks
 from facetine.grammar.scale import DASHES
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
@@ -17,7 +18,7 @@ from facetine.layers.look import Look
 from facetine.pipeline.highlighted import key_of_others, levels_chosen, tells_apart
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import LookScale
-from facetine.pipeline.ticks import number_texts, numbers_said, time_texts, told_apart
+from facetine.pipeline.ticks import number_texts, numbers_said, time_axis_ticks, within, written_truly
 
 
 class Entry(NamedTuple):
@@ -47,6 +48,10 @@ class ColorBar(NamedTuple):
     labels: tuple[str, ...]
     stepped: bool = False
     """Whether it holds a few even blocks instead of a run."""
+    listed: bool = False
+    """Whether the analyst listed the ticks, which then stand also where there is no room for a label."""
+    unlabelled: tuple[str, ...] = ()
+    """The labels for which there was no room."""
 
 
 class Legend(NamedTuple):
@@ -230,7 +235,9 @@ def _legend(scales: list[LookScale], runs: Runs, neutral: str, lit: Lit | None) 
             share = tuple(first.share(np.array(at, float)).tolist())
             colors = first.values[:-1]
             share, labels = _open_ends(first, share, labels)
-            return Legend(first.aesthetic, first.title, (), ColorBar(colors[:: max(1, len(colors) // 64)], share, labels))
+            listed = isinstance(first.spec.ticks, tuple | str)
+            bar = ColorBar(colors[:: max(1, len(colors) // 64)], share, labels, listed=listed)
+            return Legend(first.aesthetic, first.title, (), bar)
         numbers = np.array(at)
     if not len(labels):
         return None
@@ -301,20 +308,24 @@ def _one(scale: LookScale, number: float) -> Any:
 
 
 def _round_values(scale: LookScale) -> tuple[tuple[float, ...], tuple[str, ...]]:
-    """A few round values of a number or time scale and their texts."""
+    """A few round values of a number or time scale and their texts, or those that were listed."""
     where = f"figure.scale({scale.aesthetic!r})"
     if scale.kind == "time":
-        ticks = time_ticks(scale.low, scale.high, 4, scale.zone)
-        return ticks.at, time_texts(ticks.at, tuple(t.replace("\n", " ") for t in ticks.labels), scale.spec, scale.zone, where)
+        ends = (scale.low, scale.high)
+        ticks = time_axis_ticks(ends, scale.spec, scale.zone, 4, where)
+        return ticks.at, tuple(text.replace("\n", " ") for text in ticks.labels)
     if isinstance(scale.spec.ticks, tuple):
-        at = tuple(value for value in numbers_said(scale.spec.ticks, where) if scale.low <= value <= scale.high)
+        at, _ = within(numbers_said(scale.spec.ticks, where), scale.low, scale.high)
     else:
         wanted = max(scale.spec.ticks, 2) if isinstance(scale.spec.ticks, int) else 3
-        at = scale.transform.ticks(scale.low, scale.high, wanted, whole=scale.whole).at
-        if scale.aesthetic == "size" and len(at) > 1 and at[0] == 0:
-            at = at[1:]  # a point without an area explains nothing
-    at, labels, _ = told_apart(at, lambda values: number_texts(values, scale.spec, where, scale.transform))
-    return at, labels
+        at, _ = written_truly(partial(_ticks_of, scale), wanted, scale.spec, where, scale.transform)
+    return at, number_texts(at, scale.spec, where, scale.transform)
+
+
+def _ticks_of(scale: LookScale, wanted: int) -> Ticks:
+    at, minor = scale.transform.ticks(scale.low, scale.high, wanted, whole=scale.whole)
+    # A point without an area explains nothing.
+    return Ticks(at[1:] if scale.aesthetic == "size" and len(at) > 1 and at[0] == 0 else at, minor)
 
 
 def default_looks(layer: DrawnLayer, theme: Theme, color: str) -> dict[str, Look]:

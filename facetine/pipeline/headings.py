@@ -126,7 +126,7 @@ def _words(whole: Split, name: str, levels: Levels, counts: list[int]) -> tuple[
         heading = "{name}: {value}" if all(isinstance(level, bool | np.bool_) for level in levels) else "{value}"
     if callable(heading):
         return tuple(called_format(heading, level, "figure.facet", "heading") for level in levels)
-    level_words = level_texts(levels, NOTHING, "figure.facet")
+    level_words = level_texts(levels, NOTHING, "figure.facet", columns=sentence.crossed_names(name))
     words = {"name": [escaped_name(sentence, name)] * len(level_words), "value": list(level_words)}
     return filled_levels(heading, words, counts, "figure.facet: heading")
 

@@ -36,6 +36,12 @@ class Labels(NamedTuple):
     drops: tuple[float, ...] = ()
     """How much lower each label stands, where they stand in two rows."""
 
+    @property
+    def unlabelled(self) -> tuple[int, ...]:
+        """The ticks that have a label, but no room for it; their blocks are empty."""
+        pairs = zip(self.ticks.labels, self.blocks, strict=True)
+        return tuple(place for place, (label, block) in enumerate(pairs) if label and not block.lines)
+
 
 NO_LABELS = Labels(AxisTicks((), ()), (), 0.0)
 
@@ -111,14 +117,38 @@ class LabelFitter:
             blocks = tuple(set_text(label, type_) for label in ticks.labels)
             height = max((block.height for block in blocks), default=0.0)
             found = Labels(ticks, blocks, height)
-            if not _collide(axis, ticks, blocks, panel_width, least, self._gap) and (len(ticks.at) > 1 or said):
+            if not _collide(axis, ticks.at, blocks, panel_width, least, self._gap) and (len(ticks.at) > 1 or said):
                 return found
             if count <= wanted:
                 best = found
             if said:
                 break
         assert best is not None
-        return _thinned(axis, best, panel_width, least, self._gap)
+        return self._thinned(best, said, panel_width, least)
+
+    def _thinned(self, labels: Labels, said: bool, width: float, least: float) -> Labels:
+        """Some of the labels only, where even those of two ticks are too wide; ticks that were said keep their marks.
+
+        Where a single label is too wide to keep clear of the next panel's, those of one panel at least do not meet: room is
+        made between panels then.
+        """
+        count = len(labels.blocks)
+        for beside in (self._gap, None):
+            for every in range(1, count + 1):
+                some = self._some(labels, tuple(range(0, count, every)), said)
+                if not _collide(self.axis, some.ticks.at, some.blocks, width, least, beside):
+                    return some
+        return labels
+
+    def _some(self, labels: Labels, kept: tuple[int, ...], said: bool) -> Labels:
+        """Labels of some ticks only; the other ticks stand without, or go if nobody said them."""
+        ticks = labels.ticks
+        texts = _with_contexts(ticks.labels, kept) if self.axis.kind == "time" and self.axis.spec.format is None else ticks.labels
+        if not said:
+            ticks = ticks._replace(at=tuple(ticks.at[place] for place in kept), labels=tuple(texts[place] for place in kept))
+            return Labels(ticks, tuple(set_text(text, self.type) for text in ticks.labels), labels.depth)
+        blocks = tuple(set_text(text if place in kept else "", self.type) for place, text in enumerate(texts))
+        return Labels(ticks, blocks, labels.depth)
 
     def _nested(self, labels: Labels, panel_width: float) -> Labels:
         """Adds the names of the outer of crossed columns, below a rule under the names of the inner ones."""
@@ -142,9 +172,7 @@ class LabelFitter:
         every = math.ceil(1.05 * type_.leading / (panel_width / count))
         if every > _HOPELESS:
             # So many names that only some have room however they are set: only these are measured.
-            few = AxisTicks(ticks.at[::every], ticks.labels[::every])
-            upright = tuple(set_text(label, type_) for label in few.labels)
-            return Labels(few, upright, max(block.width for block in upright), 90.0)
+            return _turned(ticks, self._set(ticks, every))
         level = tuple(set_text(label, type_) for label in ticks.labels)
         height = max((block.height for block in level), default=0.0)
         if all(block.width <= slot for block in level):
@@ -160,17 +188,13 @@ class LabelFitter:
         limit = 0.34 * self.height
         turned = tuple(set_text(label, type_, limit) for label in ticks.labels)
         lines = max(len(block.lines) for block in turned)
-        depth = max(block.width for block in turned)
-        every = max(1, math.ceil((0.15 + lines) * type_.leading / (panel_width / count)))
-        if every > 1:
-            turned = tuple(set_text(label, type_) for label in ticks.labels)
-            every = max(1, math.ceil(1.05 * type_.leading / (panel_width / count)))
-            depth = max(block.width for block in turned)
-        if every > 1:
-            ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
-            turned = turned[::every]
-            depth = max(block.width for block in turned)
-        return Labels(ticks, turned, depth, 90.0)
+        if math.ceil((0.15 + lines) * type_.leading / (panel_width / count)) > 1:
+            turned = self._set(ticks, every)
+        return _turned(ticks, turned)
+
+    def _set(self, ticks: AxisTicks, every: int, width: float | None = None) -> tuple[Block, ...]:
+        """Every second, third, … label; the others are empty."""
+        return tuple(set_text("" if place % every else label, self.type, width) for place, label in enumerate(ticks.labels))
 
     def _in_two_rows(self, ticks: AxisTicks, level: tuple[Block, ...], panel_width: float) -> Labels | None:
         """Every second label a row lower, where that keeps all of them apart; None where it does not."""
@@ -179,8 +203,7 @@ class LabelFitter:
         if len(level) < 3 or axis.outer or any(len(block.lines) > 1 for block in level):
             return None
         for row in (0, 1):
-            kept = AxisTicks(ticks.at[row::2], ticks.labels[row::2])
-            if _collide(axis, kept, level[row::2], panel_width, least, self._gap):
+            if _collide(axis, ticks.at[row::2], level[row::2], panel_width, least, self._gap):
                 return None
         # In the upper row, the first one must not come under the labels of the y axis; then it is the lower one.
         at = axis.extent.share(_array(ticks.at)) * panel_width
@@ -199,8 +222,7 @@ class LabelFitter:
             blocks = tuple(set_text(label, type_, limit) for label in ticks.labels)
             every = self._every(blocks, panel_height)
             if every > 1:
-                ticks = AxisTicks(ticks.at[::every], ticks.labels[::every])
-                blocks = blocks[::every]
+                blocks = self._set(ticks, every, limit)
             side = Labels(ticks, blocks, max((block.width for block in blocks), default=0.0))
             if not axis.outer or len(blocks) != len(axis.outer):
                 return side
@@ -221,8 +243,10 @@ class LabelFitter:
             every = _all_apart(axis.extent.share(_array(ticks.at)) * panel_height, blocks)
             if every == 1:
                 break
-        ticks = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
-        return Labels(ticks, blocks[::every], max((block.width for block in blocks[::every]), default=0.0))
+        if every > 1:
+            some = self._some(Labels(ticks, blocks, 0.0), tuple(range(0, len(blocks), every)), said)
+            ticks, blocks = some.ticks, some.blocks
+        return Labels(ticks, blocks, max((block.width for block in blocks), default=0.0))
 
     def _every(self, blocks: tuple[Block, ...], panel_height: float) -> int:
         if not blocks:
@@ -230,6 +254,22 @@ class LabelFitter:
         slot = panel_height / len(blocks)
         tallest = max(block.height for block in blocks)
         return max(1, math.ceil(1.02 * tallest / slot))
+
+
+def _turned(ticks: AxisTicks, blocks: tuple[Block, ...]) -> Labels:
+    return Labels(ticks, blocks, max((block.width for block in blocks), default=0.0), 90.0)
+
+
+def _with_contexts(labels: tuple[str, ...], kept: tuple[int, ...]) -> tuple[str, ...]:
+    """Two-line labels of times, where the day, month or year that began at a tick without room is told by the next one."""
+    texts, context = [], ""
+    for place, label in enumerate(labels):
+        fine, _, own = label.partition("\n")
+        context = own or context
+        texts.append(f"{fine}\n{context}" if context and place in kept else label)
+        if place in kept:
+            context = ""
+    return tuple(texts)
 
 
 def _runs(names: tuple[str, ...]) -> list[tuple[int, int, str]]:
@@ -252,13 +292,13 @@ def _longest_word(label: str, type_: TextStyle) -> float:
 
 
 def _collide(
-    axis: Axis, ticks: AxisTicks, blocks: tuple[Block, ...], width: float, least: float, gap: float | None = None
+    axis: Axis, places: tuple[float, ...], blocks: tuple[Block, ...], width: float, least: float, gap: float | None = None
 ) -> bool:
     """Whether two labels come closer than `least`, line by line.
 
     With a gap there is another panel at that distance, whose first labels must keep clear of the last ones of this.
     """
-    at = (axis.extent.share(_array(ticks.at)) * width).tolist()
+    at = (axis.extent.share(_array(places)) * width).tolist()
     for line in range(max((len(block.lines) for block in blocks), default=0)):
         spans = sorted(
             (x - block.widths[line] / 2, x + block.widths[line] / 2)
@@ -282,18 +322,3 @@ def _all_apart(at: FloatArray, blocks: tuple[Block, ...]) -> int:
         if all(high - low >= (tall + taller) / 2 + leading for (low, tall), (high, taller) in itertools.pairwise(chosen)):
             return every
     return len(blocks)
-
-
-def _thinned(axis: Axis, labels: Labels, width: float, least: float, gap: float | None) -> Labels:
-    """Every second, third, … label where even two ticks are too many for their texts.
-
-    Where a single one is too wide to keep clear of the next panel's, those of one panel at least do not meet: room is made
-    between panels then.
-    """
-    ticks, blocks = labels.ticks, labels.blocks
-    for beside in (gap, None):
-        for every in range(1, len(blocks) + 1):
-            kept = AxisTicks(ticks.at[::every], ticks.labels[::every], ticks.minor)
-            if not _collide(axis, kept, blocks[::every], width, least, beside):
-                return Labels(kept, blocks[::every], labels.depth)
-    return labels

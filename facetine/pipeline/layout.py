@@ -7,7 +7,7 @@ the x axis, the note. All of it starts at the left edge of the first panel.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import numpy as np
 
@@ -17,11 +17,16 @@ from facetine.findings import Findings, so_many
 from facetine.grammar.theme import Theme
 from facetine.pipeline.body import Body, PlacedPanel
 from facetine.pipeline.floats import placed_float
+from facetine.pipeline.labels import Labels
 from facetine.pipeline.legend import LegendPlan
 from facetine.pipeline.part import FigurePart
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.sheet import PAGE_HEIGHT, Request
 from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet, size_that_does
+from facetine.scene.markup import plain
+
+_LISTED = 6
+"""So many are named in a note."""
 
 
 def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None = None) -> Layout:
@@ -47,6 +52,7 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
     part = sheet.part
     assert isinstance(part, FigurePart)
     say_unnamed(part.body, findings)
+    say_unlabelled(part.plan, findings)
     say_tall(sheet, request, findings)
     ((_, layout),) = sheet.placed(request.theme.margin).figures
     layout = layout._replace(width=sheet.width, height=sheet.height)
@@ -113,20 +119,44 @@ def say_unnamed(body: Body, findings: Findings) -> None:
         axis, ticks = band.fitter.axis, band.labels.ticks
         if side not in ("below", "left"):
             continue
-        named, where = len(ticks.at), f"figure.scale({axis.name!r})"
+        named, where = len(ticks.at) - len(band.labels.unlabelled), f"figure.scale({axis.name!r})"
         if axis.kind == "levels" and body.theme.axes and 0 < named < len(axis.labels) and (axis.name, "names") not in told:
             told.add((axis.name, "names"))
             every = _ordinal(math.ceil(len(axis.labels) / named))
             text = f"{len(axis.labels)} categories on {axis.name} leave space for the name of every {every} one only"
             findings.add("names-left-out", where, text, fixes[axis.name])
-        if ticks.thinned and (axis.name, "ticks") not in told:
-            told.add((axis.name, "ticks"))
-            findings.add(
-                "ticks-thinned",
-                where,
-                f"ticks whose labels would be the same in the format {axis.spec.format!r} are left out",
-                "a format with more digits tells them apart",
-            )
+        if axis.kind == "levels":
+            continue
+        for what, texts, fix in _unsaid(band.labels, axis.name):
+            if texts and (axis.name, what) not in told:
+                told.add((axis.name, what))
+                findings.add("ticks-unsaid", where, f"{so_many(len(texts), 'tick')} {what}: {_listed(texts)}", fix)
+        if ticks.alike and (axis.name, "alike") not in told:
+            told.add((axis.name, "alike"))
+            said = f"the format {axis.spec.format!r} writes {plain(ticks.alike[0])!r} at several ticks"
+            findings.add("ticks-alike", where, said, "a format that writes more of them tells them apart", "warning")
+
+
+def say_unlabelled(plan: LegendPlan | None, findings: Findings) -> None:
+    """Says which ticks of color bars have no room for a label."""
+    for legend in () if plan is None else (placed.legend for placed in plan.legends):
+        if legend.bar is not None and legend.bar.unlabelled:
+            bare = legend.bar.unlabelled
+            text = f"{so_many(len(bare), 'tick')} without room for a label: {_listed(list(map(plain, bare)))}"
+            findings.add("ticks-unsaid", f"figure.scale({legend.name.split('-')[0]!r})", text, "list fewer")
+
+
+def _unsaid(labels: Labels, axis: str) -> Iterator[tuple[str, list[str], str]]:
+    """What became of ticks that were said and not labelled: the words for it, the ticks, and what would help."""
+    ticks = labels.ticks
+    bare = [plain(ticks.labels[place].replace("\n", " ")) for place in labels.unlabelled]
+    room = "make the figure wider" if axis == "x" else "make the figure higher"
+    yield "without room for a label", bare, f"list fewer, or {room}"
+    yield "outside the limits", [plain(text) for text in ticks.beyond], "wider limits show them"
+
+
+def _listed(texts: list[str]) -> str:
+    return ", ".join(texts[:_LISTED]) + (", …" if len(texts) > _LISTED else "")
 
 
 def _ordinal(number: int) -> str:

@@ -261,20 +261,25 @@ class _Setter:
         depth = box.bottom - y + self.ticks + label
         return PlacedLegend(legend, title, title_at, (), box, False), end, y, depth
 
-    def _thinned(self, bar: ColorBar, length: float) -> ColorBar:
-        """Every tick, or every second, third, … one where the labels would meet; ends that go on keep theirs."""
-        widths = [set_text(label, self.tick).width for label in bar.labels]
-        count = len(widths)
+    def _thinned(self, bar: ColorBar, length: float, upright: bool = False) -> ColorBar:
+        """Every tick, or every second, third, … one where the labels would meet; ends that go on keep theirs.
+
+        Ticks that were listed stand without a label then, the others go.
+        """
+        blocks = [set_text(label, self.tick) for label in bar.labels]
+        reach = [block.height if upright else block.width for block in blocks]
+        count, least = len(reach), (0.2 if upright else 0.4) * self.size
         open_ends = count > 2 and bar.at[0] == 0.0 and bar.at[-1] == 1.0
         for every in range(1, count + 1):
             chosen = [0, *range(every, count - 1, every), count - 1] if open_ends else list(range(0, count, every))
-            kept = [(bar.at[place], widths[place]) for place in chosen]
-            near = (
-                (after[0] - before[0]) * length - (before[1] + after[1]) / 2 < 0.4 * self.size for before, after in pairwise(kept)
-            )
-            if not any(near):
-                at, labels = tuple(bar.at[place] for place in chosen), tuple(bar.labels[place] for place in chosen)
-                return bar._replace(at=at, labels=labels)
+            kept = [(bar.at[place], reach[place]) for place in chosen]
+            near = ((after[0] - before[0]) * length - (before[1] + after[1]) / 2 < least for before, after in pairwise(kept))
+            if any(near):
+                continue
+            if bar.listed:
+                labels = tuple(label if place in chosen else "" for place, label in enumerate(bar.labels))
+                return bar._replace(labels=labels, unlabelled=tuple(bar.labels[n] for n in range(count) if n not in chosen))
+            return bar._replace(at=tuple(bar.at[n] for n in chosen), labels=tuple(bar.labels[n] for n in chosen))
         return bar
 
     def in_column(self, legends: tuple[Legend, ...], widest: float) -> LegendPlan:
@@ -288,8 +293,10 @@ class _Setter:
             if title.lines:
                 y += title.height + 0.55 * self.size
             if legend.bar is not None:
-                labels = [set_text(text, self.tick) for text in legend.bar.labels]
                 box = Region(0.0, y + 0.3 * self.size, _BAR_DEPTH * 1.2 * self.size, 9 * self.size)
+                bar = self._thinned(legend.bar, box.height, upright=True)
+                legend = legend._replace(bar=bar)
+                labels = [set_text(text, self.tick) for text in bar.labels]
                 widest_label = max((label.width for label in labels), default=0.0)
                 wide = max(wide, box.width + 2 * self.ticks + widest_label)
                 done.append(PlacedLegend(legend, title, title_at, (), box, True))

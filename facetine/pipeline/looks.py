@@ -19,7 +19,7 @@ from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.ticks import linear_ticks
 from facetine.data.table import Column, Levels
 from facetine.errors import OptionError, ScaleError, told, unknown
-from facetine.findings import Findings, so_many_rows
+from facetine.findings import Findings, so_many, so_many_rows
 from facetine.grammar.aesthetics import LookValue
 from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
@@ -33,7 +33,7 @@ from facetine.pipeline.windows import by_quantile
 from facetine.pipeline.wording import level_texts, with_ranges
 
 _OF_LEVELS = ("colors", "others", "shapes", "dashes", "order", "top")
-_OF_NUMBERS = ("middle", "limits")
+_OF_NUMBERS = ("middle", "limits", "ticks")
 """Options that mean something for categories alone, and for numbers alone."""
 _NARROW, _LEAST_AREA = 0.5, 0.12
 """Where the lowest number is more than this share of the highest, areas begin at it, the least with this share of the largest."""
@@ -67,7 +67,8 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
         thin = any(aesthetic in run.columns and not run.layer.filled_marks for run in runs)
         if column.discrete:
             levels = split.levels[aesthetic]
-            labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})", _level_counts(split, aesthetic, len(levels)))
+            counts, names = _level_counts(split, aesthetic, len(levels)), sentence.crossed_names(column.name)
+            labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})", counts, columns=names)
             if spec.format is None:
                 labels = with_ranges(labels, levels, column.name, sentence.codebook)
             if spec.kind == "as_given":
@@ -85,6 +86,7 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
         if aesthetic == "size" and made.ends is not None:
             made = _with_zero_said(made, findings)
         _say_ends(made, tables, findings)
+        _say_ticks_beyond(made, findings)
         scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
 
@@ -181,13 +183,21 @@ def _level_looks(
     sentence: Sentence, aesthetic: str, column: Column, levels: Levels, findings: Findings, thin: bool
 ) -> tuple[LookValue, ...]:
     """The look of each level; `thin` marks, such as points and lines, need more contrast than areas."""
-    spec, theme = sentence.scale(aesthetic), sentence.theme
+    spec = sentence.scale(aesthetic)
     if levels and levels[-1] is MISSING:
         rest = _level_looks(sentence, aesthetic, column, levels[:-1], findings, thin)
         if aesthetic in ("color", "outline"):
             return (*rest, sentence.missing_color(aesthetic, column.name))
         return (*rest, _missing_look(aesthetic, rest))
-    count = len(levels)
+    looks = _usual_looks(sentence, aesthetic, column, levels, findings, thin)
+    return looks[::-1] if spec.reverse else looks
+
+
+def _usual_looks(
+    sentence: Sentence, aesthetic: str, column: Column, levels: Levels, findings: Findings, thin: bool
+) -> tuple[LookValue, ...]:
+    """The look of each level that is there, as if the scale were not reversed."""
+    spec, theme, count = sentence.scale(aesthetic), sentence.theme, len(levels)
     if aesthetic in ("color", "outline"):
         return level_colors(spec, theme, sentence.codebook, column, levels, findings, thin)
     if aesthetic == "shape":
@@ -272,6 +282,9 @@ def _number_scale(
         low, high = ends
         if not low < high:
             raise ScaleError(f"figure.scale({aesthetic!r}): limits {spec.limits!r} make no range")
+    elif isinstance(spec.ticks, tuple):
+        said = [_limit(value, kind, zone, f"figure.scale({aesthetic!r}): ticks") for value in spec.ticks]
+        low, high = min([low, *said]), max([high, *said])
     transform = transform_of(spec)
     if not transform.admits(np.array([low, high])).all():
         if spec.limits is not None:
@@ -401,6 +414,17 @@ def _with_zero_said(scale: LookScale, findings: Findings) -> LookScale:
     said = f"areas of {scale.column!r} are those of {ends[0]} to {ends[1]} from {start} on, which would look alike from zero on"
     findings.add("areas-spread", "figure.scale('size')", said, 'scale("size", limits=(0, None)) lets them begin at zero')
     return scale._replace(title=f"{scale.title}, areas from {start}")
+
+
+def _say_ticks_beyond(scale: LookScale, findings: Findings) -> None:
+    """Which of the ticks that were listed lie outside the limits."""
+    if scale.spec.limits is None or not isinstance(scale.spec.ticks, tuple):
+        return
+    where = f"figure.scale({scale.aesthetic!r})"
+    said = [(str(value), _limit(value, scale.kind, scale.zone, f"{where}: ticks")) for value in scale.spec.ticks]
+    out = [text for text, value in said if not scale.low <= value <= scale.high]
+    if out:
+        findings.add("ticks-unsaid", where, f"{so_many(len(out), 'tick')} outside the limits: {', '.join(out)}")
 
 
 def _say_ends(scale: LookScale, tables: list[Columns], findings: Findings) -> None:

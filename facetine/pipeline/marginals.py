@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
@@ -252,7 +253,8 @@ def _titles(
     thinned = any(getattr(layer, "thin", None) is not None for layer in main.split.sentence.layers)
     for member, marginal in zip(members[1:], marginals, strict=True):
         own = member.scales.first("y" if marginal.axis == "x" else "x")
-        text = f"{own.title} of all rows" if thinned and own.title and own.kind != "levels" else own.title
+        label, unit = re.fullmatch(r"(.*?)( \(per .*\))?", own.title, re.DOTALL).groups("")  # type: ignore[union-attr]
+        text = f"{label} of all rows{unit}" if thinned and own.title and own.kind != "levels" else own.title
         standing = [panel for panel in panels if panel.field == member.number]
         if marginal.axis == "x":
             titles.append(AxisTitle("y", text, min(panel.rows.start for panel in standing), every))

@@ -22,7 +22,7 @@ from facetine.pipeline.figures import Figured, Wanted, contradicting, figured
 from facetine.pipeline.floats import obstacles
 from facetine.pipeline.gridpart import Cell, GridPart
 from facetine.pipeline.guide import Legend, merged
-from facetine.pipeline.layout import say_unnamed, with_legends_inside
+from facetine.pipeline.layout import say_unlabelled, say_unnamed, with_legends_inside
 from facetine.pipeline.legend import LegendPlan
 from facetine.pipeline.onsheet import kept_on_sheet
 from facetine.pipeline.part import FigurePart
@@ -276,6 +276,7 @@ def _finished(layout: Layout, part: FigurePart, figure: Figured, sheet: Sheet, f
     """A figure's layout with its legends in a panel, where these stand inside; and with remarks on names left out."""
     layout = layout._replace(width=sheet.width, height=sheet.height)
     say_unnamed(part.body, findings)
+    say_unlabelled(part.plan, findings)
     if part.plan.side != "inside":
         return layout
     return with_legends_inside(

@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import time_ticks
-from facetine.core.scales.formats import escaped
+from facetine.core.scales.formats import escaped, written
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.data.functions import applied
 from facetine.errors import ScaleError
 from facetine.grammar.scale import ScaleSpec, SecondAxisSpec
 from facetine.pipeline.settle import Axis
-from facetine.pipeline.ticks import AxisTicks, number_texts, time_texts
+from facetine.pipeline.ticks import AxisTicks, number_texts, time_texts, within, written_truly
 
 _STEPS = 4097
 
@@ -46,12 +47,14 @@ class SecondAxis(NamedTuple):
             at, labels, _ = time_ticks(low, high, max(wanted, 2), self.zone)
             return AxisTicks(at, time_texts(at, labels, ScaleSpec(format=self.spec.format), self.zone, self.where))
         if isinstance(self.spec.ticks, tuple):
-            at = tuple(sorted(value for value in self.spec.ticks if low <= value <= high))
+            at, beyond = within(tuple(sorted(self.spec.ticks)), low, high)
             minor: tuple[float, ...] = ()
         else:
-            at, minor = self.transform.ticks(low, high, max(self.spec.ticks or wanted, 2))
+            count = max(self.spec.ticks or wanted, 2)
+            spec, beyond = ScaleSpec(format=self.spec.format), ()
+            at, minor = written_truly(partial(self.transform.ticks, low, high), count, spec, self.where, self.transform)
         labels = number_texts(at, ScaleSpec(format=self.spec.format), self.where, self.transform)
-        return AxisTicks(self._found(at), labels, self._found(minor))
+        return AxisTicks(self._found(at), labels, self._found(minor), tuple(written(beyond)))
 
     def _found(self, values: tuple[float, ...]) -> tuple[float, ...]:
         return tuple(np.interp(np.array(values, float), self.values, self.places).tolist())

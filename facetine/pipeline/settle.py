@@ -24,7 +24,7 @@ from facetine.pipeline.panels import AxisKey
 from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.titles import axis_title
 from facetine.pipeline.windows import by_quantile, ends_of, windowed
-from facetine.pipeline.wording import level_texts
+from facetine.pipeline.wording import crossed_words, level_texts
 
 _MARGIN = 0.035
 
@@ -89,8 +89,7 @@ def _axis(split: Split, sharing: list[Split], key: AxisKey) -> Axis:
         count = len(split.places[key])
         before, behind = _beyond_slots(runs, axis)
         extent = Extent(-0.5 - before, max(count, 1) - 0.5 + behind, _reversed(axis, spec, column))
-        if spec.limits is not None:
-            raise ScaleError(f"figure.scale({axis!r}): limits are for numbers and times", "use order, or .keep the rows")
+        _refuse_on_levels(spec, f"figure.scale({axis!r})")
         return _level_axis(split, spec, key, standing, extent, title)
     transform = split.transforms[key]
     kind = _number_kind(spec, column)
@@ -109,7 +108,7 @@ def _axis(split: Split, sharing: list[Split], key: AxisKey) -> Axis:
     empty = not low <= high
     if empty:
         low, high = (0.0, 1.0)
-    unsaid = empty and spec.limits is None and spec.include is None
+    unsaid = empty and spec.limits is None and spec.include is None and not isinstance(spec.ticks, tuple)
     low, high = _with_included(spec, kind, transform, low, high, zone, axis)
     extent = _ranged(runs, spec, kind, transform, (low, high), zone, axis)
     limits = ends_of(spec) or (None, None)
@@ -186,12 +185,29 @@ def _level_axis(split: Split, spec: ScaleSpec, key: AxisKey, panels: list[int], 
     counts = _level_counts(split, axis, panels, len(levels))
     outer: tuple[str, ...] = ()
     crossed = [level for level in levels if isinstance(level, tuple)]
+    column = split.columns.get(axis)
+    names = split.sentence.crossed_names(column.name) if column is not None else ()
     if levels and len(crossed) == len(levels) and spec.format is None:
-        labels = level_texts([level[-1] for level in crossed], spec, where)
-        outer = level_texts([level[:-1] for level in crossed], spec, where)
+        words = crossed_words(crossed, names, where)
+        labels, outer = tuple(parts[-1] for parts in words), tuple(", ".join(parts[:-1]) for parts in words)
     else:
-        labels = level_texts(levels, spec, where, counts)
+        labels = level_texts(levels, spec, where, counts, columns=names)
     return Axis(axis, "levels", split.transforms[key], extent, labels, None, spec, title, False, outer)
+
+
+def _refuse_on_levels(spec: ScaleSpec, where: str) -> None:
+    """Refuses what an axis of categories has no use for."""
+    if spec.limits is not None:
+        raise ScaleError(f"{where}: limits are for numbers and times", "use order, or .keep the rows")
+    if spec.ticks not in (None, 0, ()) or spec.minor_ticks:
+        what = "minor_ticks" if spec.minor_ticks else "ticks"
+        raise ScaleError(
+            f"{where}: {what} are for numbers and times, and this axis has categories, all of which are named",
+            "order= says which come when, format= how they are called, ticks=0 that none is named",
+        )
+    for name in ("margin", "include", "zone"):
+        if getattr(spec, name) is not None:
+            raise ScaleError(f"{where}: {name} is for numbers and times, and this axis has categories", "leave it out")
 
 
 def _level_counts(split: Split, axis: str, panels: list[int], count: int) -> list[int]:
@@ -269,12 +285,13 @@ def _data_range(standing: _Standing, axis: str) -> tuple[float, float]:
 def _with_included(
     spec: ScaleSpec, kind: str, transform: Transform, low: float, high: float, zone: str | None, axis: str
 ) -> tuple[float, float]:
-    if spec.include is None:
-        return low, high
-    given = spec.include if isinstance(spec.include, list | tuple) else (spec.include,)
-    for value in given:
-        place = _place(value, kind, transform, zone, f"figure.scale({axis!r}): include")
-        low, high = min(low, place), max(high, place)
+    """A range with what was asked to be on it: the values of include=, and ticks that were listed, where no limits end it."""
+    include = () if spec.include is None else spec.include if isinstance(spec.include, list | tuple) else (spec.include,)
+    ticks = spec.ticks if isinstance(spec.ticks, tuple) and spec.limits is None else ()
+    for option, given in (("include", include), ("ticks", ticks)):
+        for value in given:
+            place = _place(value, kind, transform, zone, f"figure.scale({axis!r}): {option}")
+            low, high = min(low, place), max(high, place)
     return low, high
 
 

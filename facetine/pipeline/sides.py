@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Any, NamedTuple
 
@@ -178,9 +179,10 @@ def _hanging(left: Band, below: Band) -> float:
     if left.length < 0 or not labels.blocks or labels.angle or y.kind == "levels":
         return 0.0
     across = below.fitter.axis.extent.share(np.array(labels.ticks.at, float)) * below.length
-    start = min(place - block.width / 2 for place, block in zip(across.tolist(), labels.blocks, strict=True))
+    starts = [place - block.width / 2 for place, block in zip(across.tolist(), labels.blocks, strict=True) if block.lines]
+    start = min(starts, default=math.inf)
     if start > -(theme.gap + theme.tick_length):
         return 0.0
     at = y.extent.share(np.array(left.labels.ticks.at, float)) * left.length
-    depths = (block.height / 2 - place for place, block in zip(at.tolist(), left.labels.blocks, strict=True))
+    depths = (block.height / 2 - place for place, block in zip(at.tolist(), left.labels.blocks, strict=True) if block.lines)
     return max(depths, default=0.0)

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable, Mapping
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import is_number
-from facetine.core.scales.calendar import instant, stepped_ticks, strftime, time_ticks
-from facetine.core.scales.formats import formatted, written
+from facetine.core.scales.calendar import finer_ticks, instant, stepped_ticks, strftime, time_ticks
+from facetine.core.scales.formats import formatted, without_sign, written
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
+from facetine.core.scales.readback import number_read
+from facetine.core.scales.ticks import Ticks
 from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.scale import EVERY, ScaleSpec
 from facetine.pipeline.settle import Axis
@@ -30,8 +34,10 @@ class AxisTicks(NamedTuple):
     """Inline markup, one a tick; a second line where a new day, month or year begins."""
     minor: tuple[float, ...] = ()
     """Places without a label."""
-    thinned: bool = False
-    """Whether ticks were left out because their labels would be the same."""
+    beyond: tuple[str, ...] = ()
+    """Ticks that the analyst listed and that lie outside the axis, in words."""
+    alike: tuple[str, ...] = ()
+    """Labels that the format writes at several ticks."""
 
 
 def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
@@ -43,6 +49,8 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
     """
     where = f"figure.scale({axis.name!r})"
     if axis.kind == "levels":
+        if axis.spec.ticks in (0, ()):
+            return AxisTicks((), ())
         return AxisTicks(tuple(float(place) for place in range(len(axis.labels))), axis.labels)
     if axis.empty:
         return AxisTicks((), ())  # numbers here would be made up
@@ -54,36 +62,73 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
             return AxisTicks((), ())
         wanted = max(spec.ticks, 2)
     if axis.kind == "time":
-        return _time_axis(axis, wanted, where)
+        if spec.ticks == 0:
+            return AxisTicks((), ())
+        return time_axis_ticks((axis.extent.low, axis.extent.high), spec, axis.zone, wanted, where)
     # The room beside the outermost values may reach beyond what a float can hold.
     ends = axis.transform.inverse(np.array([axis.extent.low, axis.extent.high]))
     low, high = (ends if np.isfinite(ends).all() else np.nan_to_num(ends)).tolist()
     minor: tuple[float, ...] = ()
+    beyond: tuple[float, ...] = ()
     if isinstance(spec.ticks, tuple):
-        chosen = numbers_said(spec.ticks, where)
-        at = tuple(value for value in chosen if low <= value <= high)
+        at, beyond = within(numbers_said(spec.ticks, where), low, high)
     else:
-        at, minor = axis.transform.ticks(low, high, max(wanted, 2), whole=axis.whole)
+        at, minor = written_truly(
+            lambda count: axis.transform.ticks(low, high, count, whole=axis.whole), max(wanted, 2), spec, where, axis.transform
+        )
     if spec.minor_ticks is False:
         minor = ()
     elif spec.minor_ticks and not minor and len(at) > 1:
         minor = _between(at, low, high)
-    at, labels, thinned = told_apart(at, lambda values: number_texts(values, spec, where, axis.transform))
+    labels = number_texts(at, spec, where, axis.transform)
     places = axis.transform.forward(np.array(at, float)).tolist()
-    return AxisTicks(tuple(places), labels, tuple(axis.transform.forward(np.array(minor, float)).tolist()), thinned)
+    same = alike(labels, tuple(map(abs, at)) if without_sign(spec.format) else at) if isinstance(spec.format, str) else []
+    within_minor = tuple(axis.transform.forward(np.array(minor, float)).tolist())
+    return AxisTicks(tuple(places), labels, within_minor, tuple(written(beyond)), tuple(same))
 
 
-def told_apart(
-    at: tuple[float, ...], write: Callable[[tuple[float, ...]], tuple[str, ...]]
-) -> tuple[tuple[float, ...], tuple[str, ...], bool]:
-    """Ticks with their labels, thinned evenly until no two labels are the same; and whether that was needed."""
-    for every in range(1, max(len(at), 1) + 1):
-        chosen = at[::every]
-        labels = write(chosen)
-        said = [label for label in labels if label]
-        if len(set(said)) == len(said):
-            return chosen, labels, every > 1
-    return at, write(at), False
+def within(values: tuple[float, ...], low: float, high: float) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """The values in a range, whose ends may be off by the noise of a transform; and those outside."""
+    slack = 1e-12 * max(abs(low), abs(high))
+    inside = tuple(value for value in values if low - slack <= value <= high + slack)
+    return inside, tuple(value for value in values if value not in inside)
+
+
+def written_truly(ticks: Callable[[int], Ticks], wanted: int, spec: ScaleSpec, where: str, transform: Transform = _EVEN) -> Ticks:
+    """Ticks that the scale's format writes as they are, so that 2.5 is never labelled 2, and no two alike.
+
+    Where it can write none of the choices, they are those that were wanted; a note, or the check, says what a format loses.
+    Texts of a callable or a dict are the analyst's own.
+
+    Args:
+        ticks: Makes about so many ticks.
+        wanted: How many are wanted.
+        spec: What is said of the scale.
+        where: Who asks, for errors.
+        transform: The kind of the scale.
+    """
+    usual = ticks(wanted)
+    if not isinstance(spec.format, str):
+        return usual
+    for count in range(wanted, 1, -1):
+        found = ticks(count)
+        texts = number_texts(found.at, spec, where, transform)
+        sizes = tuple(abs(value) for value in found.at) if without_sign(spec.format) else found.at
+        if len(found.at) > 1 and not any(map(_loses, texts, sizes)) and not alike(texts, sizes):
+            return found
+    return usual
+
+
+def alike(texts: tuple[str, ...], values: tuple[float, ...]) -> list[str]:
+    """Texts that stand at several values: of −5 and 5 written without a sign both may be 5."""
+    first: dict[str, float] = {}
+    return [text for text, value in zip(texts, values, strict=True) if text and first.setdefault(text, value) != value]
+
+
+def _loses(text: str, value: float) -> bool:
+    """Whether a text tells another number, by more than half a percent; texts that are no plain number do not."""
+    told = number_read(text)
+    return math.isfinite(told) and not math.isclose(told, value, rel_tol=0.005, abs_tol=1e-12)
 
 
 def _between(at: tuple[float, ...], low: float, high: float) -> tuple[float, ...]:
@@ -134,31 +179,45 @@ def _as_number(key: object) -> float | None:
         return None
 
 
-def _time_axis(axis: Axis, wanted: int, where: str) -> AxisTicks:
-    low, high = axis.extent.low, axis.extent.high
-    if isinstance(axis.spec.ticks, tuple):
-        at = tuple(sorted(instant(value, axis.zone, f"{where}: ticks") for value in axis.spec.ticks))
-        at = tuple(value for value in at if low <= value <= high)
-        labels = _stamps(at, axis)
-    elif isinstance(axis.spec.ticks, str):
-        every = re.fullmatch(EVERY, axis.spec.ticks)
+def time_axis_ticks(ends: tuple[float, float], spec: ScaleSpec, zone: str | None, wanted: int, where: str) -> AxisTicks:
+    """Ticks of times between two ends: those that were listed, every so many units, or about as many as wanted.
+
+    Raises:
+        ScaleError: A tick is no time, or there would be more than 1,000.
+        OptionError: The format can't write times.
+    """
+    if isinstance(spec.ticks, tuple):
+        said = tuple(sorted(instant(value, zone, f"{where}: ticks") for value in spec.ticks))
+        at, beyond = within(said, *ends)
+        return AxisTicks(at, time_texts(at, _stamps(at, zone), spec, zone, where), beyond=_stamps(beyond, zone))
+    if isinstance(spec.ticks, str):
+        every = re.fullmatch(EVERY, spec.ticks)
         assert every is not None
         try:
-            at, labels, _ = stepped_ticks(low, high, int(every[1] or 1), every[2], axis.zone)
+            at, labels, _ = stepped_ticks(*ends, int(every[1] or 1), every[2], zone)
         except ValueError as problem:
-            raise ScaleError(f"{where}: {axis.spec.ticks!r} makes {problem}", "a longer step") from problem
-    else:
-        at, labels, _ = time_ticks(low, high, max(wanted, 2), axis.zone)
-    texts = time_texts(at, labels, axis.spec, axis.zone, where)
-    if axis.spec.format is None or len(set(texts)) == len(texts):
-        return AxisTicks(at, texts)
-    # Of ticks that are written alike the first stands for all, such as January for a year.
-    first = [place for place, text in enumerate(texts) if not text or text not in texts[:place]]
-    return AxisTicks(tuple(at[place] for place in first), tuple(texts[place] for place in first), thinned=True)
+            raise ScaleError(f"{where}: {spec.ticks!r} makes {problem}", "a longer step") from problem
+        return AxisTicks(at, time_texts(at, labels, spec, zone, where), finer_ticks(at, *ends, zone) if spec.minor_ticks else ())
+    usual: AxisTicks | None = None
+    for count in range(max(spec.ticks or wanted, 2), 1, -1):
+        at, labels, _ = time_ticks(*ends, count, zone)
+        texts = time_texts(at, labels, spec, zone, where)
+        minor = finer_ticks(at, *ends, zone) if spec.minor_ticks else ()
+        usual = usual or AxisTicks(at, texts, minor)
+        # Where a format says years alone, months would all be called the same: then years are the ticks.
+        if len(at) > 1 and not _neighbours_alike(texts):
+            return AxisTicks(at, texts, minor)
+    assert usual is not None
+    return usual._replace(alike=_neighbours_alike(usual.labels) if isinstance(spec.format, str) else ())
 
 
-def _stamps(at: tuple[float, ...], axis: Axis) -> tuple[str, ...]:
-    return tuple(text.replace(" 00:00", "") for text in strftime(at, "%d %b %Y %H:%M", axis.zone))
+def _neighbours_alike(texts: tuple[str, ...]) -> tuple[str, ...]:
+    """Texts that two ticks beside each other have; hours and months come again, but not at once."""
+    return tuple(text for text, after in pairwise(texts) if text and text == after)
+
+
+def _stamps(at: tuple[float, ...], zone: str | None) -> tuple[str, ...]:
+    return tuple(text.replace(" 00:00", "") for text in strftime(at, "%d %b %Y %H:%M", zone))
 
 
 def time_texts(at: tuple[float, ...], labels: tuple[str, ...], spec: ScaleSpec, zone: str | None, where: str) -> tuple[str, ...]:

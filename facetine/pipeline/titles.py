@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from facetine.findings import Findings
 from facetine.layers.context import Drawn, Title
 from facetine.layers.summary import aggregate_title
@@ -18,18 +20,18 @@ def axis_title(split: Split, axis: str) -> str:
     said = sentence.said_title(axis)
     if said is not None:
         return said
-    drawn = _drawn(split, axis)
+    drawn = _named(_drawn(split, axis), axis)
     if not drawn:
         column = split.columns.get(axis)
         return sentence.column_title(column.name) if column is not None else ""
-    whole = list(dict.fromkeys(what.title for _, _, what in drawn if what.title))
-    columns = list(dict.fromkeys(name for name, _, what in drawn if not what.title))
+    whole = list(dict.fromkeys(thing.drawn.title for thing in drawn if thing.drawn.title))
+    columns = list(dict.fromkeys(thing.column for thing in drawn if not thing.drawn.title))
     if not columns:
         return _joined(whole, split, axis)
     if whole:
         return _joined([*(sentence.column_title(name) for name in columns), *whole], split, axis)
     if len(columns) == 1:
-        ways = list(dict.fromkeys(what.how for _, _, what in drawn))
+        ways = list(dict.fromkeys(thing.drawn.how for thing in drawn))
         title = Title(*sentence.codebook.parts(columns[0]))
         if len(ways) == 1 and ways[0] and " × " not in columns[0]:
             return aggregate_title(title.label, title.unit, title.inside, ways[0])
@@ -43,9 +45,19 @@ def axis_title(split: Split, axis: str) -> str:
     return _joined(titles, split, axis)
 
 
-def _drawn(split: Split, axis: str) -> list[tuple[str, LayerRun, Drawn]]:
+class _OnAxis(NamedTuple):
+    """What a layer draws along an axis."""
+
+    column: str
+    """Its name; empty where it is computed."""
+    aesthetic: str
+    run: LayerRun
+    drawn: Drawn
+
+
+def _drawn(split: Split, axis: str) -> list[_OnAxis]:
     """The column and the way of drawing of each layer that says something of an axis."""
-    things = []
+    things: list[_OnAxis] = []
     for run in split.runs:
         if run.layer.stands_alone or run.layer.borrows is not None:
             continue
@@ -54,11 +66,18 @@ def _drawn(split: Split, axis: str) -> list[tuple[str, LayerRun, Drawn]]:
         mapped = [name for name in run.columns if name.split("_")[0] == axis]
         if drawn is None or not (drawn.title or mapped):
             continue
-        things += [(run.columns[name].name, run, drawn) for name in mapped[:1]] if mapped else [("", run, drawn)]
-        if not drawn.title and not drawn.how:
-            # Both ends of a band, or both columns of a segment, stand on the axis.
-            things += [(run.columns[name].name, run, drawn) for name in mapped[1:]]
+        if not mapped:
+            things.append(_OnAxis("", "", run, drawn))
+        # Both ends of a band, or both columns of a segment, stand on the axis.
+        shown = mapped[:1] if drawn.title or drawn.how else mapped
+        things += [_OnAxis(run.columns[name].name, name, run, drawn) for name in shown]
     return things
+
+
+def _named(drawn: list[_OnAxis], axis: str) -> list[_OnAxis]:
+    """What names an axis: ends of intervals and bands do not where a column of the axis itself stands there."""
+    main = [thing for thing in drawn if thing.aesthetic in ("", axis)]
+    return main or drawn
 
 
 def _joined(titles: list[str], split: Split, axis: str) -> str:

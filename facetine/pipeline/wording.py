@@ -22,7 +22,12 @@ _LONGEST = 160
 
 
 def level_texts(
-    levels: Sequence[object], spec: ScaleSpec, where: str, counts: Sequence[int] | None = None, what: str = "format"
+    levels: Sequence[object],
+    spec: ScaleSpec,
+    where: str,
+    counts: Sequence[int] | None = None,
+    what: str = "format",
+    columns: Sequence[str] = (),
 ) -> tuple[str, ...]:
     """What levels are called: by the scale's format where there is one; plain data are no markup.
 
@@ -32,15 +37,47 @@ def level_texts(
         where: Who asks, for the error.
         counts: How many rows each level has, where that is known.
         what: What the template is called in errors.
+        columns: What the columns of crossed levels are called.
 
     Raises:
         OptionError: The format is no template of these names, or a callable that fails.
     """
     form = spec.format
     if not isinstance(form, str):
+        if form is None:
+            return _plain_words(levels, columns, where)
         return tuple(_level_text(level, form, where) for level in levels)
-    plain = [_level_text(level, None, where) for level in levels]
+    plain = _plain_words(levels, columns, where)
     return filled_levels(form, {"value": plain}, counts, f"{where}: {what}")
+
+
+def _plain_words(levels: Sequence[object], columns: Sequence[str], where: str) -> tuple[str, ...]:
+    crossed = [level for level in levels if isinstance(level, tuple) and len(level) == len(columns)]
+    if not crossed or len(columns) < 2:
+        return tuple(_level_text(level, None, where) for level in levels)
+    words = dict(zip(crossed, crossed_words(crossed, columns, where), strict=True))
+    return tuple(
+        ", ".join(words[level]) if isinstance(level, tuple) and level in words else _level_text(level, None, where)
+        for level in levels
+    )
+
+
+def crossed_words(levels: Sequence[tuple[object, ...]], columns: Sequence[str], where: str) -> list[tuple[str, ...]]:
+    """What the parts of crossed levels are called; where several columns say yes or no, each part says which it is of.
+
+    Args:
+        levels: The levels, a value for each column.
+        columns: What the columns are called.
+        where: Who asks, for errors.
+    """
+    flags = [place for place in range(len(columns)) if all(isinstance(level[place], bool | np.bool_) for level in levels)]
+    words = []
+    for level in levels:
+        parts = [_level_text(part, None, where) for part in level]
+        if len(flags) > 1:
+            parts = [f"{columns[place]}: {part}" if place in flags else part for place, part in enumerate(parts)]
+        words.append(tuple(parts))
+    return words
 
 
 def with_ranges(labels: tuple[str, ...], levels: Sequence[object], column: str, codebook: Codebook) -> tuple[str, ...]:

@@ -8,6 +8,8 @@ import sys
 import pytest
 from test_runs import COMMAND, FIGURE, HEAD, contents, write
 
+pytestmark = pytest.mark.runs
+
 ENV = os.environ | {"PYTHONPATH": os.pathsep.join(filter(None, sys.path))}
 
 

@@ -158,6 +158,7 @@ def test_one_wrong_figure_of_sixty_stops_nothing(tmp_path):
     assert "yy" in plan.read_text().splitlines()[line - 1]
 
 
+@pytest.mark.runs
 def test_a_killed_run_goes_on_where_it_was_and_leaves_nothing(tmp_path):
     plan = write(tmp_path, 24)
     export_plan(plan, out=tmp_path / "alone", jobs=1)
@@ -193,6 +194,7 @@ def _processes(folder):
     return found
 
 
+@pytest.mark.runs
 @pytest.mark.parametrize("sent", [signal.SIGINT, signal.SIGTERM])
 def test_an_interrupt_ends_all_with_one_line(sent, tmp_path):
     write(tmp_path, 60)
@@ -457,6 +459,7 @@ def test_lines_of_a_plan():
     assert places.where("nothing") == "p.toml"
 
 
+@pytest.mark.runs
 def test_a_cluster_runs_the_batch_by_its_own_executor(tmp_path):
     distributed = pytest.importorskip("distributed")
     plan = write(tmp_path, 6)
@@ -469,6 +472,7 @@ def test_a_cluster_runs_the_batch_by_its_own_executor(tmp_path):
     assert contents(tmp_path / "again") == expected
 
 
+@pytest.mark.runs
 def test_a_watch_draws_again_what_has_changed_and_says_what(tmp_path):
     plan = write(tmp_path, 2)
     command = [*COMMAND, "plan.toml", "--watch"]

@@ -239,7 +239,7 @@ def test_quantile_plots():
     assert np.allclose(made["x"], scipy.stats.norm.ppf((np.arange(1, 241) - 3 / 8) / 240.25))
     two = table(ft.figure({"a": np.arange(50.0), "b": 2 * np.arange(50.0)}).map(x="a", y="b").qq())
     assert np.allclose(two["y"][1:-1], 2 * two["x"][1:-1], atol=1.0)
-    assert laid_out(wheels(y="mass_kg").qq()).scales.first("x").title == "Normal quantiles"
+    assert laid_out(wheels(y="mass_kg").qq()).scales.first("x").title == "Normal quantiles (standard deviations)"
 
 
 def test_boxes_hold_the_quartiles_of_each_group():

@@ -63,7 +63,9 @@ def test_reverse_margin_and_include():
 
 def test_ticks_can_be_listed_or_counted():
     base = fig(a=[0.0, 100], b=[1.0, 2]).map(x="a", y="b").points()
-    assert ticks(base.scale("x", ticks=[0, 33, 100, 500]), "x").labels == ("0", "33", "100")
+    assert ticks(base.scale("x", ticks=[0, 33, 100, 500]), "x").labels == ("0", "33", "100", "500")
+    limited = ticks(base.scale("x", ticks=[0, 33, 100, 500], limits=(0, 100)), "x")
+    assert (limited.labels, limited.beyond) == (("0", "33", "100"), ("500",))
     assert len(ticks(base.scale("x", ticks=0), "x").at) == 0
     assert len(ticks(base.scale("x", ticks=3), "x").at) <= 4
     assert ticks(base.scale("x", minor_ticks=True), "x").minor

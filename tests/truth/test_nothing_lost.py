@@ -305,18 +305,19 @@ def test_columns_of_whole_numbers_have_whole_ticks(low, reach, width):
     st.sampled_from([".0f", ".1f", ",.2f", "percent", "si", "scientific", "{value:.0f} kg", ".3g"]),
 )
 @settings(max_examples=60)
-def test_no_axis_shows_two_equal_labels(low, reach, form):
+def test_no_axis_shows_two_equal_labels_without_a_word(low, reach, form):
     sheet = Sheet(fig(a=[low, low + reach], b=[1.0, 2]).map(x="a", y="b").points().scale("x", format=form))
     labels = sheet.texts(sheet.group("x-axis")) if sheet.has("x-axis") else []
-    assert len(set(labels)) == len(labels), labels
+    assert len(labels) >= 2
+    assert (len(set(labels)) == len(labels)) != bool(sheet.said("ticks-alike")), labels
     assert not {"−0", "−0.0", "−0.00", "−0 kg"} & set(labels)
 
 
-def test_thinned_ticks_are_said():
+def test_ticks_are_those_that_the_format_tells_apart():
     sheet = Sheet(fig(a=[0.0, 2.1], b=[1.0, 2]).map(x="a", y="b").points().scale("x", format=".0f"), "200 mm")
     labels, at = sheet.ticks("x")
     assert labels == ["0", "1", "2"]
-    assert len(sheet.said("ticks-thinned")) == 1
+    assert not sheet.said("ticks-alike")
     assert np.diff(at) == pytest.approx(np.diff(at)[0])
 
 

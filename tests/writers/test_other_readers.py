@@ -23,6 +23,7 @@ from facetine.scene.markup import clean
 from facetine.writers.formats import FORMATS, Options
 from facetine.writers.raster import image_of
 
+pytestmark = pytest.mark.readers
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS)
 SIZE = ("3.3 in", "2.9 in")

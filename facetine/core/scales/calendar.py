@@ -10,6 +10,7 @@ import math
 import re
 from collections.abc import Sequence
 from datetime import UTC, date, datetime, timedelta
+from itertools import pairwise
 from typing import Any, NamedTuple
 from zoneinfo import ZoneInfo
 
@@ -119,6 +120,23 @@ def stepped_ticks(low: float, high: float, count: int, unit: str, zone: str | No
     return TimeTicks(tuple(at), _labels(at, step, zone))
 
 
+def finer_ticks(at: Sequence[float], low: float, high: float, zone: str | None = None) -> tuple[float, ...]:
+    """What the next finer step of the calendar adds to ticks, all of which it has among its own; nothing where none has.
+
+    >>> len(finer_ticks(stepped_ticks(0.0, 364 * 86400e6, 3, "month").at, 0.0, 364 * 86400e6))
+    8
+    """
+    if len(at) < 2:
+        return ()
+    apart = min(after - before for before, after in pairwise(at))
+    for step in reversed(STEPS):
+        if step.length <= apart / 1.9 and (high - low) / step.length < 8 * len(at):
+            found = _instants(low, high, step, zone)
+            if set(at) <= set(found):
+                return tuple(place for place in found if place not in at)
+    return ()
+
+
 def _instants(low: float, high: float, step: Step, zone: str | None) -> list[float]:
     """All multiples of a step in the range, at local midnight, first of the month, first of January, …"""
     if zone is None:
@@ -162,6 +180,17 @@ def _instant(wall: int, zone: str) -> int:
         return wall
     aware = moment.replace(tzinfo=ZoneInfo(zone))
     return (aware - datetime(1970, 1, 1, tzinfo=UTC)) // timedelta(microseconds=1)
+
+
+def local_midnight(moment: float, zone: str | None = None) -> float:
+    """The midnight that begins the day of an instant, by the clocks of a zone.
+
+    >>> local_midnight(3600e6 * 23, "Asia/Tokyo") / 3600e6
+    15.0
+    """
+    whole = round(moment)
+    wall = (whole + _offset(whole, zone)) // DAY * DAY
+    return float(wall if zone is None else _instant(wall, zone))
 
 
 def _offset(instant: int, zone: str | None) -> int:

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from decimal import Decimal
 from itertools import pairwise
 
-from facetine.core.scales.templates import Field, check_format, is_time_pattern, parsed
+from facetine.core.scales.templates import ABSOLUTE, Field, check_format, is_time_pattern, parsed
 
 MINUS = "−"
 _PREFIXES = {-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G", 12: "T"}
@@ -172,9 +172,10 @@ def _shortest(value: float) -> str:
 def formatted(values: Sequence[float], pattern: str) -> list[str]:
     """Numbers written by a format.
 
-    A format is "percent", "si", "scientific", or a format specification such as ",.1f"; or a text with one of these in
-    `{value:…}`, which puts signs before or after the number: "€{value:,.0f}", "{value} kr". A minus comes before a sign
-    that stands before the number.
+    A format is "percent", "si", "scientific", or a format specification such as ",.1f"; "absolute", alone or before one of
+    them, writes sizes without their signs, for axes that mirror two groups. Or it is a text with one of these in `{value:…}`,
+    which puts signs before or after the number: "€{value:,.0f}", "{value} kr". A minus comes before a sign that stands
+    before the number.
 
     Args:
         values: Finite numbers, those of one guide: they are written alike.
@@ -192,6 +193,8 @@ def formatted(values: Sequence[float], pattern: str) -> list[str]:
     ['1.5k', '2.0k']
     >>> formatted([0.0, 300000.0], "scientific")
     ['0', '3 × 10^5^']
+    >>> formatted([-150.0, 150.0], "absolute"), formatted([-0.25], "absolute percent")
+    (['150', '150'], ['25 %'])
     >>> formatted([-20.0, 1500.0], "€{value:,.2f}")
     ['−€20.00', '€1,500.00']
     """
@@ -216,7 +219,8 @@ _SIGN_INSIDE = re.compile(rf"([^\s\d{MINUS}]{{1,4}}){MINUS}(\d.*)", re.DOTALL)
 
 
 def by_format(values: Sequence[float], name: str) -> list[str]:
-    """Numbers written by one format: "percent", "si", "scientific", a specification such as ",.1f", or "" for the usual one.
+    """Numbers written by one format: "percent", "si", "scientific", a specification such as ",.1f", or "" for the usual one;
+    after "absolute" without their signs.
 
     Raises:
         ValueError: It is none, it asks for a width or precision above 40, or "d" for numbers that are not whole.
@@ -224,6 +228,8 @@ def by_format(values: Sequence[float], name: str) -> list[str]:
     check_format(name)
     if is_time_pattern(name):
         raise ValueError(f"{name!r} writes times, not numbers")
+    if without_sign(name):
+        return by_format([abs(value) for value in values], name.removeprefix(ABSOLUTE).strip())
     if not name:
         return written(values)
     if name == "percent":
@@ -240,6 +246,13 @@ def by_format(values: Sequence[float], name: str) -> list[str]:
     texts = [_minus(format(int(value) if whole else value + 0.0, name)) for value in values]
     # What a specification makes is no markup, whatever signs it fills with.
     return [escaped(text) for text in texts]
+
+
+def without_sign(pattern: str) -> bool:
+    """Whether a format writes the sizes of numbers, so that −5 and 5 are both 5."""
+    if pattern.split(" ")[0] == ABSOLUTE:
+        return True
+    return "{" in pattern and any(isinstance(part, Field) and without_sign(part.form) for part in parsed(pattern).parts)
 
 
 def _minus(text: str) -> str:

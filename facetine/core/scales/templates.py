@@ -12,6 +12,8 @@ MOST = 40
 _NAME = re.compile(r"[A-Za-z_]\w*")
 _NUMBER = re.compile(r"(?:(?P<fill>.)?[<>^=])?[+\- ]?0?(?P<width>\d+)?[,_]?(?:\.(?P<precision>\d+))?[deEfFgG%]?", re.DOTALL)
 _WORDS = ("percent", "si", "scientific")
+ABSOLUTE = "absolute"
+"""Numbers without their sign, alone or before another format of numbers."""
 _HINT = 'a brace of its own is written "{{" or "}}"'
 
 
@@ -48,8 +50,9 @@ class Template(NamedTuple):
 def parsed(text: str) -> Template:
     """A template from its text: names in braces, each with a format after a colon if wanted.
 
-    Formats are "percent", "si", "scientific", a specification of numbers such as ",.1f" or a pattern of times such as
-    "%d %b %Y". There are no attributes, indices, conversions or braces in braces. "{{" and "}}" are braces.
+    Formats are "percent", "si", "scientific", a specification of numbers such as ",.1f", one of these after "absolute", or a
+    pattern of times such as "%d %b %Y". There are no attributes, indices, conversions or braces in braces. "{{" and "}}" are
+    braces.
 
     Raises:
         ValueError: It is no template; the message says why.
@@ -99,11 +102,15 @@ def check_format(form: str) -> None:
     Raises:
         ValueError: It is none, or asks for a width or precision above 40.
     """
+    if form == ABSOLUTE or form.startswith(f"{ABSOLUTE} "):
+        form = form.removeprefix(ABSOLUTE).strip()
+        if is_time_pattern(form):
+            raise ValueError(f"{ABSOLUTE!r} is for numbers, {form[:40]!r} writes times")
     if not form or form in _WORDS or is_time_pattern(form):
         return
     found = _NUMBER.fullmatch(form)
     if found is None or form in ("<", ">", "^", "="):
-        raise ValueError(f'{form[:40]!r} is no format; such as ",.1f", "percent", "si", "scientific" or "%b %Y"')
+        raise ValueError(f'{form[:40]!r} is no format; such as ",.1f", "percent", "si", "scientific", "absolute" or "%b %Y"')
     for part in ("width", "precision"):
         if found[part] and (len(found[part]) > 2 or int(found[part]) > MOST):
             raise ValueError(f"{form[:40]!r} asks for a {part} above {MOST}")

@@ -217,9 +217,11 @@ def theoretical_quantiles(shares: FloatArray, distribution: str) -> FloatArray:
 
 
 def quartile_line(theory: FloatArray, sample: FloatArray) -> tuple[float, float]:
-    """Intercept and slope of the line through the quartiles of a quantile–quantile plot."""
-    q = np.array([0.25, 0.75])
-    below, above = quantiles(sample, q)
-    left, right = quantiles(theory, q)
-    slope = (above - below) / (right - left) if right > left else 0.0
-    return float(below - slope * left), float(slope)
+    """Intercept and slope of the line through the quartiles of a quantile–quantile plot.
+
+    Args:
+        theory: The quartiles along x, shape (2,).
+        sample: Those along y, shape (2,).
+    """
+    slope = (sample[1] - sample[0]) / (theory[1] - theory[0]) if theory[1] > theory[0] else 0.0
+    return float(sample[0] - slope * theory[0]), float(slope)

@@ -161,7 +161,8 @@ def _windows(xs: FloatArray, at: FloatArray, width: int) -> IntArray:
 def moving_average(x: FloatArray, y: FloatArray, window: int, weights: FloatArray | None = None) -> tuple[FloatArray, FloatArray]:
     """Means of so many neighbouring rows, centered; at the ends of those that are there.
 
-    An even window takes half of the row at either end of it, so that it is centered too.
+    An even window takes half of the row at either end of it, so that it is centered too. Rows of one x stand for their
+    mean, and have one average, so that their order has no effect.
 
     Args:
         x: Shape (n,), finite.
@@ -175,15 +176,25 @@ def moving_average(x: FloatArray, y: FloatArray, window: int, weights: FloatArra
     Source: Kendall & Stuart (1966), The Advanced Theory of Statistics 3, section 46.14, for even windows.
     """
     order = np.argsort(x, kind="stable")
+    xs = x[order]
+    ties = np.unique(xs, return_inverse=True, return_counts=True)
     base = float(y[order[0]]) if len(y) else 0.0
     mass = np.ones(len(y)) if weights is None else weights[order]
+    mass, product = _shared(mass, ties), _shared(mass * (y[order] - base), ties)
     half = window // 2
-    value = _moving_sum(mass * (y[order] - base), half)
-    weight = _moving_sum(mass, half)
+    value, weight = _moving_sum(product, half), _moving_sum(mass, half)
     if window % 2 == 0:
-        value = (value + _moving_sum(mass * (y[order] - base), half - 1)) / 2
-        weight = (weight + _moving_sum(mass, half - 1)) / 2
-    return x[order], base + value / np.where(weight > 0, weight, 1.0)
+        value, weight = (value + _moving_sum(product, half - 1)) / 2, (weight + _moving_sum(mass, half - 1)) / 2
+    return xs, base + _shared(value / np.where(weight > 0, weight, 1.0), ties)
+
+
+def _shared(values: FloatArray, ties: tuple[FloatArray, IntArray, IntArray]) -> FloatArray:
+    """Each value as the mean of those at the same x, so that their order has no effect."""
+    _, place, counts = ties
+    if len(counts) == len(values):
+        return values
+    result: FloatArray = (np.bincount(place, values) / counts)[place]
+    return result
 
 
 def _moving_sum(values: FloatArray, reach: int) -> FloatArray:

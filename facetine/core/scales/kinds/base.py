@@ -65,6 +65,14 @@ class Transform:
         """The place of a variable as a formula in inline markup, such as "√*y*"."""
         raise NotImplementedError
 
+    def worded(self, name: str) -> str:
+        """The place of a variable in words."""
+        return f"{name} as it stands on its axis"
+
+    def unit_word(self) -> str:
+        """What a step of one along an uneven axis is called."""
+        return "unit of the axis"
+
     def sql(self, column: str) -> str:
         """The place of a column's values as a SQL expression; for values that have one."""
         raise NotImplementedError

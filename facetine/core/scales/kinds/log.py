@@ -60,6 +60,14 @@ class Log(Transform):
         """Its logarithm."""
         return f"log~{significant(self.base, 6)}~ *{sign}*"
 
+    def worded(self, name: str) -> str:
+        """Its logarithm."""
+        return f"the logarithm of {name}"
+
+    def unit_word(self) -> str:
+        """A decade, a doubling, or a step of the base."""
+        return {10.0: "decade", 2.0: "doubling"}.get(self.base, f"factor of {significant(self.base, 3)}")
+
     def sql(self, column: str) -> str:
         """The common logarithm, over that of the base."""
         return f"log10({column})" if self.base == 10.0 else f"(log10({column}) / {math.log10(self.base)!r})"

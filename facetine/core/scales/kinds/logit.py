@@ -49,6 +49,10 @@ class Logit(Transform):
         """With as many nines as there are."""
         return written_shares(values)
 
+    def worded(self, name: str) -> str:
+        """The log odds."""
+        return f"the log odds of {name}"
+
     def spelled(self, sign: str) -> str:
         """The log odds."""
         return f"log~10~ (*{sign}* / (1 {MINUS} *{sign}*))"

@@ -31,6 +31,10 @@ class Power(Transform):
         result: FloatArray = np.sign(places) * np.abs(places) ** (1 / self.exponent)
         return result
 
+    def worded(self, name: str) -> str:
+        """Its power, or root."""
+        return f"the square root of {name}" if self.exponent == 0.5 else f"{name} to the power of {significant(self.exponent, 6)}"
+
     def spelled(self, sign: str) -> str:
         """Its power, or root."""
         return f"√*{sign}*" if self.exponent == 0.5 else f"*{sign}*^{significant(self.exponent, 6)}^"
