@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from typing import Any, ClassVar, Self
+from typing import Any, ClassVar, NamedTuple, Self
 
 import numpy as np
 
@@ -41,6 +41,15 @@ def _edge_lists(value: object, where: str) -> tuple[Levels | None, Levels | None
         raise OptionError(f"{where} are two lists, for x and for y, not {told(value)}", "such as ([0, 10, 50], None)")
     x, y = (None if edges is None else edges_option(edges, where) for edges in value)
     return x, y
+
+
+class _Cuts(NamedTuple):
+    """The edges of cells along an axis."""
+
+    at: FloatArray
+    """Shape (k + 1,), places on the axis."""
+    said: bool
+    """Whether the analyst gave them."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -112,7 +121,9 @@ class Cells(DrawnLayer):
         spreads = {axis: Asked(source, axis) for axis in ("x", "y") if not context.discrete(axis)}
         there = all(spread.rows for spread in spreads.values())
         edges = tuple(
-            self._edges(spreads[axis], place, axis, context) if axis in spreads and spreads[axis].rows else None
+            _Cuts(self._edges(spreads[axis], place, axis, context), self.edges is not None and self.edges[place] is not None)
+            if axis in spreads and spreads[axis].rows
+            else None
             for place, axis in enumerate(("x", "y"))
         )
         if self.cell == "hex" and any(edge is None for edge in edges) and there:
@@ -153,7 +164,7 @@ class Cells(DrawnLayer):
         if edges is None:
             count = int(Asked(source, "xy"[place]).high) + 1
             return np.arange(count + 1).astype(np.float64) - 0.5
-        known: FloatArray = edges
+        known: FloatArray = edges.at
         return known
 
     def _counted(self, source: Source, context: Context) -> Columns:
@@ -219,13 +230,9 @@ class Cells(DrawnLayer):
                 "rows lie on no grid of cells",
                 f"aggregate: {', '.join(AGGREGATES[1:])}; then its values are binned",
             )
-        binned = many or self.bins is not None or (self.edges is not None and self._said_edges(place))
+        cuts = self.edges[place] if self.edges is not None else None
+        binned = many or self.bins is not None or (cuts is not None and cuts.said)
         return self._slots(source, place) if binned else _own_grid(values)
-
-    def _said_edges(self, place: int) -> bool:
-        """Whether edges were said; by now those that were not are filled in, as even ones."""
-        edges = self.edges[place]
-        return edges is not None and np.ptp(np.diff(edges)) > 1e-9 * np.ptp(edges)
 
     def _all(
         self, rows: Columns, column: IntArray, row: IntArray, edges_x: FloatArray, edges_y: FloatArray, context: Context
@@ -251,7 +258,7 @@ class Cells(DrawnLayer):
     def _hexagons(self, rows: Columns, context: Context) -> Columns:
         if "color" in rows and self.aggregate == "none":
             raise _several(len(rows), -1, context)
-        x, y = self.edges
+        x, y = (cuts.at for cuts in self.edges)
         width, height = float(np.ptp(x)) / (len(x) - 1), float(np.ptp(y)) / (len(y) - 1)
         parts = []
         for panel in np.unique(rows.panel).tolist():

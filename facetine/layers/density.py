@@ -18,8 +18,10 @@ from facetine.core.stats.density import (
     bandwidth,
     counted_curve,
     density_curve,
+    distance_of_mass,
     fine_edges,
     kernel_density,
+    refined_curve,
     rule_bandwidth,
     summed_exactly,
 )
@@ -40,6 +42,8 @@ from facetine.scene.marks import Paths
 from facetine.scene.region import Region
 
 _LARGEST = 1e150
+_LEFT = 2e-4
+"""The mass of a density between the end of its curve and a bound that the axis can't show."""
 
 
 def bandwidth_option(value: object, where: str) -> str | float:
@@ -116,16 +120,37 @@ class Kernel(NamedTuple):
             return density_curve(places, bandwidth(places, self.rule, weights), weights, self.low, self.high)
         values = axis.transform.inverse(places)
         width = bandwidth(values, self.rule, weights)
-        first = axis.transform.forward(
-            np.array([max(values.min() - 3 * width, self.low), min(values.max() + 3 * width, self.high)])
-        )
-        # Where three bandwidths lead beyond what the axis can show, the curve begins at the lowest value.
-        ends = np.where(np.isfinite(first), first, [places.min(), places.max()])
-        at = np.linspace(float(ends[0]), float(ends[1]), 400)
-        there = axis.transform.inverse(at)
+        # What has no place on the axis can't occur: as at the end of a support, the kernel is reflected there.
+        ends = axis.transform.domain()
+        low, high = max(self.low, ends[0]), min(self.high, ends[1])
+        curve = density_curve(values, width, weights, low, high)
+        if not len(curve.at):
+            return curve
+        first, last = _reached(values, width, weights, (low, high), axis)
+        at = np.concatenate([np.linspace(first, last, 400), axis.transform.forward(curve.at)])
+        at = np.unique(at[np.isfinite(at) & (at >= first) & (at <= last)])
         step = 1e-6 * max(float(np.ptp(at)), 1e-9)
-        stretch = (axis.transform.inverse(at + step) - axis.transform.inverse(at - step)) / (2 * step)
-        return Curve(at, kernel_density(values, there, width, weights, self.low, self.high) * stretch)
+
+        def heights(at: FloatArray) -> FloatArray:
+            stretch = (axis.transform.inverse(at + step) - axis.transform.inverse(at - step)) / (2 * step)
+            return kernel_density(values, axis.transform.inverse(at), width, weights, low, high) * stretch
+
+        return refined_curve(heights, at)
+
+
+def _reached(
+    values: FloatArray, width: float, weights: FloatArray | None, bounds: tuple[float, float], axis: AxisSpace
+) -> tuple[float, float]:
+    """How far a curve is drawn, in places on the axis: beyond it lie less than three ten-thousandths of the mass at each end."""
+    found = []
+    for side, (bound, end) in enumerate(zip(bounds, (values.min() - 4 * width, values.max() + 4 * width), strict=True)):
+        reach = max(end, bound) if side == 0 else min(end, bound)
+        if not axis.transform.admits(np.array([reach]))[0]:
+            # Towards a bound without a place the curve goes on until next to nothing is left.
+            near = distance_of_mass(np.abs(values - bound), width, weights, _LEFT)
+            reach = bound + near if side == 0 else bound - near
+        found.append(float(axis.transform.forward(np.array([reach]))[0]))
+    return found[0], found[1]
 
 
 def too_large(values: FloatArray) -> None:

@@ -6,6 +6,7 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.stats.groups import grouped
+from facetine.core.stats.sums import running_sums
 
 
 def stacked(slot: IntArray, rank: IntArray, value: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -28,13 +29,11 @@ def stacked(slot: IntArray, rank: IntArray, value: FloatArray) -> tuple[FloatArr
         if not len(rows):
             continue
         order = rows[np.lexsort((rank[rows], slot[rows]))]
-        total = np.cumsum(value[order])
         fresh = np.ones(len(order), bool)
         fresh[1:] = slot[order][1:] != slot[order][:-1]
-        starts = np.flatnonzero(fresh)
-        before = np.where(starts > 0, total[starts - 1], 0.0)
-        far = total - np.repeat(before, np.diff(np.append(starts, len(order))))
-        near = far - value[order]
+        large, small = running_sums(value[order], np.flatnonzero(fresh))
+        far = large + small
+        near = np.concatenate([[0.0], far[:-1]])
         near[fresh] = 0.0
         low[order], high[order] = np.minimum(near, far), np.maximum(near, far)
     return low, high

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -18,6 +19,7 @@ _BLOCK = 1 << 20
 _MOST_STRETCHES = 200
 _MOST_PLACES = 4000
 _MOST_FINE = 1 << 22
+_ROUNDS = 8
 
 
 class Curve(NamedTuple):
@@ -248,6 +250,50 @@ def density_curve(
     found = stretches(x, width, weights) if (last - first) / width > count / 4 else None
     at = _places(first, last, width, count, found)
     return Curve(at, kernel_density(x, at, width, weights, low, high, found))
+
+
+def distance_of_mass(away: FloatArray, width: float, weights: FloatArray | None, mass: float) -> float:
+    """How far from a bound at which the kernel is reflected a density holds so much mass.
+
+    Args:
+        away: Distances of the sample from the bound, shape (n,), not negative.
+        width: Bandwidth, above zero.
+        weights: Shape (n,), not negative.
+        mass: Above zero, below 1.
+
+    Returns:
+        The distance, to a millionth of itself.
+    """
+    from scipy.special import ndtr
+
+    share = np.full(len(away), 1.0 / len(away)) if weights is None else weights / weights.sum()
+    low, high = 0.0, float(away.max()) + 8 * width
+    for _ in range(200):
+        middle = (low + high) / 2
+        held = float((ndtr((middle - away) / width) - ndtr((-middle - away) / width)) @ share)
+        low, high = (middle, high) if held < mass else (low, middle)
+        if high - low <= 1e-6 * high:
+            break
+    return high
+
+
+def refined_curve(heights: Callable[[FloatArray], FloatArray], at: FloatArray) -> Curve:
+    """A function with places between others wherever a straight line misses it by more than a five-hundredth of its peak.
+
+    Args:
+        heights: The function, of an array of places.
+        at: Places to begin with, shape (m,), increasing.
+    """
+    value = heights(at)
+    for _ in range(_ROUNDS):
+        middle = at[:-1] + np.diff(at) / 2
+        between = heights(middle)
+        miss = np.abs(between - (value[:-1] + value[1:]) / 2) > value.max(initial=0.0) / 500
+        if not miss.any() or len(at) > _MOST_PLACES:
+            break
+        order = np.argsort(every := np.concatenate([at, middle[miss]]), kind="stable")
+        at, value = every[order], np.concatenate([value, between[miss]])[order]
+    return Curve(at, value)
 
 
 def _places(first: float, last: float, width: float, count: int, found: list[Stretch] | None) -> FloatArray:

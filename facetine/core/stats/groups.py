@@ -7,6 +7,7 @@ from typing import Literal, NamedTuple, TypeAlias, get_args
 import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
+from facetine.core.stats.sums import grouped_sums
 
 Aggregate: TypeAlias = Literal["none", "mean", "median", "sum", "count", "min", "max"]
 AGGREGATES: tuple[Aggregate, ...] = get_args(Aggregate)
@@ -138,12 +139,10 @@ def aggregated(values: FloatArray, groups: Groups, how: str, weights: FloatArray
     if how == "count":
         return groups.sizes.astype(float)
     if how in ("sum", "mean"):
-        # Sums are taken about each group's first value, so that a large offset does not eat the digits.
-        base = line[0] if single else np.repeat(line[groups.starts], groups.sizes)
-        sums = np.add.reduceat(line - base, groups.starts)
-        first = line[groups.starts]
-        result: FloatArray = first + sums / groups.sizes if how == "mean" else first * groups.sizes + sums
-        return result
+        sums = grouped_sums(line, groups.starts)
+        if how == "sum":
+            return sums
+        return _centered(sums / groups.sizes, line, groups, np.ones(len(line)), groups.sizes.astype(float))
     number = np.repeat(np.arange(len(groups.starts)), groups.sizes)
     line = line[np.lexsort((line, number))]
     low = groups.starts + (groups.sizes - 1) // 2
@@ -161,10 +160,21 @@ def _weighed(line: FloatArray, groups: Groups, how: str, weights: FloatArray) ->
         half = np.array([0.5])
         parts = [slice(start, end) for start, end in zip(groups.starts.tolist(), ends, strict=True)]
         return np.array([weighted_quantiles(line[part], weights[part], half)[0] for part in parts])
-    mass: FloatArray = np.add.reduceat(weights, groups.starts)
+    mass = grouped_sums(weights, groups.starts)
     if how == "count":
         return mass
-    first = line[groups.starts]
-    sums = np.add.reduceat((line - np.repeat(first, groups.sizes)) * weights, groups.starts)
-    result: FloatArray = first + sums / mass if how == "mean" else first * mass + sums
+    sums = grouped_sums(line * weights, groups.starts)
+    if how == "sum":
+        return sums
+    return _centered(sums / mass, line, groups, weights, mass)
+
+
+def _centered(center: FloatArray, line: FloatArray, groups: Groups, weights: FloatArray, mass: FloatArray) -> FloatArray:
+    """Means taken about themselves once more, so that they lie among values that are nearly one; shape (k,).
+
+    Where values of both signs cancel, distances to the mean would lose what the sums have kept.
+    """
+    about = (line - np.repeat(center, groups.sizes)) * weights
+    alike = np.add.reduceat(np.abs(line) * weights, groups.starts) <= 2 * np.abs(center) * mass
+    result: FloatArray = np.where(alike, center + np.add.reduceat(about, groups.starts) / mass, center)
     return result

@@ -8,6 +8,7 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.stats.fits import Fit
+from facetine.core.stats.sums import running_sums
 from facetine.core.stats.weights import evened
 
 _EXACT = 1500
@@ -178,14 +179,13 @@ def moving_average(x: FloatArray, y: FloatArray, window: int, weights: FloatArra
     order = np.argsort(x, kind="stable")
     xs = x[order]
     ties = np.unique(xs, return_inverse=True, return_counts=True)
-    base = float(y[order[0]]) if len(y) else 0.0
     mass = np.ones(len(y)) if weights is None else weights[order]
-    mass, product = _shared(mass, ties), _shared(mass * (y[order] - base), ties)
+    mass, product = _shared(mass, ties), _shared(mass * y[order], ties)
     half = window // 2
     value, weight = _moving_sum(product, half), _moving_sum(mass, half)
     if window % 2 == 0:
         value, weight = (value + _moving_sum(product, half - 1)) / 2, (weight + _moving_sum(mass, half - 1)) / 2
-    return xs, base + _shared(value / np.where(weight > 0, weight, 1.0), ties)
+    return xs, _shared(value / np.where(weight > 0, weight, 1.0), ties)
 
 
 def _shared(values: FloatArray, ties: tuple[FloatArray, IntArray, IntArray]) -> FloatArray:
@@ -199,7 +199,9 @@ def _shared(values: FloatArray, ties: tuple[FloatArray, IntArray, IntArray]) -> 
 
 def _moving_sum(values: FloatArray, reach: int) -> FloatArray:
     """The sum of each value and of so many on either side of it."""
-    total = np.concatenate([[0.0], np.cumsum(values)])
     place = np.arange(len(values))
-    result: FloatArray = total[np.minimum(place + reach + 1, len(values))] - total[np.maximum(place - reach, 0)]
+    last, first = np.minimum(place + reach + 1, len(values)), np.maximum(place - reach, 0)
+    # The sums up to both ends are each in two parts, so that a far value does not eat the digits of all that come after.
+    large, small = (np.concatenate([[0.0], part]) for part in running_sums(values, np.zeros(min(1, len(values)), np.int64)))
+    result: FloatArray = (large[last] - large[first]) + (small[last] - small[first])
     return result

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Any, ClassVar, Self
 
@@ -47,6 +48,10 @@ class Transform:
     def admits(self, values: FloatArray) -> BoolArray:
         """Where a value has a place on the axis; false for NaN and infinite ones."""
         return np.isfinite(values)
+
+    def domain(self) -> tuple[float, float]:
+        """The bounds between which values have a place; infinite where there are none."""
+        return -math.inf, math.inf
 
     def without_place(self) -> str:
         """What finite values without a place have in common, such as "of zero or less"; empty where all have one."""

@@ -44,6 +44,10 @@ class Log(Transform):
         result: BoolArray = np.isfinite(values) & (values > 0)
         return result
 
+    def domain(self) -> tuple[float, float]:
+        """From zero on."""
+        return 0.0, math.inf
+
     def without_place(self) -> str:
         """Zero and what is below."""
         return "of zero or less"

@@ -37,6 +37,10 @@ class Logit(Transform):
         result: BoolArray = np.isfinite(values) & (values > 0) & (values < 1)
         return result
 
+    def domain(self) -> tuple[float, float]:
+        """Between zero and one."""
+        return 0.0, 1.0
+
     def without_place(self) -> str:
         """The ends, and what lies beyond them."""
         return "not between 0 and 1"
