@@ -16,7 +16,7 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
-        bins: int | None = None,
+        bins: int | str | None = None,
         edges: Levels | None = None,
         size: float | None = None,
         shape: Literal["disc", "triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon", "open_disc", "open_square", "open_triangle", "open_diamond", "vertical_line", "horizontal_line", "half_disc", "half_square", "half_diamond"] | None = None,
@@ -45,7 +45,7 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of several rows that share a place. It is one of "none", "mean", "median", "sum", "count", "min", "max".
-            bins: How many intervals the range is divided into. With aggregate=; the result stands in the middle. It is a whole number from 1 to 2000.
+            bins: How many intervals the range is divided into; of times also how long they are, such as "1 month". With aggregate=; the result stands in the middle. It is a whole number from 1 to 2000.
             edges: The ends of the intervals, in the unit of the data. With aggregate=.
             size: The diameter of a point, or the size of a text, in points. The theme's `point_size` by default. It is a number from 0.01 to 1000.
             shape: The outline of a marker, or of a region. A disc by default. It is one of "disc", "triangle", "diamond", "cross", "square", "triangle_down", "plus", "hexagon", "open_disc", "open_square", "open_triangle", "open_diamond", "vertical_line", "horizontal_line", "half_disc", "half_square", "half_diamond".
@@ -79,7 +79,7 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
-        bins: int | None = None,
+        bins: int | str | None = None,
         edges: Levels | None = None,
         color: str | None = None,
         opacity: float | None = None,
@@ -104,7 +104,7 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of several rows that share a place. It is one of "none", "mean", "median", "sum", "count", "min", "max".
-            bins: How many intervals the range is divided into. With aggregate=; the result stands in the middle. It is a whole number from 1 to 2000.
+            bins: How many intervals the range is divided into; of times also how long they are, such as "1 month". With aggregate=; the result stands in the middle. It is a whole number from 1 to 2000.
             edges: The ends of the intervals, in the unit of the data. With aggregate=.
             color: The color of the body of a mark: of a line or a text, or the inside of a point or bar.
             opacity: How much a mark covers what lies below it, from 0 to 1. 1 by default. It is a number from 0 to 1.
@@ -134,7 +134,7 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
-        bins: int | None = None,
+        bins: int | str | None = None,
         edges: Levels | None = None,
         color: str | None = None,
         outline: str | None = None,
@@ -157,7 +157,7 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of several rows that share a place. It is one of "none", "mean", "median", "sum", "count", "min", "max".
-            bins: How many intervals the range is divided into. With aggregate=; the result stands in the middle. It is a whole number from 1 to 2000.
+            bins: How many intervals the range is divided into; of times also how long they are, such as "1 month". With aggregate=; the result stands in the middle. It is a whole number from 1 to 2000.
             edges: The ends of the intervals, in the unit of the data. With aggregate=.
             color: The color of the body of a mark: of a line or a text, or the inside of a point or bar.
             outline: The color of the border of a mark. None where it is not set.
@@ -185,7 +185,7 @@ class LayerVerbs:
         self,
         *,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
-        bins: int | None = None,
+        bins: int | str | None = None,
         edges: Levels | None = None,
         color: str | None = None,
         outline: str | None = None,
@@ -210,7 +210,7 @@ class LayerVerbs:
 
         Args:
             aggregate: What is drawn of several rows that share a place. It is one of "none", "mean", "median", "sum", "count", "min", "max".
-            bins: How many intervals the range is divided into. With aggregate=; the result stands in the middle. It is a whole number from 1 to 2000.
+            bins: How many intervals the range is divided into; of times also how long they are, such as "1 month". With aggregate=; the result stands in the middle. It is a whole number from 1 to 2000.
             edges: The ends of the intervals, in the unit of the data. With aggregate=.
             color: The color of the body of a mark: of a line or a text, or the inside of a point or bar.
             outline: The color of the border of a mark. None where it is not set.
@@ -246,6 +246,8 @@ class LayerVerbs:
         bar_width: float | None = None,
         arrange: Literal["stack", "side_by_side", "share", "overlay"] | None = None,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
+        bins: int | str | None = None,
+        edges: Levels | None = None,
         value_labels: str | None = None,
         map: Mapping[str, MapValue] = ...,
         data: Frame = None,
@@ -267,6 +269,8 @@ class LayerVerbs:
             bar_width: The share of its slot that a bar fills, from 0.01 to 1. The theme's by default. It is a number from 0.01 to 1.
             arrange: How marks that fall on the same place share it. Counts, sums and given amounts stand on each other by default; means and the like, and heights that are no amounts (shares, temperatures, rates), side by side. It is one of "stack", "side_by_side", "share", "overlay".
             aggregate: What is drawn of several rows that share a place. It is one of "none", "mean", "median", "sum", "count", "min", "max".
+            bins: How many intervals the range is divided into; of times also how long they are, such as "1 month". Where bars count or aggregate; they stand in the middle. It is a whole number from 1 to 2000.
+            edges: The ends of the intervals, in the unit of the data. Where bars count or aggregate.
             value_labels: What is written on each mark: a template such as "{count:,}".
             map: Aesthetics and the columns that they follow, such as {"color": "rind"}.
             data: A table: a data frame, a dict of arrays, or what else narwhals takes.
@@ -290,7 +294,7 @@ class LayerVerbs:
         outline: str | None = None,
         opacity: float | None = None,
         line_width: float | None = None,
-        bins: int | None = None,
+        bins: int | str | None = None,
         bin_width: str | float | None = None,
         edges: Levels | None = None,
         rule: Literal["freedman_diaconis", "scott", "sturges", "rice", "square_root"] = "freedman_diaconis",
@@ -315,7 +319,7 @@ class LayerVerbs:
             outline: The color of the border of a mark. A thin line in the color of the sheet where it is not set.
             opacity: How much a mark covers what lies below it, from 0 to 1. 1 by default. It is a number from 0 to 1.
             line_width: The width of a line or a border, in points. It is a number from 0 to 100.
-            bins: How many intervals the range is divided into. They are of even width on the axis. It is a whole number from 1 to 2000.
+            bins: How many intervals the range is divided into; of times also how long they are, such as "1 month". So many are of even width on the axis. It is a whole number from 1 to 2000.
             bin_width: The width of bins in the unit of the data; for times days, or such as "2 hours".
             edges: The ends of the intervals, in the unit of the data.
             rule: What chooses the width of bins where none is given. It is one of "freedman_diaconis", "scott", "sturges", "rice", "square_root".
@@ -593,7 +597,7 @@ class LayerVerbs:
         equal: Literal["area", "peak"] = "area",
         bandwidth: str | float = "scott",
         support: Ends = (None, None),
-        bins: int | None = None,
+        bins: int | str | None = None,
         edges: Levels | None = None,
         quantiles: tuple[float, ...] | None = None,
         shaded: bool = False,
@@ -619,7 +623,7 @@ class LayerVerbs:
             equal: What is equal among the shapes of a panel: "peak" for the widest place, "area", or "row_area" for the area of one row. It is one of "area", "peak".
             bandwidth: How far a density is smoothed: "scott", "silverman", or a number in the unit of the data; for times days, or such as "2 hours".
             support: The smallest and the largest value that can occur, where there are any.
-            bins: How many intervals the range is divided into. It is a whole number from 1 to 2000.
+            bins: How many intervals the range is divided into; of times also how long they are, such as "1 month". It is a whole number from 1 to 2000.
             edges: The ends of the intervals, in the unit of the data.
             quantiles: Shares below lines in every ridge, such as [0.25, 0.5, 0.75].
             shaded: Whether color runs along the values, on a ramp.
@@ -691,6 +695,8 @@ class LayerVerbs:
         bootstrap: int = 0,
         bootstrap_ends: Literal["bias_corrected", "percentile"] = "bias_corrected",
         space: Literal["data", "axis"] | None = None,
+        bins: int | str | None = None,
+        edges: Levels | None = None,
         boxed: bool = False,
         caps: float = 0.0,
         slot_share: float | None = None,
@@ -721,6 +727,8 @@ class LayerVerbs:
             bootstrap: How many samples a seeded bootstrap takes; 0 for the formula. It is a whole number from 0 to 1e+06.
             bootstrap_ends: How the ends follow from the samples of the bootstrap. It is one of "bias_corrected", "percentile".
             space: Whether it is computed from the data, or from places along the axes. From the data by default. It is one of "data", "axis".
+            bins: How many intervals the range is divided into; of times also how long they are, such as "1 month". Where intervals are computed; they stand in the middle. It is a whole number from 1 to 2000.
+            edges: The ends of the intervals, in the unit of the data. Where intervals are computed.
             boxed: Whether the range is a box with the center as a line, instead of a line with a dot.
             caps: Length of the caps at both ends, in points. It is a number from 0 to 100.
             slot_share: The share of its slot within which groups stand side by side. It is a number from 0.01 to 1.
@@ -811,7 +819,7 @@ class LayerVerbs:
         line_width: float | None = None,
         opacity: float | None = None,
         cell: Literal["square", "hex"] = "square",
-        bins: int | None = None,
+        bins: int | str | None = None,
         all_pairs: bool = False,
         aggregate: Literal["none", "mean", "median", "sum", "count", "min", "max"] = "none",
         gap: float = 0.0,
@@ -835,7 +843,7 @@ class LayerVerbs:
             line_width: The width of a line or a border, in points. 0.5 by default. It is a number from 0 to 100.
             opacity: How much a mark covers what lies below it, from 0 to 1. 1 by default. It is a number from 0 to 1.
             cell: The shape of cells of numbers. It is one of "square", "hex".
-            bins: How many intervals the range is divided into. Along each number axis; about one for each 6.5 points by default. It is a whole number from 1 to 1000.
+            bins: How many intervals the range is divided into; of times also how long they are, such as "1 month". Along each number axis; about one for each 6.5 points by default. It is a whole number from 1 to 1000.
             all_pairs: Whether combinations that do not occur are drawn too.
             aggregate: What is drawn of several rows that share a place. In a cell, of color. It is one of "none", "mean", "median", "sum", "count", "min", "max".
             gap: Space between cells, as a share of their size. It is a number from 0 to 0.9.

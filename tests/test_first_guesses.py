@@ -147,7 +147,7 @@ ANSWERED = [
     (lambda: PAIR.points(shape="level"), "'horizontal_line'"),
     (lambda: PAIR.points(aggregate="mean", bins=[0, 10, 20]), "edges="),
     (lambda: BASE.map(x="ph").histogram(bins=[4, 5, 6]), "edges="),
-    (lambda: BASE.map(x="ph").histogram(bins="1 month"), "bin_width="),
+    (lambda: BASE.map(x="ph").histogram(bins="1 moon"), "1 month"),
     (lambda: CLOUD.scale("x", "symlog"), "'signed_log'"),
     (lambda: CLOUD.scale("x", second={"of": 2}), "'second_axis'"),
     (lambda: CLOUD.scale("x", secondary={"factor": 2}), "'second_axis'"),

@@ -60,6 +60,7 @@ TYPES = {
         "Frame",
         "Frame | Figure",
     ),
+    "how many or width": ("int | str",),
     "layer": (
         "PairLayer",
         "str",

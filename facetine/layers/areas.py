@@ -27,6 +27,7 @@ from facetine.layers.stacking import check_lengths, check_stack, is_amount
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,
+    in_bins,
     slots,
     summarised_with_gaps,
 )
@@ -105,7 +106,7 @@ class Areas(Filled, Aggregating):
     def _by_x(self, source: Source, context: Context) -> Columns:
         say_lone_rows(source, context)
         if self.aggregate != "none":
-            made = summarised_with_gaps(self.in_bins(source, context), self.aggregate, context)
+            made = summarised_with_gaps(in_bins(source, self.edges, context), self.aggregate, context)
             return with_zeros(made) if self.aggregate == "count" else made
         rows = source.rows()
         groups = at_one_place(rows)

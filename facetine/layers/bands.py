@@ -24,7 +24,7 @@ from facetine.layers.ends import ENDS, given_along
 from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
-from facetine.layers.summary import PLACE_X, Aggregating, at_one_place, in_their_places, with_gaps
+from facetine.layers.summary import PLACE_X, Aggregating, at_one_place, in_bins, in_their_places, with_gaps
 from facetine.scene.marks import Paths, Rects
 from facetine.scene.region import Region
 
@@ -151,7 +151,7 @@ class Bands(Filled, Aggregating):
             rows = rows.take(groups.order)
         else:
             ends = (Total(f"new {name}", self.aggregate, name) for name in ("y_low", "y_high"))
-            source = self.in_bins(source, context)
+            source = in_bins(source, self.edges, context)
             rows = source.keeping(Between("y_low")).keeping(Between("y_high")).ask(Query(tuple(ends), keys=("x",)))
             rows = with_gaps(rows.put(y_low=rows["new y_low"], y_high=rows["new y_high"]), source, "y_low", "y_high")
         return rows.put(low=rows["y_low"], high=rows["y_high"])

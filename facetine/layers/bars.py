@@ -11,7 +11,9 @@ import numpy as np
 from facetine.core.arrange.bars import shares, stacked
 from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
+from facetine.core.stats.binning import MOST_BINS
 from facetine.core.stats.groups import AGGREGATES
+from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, number, option
@@ -28,11 +30,14 @@ from facetine.layers.summary import (
     aggregate_names,
     at_one_place,
     cells,
+    edges_of_bins,
     every_aggregate,
+    in_bins,
     slots,
     summarised,
 )
 from facetine.layers.values import template
+from facetine.layers.widths import bins_option, edges_option
 from facetine.scene.marks import Rects, Stroke
 from facetine.scene.region import Region
 
@@ -69,6 +74,8 @@ class Bars(Filled, DrawnLayer):
         "(shares, temperatures, rates), side by side.",
     )
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"))
+    bins: int | str | None = option(None, bins_option(1, MOST_BINS), "Where bars count or aggregate; they stand in the middle.")
+    edges: Levels | None = option(None, edges_option, "Where bars count or aggregate.")
     value_labels: str | None = option(None, template)
 
     def lacks(self, mapped: Mapped) -> str | None:
@@ -114,15 +121,17 @@ class Bars(Filled, DrawnLayer):
         """Where that is asked for, and for means and the like."""
         return self._arranged(context) == "side_by_side"
 
-    def prepare(self, source: Source, context: Context) -> Self:  # noqa: ARG002
-        """How bars of one slot share it.
+    def prepare(self, source: Source, context: Context) -> Self:
+        """How bars of one slot share it, and the edges of intervals, the same in all panels and groups.
 
         Raises:
             OptionError: Means or the like are to stand on each other.
         """
         arrange = self._arranged(context)
         check_stack(arrange, self.aggregate, context)
-        return replace(self, arrange=arrange)
+        summed = self.aggregate != "none" or "y" not in context.columns
+        edges = edges_of_bins(self.bins, self.edges, summed, source, context)
+        return replace(self, arrange=arrange, bins=None, edges=edges)
 
     def compute(self, source: Source, context: Context) -> Columns:
         """One row a bar, with its height in y and what it is in a column of its own name."""
@@ -131,6 +140,7 @@ class Bars(Filled, DrawnLayer):
                 f"{context.where}: both x and y hold categories, so no bar has a height",
                 "map one of them to color, or to the facet; without y the rows are counted",
             )
+        source = in_bins(source, self.edges, context)
         if "y" not in source:
             bars = source.ask(Query((Total("count", "count"), Total("rows", "rows")), keys=("x",)))
             if len(bars) > 2 and (bars["rows"] == 1).all() and "weight" not in source:

@@ -27,7 +27,7 @@ from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.look import Look, batches
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, aggregate_drawn
 from facetine.layers.values import template
-from facetine.layers.widths import bins_option, edges_in_data, edges_option
+from facetine.layers.widths import bins_option, edges_in_data, edges_option, usual_edges
 from facetine.scene.marks import Mark, Paths, Rects, Stroke
 from facetine.scene.region import Region
 
@@ -80,7 +80,9 @@ class Cells(DrawnLayer):
     line_width: float | None = option(None, number(0, 100), "0.5 by default.")
     opacity: float | None = option(None, number(0, 1), "1 by default.")
     cell: str = option("square", choice("square", "hex", name="cells"))
-    bins: int | None = option(None, bins_option(1, 1000), "Along each number axis; about one for each 6.5 points by default.")
+    bins: int | str | None = option(
+        None, bins_option(1, 1000), "Along each number axis; about one for each 6.5 points by default."
+    )
     all_pairs: bool = option(False, flag)
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"), "In a cell, of color.")
     gap: float = option(0.0, number(0, 0.9))
@@ -142,7 +144,12 @@ class Cells(DrawnLayer):
             axis = context.axis(name)
             return axis.transform.forward(edges_in_data(self.edges[place], axis, context.where))
         side = _SIDE * (math.sqrt(3) / 2 if self.cell == "hex" and place else 1.0)
-        return chosen_edges(spread, bins=self.bins or max(5, round(context.room[place] / side)))
+        axis, wanted = context.axis(name), max(5, round(context.room[place] / side))
+        if axis.kind == "time" and self.cell == "square":
+            return usual_edges(spread, axis, self.bins, context.where, wanted)
+        if isinstance(self.bins, str):
+            raise OptionError(f"{context.where}: bins={self.bins!r} is a width of times, in squares", "bins= says how many")
+        return chosen_edges(spread, bins=self.bins or wanted)
 
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each cell, with its color."""

@@ -28,7 +28,7 @@ from facetine.layers.marking import Filled
 from facetine.layers.stacking import check_lengths
 from facetine.layers.summary import COUNT, need_numbers, slots
 from facetine.layers.values import template
-from facetine.layers.widths import bins_option, edges_in_data, edges_of_width, edges_option, width_option
+from facetine.layers.widths import bins_option, edges_in_data, edges_of_width, edges_option, time_edges, width_option
 from facetine.scene.marks import Rects
 from facetine.scene.region import Region
 
@@ -65,7 +65,7 @@ class Histogram(Filled, DrawnLayer):
     }
 
     outline: str | None = option(None, ink, "A thin line in the color of the sheet where it is not set.")
-    bins: int | None = option(None, bins_option(1, 2000), "They are of even width on the axis.")
+    bins: int | str | None = option(None, bins_option(1, 2000), "So many are of even width on the axis.")
     bin_width: str | float | None = option(None, width_option)
     edges: Levels | None = option(None, edges_option)
     rule: str = option("freedman_diaconis", choice(*RULES, name="rules"))
@@ -112,8 +112,8 @@ class Histogram(Filled, DrawnLayer):
         axis = context.axis("x")
         if self.edges is not None:
             edges = edges_in_data(self.edges, axis, context.where)
-        elif self.bin_width is not None:
-            edges = edges_of_width(Asked(source, "x").ends, self.bin_width, axis, context.where)
+        elif self.bin_width is not None or isinstance(self.bins, str):
+            edges = edges_of_width(Asked(source, "x").ends, self.bin_width or str(self.bins), axis, context.where)
         else:
             edges = _chosen(source, self.bins, self.rule, context)
         return replace(self, edges=tuple(edges.tolist()))
@@ -183,8 +183,8 @@ class Histogram(Filled, DrawnLayer):
         yield from square_key(box, looks)
 
 
-def _chosen(source: Source, bins: int | None, rule: str, context: Context) -> AnyArray:
-    """Edges that are even on the axis: round multiples, chosen from all rows."""
+def _chosen(source: Source, bins: int | str | None, rule: str, context: Context) -> AnyArray:
+    """Edges that are even on the axis: round multiples, or steps of the calendar, chosen from all rows."""
     axis = context.axis("x")
     spread = Asked(source, "x", None if axis.even else axis.transform)
     reach = spread.high / 2 - spread.low / 2 if spread.rows else 0.0
@@ -196,7 +196,9 @@ def _chosen(source: Source, bins: int | None, rule: str, context: Context) -> An
                 f"the rule asks for {reach / asked:,.0f} bins; {MOST_BINS:,} are drawn",
                 "bin_width= or limits= look closer",
             )
-    edges = chosen_edges(spread, bins=bins, rule=rule)  # type: ignore[arg-type]
+    if axis.kind == "time" and bins is None and spread.rows:
+        return time_edges(spread.low, spread.high, rule_width(spread, rule), axis.zone)  # type: ignore[arg-type]
+    edges = chosen_edges(spread, bins=None if bins is None else int(bins), rule=rule)  # type: ignore[arg-type]
     if axis.even:
         return edges
     there = axis.transform.inverse(edges)

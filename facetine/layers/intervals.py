@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
-from typing import ClassVar
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
 
 import numpy as np
 
@@ -12,7 +12,9 @@ from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Moment, Quantiles, Query, Source, Total
 from facetine.core.scales.kinds.log import Log
+from facetine.core.stats.binning import MOST_BINS
 from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval, median_shares, share_interval, spread_interval
+from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many
 from facetine.grammar.aesthetics import TURNED, Mapped
@@ -31,10 +33,13 @@ from facetine.layers.summary import (
     PLACE_Y,
     cells,
     each_part,
+    edges_of_bins,
+    in_bins,
     need_numbers,
     need_slots,
 )
 from facetine.layers.values import template
+from facetine.layers.widths import bins_option, edges_option
 from facetine.scene.marks import Mark, Markers, Paths, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.shapes import is_filled
@@ -93,6 +98,8 @@ class Intervals(DrawnLayer):
         choice("data", "axis", name="spaces"),
         "From the data by default.",
     )
+    bins: int | str | None = option(None, bins_option(1, MOST_BINS), "Where intervals are computed; they stand in the middle.")
+    edges: Levels | None = option(None, edges_option, "Where intervals are computed.")
     boxed: bool = option(False, flag)
     caps: float = option(0.0, number(0, 100))
     slot_share: float | None = option(None, number(0.01, 1))
@@ -152,10 +159,16 @@ class Intervals(DrawnLayer):
             return Drawn("geometric mean" if isinstance(context.axis("y").transform, Log) else "mean on the axis")
         return Drawn(self.around)
 
+    def prepare(self, source: Source, context: Context) -> Self:
+        """The edges of intervals of x, the same in all panels and groups."""
+        summed = not given_along(context.columns)
+        return replace(self, bins=None, edges=edges_of_bins(self.bins, self.edges, summed, source, context))
+
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each place of each group: center, low and high."""
         if "y_low" in source and "y_high" in source:
             return self._open(self._given(source.rows(), context), context)
+        source = in_bins(source, self.edges, context)
         if context.kinds.get("y") == "time":
             raise KindError(f"{context.where}: y needs numbers, but {context.columns['y']!r} holds times")
         if self.around == "share":

@@ -26,6 +26,7 @@ from facetine.layers.marking import Stroked
 from facetine.layers.summary import (
     Aggregating,
     at_one_place,
+    in_bins,
     in_their_places,
     summarised_with_gaps,
 )
@@ -69,7 +70,9 @@ class Lines(Stroked, Aggregating):
         if self.join_by == "rows" and (self.bridge is not None or self.gaps != "open"):
             raise OptionError(f"{context.where}: bridge and gaps are for lines along x, not for rows as they come")
         if self.aggregate != "none":
-            return stretches(summarised_with_gaps(self.in_bins(source, context), self.aggregate, context), self.bridge, context)
+            return stretches(
+                summarised_with_gaps(in_bins(source, self.edges, context), self.aggregate, context), self.bridge, context
+            )
         rows = source.rows()
         if self.join_by == "rows":
             return rows.take(np.lexsort((rows.group, rows.panel)))

@@ -27,6 +27,7 @@ from facetine.layers.summary import (
     BESIDE,
     Aggregating,
     cells,
+    in_bins,
     in_their_places,
     need_slots,
     say_apart,
@@ -134,8 +135,12 @@ class Points(Filled, Sized, Aggregating):
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows, or one for each x of each group or each spot; `drawn` is 0 for those that thinning leaves out."""
         if self.arrange == "tally":
-            return tallied(self.in_bins(source, context), self, context)
-        rows = summarised(self.in_bins(source, context), self.aggregate, context) if self.aggregate != "none" else source.rows()
+            return tallied(in_bins(source, self.edges, context), self, context)
+        rows = (
+            summarised(in_bins(source, self.edges, context), self.aggregate, context)
+            if self.aggregate != "none"
+            else source.rows()
+        )
         self._check_arrangement(context)
         if self.thin is not None and len(rows) > self.thin:
             chosen = np.zeros(len(rows))

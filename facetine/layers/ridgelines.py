@@ -12,7 +12,6 @@ from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.asked import Asked
 from facetine.core.columns import Columns
 from facetine.core.query import Between, Bins, Quantiles, Query, Source, Total
-from facetine.core.stats.binning import chosen_edges
 from facetine.core.stats.groups import grouped
 from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError
@@ -27,7 +26,7 @@ from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, wi
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, each_part, need_numbers
-from facetine.layers.widths import bins_option, edges_in_data, edges_option
+from facetine.layers.widths import bins_option, edges_in_data, edges_option, usual_edges
 from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
 
@@ -73,7 +72,7 @@ class Ridgelines(Tinted, DrawnLayer):
         bandwidth_option,
     )
     support: Ends = option((None, None), pair)
-    bins: int | None = option(None, bins_option(1, 2000))
+    bins: int | str | None = option(None, bins_option(1, 2000))
     edges: Levels | None = option(None, edges_option)
     quantiles: tuple[float, ...] | None = option(None, _shares())
     shaded: bool = option(False, flag)
@@ -122,7 +121,8 @@ class Ridgelines(Tinted, DrawnLayer):
         if self.bins is not None and self.edges is not None:
             raise OptionError(f"{context.where}: bins and edges say the same thing", "give one of them")
         if self.edges is None:
-            return replace(self, bins=None, edges=tuple(chosen_edges(Asked(source, "y"), bins=self.bins).tolist()))
+            found = usual_edges(Asked(source, "y"), context.axis("y"), self.bins, context.where)
+            return replace(self, bins=None, edges=tuple(found.tolist()))
         axis = context.axis("y")
         given = edges_in_data(self.edges, axis, context.where)
         return replace(self, edges=tuple((axis.transform.forward(given) if self.works_in == "axis" else given).tolist()))

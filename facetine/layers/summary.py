@@ -15,7 +15,7 @@ from facetine.core.asked import Asked
 from facetine.core.columns import Columns, joined
 from facetine.core.memory import InMemory
 from facetine.core.query import Between, Query, Source, Total
-from facetine.core.stats.binning import MOST_BINS, chosen_edges
+from facetine.core.stats.binning import MOST_BINS
 from facetine.core.stats.groups import AGGREGATES, Groups, grouped
 from facetine.data.table import Levels
 from facetine.errors import KindError, OptionError
@@ -25,7 +25,7 @@ from facetine.grammar.options import choice, option
 from facetine.layers.base import DrawnLayer
 from facetine.layers.bridges import distance_told
 from facetine.layers.context import Computed, Context, Drawn
-from facetine.layers.widths import bins_option, edges_in_data, edges_option
+from facetine.layers.widths import bins_option, edges_in_data, edges_option, usual_edges
 
 _HOW = {"mean": "mean", "median": "median", "min": "minimum", "max": "maximum"}
 COUNT = Computed("count")
@@ -104,7 +104,7 @@ class Aggregating(DrawnLayer):
         return self.aggregate != "none"
 
     aggregate: str = option("none", choice(*AGGREGATES, name="aggregates"))
-    bins: int | None = option(None, bins_option(1, MOST_BINS), "With aggregate=; the result stands in the middle.")
+    bins: int | str | None = option(None, bins_option(1, MOST_BINS), "With aggregate=; the result stands in the middle.")
     edges: Levels | None = option(None, edges_option, "With aggregate=.")
 
     def names(self) -> Mapping[str, Computed]:
@@ -125,35 +125,49 @@ class Aggregating(DrawnLayer):
 
     def prepare(self, source: Source, context: Context) -> Self:
         """The edges of intervals, the same in all panels and groups."""
-        if self.bins is None and self.edges is None:
-            return self
-        name = "bins" if self.edges is None else "edges"
-        if self.bins is not None and self.edges is not None:
-            raise OptionError(f"{context.where}: bins and edges say the same thing", "give one of them")
-        if self.aggregate == "none":
-            raise OptionError(f"{context.where}: {name}= says which rows share a result", 'aggregate="mean" makes one of them')
-        need_numbers(context, "x")
-        if self.edges is None:
-            return replace(self, bins=None, edges=tuple(chosen_edges(Asked(source, "x"), bins=self.bins).tolist()))
-        return replace(self, edges=tuple(edges_in_data(self.edges, context.axis("x"), context.where).tolist()))
-
-    def in_bins(self, source: Source, context: Context) -> Source:
-        """The rows with the middle of their interval for x, where there are intervals; those outside are counted."""
-        if self.edges is None:
-            return source
-        edges, rows = np.array(self.edges, float), source.rows()
-        place = np.searchsorted(edges, rows["x"], side="right") - 1
-        place[rows["x"] == edges[-1]] = len(edges) - 2
-        inside = (place >= 0) & (place < len(edges) - 1)
-        if not inside.all():
-            said = so_many_rows(int((~inside).sum()))
-            context.say("rows-outside-edges", f"{said} outside the edges not counted in any of them")
-        middles = (edges[:-1] + edges[1:]) / 2
-        return InMemory(rows.take(inside).put(x=middles[place[inside]]))
+        edges = edges_of_bins(self.bins, self.edges, self.aggregate != "none", source, context)
+        return self if edges is None else replace(self, bins=None, edges=edges)
 
     def value_drawn(self, context: Context) -> Drawn | None:
         """Values or their aggregate."""
         return aggregate_drawn(self.aggregate, context)
+
+
+def edges_of_bins(
+    bins: int | str | None, edges: Levels | None, summed: bool, source: Source, context: Context
+) -> tuple[float, ...] | None:
+    """The edges of intervals of x whose rows share a result; None where there are none.
+
+    Raises:
+        OptionError: Both say them, or no result is asked for.
+    """
+    if bins is None and edges is None:
+        return None
+    name = "bins" if edges is None else "edges"
+    if bins is not None and edges is not None:
+        raise OptionError(f"{context.where}: bins and edges say the same thing", "give one of them")
+    if not summed:
+        raise OptionError(f"{context.where}: {name}= says which rows share a result", 'aggregate="mean" makes one of them')
+    need_numbers(context, "x")
+    axis = context.axis("x")
+    if edges is None:
+        return tuple(usual_edges(Asked(source, "x"), axis, bins, context.where).tolist())
+    return tuple(edges_in_data(edges, axis, context.where).tolist())
+
+
+def in_bins(source: Source, said: Levels | None, context: Context) -> Source:
+    """The rows with the middle of their interval for x, where there are intervals; those outside are counted."""
+    if said is None:
+        return source
+    edges, rows = np.array(said, float), source.rows()
+    place = np.searchsorted(edges, rows["x"], side="right") - 1
+    place[rows["x"] == edges[-1]] = len(edges) - 2
+    inside = (place >= 0) & (place < len(edges) - 1)
+    if not inside.all():
+        left = so_many_rows(int((~inside).sum()))
+        context.say("rows-outside-edges", f"{left} outside the edges not counted in any of them")
+    middles = (edges[:-1] + edges[1:]) / 2
+    return InMemory(rows.take(inside).put(x=middles[place[inside]]))
 
 
 def every_aggregate() -> dict[str, Computed]:

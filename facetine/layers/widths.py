@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import itertools
+import math
 import re
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray, is_number
-from facetine.core.scales.calendar import instant, stepped_ticks
-from facetine.core.stats.binning import MOST_BINS, chosen_edges
+from facetine.core.asked import Asked
+from facetine.core.scales.calendar import Step, calendar_edges, instant, local_midnight, nearest_step, step_of
+from facetine.core.stats.binning import MOST_BINS, chosen_edges, rule_width
 from facetine.data.table import Levels
 from facetine.errors import OptionError, told
 from facetine.grammar.options import Check, accepted, accepting, names, numbers, whole
@@ -27,7 +29,6 @@ UNITS = {
     "year": 365.2425 * DAY,
 }
 """Microseconds of each unit, of months and years on average."""
-_MOST_STEPS = 900
 _WORDS = re.compile(r"(?:(\d+(?:\.\d+)?) )?(second|minute|hour|day|week|month|year)s?")
 
 
@@ -50,16 +51,16 @@ def width_option(value: object, where: str) -> float | str:
 
 
 def bins_option(low: int, high: int) -> Check:
-    """How many intervals there are; a list or a width is answered by the option that takes it."""
+    """How many intervals there are, or of times how wide they are; a list is answered by the option that takes it."""
     count = whole(low, high)
 
-    def check(value: object, where: str) -> int:
+    def check(value: object, where: str) -> int | str:
         if isinstance(value, list | tuple | np.ndarray | range):
             raise OptionError(f"{where} is how many there are, not a list", "edges=[…] takes the ends of the intervals")
         if isinstance(value, str):
-            raise OptionError(
-                f"{where} is how many there are, not {told(value)}", f"bin_width={value!r} is a width, of a histogram"
-            )
+            if _WORDS.fullmatch(value) is None:
+                raise OptionError(f'{where} is how many there are, or a width of times such as "1 month", not {told(value)}')
+            return str(width_option(value, where))
         return int(count(value, where))
 
     return accepting(check, accepted(count))
@@ -123,7 +124,13 @@ def _parts(width: str) -> tuple[float, str]:
 
 
 def edges_of_width(x: FloatArray, width: float | str, axis: AxisSpace, where: str) -> FloatArray:
-    """Edges of one width in the unit of the data; of whole months and years, those of the calendar.
+    """Edges of one width in the unit of the data; of times, those of the calendar by the clocks of their zone.
+
+    Args:
+        x: The smallest and the largest value, shape (2,), or none.
+        width: A number, of times in days, or such as "6 hours".
+        axis: What is known of the axis.
+        where: Who asks, for errors.
 
     Raises:
         OptionError: The width makes more than 2000 bins.
@@ -133,16 +140,55 @@ def edges_of_width(x: FloatArray, width: float | str, axis: AxisSpace, where: st
         raise OptionError(
             f"{where}: bin_width={width!r} makes {(x.max() - x.min()) / size:,.0f} bins", f"{MOST_BINS:,} are the most"
         )
-    if isinstance(width, str) and len(x):
-        count, unit = _parts(width)
-        if unit in ("month", "year", "week", "day") and count.is_integer() and (x.max() - x.min()) / size < _MOST_STEPS:
-            reach = 1.1 * size
-            at = np.array(stepped_ticks(float(x.min()) - reach, float(x.max()) + reach, int(count), unit, axis.zone).at)
-            first = max(int(np.searchsorted(at, x.min(), side="right")) - 1, 0)
-            last = int(np.searchsorted(at, x.max(), side="right"))
-            return at[first : last + 1]
+    if axis.kind == "time" and len(x):
+        step = _step(width)
+        low, high = float(x.min()), float(x.max())
+        # A step of hours that divides no day begins at the first midnight, as one of no unit does.
+        if step is not None and (step.unit != "microsecond" or DAY % step.size == 0):
+            return calendar_edges(low, high, step, axis.zone)
+        first = local_midnight(low, axis.zone)
+        count = math.floor((high - first) / size) + 1
+        before = math.floor((low - first) / size)
+        return first + size * np.arange(before, count + 1, dtype=float)
     edges = chosen_edges(x, width=size)
     if not axis.transform.admits(edges).all():
         # On a log axis the lowest bin begins at the lowest value: zero has no place there.
         edges = np.concatenate([[float(x.min())], edges[edges > x.min()]])
     return edges
+
+
+def _step(width: float | str) -> Step | None:
+    """A width as whole units of the calendar; None where it is none, such as 1.3 days."""
+    count, unit = _parts(width) if isinstance(width, str) else (float(width), "day")
+    finer = {"year": 12.0, "week": 7.0, "day": 24.0, "hour": 60.0, "minute": 60.0}
+    while not count.is_integer():
+        # Half a day is twelve hours; parts of a month are none.
+        if unit not in finer:
+            return None
+        count = round(count * finer[unit], 9)
+        unit = {"year": "month", "week": "day", "day": "hour", "hour": "minute", "minute": "second"}[unit]
+    return step_of(int(count), unit)
+
+
+def usual_edges(spread: Asked, axis: AxisSpace, bins: int | str | None, where: str, wanted: int | None = None) -> FloatArray:
+    """Edges in the unit of the data: so many even ones, of a width in words, or those that suit.
+
+    Args:
+        spread: Of the values, in the unit of the data.
+        axis: What is known of their axis.
+        bins: How many, or a width such as "1 month"; None for what suits: round numbers, or steps of the calendar.
+        where: Who asks, for errors.
+        wanted: About how many suit; None leaves it to the rule of Freedman and Diaconis.
+    """
+    if isinstance(bins, str):
+        return edges_of_width(spread.ends, bins, axis, where)
+    if bins is not None or not spread.rows or axis.kind != "time":
+        return chosen_edges(spread, bins=bins if bins is not None else wanted)
+    width = (spread.high - spread.low) / wanted if wanted else rule_width(spread, "freedman_diaconis")
+    return time_edges(spread.low, spread.high, width, axis.zone)
+
+
+def time_edges(low: float, high: float, width: float, zone: str | None) -> FloatArray:
+    """Edges of the step of the calendar that comes nearest to a width in microseconds; days about a single instant."""
+    width = max(width, (high - low) / MOST_BINS)
+    return calendar_edges(low, high, nearest_step(width) if width > 0 else step_of(1, "day"), zone)

@@ -16,6 +16,7 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
+from facetine.core.arrays import FloatArray
 from facetine.core.scales.formats import MINUS
 from facetine.core.scales.ticks import MOST
 from facetine.errors import ScaleError
@@ -106,18 +107,53 @@ def stepped_ticks(low: float, high: float, count: int, unit: str, zone: str | No
     >>> stepped_ticks(0.0, 200 * 86400e6, 3, "month").labels
     ('Jan\\n1970', 'Apr', 'Jul')
     """
-    lengths = {"second": SECOND, "minute": MINUTE, "hour": HOUR}
-    if unit in lengths:
-        step = Step(count * lengths[unit], "microsecond", float(count * lengths[unit]))
-    elif unit in ("week", "day"):
-        days = count * (7 if unit == "week" else 1)
-        step = Step(days, "day", float(days * DAY))
-    else:
-        step = Step(count, unit, count * (_MONTH if unit == "month" else _YEAR))
+    step = step_of(count, unit)
     if (high - low) / step.length > 1000:
         raise ValueError(f"{(high - low) / step.length:,.0f} ticks")
     at = _instants(low, high, step, zone)
     return TimeTicks(tuple(at), _labels(at, step, zone))
+
+
+def calendar_edges(low: float, high: float, step: Step, zone: str | None = None) -> FloatArray:
+    """The beginnings of steps of the calendar that hold a range, each of them from its edge up to the next.
+
+    Args:
+        low: First instant, microseconds since 1970-01-01 UTC.
+        high: Last instant, not before `low`; it lies below the last edge.
+        step: The step, by the clocks of the zone.
+        zone: IANA name; None for data without a zone.
+
+    Returns:
+        Shape (k + 1,), increasing; the first edge is not after `low`.
+
+    >>> hours = calendar_edges(9e9, 30e9, Step(6 * HOUR, "microsecond", float(6 * HOUR))) / HOUR
+    >>> hours.tolist()
+    [0.0, 6.0, 12.0]
+    """
+    reach = 1.2 * step.length + 2 * HOUR
+    at = np.array(_instants(low - reach, high + reach, step, zone))
+    first = max(int(np.searchsorted(at, low, side="right")) - 1, 0)
+    return at[first : int(np.searchsorted(at, high, side="right")) + 1]
+
+
+def nearest_step(length: float) -> Step:
+    """The step of the calendar whose length comes nearest to one in microseconds, by their ratio.
+
+    >>> nearest_step(60 * DAY).unit, nearest_step(5 * HOUR).size // HOUR
+    ('month', 6)
+    """
+    return min(STEPS, key=lambda step: abs(math.log(step.length / length)))
+
+
+def step_of(count: int, unit: str) -> Step:
+    """So many seconds, minutes, hours, days, weeks, months or years."""
+    lengths = {"second": SECOND, "minute": MINUTE, "hour": HOUR}
+    if unit in lengths:
+        return Step(count * lengths[unit], "microsecond", float(count * lengths[unit]))
+    if unit in ("week", "day"):
+        days = count * (7 if unit == "week" else 1)
+        return Step(days, "day", float(days * DAY))
+    return Step(count, unit, count * (_MONTH if unit == "month" else _YEAR))
 
 
 def finer_ticks(at: Sequence[float], low: float, high: float, zone: str | None = None) -> tuple[float, ...]:
@@ -147,12 +183,36 @@ def _instants(low: float, high: float, step: Step, zone: str | None) -> list[flo
         pairs = {(wall - ahead, wall) for ahead in ends for wall in _walls(low + ahead, high + ahead, step)}
     else:
         pairs = {(_instant(wall, zone), wall) for wall in _walls(low + min(ends), high + max(ends), step)}
-    # Wall times that the clocks leap over in spring stand for no instant.
-    good = [(at, wall) for at, wall in sorted(pairs) if low <= at <= high and at + _offset(at, zone) == wall]
+    if step.length > HOUR:
+        # A midnight that the clocks leap over in spring is the first instant after it.
+        pairs = {(_begun(at, wall, zone) if wall % DAY == 0 else at, wall) for at, wall in pairs}
+        good = [(at, wall) for at, wall in sorted(pairs) if low <= at <= high and _shows(at, wall, zone)]
+    else:
+        # Shorter steps that they leap over stand for no instant.
+        good = [(at, wall) for at, wall in sorted(pairs) if low <= at <= high and at + _offset(at, zone) == wall]
     if step.length > HOUR:
         # Of an hour that comes twice, only steps of up to an hour count both.
         good = [pair for place, pair in enumerate(good) if place == 0 or pair[1] > good[place - 1][1]]
     return [float(at) for at, _ in good]
+
+
+def _begun(at: int, wall: int, zone: str) -> int:
+    """The first instant at which the clocks show a wall time or a later one, near an instant at which they should."""
+    if at + _offset(at, zone) <= wall:
+        return at
+    early, late = at - 3 * HOUR, at
+    if early + _offset(early, zone) >= wall:
+        return at
+    while late - early > 1:
+        middle = (early + late) // 2
+        early, late = (early, middle) if middle + _offset(middle, zone) >= wall else (middle, late)
+    return late
+
+
+def _shows(at: int, wall: int, zone: str) -> bool:
+    """Whether the clocks show a wall time at an instant, or have just leapt over it."""
+    there = at + _offset(at, zone)
+    return there == wall or (wall % DAY == 0 and there > wall and at - 1 + _offset(at - 1, zone) < wall)
 
 
 def _walls(low: float, high: float, step: Step) -> list[int]:
