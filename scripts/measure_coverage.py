@@ -32,9 +32,37 @@ def main() -> None:
         }
         for name, (ends, truth) in found.items():
             hits[name] += ends.low <= truth <= ends.high
+    said(hits, samples, f"{SIZE} rows")
+    for size in (SIZE, 4 * SIZE):
+        weighted(samples, size, rng)
+
+
+def weighted(samples: int, size: int, rng: np.random.Generator) -> None:
+    """Rows drawn from a lognormal distribution, each with a weight of its own that has nothing to do with its value."""
+    names = ("weighted mean, t", "weighted median", "weighted median, bootstrap")
+    hits, off, spread = dict.fromkeys(names, 0), [], []
+    for seed in range(samples):
+        x, weights = rng.lognormal(size=size), rng.lognormal(0, 0.7, size)
+        found = {
+            names[0]: (interval(x, weights=weights), math.exp(0.5)),
+            names[1]: (interval(x, "median", weights=weights), 1.0),
+            names[2]: (interval(x, "median", draws=DRAWS, seed=seed, weights=weights), 1.0),
+        }
+        for name, (ends, truth) in found.items():
+            hits[name] += ends.low <= truth <= ends.high
+        off.append(found[names[1]][0].center - 1.0)
+        spread.append(float(np.median(x)) - 1.0)
+    said(hits, samples, f"{size} rows with weights")
+    errors = [math.sqrt(float(np.mean(np.square(one)))) for one in (off, spread)]
+    print(f"  the weighted median misses the truth by {errors[0]:.3f}, one without weights by {errors[1]:.3f} (root mean square)")
+
+
+def said(hits: dict[str, int], samples: int, what: str) -> None:
+    """Prints how many intervals hold the truth."""
+    print(f"{what}:")
     for name, count in hits.items():
         error = math.sqrt(count / samples * (1 - count / samples) / samples)
-        print(f"{name}: {count / samples:.1%} ± {2 * error:.1%} of 95 % intervals hold the truth")
+        print(f"  {name}: {count / samples:.1%} ± {2 * error:.1%} of 95 % intervals hold the truth")
 
 
 if __name__ == "__main__":

@@ -250,6 +250,10 @@ class Density(Stroked, DrawnLayer):
         """One of x and y."""
         return None if mapped.get("x") is not None or mapped.get("y") is not None else "x"
 
+    def names_told(self, context: Context, horizontal: bool) -> Mapping[str, Computed]:  # noqa: ARG002
+        """Without the count where it is none."""
+        return {name: entry for name, entry in self.names().items() if name != "count" or self.measure == "count"}
+
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
         return True

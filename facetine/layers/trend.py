@@ -50,6 +50,13 @@ _STEP, _LEAST_PLACES = 1.5, 101
 _SAID = ("slope", "slope_low", "slope_high", "intercept", "r2", "count", "residual_std", "p")
 _CONTRAST = ("slope_difference", "slope_difference_low", "slope_difference_high", "slope_difference_p")
 _WORDS = ("equation", "coefficients", "origin")
+_OF_LINES = ("slope", "slope_low", "slope_high", "intercept", "p")
+_NOT_MADE: Mapping[str, tuple[str, ...]] = {
+    "linear": (), "robust": ("r2",), "polynomial": _OF_LINES, "logistic": ("r2", "residual_std", "coefficients"),
+    "quantile": ("slope_low", "slope_high", "p", "r2", "residual_std"),
+    "loess": (*_OF_LINES, "coefficients", "origin", "r2"),
+    "moving": (*_OF_LINES, "coefficients", "origin", "r2", "residual_std"),
+}  # fmt: skip
 _EVERY = ("x", "y", "y_low", "y_high", *_WORDS, *_SAID, *_CONTRAST)
 
 
@@ -110,6 +117,15 @@ class Trend(Stroked, DrawnLayer):
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
         return True
+
+    def names_told(self, context: Context, horizontal: bool) -> Mapping[str, Computed]:  # noqa: ARG002
+        """What the method makes; of a group that has no number it is missing."""
+        lacking = set(_NOT_MADE[self.method])
+        if not self.compare:
+            lacking |= set(_CONTRAST)
+        if context.axis("x").kind != "time":
+            lacking.add("origin")
+        return {name: entry for name, entry in self.names().items() if name not in lacking}
 
     def as_share(self) -> tuple[str, ...]:
         """A logistic curve is the share of yes."""

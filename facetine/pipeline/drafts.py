@@ -132,7 +132,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
         return Draft(layer, Table((), 0, None, _no_columns), {}, {}, (), sentence.swapped)
     if layer.stands_alone:
         own = own_table(layer, table, where)
-        facets = facet_columns(sentence, own, where) if own is not None else ()
+        facets = facet_columns(sentence, own, where, findings) if own is not None else ()
         empty = Table((), 0, None, _no_columns)
         return Draft(layer, empty if own is None else own, {}, {}, facets, sentence.swapped)
     if table is None:
@@ -165,7 +165,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     shows = layer.shows(as_said)
     columns = {name: column for name, column in every.items() if name in mapped and _said(name, sentence) in shows}
     columns = _without_numbers(layer, columns, as_said, sentence, where, findings)
-    facets = () if layer.backdrop else facet_columns(sentence, table, where)
+    facets = () if layer.backdrop else facet_columns(sentence, table, where, findings)
     for facet in facets:
         if facet.hint is not None and facet.hint.code == FLAGS_COUNTED:
             findings.add(facet.hint.code, "figure.facet", facet.hint.text, facet.hint.fix)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+import difflib
+import re
+from collections.abc import Iterable, Mapping, Sequence
 from itertools import product
 
 import numpy as np
@@ -21,6 +23,8 @@ from facetine.grammar.sentence import Sentence
 
 _MOST_PANELS = 400
 """On one page."""
+_ALIKE = 0.75
+"""Words of which so large a share of the letters agree may be slips of each other."""
 _MOST_IN_ALL = 10_000
 """On all pages."""
 MISSING = type("Missing", (), {"__repr__": lambda _: "missing", "__str__": lambda _: "missing"})()
@@ -70,7 +74,7 @@ def all_levels(
         if found[0].discrete:
             order = listed_order(spec.order) or sentence.said_order(found[0].name)
             known = sentence.codebook.entry(found[0].name).known
-            ordered = ordered_levels(found, order, f"figure.scale({aesthetic!r})", known)
+            ordered = ordered_levels(found, order, f"figure.scale({aesthetic!r})", known, findings)
             if not order:
                 ordered = _known_order(found, ordered, f"figure.scale({aesthetic!r})", findings)
             policy = sentence.missing_policy(aesthetic, found[0].name)
@@ -130,7 +134,7 @@ def _facet_levels(
         # Nested columns are ordered one by one already.
         nested = isinstance(facet.variables[place], tuple)
         order = None if nested else listed_order(facet.order_of(name)) or sentence.said_order(name)
-        own = ordered_levels(columns, order, "figure.facet", sentence.codebook.entry(name).known)
+        own = ordered_levels(columns, order, "figure.facet", sentence.codebook.entry(name).known, findings)
         levels_of.append(own if order or nested else _known_order(columns, own, "figure.facet", findings))
     levels = tuple(product(*levels_of)) if len(levels_of) > 1 else levels_of[0]
     if len(levels_of) > 1:
@@ -180,11 +184,20 @@ def _one_kind(aesthetic: str, columns: list[Column]) -> None:
         )
 
 
-def ordered_levels(columns: list[Column], order: Levels | None, where: str, known: tuple[str, ...] = ()) -> Levels:
+def ordered_levels(
+    columns: list[Column], order: Levels | None, where: str, known: tuple[str, ...] = (), findings: Findings | None = None
+) -> Levels:
     """The levels that occur: first those of the given order, then by the data's own order, else in natural order.
 
+    Args:
+        columns: All columns that show these levels.
+        order: Levels by name; one list serves frames that hold only some of them.
+        where: Who asks, for the error.
+        known: The levels that the codebook names.
+        findings: Takes a remark on levels that no row has.
+
     Raises:
-        OptionError: The given order names a level that neither a column nor the codebook (`known`) has.
+        OptionError: The given order names a level that no row has, and one that is there and not named reads like it.
     """
     occurring: dict[object, None] = {}
     own = False
@@ -202,19 +215,43 @@ def ordered_levels(columns: list[Column], order: Levels | None, where: str, know
     # What stands on the paper can be written as well as what stands in the data: "yes" for True.
     by_text = {**{level_name(level): level for level in found}, **{str(level): level for level in found}}
     there = {*known, *(word(level) for column in columns for level in column.levels for word in (str, level_name))}
-    first = []
-    for level in order:
-        if str(level) in by_text:
-            first.append(by_text[str(level)])
-        elif there and str(level) not in there and columns:
-            raise _no_level(level, [*found, *known], where)
-    return (*first, *(level for level in found if level not in set(first)))
+    first = [by_text[str(level)] for level in order if str(level) in by_text]
+    rest = [level for level in found if level not in set(first)]
+    if there and columns:
+        absent = [level for level in order if str(level) not in there]
+        say_absent(absent, [level_name(level) for level in rest], [*map(level_name, found), *known], "order", where, findings)
+    return (*first, *rest)
 
 
-def _no_level(level: object, found: list[object], where: str) -> OptionError:
-    error = unknown(OptionError, where, "order has no level", level, dict.fromkeys(map(level_name, found)), "levels")
-    assert isinstance(error, OptionError)
-    return error
+def say_absent(
+    absent: Sequence[object], unnamed: Sequence[str], every: Sequence[str], what: str, where: str, findings: Findings | None
+) -> None:
+    """Says which of the levels that an option names no row has: a list that serves many figures names more than one shows.
+
+    Args:
+        absent: Those that no row has.
+        unnamed: The levels that are there and not named.
+        every: All that are there or known.
+        what: The option.
+        where: Who asks.
+        findings: Takes the remark.
+
+    Raises:
+        OptionError: One of them reads like a level that is there and not named: then it is a slip.
+    """
+    for level in absent:
+        if any(_reads_like(level_name(level), other) for other in unnamed):
+            raise unknown(OptionError, f"{where}: {what}", "no category", level, dict.fromkeys(every), "categories")
+    if absent and findings is not None:
+        said = listed((repr(level_name(level)) for level in absent), 5)
+        findings.add("levels-absent", where, f"{what} names {said}, which no row has here")
+
+
+def _reads_like(word: str, other: str) -> bool:
+    """Whether a word may be a slip of another; words that differ in their digits alone are two of a series."""
+    if re.sub(r"\d+", "", word).casefold() == re.sub(r"\d+", "", other).casefold() and re.search(r"\d", word + other):
+        return word.casefold() == other.casefold()
+    return difflib.SequenceMatcher(None, word.casefold(), other.casefold()).ratio() >= _ALIKE
 
 
 def coded(column: Column, levels: Levels) -> IntArray:

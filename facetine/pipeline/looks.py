@@ -24,7 +24,7 @@ from facetine.grammar.aesthetics import LookValue
 from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
-from facetine.pipeline.levels import MISSING, level_name
+from facetine.pipeline.levels import MISSING, level_name, say_absent
 from facetine.pipeline.runs import LayerRun, Split
 from facetine.pipeline.scales import LookScale
 from facetine.pipeline.shades import level_colors, number_shades
@@ -201,9 +201,9 @@ def _usual_looks(
     if aesthetic in ("color", "outline"):
         return level_colors(spec, theme, sentence.codebook, column, levels, findings, thin)
     if aesthetic == "shape":
-        return _from_list(_said_for(levels, spec.shapes, SHAPES, "shape", "shapes"), count, "shapes", column.name)
+        return _from_list(_said_for(levels, spec.shapes, SHAPES, "shape", "shapes", findings), count, "shapes", column.name)
     if aesthetic == "dash":
-        return _from_list(_said_for(levels, spec.dashes, tuple(DASHES), "dash", "dashes"), count, "dashes", column.name)
+        return _from_list(_said_for(levels, spec.dashes, tuple(DASHES), "dash", "dashes", findings), count, "dashes", column.name)
     low, high = _look_span(aesthetic, spec, theme)
     share = np.linspace(0.0, 1.0, count) if count > 1 else np.array([1.0])
     if aesthetic == "size":
@@ -220,19 +220,23 @@ def _missing_look(aesthetic: str, rest: tuple[LookValue, ...]) -> LookValue:
 
 
 def _said_for(
-    levels: Levels, said: tuple[str, ...] | Mapping[str, str] | None, usual: tuple[str, ...], aesthetic: str, name: str
+    levels: Levels,
+    said: tuple[str, ...] | Mapping[str, str] | None,
+    usual: tuple[str, ...],
+    aesthetic: str,
+    name: str,
+    findings: Findings,
 ) -> tuple[str, ...]:
     """The looks of levels: a list as it is, or those of some levels with the usual ones, in their order, for the others.
 
     Raises:
-        OptionError: A look is said for a level that is not there.
+        OptionError: A look is said for a level that no row has, and that reads like one without.
     """
     if not isinstance(said, Mapping):
         return said or usual
     words = [level_name(level) for level in levels]
-    for level in said:
-        if level not in words:
-            raise unknown(OptionError, f"figure.scale({aesthetic!r}): {name}", "no category", level, words, "categories")
+    absent, unnamed = [level for level in said if level not in words], [word for word in words if word not in said]
+    say_absent(absent, unnamed, words, name, f"figure.scale({aesthetic!r})", findings)
     rest = iter([look for look in usual if look not in said.values()])
     # Where they run out, the error counts how many there are.
     return tuple(look for word in words if (look := said.get(word) or next(rest, "")))
@@ -298,8 +302,7 @@ def _number_scale(
         return LookScale(aesthetic, column, title, "number", (), values, low, high, spec, zone, breaks=breaks)
     if aesthetic in ("color", "outline"):
         if spec.middle is not None:
-            reach = max(high - spec.middle, spec.middle - low)
-            low, high = spec.middle - reach, spec.middle + reach
+            low, high = _about(spec.middle, low, high, transform, f"figure.scale({aesthetic!r}): middle")
         shades = number_shades(spec, theme, thin)
         values = (*(shades[::-1] if spec.reverse else shades), sentence.missing_color(aesthetic, column))
         sizes = None
@@ -308,6 +311,20 @@ def _number_scale(
         values = (min(sizes),)
     sort = "time" if kind == "time" else "number"
     return LookScale(aesthetic, column, title, sort, (), values, low, high, spec, zone, transform, beyond, ends=sizes)
+
+
+def _about(middle: float, low: float, high: float, transform: Transform, where: str) -> tuple[float, float]:
+    """The range with its middle in the middle, as the scale has it: as many decades either way on a log scale.
+
+    Raises:
+        ScaleError: The middle has no place on the scale.
+    """
+    first, center, last = transform.forward(np.array([low, middle, high])).tolist()
+    if not math.isfinite(center):
+        raise ScaleError(f"{where}: {middle:g} has no place on the scale", f"a value between {low:g} and {high:g}")
+    reach = max(last - center, center - first)
+    ends = transform.inverse(np.array([center - reach, center + reach])).tolist()
+    return ends[0], ends[1]
 
 
 def _limit(value: object, kind: str, zone: str | None, where: str) -> float:

@@ -87,12 +87,7 @@ def _columns(run: LayerRun, member: Member) -> dict[str, Told]:
             made[name] = Told(rows.values[name].astype(float).tolist(), sort, run.columns[name].zone)  # type: ignore[arg-type]
     if VALUE_TEXT in rows and run.borrowed_from is not None:
         made["text"] = Told(rows.values[VALUE_TEXT].tolist(), "words", None)
-    # Some names mean something with other options only.
-    return {name: one for name, one in made.items() if not one.values or any(map(_there, one.values))}
-
-
-def _there(value: Any) -> bool:
-    return value is not None and value == value
+    return made
 
 
 def _named(source: LayerRun, run: LayerRun) -> dict[str, Computed]:

@@ -65,11 +65,11 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
     return column
 
 
-def _ordered(sentence: Sentence, column: Column, order: Levels | None = None) -> Column:
+def _ordered(sentence: Sentence, column: Column, order: Levels | None = None, findings: Findings | None = None) -> Column:
     """A column whose levels stand in the order that was said, else in the codebook's."""
     known = sentence.codebook.entry(column.name).known
     where = "figure.facet" if order else "codebook"
-    levels = ordered_levels([column], order or sentence.said_order(column.name), where, known)
+    levels = ordered_levels([column], order or sentence.said_order(column.name), where, known, findings)
     return Column(column.name, column.kind, coded(column, levels), levels, own_order=True)
 
 
@@ -97,11 +97,11 @@ def _called(table: Table, value: Any, aesthetic: str, where: str) -> Column:
     return column
 
 
-def facet_columns(sentence: Sentence, table: Table, where: str) -> tuple[Column, ...]:
+def facet_columns(sentence: Sentence, table: Table, where: str, findings: Findings | None = None) -> tuple[Column, ...]:
     """What a table has of the facet's variables, as categories; none where there is no facet, or the table lacks one of them."""
     if sentence.facet is None:
         return ()
-    sides = [_facet_column(sentence, table, variable, where) for variable in sentence.facet.variables]
+    sides = [_facet_column(sentence, table, variable, where, findings) for variable in sentence.facet.variables]
     there = tuple(column for column in sides if column is not None)
     if len(there) < len(sides):
         return ()
@@ -110,7 +110,7 @@ def facet_columns(sentence: Sentence, table: Table, where: str) -> tuple[Column,
     return tuple(column if column.discrete else as_kind(column, "category", "figure.facet") for column in there)
 
 
-def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: str) -> Column | None:
+def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: str, findings: Findings | None) -> Column | None:
     """One variable of a facet; None where the table lacks its columns."""
     assert sentence.facet is not None
     if isinstance(variable, tuple):
@@ -118,7 +118,8 @@ def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: s
             return None
         parts = [sentence.column(table, name, where, "the facet") for name in variable]
         parts = [part if part.discrete else as_kind(part, "category", "figure.facet") for part in parts]
-        return crossed([_ordered(sentence, part, listed_order(sentence.facet.order_of(part.name))) for part in parts])
+        orders = [listed_order(sentence.facet.order_of(part.name)) for part in parts]
+        return crossed([_ordered(sentence, part, order, findings) for part, order in zip(parts, orders, strict=True)])
     if isinstance(variable, str) and variable in table.names:
         return sentence.column(table, variable, where, "the facet")
     if isinstance(variable, str) and not set(columns_of(variable, "figure.facet")) <= set(table.names):

@@ -11,10 +11,11 @@ from facetine.core.color.registry import PALETTES, for_numbers
 from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
 from facetine.data.codebook import Codebook
 from facetine.data.table import Column, Levels
-from facetine.errors import FacetineError, OptionError, listed, unknown
+from facetine.errors import OptionError, listed
 from facetine.findings import Findings
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
+from facetine.pipeline.levels import say_absent
 
 STEPS = 256
 _CONTRAST = 3.0
@@ -35,10 +36,10 @@ def level_colors(
     booked = {str(entry.word(code)): shade for code, shade in (entry.colors or {}).items()}
     own = _by_level(spec, column, levels)
     said = {**booked, **own}
-    for name in own:
-        there = {level_key(level) for level in (*levels, *column.levels)} | set(entry.known)
-        if levels and name not in there:
-            raise _no_category(name, tuple(dict.fromkeys((*map(level_key, levels), *entry.known))))
+    there = {level_key(level) for level in (*levels, *column.levels)} | set(entry.known)
+    absent = [name for name in own if levels and name not in there]
+    unnamed = [level_key(level) for level in levels if level_key(level) not in own]
+    say_absent(absent, unnamed, [*map(level_key, levels), *entry.known], "colors", "figure.scale('color')", findings)
     if _in_steps(spec, column, levels) and not said and spec.others is None:
         stops = ramp_colors(spec, theme)
         # The palest end of a ramp is lost on white; ordered levels start a little inside.
@@ -115,10 +116,6 @@ def level_key(level: object) -> str:
     if isinstance(level, bool | np.bool_):
         return "yes" if level else "no"
     return str(level)
-
-
-def _no_category(name: str, levels: Levels) -> FacetineError:
-    return unknown(OptionError, "figure.scale('color')", "colors names no category", name, map(level_key, levels), "categories")
 
 
 def _in_steps(spec: ScaleSpec, column: Column, levels: Levels) -> bool:

@@ -65,7 +65,7 @@ def test_single_categories_may_be_given_a_shape():
 
 
 @pytest.mark.parametrize(("shapes", "error", "said"), [
-    ({"brie": "open_disc"}, OptionError, "shapes: no category 'brie'"),
+    ({"wached": "open_disc"}, OptionError, "shapes: no category 'wached'. Did you mean 'washed'"),
     ({"washed": "star"}, OptionError, r"shapes\['washed'\]: can't be 'star'"),
     (["disc", "open_disc"], ScaleError, "'rind' has 4 categories, but there are 2 shapes"),
 ])  # fmt: skip

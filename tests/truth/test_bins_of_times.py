@@ -30,7 +30,9 @@ def bins(frame, zone=None, **options):
 
 
 # The clocks go forward on 31 March 2030 in Berlin.
-@pytest.mark.parametrize(("width", "hours"), [(1, 24), (0.25, 6), ("6 hours", 6), ("12 hours", 12), ("2 hours", 2), ("1 hour", 1)])
+@pytest.mark.parametrize(
+    ("width", "hours"), [(1, 24), (0.25, 6), ("6 hours", 6), ("12 hours", 12), ("2 hours", 2), ("1 hour", 1)]
+)
 @pytest.mark.parametrize("zone", [None, BERLIN])
 def test_bins_of_days_and_hours_begin_at_local_midnight(width, hours, zone):
     edges = bins(stamps("2030-03-29 05:17", 5, zone), zone, bin_width=width)
@@ -42,7 +44,11 @@ def test_bins_of_days_and_hours_begin_at_local_midnight(width, hours, zone):
 
 @pytest.mark.parametrize(
     ("width", "begins"),
-    [("1 month", lambda at: at.day == 1), ("1 week", lambda at: at.weekday() == 0), ("1 year", lambda at: (at.month, at.day) == (1, 1))],
+    [
+        ("1 month", lambda at: at.day == 1),
+        ("1 week", lambda at: at.weekday() == 0),
+        ("1 year", lambda at: (at.month, at.day) == (1, 1)),
+    ],
 )
 @pytest.mark.parametrize("option", ["bins", "bin_width"])
 def test_bins_in_words_are_steps_of_the_calendar(width, begins, option):

@@ -41,11 +41,18 @@ def mean(part):
     return np.average(part.v, weights=part.w)
 
 
-def median(part):
-    """Linear between the middles of the weights, the first at 0 and the last at 1."""
+def quantile(part, share):
+    """The mean of the weighted quantile function over [(h − 1)/n, h/n], by the area under its steps up to both ends."""
     ordered = part.sort_values("v")
-    middle = np.cumsum(ordered.w) - ordered.w / 2
-    return np.interp(0.5, (middle - middle.iloc[0]) / (middle.iloc[-1] - middle.iloc[0]), ordered.v)
+    ends = np.concatenate([[0.0], np.cumsum(ordered.w) / ordered.w.sum()])
+    areas = np.concatenate([[0.0], np.cumsum(np.diff(ends) * ordered.v)])
+    size = ordered.w.sum() ** 2 / (ordered.w**2).sum()
+    low, high = share * (size - 1) / size, (share * (size - 1) + 1) / size
+    return size * (np.interp(high, ends, areas) - np.interp(low, ends, areas))
+
+
+def median(part):
+    return quantile(part, 0.5)
 
 
 @pytest.mark.parametrize("verb", ["bars", "points", "lines", "areas"])

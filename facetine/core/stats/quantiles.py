@@ -7,12 +7,13 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.arrays import FloatArray
+from facetine.core.stats.weights import effective_size
 
 # Plotting parameters (a, b) of the continuous types: p(k) = (k − a) / (n + 1 − a − b).
 _PLACES = {4: (0.0, 1.0), 5: (0.5, 0.5), 6: (0.0, 0.0), 7: (1.0, 1.0), 8: (1 / 3, 1 / 3), 9: (3 / 8, 3 / 8)}
 _FEW, _MANY = 8, 2000
 DEFAULT_TYPE = 7
-"""TextStyle 7: linear between (k − 1)/(n − 1), so that 0 and 1 are the extremes."""
+"""Type 7: linear between (k − 1)/(n − 1), so that 0 and 1 are the extremes."""
 
 
 def quantiles(x: FloatArray, shares: FloatArray, kind: int = DEFAULT_TYPE) -> FloatArray:
@@ -107,10 +108,11 @@ def weight_middles(x: FloatArray, weights: FloatArray) -> Middles:
 def weighted_quantiles(x: FloatArray, weights: FloatArray, shares: FloatArray) -> FloatArray:
     """Quantiles of a weighted sample, which for equal weights are those of type 7.
 
-    Sorted rows stand at p(k) = (c(k) − c(1)) / (c(n) − c(1)), where c(k) is the middle of the weight of row k among all
-    weights laid end to end; between rows quantiles are linear. For weights of 1 that is (k − 1) / (n − 1). Rescaling all
-    weights changes nothing; rows of one value share their weight. It is not the quantile of a sample in which each row
-    is repeated as often as its weight says: a weight is how much a row counts, not how often it was seen.
+    The weighted quantile function is a step at each sorted row, as long as its share of all weights. A quantile is its mean
+    over [(h − 1)/n, h/n] with h = p(n − 1) + 1, where n is Kish's effective size (Σw)² / Σw²: for equal weights that spans
+    the two rows between which type 7 is linear. Rescaling all weights, or changing the order of rows, changes nothing. It is
+    not the quantile of a sample in which each row is repeated as often as its weight says: a weight is how much a row
+    counts, not how often it was seen. At 0 and 1 it is the mean of the outermost n-th of all weight.
 
     Args:
         x: Shape (n,), finite.
@@ -119,16 +121,33 @@ def weighted_quantiles(x: FloatArray, weights: FloatArray, shares: FloatArray) -
 
     Returns:
         Shape (k,); NaN for an empty sample.
+
+    Source: Akinshin (2023), "Weighted quantile estimators", arXiv:2304.07265, sections 2 and 3 (type 7); Kish (1965), Survey
+    Sampling.
+
+    >>> weighted_quantiles(np.array([1.0, 2, 3, 10]), np.array([1.0, 1, 5, 1]), np.array([0.5]))
+    array([3.])
     """
     shares = np.asarray(shares, float)
     if not len(x):
         return np.full(len(shares), np.nan)
     if (weights == weights[0]).all():
         return quantiles(x, shares)
-    ordered, middle = weight_middles(x, weights)
-    reach = middle[-1] - middle[0]
-    result: FloatArray = np.interp(shares, (middle - middle[0]) / reach, ordered)
-    return result
+    order = np.argsort(x, kind="stable")
+    ordered, size = x[order], effective_size(weights)
+    ends = risen(weights[order])
+    starts = np.concatenate([[0.0], ends[:-1]])
+    found = []
+    for share in shares.tolist():
+        low = share * (size - 1) / size
+        high = min(low + 1 / size, 1.0)
+        first, last = int(np.searchsorted(ends, low, side="right")), int(np.searchsorted(ends, high, side="left")) + 1
+        first = min(first, len(x) - 1)
+        part, base = slice(first, max(last, first + 1)), float(ordered[first])
+        held = np.minimum(ends[part], high) - np.maximum(starts[part], low)
+        mean = float(held @ (ordered[part] - base)) / float(held.sum()) if held.sum() > 0 else 0.0
+        found.append(min(max(base + mean, float(ordered[0])), float(ordered[-1])))
+    return np.array(found)
 
 
 WHISKER = 1.5
