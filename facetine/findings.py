@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from typing import Literal, TypeAlias
 
@@ -30,6 +31,23 @@ class Finding:
 
     def __str__(self) -> str:
         return f"{self.where}: {self.text}" + (f"; {self.fix}" if self.fix else "")
+
+
+def as_notes(findings: Iterable[Finding]) -> tuple[str, ...]:
+    """Remarks as an analyst reads them: one for each cause, with all the layers that make it.
+
+    >>> one = Finding("rows-missing", "info", "figure.points", "9 rows without ph left out")
+    >>> as_notes([one, replace(one, where="figure.trend")])
+    ('figure.points, trend: 9 rows without ph left out',)
+    """
+    causes: dict[tuple[str, str, str], Finding] = {}
+    for one in findings:
+        cause = (one.code, one.text, one.fix)
+        first = causes.setdefault(cause, one)
+        verb = one.where.removeprefix("figure.")
+        if one.where != first.where and verb.isidentifier() and verb not in first.where.removeprefix("figure.").split(", "):
+            causes[cause] = replace(first, where=f"{first.where}, {verb}")
+    return tuple(map(str, causes.values()))
 
 
 @dataclass(slots=True)

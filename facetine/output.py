@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING
 from facetine.core.arrays import is_number
 from facetine.errors import ExportError, OptionError, told, unknown
 from facetine.files import write_whole
-from facetine.findings import Finding
+from facetine.findings import Finding, as_notes
 from facetine.grammar.given import Length, Target, Targets
 from facetine.grammar.lengths import in_points
 from facetine.pages import Paper, PaperSize, on_paper, paper_of
@@ -66,7 +66,7 @@ class ExportResult:
 
     def __repr__(self) -> str:
         lines = [f"wrote {file.path}  {file.width_mm:.0f}×{file.height_mm:.0f} mm" for file in self.files]
-        return "\n".join([*lines, *(f"finding: {note}" for note in self.findings)])
+        return "\n".join([*lines, *(f"finding: {note}" for note in as_notes(self.findings))])
 
 
 def targets(path: Targets, formats: Sequence[str] | str | None) -> list[Path]:
@@ -383,20 +383,22 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
 
 
 _written: dict[Path, int] = {}
-"""What this session has written, and of which sentence."""
+"""What this session has written, and of which figure."""
 
 
 def _said_as(sentence: Sentence | Plate) -> int:
-    """What tells a sentence from another one, whatever its data."""
+    """What tells a figure from another one: what stands on its axes. Whatever else is changed, it is that figure again."""
+    from facetine.grammar.picture import Picture
     from facetine.grammar.sentence import Sentence
 
-    if isinstance(sentence, Sentence):
-        from facetine.grammar.spec import spelled
+    figures = [sentence] if isinstance(sentence, Sentence) else sentence.contents()
+    shown = [one.path if isinstance(one, Picture) else _axes_of(one) for one in figures]
+    return hash(tuple(map(repr, shown)))
 
-        return hash(spelled(sentence).partition("\n")[2])
-    from facetine.grammar.platespec import plate_spelled
 
-    return hash(plate_spelled(sentence))
+def _axes_of(sentence: Sentence) -> tuple[object, ...]:
+    places = [sentence.mapping, *(layer.map for layer in sentence.layers if not sentence.mapping)]
+    return tuple("computed" if callable(shown) else shown for one in places for shown in (one.get("x"), one.get("y")))
 
 
 def _replaced(file: Path, said_as: int) -> tuple[Finding, ...]:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, NoReturn, Self, cast
 
 from facetine.calls import verb
 from facetine.errors import OptionError, note, told
+from facetine.findings import as_notes
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length, Plain, Targets
@@ -109,7 +110,7 @@ class Shown:
             checked_rasterize(rasterize, f"{where}: rasterize"),
         )  # fmt: skip
         done = export(self._sentence, path, formats, asked)
-        note(done.findings)
+        note(as_notes(done.findings))
         return done
 
     @verb
@@ -224,7 +225,7 @@ class Shown:
         sort = choice(*SORTS, name="formats")(format, f"{getattr(self, '_what', 'figure')}.copy: format")
         made = built(self._sentence, width, height, f"{getattr(self, '_what', 'figure')}.copy")
         put(rendered(made, sort, dpi=checked_dpi(dpi), transparent=False, fonts="name"), sort)
-        note(made.findings)
+        note(as_notes(made.findings))
 
     @verb
     def show(self, *, width: Length = None, height: Length = None, ground: str | None = None) -> None:

@@ -964,6 +964,7 @@ class LayerVerbs:
         side: Literal["above", "below", "left", "right", "middle"] | None = None,
         gap: float = 3.0,
         avoid: bool | None = None,
+        priority: str | None = None,
         shift: tuple[str, str] | None = None,
         halo: bool | None = None,
         layer: str | None = None,
@@ -986,6 +987,7 @@ class LayerVerbs:
             side: The side at which something stands. It is one of "above", "below", "left", "right", "middle".
             gap: Space between a place and its label, or between texts that belong together, in points. It is a number from 0 to 100.
             avoid: Whether labels are moved off the marks of all layers and each other, or left out and counted where there is no space; where neither this nor a side or a shift is given, those of fewer than 200 rows are.
+            priority: The column whose largest values keep their labels where there is no space for all.
             shift: How far its text is moved from where it would stand, to the right and down, such as ("2 mm", "-1 mm").
             halo: Whether a halo in the color of the ground sets a text off; where it lies on marks by default.
             layer: A layer of the figure: its verb, its name or its place.

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from facetine.cli.report import Reporter
 from facetine.errors import FacetineError, PlanError
-from facetine.findings import so_many
+from facetine.findings import as_notes, so_many
 from facetine.grammar.given import Plain
 
 if TYPE_CHECKING:
@@ -92,7 +92,7 @@ class Telling:
         if not (self.as_json or self.quiet):
             for outcome in outcomes:
                 if outcome.state == "written" and not self.brief:
-                    self.reporter.notes(tuple(map(str, outcome.findings)), outcome.name)
+                    self.reporter.notes(as_notes(outcome.findings), outcome.name)
         for outcome in outcomes:
             if outcome.error is not None and not self.as_json:
                 self.reporter.failed(outcome.name, outcome.error)

@@ -16,6 +16,7 @@ from facetine.cli.values import layer as read_layer
 from facetine.cli.values import pairs, read_value
 from facetine.cli.values import scale as read_scale
 from facetine.errors import DataError, ExportError, FacetineFinding, OptionError
+from facetine.findings import as_notes
 from facetine.grammar.given import Plain
 
 A = TypeVar("A", bound=Callable[..., Any])
@@ -246,12 +247,12 @@ def draw(
     reporter = Reporter(json and not piped, quiet or piped is not None)
     for number, file in enumerate(done.files):
         if str(file.path) != str(piped):
-            reporter.wrote(file, tuple(map(str, done.findings)) if number == 0 else ())
+            reporter.wrote(file, as_notes(done.findings) if number == 0 else ())
     if numbers is not None:
         from facetine.frames import written_numbers
 
         reporter.wrote_table(written_numbers(figure, numbers, width=_length(width), height=_length(height)))
-    Reporter(json and not piped, quiet).notes(tuple(map(str, done.findings)))
+    Reporter(json and not piped, quiet).notes(as_notes(done.findings))
     if proposed and not (json or quiet or piped):
         _go_on(figure, data, codebook, read)
     return 0

@@ -6,6 +6,7 @@ import sys
 from typing import Any
 
 from facetine.errors import FacetineError, PlanError
+from facetine.findings import as_notes
 from facetine.grammar.given import Plain
 
 
@@ -46,7 +47,7 @@ class Reporter:
 
         said: Plain = {"figure": outcome.name, "state": outcome.state}
         for number, file in enumerate(outcome.files):
-            notes = tuple(map(str, outcome.findings)) if number == 0 else ()
+            notes = as_notes(outcome.findings) if number == 0 else ()
             self._out(json.dumps(said | self._file(file, notes), ensure_ascii=False))
         if outcome.numbers is not None:
             self.wrote_table(outcome.numbers, outcome.name)

@@ -11,6 +11,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source
+from facetine.data.table import Table
 from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.layer import Layer
 from facetine.layers.context import BinsBeside, Computed, Context, Drawn, Space
@@ -44,6 +45,10 @@ class PanelView(NamedTuple):
     """The width of a category's slot along x, in points; 0 where x holds no categories."""
     around: Callable[[], FloatArray] = lambda: np.zeros((0, 2))
     """The places of the marks of other layers, shape (n, 2), also of those drawn later."""
+    taken: list[Region] | None = None
+    """Where texts stand in the panel so far; what searches its place adds it here."""
+    lines: Sequence[Region] = ()
+    """The lines of references in the panel, as thin regions."""
     say: Callable[..., None] = lambda *_, **__: None
     """Makes a remark, as `Context.say`."""
     tally: Callable[..., None] = lambda *_, **__: None
@@ -166,6 +171,14 @@ class DrawnLayer(Layer):
     def uses_weight(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Whether a weight changes what it computes."""
         return bool(self.weighs)
+
+    def seeing(self, table: Table) -> Self:  # noqa: ARG002
+        """The layer once it knows its table, of which it may need a column that shows in no mark."""
+        return self
+
+    def lines_of(self, rows: Columns, box: Region) -> list[Region]:  # noqa: ARG002
+        """The lines across a panel that texts keep off, as thin regions; its rows are given in points."""
+        return []
 
     def bins_of_axis(self) -> BinsBeside | None:
         """The edges of its bins, shape (k + 1,), in the unit of the data; None where it has none."""

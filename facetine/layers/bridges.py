@@ -9,8 +9,10 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray, is_number
 from facetine.core.columns import Columns
+from facetine.core.scales.calendar import clock_times
 from facetine.core.scales.formats import significant
 from facetine.core.stats.groups import grouped
+from facetine.core.stats.rhythm import joined_by_rhythm
 from facetine.errors import OptionError, told
 from facetine.findings import so_many
 from facetine.layers.context import Context
@@ -20,7 +22,7 @@ STRETCH = "stretch"
 """The column that numbers the unbroken stretches of each line."""
 BRIDGE_SAYS = (
     'How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where '
-    "one is plain to see."
+    "one is plain to see; nights, weekends and single holidays of a weekly rhythm are no gaps."
 )
 """What the option `bridge` of a layer is."""
 _USUAL, _SAME, _PLAIN, _FEW = 1.5, 0.01, 0.8, 5
@@ -52,8 +54,8 @@ def stretches(rows: Columns, bridge: bool | float | str | None, context: Context
     """The rows of lines, by increasing x in each group, with the numbers of their unbroken stretches.
 
     Where nothing is said, and most rows of a group have one distance from the next, a line breaks where rows are
-    farther apart than 1.5 times that. What is bridged leaves out rows without a value; what is not keeps them, since
-    they interrupt.
+    farther apart than 1.5 times that; where they keep a weekly rhythm, what it leaves out breaks nothing. What is bridged
+    leaves out rows without a value; what is not keeps them, since they interrupt.
 
     Args:
         rows: Groups one after the other.
@@ -70,34 +72,46 @@ def stretches(rows: Columns, bridge: bool | float | str | None, context: Context
         return rows
     value = rows["y" if "y" in rows else "y_low"].astype(float)
     said = _said(bridge, kind, context)
-    keep, stretch, broken, usual = np.ones(len(rows), bool), np.zeros(len(rows), np.int64), 0, 0.0
+    keep, stretch, usual = np.ones(len(rows), bool), np.zeros(len(rows), np.int64), 0.0
+    gaps: list[float] = []
     groups = grouped(rows.panel, rows.group)
     for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
         which = np.sort(groups.order[start : start + size])
         there = which[np.isfinite(value[which])]
         steps = np.diff(rows["x"][there].astype(float))
-        limit = said if said is not None else _usual_limit(steps)
+        places = rows["x"][there].astype(float)
+        rhythm = joined_by_rhythm(clock_times(places, context.axis("x").zone)) if said is None and kind == "time" else None
+        limit = said if said is not None else _USUAL * float(np.median(steps)) if rhythm is not None else _usual_limit(steps)
         if limit is None:
             continue
         apart = steps > limit
+        if rhythm is not None:
+            apart &= ~rhythm
         if bridge is None:
             # A row without a value interrupts, however near its neighbours are.
             between = np.diff(np.searchsorted(which, there)) > 1
             lone = apart & ~between
             if lone.any():
-                broken, usual = broken + int(lone.sum()), limit / _USUAL
+                gaps += steps[lone].tolist()
+                usual = limit / _USUAL
             apart = apart | between
         keep[np.setdiff1d(which, there)] = False
         stretch[there[1:]] = np.cumsum(apart)
-    if broken:
-        gaps = so_many(broken, "gap")
-        context.say(
-            "line-gaps",
-            f"{gaps} where rows are farther apart than {_USUAL:g} times the usual {distance_told(usual, kind)}",
-            "bridge=True joins them",
-        )
+    if gaps:
+        text = f"{so_many(len(gaps), 'gap')} where rows are farther apart than {_USUAL:g} times the usual"
+        context.say("line-gaps", f"{text} {distance_told(usual, kind)}", _length_proposed(gaps, kind))
     rows = rows.put(**{STRETCH: stretch.astype(float)})
     return rows if keep.all() else rows.take(keep)
+
+
+def _length_proposed(gaps: list[float], kind: str) -> str:
+    """The distance that joins the shorter half of the gaps, for the analyst who means no gap by it."""
+    length = sorted(gaps)[(len(gaps) - 1) // 2]
+    if kind != "time":
+        return f"bridge={significant(length * 1.001, 3)} joins those of up to {significant(length, 3)}"
+    unit = next((name for name in ("day", "hour", "minute", "second") if length / 1e6 >= 2 * _SECONDS[name]), "second")
+    count = math.ceil(length / 1e6 / _SECONDS[unit] - 1e-9)
+    return f'bridge="{count} {unit}s" joins those that are no longer'
 
 
 def _said(bridge: bool | float | str | None, kind: str, context: Context) -> float | None:

@@ -8,6 +8,7 @@ from typing import ClassVar
 
 import numpy as np
 
+from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.core.geometry.apart import moved_apart
 from facetine.core.query import Source
@@ -19,7 +20,7 @@ from facetine.grammar.options import anything, choice, flag, ink, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look
-from facetine.layers.placing import set_off
+from facetine.layers.placing import Spot, free_spot, set_off
 from facetine.layers.segments import arrows
 from facetine.layers.summary import PLACE_X, PLACE_Y
 from facetine.layers.values import VALUE_TEXT
@@ -141,13 +142,19 @@ class Callout(DrawnLayer):
             box = panel.box
             x = min(max(x, box.x + half[0]), max(box.right - half[0], box.x + half[0])) + right
             y += down
+            # Where it was said to stand it stands, unless another text is there.
+            across, up = 2 * half[0] + _CLEAR, 2 * half[1] + _CLEAR
+            ways = [(a, b) for b in (0, -1, 1) for a in (0, 1, -1)]
+            spots = [Spot(x - half[0] + a * across, y - half[1] + b * up) for a, b in (ways[:1] if self.shift else ways)]
+            spot = free_spot(block, spots, panel._replace(around=_nowhere, lines=())) if block.lines else spots[0]
+            x, y = spot.left + half[0], spot.top + half[1]
             if "x_to" in rows:
                 tip = np.array([rows["x_to"][row], rows["y_to"][row]])
                 start = np.array([x, y]) + np.clip(tip - (x, y), -half - 1.5, half + 1.5)
                 if np.hypot(*(tip - start)) > 2:
                     end = tip - (tip - start) / np.hypot(*(tip - start)) * 2.0
                     yield from arrows(np.array([[*start, *end]]), Stroke(shade, width), 4.0, rows.numbers[[row]])
-            texts = block.placed(x, y - half[1], 0.5, role="callout", row=int(rows.numbers[row]))
+            texts = block.placed(x - half[0], y - half[1], role="callout", row=int(rows.numbers[row]))
             yield from set_off(texts, panel, self.halo, (0.0, 0.0))
 
     def _at_rows(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
@@ -168,11 +175,26 @@ class Callout(DrawnLayer):
                 top = y - block.height - _CLEAR
             standing.append((left, min(max(top, box.y - 0.7 * block.height), box.bottom - block.height), block))
         for row, (left, top, block) in enumerate(_apart(standing, box)):
-            yield from block.placed(left, top, role="callout", row=int(rows.numbers[row]))
+            x, y = float(rows["x"][row]), float(rows["y"][row])
+            middle, level = x - block.width / 2, y - block.height / 2
+            beside = [
+                (middle, y - block.height - _CLEAR), (x + _CLEAR, level), (x - block.width - _CLEAR, level), (middle, y + _CLEAR),
+                (x + _CLEAR, y - block.height - _CLEAR), (x - block.width - _CLEAR, y - block.height - _CLEAR),
+                (x + _CLEAR, y + _CLEAR), (x - block.width - _CLEAR, y + _CLEAR),
+            ]  # fmt: skip
+            spots = [Spot(left, top), *(Spot(*place) for place in beside)]
+            # Of several texts each keeps the place at which it stands off the others, if nothing else is there.
+            spot = free_spot(block, spots if self.shift is None else spots[:1], panel)
+            yield from block.placed(spot.left, spot.top, role="callout", row=int(rows.numbers[row]))
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""
         yield from ()
+
+
+def _nowhere() -> FloatArray:
+    """No marks: a text that was put among them stays there."""
+    return np.zeros((0, 2))
 
 
 def _apart(standing: list[tuple[float, float, Block]], box: Region) -> list[tuple[float, float, Block]]:

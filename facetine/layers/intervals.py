@@ -128,6 +128,8 @@ class Intervals(DrawnLayer):
         names = dict(self.names())
         if given_along(context.columns):
             names.pop(self.around, None)
+            if "y" not in context.columns:
+                names.pop("center", None)
             for axis in ("x", "y"):
                 if axis not in context.columns:
                     names.pop(TURNED[axis] if horizontal else axis, None)

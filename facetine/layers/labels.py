@@ -12,7 +12,8 @@ from facetine.core.arrays import IntArray
 from facetine.core.columns import Columns
 from facetine.core.geometry.labels import placed_labels
 from facetine.core.query import Source
-from facetine.errors import OptionError
+from facetine.data.table import Table
+from facetine.errors import KindError, OptionError
 from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.lengths import shifts_option, shifts_points
@@ -55,6 +56,7 @@ class Labels(DrawnLayer):
         None,
         flag,
     )
+    priority: str | None = option(None, text)
     shift: tuple[str, str] | None = option(None, shifts_option)
     halo: bool | None = option(None, flag)
     layer: str | None = option(None, text)
@@ -76,9 +78,29 @@ class Labels(DrawnLayer):
             return None
         return next((name for name in ("x", "y", "label") if mapped.get(name) is None), None)
 
+    def seeing(self, table: Table) -> Self:
+        """With the priority of each row, by its number.
+
+        Raises:
+            KindError: The column holds what has no order.
+        """
+        if self.priority is None:
+            return self
+        column = table.need(self.priority, "figure.labels", "priority=")
+        if column.kind == "category":
+            raise KindError(
+                f"figure.labels: priority is a number, a time or in an order, but {column.name!r} holds categories",
+                f'write .kinds({column.name}="ordered") if its values have one',
+            )
+        ranks = np.full(int(table.numbers.max(initial=-1)) + 1, -np.inf)
+        ranks[table.numbers] = np.where(column.missing, -np.inf, column.values.astype(float))
+        return replace(self, priority=ranks)  # type: ignore[arg-type]
+
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows."""
         rows = source.rows()
+        if self.priority is not None and self.layer is not None:
+            raise OptionError(f"{context.where}: priority is a column of the rows, and layer={self.layer!r} has its own marks")
         if self.layer is not None and self.text is None:
             raise OptionError(f"{context.where}: layer={self.layer!r}, but there is no text", 'such as text="{count:,}"')
         if self.avoid and self.shift is not None:
@@ -116,9 +138,12 @@ class Labels(DrawnLayer):
         by_hand = self.side is not None or self.shift is not None
         free = not by_hand and self.layer is None and "x" in rows and "y" in rows and len(shown) < _FEW
         if free if self.avoid is None else self.avoid:
-            standing = np.concatenate([at, panel.around()])
+            texts = [corner for box in panel.taken or () for corner in _corners(box)]
+            standing = np.concatenate([at, panel.around(), np.array(texts).reshape(-1, 2)])
             yield from self._avoiding(at[shown], blocks, standing, panel, rows.numbers[shown])
             return
+        if self.priority is not None:
+            panel.say("priority-unused", "priority has no effect on labels that are all drawn where they are", "avoid=True")
         anchor, side = _SIDES[self.side or "above"]
         anchor = 1.0 if "x" not in rows else anchor
         for row, block in zip(shown, blocks, strict=True):
@@ -135,7 +160,10 @@ class Labels(DrawnLayer):
     def _avoiding(self, at: Any, blocks: list[Any], obstacles: Any, panel: PanelView, numbers: IntArray) -> Iterator[Mark]:
         size = np.array([(block.width, block.height) for block in blocks])
         box = panel.box
-        places = placed_labels(at, size + 1.0, obstacles, (box.x, box.y - 4, box.right + 4, box.bottom), self.gap)
+        known: Any = self.priority
+        ranks = known[numbers] if known is not None else None
+        limits = (box.x, box.y - 4, box.right + 4, box.bottom)
+        places = placed_labels(at, size + 1.0, obstacles, limits, self.gap, ranks)
         ends = []
         for place in np.flatnonzero(places.leader).tolist():
             center = places.center[place]
@@ -152,3 +180,9 @@ class Labels(DrawnLayer):
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""
         yield from ()
+
+
+def _corners(box: Region) -> list[tuple[float, float]]:
+    """Places of a text that labels keep off: its corners and its middle."""
+    across = (box.x, box.x + box.width / 2, box.right)
+    return [(x, y) for x in across for y in (box.y, box.bottom)] + [(across[1], box.y + box.height / 2)]

@@ -22,7 +22,7 @@ from facetine.layers.graphs import graph, within
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
-from facetine.layers.placing import set_off
+from facetine.layers.placing import Spot, free_spot, set_off
 from facetine.layers.summary import COUNT, need_numbers
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Stroke, segments
@@ -30,6 +30,8 @@ from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
 _AGGREGATES = ("mean", "median", "min", "max")
+_ALONG = (1.0, 0.0, 0.5, 0.75, 0.25)
+"""The shares of a line at which its label is tried, on both sides of it."""
 _ENDS = {"start": 0.0, "middle": 0.5, "end": 1.0}
 
 
@@ -190,12 +192,16 @@ class Reference(Stroked, DrawnLayer):
             seen = np.flatnonzero(held)
             row = int(seen[round(self._share * (len(seen) - 1))])
             block = set_text(str(rows.values[VALUE_TEXT][row]), panel.type._replace(color=panel.looks["color"].of(row)))
-            x, y = float(rows["x"][row]), float(rows["y"][row])
             # At the upper edge the text stands at the left of the line, else over its end.
-            high = y - block.height - 2.0 < box.y
-            top = y + 1.0 if high else y - block.height - 2.0
-            x = min(max(x, box.x + self._share * block.width), box.right)
-            yield from block.placed(x - 4.0 if high else x, top, self._share, role="reference", row=int(rows.numbers[row]))
+            spots = []
+            for share in self._shares:
+                row = int(seen[round(share * (len(seen) - 1))])
+                x, y = float(rows["x"][row]), float(rows["y"][row])
+                high = y - block.height - 2.0 < box.y
+                left = min(max(x, box.x + share * block.width), box.right) - share * block.width - (4.0 if high else 0.0)
+                spots += [Spot(left, y + 1.0 if high else y - block.height - 2.0), Spot(left, y + 2.0)]
+            spot = free_spot(block, spots, panel) if self.shift is None else spots[0]
+            yield from block.placed(spot.left, spot.top, role="reference", row=int(rows.numbers[row]))
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Lines from edge to edge, and their label at the end, above."""
@@ -207,8 +213,24 @@ class Reference(Stroked, DrawnLayer):
         """Where along the line its label stands."""
         return 1.0 if self.text_at is None else _ENDS[self.text_at] if isinstance(self.text_at, str) else self.text_at
 
+    @property
+    def _shares(self) -> tuple[float, ...]:
+        """Where along the line its label may stand: where it was said, else at its end, or where there is room for it."""
+        return (self._share,) if self.text_at is not None else _ALONG
+
+    def lines_of(self, rows: Columns, box: Region) -> list[Region]:
+        """Those that are level or upright."""
+        if self.slope is not None:
+            return []
+        level = "y" in rows
+        at = rows["y" if level else "x"].astype(float)
+        return [
+            Region(box.x, place - 0.3, box.width, 0.6) if level else Region(place - 0.3, box.y, 0.6, box.height)
+            for place in at[np.isfinite(at)].tolist()
+        ]
+
     def _level(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
-        box, share = panel.box, self._share
+        box = panel.box
         for row in range(len(rows)):
             number = rows.numbers[[row]]
             looks = {name: look.of(row) for name, look in panel.looks.items()}
@@ -219,17 +241,21 @@ class Reference(Stroked, DrawnLayer):
             if "y" in rows:
                 y = float(rows["y"][row])
                 yield segments(np.array([[box.x, y, box.right, y]]), stroke, number)
-                top = y - block.height - 1.0 if y - block.height > box.y else y + 2.0
+                over, under = y - block.height - 1.0, y + 2.0
+                sides = (over, under) if y - block.height > box.y else (under, over)
                 # The text begins, or ends, with the line at its ends.
-                yield from block.placed(box.x + share * box.width, top, share, role="reference", row=int(number[0]))
+                lefts = [box.x + share * (box.width - block.width) for share in self._shares]
+                spots = [Spot(left, top) for top in sides for left in lefts]
             else:
                 x = float(rows["x"][row])
                 yield segments(np.array([[x, box.y, x, box.bottom]]), stroke, number)
-                left = x + 2.5 + block.width <= box.right
-                top = box.y + (1.0 - share) * (box.height - block.height)
-                yield from block.placed(
-                    x + 2.5 if left else x - 2.5, top, 0.0 if left else 1.0, role="reference", row=int(number[0])
-                )
+                right, left = x + 2.5, x - 2.5 - block.width
+                sides = (right, left) if right + block.width <= box.right else (left, right)
+                tops = [box.y + (1.0 - share) * (box.height - block.height) for share in self._shares]
+                spots = [Spot(side, top) for side in sides for top in tops]
+            if block.lines:
+                spot = free_spot(block, spots, panel) if self.shift is None else spots[0]
+                yield from block.placed(spot.left, spot.top, role="reference", row=int(number[0]))
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""

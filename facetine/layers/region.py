@@ -18,10 +18,11 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
+from facetine.layers.placing import Spot, free_spot, set_off
 from facetine.layers.values import VALUE_TEXT, template
 from facetine.scene.marks import Mark, Paths, Rects, Stroke
 from facetine.scene.region import Region
-from facetine.scene.typeset import set_text
+from facetine.scene.typeset import Block, set_text
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -115,12 +116,20 @@ class MarkedRegion(Filled, DrawnLayer):
                 rows=rows.numbers[[row]].repeat(len(ring)),
             )
             if self.text:
-                inside = self.shape == "rectangle"
-                at = max(left, box.x) + 3 if inside else (left + right) / 2
-                said = str(rows.values[VALUE_TEXT][row])
-                yield from set_text(said, panel.type).placed(
-                    at, max(top, box.y) + 3, 0.0 if inside else 0.5, role="region", row=int(rows.numbers[row])
-                )
+                block = set_text(str(rows.values[VALUE_TEXT][row]), panel.type)
+                shown = Region(left, top, right - left, bottom - top).within(box)
+                spot = free_spot(block, self._spots(block, shown), panel)
+                texts = block.placed(spot.left, spot.top, role="region", row=int(rows.numbers[row]))
+                yield from set_off(texts, panel, None, (0.0, 0.0))
+
+    def _spots(self, block: Block, shown: Region) -> list[Spot]:
+        """Inside at the corners, edges and in the middle; of an ellipse along its axes, then over and under it."""
+        lefts = (shown.x + 3, shown.x + (shown.width - block.width) / 2, shown.right - 3 - block.width)
+        tops = (shown.y + 3, shown.y + (shown.height - block.height) / 2, shown.bottom - 3 - block.height)
+        if self.shape == "rectangle":
+            return [Spot(left, top) for top in (tops[0], tops[2], tops[1]) for left in (lefts[0], lefts[2], lefts[1])]
+        beside = (shown.y - 3 - block.height, shown.bottom + 3)
+        return [Spot(lefts[1], top) for top in (tops[0], tops[2], tops[1], *beside)]
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""

@@ -142,6 +142,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
     layer = _with_theme(layer, sentence.theme)
     if layer.where is not None:
         table = kept(table, true_where(layer.where, table, f"{where}: where"))
+    layer = layer.seeing(table)
     inherited = {name: value for name, value in sentence.mapping.items() if name not in layer.map}
     mapped: dict[str, MapValue] = {name: value for name, value in inherited.items() if layer.constant(name) is None}
     mapped |= layer.map

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from functools import partial
 from typing import NamedTuple
 
@@ -30,11 +30,14 @@ from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.settle import Axis
 from facetine.pipeline.standing import places_of
-from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
+from facetine.scene.marks import Mark, Paths, Rects, Stroke, Text, segments
 from facetine.scene.markup import plain
 from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import TextStyle
+
+_SEARCHED = ("reference", "region", "callout")
+"""The roles of texts that are noted where their place is found."""
 
 
 class Drawing(NamedTuple):
@@ -94,6 +97,12 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     _ground(place.box, theme, group)
     _hairlines(place, axes, theme, group)
     whiskers = _whiskers(runs, [parts[number] for parts in inks.by_panel], place.box, axes)
+    taken = list[Region]()
+    lines = [
+        line
+        for run in runs
+        for line in run.layer.lines_of(_placed(run, inks.by_panel[run.number][number], place.box, axes), place.box)
+    ]
     lit = sentence.highlight
     for run, quiet in passes(runs, lit is not None):
         rows = inks.by_panel[run.number][number]
@@ -111,7 +120,8 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
         elif quiet:
             continue
         others = partial(_around, [one for one in runs if one.number != run.number], inks, number, place.box, axes)
-        view = _View(place, scales, theme, sentence.seed + 104729 * number, inks.halos[run.number], whiskers, bool(quiet), others)
+        seed, halo = sentence.seed + 104729 * number, inks.halos[run.number]
+        view = _View(place, scales, theme, seed, halo, whiskers, bool(quiet), others, taken, lines)
         _layer(run, rows, own, view, number, group)
         if quiet:
             continue
@@ -244,10 +254,14 @@ class _View(NamedTuple):
     halo: bool
     whiskers: Mapping[int, list[Region]]
     """For layers whose values are written: the intervals of others, and what these have written, in points."""
-    quiet: bool = False
+    quiet: bool
     """Whether only its rows that are not highlighted are drawn."""
-    others: Callable[[], FloatArray] = lambda: np.zeros((0, 2))
+    others: Callable[[], FloatArray]
     """The places of the marks of other layers."""
+    taken: list[Region]
+    """Where texts stand in the panel so far."""
+    lines: Sequence[Region]
+    """The lines of references."""
 
 
 def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Sketch) -> None:
@@ -279,25 +293,36 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         if far.any():
             say("outside-slot", f"shifted by {shift:g} pt, marks leave the slot of their category", "a smaller shift=", "warning")
     seed, ground = view.seed + 7919 * order, theme.ground_below
-    shared = PanelView(box, looks, seed, -1, style, ground, across, up, view.halo, slots["x"], view.others, say, tally)
+    shared = PanelView(
+        box, looks, seed, -1, style, ground, across, up, view.halo, slots["x"], view.others, view.taken, view.lines, say, tally
+    )
     if run.horizontal and not layer.stands_level:
         turned_box = Region(box.y, box.x, box.height, box.width)
         own = shared._replace(box=turned_box, up=1, x=up, y=across, slot=slots["y"])
         marks: Iterable[Mark] = (mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))
     else:
         marks = layer.draw(rows, shared)
-    add_by_category(marks, group, run, rows, view.scales.looks)
+    add_by_category(_noted(marks, view.taken), group, run, rows, view.scales.looks)
     if layer.value_template is not None:
         small = style._replace(size=theme.value_text_size)
         texts = list(value_texts(layer, rows, shared, run.horizontal, small, view.whiskers.get(run.number, ())))
         for number, taken in view.whiskers.items():
             taken += [text.box for text in texts] if number != run.number else []
+        view.taken.extend(text.box for text in texts)
         # Texts stand beside their marks and are not cut with them.
         (
             group
             if clip is None
             else into.group(f"values-{order + 1}-{layer.verb}{mark}", f"Values of {said}", kind="values", layer=order)
         ).add(texts)
+
+
+def _noted(marks: Iterable[Mark], taken: list[Region]) -> Iterator[Mark]:
+    """Marks as they are drawn; texts of those that search no place for them are kept clear too."""
+    for mark in marks:
+        if isinstance(mark, Text) and mark.role not in _SEARCHED:
+            taken.append(mark.box)
+        yield mark
 
 
 def _ticks(place: PlacedPanel, side: Side) -> list[float]:

@@ -103,13 +103,11 @@ def listed_order(order: Levels | str | None) -> Levels | None:
 
 
 def _known_order(columns: list[Column], levels: Levels, where: str, findings: Findings) -> Levels:
-    """Days and months as the calendar has them; a remark where words such as low and high stand in no order."""
+    """Days and months as the calendar has them, without a word; a remark where words such as low and high stand in no order."""
     if any(column.own_order or column.kind != "category" for column in columns):
         return levels
     name, calendar = columns[0].name, calendar_order(levels)
     if calendar is not None:
-        if list(levels) != calendar[1]:
-            findings.add("calendar-order", where, f"{name!r} holds {calendar[0]}, which stand in their order", 'order="natural"')
         return tuple(calendar[1])
     ranks = ranked(levels)
     if ranks is not None:

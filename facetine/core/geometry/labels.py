@@ -21,11 +21,17 @@ class LabelPlaces(NamedTuple):
 
 
 def placed_labels(
-    at: FloatArray, size: FloatArray, obstacles: FloatArray, box: tuple[float, float, float, float], gap: float
+    at: FloatArray,
+    size: FloatArray,
+    obstacles: FloatArray,
+    box: tuple[float, float, float, float],
+    gap: float,
+    ranks: FloatArray | None = None,
 ) -> LabelPlaces:
     """Places for labels beside their points, none over another and as few points covered as can be.
 
-    Labels with the most crowded surroundings choose first. Each tries eight places around its point, then ever wider
+    Labels of the highest rank choose first, of one rank those with the most crowded surroundings. Each tries eight places
+    around its point, then ever wider
     rings, and takes the first that is free of labels and points; where none is, the one that covers the fewest points.
     A label that would lie over another everywhere, or leave the box, has no place and takes none from the rest.
 
@@ -35,12 +41,14 @@ def placed_labels(
         obstacles: Points that should stay uncovered, shape (m, 2).
         box: Left, top, right and bottom that no label should leave.
         gap: Least distance of a label from its point.
+        ranks: Shape (n,); None where all have one rank.
     """
     count = len(at)
     center, leader, clear = at.copy(), np.zeros(count, bool), np.zeros(count, bool)
     boxes, done = np.zeros((count, 4)), 0
     crowd = _crowd(at)
-    for number in np.argsort(-crowd, kind="stable").tolist():
+    first = np.zeros(count) if ranks is None else -ranks
+    for number in np.lexsort((-crowd, first)).tolist():
         tries, ring = _tries(at[number], size[number], gap)
         half = size[number] / 2
         # Most labels find a place near their point; only the others look farther out.
