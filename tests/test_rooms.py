@@ -25,7 +25,7 @@ MAY_IMPORT = {
 }
 OUTSIDE = {
     "core": {"numpy", "scipy", "contourpy"},
-    "scene": {"numpy", "uharfbuzz", "bidi"},
+    "scene": {"numpy", "uharfbuzz", "bidi", "pyphen"},
     "grammar": set(),
     "layers": {"numpy"},
     "pipeline": {"numpy"},

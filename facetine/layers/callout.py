@@ -145,7 +145,7 @@ class Callout(DrawnLayer):
             # Where it was said to stand it stands, unless another text is there.
             across, up = 2 * half[0] + _CLEAR, 2 * half[1] + _CLEAR
             ways = [(a, b) for b in (0, -1, 1) for a in (0, 1, -1)]
-            spots = [Spot(x - half[0] + a * across, y - half[1] + b * up) for a, b in (ways[:1] if self.shift else ways)]
+            spots = [Spot(x - half[0] + a * across, y - half[1] + b * up, 0.5) for a, b in (ways[:1] if self.shift else ways)]
             spot = free_spot(block, spots, panel._replace(around=_nowhere, lines=())) if block.lines else spots[0]
             x, y = spot.left + half[0], spot.top + half[1]
             if "x_to" in rows:
@@ -154,8 +154,7 @@ class Callout(DrawnLayer):
                 if np.hypot(*(tip - start)) > 2:
                     end = tip - (tip - start) / np.hypot(*(tip - start)) * 2.0
                     yield from arrows(np.array([[*start, *end]]), Stroke(shade, width), 4.0, rows.numbers[[row]])
-            texts = block.placed(x - half[0], y - half[1], role="callout", row=int(rows.numbers[row]))
-            yield from set_off(texts, panel, self.halo, (0.0, 0.0))
+            yield from set_off(spot.placed(block, "callout", int(rows.numbers[row])), panel, self.halo, (0.0, 0.0))
 
     def _at_rows(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Texts beside the rows that they are about, within the panel, below each other where they would meet."""
@@ -184,8 +183,7 @@ class Callout(DrawnLayer):
             ]  # fmt: skip
             spots = [Spot(left, top), *(Spot(*place) for place in beside)]
             # Of several texts each keeps the place at which it stands off the others, if nothing else is there.
-            spot = free_spot(block, spots if self.shift is None else spots[:1], panel)
-            yield from block.placed(spot.left, spot.top, role="callout", row=int(rows.numbers[row]))
+            yield from free_spot(block, spots, panel).placed(block, "callout", int(rows.numbers[row]))
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Mark]:  # noqa: ARG002
         """Nothing: a text explains itself."""

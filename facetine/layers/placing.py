@@ -30,6 +30,12 @@ class Spot(NamedTuple):
 
     left: float
     top: float
+    anchor: float = 0.0
+    """What of the text stays in place where another font sets it wider: 0 its start, 0.5 its middle, 1 its end."""
+
+    def placed(self, block: Block, role: str, row: int) -> Iterator[Text]:
+        """A text there."""
+        return block.placed(self.left + self.anchor * block.width, self.top, self.anchor, role=role, row=row)
 
 
 def free_spot(block: Block, spots: Sequence[Spot], panel: PanelView) -> Spot:

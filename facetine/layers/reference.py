@@ -199,9 +199,9 @@ class Reference(Stroked, DrawnLayer):
                 x, y = float(rows["x"][row]), float(rows["y"][row])
                 high = y - block.height - 2.0 < box.y
                 left = min(max(x, box.x + share * block.width), box.right) - share * block.width - (4.0 if high else 0.0)
-                spots += [Spot(left, y + 1.0 if high else y - block.height - 2.0), Spot(left, y + 2.0)]
-            spot = free_spot(block, spots, panel) if self.shift is None else spots[0]
-            yield from block.placed(spot.left, spot.top, role="reference", row=int(rows.numbers[row]))
+                spots += [Spot(left, y + 1.0 if high else y - block.height - 2.0, share), Spot(left, y + 2.0, share)]
+            spot = free_spot(block, spots, panel)
+            yield from spot.placed(block, "reference", int(rows.numbers[row]))
 
     def draw(self, rows: Columns, panel: PanelView) -> Iterator[Mark]:
         """Lines from edge to edge, and their label at the end, above."""
@@ -244,18 +244,18 @@ class Reference(Stroked, DrawnLayer):
                 over, under = y - block.height - 1.0, y + 2.0
                 sides = (over, under) if y - block.height > box.y else (under, over)
                 # The text begins, or ends, with the line at its ends.
-                lefts = [box.x + share * (box.width - block.width) for share in self._shares]
-                spots = [Spot(left, top) for top in sides for left in lefts]
+                wide = box.width - block.width
+                spots = [Spot(box.x + share * wide, top, share) for top in sides for share in self._shares]
             else:
                 x = float(rows["x"][row])
                 yield segments(np.array([[x, box.y, x, box.bottom]]), stroke, number)
                 right, left = x + 2.5, x - 2.5 - block.width
                 sides = (right, left) if right + block.width <= box.right else (left, right)
                 tops = [box.y + (1.0 - share) * (box.height - block.height) for share in self._shares]
-                spots = [Spot(side, top) for side in sides for top in tops]
+                spots = [Spot(side, top, float(side == left)) for side in sides for top in tops]
             if block.lines:
-                spot = free_spot(block, spots, panel) if self.shift is None else spots[0]
-                yield from block.placed(spot.left, spot.top, role="reference", row=int(number[0]))
+                spot = free_spot(block, spots, panel)
+                yield from spot.placed(block, "reference", int(number[0]))
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Paths]:
         """A short line across."""

@@ -119,17 +119,17 @@ class MarkedRegion(Filled, DrawnLayer):
                 block = set_text(str(rows.values[VALUE_TEXT][row]), panel.type)
                 shown = Region(left, top, right - left, bottom - top).within(box)
                 spot = free_spot(block, self._spots(block, shown), panel)
-                texts = block.placed(spot.left, spot.top, role="region", row=int(rows.numbers[row]))
-                yield from set_off(texts, panel, None, (0.0, 0.0))
+                yield from set_off(spot.placed(block, "region", int(rows.numbers[row])), panel, None, (0.0, 0.0))
 
     def _spots(self, block: Block, shown: Region) -> list[Spot]:
         """Inside at the corners, edges and in the middle; of an ellipse along its axes, then over and under it."""
         lefts = (shown.x + 3, shown.x + (shown.width - block.width) / 2, shown.right - 3 - block.width)
         tops = (shown.y + 3, shown.y + (shown.height - block.height) / 2, shown.bottom - 3 - block.height)
         if self.shape == "rectangle":
-            return [Spot(left, top) for top in (tops[0], tops[2], tops[1]) for left in (lefts[0], lefts[2], lefts[1])]
+            along = ((lefts[0], 0.0), (lefts[2], 1.0), (lefts[1], 0.5))
+            return [Spot(left, top, anchor) for top in (tops[0], tops[2], tops[1]) for left, anchor in along]
         beside = (shown.y - 3 - block.height, shown.bottom + 3)
-        return [Spot(lefts[1], top) for top in (tops[0], tops[2], tops[1], *beside)]
+        return [Spot(lefts[1], top, 0.5) for top in (tops[0], tops[2], tops[1], *beside)]
 
     def draw_key(self, box: Region, looks: Mapping[str, Look]) -> Iterator[Rects]:
         """A filled square."""

@@ -22,6 +22,8 @@ from facetine.scene.region import Region
 LEAST_PANEL = 12.0
 """A panel is never narrower or lower, in points."""
 _RATIO = 0.7
+_SYLLABLE = 3.4
+"""The widest syllable for which a panel is kept wide enough, in sizes of letters."""
 """Height of a panel by its width, where nothing says another one."""
 _SIDE = 0.18
 """The most that headings beside the panels take, as a share of the sheet."""
@@ -71,6 +73,8 @@ class Body(NamedTuple):
     """Titles of y axes over other rows than the first: the row, the columns over which they stand, and the words."""
     widest: float
     """The most that headings beside the panels may take, in points."""
+    tight: bool = False
+    """Whether panels may be narrower than a syllable of their headings."""
     columns: Line = NO_TRACKS
     """The tracks from the first panel's left edge to the last one's right edge."""
     rows: Line = NO_TRACKS
@@ -108,10 +112,19 @@ class Body(NamedTuple):
                 stack.add(f"gap {column}", self.grid.column_gaps[column])
                 stack.add(f"left {column}", rooms.left[column])
             if width is None:
-                stack.add(f"panel {column}", self.grid.least.get(column, LEAST_PANEL), share)
+                stack.add(f"panel {column}", self.grid.least.get(column, self._least_width(column)), share)
             else:
                 stack.add(f"panel {column}", width * share)
         return stack
+
+    def _least_width(self, column: int) -> float:
+        """The least width of panels in a column: their headings are broken between words and syllables alone."""
+        over = [one for number, one in self.headings.items() if self.panels[number].columns == range(column, column + 1)]
+        if self.tight:
+            return LEAST_PANEL
+        # No word is longer than that without a place to break it, but for those of other languages.
+        most = _SYLLABLE * self.theme.text_size
+        return max([LEAST_PANEL, *(min(one.least_width, most) for one in over)])
 
     def across(self, columns: Line) -> Body:
         """The body with its panels in columns, the bands below and above them fitted."""
@@ -127,7 +140,7 @@ class Body(NamedTuple):
         Args:
             natural: Whether panels are at least as high as suits their width.
         """
-        stack, heading, headed = Stack(), self.heading_height, self._headed()
+        stack = Stack()
         above, below = self.bands.above(len(self.grid.rows)), self.bands.below(len(self.grid.rows))
         fixed = self._fixed_height()
         usual = self.natural_height() if natural else None
@@ -137,7 +150,7 @@ class Body(NamedTuple):
                 stack.add(f"below {row - 1}", below[row - 1])
                 stack.add(f"between {row}", self.grid.row_gaps[row] + self.bands.ticks_below)
                 stack.add(f"title {row}", self._title_room(row))
-                stack.add(f"heading {row}", heading if row in headed else 0.0)
+                stack.add(f"heading {row}", self.heading_height(row))
                 # The labels of a second x axis stand between the heading and the panel.
                 stack.add(f"above {row}", above[row])
             if fixed is not None:
@@ -173,25 +186,21 @@ class Body(NamedTuple):
         size = self.theme.tick_text_size
         height = max(self.unit * _RATIO, 4 * size, LEAST_PANEL)
         main = {panel.y for panel in self.panels if panel.role == "main"}
-        counts = [len(band.fitter.axis.labels) for (side, key), band in self.bands.unfitted.items()
-                  if side == "left" and band.fitter.axis.kind == "levels" and key in main]  # fmt: skip
-        if counts:
+        named = [band.fitter for (side, key), band in self.bands.unfitted.items()
+                 if side == "left" and band.fitter.axis.kind == "levels" and key in main]  # fmt: skip
+        if named:
             each = 1.45 * size
-            count = max(*counts, 2)
-            height = max(count * each, min(height, count * 2.6 * each))
+            count = max(2, *(len(fitter.axis.labels) for fitter in named))
+            height = max(count * each, min(height, count * 2.6 * each), *(fitter.height_of_names() for fitter in named))
         return height
 
-    @property
-    def heading_height(self) -> float:
-        """How high the headings over panels are, with the room around them."""
-        if not self.headings:
+    def heading_height(self, row: int) -> float:
+        """How high the headings over the panels of a row are, with the room around them."""
+        over = [(number, one) for number, one in self.headings.items() if self.panels[number].rows.start == row]
+        if not over:
             return 0.0
-        widths = self.bands.widths
-        tallest = max(one.measure("y", widths[number]).natural for number, one in self.headings.items())
+        tallest = max(one.measure("y", self.bands.widths[number]).natural for number, one in over)
         return tallest + (self.theme.tick_length if self.bands.on_top else 0.0)
-
-    def _headed(self) -> set[int]:
-        return {self.panels[number].rows.start for number in self.headings}
 
     def _title_room(self, row: int) -> float:
         titles = [words.measure("y", self.room_over(columns)).natural for at, columns, words in self.titles if at == row]
@@ -204,7 +213,7 @@ class Body(NamedTuple):
     def over_first(self) -> list[tuple[str, float]]:
         """Tracks above the first row of panels, from the top down."""
         rooms = [(f"outer {depth}", room) for depth, room in self._span_rooms("x")]
-        rooms.append(("heading 0", self.heading_height if 0 in self._headed() else 0.0))
+        rooms.append(("heading 0", self.heading_height(0)))
         return [*rooms, ("above 0", self.bands.above(len(self.grid.rows))[0])]
 
     @property
@@ -311,5 +320,5 @@ def body_of(request: Request) -> Body:
     )
     return Body(
         panels, theme, request.grid, request.size, Bands(panels, theme, bands, shown),
-        over, beside, request.side, spans, titles, _SIDE * width,
+        over, beside, request.side, spans, titles, _SIDE * width, request.tight,
     )  # fmt: skip

@@ -10,7 +10,7 @@ from facetine.grammar.theme import Theme
 from facetine.scene.marks import Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
-from facetine.scene.typeset import Block, TextStyle, balanced, set_text
+from facetine.scene.typeset import Block, TextStyle, balanced, least_width, set_text
 
 Direction = Literal["x", "y"]
 _RULE = 14.0
@@ -110,6 +110,11 @@ class Heading(NamedTuple):
     def block(self, width: float) -> Block:
         """The text set at a width."""
         return balanced(self.text, self.style, round(width, 2))
+
+    @property
+    def least_width(self) -> float:
+        """The width of its widest syllable."""
+        return least_width(self.text, self.style)
 
     def measure(self, axis: Direction, across: float) -> Size:
         """Its height over a panel of a width, with the room around it; or its width, which is the panel's."""

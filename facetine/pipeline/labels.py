@@ -4,20 +4,28 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray
+from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.theme import Theme
 from facetine.pipeline.settle import Axis
-from facetine.pipeline.ticks import AxisTicks, axis_ticks
+from facetine.pipeline.ticks import AxisTicks, axis_ticks, number_texts
 from facetine.scene.typeset import Block, TextStyle, set_text
 
 # Turned names stand a line apart; where not even every fourth has that, nothing else helps.
 _HOPELESS = 4
+_MOST_TRIED = 12
+"""So many ticks are tried in search of two that stand apart."""
+_APART = 1.02
+"""How far names beside a panel stand apart at least, in heights of the tallest."""
+_BETWEEN = 0.7
+"""Room between names of several lines, in sizes of their letters, where the height of the sheet is left open."""
 
 
 class Labels(NamedTuple):
@@ -35,6 +43,9 @@ class Labels(NamedTuple):
     """How far the names of the inner columns reach, where there are outer ones."""
     drops: tuple[float, ...] = ()
     """How much lower each label stands, where they stand in two rows."""
+
+    lacking: float = 0.0
+    """How much longer its panel would have to be for a second label, in points, where there is but one."""
 
     @property
     def unlabelled(self) -> tuple[int, ...]:
@@ -124,7 +135,51 @@ class LabelFitter:
             if said:
                 break
         assert best is not None
-        return self._thinned(best, said, panel_width, least)
+        if said:
+            return self._thinned(best, said, panel_width, least)
+        for beside in (self._gap, None):
+            free = partial(self._clear, panel_width, least, beside)
+            two = self._two(ticks_for, free)
+            if two is not None:
+                return two._replace(depth=max(block.height for block in two.blocks))
+        one = self._thinned(best, said, panel_width, least)
+        # The two labels of the fewest ticks would need so much.
+        widths = sorted(block.width for block in best.blocks)[-2:]
+        share = float(np.ptp(axis.extent.share(_array(best.ticks.at)))) if len(best.ticks.at) > 1 else 0.5
+        needed = (sum(widths) / 2 + least) / max(share, 0.25)
+        return one._replace(lacking=max(needed - panel_width, 1.0)) if len(one.blocks) < 2 else one
+
+    def _clear(self, width: float, least: float, beside: float | None, at: tuple[float, ...], blocks: tuple[Block, ...]) -> bool:
+        return not _collide(self.axis, at, blocks, width, least, beside)
+
+    def _two(
+        self, ticks_for: Callable[[int], AxisTicks], apart: Callable[[tuple[float, ...], tuple[Block, ...]], bool]
+    ) -> Labels | None:
+        """Two ticks whose labels stand apart, as far from each other as any, written shorter where they must be."""
+        short = self.axis.kind == "linear" and self.axis.spec.format is None
+        for shorter in (False, True) if short else (False,):
+            found = list[tuple[float, Labels]]()
+            for count in range(2, _MOST_TRIED):
+                for pair in self._pairs(ticks_for(count), shorter):
+                    blocks = tuple(set_text(text, self.type) for text in pair.labels)
+                    if pair.labels[0] != pair.labels[1] and apart(pair.at, blocks):
+                        found.append((abs(pair.at[1] - pair.at[0]), Labels(pair, blocks, 0.0)))
+            if found:
+                return max(found, key=lambda one: one[0])[1]
+        return None
+
+    def _pairs(self, ticks: AxisTicks, shorter: bool) -> Iterator[AxisTicks]:
+        """Two ticks of some, the first or the last among them."""
+        count, axis = len(ticks.at), self.axis
+        for first, last in {(0, place) for place in range(1, count)} | {(place, count - 1) for place in range(count - 1)}:
+            at = (ticks.at[first], ticks.at[last])
+            texts = _with_contexts(ticks.labels, (first, last)) if axis.kind == "time" else ticks.labels
+            pair = (texts[first], texts[last])
+            if shorter:
+                values = tuple(axis.transform.inverse(np.array(at)).tolist())
+                written = number_texts(values, ScaleSpec(format="si"), f"figure.scale({axis.name!r})")
+                pair = (written[0], written[1])
+            yield AxisTicks(at, pair)
 
     def _thinned(self, labels: Labels, said: bool, width: float, least: float) -> Labels:
         """Some of the labels only, where even those of two ticks are too wide; ticks that were said keep their marks.
@@ -218,7 +273,7 @@ class LabelFitter:
         axis, type_ = self.axis, self.type
         if axis.kind == "levels":
             ticks = self.ticks(0)
-            limit = round(0.38 * self.width, 2)
+            limit = self._side_limit
             blocks = tuple(set_text(label, type_, limit) for label in ticks.labels)
             every = self._every(blocks, panel_height)
             if every > 1:
@@ -230,6 +285,25 @@ class LabelFitter:
             wide = max(block.width for _, _, block in outer)
             return side._replace(outer=outer, inner_depth=side.depth, depth=side.depth + 2 * self.theme.gap + wide)
         return self.number_side(self.ticks, axis.spec.ticks is not None, panel_height)
+
+    def height_of_names(self) -> float:
+        """How high a panel must be so that all names of categories beside it have room, whatever their lines."""
+        axis, type_ = self.axis, self.type
+        if not self.theme.axes or not axis.labels or axis.spec.ticks in (0, ()):
+            return 0.0
+        # Only names that may have several lines need be set.
+        long = [label for label in axis.labels if "\n" in label or len(label) * type_.size > self._side_limit]
+        tallest = max((set_text(label, type_, self._side_limit).height for label in long), default=0.0)
+        # Lines of one name stand closer than those of two.
+        each = tallest + _BETWEEN * type_.size if tallest > type_.leading else 0.0
+        for first, last, name in _runs(axis.outer):
+            each = max(each, (set_text(name, type_, self._side_limit).height + _BETWEEN * type_.size) / (last - first + 1))
+        return len(axis.labels) * each
+
+    @property
+    def _side_limit(self) -> float:
+        """How wide names beside a panel may be before they are broken."""
+        return round(0.38 * self.width, 2)
 
     def number_side(self, ticks_for: Callable[[int], AxisTicks], said: bool, panel_height: float) -> Labels:
         """As many ticks as have room for their labels above each other."""
@@ -243,17 +317,26 @@ class LabelFitter:
             every = _all_apart(axis.extent.share(_array(ticks.at)) * panel_height, blocks)
             if every == 1:
                 break
-        if every > 1:
+        lacking = 0.0
+        if every > 1 or (len(ticks.at) < 2 and not said):
             some = self._some(Labels(ticks, blocks, 0.0), tuple(range(0, len(blocks), every)), said)
-            ticks, blocks = some.ticks, some.blocks
-        return Labels(ticks, blocks, max((block.width for block in blocks), default=0.0))
+            if not said and len(some.blocks) < 2 and not axis.empty:
+
+                def apart(at: tuple[float, ...], blocks: tuple[Block, ...]) -> bool:
+                    return _all_apart(axis.extent.share(_array(at)) * panel_height, blocks) == 1
+
+                two = self._two(ticks_for, apart)
+                needed = 2.6 * (blocks[0].height if blocks else type_.size)
+                some = two if two is not None else some._replace(lacking=max(needed - panel_height, 1.0))
+            ticks, blocks, lacking = some.ticks, some.blocks, some.lacking
+        return Labels(ticks, blocks, max((block.width for block in blocks), default=0.0), lacking=lacking)
 
     def _every(self, blocks: tuple[Block, ...], panel_height: float) -> int:
         if not blocks:
             return 1
         slot = panel_height / len(blocks)
         tallest = max(block.height for block in blocks)
-        return max(1, math.ceil(1.02 * tallest / slot))
+        return max(1, math.ceil(_APART * tallest / slot - 1e-9))
 
 
 def _turned(ticks: AxisTicks, blocks: tuple[Block, ...]) -> Labels:

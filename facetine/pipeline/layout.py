@@ -22,7 +22,7 @@ from facetine.pipeline.legend import LegendPlan
 from facetine.pipeline.part import FigurePart
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.sheet import PAGE_HEIGHT, Request
-from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet, size_that_does
+from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, sheet_for, size_that_does
 from facetine.scene.markup import plain
 
 _LISTED = 6
@@ -43,10 +43,10 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
     size = SheetSize(request.width, request.height, request.theme.margin)
 
     def part_for(sheet: SheetSize) -> FigurePart:
-        return FigurePart.of(request._replace(width=sheet.width, height=sheet.height))
+        return FigurePart.of(request._replace(width=sheet.width, height=sheet.height, tight=sheet.tight))
 
     try:
-        sheet = settled_sheet(part_for(size), size)
+        sheet = sheet_for(part_for, size)
     except TooSmallError as problem:
         raise _too_small(problem.side, size_that_does(part_for, size, problem), request) from None
     part = sheet.part
@@ -127,6 +127,12 @@ def say_unnamed(body: Body, findings: Findings) -> None:
             findings.add("names-left-out", where, text, fixes[axis.name])
         if axis.kind == "levels":
             continue
+        if band.labels.lacking and len(ticks.at) and (axis.name, "one") not in told:
+            told.add((axis.name, "one"))
+            fix = _room_for_two(body, band.labels.lacking, axis.name)
+            findings.add(
+                "labels-few", where, f"the {axis.name} axis has space for one label, which tells no distance", fix, "warning"
+            )
         for what, texts, fix in _unsaid(band.labels, axis.name):
             if texts and (axis.name, what) not in told:
                 told.add((axis.name, what))
@@ -144,6 +150,20 @@ def say_unlabelled(plan: LegendPlan | None, findings: Findings) -> None:
             bare = legend.bar.unlabelled
             text = f"{so_many(len(bare), 'tick')} without room for a label: {_listed(list(map(plain, bare)))}"
             findings.add("ticks-unsaid", f"figure.scale({legend.name.split('-')[0]!r})", text, "list fewer")
+
+
+def _room_for_two(body: Body, lacking: float, axis: str) -> str:
+    """The size of the sheet, or the number of panels in a row, with which an axis has two labels."""
+    tracks = body.grid.columns if axis == "x" else body.grid.rows
+    sheet = next(band.fitter for band in body.bands.fitted.values())
+    size = sheet.width if axis == "x" else sheet.height
+    millimetres = math.ceil((size + lacking * len(tracks)) / 72 * 25.4 / 5) * 5
+    side = "width" if axis == "x" else "height"
+    if len(tracks) > 1 and axis == "x":
+        panel = body.columns.size("panel 0")
+        fewer = max(1, min(len(tracks) - 1, int(len(tracks) * panel / (panel + lacking))))
+        return f'{side}="{millimetres} mm" or per_row={fewer} gives it two'
+    return f'{side}="{millimetres} mm" gives it two'
 
 
 def _unsaid(labels: Labels, axis: str) -> Iterator[tuple[str, list[str], str]]:

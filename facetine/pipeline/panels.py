@@ -134,14 +134,34 @@ class Field(NamedTuple):
 
 
 def columns_beside(count: int, per_row: int | None, width: float, theme: Theme) -> int:
-    """How many panels stand side by side: as said, else so many as make the grid about square and have room for words."""
+    """How many panels stand side by side: as said, else so many as make the grid about square and have room for words.
+
+    More stand side by side where they would fill more than a page so, as long as they are not too narrow.
+    """
     count = max(count, 1)
-    if per_row is None:
-        most = max(1, int(width // (11 * theme.text_size)))
-        per_row = min(most, count if count <= 3 else math.ceil(math.sqrt(count)))
-        if count == 4 and per_row == 3:
-            per_row = 2
-    return min(per_row, count)
+    if per_row is not None:
+        return min(per_row, count)
+    size = theme.text_size
+    most = max(1, int(width // (11 * size)))
+    beside = min(most, count if count <= 3 else math.ceil(math.sqrt(count)))
+    if count == 4 and beside == 3:
+        beside = 2
+    narrowest = max(beside, int(width // (_NARROWEST * size)))
+    while beside < min(narrowest, count) and _rows_height(count, beside, width, size) > _PAGE:
+        beside += 1
+    return min(beside, count)
+
+
+_NARROWEST = 4.5
+"""The least width of panels where nothing is said, with the room beside them, in sizes of letters."""
+_PAGE = 235 / 25.4 * 72
+"""The height of a page for its panels, in points."""
+
+
+def _rows_height(count: int, beside: int, width: float, size: float) -> float:
+    """About how high rows of panels are, with their headings."""
+    panel = (width - 4 * size) / beside - 1.5 * size
+    return math.ceil(count / beside) * (max(0.7 * panel, 4 * size) + 4.2 * size)
 
 
 class Place(NamedTuple):

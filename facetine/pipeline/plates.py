@@ -31,7 +31,7 @@ from facetine.pipeline.pictures import PicturePart
 from facetine.pipeline.placed import Layout
 from facetine.pipeline.remarks import check_glyphs
 from facetine.pipeline.sheet import PAGE_HEIGHT, styles_of
-from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, settled_sheet, size_that_does
+from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, sheet_for, size_that_does
 from facetine.scene.marks import Rects, Scene
 from facetine.scene.markup import clean, plain
 from facetine.scene.region import Region
@@ -204,11 +204,13 @@ def _settled(
     def part_for(sheet: SheetSize) -> Framed:
         share = (sheet.width or width) / width
         wider = figures if share == 1.0 else [_widened(one, share) for one in figures]
+        if sheet.tight:
+            wider = [one._replace(request=one.request._replace(tight=True)) for one in wider]
         grid = _grid(plate, wider, theme, _Letters(plate, theme), iter(range(len(wider))))
         return _framed(grid, plate, theme, shared)
 
     try:
-        sheet = settled_sheet(part_for(size), size)
+        sheet = sheet_for(part_for, size)
     except TooSmallError as problem:
         millimetres = size_that_does(part_for, size, problem)
         raise ExportError(

@@ -67,6 +67,8 @@ class Request(NamedTuple):
     spans: tuple[Span, ...] = ()
     """Outer headings."""
     size: PanelSize = PanelSize()
+    tight: bool = False
+    """Whether headings may be broken within syllables."""
 
 
 @lru_cache(maxsize=64)

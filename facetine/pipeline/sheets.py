@@ -36,6 +36,8 @@ class SheetSize(NamedTuple):
     width: float | None
     height: float | None
     margin: float
+    tight: bool = False
+    """Whether headings may be broken within syllables, since there is no room for these."""
 
 
 class Sheet(NamedTuple):
@@ -74,7 +76,7 @@ def size_that_does(make: Callable[[SheetSize], Part], size: SheetSize, problem: 
         points = millimetres / 25.4 * 72
         larger = size._replace(width=points) if problem.side == "width" else size._replace(height=points)
         try:
-            settled_sheet(make(larger), larger)
+            sheet_for(make, larger)
         except TooSmallError as again:
             if again.side != problem.side:
                 break
@@ -82,6 +84,26 @@ def size_that_does(make: Callable[[SheetSize], Part], size: SheetSize, problem: 
         else:
             break
     return millimetres
+
+
+def sheet_for(make: Callable[[SheetSize], Part], size: SheetSize) -> Sheet:
+    """A part measured for a sheet; where syllables of headings have no room, they give way.
+
+    Args:
+        make: The part for a sheet.
+        size: The sheet.
+
+    Raises:
+        TooSmallError: It does not fit.
+        ExportError: The sheet would be higher than any may be.
+    """
+    try:
+        return settled_sheet(make(size), size)
+    except TooSmallError as problem:
+        if problem.side != "width":
+            raise
+    size = size._replace(tight=True)
+    return settled_sheet(make(size), size)
 
 
 def settled_sheet(part: Part, size: SheetSize) -> Sheet:

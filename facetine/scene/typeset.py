@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from functools import lru_cache
+from collections.abc import Callable, Iterator
+from functools import cache, lru_cache
 from itertools import pairwise
-from typing import NamedTuple
+from typing import Any, NamedTuple
 from unicodedata import category, east_asian_width
 
 from facetine.scene.direction import base_level, levels, needs_order
@@ -99,7 +99,11 @@ def balanced(text: str, type_: TextStyle, width: float) -> Block:
     lines = len(block.lines)
     if lines <= 1 + text.count("\n"):
         return block
-    low, high = block.width / 2, width
+    # No word is broken that need not be.
+    longest = max((_width(word, type_) for line in clean(text).split("\n") for word in _words(parsed(line))), default=0.0)
+    if longest > width:
+        return block
+    low, high = max(block.width / 2, longest), width
     for _ in range(7):
         middle = (low + high) / 2
         tried = set_text(text, type_, round(middle, 2))
@@ -154,7 +158,7 @@ def _runs(span: Piece, type_: TextStyle, level: int, right_to_left: bool) -> lis
 
 
 def _wrapped(line: str, type_: TextStyle, width: float) -> list[tuple[Glyphs, ...]]:
-    """Greedy lines; a word that is wider than the line stands alone and is cut with a hyphen if it must be."""
+    """Greedy lines; a word that is wider than the line stands alone and is cut between syllables if it must be."""
     whole = _glyphs(parsed(line), type_)
     if sum(run.width for run in whole) <= width:
         return [whole]
@@ -205,26 +209,81 @@ def _words(spans: tuple[Piece, ...]) -> Iterator[tuple[Piece, ...]]:
 
 
 def _fitting_pieces(word: tuple[Piece, ...], type_: TextStyle, width: float) -> Iterator[tuple[Piece, ...]]:
-    """A word as it is, or cut into pieces that fit: after a dash, slash or underscore, or beside a wide character."""
+    """A word as it is, or cut into pieces that fit: at a joint, else where its syllables meet.
+
+    What is no word, such as the code of a sample, is cut anywhere, and so is a word of which not even a syllable fits.
+    """
     most = 64 + 8 * int(width / type_.size)
     letters = sum(len(span.text) for span in word)
-    if letters <= most and _width(word, type_) <= width:
+    # A word that changes its look inside is one sign, such as a formula.
+    if len(word) > 1 or (letters <= most and _width(word, type_) <= width):
         yield word
         return
     rest = word[0].text
     # What fits on a line is at most so long; the rest need not be measured to know that it does not.
-    most = 64 + 8 * int(width / type_.size)
     while rest:
-        piece = rest
-        if _width((word[0]._replace(text=rest[:most]),), type_) > width or len(rest) > most:
+        piece, ending = rest, ""
+        if len(rest) > most or _width((word[0]._replace(text=rest[:most]),), type_) > width:
             fits = 1
-            while fits < len(rest) and _width((word[0]._replace(text=rest[: fits + 1] + "-"),), type_) <= width:
+            while fits < len(rest) and _width((word[0]._replace(text=rest[: fits + 1]),), type_) <= width:
                 fits += 1
-            breaks = [at for at in range(1, fits + 1) if rest[at - 1] in "-/_–" or (_wide(rest[at - 1]) and _may_start(rest[at]))]
-            piece = rest[: breaks[-1]] if breaks else rest[:fits]
+            at, ending = _cut(rest, fits, lambda text: _width((word[0]._replace(text=text),), type_) <= width)
+            piece = rest[:at]
         rest = rest[len(piece) :]
-        ending = "-" if rest and piece[-1] not in "-/_–" and not _wide(piece[-1]) else ""
-        yield (word[0]._replace(text=piece + ending),)
+        yield (word[0]._replace(text=piece + (ending if rest else "")),)
+
+
+def _cut(text: str, fits: int, room: Callable[[str], bool]) -> tuple[int, str]:
+    """Where a word is cut, of which so many letters fit; and what is written behind the first part."""
+    joints = [at for at in joints_of(text) if at <= fits]
+    if joints:
+        return joints[-1], ""
+    syllables = [at for at in syllables_of(text) if at < fits and room(text[:at] + "-")]
+    return (syllables[-1], "-") if syllables else (fits, "")
+
+
+def joints_of(text: str) -> list[int]:
+    """Where a word may be cut without a hyphen: after a dash, slash or underscore, or beside a wide character."""
+    return [at for at in range(1, len(text)) if text[at - 1] in "-/_–" or (_wide(text[at - 1]) and _may_start(text[at]))]
+
+
+@lru_cache(maxsize=4096)
+def syllables_of(word: str) -> tuple[int, ...]:
+    """Where a word may be cut with a hyphen, by the patterns for English; nowhere in what is no English word.
+
+    Source: Liang (1983), "Word Hy-phen-a-tion by Com-put-er", dissertation, Stanford University; the patterns are those of
+    the Hyphen library, in the package pyphen.
+
+    >>> syllables_of("pickup"), syllables_of("QX7-81")
+    ((4,), ())
+    """
+    letters = word.strip("()[],.;:!?")
+    if not (letters.isascii() and letters.isalpha()):
+        return ()
+    start = word.index(letters) if letters else 0
+    return tuple(int(at) + start for at in _patterns().positions(letters.lower()))
+
+
+@cache
+def _patterns() -> Any:
+    from pyphen import Pyphen
+
+    return Pyphen(lang="en_US")
+
+
+def least_width(text: str, type_: TextStyle) -> float:
+    """The width of the widest part of a text that is not broken: of a word, or of its widest piece."""
+    widest = 0.0
+    for line in clean(text).split("\n"):
+        for word in _words(parsed(line)):
+            if len(word) > 1:
+                widest = max(widest, _width(word, type_))
+                continue
+            plain, cuts = word[0].text, [0, *joints_of(word[0].text)]
+            cuts = sorted({*cuts, *syllables_of(plain), len(plain)}) if len(cuts) == 1 else [*cuts, len(plain)]
+            pieces = [plain[low:high] + ("-" if high in syllables_of(plain) else "") for low, high in pairwise(cuts)]
+            widest = max([widest, *(_width((word[0]._replace(text=piece),), type_) for piece in pieces)])
+    return widest
 
 
 def _wide(char: str) -> bool:

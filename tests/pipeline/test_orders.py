@@ -173,11 +173,10 @@ def test_colors_are_pooled_and_a_legend_says_so():
         (["Sept", "Aug."], ["Aug.", "Sept"]),
     ],
 )
-def test_days_and_months_stand_as_in_the_calendar_and_it_is_said(levels, expected):
+def test_days_and_months_stand_as_in_the_calendar_without_a_word(levels, expected):
     made = laid_out(ft.figure({"day": levels * 2, "v": np.arange(2.0 * len(levels))}).map(x="day", y="v").points())
     assert list(made.scales.first("x").labels) == expected
-    moved = expected != sorted(levels, key=str.casefold)
-    assert any("stand in their order" in note for note in said(made)) == moved
+    assert not said(made)
     other = laid_out(ft.figure({"day": levels}).map(x="day").bars().scale("x", order="natural"))
     assert list(other.scales.first("x").labels) == sorted(levels, key=str.casefold)
 

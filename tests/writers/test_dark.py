@@ -79,7 +79,8 @@ def test_other_words_are_refused(options, said):
 def test_another_figure_in_a_file_of_this_session_is_told():
     assert not quietly(BASE.export, "a.svg").findings
     assert not quietly(BASE.export, "a.svg").findings
-    other = quietly(BASE.change("points", opacity=0.3).export, ["a.svg", "b.svg"])
+    assert not quietly(BASE.change("points", opacity=0.3).titles("Again").export, "a.svg").findings
+    other = quietly(BASE.map(y="ph").export, ["a.svg", "b.svg"])
     assert [str(note) for note in other.findings if note.code == "file-replaced"] == [
         "figure.export: a.svg replaces another figure, which was written there before; another name keeps both"
     ]
