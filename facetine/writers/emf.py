@@ -15,6 +15,7 @@ import numpy as np
 
 from facetine.scene.fonts import named
 from facetine.scene.marks import (
+    AnyArray,
     Bitmap,
     FloatArray,
     Glyphs,
@@ -30,10 +31,11 @@ from facetine.scene.marks import (
     Text,
 )
 from facetine.scene.markup import clean
+from facetine.scene.region import Region
 from facetine.scene.shapes import OUTLINES
 from facetine.writers.extents import file_of
 from facetine.writers.formats import Format, Options, Written
-from facetine.writers.opaque import Flat, FlatGroup, Inside, flattened
+from facetine.writers.opaque import Edge, Flat, FlatGroup, Inside, flattened
 
 _UNITS = 100
 _HEADER, _POLYGON, _POLYLINE, _POLYPOLYLINE, _POLYPOLYGON = 1, 3, 4, 7, 8
@@ -45,7 +47,7 @@ _BITS, _FONT, _TEXT, _PEN = 81, 82, 84, 95
 _NULL_BRUSH, _NULL_PEN = 0x80000005, 0x80000008
 _BASELINE, _ANISOTROPIC, _TRANSPARENT, _ALTERNATE, _WINDING, _AND = 24, 8, 1, 1, 2, 1
 _SOLID, _DASHED, _GEOMETRIC, _FLAT_CAP, _ROUND_CAP, _MITER, _ROUND_JOIN = 0, 7, 0x10000, 0x200, 0, 0x2000, 0
-_COPY = 0x00CC0020
+_COPY, _SOURCE_AND, _SOURCE_PAINT = 0x00CC0020, 0x008800C6, 0x00EE0086
 _STRIPS = 96
 
 
@@ -69,7 +71,7 @@ FORMAT = Format(
     emf,
     takes=frozenset({"dpi"}),
     suits="word processors and slides that keep it editable",
-    loses="opacity (blended; an image where many marks overlap), groups, fonts (its reader needs them)",
+    loses="opacity (blended; an image of layers of very many marks), groups, fonts (its reader needs them)",
 )
 
 
@@ -204,26 +206,31 @@ class _Emf:
         raise NotImplementedError(group.name)
 
     def _inside(self, mark: Inside) -> None:
-        """A mark, cut off where another one ends."""
+        """A mark, cut off where others end."""
         before = dict(self.chosen)
         self.record(_SAVE)
-        if mark.stroked and isinstance(mark.within, Paths):
-            self.pens(mark.within.stroke)
-        elif mark.stroked and isinstance(mark.within, Markers):
-            self.pens(Stroke("#000000", mark.within.styles[0].line_width))
+        for edge in mark.within:
+            self._cut(edge)
+        mark.shape.on(self)
+        self.record(_RESTORE, struct.pack("<i", -1))
+        self.chosen = before
+
+    def _cut(self, edge: Edge) -> None:
+        """Cuts off what is drawn next where a mark ends."""
+        if edge.stroked and isinstance(edge.mark, Paths):
+            self.pens(edge.mark.stroke)
+        elif edge.stroked and isinstance(edge.mark, Markers):
+            self.pens(Stroke("#000000", edge.mark.styles[0].line_width))
         else:
             self.pens(None)
             self.brush("#000000")
         self.record(_BEGIN_PATH)
-        self._traced(mark.within)
+        self._traced(edge.mark)
         self.record(_END_PATH)
-        if mark.stroked:
+        if edge.stroked:
             self.record(_WIDEN_PATH)
-        self.record(_FILL_MODE, struct.pack("<I", _WINDING if mark.stroked else _ALTERNATE))
+        self.record(_FILL_MODE, struct.pack("<I", _WINDING if edge.stroked else _ALTERNATE))
         self.record(_CLIP_PATH, struct.pack("<I", _AND))
-        mark.shape.on(self)
-        self.record(_RESTORE, struct.pack("<i", -1))
-        self.chosen = before
 
     def _traced(self, mark: Markers | Rects | Paths) -> None:
         if isinstance(mark, Markers):
@@ -340,20 +347,31 @@ class _Emf:
             self.rectangles(np.array([part]))
 
     def bitmap(self, mark: Bitmap) -> None:
-        """The picture's pixels, what is transparent laid over white."""
+        """The picture's pixels, what is transparent laid over white; of a layer's picture, those that it has.
+
+        These are cleared by a mask first, and the pixels then laid over what was cleared.
+        """
         from PIL import Image
 
         with Image.open(io.BytesIO(file_of(mark))) as image:
             clear = image.convert("RGBA")
-        pixels = Image.alpha_composite(Image.new("RGBA", clear.size, "#ffffff"), clear).convert("RGB")
-        wide = np.asarray(pixels)[::-1, :, ::-1]
-        row = np.zeros((pixels.height, pixels.width * 3 + -pixels.width * 3 % 4), np.uint8)
-        row[:, : pixels.width * 3] = wide.reshape(pixels.height, -1)
-        head = struct.pack("<IiiHHIIiiII", 40, pixels.width, pixels.height, 1, 24, 0, row.nbytes, 0, 0, 0, 0)
-        box = mark.box
+        pixels = np.asarray(Image.alpha_composite(Image.new("RGBA", clear.size, "#ffffff"), clear).convert("RGB"))
+        if mark.pixels is None:
+            self._pixels_at(mark.box, pixels, _COPY)
+            return
+        there = np.broadcast_to(mark.pixels[..., 3:] > 0, pixels.shape)
+        self._pixels_at(mark.box, np.where(there, 0, 255).astype(np.uint8), _SOURCE_AND)
+        self._pixels_at(mark.box, np.where(there, pixels, 0).astype(np.uint8), _SOURCE_PAINT)
+
+    def _pixels_at(self, box: Region, pixels: AnyArray, how: int) -> None:
+        """Pixels of shape (height, width, 3) in a box, put to what stands there by a raster operation."""
+        height, width = pixels.shape[:2]
+        row = np.zeros((height, width * 3 + -width * 3 % 4), np.uint8)
+        row[:, : width * 3] = pixels[::-1, :, ::-1].reshape(height, -1)
+        head = struct.pack("<IiiHHIIiiII", 40, width, height, 1, 24, 0, row.nbytes, 0, 0, 0, 0)
         edges = self._edges(box.x, box.y, box.right, box.bottom)
-        body = struct.pack("<4i", *edges) + struct.pack("<6i", edges[0], edges[1], 0, 0, pixels.width, pixels.height)
-        body += struct.pack("<IIIIII", 80, 40, 120, row.nbytes, 0, _COPY)
+        body = struct.pack("<4i", *edges) + struct.pack("<6i", edges[0], edges[1], 0, 0, width, height)
+        body += struct.pack("<IIIIII", 80, 40, 120, row.nbytes, 0, how)
         body += struct.pack("<ii", edges[2] - edges[0], edges[3] - edges[1])
         self.record(_BITS, body + head + row.tobytes())
 

@@ -20,7 +20,7 @@ from facetine.scene.subset import used_faces
 from facetine.writers.extents import file_of
 from facetine.writers.formats import Format, Options, Written
 from facetine.writers.numbers import filled, short
-from facetine.writers.opaque import Flat, FlatGroup, Inside, flattened
+from facetine.writers.opaque import Edge, Flat, FlatGroup, Inside, flattened
 from facetine.writers.pdf_fonts import font_name
 from facetine.writers.pdf_paths import outline_of, painted, path_of, pen
 from facetine.writers.type1 import PostScriptFont, fonts_of
@@ -60,7 +60,7 @@ FORMAT = Format(
     eps,
     takes=frozenset({"colors", "dpi"}),
     suits="journals and programs that ask for it",
-    loses="opacity (blended; an image where many marks overlap), layers, the description",
+    loses="opacity (blended; an image of layers of very many marks), layers, the description",
 )
 
 
@@ -121,26 +121,30 @@ class _Eps:
         raise NotImplementedError(group.name)
 
     def _inside(self, mark: Inside) -> None:
-        """A mark, cut off where another one ends."""
+        """A mark, cut off where others end."""
         self.out.append("q\n")
-        within = mark.within
-        cut = "clip n\n"
+        for edge in mark.within:
+            self._cut(edge)
+        mark.shape.on(self)
+        self.out.append("Q\n")
+
+    def _cut(self, edge: Edge) -> None:
+        """Cuts off what is drawn next where a mark ends."""
+        within, cut = edge.mark, "clip n\n"
         if isinstance(within, Markers):
             x, y = short(within.at[0, 0]), short(self.height - within.at[0, 1])
             style = within.styles[0]
             body = outline_of(style._replace(fill="#000000", outline=None))[0].rpartition(" ")[0].partition("rg ")[2]
-            width = f"{short(style.line_width, 3)} w " if mark.stroked else ""
-            self.out.append(f"{width}n {x} {y} translate {body} {'strokepath ' if mark.stroked else ''}{cut}")
+            width = f"{short(style.line_width, 3)} w " if edge.stroked else ""
+            self.out.append(f"{width}n {x} {y} translate {body} {'strokepath ' if edge.stroked else ''}{cut}")
             self.out.append(f"{short(-within.at[0, 0])} {short(within.at[0, 1] - self.height)} translate\n")
         elif isinstance(within, Rects):
             box = within.boxes[0]
             self.out.append(f"n {short(box[0])} {short(self.height - box[1] - box[3])} {short(box[2])} {short(box[3])} re {cut}")
         else:
-            if mark.stroked and within.stroke is not None:
+            if edge.stroked and within.stroke is not None:
                 self.out.append(pen(within.stroke).partition("RG ")[2])
-            self.out.append(f"n {self._path(within)}{'strokepath clip n' if mark.stroked else 'eoclip n'}\n")
-        mark.shape.on(self)
-        self.out.append("Q\n")
+            self.out.append(f"n {self._path(within)}{'strokepath clip n' if edge.stroked else 'eoclip n'}\n")
 
     def _path(self, mark: Paths) -> str:
         points = np.column_stack([mark.points[:, 0], self.height - mark.points[:, 1]])
@@ -198,23 +202,30 @@ class _Eps:
         )
 
     def bitmap(self, mark: Bitmap) -> None:
-        """The picture's pixels, what is transparent laid over white."""
+        """The picture's pixels, what is transparent laid over white; of a layer's picture, those that it has."""
         from PIL import Image
 
         with Image.open(io.BytesIO(file_of(mark))) as image:
             clear = image.convert("RGBA")
         ground = Image.new("RGBA", clear.size, "#ffffff")
         pixels = self.inks.image(Image.alpha_composite(ground, clear))
-        packed = base64.a85encode(zlib.compress(pixels.tobytes(), 9), wrapcol=76).decode("ascii")
-        # A line must not look like a comment of the document's structure.
-        packed = packed.replace("\n%", "\n %")
         box, bands = mark.box, len(pixels.getbands())
         self.out.append(
             f"q {short(box.x)} {short(self.height - box.bottom)} translate {short(box.width)} {short(box.height)} scale\n"
             f"/{self.inks.space} setcolorspace\n"
-            f"<< /ImageType 1 /Width {pixels.width} /Height {pixels.height} /BitsPerComponent 8 /Decode [{'0 1 ' * bands}]\n"
-            f"/ImageMatrix [{pixels.width} 0 0 {-pixels.height} 0 {pixels.height}]\n"
-            f"/DataSource currentfile /ASCII85Decode filter /FlateDecode filter >> image\n{packed}~>\nQ\n"
+        )
+        size = f"/Width {pixels.width} /Height {pixels.height} /BitsPerComponent 8"
+        place = f"/ImageMatrix [{pixels.width} 0 0 {-pixels.height} 0 {pixels.height}]"
+        decode, source = f"/Decode [{'0 1 ' * bands}]", "/DataSource currentfile /ASCII85Decode filter /FlateDecode filter"
+        rows = np.asarray(pixels).reshape(pixels.height, pixels.width, bands)
+        if mark.pixels is None:
+            self.out.append(f"<< /ImageType 1 {size} {decode}\n{place}\n{source} >> image\n{_packed(rows.tobytes())}~>\nQ\n")
+            return
+        # Samples of the mask come before those of each pixel: 0 is painted.
+        masked = np.concatenate([255 - mark.pixels[..., 3:], rows], axis=2)
+        self.out.append(
+            f"<< /ImageType 3 /InterleaveType 1\n/DataDict << /ImageType 1 {size} {decode}\n{place}\n{source} >>\n"
+            f"/MaskDict << /ImageType 1 {size} /Decode [0 1]\n{place} >> >> image\n{_packed(masked.tobytes())}~>\nQ\n"
         )
 
     def text(self, mark: Text) -> None:
@@ -270,3 +281,9 @@ def _code(code: int) -> str:
 def _line(text: str) -> str:
     """A text as a comment of the document's structure: one line of plain letters."""
     return clean(text).encode("ascii", "replace").decode("ascii").replace("\n", " ").replace("\r", " ")[:200]
+
+
+def _packed(content: bytes) -> str:
+    """Bytes as letters of which no line looks like a comment of the document's structure."""
+    packed = base64.a85encode(zlib.compress(content, 9), wrapcol=76).decode("ascii")
+    return packed.replace("\n%", "\n %")

@@ -1,12 +1,14 @@
 """See-through marks as opaque ones, for formats that have no opacity: in the color that they have with what lies below.
 
-A mark over the ground alone, or over one other, is blended exactly: drawn in its color over the ground, then once more
-inside each mark below it, in its color over that one. Where see-through marks lie on see-through ones that lie on others
-in turn, the marks of the panel become an image; its texts stay texts.
+A mark is drawn in its color over the ground, then once more inside each mark below it, in its color over that one, and so
+on where these lie on others in turn: exact pieces. Where there would be too many of them, each mark has one color: that of
+its middle, with all that lies below it there. A layer of very many marks, or one that is to be an image, becomes a picture
+that covers what its marks cover and nothing else: no other layer is part of it.
 """
 
 from __future__ import annotations
 
+import io
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -33,19 +35,29 @@ from facetine.scene.shapes import OUTLINES
 from facetine.writers.extents import box_of
 from facetine.writers.formats import Options
 
-_MOST_SHAPES = 3000
-_MOST_PIECES = 4000
+_MOST_SHAPES = 2000
+"""See-through marks of a layer that stay vectors, if nothing else is said, also where they lie on each other."""
+_MOST_PIECES = 8000
+_DEEPEST = 8
+"""So many marks may lie on each other in an exact piece."""
 _WHITE = "#ffffff"
+Shaped: TypeAlias = "Markers | Rects | Paths"
+
+
+class Edge(NamedTuple):
+    """Where a mark ends that another one is drawn inside of."""
+
+    mark: Shaped
+    stroked: bool = False
+    """Whether that is its line, not its inside."""
 
 
 @dataclass(frozen=True, slots=True)
 class Inside:
-    """A mark that is drawn only where another one is."""
+    """A mark that is drawn only where all of some others are."""
 
-    shape: Markers | Rects | Paths
-    within: Markers | Rects | Paths
-    stroked: bool = False
-    """Whether the other one is its line, not its inside."""
+    shape: Shaped
+    within: tuple[Edge, ...]
 
 
 Flat: TypeAlias = "Mark | Inside | FlatGroup"
@@ -78,10 +90,15 @@ def flattened(scene: Scene, options: Options) -> Flattened:
     notes = []
     if work.exact:
         notes.append("see-through marks are blended with what lies below them, since the format has no opacity")
+    if work.rough:
+        notes.append(
+            "where very many see-through marks lie on each other, each has one color, as its middle has with all that lies "
+            "below it; what lies on an image is blended with the ground"
+        )
     if work.images:
         notes.append(
-            f"where many see-through marks overlap, the marks of {work.images} panel{'s' if work.images > 1 else ''} are "
-            f"an image of {options.dpi:g} dpi; axes and texts are not"
+            f"the marks of {work.images} layer{'s' if work.images > 1 else ''} are an image of {options.dpi:g} dpi; all other "
+            "layers, axes and texts are not; rasterize=False keeps all marks"
         )
     return Flattened(root, tuple(notes))
 
@@ -89,7 +106,7 @@ def flattened(scene: Scene, options: Options) -> Flattened:
 class _Shape(NamedTuple):
     """One shape of a mark, which covers what lies below or lets it through."""
 
-    mark: Markers | Rects | Paths
+    mark: Shaped
     box: tuple[float, float, float, float]
     """Left, top, right, bottom."""
     radius: float
@@ -109,6 +126,7 @@ class _Work:
     ground: str
     dpi: float
     exact: bool = False
+    rough: bool = False
     images: int = 0
 
     def group(self, group: Group) -> FlatGroup:
@@ -137,76 +155,160 @@ class _Work:
         return [_blended(mark, self.ground)]
 
     def _panel(self, group: Group, ground: Rects | None) -> FlatGroup:
+        pictured = [layer for layer in _layers(group) if _becomes_picture(layer)]
+        group = self._with_pictures(group, pictured) if pictured else group
         marks = [mark for mark in _marks(group) if not isinstance(mark, Text) and mark is not ground]
-        last = max(number for number, mark in enumerate(marks) if _see_through(mark))
-        below = marks[: last + 1]
+        clear = [number for number, mark in enumerate(marks) if _see_through(mark) and not isinstance(mark, Bitmap)]
+        if not clear:
+            return self._parts(group)
+        below = [mark for mark in marks[: clear[-1] + 1] if isinstance(mark, Markers | Rects | Paths)]
         pieces = self._pieces(below)
-        if pieces is None:
-            self.images += 1
-            return self._pictured(group, below if ground is None else [ground, *below])
         self.exact = True
-        return FlatGroup(group, tuple(self._exact(group.items, pieces)))
+        # What lies on a picture, or on a run of colors, can't be blended with it.
+        self.rough |= pieces is None or any(isinstance(mark, Bitmap | Gradient) for mark in marks[: clear[-1]])
+        middles = self._by_middles(below) if pieces is None else {}
+        return FlatGroup(group, tuple(self._exact(group.items, pieces or {}, middles)))
 
-    def _exact(self, items: Iterable[Mark | Group], pieces: dict[int, list[Inside]]) -> list[Flat]:
+    def _exact(self, items: Iterable[Mark | Group], pieces: dict[int, list[Inside]], middles: dict[int, Shaped]) -> list[Flat]:
         done: list[Flat] = []
         for item in items:
             if isinstance(item, Group):
-                done.append(FlatGroup(item, tuple(self._exact(item.items, pieces))))
+                done.append(FlatGroup(item, tuple(self._exact(item.items, pieces, middles))))
+            elif isinstance(item, Bitmap):
+                done.append(item)
             else:
-                done.append(_blended(item, self.ground))
+                done.append(middles.get(id(item)) or _blended(item, self.ground))
                 done += pieces.get(id(item), [])
         return done
 
-    def _pieces(self, marks: Sequence[Mark]) -> dict[int, list[Inside]] | None:
-        """What is drawn again inside the marks below, by mark; None where too much lies on each other."""
-        if any(isinstance(mark, Bitmap | Gradient) for mark in marks) or sum(map(_count, marks)) > _MOST_SHAPES:
-            return None
+    def _by_middles(self, marks: Sequence[Shaped]) -> dict[int, Shaped]:
+        """Markers and rectangles in the colors that their middles have with all that lies below them there, by mark."""
+        lying = [mark for mark in marks if isinstance(mark, Markers | Rects)]
+        shapes = [shape for mark in lying for shape in _shapes(mark) if not shape.stroked]
+        boxes = np.array([shape.box for shape in shapes]).reshape(-1, 4)
+        middles = (boxes[:, :2] + boxes[:, 2:]) / 2
+        radii = np.array([shape.radius for shape in shapes])
+        colors: list[str] = []
+        for number, shape in enumerate(shapes):
+            at, before = middles[number], boxes[:number]
+            held = (before[:, :2] <= at).all(axis=1) & (before[:, 2:] >= at).all(axis=1)
+            away = np.hypot(*(middles[:number] - at).T)
+            held &= (radii[:number] == 0) | (away <= radii[:number])
+            color = self.ground
+            for place in np.flatnonzero(held).tolist():
+                color = _mixed(shapes[place].color, color, shapes[place].opacity)
+            colors.append(_mixed(shape.color, color, shape.opacity))
+        made: dict[int, Shaped] = {}
+        start = 0
+        for mark in lying:
+            count = sum(not shape.stroked for shape in _shapes(mark))
+            if _see_through(mark) and count == _count(mark):
+                made[id(mark)] = _colored(mark, colors[start : start + count], self.ground)
+            start += count
+        return made
+
+    def _pieces(self, marks: Sequence[Shaped]) -> dict[int, list[Inside]] | None:
+        """What is drawn again inside the marks below, by mark; None where there is too much of it."""
         shapes = [shape for mark in marks for shape in _shapes(mark)]
         owners = [id(mark) for mark in marks for _ in _shapes(mark)]
         boxes = np.array([shape.box for shape in shapes]).reshape(-1, 4)
-        clear = np.array([shape.opacity < 1 for shape in shapes], bool)
+        seen = [[_Seen(_mixed(shape.color, self.ground, shape.opacity), ())] for shape in shapes]
         pieces: dict[int, list[Inside]] = {}
         count = 0
-        for number in np.flatnonzero(clear).tolist():
-            over = _below(shapes, boxes, number, np.arange(number))
-            for upper in over[clear[over]].tolist():
-                if len(_below(shapes, boxes, upper, over[over < upper])):
-                    return None
-            count += len(over)
-            if count > _MOST_PIECES:
-                return None
-            own = shapes[number]
-            for place in over.tolist():
-                other = shapes[place]
-                seen = _mixed(other.color, self.ground, other.opacity)
-                color = _mixed(own.color, seen, own.opacity)
-                shape = _inked(own.mark, color, own.stroked)
-                pieces.setdefault(owners[number], []).append(Inside(shape, other.mark, other.stroked))
+        for number in np.flatnonzero([shape.opacity < 1 for shape in shapes]).tolist():
+            own, over = shapes[number], _below(shapes, boxes, number, np.arange(number)).tolist()
+            there = set(over)
+            for place in over:
+                # Each piece of the mark below, in the order in which they were drawn.
+                for part in seen[place] if shapes[place].opacity < 1 else seen[place][:1]:
+                    if not there.issuperset(part.within):
+                        continue
+                    if count >= _MOST_PIECES or len(part.within) >= _DEEPEST:
+                        return None
+                    within = (*part.within, place)
+                    color = _mixed(own.color, part.color, own.opacity)
+                    seen[number].append(_Seen(color, within))
+                    edges = tuple(Edge(shapes[inner].mark, shapes[inner].stroked) for inner in within)
+                    pieces.setdefault(owners[number], []).append(Inside(_inked(own.mark, color, own.stroked), edges))
+                    count += 1
         return pieces
 
-    def _pictured(self, group: Group, below: Sequence[Mark]) -> FlatGroup:
-        """The panel with an image in the place of its marks, up to the last one that is see-through."""
-        from facetine.writers.raster import picture_of
+    def _with_pictures(self, group: Group, layers: Sequence[Group]) -> Group:
+        """The panel with pictures in the place of the marks of some layers, over all that lies below them."""
+        from facetine.writers.raster import clear_picture, picture_of
 
-        hidden = {id(mark) for mark in below}
-        drawn = self.scene._replace(root=Group("figure", "Figure", (_only(group, hidden),)), page=None)
-        region = _covered(group, hidden).within(Region(0.0, 0.0, self.scene.width, self.scene.height))
-        image = picture_of(drawn, region, self.dpi)
-        items: list[Flat] = []
-        placed = False
-        for item in group.items:
-            kept = _without(item, hidden)
-            if not placed and kept is not item:
-                items.append(FlatGroup(Group("image", "Marks, as an image", (image,)), (image,)))
-                placed = True
-            if kept is not None:
-                items.append(self._kept(kept))
-        return FlatGroup(group, tuple(items))
+        for layer in layers:
+            hidden = {id(mark) for mark in _marks(layer) if not isinstance(mark, Text)}
+            order = [id(mark) for mark in _marks(group) if not isinstance(mark, Text)]
+            last = max(place for place, mark in enumerate(order) if mark in hidden)
+            region = _covered(group, hidden).within(Region(0.0, 0.0, self.scene.width, self.scene.height))
+            if region.width <= 0 or region.height <= 0:
+                continue
+            self.images += 1
 
-    def _kept(self, item: Mark | Group) -> Flat:
+            def drawn(marks: set[int], group: Group = group) -> Scene:
+                return self.scene._replace(root=Group("figure", "Figure", (_only(group, marks),)), page=None)
+
+            # The layer alone says where it covers anything, and all up to it in which colors.
+            cover = clear_picture(drawn(hidden), region, self.dpi)
+            colors = picture_of(drawn(set(order[: last + 1])), region, self.dpi)
+            group = _exchanged(group, layer, hidden, _masked(colors, cover))
+        return group
+
+
+class _Seen(NamedTuple):
+    """A part of a mark as it looks: where it lies on others, or where it lies on the ground."""
+
+    color: str
+    within: tuple[int, ...]
+    """The marks inside of which it is drawn, from below."""
+
+
+def _layers(group: Group) -> list[Group]:
+    """The layers of a panel."""
+    found: list[Group] = []
+    for item in group.items:
         if isinstance(item, Group):
-            return FlatGroup(item, tuple(self._kept(inner) for inner in item.items))
-        return item
+            found += [item] if item.kind == "layer" else _layers(item)
+    return found
+
+
+def _becomes_picture(layer: Group) -> bool:
+    """Whether a layer is an image already, or has so many see-through marks that it becomes one."""
+    marks = _marks(layer)
+    if any(isinstance(mark, Bitmap) and mark.pixels is not None for mark in marks):
+        return True
+    if layer.raster is False:
+        return False
+    return sum(_count(mark) for mark in marks if _see_through(mark)) > _MOST_SHAPES
+
+
+def _masked(colors: Bitmap, cover: Bitmap) -> Bitmap:
+    """A picture that is opaque where another one has anything, and nothing elsewhere; both begin at the same pixel."""
+    from PIL import Image
+
+    assert cover.pixels is not None
+    with Image.open(io.BytesIO(colors.content)) as image:
+        shown = np.asarray(image.convert("RGB"))
+    height, width = min(len(shown), len(cover.pixels)), min(shown.shape[1], cover.pixels.shape[1])
+    there = np.where(cover.pixels[:height, :width, 3:] > 0, 255, 0).astype(np.uint8)
+    pixels = np.concatenate([shown[:height, :width], there], axis=2)
+    across, down = colors.box.width / colors.width, colors.box.height / colors.height
+    box = Region(colors.box.x, colors.box.y, width * across, height * down)
+    return Bitmap(box, b"", "png", width, height, pixels)
+
+
+def _exchanged(group: Group, layer: Group, hidden: set[int], picture: Bitmap) -> Group:
+    """A group in which a layer's marks are a picture; its texts stand over it."""
+    items: list[Mark | Group] = []
+    for item in group.items:
+        if item is layer:
+            kept = _without(layer, hidden)
+            texts = kept.items if isinstance(kept, Group) else ()
+            items.append(layer._replace(items=(picture, *texts)))
+        else:
+            items.append(_exchanged(item, layer, hidden, picture) if isinstance(item, Group) else item)
+    return group._replace(items=tuple(items))
 
 
 def _ground_of(group: Group) -> Rects | None:
@@ -227,7 +329,7 @@ def _see_through(item: Mark | Group) -> bool:
         outline = item.outline if isinstance(item, Rects) else None
         return item.opacity < 1 or (outline is not None and outline.opacity < 1)
     if isinstance(item, Bitmap):
-        return item.pixels is not None
+        return item.pixels is not None and bool(((item.pixels[..., 3] > 0) & (item.pixels[..., 3] < 255)).any())
     if isinstance(item, Paths):
         return (item.fill is not None and item.opacity < 1) or (item.stroke is not None and item.stroke.opacity < 1)
     return False
@@ -263,7 +365,23 @@ def _blended(mark: Mark, ground: str) -> Mark:
     return mark._replace(fill=fill, stroke=stroke, opacity=1.0)
 
 
-def _inked(mark: Markers | Rects | Paths, color: str, stroked: bool) -> Markers | Rects | Paths:
+def _colored(mark: Markers | Rects, colors: Sequence[str], ground: str) -> Markers | Rects:
+    """A mark with a color for each of its shapes; borders as over the ground."""
+    blended = _blended(mark, ground)
+    which = np.zeros(_count(mark), np.int64) if mark.which is None else mark.which
+    if isinstance(mark, Rects):
+        assert isinstance(blended, Rects)
+        fills = tuple(dict.fromkeys(colors))
+        numbers = {color: number for number, color in enumerate(fills)}
+        return blended._replace(fills=fills, which=np.array([numbers[color] for color in colors]))
+    assert isinstance(blended, Markers)
+    pairs = list(zip(which.tolist(), colors, strict=True))
+    every = {pair: number for number, pair in enumerate(dict.fromkeys(pairs))}
+    styles = tuple(blended.styles[style]._replace(fill=color) for style, color in every)
+    return blended._replace(styles=styles, which=np.array([every[pair] for pair in pairs]))
+
+
+def _inked(mark: Shaped, color: str, stroked: bool) -> Shaped:
     """One shape in another color: its line, or its inside."""
     if isinstance(mark, Markers):
         style = mark.styles[0]

@@ -124,19 +124,92 @@ def test_any_rectangles_look_as_they_do_with_opacity(boxes):
     assert (np.abs(made[:rows, :columns] - true[:rows, :columns]).max(axis=2) > 2).mean() < 0.03
 
 
-def test_where_many_overlap_marks_are_an_image_and_texts_stay_texts():
-    figure = CLOUD.points(opacity=0.5)
-    written = eps_of(figure, dpi=144)
-    assert any("1 panel are an image of 144 dpi" in note for note in written.notes)
+SCANS = ft.demo_data("scans")
+
+
+def cloud(rows, **options):
+    return ft.figure(SCANS.head(rows)).map(x=SCANS.columns[0], y=SCANS.columns[1]).points(opacity=0.2, size=3, **options)
+
+
+def images(figure):
+    flat = flattened(laid_out(figure).scene, Options(dpi=144))
+    return [mark for mark in flat_marks(flat.root) if isinstance(mark, Bitmap)], flat
+
+
+def test_a_layer_of_very_many_marks_is_an_image_and_all_else_stays_as_it_is():
+    figure = cloud(4000).trend().titles("Texts")
+    (image,), flat = images(figure)
+    assert any("1 layer are an image of 144 dpi" in note for note in flat.notes)
     scene = laid_out(figure).scene
-    flat = flat_marks(flattened(scene, Options(dpi=144)).root)
-    (image,) = [mark for mark in flat if isinstance(mark, Bitmap)]
     box = laid_out(figure).layout.panels[0].box
     assert image.width == pytest.approx(image.box.width * 2, abs=1)
     assert box.x - 6 < image.box.x < box.right
-    assert {mark.content for mark in flat if isinstance(mark, Text)} == {text.content for text in scene.texts()}
-    # Nothing stands below the image that it shows.
-    assert all(len(mark.at) == 1 for mark in flat if isinstance(mark, Markers))
+    assert {mark.content for mark in flat_marks(flat.root) if isinstance(mark, Text)} == {text.content for text in scene.texts()}
+    # The line and the band of the trend, axes and ticks are paths as before; the points are in the image alone.
+    assert not any(isinstance(mark, Markers) for mark in flat_marks(flat.root))
+    assert sum(isinstance(mark, Paths) for mark in flat_marks(flat.root)) == sum(
+        isinstance(mark, Paths) for mark in _marks(scene.root)
+    )
+    # It covers what the points cover, and nothing between them.
+    there = image.pixels[..., 3] > 0
+    assert set(np.unique(image.pixels[..., 3]).tolist()) == {0, 255}
+    assert 0.05 < there.mean() < 0.95
+
+
+@pytest.mark.parametrize(("rows", "options"), [(240, {}), (1900, {}), (4000, {"rasterize": False})])
+def test_overlapping_marks_stay_vectors(rows, options):
+    found, flat = images(cloud(rows, **options))
+    assert not found
+    drawn = [mark for mark in flat_marks(flat.root) if isinstance(mark, Markers)]
+    assert sum(len(mark.at) for mark in drawn) == rows
+    rough = any("has one color" in note for note in flat.notes)
+    assert rough == (rows > 1000)
+
+
+def test_what_is_asked_to_be_an_image_is_one_and_boxes_below_it_are_not():
+    base = ft.figure(WHEELS).map(x="rind", y="mass_kg").boxes(outliers=False)
+    asked = base.points(arrange="jitter", opacity=0.4, rasterize=True)
+    quietly(asked.export, "asked.eps", width="85 mm", dpi=PER)
+    content = Path("asked.eps").read_bytes()
+    assert content.count(b"/ImageType 3") == 1
+    plain, over = rendered(eps_of(base).content), rendered(content)
+    true = np.asarray(image_of(laid_out(asked).scene, dpi=PER).convert("RGB"), int)
+    rows, columns = (min(over.shape[i], true.shape[i]) for i in (0, 1))
+    assert (np.abs(over[:rows, :columns] - true[:rows, :columns]).max(axis=2) > 60).mean() < 0.01
+    # Where there are no points the boxes are those of the figure without them.
+    bare = np.asarray(image_of(laid_out(base).scene, dpi=PER).convert("RGB"), int)
+    same = (true[:rows, :columns] == bare[:rows, :columns]).all(axis=2)
+    assert (np.abs(over[:rows, :columns] - plain[:rows, :columns]).max(axis=2)[same] > 40).mean() < 0.005
+    strokes = len(re.findall(rb"\bS\b", content))
+    assert strokes >= len(re.findall(rb"\bS\b", eps_of(base).content))
+
+
+def test_the_figure_of_the_readme_is_all_vectors():
+    figure = ft.figure(WHEELS).map(x="moisture_pct", y="firmness_n", color="rind", shape="rind").points(opacity=0.8)
+    figure = figure.facet("cellar", per_row=2).scale("x", "log")
+    found, flat = images(figure)
+    assert not found
+    assert not any("one color" in note or "image" in note for note in flat.notes)
+    made = rendered(eps_of(figure).content)
+    true = np.asarray(image_of(laid_out(figure).scene, dpi=PER).convert("RGB"), int)
+    rows, columns = (min(made.shape[i], true.shape[i]) for i in (0, 1))
+    assert (np.abs(made[:rows, :columns] - true[:rows, :columns]).max(axis=2) > 60).mean() < 0.012
+
+
+def test_many_marks_of_one_place_look_as_deep_as_they_lie():
+    ring = Rects(np.array([[20.0, 20, 30, 30]] * 5), ("#2040c0",), None, None, 0.3)
+    made, true = colors_at(sheet(ring), (30, 30))
+    assert np.abs(np.array(made) - np.array(true)).max() <= 4
+
+
+@pytest.mark.parametrize("rows", [1900])
+def test_rough_colors_follow_the_depth_at_the_middles(rows):
+    figure = cloud(rows)
+    made = rendered(eps_of(figure).content)
+    true = np.asarray(image_of(laid_out(figure).scene, dpi=PER).convert("RGB"), int)
+    blurred = [np.asarray(Image.fromarray(one.astype(np.uint8)).reduce(12), int) for one in (made, true)]
+    side = tuple(min(blurred[0].shape[i], blurred[1].shape[i]) for i in (0, 1))
+    assert np.abs(blurred[0][: side[0], : side[1]] - blurred[1][: side[0], : side[1]]).mean() < 4
 
 
 def _marks(group):
