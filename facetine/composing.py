@@ -37,7 +37,7 @@ class Composing:
         of: str | None = None,
         separate: str | Mapping[str, str] | None = None,
         heading: str | Callable[[object], str] | None = None,
-        breaks: Sequence[float] | None = None,
+        breaks: Sequence[float] | Mapping[str, Any] | None = None,
         gap_x: Length = None,
         gap_y: Length = None,
         repeat_axes: bool = False,
@@ -62,7 +62,8 @@ class Composing:
                 then those of the panel. Of rows and columns also {"y": "row", "x": "column"}: one for each of these.
             heading: What stands over a panel: "{value}", "{name}: {value} (n = {count})", or a callable that gets the value;
                 of rows and columns, over each column and beside each row. Yes and no have "{name}: {value}" by default.
-            breaks: Where classes of a column of numbers part, such as [60, 180]: a panel for each of three.
+            breaks: Where classes of a column of numbers part, such as [60, 180]: a panel for each of three; or their ranges by
+                name, {"young": [None, 60], "old": [60, None]}; of rows and columns either by column, {"age_days": [60, 180]}.
             gap_x: Space between columns of panels, such as "4 mm"; the theme's by default.
             gap_y: Space between rows of panels.
             repeat_axes: Whether every panel has the labels of its axes, and not only the outermost ones.

@@ -89,17 +89,17 @@ def targets(path: Targets, formats: Sequence[str] | str | None) -> list[Path]:
         if not words:
             raise ExportError(f"{where}: formats is empty", f"formats: {', '.join(FORMATS)}")
         for word in words:
-            if str(word).lstrip(".").lower() not in FORMATS:
+            if form_of(str(word)) not in FORMATS:
                 raise unknown(ExportError, where, "no format", word, FORMATS, "formats")
         for one in paths:
-            if one.suffix.lower().lstrip(".") in FORMATS:
+            if form_of(one.suffix) in FORMATS:
                 raise ExportError(
                     f"{where}: {str(one)!r} has a suffix, and formats are given too",
                     f"leave one out: {str(one.with_suffix(''))!r} with formats, or {one.name!r} alone",
                 )
         paths = [one.with_name(f"{one.name}.{str(word).lstrip('.').lower()}") for one in paths for word in words]
     for one in paths:
-        if one.suffix.lower().lstrip(".") not in FORMATS:
+        if form_of(one.suffix) not in FORMATS:
             if not one.suffix:
                 raise ExportError(
                     f"{where}: {str(one)!r} has no suffix to say the format",
@@ -107,6 +107,19 @@ def targets(path: Targets, formats: Sequence[str] | str | None) -> list[Path]:
                 )
             raise unknown(ExportError, where, "no format for", one.suffix, [f".{word}" for word in FORMATS], "suffixes")
     return list(dict.fromkeys(paths))
+
+
+_SAME = {"tif": "tiff", "jpeg": "jpg", "jpe": "jpg", "htm": "html"}
+
+
+def form_of(suffix: str) -> str:
+    """The format of a suffix, with or without its point; other spellings are taken for it.
+
+    >>> form_of(".TIF"), form_of("jpeg"), form_of(".pdf")
+    ('tiff', 'jpg', 'pdf')
+    """
+    word = suffix.lower().lstrip(".")
+    return _SAME.get(word, word)
 
 
 def _path(given: Target) -> Path:
@@ -250,7 +263,7 @@ class Asked:
             "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive,
             "paper": self.paper is not None, "data": self.data is not None,
         }  # fmt: skip
-        for name in (name for name, one in said.items() if one):
+        for name in (name for name, one in said.items() if one and name != "paper"):
             if not any(name in form.takes or (name == "paper" and form.pixels) for form in forms):
                 able = [suffix for suffix, form in FORMATS.items() if name in form.takes]
                 raise OptionError(
@@ -343,7 +356,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
 
     where = "figure.export"
     paths = targets(path, formats)
-    forms = [FORMATS[target.suffix.lower().lstrip(".")] for target in paths]
+    forms = [FORMATS[form_of(target.suffix)] for target in paths]
     options = asked.options(paths, forms)
     paper = paper_of(asked.paper, asked.margins, asked.fit, asked.crop_marks, where)
     started = time.perf_counter()
@@ -366,7 +379,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
     build_time, said_as = time.perf_counter() - started, _said_as(sentence)
     size = tuple(side * 25.4 / 72 for side in made.scene.sheet)
     for target in paths:
-        suffix, started = target.suffix.lower().lstrip("."), time.perf_counter()
+        suffix, started = form_of(target.suffix), time.perf_counter()
         written = contents(made, suffix, options)
         for file, (content, said) in zip(_numbered(target, len(written)), written, strict=True):
             notes += tuple(Finding("format-note", "info", f"{where}: {suffix}", text) for text in said)

@@ -787,7 +787,7 @@ class LayerVerbs:
             dash: The pattern of a line. Solid by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: The width of a line or a border, in points. The theme's by default. It is a number from 0.01 to 100.
             level: The level of a confidence interval, from 0 to 1. None for no band.
-            band: Whether the band holds the line, or one more value. It is one of "confidence", "prediction".
+            band: Whether the band holds the line, or one more value.
             robust_errors: Whether the errors of linear and polynomial fits allow for unequal variances (HC3).
             degree: The degree of a polynomial: 2 by default, also for loess, which takes 0 to 2. It is a whole number from 0 to 12.
             local_share: Share of the rows that each local fit of loess sees. It is a number from 0.01 to 10.

@@ -97,6 +97,11 @@ TYPES = {
         "int | tuple[float, ...]",
         "tuple[float, ...] | int",
     ),
+    "numbers or table": (
+        "Breaks | Mapping[str, Any]",
+        "Sequence[float] | Mapping[str, Any]",
+        "list[float] | dict[str, Any]",
+    ),
     "pair of lists": ("Any",),
     "pair of widths": ("tuple[str | float, str | float]",),
     "paper": ("PaperSize",),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
@@ -10,6 +11,7 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
+from facetine.core.arrays import is_number
 from facetine.core.color.names import hex_color
 from facetine.core.scales.formats import escaped
 from facetine.data.table import KINDS
@@ -175,7 +177,7 @@ def _entry(name: str, says: object, where: str) -> Entry:
     if made.get("missing") not in (None, "drop", "show"):
         made["missing"] = hex_color(made["missing"], f'{place}: missing is "drop", "show" or a color')
     if made.get("classes") is not None:
-        made["classes"] = _classes(made["classes"], place)
+        made["classes"] = class_ranges(made["classes"], place)
     if made.get("flags") is not None:
         _check_flags(made, place)
     elif made.get("none") is not None or made.get("both") is not None:
@@ -209,13 +211,18 @@ def _check_flags(made: dict[str, Any], place: str) -> None:
     made["flags"] = {name: Word(word) for name, word in words.items()}
 
 
-def _classes(given: Mapping[str, Any], place: str) -> dict[str, tuple[float, float]]:
-    """Ranges that follow each other without overlapping."""
+def class_ranges(given: Mapping[str, Any], place: str) -> dict[str, tuple[float, float]]:
+    """Ranges that follow each other without overlapping; an end that is None is open, and infinite here.
+
+    Raises:
+        OptionError: One is no range, or two overlap.
+    """
     classes: dict[str, tuple[float, float]] = {}
-    for name, ends in given.items():
-        good = isinstance(ends, list | tuple) and len(ends) == 2 and all(isinstance(end, int | float) for end in ends)
-        if not good or not ends[0] < ends[1]:
-            raise OptionError(f"{place}: class {name!r} is a range such as [0, 60], not {ends!r}")
+    for name, said in given.items():
+        pair = isinstance(said, list | tuple) and len(said) == 2 and all(end is None or is_number(end) for end in said)
+        ends = [usual if end is None else end for end, usual in zip(said, (-math.inf, math.inf), strict=True)] if pair else []
+        if not ends or not ends[0] < ends[1]:
+            raise OptionError(f"{place}: class {name!r} is a range such as [0, 60] or [60, None], not {said!r}")
         classes[Word(name)] = (float(ends[0]), float(ends[1]))
     ordered = dict(sorted(classes.items(), key=lambda item: item[1]))
     for (one, first), (other, second) in pairwise(ordered.items()):

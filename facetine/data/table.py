@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 from typing import Literal, NamedTuple, TypeAlias, get_args
 
 import numpy as np
@@ -118,8 +119,46 @@ class Table:
             MappingError: There is none.
         """
         if name not in self.names:
-            raise no_column(name, self.names, where, use)
+            raise self.missing(name, where, use)
         return self.column(name)
+
+    def missing(self, name: object, where: str, use: str) -> MappingError:
+        """The error for a column that is not there; one without a name that was set aside is explained."""
+        error = no_column(name, self.names, where, use)
+        aside = next((hint for hint in self.hints if hint.code == "row-numbers"), None)
+        if aside is not None and str(name).strip().casefold() in _FIRST:
+            error.headline = error.headline.partition(". Did you mean")[0]
+            error.detail = f"{aside.text}: {aside.fix}; {error.detail}"
+            error.args = (error.headline, error.detail)
+        return error
+
+    def __reduce__(self) -> tuple[object, ...]:
+        """With all its columns as they are: what makes them need not be carried along."""
+        columns = {name: self.column(name) for name in self.names}
+        codes = {name: load() for name, load in self.codes.items()}
+        return _unpacked, (self.names, self.height, self.source, columns, codes, self.hints, self.rows)
+
+
+_FIRST = ("", "index", "unnamed: 0", "unnamed 1", "column0", "row", "rows", "n", "no", "number", "id")
+"""What a first column without a name is asked for by."""
+
+
+def _unpacked(
+    names: tuple[str, ...],
+    height: int,
+    source: object,
+    columns: dict[str, Column],
+    codes: dict[str, Column],
+    hints: tuple[Hint, ...],
+    rows: IntArray | None,
+) -> Table:
+    """A table from its columns."""
+    made = {name: partial(_held, column) for name, column in codes.items()}
+    return Table(names, height, source, columns.__getitem__, dict(columns), made, hints, rows)
+
+
+def _held(column: Column) -> Column:
+    return column
 
 
 def no_column(name: object, names: Sequence[str], where: str, use: str) -> MappingError:

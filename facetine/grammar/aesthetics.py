@@ -133,7 +133,7 @@ def checked_mapping(given: Options, table: Table | None, where: str) -> dict[str
         if isinstance(value, tuple | list) and value and all(isinstance(name, str) for name in value):
             for name in value:
                 if table is not None and name not in table.names and not isinstance(name, Sql):
-                    raise no_column(name, table.names, where, aesthetic)
+                    raise table.missing(name, where, aesthetic)
             continue
         if not isinstance(value, str):
             raise MappingError(
@@ -143,12 +143,30 @@ def checked_mapping(given: Options, table: Table | None, where: str) -> dict[str
                 else f"a fixed value is an option of the layer, such as .points({aesthetic}=…)",
             )
         if table is not None and value not in table.names:
-            meant = _fixed_meant(aesthetic, value, where) or _expression_meant(aesthetic, value, table, where)
-            raise meant or no_column(value, table.names, where, aesthetic)
+            meant = _fixed_meant(aesthetic, value, where) or _aggregate_meant(aesthetic, value, table, where)
+            meant = meant or _expression_meant(aesthetic, value, table, where)
+            raise meant or table.missing(value, where, aesthetic)
     return {name: tuple(value) if isinstance(value, list) else value for name, value in given.items()}
 
 
 _OPERATOR = re.compile(r"[-+*/%()<>=|]|\b(AND|OR|NOT|IN|CASE|LIKE|BETWEEN)\b", re.IGNORECASE)
+
+
+_AGGREGATE = re.compile(r"\s*(mean|avg|average|median|sum|total|count|min|max)\s*\(\s*(.*?)\s*\)\s*", re.IGNORECASE)
+_CALLED = {"avg": "mean", "average": "mean", "total": "sum"}
+
+
+def _aggregate_meant(aesthetic: str, value: str, table: Table, where: str) -> MappingError | None:
+    """What to say where an aggregate of a column is given in the place of a column: the layer computes it."""
+    found = _AGGREGATE.fullmatch(value)
+    if found is None or (found[2] not in table.names and found[2] not in ("", "*")):
+        return None
+    how = found[1].lower()
+    how = _CALLED.get(how, how)
+    headline = table.missing(value, where, aesthetic).headline.partition(". Did you mean")[0]
+    if how == "count" and found[2] not in table.names:
+        return MappingError(headline, f"without {aesthetic} .bars() and .histogram() count rows")
+    return MappingError(headline, f'a layer computes it: .map({aesthetic}="{found[2]}").bars(aggregate="{how}")')
 
 
 def _expression_meant(aesthetic: str, value: str, table: Table, where: str) -> MappingError | None:

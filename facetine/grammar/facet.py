@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any, TypeAlias
 
+from facetine.core.arrays import is_whole
 from facetine.core.scales.templates import parsed
+from facetine.data.codebook import class_ranges
 from facetine.data.expressions import Expression, evaluated, is_code
 from facetine.data.sql import columns_of
 from facetine.data.table import Levels, Table, no_column
@@ -20,7 +23,20 @@ Variable: TypeAlias = str | tuple[str, ...] | Expression
 """A column; a tuple of columns, which are nested; or an expression, which makes a column."""
 
 
-def _breaks(value: object, where: str) -> tuple[float, ...]:
+Breaks: TypeAlias = tuple[float, ...] | Mapping[str, tuple[float, float]]
+"""Where classes part, or the range of each by its name."""
+
+
+def _breaks(value: object, where: str) -> Breaks | dict[str, Any]:
+    # Whether a table is one of columns or of classes is known when the columns are.
+    if isinstance(value, Mapping):
+        return dict(value)
+    return _breaks_of_one(value, where)
+
+
+def _breaks_of_one(value: object, where: str) -> Breaks:
+    if isinstance(value, Mapping):
+        return dict(class_ranges(value, where))
     ends = numbers(value, where)
     if not ends or any(after <= before for before, after in pairwise(ends)):
         raise OptionError(f"{where} is a list of increasing numbers, not {told(value)}", "such as [60, 180]")
@@ -60,7 +76,7 @@ class Facet:
         None,
         _separate,
     )
-    breaks: tuple[float, ...] | None = option(None, _breaks)
+    breaks: Breaks | Mapping[str, Any] | None = option(None, _breaks)
     gap_x: Length = option(None, length)
     gap_y: Length = option(None, length)
     repeat_axes: bool = option(False, flag)
@@ -117,12 +133,42 @@ def facet_of(by: object, rows: object, columns: object, options: Options, table:
     """
     heading = options.get("heading")
     given = {name: value for name, value in options.items() if value is not None and name != "heading"}
+    if is_whole(rows) and by is not None:
+        raise OptionError(f"{where}: rows is a column, not {rows}", _so_many_rows(int(rows), by, table))
     sides = {"by": by, "rows": rows, "columns": columns}
     said: Plain = {name: _variable(value, table, where) for name, value in sides.items() if value is not None}
     said |= {"heading": checked_heading(heading, where)} if heading is not None else {}
     facet = Facet(**said, **checked(Facet, given, where))
+    facet = replace(facet, breaks=_breaks_by_column(facet, f"{where}: breaks"))
     _check_together(facet, where)
     return facet
+
+
+def _so_many_rows(rows: int, by: object, table: Table | None) -> str:
+    """The call that sets panels in so many rows."""
+    if not isinstance(by, str) or table is None or by not in table.names or rows < 1:
+        return f"per_column={rows} sets so many below each other"
+    column = table.column(by)
+    count = len(column.levels) if column.discrete else len(set(column.values[~column.missing].tolist()))
+    return f"per_row={max(math.ceil(count / rows), 1)} sets the {count} panels in {rows} rows"
+
+
+def _breaks_by_column(facet: Facet, where: str) -> Breaks | Mapping[str, Any] | None:
+    """Breaks of one column as they are; those of rows and columns by their names.
+
+    Raises:
+        OptionError: They are of a column that makes no panels, or of one of two without saying which.
+    """
+    said = facet.breaks
+    if said is None or (not facet.crossed and not isinstance(said, Mapping)):
+        return said
+    if isinstance(said, Mapping) and said and set(said) <= set(facet.names):
+        each = {name: _breaks_of_one(one, f"{where}[{name!r}]") for name, one in said.items()}
+        return each if facet.crossed else next(iter(each.values()))
+    if len(facet.names) == 1:
+        one = _breaks_of_one(said, where)
+        return {facet.names[0]: one} if facet.crossed else one
+    raise OptionError(f"{where} say which column they divide", f"such as breaks={{{facet.names[0]!r}: [60, 180]}}")
 
 
 def _variable(given: object, table: Table | None, where: str) -> Variable:
@@ -132,9 +178,8 @@ def _variable(given: object, table: Table | None, where: str) -> Variable:
                 raise no_column(name, table.names, where, "the panels")
         return tuple(given) if len(given) > 1 else given[0]
     if isinstance(given, int | float) and not isinstance(given, bool):
-        raise OptionError(
-            f"{where}: the panels are of a column, not of {told(given)}", f"per_row={given} sets so many side by side"
-        )
+        fix = f"per_row={given} sets so many side by side"
+        raise OptionError(f"{where}: the panels are of a column, not of {told(given)}", fix)
     if isinstance(given, str) and (table is None or given in table.names):
         return given
     written = isinstance(given, str) and re.search(r"[^\w\s]", given) is not None
@@ -167,10 +212,9 @@ def _check_together(facet: Facet, where: str) -> None:
         )
     if facet.rows is not None and _same(facet.rows, facet.columns):
         raise OptionError(f"{where}: rows and columns are both {facet.rows!r}", "a column crosses another one")
-    for name in ("per_row", "per_column", "breaks"):
+    for name in ("per_row", "per_column"):
         if facet.crossed and getattr(facet, name) is not None:
             fix = f"facet({facet.names[0]!r}, {name}=…) wraps"
-            fix = "the codebook's classes divide a column" if name == "breaks" else fix
             raise OptionError(f"{where}: {name} is for panels that wrap, not for rows= and columns=", fix)
     if facet.per_row is not None and facet.per_column is not None:
         raise OptionError(f"{where}: per_row and per_column say the same thing", "give one of them")

@@ -320,6 +320,9 @@ def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
             f"{where}: a {kind} scale is not for places",
             f"kinds for {aesthetic}: {', '.join(PLACE_KINDS)}",
         )
+    if "range" in options and aesthetic in ("size", "opacity", "line_width"):
+        fix = f"span={told(options['range'])} is the smallest and the largest {aesthetic}; limits= are values of the data"
+        raise OptionError(f"{where}: no option 'range'", fix)
     for name, value in options.items():
         only = _ONLY.get(name)
         if value is not None and only and aesthetic not in only:

@@ -135,6 +135,13 @@ class Sentence:
         """What a column is called, with its unit; crossed columns each."""
         return " × ".join(self.codebook.title(name) for name in column.split(" × "))
 
+    def with_named_places(self) -> Sentence:
+        """Columns called x and y as what stands there, where nothing at all is mapped."""
+        if self.mapping or self.table is None or any(layer.map for layer in self.layers):
+            return self
+        named: dict[str, MapValue] = {name: name for name in ("x", "y") if name in self.table.names}
+        return replace(self, mapping=named) if named else self
+
     def crossed_names(self, column: str) -> tuple[str, ...]:
         """What each of the columns that a crossed one holds is called, without units."""
         return tuple(self.codebook.parts(name)[0] for name in column.split(" × "))

@@ -168,7 +168,7 @@ def with_first(verb: str, given: tuple[object, ...], options: Options) -> Plain:
     if first is None or len(given) > 1:
         raise OptionError(
             f"figure.{verb}: options are given by their names, not {told(given[-1])} alone",
-            f"such as figure.{verb}(opacity=0.5)" if first is None else f"only {first} may stand first",
+            layer_class(verb).alone.format(told(given[-1])) if first is None else f"only {first} may stand first",
         )
     if first in options:
         raise OptionError(f"figure.{verb}: {first} is given twice")

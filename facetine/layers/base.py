@@ -69,6 +69,8 @@ class DrawnLayer(Layer):
     """Whether its marks stand on zero."""
     stands: ClassVar[bool] = False
     """Whether the lengths of its marks are compared from zero on, so that no window may leave zero out."""
+    alone: ClassVar[str] = "such as opacity=0.5"
+    """What to write where a value is given without its option's name; {} stands for the value."""
     bordered: ClassVar[bool] = False
     """Whether line_width is that of borders alone, which are drawn where they have an outline."""
     filled_marks: ClassVar[bool] = False

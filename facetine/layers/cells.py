@@ -43,6 +43,9 @@ def _edge_lists(value: object, where: str) -> tuple[Levels | None, Levels | None
     return x, y
 
 
+_COUNT_THEM = 'map={"color": None} counts all rows, with .facet(…) those of each category; .contours() draws lines of each'
+
+
 class _Cuts(NamedTuple):
     """The edges of cells along an axis."""
 
@@ -156,7 +159,7 @@ class Cells(DrawnLayer):
         if context.discrete("color") and self.aggregate != "none":
             raise KindError(
                 f"{context.where}: no {self.aggregate} of {context.columns['color']!r}, which holds categories",
-                "leave color unmapped to count rows",
+                _COUNT_THEM,
             )
         if not Asked(source, "x").rows:
             none = np.zeros(0)
@@ -235,7 +238,9 @@ class Cells(DrawnLayer):
             raise OptionError(
                 f"{context.where}: {context.columns[axis]!r} has more than {_MOST_PLACES} different values, so the "
                 "rows lie on no grid of cells",
-                f"aggregate: {', '.join(AGGREGATES[1:])}; then its values are binned",
+                _COUNT_THEM
+                if context.discrete("color")
+                else f"aggregate: {', '.join(AGGREGATES[1:])}; then its values are binned",
             )
         cuts = self.edges[place] if self.edges is not None else None
         binned = many or self.bins is not None or (cuts is not None and cuts.said)
@@ -335,6 +340,8 @@ def _own_grid(values: FloatArray) -> FloatArray:
 
 def _several(rows: int, cells: int, context: Context) -> OptionError:
     said = f"share {cells} cells" if cells >= 0 else "share hexagons"
+    if context.discrete("color"):
+        return OptionError(f"{context.where}: {rows} rows {said}, and color shows categories", _COUNT_THEM)
     return OptionError(
         f"{context.where}: {rows} rows {said}; say what color shows of them",
         f"aggregate: {', '.join(AGGREGATES[1:])}; or leave color unmapped to count rows",

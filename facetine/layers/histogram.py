@@ -99,7 +99,8 @@ class Histogram(Filled, DrawnLayer):
         if "y" in source:
             raise KindError(
                 f"{context.where}: both x and y are mapped, but a histogram computes one of them",
-                'take one away with map={"y": None}, or draw .cells()',
+                f'take one away with map={{"y": None}}, draw .cells(), or weigh rows by it: map={{"y": None, "weight": '
+                f"{context.columns.get('y', '…')!r}}}",
             )
         need_numbers(context, "x")
         if sum(given is not None for given in (self.bins, self.bin_width, self.edges)) > 1:

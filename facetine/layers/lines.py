@@ -37,6 +37,15 @@ _UNSEEN = 0.01
 """In points: the smallest step that files write."""
 
 
+def _rises_as_it_comes(rows: Columns) -> bool:
+    """Whether lines of shares against shares rise all the way in the order of their rows: upright parts are meant then."""
+    order = np.lexsort((rows.numbers, rows.group, rows.panel))
+    x, y = rows["x"][order].astype(float), rows["y"][order].astype(float)
+    same = (np.diff(rows.group[order]) == 0) & (np.diff(rows.panel[order]) == 0)
+    shares = all(len(one) and np.nanmin(one) >= 0 and np.nanmax(one) <= 1 for one in (x, y))
+    return bool(shares and (np.diff(x)[same] >= 0).all() and (np.diff(y)[same] >= 0).all())
+
+
 @dataclass(frozen=True, kw_only=True)
 class Lines(Stroked, Aggregating):
     """A line through the rows of each group; a row without y interrupts it."""
@@ -77,11 +86,11 @@ class Lines(Stroked, Aggregating):
         if self.join_by == "rows":
             return rows.take(np.lexsort((rows.group, rows.panel)))
         groups = at_one_place(rows)
-        if len(groups.starts) < len(rows):
+        if len(groups.starts) < len(rows) and not _rises_as_it_comes(rows):
             context.say(
                 "rows-at-one-place",
                 f"several rows of one line have the same {context.columns['x']}",
-                'aggregate="mean" draws their mean, map={"group": …} a line for each',
+                'aggregate="mean" draws their mean, map={"group": …} a line for each, join_by="rows" joins them as they come',
                 severity="warning",
             )
         return stretches(rows.take(groups.order), self.bridge, context)

@@ -197,8 +197,10 @@ class Points(Filled, Sized, Aggregating):
 
     def _jittered(self, rows: Columns, room: float, context: Context) -> Columns:
         moved = {}
+        # Jitter that is said along one axis moves along that one alone.
+        unsaid = self.spread_x is None and self.spread_y is None
         free = not (context.discrete("x") or context.discrete("y"))
-        both = free and all(said is None or said > 0 for said in (self.spread_x, self.spread_y))
+        both = free and (unsaid or all(said is not None and said > 0 for said in (self.spread_x, self.spread_y)))
         if both:
             context.say(
                 "jitter-on-both",
@@ -210,7 +212,7 @@ class Points(Filled, Sized, Aggregating):
             values = rows[axis].astype(float)
             slot = 0.5 * (room if axis == "x" else 1.0)
             usual = 0.6 * slot if context.discrete(axis) else 0.01 * float(np.ptp(values)) if free else 0.0
-            spread = usual if said is None else said
+            spread = said if said is not None else usual if unsaid else 0.0
             if spread > 0 and not context.discrete(axis) and not both:
                 say_moved("jitter moves points", spread, axis, context)
             if context.discrete(axis) and spread > slot:

@@ -48,6 +48,7 @@ class Reference(Stroked, DrawnLayer):
     verb: ClassVar[str] = "reference"
     missing_says: ClassVar[str] = "With `aggregate=`, rows without a value are left out, and a finding counts them."
     explains: ClassVar[bool] = True
+    alone: ClassVar[str] = ".reference(y={0}) is a level line, .reference(x={0}) an upright one"
     stands_level: ClassVar[bool] = True
     keeps_groups: ClassVar[bool] = False
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")

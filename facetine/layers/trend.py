@@ -25,7 +25,7 @@ from facetine.core.stats.smooth import loess, moving_average
 from facetine.errors import KindError, OptionError
 from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import Mapped
-from facetine.grammar.options import choice, flag, ink, number, option, whole
+from facetine.grammar.options import choice, flag, ink, number, option, whole, words_of
 from facetine.layers.areas import ribbons
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Space
@@ -58,6 +58,18 @@ _NOT_MADE: Mapping[str, tuple[str, ...]] = {
     "moving": (*_OF_LINES, "coefficients", "origin", "r2", "residual_std"),
 }  # fmt: skip
 _EVERY = ("x", "y", "y_low", "y_high", *_WORDS, *_SAID, *_CONTRAST)
+
+
+_BANDS = choice("confidence", "prediction", name="bands")
+
+
+def _band(value: object, where: str) -> str:
+    if value is False:
+        raise OptionError(f"{where} is what the band holds, not False", "level=None draws none")
+    return str(_BANDS(value, where))
+
+
+_band.words = words_of(_BANDS)  # type: ignore[attr-defined]
 
 
 def _level(value: object, where: str) -> float:
@@ -104,7 +116,7 @@ class Trend(Stroked, DrawnLayer):
     method: str = option("linear", choice(*METHODS, name="methods"))
     color: str | None = option(None, ink, "Of the line and of its band.")
     level: float | None = option(0.95, _level, "None for no band.", or_none=True)
-    band: str = option("confidence", choice("confidence", "prediction", name="bands"))
+    band: str = option("confidence", _band)
     robust_errors: bool = option(False, flag)
     degree: int | None = option(None, whole(0, 12))
     local_share: float = option(0.7, number(0.01, 10))

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import re
+from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
 
 from facetine.core.columns import Columns
+from facetine.errors import FacetineError
 from facetine.findings import Finding, Findings
-from facetine.grammar.aesthetics import AESTHETICS
+from facetine.grammar.aesthetics import AESTHETICS, TURNED
 from facetine.grammar.sentence import Sentence
 from facetine.pipeline.described import described
 from facetine.pipeline.figures import Figured, Wanted, figured
@@ -71,7 +74,20 @@ def build(sentence: Sentence, width: float | None, height: float | None) -> Buil
     """
     # What runs over becomes infinite, and is left out with a remark; NumPy need not warn of it too.
     with np.errstate(all="ignore"):
-        return _built(sentence, width, height)
+        if not sentence.swapped:
+            return _built(sentence, width, height)
+        try:
+            made = _built(sentence, width, height)
+        except FacetineError as problem:
+            problem.headline, problem.detail = _as_said(problem.headline), _as_said(problem.detail)
+            problem.args = (problem.headline, problem.detail)
+            raise
+        return made._replace(findings=tuple(replace(one, where=_as_said(one.where)) for one in made.findings))
+
+
+def _as_said(text: str) -> str:
+    """A message on a swapped figure, in which scales are called as they were written, before x and y were exchanged."""
+    return re.sub(r"scale\('([xy])'\)", lambda found: f"scale({TURNED[found[1]]!r})", text)
 
 
 def _built(sentence: Sentence, width: float | None, height: float | None) -> Built:

@@ -87,6 +87,7 @@ def figured(
     Raises:
         FacetineError: One of them can't be drawn.
     """
+    wanted = [one._replace(sentence=one.sentence.with_named_places()) for one in wanted]
     wanted = [one._replace(sentence=with_one_slot(with_sample(one.sentence, findings))) for one in wanted]
     hosts = [number for number, one in enumerate(wanted) for _ in one.sentence.insets]
     held_in = [(one, with_one_slot(with_sample(inset.figure, findings))) for one in wanted for inset in one.sentence.insets]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from itertools import pairwise
 from typing import Any
 
@@ -19,24 +20,29 @@ from facetine.data.table import Column, Levels, Table
 from facetine.errors import KindError, MappingError
 from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, MapValue
-from facetine.grammar.facet import Variable, variable_name
+from facetine.grammar.facet import Breaks, Variable, variable_name
 from facetine.grammar.scale import is_function
 from facetine.grammar.sentence import Sentence
 from facetine.pipeline.levels import coded, kind_words, listed_order, ordered_levels
 
 DISCRETE_ONLY = ("shape", "dash", "group")
+_FEW = 60
+"""Whole numbers of so many different values may be crossed with others as names."""
 
 
 def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapValue, where: str, findings: Findings) -> Column:
     """The column of a mapping, in the kind that the aesthetic's scale needs."""
     if isinstance(value, tuple):
         parts = [sentence.column(table, name, where, aesthetic) for name in value]
+        # Whole numbers of few values, such as years and months, are names here.
+        parts = [as_kind(part, "category", where) if _few_whole(part) else part for part in parts]
         for part in parts:
             if not part.discrete:
                 hint = f'write .kinds({part.name}="category")'
                 if aesthetic in ("x", "y") and part.kind != "category":
                     columns = list(value)
-                    hint = f'.over_variables({aesthetic}={columns!r}) draws a panel for each, with by="color" a series'
+                    series = f'.over_variables({aesthetic}={columns!r}) draws a panel for each, with by="color" a series'
+                    hint = f"{hint} if its values are names; {series}"
                 raise KindError(f"{where}: {aesthetic} crosses {part.name!r}, which holds {kind_words(part)}", hint)
         return crossed([_ordered(sentence, part) for part in parts])
     if callable(value):
@@ -63,6 +69,14 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
     if column.hint is not None and not unseen and (aesthetic not in POSITIONS or not column.hint.mild):
         findings.add(column.hint.code, where, column.hint.text, column.hint.fix)
     return column
+
+
+def _few_whole(column: Column) -> bool:
+    """Whether a column holds whole numbers of few different values."""
+    if column.kind != "number":
+        return False
+    there = column.values[~column.missing]
+    return len(there) > 0 and bool((there == np.rint(there)).all()) and len(np.unique(there)) <= _FEW
 
 
 def _ordered(sentence: Sentence, column: Column, order: Levels | None = None, findings: Findings | None = None) -> Column:
@@ -105,9 +119,21 @@ def facet_columns(sentence: Sentence, table: Table, where: str, findings: Findin
     there = tuple(column for column in sides if column is not None)
     if len(there) < len(sides):
         return ()
-    if sentence.facet.breaks is not None:
-        return (_in_classes(there[0], sentence.facet.breaks),)
-    return tuple(column if column.discrete else as_kind(column, "category", "figure.facet") for column in there)
+    breaks = sentence.facet.breaks
+    parts = [_breaks_of(breaks, name, sentence.facet.names) for name in sentence.facet.names]
+    return tuple(_as_panels(column, own) for column, own in zip(there, parts, strict=True))
+
+
+def _as_panels(column: Column, breaks: Breaks | None) -> Column:
+    if breaks is not None:
+        return _in_classes(column, breaks)
+    return column if column.discrete else as_kind(column, "category", "figure.facet")
+
+
+def _breaks_of(breaks: Breaks | Mapping[str, Any] | None, name: str, names: tuple[str, ...]) -> Breaks | None:
+    """The classes of one of the facet's variables."""
+    by_column = isinstance(breaks, Mapping) and set(breaks) <= set(names)
+    return breaks.get(name) if isinstance(breaks, Mapping) and by_column else breaks
 
 
 def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: str, findings: Findings | None) -> Column | None:
@@ -135,8 +161,8 @@ def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: s
         return None
 
 
-def _in_classes(column: Column, breaks: tuple[float, ...]) -> Column:
-    """A column of numbers in classes, from low to high, which are called by their ends.
+def _in_classes(column: Column, breaks: Breaks) -> Column:
+    """A column of numbers in classes, from low to high, which are called by their ends, or as they were named.
 
     Raises:
         KindError: It holds no numbers.
@@ -145,6 +171,12 @@ def _in_classes(column: Column, breaks: tuple[float, ...]) -> Column:
         raise KindError(
             f"figure.facet: breaks divide numbers, but {column.name!r} holds {kind_words(column)}", "leave breaks out"
         )
+    if isinstance(breaks, Mapping):
+        codes = np.full(len(column.values), -1, np.int64)
+        for number, (low, high) in enumerate(breaks.values()):
+            last = number == len(breaks) - 1
+            codes[(column.values >= low) & ((column.values <= high) if last else (column.values < high))] = number
+        return Column(column.name, "ordered", codes, tuple(breaks), own_order=True)
     ends = written(list(breaks))
     words = (f"below {ends[0]}", *(f"{low} to {high}" for low, high in pairwise(ends)), f"{ends[-1]} and beyond")
     codes = np.searchsorted(np.array(breaks), column.values, side="right").astype(np.int64)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
@@ -93,8 +94,15 @@ def with_ranges(labels: tuple[str, ...], levels: Sequence[object], column: str, 
         if ends is None:
             said.append(label)
             continue
-        low, high = written([float(end) for end in ends])
-        said.append(f"{label} ({low}–{high}{f' {unit}' if unit else ''})")
+        behind = f" {unit}" if unit else ""
+        finite = [end for end in ends if math.isfinite(end)]
+        low, high = written(finite * 2)[:2] if len(finite) == 1 else written(finite) if finite else ("", "")
+        if not math.isfinite(ends[0]):
+            said.append(f"{label} (below {high}{behind})")
+        elif not math.isfinite(ends[1]):
+            said.append(f"{label} (from {low}{behind})")
+        else:
+            said.append(f"{label} ({low}–{high}{behind})")
     return tuple(said)
 
 

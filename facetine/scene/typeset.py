@@ -13,6 +13,9 @@ from facetine.scene.fonts import Face, face, pieces
 from facetine.scene.marks import Glyphs, Text
 from facetine.scene.markup import Piece, clean, parsed
 
+_LONGEST = 60
+"""What has more letters is no word."""
+
 
 class TextStyle(NamedTuple):
     """How a text is set."""
@@ -99,8 +102,12 @@ def balanced(text: str, type_: TextStyle, width: float) -> Block:
     lines = len(block.lines)
     if lines <= 1 + text.count("\n"):
         return block
-    # No word is broken that need not be.
-    longest = max((_width(word, type_) for line in clean(text).split("\n") for word in _words(parsed(line))), default=0.0)
+    # No word is broken that need not be; one of so many letters is broken at any width.
+    words = [word for line in clean(text).split("\n") for word in _words(parsed(line))]
+    most = _letters(width, type_)
+    if any(sum(len(span.text) for span in word) > most for word in words):
+        return block
+    longest = max((_width(word, type_) for word in words), default=0.0)
     if longest > width:
         return block
     low, high = max(block.width / 2, longest), width
@@ -213,7 +220,7 @@ def _fitting_pieces(word: tuple[Piece, ...], type_: TextStyle, width: float) -> 
 
     What is no word, such as the code of a sample, is cut anywhere, and so is a word of which not even a syllable fits.
     """
-    most = 64 + 8 * int(width / type_.size)
+    most = _letters(width, type_)
     letters = sum(len(span.text) for span in word)
     # A word that changes its look inside is one sign, such as a formula.
     if len(word) > 1 or (letters <= most and _width(word, type_) <= width):
@@ -231,6 +238,11 @@ def _fitting_pieces(word: tuple[Piece, ...], type_: TextStyle, width: float) -> 
             piece = rest[:at]
         rest = rest[len(piece) :]
         yield (word[0]._replace(text=piece + (ending if rest else "")),)
+
+
+def _letters(width: float, type_: TextStyle) -> int:
+    """More letters than ever fit into a width."""
+    return 64 + 8 * int(width / type_.size)
 
 
 def _cut(text: str, fits: int, room: Callable[[str], bool]) -> tuple[int, str]:
@@ -258,7 +270,7 @@ def syllables_of(word: str) -> tuple[int, ...]:
     ((4,), ())
     """
     letters = word.strip("()[],.;:!?")
-    if not (letters.isascii() and letters.isalpha()):
+    if len(letters) > _LONGEST or not (letters.isascii() and letters.isalpha()):
         return ()
     start = word.index(letters) if letters else 0
     return tuple(int(at) + start for at in _patterns().positions(letters.lower()))
@@ -276,6 +288,8 @@ def least_width(text: str, type_: TextStyle) -> float:
     widest = 0.0
     for line in clean(text).split("\n"):
         for word in _words(parsed(line)):
+            if sum(len(span.text) for span in word) > _LONGEST:
+                continue  # it is no word, and is cut anywhere
             if len(word) > 1:
                 widest = max(widest, _width(word, type_))
                 continue

@@ -181,7 +181,8 @@ def test_axes_are_repeated_where_that_is_said(facet, width):
         ({"by": "milk", "repeat_axes": "yes"}, "repeat_axes"),
         ({"by": "age_days", "breaks": [3, 1]}, "increasing"),
         ({"by": "age_days", "breaks": []}, "increasing"),
-        ({"rows": "milk", "breaks": [3]}, "breaks is for panels that wrap.*\n.*classes"),
+        ({"rows": "milk", "columns": "age_days", "breaks": [3]}, "breaks say which column"),
+        ({"rows": "age_days", "breaks": {"age_days": {"young": [60, 0]}}}, "class 'young' is a range"),
     ],
 )
 def test_wrong_calls_say_the_right_one(options, said):
