@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from functools import cache, lru_cache
 from itertools import pairwise
@@ -222,9 +223,11 @@ def _fitting_pieces(word: tuple[Piece, ...], type_: TextStyle, width: float) -> 
     """
     most = _letters(width, type_)
     letters = sum(len(span.text) for span in word)
-    # A word that changes its look inside is one sign, such as a formula.
-    if len(word) > 1 or (letters <= most and _width(word, type_) <= width):
+    if letters <= most and _width(word, type_) <= width:
         yield word
+        return
+    if len(word) > 1:
+        yield from _by_looks(word, type_, width)
         return
     rest = word[0].text
     # What fits on a line is at most so long; the rest need not be measured to know that it does not.
@@ -238,6 +241,24 @@ def _fitting_pieces(word: tuple[Piece, ...], type_: TextStyle, width: float) -> 
             piece = rest[:at]
         rest = rest[len(piece) :]
         yield (word[0]._replace(text=piece + (ending if rest else "")),)
+
+
+def _by_looks(word: tuple[Piece, ...], type_: TextStyle, width: float) -> Iterator[tuple[Piece, ...]]:
+    """A word that changes its look inside, such as a formula, cut where it does so."""
+    now: tuple[Piece, ...] = ()
+    room = width
+    for span in word:
+        own = _width((span,), type_) if len(span.text) <= _letters(width, type_) else math.inf
+        if own <= room:
+            now, room = (*now, span), room - own
+            continue
+        if now:
+            yield now
+        *full, now = _fitting_pieces((span,), type_, width)
+        yield from full
+        room = width - _width(now, type_)
+    if now:
+        yield now
 
 
 def _letters(width: float, type_: TextStyle) -> int:
