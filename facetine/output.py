@@ -259,12 +259,8 @@ class Asked:
             OptionError: An option has no effect on any of the formats, or is impossible.
         """
         where = "figure.export"
-        said = {
-            "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive,
-            "paper": self.paper is not None, "data": self.data is not None,
-        }  # fmt: skip
-        for name in (name for name, one in said.items() if one and name != "paper"):
-            if not any(name in form.takes or (name == "paper" and form.pixels) for form in forms):
+        for name in (name for name in self._said() if name != "paper"):
+            if not any(name in form.takes for form in forms):
                 able = [suffix for suffix, form in FORMATS.items() if name in form.takes]
                 raise OptionError(
                     f"{where}: {name}={told(getattr(self, name))} has no effect on {_suffixes(paths)}",
@@ -289,19 +285,23 @@ class Asked:
             dpi, not self.transparent, self.fonts, self.icc is True, Inks(self.colors, press), self.archive, self.rasterize
         )
 
-    def unused(self, paths: Sequence[Path], forms: Sequence[Format]) -> list[Finding]:
-        """Options that say something for some of the formats, and nothing for others."""
+    def _said(self) -> list[str]:
+        """The options that some formats alone obey and that ask for something."""
         said = {
             "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive,
             "paper": self.paper is not None, "data": self.data is not None,
         }  # fmt: skip
+        return [name for name, one in said.items() if one]
+
+    def unused(self, paths: Sequence[Path], forms: Sequence[Format]) -> list[Finding]:
+        """Options that say something for some of the formats, and nothing for others."""
         lacking = {
             name: [
                 path
                 for path, form in zip(paths, forms, strict=True)
                 if not (name in form.takes or (name == "paper" and form.pixels))
             ]
-            for name in (name for name, one in said.items() if one)
+            for name in self._said()
         }
         if self.icc is True:
             lacking["icc"] = [path for path, form in zip(paths, forms, strict=True) if not form.pixels]

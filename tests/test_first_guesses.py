@@ -1,7 +1,9 @@
 """Calls that a new user writes first: each is drawn right, or answered with the right call."""
 
 import inspect
+import pickle
 import re
+from xml.etree import ElementTree
 
 import numpy as np
 import pandas as pd
@@ -19,6 +21,11 @@ PAIR = BASE.map(x="age_days", y="mass_kg")
 CLOUD = PAIR.points()
 RINDS = BASE.map(x="rind", y="mass_kg")
 HOURS = pd.DataFrame({"time": pd.date_range("2030-01-01", periods=48, freq="h", tz="UTC"), "v": np.arange(48.0)})
+NUMBERED = WHEELS.reset_index().rename(columns={"index": ""})
+DAILY = pd.DataFrame({"day": pd.date_range("2030-01-01", periods=90), "v": np.arange(90.0)})
+YEARS = pd.DataFrame({"year": [2030, 2030, 2031], "month": [1, 2, 1], "v": [1.0, 2, 3]})
+CURVE = pd.DataFrame({"false": [0, 0, 0, 0.1, 0.1, 0.4, 1], "true": [0, 0.2, 0.5, 0.5, 0.8, 1, 1]})
+AGES = {"age": {"from": "age_days", "classes": {"young": [None, 60], "old": [60, None]}}}
 
 # What is asked for, and what the answer must say.
 ANSWERED = [
@@ -172,6 +179,25 @@ ANSWERED = [
     (lambda: ft.figure(WHEELS, codebook={"rind": {"values": {"washed": "W"}}}), "'words'"),
     (lambda: RINDS.boxes(value_labels="{upper}"), "'q3'|whisker_high"),
     (lambda: PAIR.points().scale("color", colours=["red"]), "'palette'"),
+    # What is computed, written as a column; options by the words of other layers.
+    (lambda: BASE.map(x="rind", y="mean(ph)"), r'map\(y="ph"\)\.bars\(aggregate="mean"\)'),
+    (lambda: CLOUD.facet("cellar", rows=2), "per_row=2 sets the 4 panels in 2 rows"),
+    (lambda: CLOUD.facet("cellar", rows=4), "per_row=1 sets the 4 panels in 4 rows"),
+    (lambda: laid_out(PAIR.histogram()), r"""map=\{"y": None, "weight": 'mass_kg'\}"""),
+    (lambda: PAIR.trend(band=False), "level=None"),
+    (lambda: BASE.map(x="rind", y="ph", color="milk").cells(aggregate="mean").numbers("cells"), r'map=\{"color": None\}'),
+    (lambda: BASE.map(x="rind", y="cellar", color="milk").cells().numbers("cells"), r"\.facet\(…\)"),
+    (lambda: CLOUD.facet(rows="ph", columns="moisture_pct", breaks=[45, 50]), "breaks=\\{'ph'"),
+    (lambda: PAIR.map(color="ph").points().scale("color", palette="none such"), "palettes and ramps: .*, lantern"),
+    (lambda: RINDS.bars(width=0.9), "'bar_width'"),
+    (lambda: RINDS.bars(gap=0.1), "'bar_width'"),
+    (lambda: CLOUD.reference(5), r"\.reference\(y=5\)"),
+    (lambda: PAIR.trend(ci=0.75), "'level'"),
+    (lambda: CLOUD.scale("size", range=(1, 5)), r"span=\(1, 5\)"),
+    (lambda: CLOUD.theme(grid=True), "'hairlines'"),
+    (lambda: RINDS.boxes().swap_axes().scale("y", order=["washed"]).numbers("boxes"), r"scale\('y'\).*'mass_kg'"),
+    (lambda: ft.figure(NUMBERED).map(x="Unnamed: 0", y="ph"), "give it a name"),
+    (lambda: ft.figure(NUMBERED).map(x="index", y="ph"), "give it a name"),
 ]
 
 
@@ -203,6 +229,17 @@ DRAWN = {
     "two lines": lambda: len(laid_out(CLOUD.reference(y=[2, 4])).runs[1].table) == 2,
     "the highest": lambda: f"{WHEELS.mass_kg.max():.1f}" in texts(svg_of(CLOUD.callout("{y:.1f}", at="highest"))),
     "a legend of layers": lambda: {"measured", "model"} <= set(texts(svg_of(PAIR.points(legend_as="measured").trend(legend_as="model")))),
+    "columns called x and y": lambda: texts(svg_of(ft.figure(x=[1, 2], y=[2, 1]).points())).count("X") == 1,
+    "classes with open ends": lambda: axis(ft.figure(WHEELS, codebook=AGES).map(x="age", y="ph").boxes()).labels == ("young", "old"),
+    "names of classes of panels": lambda: {"dry", "wet"} <= set(texts(svg_of(CLOUD.facet("moisture_pct", breaks={"dry": [None, 45], "wet": [45, None]})))),
+    "breaks of rows and columns": lambda: "below 5.5" in texts(svg_of(CLOUD.facet(rows="ph", columns="rind", breaks={"ph": [5.5]}))),
+    "bars a month": lambda: len(ft.figure(DAILY).map(x="day", y="v").bars(aggregate="mean", bins="1 month").numbers("bars")) == 3,
+    "points a month": lambda: len(ft.figure(DAILY).map(x="day", y="v").points(aggregate="mean", bins="1 month").numbers("points")) == 3,
+    "a line a month": lambda: len(ft.figure(DAILY).map(x="day", y="v").lines(aggregate="mean", bins="1 month").numbers("lines")) == 3,
+    "intervals a month": lambda: len(ft.figure(DAILY).map(x="day", y="v").intervals(bins="1 month").numbers("intervals")) == 3,
+    "a ramp for a column of numbers": lambda: bool(svg_of(PAIR.map(color="ph").points().scale("color", palette="cellar"))),
+    "years crossed with months": lambda: {"2030", "2031"} <= set(texts(svg_of(ft.figure(YEARS).map(x=("year", "month"), y="v").bars()))),
+    "a curve that climbs at one x": lambda: not laid_out(ft.figure(CURVE).map(x="false", y="true").lines()).findings,
     "a ribbon": lambda: len(laid_out(ft.figure(x=[1.0, 1, 2, 2], y=[1.0, 2, 3, 5]).map(x="x", y="y").bands(around="mean")).runs[0].table) == 2,
 }  # fmt: skip
 
@@ -213,7 +250,31 @@ def test_a_first_guess_is_drawn(name):
 
 
 def test_there_are_many_of_them():
-    assert len(ANSWERED) + len(DRAWN) >= 150
+    assert len(ANSWERED) + len(DRAWN) >= 170
+
+
+@pytest.mark.parametrize(("said", "moved", "still"), [("spread_x", "x", "y"), ("spread_y", "y", "x")])
+def test_jitter_along_one_axis_leaves_the_other(said, moved, still):
+    jittered = laid_out(PAIR.points(arrange="jitter", **{said: 0.2})).runs[0].table
+    plain = laid_out(CLOUD).runs[0].table
+    assert np.abs(jittered[moved] - plain[moved]).max() > 0.05
+    np.testing.assert_array_equal(jittered[still], plain[still])
+
+
+@pytest.mark.parametrize(("suffix", "magic"), [("tif", b"II*\0"), ("jpeg", b"\xff\xd8\xff")])
+def test_the_other_spelling_of_a_suffix_is_that_format(tmp_path, suffix, magic):
+    CLOUD.export(tmp_path / f"a.{suffix}", width="60 mm")
+    assert (tmp_path / f"a.{suffix}").read_bytes().startswith(magic)
+
+
+def test_a_page_for_a_format_without_pages_is_noted(tmp_path):
+    with pytest.warns(ft.FacetineFinding, match=r"paper='A4' has no effect on \.emf"):
+        CLOUD.export(tmp_path / "a.emf", width="60 mm", paper="A4")
+
+
+@pytest.mark.parametrize("made", [CLOUD.facet("cellar"), ft.plate([[CLOUD, RINDS.boxes()]])], ids=["figure", "plate"])
+def test_what_is_drawn_can_be_pickled(made):
+    assert ElementTree.tostring(svg_of(pickle.loads(pickle.dumps(made)))) == ElementTree.tostring(svg_of(made))
 
 
 def test_an_unknown_verb_is_an_attribute_that_is_not_there():

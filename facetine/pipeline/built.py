@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-import re
-from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.errors import FacetineError
 from facetine.findings import Finding, Findings
-from facetine.grammar.aesthetics import AESTHETICS, TURNED
+from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.sentence import Sentence
 from facetine.pipeline.described import described
 from facetine.pipeline.figures import Figured, Wanted, figured
@@ -24,6 +21,7 @@ from facetine.pipeline.runs import Runs
 from facetine.pipeline.scales import Scales
 from facetine.pipeline.sheet import PAGE_WIDTH
 from facetine.pipeline.slim import finished_scales
+from facetine.pipeline.swapped import remarks_as_said, spoken_of_as_said
 from facetine.scene.marks import Scene
 from facetine.scene.markup import clean, plain
 from facetine.scene.sketch import Sketch
@@ -73,21 +71,9 @@ def build(sentence: Sentence, width: float | None, height: float | None) -> Buil
         FacetineError: The sentence can't be drawn; the message says why.
     """
     # What runs over becomes infinite, and is left out with a remark; NumPy need not warn of it too.
-    with np.errstate(all="ignore"):
-        if not sentence.swapped:
-            return _built(sentence, width, height)
-        try:
-            made = _built(sentence, width, height)
-        except FacetineError as problem:
-            problem.headline, problem.detail = _as_said(problem.headline), _as_said(problem.detail)
-            problem.args = (problem.headline, problem.detail)
-            raise
-        return made._replace(findings=tuple(replace(one, where=_as_said(one.where)) for one in made.findings))
-
-
-def _as_said(text: str) -> str:
-    """A message on a swapped figure, in which scales are called as they were written, before x and y were exchanged."""
-    return re.sub(r"scale\('([xy])'\)", lambda found: f"scale({TURNED[found[1]]!r})", text)
+    with np.errstate(all="ignore"), spoken_of_as_said(sentence.swapped):
+        made = _built(sentence, width, height)
+    return made._replace(findings=remarks_as_said(made.findings, sentence.swapped))
 
 
 def _built(sentence: Sentence, width: float | None, height: float | None) -> Built:

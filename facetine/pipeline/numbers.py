@@ -18,6 +18,7 @@ from facetine.pipeline.figures import Wanted, figured
 from facetine.pipeline.members import Member
 from facetine.pipeline.runs import LayerRun
 from facetine.pipeline.sheet import PAGE_WIDTH
+from facetine.pipeline.swapped import spoken_of_as_said
 from facetine.pipeline.texts import Told, values_told
 from facetine.scene.marks import Group, Mark, Markers, Paths, Rects, Text
 from facetine.scene.markup import plain
@@ -45,7 +46,7 @@ def numbers_behind(sentence: Sentence, layer: int | None, width: float | None, h
     Raises:
         FacetineError: The sentence can't be drawn.
     """
-    with np.errstate(all="ignore"):
+    with np.errstate(all="ignore"), spoken_of_as_said(sentence.swapped):
         (one,) = figured([Wanted(sentence, width, height)], (), Findings(), PAGE_WIDTH if width is None else width, height)
     members = [member for member in one.members if member.role == "main"]
     return [

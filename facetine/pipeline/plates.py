@@ -32,6 +32,7 @@ from facetine.pipeline.placed import Layout
 from facetine.pipeline.remarks import check_glyphs
 from facetine.pipeline.sheet import PAGE_HEIGHT, styles_of
 from facetine.pipeline.sheets import Sheet, SheetSize, TooSmallError, sheet_for, size_that_does
+from facetine.pipeline.swapped import remarks_as_said, spoken_of_as_said
 from facetine.scene.marks import Rects, Scene
 from facetine.scene.markup import clean, plain
 from facetine.scene.region import Region
@@ -49,8 +50,11 @@ def build_plate(plate: Plate, width: float, height: float | None) -> Built:
     Raises:
         FacetineError: A figure can't be drawn, or the sheet is too small.
     """
-    with np.errstate(all="ignore"):
-        return _built(plate, width, height)
+    figures = [content for content, _ in _with_shares(plate, 1.0) if isinstance(content, Sentence)]
+    swapped = bool(figures) and all(one.swapped for one in figures)
+    with np.errstate(all="ignore"), spoken_of_as_said(swapped):
+        made = _built(plate, width, height)
+    return made._replace(findings=remarks_as_said(made.findings, swapped))
 
 
 def _built(plate: Plate, width: float, height: float | None) -> Built:
