@@ -48,7 +48,7 @@ def word(name: str, owner: str = "") -> Word | None:
     """What a word is where an owner has it; None where it is none of ours.
 
     >>> word("breaks", "facet").sort, word("breaks", "scale").sort
-    ('numbers', 'numbers or how many')
+    ('numbers or table', 'numbers or how many')
     """
     found = glossary()
     own = found.several[name].meanings.get(owner) if name in found.several else None

@@ -154,10 +154,10 @@ def test_references_pool_their_panel():
 
 def test_hexagons_of_categories_are_refused_like_squares():
     base = ft.figure(WHEELS).map(x="age_days", y="mass_kg")
-    for color in ("milk", "ph"):
-        with pytest.raises(OptionError, match="say what color shows"):
+    for color, answer in (("milk", 'map={"color": None} counts'), ("ph", "say what color shows")):
+        with pytest.raises(OptionError, match=answer):
             texts_of(base.cells(cell="hex", map={"color": color}))
-    with pytest.raises(OptionError, match="say what color shows"):
+    with pytest.raises(OptionError, match='map={"color": None} counts'):
         texts_of(ft.figure(WHEELS).map(x="cellar", y="rind").cells(map={"color": "milk"}))
     for shape in ("hex", "square"):
         with pytest.raises(KindError, match="categories"):

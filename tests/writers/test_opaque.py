@@ -391,7 +391,6 @@ def test_what_these_formats_do_not_hold_is_refused():
     for name, options in (
         ("a.emf", {"colors": "cmyk"}),
         ("a.eps", {"archive": True}),
-        ("a.eps", {"paper": "A4"}),
         ("a.emf", {"fonts": "embed"}),
     ):
         with pytest.raises(OptionError, match="has no effect on"):
