@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
@@ -11,7 +12,6 @@ from facetine.core.color.spaces import contrast, from_hex
 from facetine.core.columns import Columns
 from facetine.core.scales.templates import parsed
 from facetine.errors import OptionError, nearest, told
-from facetine.findings import so_many
 from facetine.grammar.aesthetics import TURNED
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.look import Look
@@ -76,7 +76,13 @@ def labelled(layer: DrawnLayer, rows: Columns, horizontal: bool) -> Columns:
 
 
 def value_texts(
-    layer: DrawnLayer, rows: Columns, panel: PanelView, horizontal: bool, style: TextStyle, whiskers: Sequence[Region] = ()
+    layer: DrawnLayer,
+    rows: Columns,
+    panel: PanelView,
+    horizontal: bool,
+    style: TextStyle,
+    whiskers: Sequence[Region] = (),
+    right: float = math.inf,
 ) -> Iterator[Text]:
     """What is computed, written on the marks: inside where they are filled and large enough, else at their end.
 
@@ -87,6 +93,7 @@ def value_texts(
         horizontal: Whether values run along x.
         style: How the texts are set.
         whiskers: Intervals of other layers, of which texts at the ends of marks stand clear.
+        right: How far they may reach beside the panel; those of lying marks that would reach further stand in their ends.
     """
     rows = labelled(layer, rows, horizontal)
     inside_only = getattr(layer, "arrange", "") in ("stack", "share") and len(np.unique(rows.group)) > 1
@@ -105,13 +112,16 @@ def value_texts(
             lost += 1
             continue
         block = set_text(text, style)
-        if not inside_only:
-            lines = _beyond(block, mark, horizontal, style, about, whiskers)
+        lines = [] if inside_only else _beyond(block, mark, horizontal, style, about, whiskers)
+        gap = 0.0 if inside_only else 0.35 * style.size
+        fits = block.width + 2 * gap <= mark.width and block.height - style.descent <= mark.height
+        if lines and max(line.box.right for line in lines) <= right + _RIM:
             beside.append(_Beside(round(middle[1] if horizontal else middle[0], 3), lines))
-        elif block.width <= mark.width and block.height - style.descent <= mark.height:
+        elif fits and (inside_only or (layer.filled_marks and horizontal)):
             number = int(rows["row number"][row]) if "row number" in rows else row
             inked = set_text(text, style._replace(color=_ink_on(panel.looks, number, panel.ground)))
-            yield from inked.placed(middle[0], middle[1] - style.cap / 2, 0.5, role="value", row=about)
+            place = (middle[0], 0.5) if inside_only else (mark.right - gap, 1.0)
+            yield from inked.placed(place[0], middle[1] - style.cap / 2, place[1], role="value", row=about)
         else:
             lost += 1
     kept = _thinned(beside)
@@ -121,11 +131,8 @@ def value_texts(
         yield from text_beside.lines
     lost += len(beside) - len(kept)
     if lost:
-        panel.say(
-            "labels-left-out",
-            f"{so_many(lost, 'value label')} left out, for which there is no space",
-            "theme(value_size=…) sets them smaller",
-        )
+        fix = "theme(value_size=…) sets them smaller, a higher or wider figure gives them space"
+        panel.tally("labels-left-out", lost, "value label", "left out, for which there is no space", fix)
 
 
 class _Beside(NamedTuple):

@@ -96,6 +96,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
         heading.draw(group)
     _ground(place.box, theme, group)
     _hairlines(place, axes, theme, group)
+    right = layout.free_to_the_right(place)
     whiskers = _whiskers(runs, [parts[number] for parts in inks.by_panel], place.box, axes)
     taken = list[Region]()
     lines = [
@@ -121,7 +122,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
             continue
         others = partial(_around, [one for one in runs if one.number != run.number], inks, number, place.box, axes)
         seed, halo = sentence.seed + 104729 * number, inks.halos[run.number]
-        view = _View(place, scales, theme, seed, halo, whiskers, bool(quiet), others, taken, lines)
+        view = _View(place, scales, theme, seed, halo, whiskers, bool(quiet), others, taken, lines, right)
         _layer(run, rows, own, view, number, group)
         if quiet:
             continue
@@ -262,6 +263,8 @@ class _View(NamedTuple):
     """Where texts stand in the panel so far."""
     lines: Sequence[Region]
     """The lines of references."""
+    right: float
+    """How far texts may reach beside the panel."""
 
 
 def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Sketch) -> None:
@@ -305,7 +308,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     add_by_category(_noted(marks, view.taken), group, run, rows, view.scales.looks)
     if layer.value_template is not None:
         small = style._replace(size=theme.value_text_size)
-        texts = list(value_texts(layer, rows, shared, run.horizontal, small, view.whiskers.get(run.number, ())))
+        texts = list(value_texts(layer, rows, shared, run.horizontal, small, view.whiskers.get(run.number, ()), view.right))
         for number, taken in view.whiskers.items():
             taken += [text.box for text in texts] if number != run.number else []
         view.taken.extend(text.box for text in texts)

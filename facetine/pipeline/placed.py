@@ -9,6 +9,11 @@ from facetine.pipeline.boxes import PlacedSpan, PlacedWords
 from facetine.pipeline.labels import Labels
 from facetine.pipeline.legend import PlacedLegends
 from facetine.pipeline.sheet import Styles
+from facetine.scene.region import Region
+
+
+def _side_by_side(one: Region, other: Region) -> bool:
+    return one.y < other.bottom and other.y < one.bottom
 
 
 class Layout(NamedTuple):
@@ -28,6 +33,16 @@ class Layout(NamedTuple):
     def pages(self) -> int:
         """How many there are."""
         return max(place.panel.page for place in self.panels) + 1
+
+    def free_to_the_right(self, place: PlacedPanel) -> float:
+        """How far to the right something beside a panel's marks may reach: to its neighbour, the legends, or the edge."""
+        bounds, box = [self.width], place.box
+        for other in self.panels:
+            if other.panel.page == place.panel.page and other.box.x >= box.right and _side_by_side(other.box, box):
+                bounds += [other.box.x, *(band.region.x for band in other.bands if band.side == "left" and band.labelled)]
+        beside = [heading.region for heading in place.headings] + ([self.legends.region] if self.legends.legends else [])
+        bounds += [region.x for region in beside if region.x >= box.right and _side_by_side(region, box)]
+        return min(bounds)
 
     @property
     def x_labels(self) -> Labels:

@@ -76,9 +76,29 @@ def test_no_value_stands_on_another_or_on_a_bar_and_all_others_are_counted(heigh
     values, bars, _, made = drawn(figure.bars(value_labels="{x:,}" if turned else "{y:,}"))
     apart = ~np.eye(len(values), dtype=bool)
     assert not (shared(values, values)[apart] > 0.5).any()
-    assert not (shared(values, bars) > 1.5).any()
+    outside = shared(values, bars) <= 1.5
+    within = (values[:, None, [0, 1]] >= bars[None, :, [0, 1]] - 1.5) & (values[:, None, [2, 3]] <= bars[None, :, [2, 3]] + 1.5)
+    assert (outside | within.all(axis=2)).all()
+    assert (values[:, 2] <= made.scene.width + 1.5).all()
     lost = [note for note in said(made) if "value label" in note]
     assert len(values) == len(heights) if not lost else f"{len(heights) - len(values)} value label" in lost[0]
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.integers(1, 30), st.integers(1, 99_999), st.sampled_from(["60 mm", "85 mm", "120 mm"]))
+def test_long_values_stand_in_their_bar_where_beside_it_is_no_space(words, height, width):
+    data = {"k": ["a", "b"] * 2, "v": [height, height // 2 + 1] * 2, "p": ["one", "one", "two", "two"]}
+    figure = ft.figure(data).map(x="v", y="k").bars(value_labels="{x}" + " of" * words).facet("p")
+    values, bars, _, made = drawn(figure, width)
+    for value in values:
+        on = [bar for bar in bars if shared(value[None], bar[None])[0, 0] > 1.5]
+        assert all(bar[0] <= value[0] and value[2] <= bar[2] for bar in on)
+        assert value[2] <= made.scene.width + 1.5
+        # Nothing of the panel beside it is reached either.
+        others = [place.box for place in made.layout.panels if place.box.x > value[0]]
+        assert all(value[2] <= box.x + 1.5 for box in others)
+    lost = [note for note in said(made) if "value label" in note]
+    assert len(values) == 4 if not lost else f"{4 - len(values)} value label" in lost[0]
 
 
 def test_crowded_values_are_thinned_evenly():
