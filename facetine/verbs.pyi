@@ -111,7 +111,7 @@ class LayerVerbs:
             dash: The pattern of a line. Solid by default. It is one of "solid", "dotted", "long", "dash_dot", "dashed".
             line_width: The width of a line or a border, in points. The theme's by default. It is a number from 0.01 to 100.
             steps: Whether a value holds until the next one.
-            bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
+            bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; by default 1.5 times the usual distance where one is plain to see, and the nights, weekends and holidays that a series always leaves out.
             gaps: What stands where a value is missing. It is one of "open", "dotted".
             arrange: How marks that fall on the same place share it. By default the line of a group goes where its boxes, bars or the like stand, if they stand side by side. It is one of "overlay", "side_by_side".
             join_by: Whether a line joins rows by increasing x or in the order of the rows. It is one of "x", "rows".
@@ -163,7 +163,7 @@ class LayerVerbs:
             outline: The color of the border of a mark. None where it is not set.
             opacity: How much a mark covers what lies below it, from 0 to 1. 1 by default. It is a number from 0 to 1.
             line_width: The width of a line or a border, in points. It is a number from 0 to 100.
-            bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
+            bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; by default 1.5 times the usual distance where one is plain to see, and the nights, weekends and holidays that a series always leaves out.
             gaps: What stands where a value is missing. By default an area breaks where a value is missing, and so does what stands on it; counts of no rows are zero. It is one of "zero".
             arrange: How marks that fall on the same place share it. Counts, sums and given amounts stand on each other by default; means and the like, and heights that are no amounts (shares, temperatures, rates), lie over each other and show through. It is one of "stack", "share", "overlay".
             map: Aesthetics and the columns that they follow, such as {"color": "rind"}.
@@ -220,7 +220,7 @@ class LayerVerbs:
             reach: What the ends of an interval are. A confidence interval by default. It is one of "confidence", "std_error", "std_dev", "quartiles", "range".
             level: The level of a confidence interval, from 0 to 1. 0.95 by default. It is a number from 0.01 to 0.9999.
             bootstrap: How many samples a seeded bootstrap takes; 0 for the formula. It is a whole number from 0 to 1e+06.
-            bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; 1.5 times the usual distance where one is plain to see.
+            bridge: How far apart neighbours may be that are joined: "2 hours", a number, True for any; by default 1.5 times the usual distance where one is plain to see, and the nights, weekends and holidays that a series always leaves out.
             map: Aesthetics and the columns that they follow, such as {"color": "rind"}.
             data: A table: a data frame, a dict of arrays, or what else narwhals takes.
             where: An expression: only rows for which it holds are drawn and computed from.
@@ -1351,9 +1351,9 @@ class OptionVerbs:
                 scale("y", "log", for_column="colonies").
             title: The title of an axis, a legend or a picture; "" for none.
             limits: The window that is shown, an end that is None follows the data; by quantile ("1 %", "99 %"); of panels {"Loft": (0, 10)}.
-            ticks: A list of values, about how many, or for times such as "every 3 months".
+            ticks: A list of values, all of which are drawn, about how many, or for times such as "every 3 months".
             minor_ticks: Whether there are ticks without labels between.
-            format: How values are written, such as ",.1f", "percent", "si", "€{value}" or "%b %Y"; a dict of value and words, or a callable.
+            format: How values are written, such as ",.1f", "percent", "si", "absolute", "€{value}" or "%b %Y"; a dict of value and words, or a callable.
             order: Values in their order, others follow; or "natural", "seen" as in the data, "frequent", "rising" or "falling" by the value drawn (of cells their total), or by a statistic: by=, of=; "similar" sets rows or columns of cells that are alike beside each other.
             by: The statistic that an order goes by.
             of: The column of a statistic.
@@ -1642,9 +1642,9 @@ class PlateVerbs:
             kind: As for a figure.
             title: The title of an axis, a legend or a picture; "" for none.
             limits: The window that is shown, an end that is None follows the data; by quantile ("1 %", "99 %"); of panels {"Loft": (0, 10)}.
-            ticks: A list of values, about how many, or for times such as "every 3 months".
+            ticks: A list of values, all of which are drawn, about how many, or for times such as "every 3 months".
             minor_ticks: Whether there are ticks without labels between.
-            format: How values are written, such as ",.1f", "percent", "si", "€{value}" or "%b %Y"; a dict of value and words, or a callable.
+            format: How values are written, such as ",.1f", "percent", "si", "absolute", "€{value}" or "%b %Y"; a dict of value and words, or a callable.
             order: Values in their order, others follow; or "natural", "seen" as in the data, "frequent", "rising" or "falling" by the value drawn (of cells their total), or by a statistic: by=, of=; "similar" sets rows or columns of cells that are alike beside each other.
             by: The statistic that an order goes by.
             of: The column of a statistic.
