@@ -4,7 +4,7 @@
 
 Figures are exported by Facetine itself; the terminal is a real one, photographed on a virtual screen (Debian's
 packages xvfb, xterm and imagemagick). Other readers of the files are Debian's poppler-utils, mupdf-tools, librsvg2-bin,
-ghostscript, chromium and libreoffice-writer.
+ghostscript, chromium and libreoffice-writer with libreoffice-draw.
 """
 
 from __future__ import annotations

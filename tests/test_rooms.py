@@ -24,7 +24,7 @@ MAY_IMPORT = {
     "public": {"core", "data", "scene", "grammar", "layers", "pipeline", "writers", "checks", "batch"},
 }
 OUTSIDE = {
-    "core": {"numpy", "scipy", "contourpy"},
+    "core": {"numpy", "scipy", "contourpy", "shapely"},
     "scene": {"numpy", "uharfbuzz", "bidi", "pyphen"},
     "grammar": set(),
     "layers": {"numpy"},
@@ -42,6 +42,7 @@ SLOW = {
     "duckdb",
     "uharfbuzz",
     "contourpy",
+    "shapely",
 }
 
 

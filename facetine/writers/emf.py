@@ -35,17 +35,17 @@ from facetine.scene.region import Region
 from facetine.scene.shapes import OUTLINES
 from facetine.writers.extents import file_of
 from facetine.writers.formats import Format, Options, Written
-from facetine.writers.opaque import Edge, Flat, FlatGroup, Inside, flattened
+from facetine.writers.opaque import Flat, FlatGroup, flattened
 
 _UNITS = 100
 _HEADER, _POLYGON, _POLYLINE, _POLYPOLYLINE, _POLYPOLYGON = 1, 3, 4, 7, 8
 _WINDOW_EXTENT, _WINDOW_ORIGIN, _VIEWPORT_EXTENT, _VIEWPORT_ORIGIN, _EOF = 9, 10, 11, 12, 14
 _MAP_MODE, _BACKGROUND_MODE, _FILL_MODE, _TEXT_ALIGN, _TEXT_COLOR = 17, 18, 19, 22, 24
 _CLIP_RECT, _SAVE, _RESTORE, _SELECT, _BRUSH, _ELLIPSE = 30, 33, 34, 37, 39, 42
-_MITER_LIMIT, _BEGIN_PATH, _END_PATH, _WIDEN_PATH, _CLIP_PATH = 58, 59, 60, 66, 67
+_MITER_LIMIT = 58
 _BITS, _FONT, _TEXT, _PEN = 81, 82, 84, 95
 _NULL_BRUSH, _NULL_PEN = 0x80000005, 0x80000008
-_BASELINE, _ANISOTROPIC, _TRANSPARENT, _ALTERNATE, _WINDING, _AND = 24, 8, 1, 1, 2, 1
+_BASELINE, _ANISOTROPIC, _TRANSPARENT, _ALTERNATE = 24, 8, 1, 1
 _SOLID, _DASHED, _GEOMETRIC, _FLAT_CAP, _ROUND_CAP, _MITER, _ROUND_JOIN = 0, 7, 0x10000, 0x200, 0, 0x2000, 0
 _COPY, _SOURCE_AND, _SOURCE_PAINT = 0x00CC0020, 0x008800C6, 0x00EE0086
 _STRIPS = 96
@@ -180,8 +180,6 @@ class _Emf:
         for item in items:
             if isinstance(item, FlatGroup):
                 self._group(item)
-            elif isinstance(item, Inside):
-                self._inside(item)
             else:
                 item.on(self)
 
@@ -204,41 +202,6 @@ class _Emf:
     def group(self, group: Group) -> AbstractContextManager[None]:
         """Groups come as flat ones."""
         raise NotImplementedError(group.name)
-
-    def _inside(self, mark: Inside) -> None:
-        """A mark, cut off where others end."""
-        before = dict(self.chosen)
-        self.record(_SAVE)
-        for edge in mark.within:
-            self._cut(edge)
-        mark.shape.on(self)
-        self.record(_RESTORE, struct.pack("<i", -1))
-        self.chosen = before
-
-    def _cut(self, edge: Edge) -> None:
-        """Cuts off what is drawn next where a mark ends."""
-        if edge.stroked and isinstance(edge.mark, Paths):
-            self.pens(edge.mark.stroke)
-        elif edge.stroked and isinstance(edge.mark, Markers):
-            self.pens(Stroke("#000000", edge.mark.styles[0].line_width))
-        else:
-            self.pens(None)
-            self.brush("#000000")
-        self.record(_BEGIN_PATH)
-        self._traced(edge.mark)
-        self.record(_END_PATH)
-        if edge.stroked:
-            self.record(_WIDEN_PATH)
-        self.record(_FILL_MODE, struct.pack("<I", _WINDING if edge.stroked else _ALTERNATE))
-        self.record(_CLIP_PATH, struct.pack("<I", _AND))
-
-    def _traced(self, mark: Markers | Rects | Paths) -> None:
-        if isinstance(mark, Markers):
-            self._symbols(mark.at, mark.styles[0])
-        elif isinstance(mark, Rects):
-            self.rectangles(mark.boxes)
-        else:
-            self._lines(mark.points, mark.starts, mark.closed)
 
     def markers(self, mark: Markers) -> None:
         """Each symbol a record, in drawing order; runs of one look are packed at once."""

@@ -20,7 +20,7 @@ from facetine.scene.subset import used_faces
 from facetine.writers.extents import file_of
 from facetine.writers.formats import Format, Options, Written
 from facetine.writers.numbers import filled, short
-from facetine.writers.opaque import Edge, Flat, FlatGroup, Inside, flattened
+from facetine.writers.opaque import Flat, FlatGroup, flattened
 from facetine.writers.pdf_fonts import font_name
 from facetine.writers.pdf_paths import outline_of, painted, path_of, pen
 from facetine.writers.type1 import PostScriptFont, fonts_of
@@ -100,8 +100,6 @@ class _Eps:
         for item in items:
             if isinstance(item, FlatGroup):
                 self._group(item)
-            elif isinstance(item, Inside):
-                self._inside(item)
             else:
                 item.on(self)
 
@@ -119,32 +117,6 @@ class _Eps:
     def group(self, group: Group) -> AbstractContextManager[None]:
         """Groups come as flat ones."""
         raise NotImplementedError(group.name)
-
-    def _inside(self, mark: Inside) -> None:
-        """A mark, cut off where others end."""
-        self.out.append("q\n")
-        for edge in mark.within:
-            self._cut(edge)
-        mark.shape.on(self)
-        self.out.append("Q\n")
-
-    def _cut(self, edge: Edge) -> None:
-        """Cuts off what is drawn next where a mark ends."""
-        within, cut = edge.mark, "clip n\n"
-        if isinstance(within, Markers):
-            x, y = short(within.at[0, 0]), short(self.height - within.at[0, 1])
-            style = within.styles[0]
-            body = outline_of(style._replace(fill="#000000", outline=None))[0].rpartition(" ")[0].partition("rg ")[2]
-            width = f"{short(style.line_width, 3)} w " if edge.stroked else ""
-            self.out.append(f"{width}n {x} {y} translate {body} {'strokepath ' if edge.stroked else ''}{cut}")
-            self.out.append(f"{short(-within.at[0, 0])} {short(within.at[0, 1] - self.height)} translate\n")
-        elif isinstance(within, Rects):
-            box = within.boxes[0]
-            self.out.append(f"n {short(box[0])} {short(self.height - box[1] - box[3])} {short(box[2])} {short(box[3])} re {cut}")
-        else:
-            if edge.stroked and within.stroke is not None:
-                self.out.append(pen(within.stroke).partition("RG ")[2])
-            self.out.append(f"n {self._path(within)}{'strokepath clip n' if edge.stroked else 'eoclip n'}\n")
 
     def _path(self, mark: Paths) -> str:
         points = np.column_stack([mark.points[:, 0], self.height - mark.points[:, 1]])

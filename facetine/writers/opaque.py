@@ -1,9 +1,9 @@
 """See-through marks as opaque ones, for formats that have no opacity: in the color that they have with what lies below.
 
-A mark is drawn in its color over the ground, then once more inside each mark below it, in its color over that one, and so
-on where these lie on others in turn: exact pieces. Where there would be too many of them, each mark has one color: that of
-its middle, with all that lies below it there. A layer of very many marks, or one that is to be an image, becomes a picture
-that covers what its marks cover and nothing else: no other layer is part of it.
+A mark is drawn in its color over the ground, then what it shares with each mark below it in its color over that one, and so
+on where these lie on others in turn: exact pieces, each an area of its own that any reader draws. Where there would be too
+many of them, each mark has one color: that of its middle, with all that lies below it there. A layer of very many marks, or
+one that is to be an image, becomes a picture that covers what its marks cover and nothing else: no other layer is part of it.
 """
 
 from __future__ import annotations
@@ -16,6 +16,7 @@ from typing import NamedTuple, TypeAlias
 
 import numpy as np
 
+from facetine.scene.areas import Area, covered, filled, meeting
 from facetine.scene.marks import (
     Bitmap,
     BoolArray,
@@ -44,23 +45,7 @@ _WHITE = "#ffffff"
 Shaped: TypeAlias = "Markers | Rects | Paths"
 
 
-class Edge(NamedTuple):
-    """Where a mark ends that another one is drawn inside of."""
-
-    mark: Shaped
-    stroked: bool = False
-    """Whether that is its line, not its inside."""
-
-
-@dataclass(frozen=True, slots=True)
-class Inside:
-    """A mark that is drawn only where all of some others are."""
-
-    shape: Shaped
-    within: tuple[Edge, ...]
-
-
-Flat: TypeAlias = "Mark | Inside | FlatGroup"
+Flat: TypeAlias = "Mark | FlatGroup"
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,7 +154,7 @@ class _Work:
         middles = self._by_middles(below) if pieces is None else {}
         return FlatGroup(group, tuple(self._exact(group.items, pieces or {}, middles)))
 
-    def _exact(self, items: Iterable[Mark | Group], pieces: dict[int, list[Inside]], middles: dict[int, Shaped]) -> list[Flat]:
+    def _exact(self, items: Iterable[Mark | Group], pieces: dict[int, list[Paths]], middles: dict[int, Shaped]) -> list[Flat]:
         done: list[Flat] = []
         for item in items:
             if isinstance(item, Group):
@@ -207,31 +192,32 @@ class _Work:
             start += count
         return made
 
-    def _pieces(self, marks: Sequence[Shaped]) -> dict[int, list[Inside]] | None:
-        """What is drawn again inside the marks below, by mark; None where there is too much of it."""
+    def _pieces(self, marks: Sequence[Shaped]) -> dict[int, list[Paths]] | None:
+        """What marks share with those below, in the color that is seen there, by mark; None where there is too much of it."""
         shapes = [shape for mark in marks for shape in _shapes(mark)]
         owners = [id(mark) for mark in marks for _ in _shapes(mark)]
         boxes = np.array([shape.box for shape in shapes]).reshape(-1, 4)
-        seen = [[_Seen(_mixed(shape.color, self.ground, shape.opacity), ())] for shape in shapes]
-        pieces: dict[int, list[Inside]] = {}
+        seen: dict[int, list[_Seen]] = {}
+        pieces: dict[int, list[Paths]] = {}
         count = 0
         for number in np.flatnonzero([shape.opacity < 1 for shape in shapes]).tolist():
             own, over = shapes[number], _below(shapes, boxes, number, np.arange(number)).tolist()
-            there = set(over)
-            for place in over:
-                # Each piece of the mark below, in the order in which they were drawn.
-                for part in seen[place] if shapes[place].opacity < 1 else seen[place][:1]:
-                    if not there.issuperset(part.within):
-                        continue
-                    if count >= _MOST_PIECES or len(part.within) >= _DEEPEST:
-                        return None
-                    within = (*part.within, place)
-                    color = _mixed(own.color, part.color, own.opacity)
-                    seen[number].append(_Seen(color, within))
-                    edges = tuple(Edge(shapes[inner].mark, shapes[inner].stroked) for inner in within)
-                    pieces.setdefault(owners[number], []).append(Inside(_inked(own.mark, color, own.stroked), edges))
-                    count += 1
+            mine = seen[number] = [self._alone(own)]
+            # Each piece of the marks below, in the order in which they were drawn.
+            below = [part for place in over for part in seen.setdefault(place, [self._alone(shapes[place])])]
+            for place, area in meeting(mine[0].area, [part.area for part in below]):
+                deep = below[place].deep + 1
+                if count >= _MOST_PIECES or deep > _DEEPEST:
+                    return None
+                color = _mixed(own.color, below[place].color, own.opacity)
+                mine.append(_Seen(color, area, deep))
+                pieces.setdefault(owners[number], []).append(filled(area, color))
+                count += 1
         return pieces
+
+    def _alone(self, shape: _Shape) -> _Seen:
+        """A shape as it looks over the ground."""
+        return _Seen(_mixed(shape.color, self.ground, shape.opacity), covered(shape.mark, shape.stroked), 0)
 
     def _with_pictures(self, group: Group, layers: Sequence[Group]) -> Group:
         """The panel with pictures in the place of the marks of some layers, over all that lies below them."""
@@ -260,8 +246,9 @@ class _Seen(NamedTuple):
     """A part of a mark as it looks: where it lies on others, or where it lies on the ground."""
 
     color: str
-    within: tuple[int, ...]
-    """The marks inside of which it is drawn, from below."""
+    area: Area
+    deep: int
+    """On how many marks it lies."""
 
 
 def _layers(group: Group) -> list[Group]:
@@ -379,20 +366,6 @@ def _colored(mark: Markers | Rects, colors: Sequence[str], ground: str) -> Marke
     every = {pair: number for number, pair in enumerate(dict.fromkeys(pairs))}
     styles = tuple(blended.styles[style]._replace(fill=color) for style, color in every)
     return blended._replace(styles=styles, which=np.array([every[pair] for pair in pairs]))
-
-
-def _inked(mark: Shaped, color: str, stroked: bool) -> Shaped:
-    """One shape in another color: its line, or its inside."""
-    if isinstance(mark, Markers):
-        style = mark.styles[0]
-        style = style._replace(fill=None, outline=color) if stroked else style._replace(fill=color, outline=None)
-        return mark._replace(styles=(style,), opacity=1.0)
-    if isinstance(mark, Rects):
-        return mark._replace(fills=(color,), outline=None, opacity=1.0)
-    if stroked:
-        assert mark.stroke is not None
-        return mark._replace(fill=None, stroke=mark.stroke._replace(color=color, opacity=1.0), opacity=1.0)
-    return mark._replace(fill=color, stroke=None, opacity=1.0)
 
 
 def _count(mark: Mark) -> int:

@@ -16,10 +16,11 @@ from PIL import Image
 
 import facetine as ft
 from facetine.errors import ExportError, OptionError
-from facetine.scene.marks import Bitmap, Group, Markers, MarkerStyle, Paths, Rects, Scene, Text
+from facetine.scene.marks import Bitmap, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
+from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces
 from facetine.writers.formats import FORMATS, Options
-from facetine.writers.opaque import FlatGroup, Inside, flattened
+from facetine.writers.opaque import FlatGroup, flattened
 from facetine.writers.raster import image_of
 from facetine.writers.type1 import fonts_of
 
@@ -96,8 +97,9 @@ def test_a_line_and_markers_below_a_band_show_through_it():
     scene = sheet(line, discs, shape(SQUARE, "#2040c0", 0.3))
     made, true = colors_at(scene, (50, 40), (30, 25), (22, 25), (50, 20), (5, 40))
     assert np.abs(np.array(made) - np.array(true)).max() <= 2
-    pieces = [mark for mark in flat_marks(flattened(scene, Options()).root) if isinstance(mark, Inside)]
-    assert len(pieces) == 3
+    # The band, and what it shares with the line, with the disc and with its border.
+    flat = [mark for mark in flat_marks(flattened(scene, Options()).root) if isinstance(mark, Paths) and mark.fill]
+    assert len(flat) == 4
 
 
 def test_borders_of_see_through_markers_do_not_show_their_inside():
@@ -125,6 +127,46 @@ def test_any_rectangles_look_as_they_do_with_opacity(boxes):
 
 
 SCANS = ft.demo_data("scans")
+
+
+places = st.tuples(st.floats(10, 90), st.floats(10, 70))
+shades = st.sampled_from(["#c02040", "#2040c0", "#108030", "#f0a000", "#000000"])
+opacities = st.floats(0.2, 1)
+widths = st.floats(2.5, 8)
+lines = st.builds(
+    Stroke, shades, widths, st.sampled_from([(), (9.0, 4.0), (3.0, 6.0)]), opacities, st.sampled_from(["butt", "round"])
+)
+frames = st.none() | st.builds(Stroke, shades, widths, st.just(()), opacities, st.just("butt"))
+
+
+@st.composite
+def any_mark(draw):
+    """A mark of any sort, wide enough everywhere to be seen."""
+    sort, opacity = draw(st.sampled_from(["markers", "line", "polygon", "rectangle"])), draw(opacities)
+    at = np.array(draw(st.lists(places, min_size=3, max_size=6)))
+    if sort == "markers":
+        shape, radius, color, width = draw(st.sampled_from(sorted(OUTLINES))), draw(st.floats(4, 15)), draw(shades), draw(widths)
+        bare = MarkerStyle(shape, radius, None, color, width)
+        return Markers(at, (bare if OUTLINES[shape].open else bare._replace(fill=draw(shades)),), None, opacity)
+    if sort == "line":
+        return Paths(at, np.array([0]), draw(lines))
+    if sort == "polygon":
+        return Paths(at, np.array([0]), None, draw(shades), opacity, True)
+    side = draw(st.floats(4, 30))
+    return Rects(np.array([[*at[0], side, side]]), (draw(shades),), None, draw(frames), opacity)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(any_mark(), min_size=1, max_size=5))
+def test_any_marks_look_as_they_do_with_opacity(marks):
+    scene = sheet(*marks)
+    flat = flattened(scene, Options())
+    assert not any("one color" in note for note in flat.notes)
+    opaque = sheet(*flat_marks(flat.root))
+    made, true = (np.asarray(image_of(one, dpi=PER).convert("RGB"), int) for one in (opaque, scene))
+    # Edges fall on either side of a pixel: no spot wider than those differs.
+    off = np.abs(made - true).max(axis=2) > 12
+    assert not np.lib.stride_tricks.sliding_window_view(off, (5, 5)).all(axis=(2, 3)).any()
 
 
 def cloud(rows, **options):

@@ -46,6 +46,9 @@ FAMILIES = {
     "dark": BASE.map(x="mass_kg", color="milk").density().theme("basalt"),
 }
 
+JITTERED = BASE.map(x="rind", y="mass_kg", color="milk").boxes().points(arrange="jitter", opacity=0.5)
+BANDS = BASE.map(x="moisture_pct", y="firmness_n", color="rind").points(opacity=0.6).trend("linear")
+
 
 def needs(program):
     if shutil.which(program) is None:
@@ -114,6 +117,31 @@ def test_every_reader_sees_the_same_picture(name, reader):
     own = np.asarray(image_of(laid_out(figure, *SIZE).scene, dpi=PER).convert("RGB"), int)
     assert max(abs(seen.shape[axis] - own.shape[axis]) for axis in (0, 1)) <= 1
     assert unlike(own, seen) < 0.01
+
+
+@pytest.mark.parametrize("figure", [JITTERED, BANDS], ids=["boxes", "bands"])
+def test_an_office_program_sees_the_same_emf(figure):
+    needs("soffice")
+    needs("pdftoppm")
+    quietly(figure.export, "office.emf", width=SIZE[0], height=SIZE[1])
+    command = ["soffice", "-env:UserInstallation=file://" + str(Path("profile").resolve()), "--headless", "--convert-to", "pdf"]
+    subprocess.run([*command, "office.emf"], capture_output=True, check=True, timeout=120)
+    if not Path("office.pdf").exists():
+        pytest.skip("no drawing program among those of the office")
+    subprocess.run(["pdftoppm", "-r", str(PER), "-png", "-singlefile", "office.pdf", "office"], check=True)
+    seen = Image.fromarray(opened("office.png").astype(np.uint8))
+    own = image_of(laid_out(figure, *SIZE).scene, dpi=PER).convert("RGB")
+    # Its letters differ in width: pictures are compared where marks are, by colors of places that are a millimetre wide.
+    place = laid_out(figure, *SIZE).layout.panels[0].box
+    blurred = []
+    for picture in (seen, own):
+        colored = np.asarray(picture, int)
+        inked = np.argwhere(np.ptp(colored, axis=2) > 40)
+        (top, left), (bottom, right) = inked.min(axis=0), inked.max(axis=0)
+        cut = picture.crop((int(left), int(top), int(right), int(bottom)))
+        blurred.append(np.asarray(cut.resize((int(place.width / 3), int(place.height / 3)), Image.Resampling.BOX), int))
+    far = np.abs(blurred[0] - blurred[1]).max(axis=2)
+    assert (far > 60).mean() < 0.02
 
 
 @pytest.mark.parametrize("name", ["points", "panels", "color bar"])
