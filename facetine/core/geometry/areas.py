@@ -178,9 +178,8 @@ def rings_of(area: Area) -> tuple[FloatArray, IntArray]:
     """
     import shapely
 
-    parts = [
-        part for part in shapely.get_parts(area, return_index=False).tolist() if part.geom_type in ("Polygon", "MultiPolygon")
-    ]
+    # Areas that touch have lines and points in common too.
+    parts = [part for part in shapely.get_parts(area).tolist() if shapely.get_dimensions(part) == 2]
     rings = [shapely.get_coordinates(ring)[:-1] for part in parts for ring in shapely.get_rings(part).tolist()]
     if not rings:
         return np.zeros((0, 2)), np.zeros(0, np.int64)
