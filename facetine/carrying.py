@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from facetine.data.carried import carried_codebook, packed, unpacked
+from facetine.data.plain import MOST_FIGURE, plain_bytes
 from facetine.errors import DataError, ExportError, OptionError, told
 from facetine.grammar.given import Plain
 from facetine.grammar.theme import THEMES, Theme
@@ -124,7 +125,7 @@ def reopen(path: Target) -> ReopenedFigure:
 
     try:
         file = Path(os.fsdecode(path))
-        content = file.read_bytes()
+        content = plain_bytes(file, MOST_FIGURE)
     except TypeError:
         raise ExportError(f"reopen: {told(path)} is no path") from None
     except OSError as problem:

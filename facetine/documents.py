@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from facetine.data.plain import must_be_plain
 from facetine.errors import ExportError, OptionError, told
 from facetine.files import write_whole
 from facetine.findings import Finding
@@ -136,15 +137,20 @@ def _picture(name: str, given: Any, width: Length, fonts: Any) -> _Picture:
 def _opened(file: Path) -> Any:
     try:
         from docx import Document
-        from docx.opc.exceptions import PackageNotFoundError
     except ModuleNotFoundError:
         raise ExportError("into_document: python-docx is not installed", "python -m pip install 'facetine[documents]'") from None
     if not file.exists():
         return Document()
     try:
-        return Document(str(file))
-    except (PackageNotFoundError, ValueError, KeyError, OSError) as problem:
-        raise ExportError(f"into_document: {file.name} can't be read as a Word document: {problem}") from problem
+        must_be_plain(file)
+        document = Document(str(file))
+        # A damaged one may open and have nothing in it.
+        document.element.body.iter()
+    except Exception as problem:
+        # Whatever the parsers of such files raise, the file is none.
+        said = getattr(problem, "strerror", None) or str(problem)[:160] or type(problem).__name__
+        raise ExportError(f"into_document: {file.name} can't be read as a Word document", said) from problem
+    return document
 
 
 def _place(document: Any, picture: _Picture, captions: bool) -> str:

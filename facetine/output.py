@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from facetine.core.arrays import is_number
+from facetine.data.plain import plain_bytes
 from facetine.errors import ExportError, OptionError, told, unknown
 from facetine.files import write_whole
 from facetine.findings import Finding, as_notes
@@ -344,7 +345,7 @@ def _of_pixels(length: Length, dpi: float, forms: Sequence[Format], where: str) 
 def _press(path: str | os.PathLike[str], where: str) -> bytes:
     """The content of a press's profile."""
     try:
-        content = Path(path).read_bytes()
+        content = plain_bytes(path)
     except OSError as problem:
         raise OptionError(f"{where}: can't read {str(path)!r}: {problem.strerror or problem}") from None
     return checked_press(content, f"{where}: {str(path)!r}")

@@ -26,11 +26,19 @@ class Registry(Mapping[str, T]):
         what: What one of them is called, such as "layer".
         own: Ours by their names: the things, or where they are, as in "facetine.layers.points:Points".
         good: Whether something is a thing of this sort.
+        lacking: What a thing of another package lacks of what is asked of all; empty for nothing.
     """
 
-    def __init__(self, group: str, what: str, own: Mapping[str, str | T], good: Callable[[Any], bool]) -> None:
+    def __init__(
+        self,
+        group: str,
+        what: str,
+        own: Mapping[str, str | T],
+        good: Callable[[Any], bool],
+        lacking: Callable[[Any], str] = lambda _: "",
+    ) -> None:
         self.group, self.what = group, what
-        self._own, self._good = dict(own), good
+        self._own, self._good, self._lacking = dict(own), good, lacking
         self._loaded: dict[str, T] = {}
         self._added: dict[str, T] = {}
 
@@ -102,6 +110,8 @@ class Registry(Mapping[str, T]):
             raise OptionError(f"facetine.{self.what}: {told(name)} is taken, or is no name")
         if not self._good(thing):
             raise OptionError(f"facetine.{self.what}: {told(thing)} is no {self.what}")
+        if lacks := self._lacking(thing):
+            raise OptionError(f"facetine.{self.what}: {told(thing)} is not complete", f"it lacks {lacks}")
         self._added[name] = thing
         try:
             yield
@@ -125,6 +135,9 @@ class Registry(Mapping[str, T]):
                 raise error(f"{where}: the {self.what} {name!r} of the package {package} can't be loaded", said) from problem
             if not self._good(thing):
                 raise error(f"{where}: the {self.what} {name!r} of the package {package} is none", f"it is {told(thing)}")
+            if lacks := self._lacking(thing):
+                said = f"{where}: the {self.what} {name!r} of the package {package} is not complete"
+                raise error(said, f"it lacks {lacks}")
             self._loaded[name] = thing
         return self._loaded[name]
 

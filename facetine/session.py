@@ -156,7 +156,7 @@ def _like(before: Defaults, figure: Any, where: str) -> Defaults:
     sentence = getattr(figure, "_sentence", None)
     if isinstance(sentence, Plate):
         inner = next((one for one in sentence.contents() if isinstance(one, Sentence)), None)
-        theme = themed(inner.theme if inner is not None else before.theme, sentence.theme_name, sentence.theme_said, where)
+        theme = sentence.under(inner.theme if inner is not None else before.theme)
         scales = {**(inner.scales if inner is not None else {}), **sentence.scales}
     elif isinstance(sentence, Sentence):
         inner, theme, scales = sentence, sentence.theme, dict(sentence.scales)

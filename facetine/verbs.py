@@ -287,10 +287,11 @@ class PlateVerbs:
         """
         from facetine.grammar.theme import THEMES, themed
 
-        themed(THEMES["press"], name, settings, "plate.theme")
         said = self._sentence
-        before = {} if name is not None else said.theme_said
-        return self._with(theme_name=said.theme_name if name is None else str(name), theme_said={**before, **settings})
+        begun = said.theme_begun if name is None else themed(THEMES["press"], name, {}, "plate.theme")
+        themed(begun or THEMES["press"], None, settings, "plate.theme")
+        before, named = ({}, str(name)) if name is not None else (said.theme_said, said.theme_name)
+        return self._with(theme_name=named, theme_begun=begun, theme_said={**before, **settings})
 
     @spelled_out(scale_options)
     def scale(self, aesthetic: str, kind: str | NotGiven | None = NOT_GIVEN, **options: Any) -> Any:

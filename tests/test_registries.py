@@ -1,5 +1,6 @@
 """A layer, a scale, a format, a theme and a palette from elsewhere: one place to register, everywhere to be found."""
 
+import contextlib
 import importlib.util
 import json
 import os
@@ -22,6 +23,7 @@ from facetine.grammar.theme import THEMES, Theme
 from facetine.layers import LAYERS
 from facetine.layers.base import DrawnLayer
 from facetine.scene.marks import Markers, MarkerStyle
+from facetine.scene.play import play
 from facetine.writers.formats import FORMATS, Format, Written
 
 REPO = Path(__file__).parents[1]
@@ -51,7 +53,7 @@ class Dots(DrawnLayer):
         style = MarkerStyle("disc", self.wide / 2, panel.looks["color"].values[0])
         yield Markers(np.column_stack([rows["x"], rows["y"]]), (style,), rows=rows.numbers)
 
-    def key(self, box, looks):
+    def draw_key(self, box, looks):
         yield Markers(np.array([[box.x, box.y]]), (MarkerStyle("disc", 1, looks["color"].values[0]),))
 
 
@@ -251,6 +253,58 @@ def test_a_broken_package_is_named_and_stops_nothing(installed, tmp_path):
     assert "can't be loaded" in missing
     assert "is none" in odd
     assert "no theme 'od'" in unknown
+
+
+@dataclass(frozen=True, kw_only=True)
+class Keyless(DrawnLayer):
+    """A layer that no legend can show."""
+
+    verb = "keyless"
+
+    def draw(self, rows, panel):  # noqa: ARG002
+        yield from ()
+
+
+class Half:
+    """Takes every kind of mark but two."""
+
+    def markers(self, mark):
+        """Nothing comes of it."""
+
+    rects = paths = text = markers
+
+    def group(self, group):  # noqa: ARG002
+        """Everything inside is taken."""
+        return contextlib.nullcontext()
+
+
+def half(scene, options):
+    play(scene, Half())
+    return Written(b"")
+
+
+def test_what_lacks_a_part_is_refused_where_it_is_registered():
+    with pytest.raises(ft.FacetineError, match="it lacks draw_key"), LAYERS.holding("keyless", Keyless):
+        pass
+    with (
+        pytest.raises(ft.FacetineError, match=r"it lacks gradient \(AttributeError.*bitmap \(AttributeError"),
+        FORMATS.holding("half", Format("", half)),
+    ):
+        pass
+
+
+def test_the_example_writes_legends_color_bars_and_pictures(installed, tmp_path):
+    code = (
+        "import facetine as ft\nfrom PIL import Image\nImage.new('RGB', (8, 6), 'red').save('p.png')\n"
+        "base = ft.figure({'a': [1.0, 2.0], 'b': [1.0, 2.0], 'k': ['u', 'v']}).map(x='a', y='b')\n"
+        "ft.plate([[base.map(color='k').stalks(), ft.picture('p.png')], [base.map(color='b').points(), base.points(shape='cross')]])"
+        ".export('plate.places')\n"
+    )
+    done = run(installed, "-W", "ignore", "-c", code, cwd=tmp_path)
+    assert done.returncode == 0, done.stderr
+    written = (tmp_path / "plate.places").read_text()
+    assert {line.split()[1] for line in written.splitlines()} >= {"marker", "path", "gradient", "picture", "text"}
+    assert {"u", "v"} <= {line.split()[-1] for line in written.splitlines()}
 
 
 def test_ours_are_found_without_asking_other_packages(tmp_path):

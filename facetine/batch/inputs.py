@@ -11,6 +11,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from facetine.data.plain import must_be_plain, plain_text
 from facetine.errors import FacetineError
 from facetine.querying import files_behind
 
@@ -95,7 +96,7 @@ def is_as_before(run: Any, plan: Path) -> bool:
 def folder_of(plan: Path) -> Path | None:
     """Where a plan writes to, by a glance at its text; a wrong guess only costs a moment."""
     try:
-        found = _OUT.search(plan.read_text("utf-8-sig"))
+        found = _OUT.search(plain_text(plan))
     except (OSError, UnicodeDecodeError):
         return None
     return plan.parent / (found[1] if found else "figures")
@@ -134,6 +135,7 @@ def file_digest(path: Path, stamps: Stamps) -> str:
         known = stamps.get(str(path))
         if known is not None and known[:2] == [found.st_size, found.st_mtime_ns]:
             return str(known[2])
+        must_be_plain(path)
         made = blake2b(digest_size=16)
         with path.open("rb") as stream:
             while part := stream.read(1 << 20):

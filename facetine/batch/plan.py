@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from facetine.batch.likes import with_likes
 from facetine.batch.located import Places
+from facetine.data.plain import plain_text
 from facetine.errors import FacetineError, PlanError, nearest, told, unknown
 
 if TYPE_CHECKING:
@@ -132,12 +133,12 @@ def _parsed(path: Path) -> tuple[str, Plain]:
         PlanError: It is missing, or no TOML and no JSON.
     """
     try:
-        text = path.read_text("utf-8-sig")
+        text = plain_text(path)
     except FileNotFoundError as problem:
         beside = [file.name for file in path.parent.glob("*.toml")] if path.parent.is_dir() else []
         raise unknown(PlanError, "export", "no plan", str(path), sorted(beside), "plans beside") from problem
     except (OSError, UnicodeDecodeError) as problem:
-        raise PlanError(f"{path.name}: can't be read: {problem}") from problem
+        raise PlanError(f"{path.name}: can't be read: {getattr(problem, 'strerror', None) or problem}") from problem
     try:
         if path.suffix.lower() == ".json":
             import json

@@ -13,6 +13,7 @@ from facetine.batch.inputs import folder_of
 from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Manifest
 from facetine.batch.outcomes import Outcome
+from facetine.data.plain import plain_text
 from facetine.errors import OptionError
 from facetine.errors import told as quoted
 
@@ -115,7 +116,7 @@ def _foreseen(plan: Path, asked: Asked) -> int:
     if not asked.force and folder is not None and (folder / MANIFEST).exists():
         return 0
     try:
-        text = plan.read_text("utf-8-sig")
+        text = plain_text(plan)
     except (OSError, UnicodeDecodeError):
         return 0
     figures = len(re.findall(r"(?m)^\s*\[(?:figure|plate)\.[^.\]\s]+\]", text))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -14,7 +14,7 @@ from facetine.core.arrays import AnyArray, mask_of
 from facetine.data.deferred import Deferred
 from facetine.data.kinds import column_of, durations, factorized, known_zone, of_texts
 from facetine.data.table import Column, Hint, Table
-from facetine.errors import DataError, listed, told
+from facetine.errors import DataError, FacetineError, listed, told
 
 if TYPE_CHECKING:
     import narwhals.stable.v2 as nw
@@ -129,7 +129,7 @@ def _from_frame(data: object, where: str) -> Table:
         said = data.columns.tolist()
         names = _check_names(said, where)
         if maker == "pandas":
-            return _from_pandas(data, names, said)
+            return _from_pandas(data, names, said, where)
     import narwhals.stable.v2 as nw
 
     try:
@@ -144,10 +144,25 @@ def _from_frame(data: object, where: str) -> Table:
         raise _refused(data, where)
     names = _check_names(frame.columns, where)
     places = dict(zip(names, frame.columns, strict=True))
-    return Table(names, len(frame), data, lambda name: _from_series(name, frame.get_column(places[name])))
+    return Table(names, len(frame), data, _readable(lambda name: _from_series(name, frame.get_column(places[name])), where))
 
 
-def _from_pandas(data: Any, names: tuple[str, ...], said: list[Any]) -> Table:
+def _readable(load: Callable[[str], Column], where: str) -> Callable[[str], Column]:
+    """What reads a column, with one error for whatever another library raises while it does."""
+
+    def read(name: str) -> Column:
+        try:
+            return load(name)
+        except FacetineError:
+            raise
+        except Exception as problem:
+            said = f"{type(problem).__name__}: {str(problem)[:160]}"
+            raise DataError(f"{where}: column {name!r} can't be read", said) from problem
+
+    return read
+
+
+def _from_pandas(data: Any, names: tuple[str, ...], said: list[Any], where: str) -> Table:
     """The frame that most have; its plain numbers and texts are taken as they are, which is quicker than asking what they are."""
     places = dict(zip(names, said, strict=True))
 
@@ -160,9 +175,12 @@ def _from_pandas(data: Any, names: tuple[str, ...], said: list[Any]) -> Table:
             return _from_texts(name, series.to_numpy(object))
         import narwhals.stable.v2 as nw
 
+        if type(kind).__name__ == "ArrowDtype":
+            # pandas itself can do less with the sorts of Arrow than Arrow can.
+            series = series.array.__arrow_array__()
         return _from_series(name, nw.from_native(series, series_only=True))
 
-    return Table(names, len(data), data, load)
+    return Table(names, len(data), data, _readable(load, where))
 
 
 def _from_series(name: str, series: nw.Series[Any]) -> Column:

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import io
+import warnings
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
+from facetine.data.plain import MOST_PICTURE, plain_bytes
 from facetine.errors import DataError, told
 
 if TYPE_CHECKING:
     from PIL import Image
 
+_FORMATS = ("PNG", "JPEG")
+_MOST_PIXELS = 80_000_000
 _PLAIN = ("1", "L", "LA", "P", "PA", "RGB", "RGBA")
 """Pixels that every reader shows alike."""
 
@@ -39,12 +43,21 @@ def read_picture(path: object) -> PictureFile:
     from PIL import Image, UnidentifiedImageError
 
     try:
-        content = Path(path).read_bytes()  # type: ignore[arg-type]
+        content = plain_bytes(Path(path), MOST_PICTURE)  # type: ignore[arg-type]
     except (OSError, TypeError, ValueError) as problem:
-        raise DataError(f"picture: {told(path)} can't be read", str(problem)[:120]) from problem
+        said = problem.strerror if isinstance(problem, OSError) else None
+        raise DataError(f"picture: {told(path)} can't be read", said or str(problem)[:120]) from problem
     try:
-        with Image.open(io.BytesIO(content)) as image:
+        with warnings.catch_warnings():
+            # Large ones are refused here, in our own words.
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            # No other reader is asked: what calls itself a picture may be a program for one of them.
+            opened = Image.open(io.BytesIO(content), formats=_FORMATS)
+        with opened as image:
             sort = str(image.format).lower()
+            if image.width * image.height > _MOST_PIXELS:
+                size = f"{image.width:,} × {image.height:,} pixels"
+                raise DataError(f"picture: {told(path)} has {size}", f"at most {_MOST_PIXELS // 10**6} million; a smaller one")
             shown = _as_shown(image)
             (width, height), corner = shown.size, shown.convert("L")
             if shown is not image:
@@ -53,8 +66,6 @@ def read_picture(path: object) -> PictureFile:
                 content = buffer.getvalue()
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as problem:
         raise DataError(f"picture: {told(path)} is no picture", "PNG and JPEG are read") from problem
-    if sort not in ("png", "jpeg"):
-        raise DataError(f"picture: {told(path)} is a {sort.upper()}", "PNG and JPEG are read")
     corner = corner.crop((width * 2 // 3, height * 4 // 5, width, height))
     return PictureFile(
         content, "png" if shown is not image else sort, width, height, float(np.asarray(corner, float).mean()) < 128

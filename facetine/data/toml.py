@@ -6,6 +6,7 @@ import re
 from pathlib import Path
 from typing import Any
 
+from facetine.data.plain import plain_text
 from facetine.errors import FacetineError, OptionError
 
 
@@ -18,7 +19,7 @@ def read_toml(path: Path, where: str) -> tuple[str, dict[str, Any]]:
     import tomllib
 
     try:
-        text = path.read_text("utf-8-sig")
+        text = plain_text(path)
         return text, tomllib.loads(text)
     except (OSError, UnicodeDecodeError) as problem:
         reason = problem.strerror if isinstance(problem, OSError) and problem.strerror else str(problem)

@@ -12,7 +12,7 @@ from facetine.grammar.given import Options
 from facetine.grammar.picture import Picture
 from facetine.grammar.plate import Plate
 from facetine.grammar.sentence import Sentence
-from facetine.grammar.theme import THEMES, Theme, themed
+from facetine.grammar.theme import THEMES, Theme
 
 _Change: TypeAlias = Callable[[Theme, Options], Theme]
 _INKS = ("ground", "text_color", "tick_color", "axis_color", "hairline_color", "missing_color", "palette", "ramp")
@@ -51,18 +51,17 @@ def _darkened(theme: Theme, said: Options) -> Theme:
 def _with_themes(content: Sentence | Plate, change: _Change) -> Sentence | Plate:
     if isinstance(content, Sentence):
         return _with_theme(content, change)
-    name, laid = content.theme_name, content.theme_said
+    begun, laid = content.theme_begun, content.theme_said
 
     def inner(theme: Theme, said: Options) -> Theme:
         # What the plate says of all its figures is said of each, so that it may be changed there.
-        whole = themed(theme, name, laid, "plate.theme") if name is not None or laid else theme
-        return change(whole, {**({} if name is not None else said), **laid})
+        return change(content.under(theme), {**({} if begun is not None else said), **laid})
 
     cells = tuple(
         cell if isinstance(cell.content, Picture) else cell._replace(content=_with_themes(cell.content, inner))
         for cell in content.cells
     )
-    return replace(content, cells=cells, theme_name=None, theme_said={})
+    return replace(content, cells=cells, theme_name=None, theme_begun=None, theme_said={})
 
 
 def _with_theme(sentence: Sentence, change: _Change) -> Sentence:

@@ -15,6 +15,7 @@ from facetine.grammar.picture import Picture
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.grammar.sheet import SheetSpec
+from facetine.grammar.theme import Theme, themed
 
 Content: TypeAlias = "Sentence | Picture | Plate"
 """What stands in a cell."""
@@ -49,10 +50,16 @@ class Plate:
     sheet: SheetSpec = SheetSpec()
     titles: Titles = Titles()
     theme_name: str | None = None
+    theme_begun: Theme | None = None
+    """The theme of that name or file, as it was when it was named."""
     theme_said: Options = field(default_factory=dict)
     scales: Mapping[str, ScaleSpec] = field(default_factory=dict)
     compares: bool = False
     """Whether its figures are one in several ways, so that unlike looks are meant."""
+
+    def under(self, theme: Theme) -> Theme:
+        """A theme of one of its figures, with what the plate says of all of them laid over it."""
+        return themed(self.theme_begun or theme, None, self.theme_said, "plate.theme")
 
     def contents(self) -> list[Sentence | Picture]:
         """Figures and pictures in the order in which they are lettered, also those of plates in it."""

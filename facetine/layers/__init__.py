@@ -50,8 +50,13 @@ def _is_layer(thing: object) -> bool:
     return isinstance(thing, type) and issubclass(thing, DrawnLayer)
 
 
+def _lacking(thing: type[DrawnLayer]) -> str:
+    """The methods of a layer that are not there: how it is drawn, and how its entry of a legend is."""
+    return " and ".join(name for name in ("draw", "draw_key") if getattr(thing, name) is getattr(DrawnLayer, name))
+
+
 LAYERS: Registry[type[DrawnLayer]] = Registry(
-    "facetine.layers", "layer", {verb: f"facetine.layers.{verb}:{name}" for verb, name in _CLASSES.items()}, _is_layer
+    "facetine.layers", "layer", {verb: f"facetine.layers.{verb}:{name}" for verb, name in _CLASSES.items()}, _is_layer, _lacking
 )
 """By their verbs; those of other packages stand under the entry-point group `facetine.layers`."""
 

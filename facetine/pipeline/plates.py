@@ -13,7 +13,7 @@ from facetine.grammar.lengths import in_points
 from facetine.grammar.picture import Picture
 from facetine.grammar.plate import Plate, letter_texts
 from facetine.grammar.sentence import Sentence
-from facetine.grammar.theme import THEMES, Theme, themed
+from facetine.grammar.theme import THEMES, Theme
 from facetine.pipeline.around import Framed, Lettered
 from facetine.pipeline.boxes import Words
 from facetine.pipeline.built import Built, finished_figures, keywords
@@ -66,7 +66,7 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
     if not plate.compares:
         _say_unlike(themes, findings)
     # The sheet looks as its figures do.
-    theme = themed(themes[0] if themes else THEMES["press"], plate.theme_name, plate.theme_said, "plate.theme")
+    theme = plate.under(themes[0] if themes else THEMES["press"])
     figures = figured(wanted, plate.same, findings, width, height, plated=True)
     shared: tuple[Legend, ...] = ()
     if plate.share_legend:
@@ -127,12 +127,9 @@ def _covered(layout: Layout, part: FigurePart, beyond: float) -> Region:
 
 def overlaid(sentence: Sentence, plate: Plate) -> Sentence:
     """A figure's sentence, and those of its insets, under the looks and scales of its plate."""
-    theme = sentence.theme
-    if plate.theme_name is not None or plate.theme_said:
-        theme = themed(theme, plate.theme_name, plate.theme_said, "plate.theme")
     laid = {name: sentence.scale(name).under(spec) for name, spec in plate.scales.items() if sentence.shows(name)}
     insets = tuple(replace(inset, figure=_set_in(inset.figure, plate)) for inset in sentence.insets)
-    return replace(sentence, theme=theme, scales={**sentence.scales, **laid}, insets=insets)
+    return replace(sentence, theme=plate.under(sentence.theme), scales={**sentence.scales, **laid}, insets=insets)
 
 
 def _set_in(sentence: Sentence, plate: Plate) -> Sentence:

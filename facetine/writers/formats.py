@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple, TypeAlias
 from facetine.registry import Registry
 from facetine.scene.marks import Scene
 from facetine.writers.inks import Inks
+from facetine.writers.trial import lacking
 
 Fonts = Literal["name", "embed", "outline"]
 Rasterize: TypeAlias = bool | float | str
@@ -92,5 +93,6 @@ FORMATS: Registry[Format] = Registry(
         "webp": "facetine.writers.raster:WEBP",
     },
     lambda thing: isinstance(thing, Format),
+    lambda thing: lacking(thing, PLAIN),
 )
 """By their suffixes; those of other packages stand under the entry-point group `facetine.formats`."""

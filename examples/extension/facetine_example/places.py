@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from facetine.scene.marks import Gradient, Group, Markers, Paths, Rects, Scene, Text
+from facetine.scene.marks import Bitmap, Gradient, Group, Markers, Paths, Rects, Scene, Text
 from facetine.scene.play import play
 from facetine.writers.formats import Format, Options, Written
 
@@ -32,6 +32,11 @@ class _Places:
     def gradient(self, mark: Gradient) -> None:
         """A line for the bar."""
         self.lines.append(f"{self.within} gradient {mark.box.x:.2f} {mark.box.y:.2f}")
+
+    def bitmap(self, mark: Bitmap) -> None:
+        """A line for the picture."""
+        box = mark.box
+        self.lines.append(f"{self.within} picture {box.x:.2f} {box.y:.2f} {box.width:.2f} {box.height:.2f}")
 
     def text(self, mark: Text) -> None:
         """A line for each line."""
