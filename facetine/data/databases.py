@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sqlite3
 from collections.abc import Mapping
 from functools import partial
 from pathlib import Path
@@ -17,6 +18,13 @@ if TYPE_CHECKING:
     import sqlalchemy
 
 _ROWS_AT_ONCE = 50_000
+_MAY_WRITE = "ft.read(read_only=False) lets a query of yours change its database"
+_ASKS = re.compile(r"(?:\s|--[^\n]*\n|/\*(?:(?!/\*|\*/).)*\*/|\()*(?:select|with|values|table)\b", re.IGNORECASE | re.DOTALL)
+_WORD = re.compile(r"\w+")
+_WRITES = re.compile(r"\binto\s+(?:outfile|dumpfile)\b", re.IGNORECASE)
+_FUNCTION = 31
+_READING = (20, 21, _FUNCTION, 33)
+"""Of SQLite's actions (its C interface, "Authorizer Action Codes"): to read, to select, a function, and recursion."""
 _PLACE = re.compile(r"(?<![:\w]):(?=\w)")
 
 
@@ -94,8 +102,10 @@ def from_database(
     import sqlalchemy
 
     address = _address(source)
+    if read_only and sql is not None:
+        _must_ask(sql)
     try:
-        engine = sqlalchemy.create_engine(address)
+        engine = _engine(address, read_only)
     except (sqlalchemy.exc.ArgumentError, sqlalchemy.exc.NoSuchModuleError, ModuleNotFoundError) as problem:
         raise DataError(f"read: {_shown(address)} can't be opened: {problem}") from problem
     try:
@@ -119,19 +129,60 @@ def from_database(
             return found
     except (sqlalchemy.exc.SQLAlchemyError, pd.errors.DatabaseError) as problem:
         said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
+        if "not authorized" in said:
+            raise DataError("read: the query asks for more than reading of its database", _MAY_WRITE) from problem
         raise DataError(f"read: the query fails: {said[:200]}") from problem
     finally:
         engine.dispose()
+
+
+def _must_ask(sql: str) -> None:
+    """Takes a query that is one question, before any database sees it.
+
+    What a server makes of quotes and remarks differs, so no semicolon is allowed but the last, wherever it stands.
+
+    Raises:
+        DataError: It is several statements, or one that is no question.
+    """
+    if ";" in sql.strip().rstrip(";").rstrip():
+        raise DataError("read: the query has a semicolon in it, and may be several", "a text with one goes into parameters=")
+    if _ASKS.match(sql) is None:
+        word = _WORD.search(sql)
+        raise DataError(f"read: a query asks, and this one begins with {word[0] if word else 'nothing'!r}", _MAY_WRITE)
+    if writes := _WRITES.search(sql):
+        raise DataError(f"read: the query writes a file: {writes[0]}", "a query asks alone")
+
+
+def _engine(address: sqlalchemy.engine.URL, read_only: bool) -> sqlalchemy.Engine:
+    """What opens connections to a database; a file of SQLite so that nothing can be written."""
+    import sqlalchemy
+
+    file = address.database
+    if not read_only or address.get_backend_name() != "sqlite" or not file or file == ":memory:":
+        return sqlalchemy.create_engine(address)
+
+    def opened() -> sqlite3.Connection:
+        # The query runs in a thread of its own.
+        return sqlite3.connect(f"{Path(file).absolute().as_uri()}?mode=ro", uri=True, check_same_thread=False)
+
+    return sqlalchemy.create_engine("sqlite://", creator=opened, poolclass=sqlalchemy.pool.NullPool)
 
 
 def _locked(connection: sqlalchemy.Connection) -> None:
     """Asks the database to refuse whatever would change it; what it does not refuse is rolled back when it is closed."""
     import sqlalchemy
 
-    said = {"sqlite": "PRAGMA query_only = ON", "postgresql": "SET TRANSACTION READ ONLY", "mysql": "SET TRANSACTION READ ONLY"}
-    order = said.get(connection.engine.url.get_backend_name())
-    if order is not None:
-        connection.execute(sqlalchemy.text(order))
+    if connection.engine.url.get_backend_name() == "sqlite":
+        held: Any = connection.connection.driver_connection
+        held.set_authorizer(_reads_alone)
+    elif connection.engine.url.get_backend_name() in ("postgresql", "mysql", "mariadb"):
+        connection.execute(sqlalchemy.text("SET TRANSACTION READ ONLY"))
+
+
+def _reads_alone(action: int, first: str | None, second: str | None, *_: str | None) -> int:
+    """Allows SQLite to read, and nothing else: no other file, no setting, no library, no change."""
+    loads = action == _FUNCTION and (second or first or "").lower() == "load_extension"
+    return sqlite3.SQLITE_OK if action in _READING and not loads else sqlite3.SQLITE_DENY
 
 
 def _address(source: str) -> sqlalchemy.engine.URL:

@@ -88,7 +88,7 @@ def test_a_query_changes_a_database_only_where_that_is_said(tmp_path, query):
     path = tmp_path / "c.db"
     with contextlib.closing(sqlite3.connect(path)) as made:
         made.executescript("CREATE TABLE rows (a INTEGER); INSERT INTO rows VALUES (3), (1), (2)")
-    with pytest.raises(DataError, match="readonly|read-only"):
+    with pytest.raises(DataError, match="a query asks"):
         ft.read(path, sql=query)
     assert rows_of(path) == [(1,), (2,), (3,)]
     if "DROP" not in query:
