@@ -43,12 +43,23 @@ class FacetineError(Exception):
 
 
 _MOST = 290
+_COMMANDING = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]")
+"""What no line may hold: signs that command a terminal, that turn the order of what stands beside them, or that are none."""
 _QUOTED = re.compile(r"'[^']{81,}'|\"[^\"]{81,}\"")
+
+
+def printable(text: str) -> str:
+    """A text that may be shown anywhere: signs that command a terminal, or turn the order of letters, are spelled out.
+
+    >>> print(printable("a\\x1b[31mred"))
+    a\\u001b[31mred
+    """
+    return _COMMANDING.sub(lambda found: f"\\u{ord(found[0]):04x}", text)
 
 
 def _brief(text: str) -> str:
     """A text with its quotes cut to 80 letters and itself to what a reader wants, in letters that can be shown."""
-    shown = text.encode("utf-8", "backslashreplace").decode("utf-8")
+    shown = printable(text)
     shown = _QUOTED.sub(lambda found: f"{found[0][:80]}…{found[0][-1]}", shown)
     return shown if len(shown) <= _MOST else shown[: _MOST - 1] + "…"
 

@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from typing import Literal, TypeAlias
 
+from facetine.errors import printable
+
 Severity: TypeAlias = Literal["info", "hint", "warning"]
 """A note says what was done; a hint, what could be better; a warning, that what is drawn may mislead."""
 SEVERITIES: tuple[Severity, ...] = ("info", "hint", "warning")
@@ -30,7 +32,7 @@ class Finding:
     """The place on the first page where it is best seen, in points from the upper left; None where its group says it."""
 
     def __str__(self) -> str:
-        return f"{self.where}: {self.text}" + (f"; {self.fix}" if self.fix else "")
+        return printable(f"{self.where}: {self.text}" + (f"; {self.fix}" if self.fix else ""))
 
 
 def as_notes(findings: Iterable[Finding]) -> tuple[str, ...]:

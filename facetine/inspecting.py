@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from facetine.data.table import Column, Table
+from facetine.errors import printable
 from facetine.proposing import Suggestion as Suggestion
 from facetine.proposing import suggestions_for
 
@@ -61,7 +62,7 @@ class Inspection:
         lines += ["first rows:", *self._first_rows()]
         lines += ["figures to begin with:"] if self.suggestions else []
         lines += [line for one in self.suggestions for line in (f"  {one.sentence}", f"      {one.reason}")]
-        return "\n".join(lines)
+        return printable("\n".join(lines))
 
     def _repr_html_(self) -> str:
         from html import escape

@@ -8,8 +8,9 @@ from collections import Counter
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from facetine.cli.lines import to_error
 from facetine.cli.report import Reporter
-from facetine.errors import FacetineError, PlanError
+from facetine.errors import FacetineError, PlanError, printable
 from facetine.findings import as_notes, so_many
 from facetine.grammar.given import Plain
 
@@ -58,7 +59,7 @@ class Telling:
 
             bar = BarColumn(style="bright_black", complete_style="cyan", finished_style="cyan")
             parts = (TextColumn("drawing"), bar, MofNCompleteColumn(), TimeRemainingColumn(), TextColumn("left"))
-            columns = (*parts, TextColumn("{task.fields[name]}"))
+            columns = (*parts, TextColumn("{task.fields[name]}", markup=False))
             # Lines that go to a file stay on their way there; those of a terminal pass above the bar.
             passed = sys.stdout.isatty()
             self.progress = Progress(*columns, console=Console(stderr=True), transient=True, redirect_stdout=passed)
@@ -78,7 +79,7 @@ class Telling:
     def tell(self, outcome: Outcome) -> None:
         """One outcome; failures wait for the end."""
         if self.progress is not None:
-            self.progress.update(self.task, advance=1, name=outcome.name)
+            self.progress.update(self.task, advance=1, name=printable(outcome.name))
         if self.as_json:
             self.reporter.outcome(outcome)
         elif outcome.state == "written" and not self.brief:
@@ -102,7 +103,7 @@ class Telling:
             said = [f"{so_many(files, 'file')} of {so_many(states['written'], 'figure')} written"]
             said += [f"{states['unchanged']:,} unchanged"] if states["unchanged"] else []
             said += [f"{states['failed']:,} failed"] if states["failed"] else []
-            sys.stderr.write(f"{', '.join(said)} in {seconds:.1f} s\n")
+            to_error(f"{', '.join(said)} in {seconds:.1f} s\n")
 
 
 def watched(plan: Path, as_json: bool, quiet: bool, asked: Plain) -> int:
@@ -113,7 +114,7 @@ def watched(plan: Path, as_json: bool, quiet: bool, asked: Plain) -> int:
     for changed in changes(plan):
         if not quiet:
             named = ", ".join(changed[:3]) + (f" and {len(changed) - 3} more" if len(changed) > 3 else "")
-            sys.stderr.write(f"changed: {named}\n")
+            to_error(f"changed: {named}\n")
         code = _once(plan, as_json, quiet, {**asked, "force": False})
     return code
 
@@ -124,5 +125,5 @@ def _once(plan: Path, as_json: bool, quiet: bool, asked: Plain) -> int:
         return exported(plan, as_json, quiet, asked)
     except FacetineError as problem:
         for line in problem.lines if isinstance(problem, PlanError) else [problem.line]:
-            sys.stderr.write(f"facetine: {line}\n")
+            to_error(f"facetine: {line}\n")
         return 2

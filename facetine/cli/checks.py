@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sys
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -10,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 from facetine.cli.commands import AESTHETIC, FILE, be_quiet, figure_of, say_json, say_text
+from facetine.cli.lines import to_error, to_output
 from facetine.cli.values import pairs
 from facetine.errors import FacetineError, OptionError
 
@@ -88,21 +88,21 @@ def _tell(name: str, found: CheckResult, as_json: bool, quiet: bool) -> None:
 
         for one in found:
             said = {"figure": name, "code": one.code, "severity": one.severity, "where": one.where, "text": one.text}
-            sys.stdout.write(json.dumps({**said, "fix": one.fix, "group": one.group, "at": one.at}, ensure_ascii=False) + "\n")
+            to_output(json.dumps({**said, "fix": one.fix, "group": one.group, "at": one.at}, ensure_ascii=False) + "\n")
         for one, reason in found.silenced:
-            sys.stdout.write(json.dumps({"figure": name, "code": one.code, "silenced": reason}, ensure_ascii=False) + "\n")
+            to_output(json.dumps({"figure": name, "code": one.code, "silenced": reason}, ensure_ascii=False) + "\n")
         return
     if not quiet or found.serious:
-        sys.stdout.write(f"{name}\n")
-        sys.stdout.writelines(f"  {line}\n" for line in repr(found).splitlines())
+        to_output(f"{name}\n")
+        to_output("".join(f"  {line}\n" for line in repr(found).splitlines()))
 
 
 def _failed(name: str, error: FacetineError, as_json: bool) -> None:
     if as_json:
         import json
 
-        sys.stdout.write(json.dumps({"figure": name, "error": error.line}, ensure_ascii=False) + "\n")
-    sys.stderr.write(f"facetine: {name}: {error.line}\n")
+        to_output(json.dumps({"figure": name, "error": error.line}, ensure_ascii=False) + "\n")
+    to_error(f"facetine: {name}: {error.line}\n")
 
 
 def _draw(fig: Any, found: CheckResult, width: Any, height: Any, target: Path, as_json: bool) -> None:
@@ -118,4 +118,4 @@ def _draw(fig: Any, found: CheckResult, width: Any, height: Any, target: Path, a
     scene = numbered_sheet(built(said, width, height, "check").scene, found)
     write_whole(path, FORMATS[path.suffix.lower().lstrip(".")].write(scene, Options(dpi=200)).content)
     if not as_json:
-        sys.stdout.write(f"wrote {path}\n")
+        to_output(f"wrote {path}\n")

@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 
 import click
 
+from facetine.cli.lines import to_output
 from facetine.cli.report import Reporter
 from facetine.cli.values import layer as read_layer
 from facetine.cli.values import pairs, read_value
@@ -84,7 +85,7 @@ def demo(folder: Path, json: bool, quiet: bool) -> int:
             f"Change the plan, and make again what has changed:  facetine export {plan}",
             f"A figure of your own:  facetine draw {wheels} -m x=moisture_pct -m y=firmness_n -o out.pdf",
         )
-        sys.stdout.write("\n".join(shown) + "\n")
+        to_output("\n".join(shown) + "\n")
     return code
 
 
@@ -308,8 +309,8 @@ def _go_on(figure: Any, data: str, codebook: Sequence[Path], read: Sequence[str]
     python = ["import facetine as ft", "", f"data = ft.read({source!r}{options})", "figure = (", f"    ft.figure(data{book})"]
     name = _unsaid(data).stem.removesuffix("-figure")
     plan = plan_text(name, figure.to_dict(), {"file": source, **text}, books).splitlines()
-    sys.stdout.write(f"\nThe same in Python:\n\n{_indented([*python, *verbs, ')'])}\n")
-    sys.stdout.write(f"As a plan, for  facetine export plan.toml:\n\n{_indented(plan)}")
+    to_output(f"\nThe same in Python:\n\n{_indented([*python, *verbs, ')'])}\n")
+    to_output(f"As a plan, for  facetine export plan.toml:\n\n{_indented(plan)}")
 
 
 def _indented(lines: Sequence[str]) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sys
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
@@ -11,6 +10,7 @@ import click
 
 from facetine.catalogs import TOPICS
 from facetine.cli.commands import FILE, TABLE, read_table, say_json, say_text
+from facetine.cli.lines import to_error, to_output
 from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
 
@@ -94,7 +94,7 @@ def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
         _out(f"  {fact.name:<{name}}  {fact.kind:<8}  {fact.distinct:>6,} values  {spread:<12}  {fact.range}{missing}".rstrip())
     for fact in found:
         if fact.hint:
-            sys.stderr.write(f"hint: {fact.hint}\n")
+            to_error(f"hint: {fact.hint}\n")
     for suggestion in suggestions:
         _out(f"  {suggestion.layer}: {suggestion.reason}")
 
@@ -145,7 +145,7 @@ def catalog(topic: str, figure: Path | None) -> int:
         warnings.simplefilter("always")
         found = listed(topic)
     for note in said:
-        sys.stderr.write(f"finding: {note.message}\n")
+        to_error(f"finding: {note.message}\n")
     wide = max(14, *(len(entry.name) for entry in found))
     for entry in found:
         _out(f"{entry.name:<{wide}}  {entry.says}" if entry.says else entry.name)
@@ -180,4 +180,4 @@ def _draw_sheet(topic: str, path: Path) -> None:
 
 
 def _out(line: str) -> None:
-    sys.stdout.write(f"{line}\n")
+    to_output(f"{line}\n")

@@ -13,6 +13,7 @@ from typing import TextIO
 
 import click
 
+from facetine.cli.lines import to_error
 from facetine.errors import FacetineError, FacetineFinding, PlanError, nearest
 
 _INTERRUPTED = 130
@@ -73,7 +74,7 @@ def main() -> None:
     except click.ClickException as error:
         _fail(" ".join(error.format_message().split()))
     except KeyboardInterrupt:
-        sys.stderr.write("facetine: interrupted\n")
+        to_error("facetine: interrupted\n")
         _leave(_INTERRUPTED)
     except BrokenPipeError:
         _leave(0)
@@ -107,7 +108,10 @@ def _shown(
     told = f"finding: {message}\n"
     if not issubclass(category, FacetineFinding):
         told = warnings.formatwarning(message, category, filename, lineno, line)
-    (file or sys.stderr).write(told)
+    if file is None:
+        to_error(told)
+    else:
+        file.write(told)
 
 
 def _run(given: list[str]) -> int:
@@ -121,14 +125,15 @@ def _run(given: list[str]) -> int:
 
 def _fail(*lines: str) -> None:
     for line in lines:
-        sys.stderr.write(f"facetine: {line}\n")
+        to_error(f"facetine: {line}\n")
     _leave(2)
 
 
 def _leave(code: int) -> None:
     """Ends with a code; what can't be flushed, because nobody reads or the disk is full, is let go without a traceback."""
     try:
-        sys.stdout.flush()
+        if sys.stdout is not None:
+            sys.stdout.flush()
     except OSError:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         code = code or 1

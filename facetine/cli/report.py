@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import sys
 from typing import Any
 
+from facetine.cli.lines import to_error, to_output
 from facetine.errors import FacetineError, PlanError
 from facetine.findings import as_notes
 from facetine.grammar.given import Plain
@@ -71,17 +71,16 @@ class Reporter:
     def failed(self, figure: str, error: FacetineError) -> None:
         """One figure that could not be drawn, with all that is wrong with it."""
         for line in error.lines if isinstance(error, PlanError) else [error.line]:
-            sys.stderr.write(f"facetine: {figure}: {line}\n")
+            to_error(f"facetine: {figure}: {line}\n")
 
     def notes(self, notes: tuple[str, ...], figure: str | None = None) -> None:
         """Remarks, which JSON lines hold already."""
         if not self.as_json and not self.quiet:
             for note in notes:
-                sys.stderr.write(f"finding: {figure}: {note}\n" if figure else f"finding: {note}\n")
+                to_error(f"finding: {figure}: {note}\n" if figure else f"finding: {note}\n")
 
     def _out(self, line: str) -> None:
-        sys.stdout.write(f"{line}\n")
-        sys.stdout.flush()
+        to_output(f"{line}\n")
 
 
 def _bytes(size: int) -> str:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import sys
 from pathlib import Path
 from typing import Any
 
 import click
 
 from facetine.cli.commands import FILE
+from facetine.cli.lines import to_output
 from facetine.errors import ExportError, OptionError
 
 _PLAN = """# A plan of figures. Make them with:  facetine export {plan}
@@ -66,8 +66,8 @@ def new(folder: Path) -> int:
         )
     for name, content in contents.items():
         write_whole(folder / name, content.encode("utf-8"))
-        sys.stdout.write(f"wrote {folder / name}\n")
-    sys.stdout.write(f"Make its figures:  facetine export {plan}\n")
+        to_output(f"wrote {folder / name}\n")
+    to_output(f"Make its figures:  facetine export {plan}\n")
     return 0
 
 
@@ -87,7 +87,7 @@ def code(plan: Path, only: str | None) -> int:
     found = read_plan(plan)
     if only is not None and only not in found.names:
         raise unknown(PlanError, f"{plan.name}: only", "no figure", only, found.names, "figures")
-    sys.stdout.write(code_of(found, only))
+    to_output(code_of(found, only))
     return 0
 
 
@@ -106,5 +106,5 @@ def completion(shell: str) -> int:
     kind = get_completion_class(shell)
     if kind is None:
         raise OptionError(f"completion: no shell {shell!r}", "bash, zsh, fish")
-    sys.stdout.write(kind(app, {}, "facetine", "_FACETINE_COMPLETE").source() + "\n")
+    to_output(kind(app, {}, "facetine", "_FACETINE_COMPLETE").source() + "\n")
     return 0
