@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 
 from facetine.data.carried import carried_codebook, packed, unpacked
 from facetine.data.plain import MOST_FIGURE, plain_bytes
-from facetine.errors import DataError, ExportError, OptionError, told
+from facetine.errors import DataError, ExportError, FacetineError, OptionError, told
 from facetine.grammar.given import Plain
 from facetine.grammar.theme import THEMES, Theme
 from facetine.writers.formats import Attached
@@ -113,8 +113,7 @@ def reopen(path: Target) -> ReopenedFigure:
         path: An SVG, SVGZ or PDF that was exported with data="embed".
 
     Raises:
-        ExportError: The file can't be read, or is of another format.
-        DataError: It carries nothing, or what it carries is damaged.
+        ExportError: The file can't be read, is of another format, carries nothing, or what it carries is damaged.
 
     Example:
         >>> import facetine as ft
@@ -133,10 +132,20 @@ def reopen(path: Target) -> ReopenedFigure:
     readers = {".svg": _from_svg, ".svgz": _from_svg, ".pdf": _from_pdf}
     if file.suffix.lower() not in readers:
         raise ExportError(f"reopen: {file.name} is no file that can carry data", f"suffixes: {', '.join(readers)}")
-    parts = readers[file.suffix.lower()](content, file.name)
-    if ROWS not in parts or SENTENCE not in parts:
-        raise DataError(f"reopen: {file.name} carries no data", 'data="embed" of an export puts them in')
-    return _made(parts, file.name)
+    try:
+        parts = readers[file.suffix.lower()](content, file.name)
+        if ROWS not in parts or SENTENCE not in parts:
+            raise ExportError(f"reopen: {file.name} carries no data", 'data="embed" of an export puts them in')
+        return _made(parts, file.name)
+    except ExportError:
+        raise
+    except FacetineError as problem:
+        headline = problem.headline.removeprefix("reopen: ")
+        raise ExportError(f"reopen: {file.name}: {headline}", problem.detail) from problem
+    except Exception as problem:
+        # A file from somewhere else may make its parsers raise anything.
+        said = f"{type(problem).__name__}: {str(problem)[:120]}"
+        raise ExportError(f"reopen: what {file.name} carries is damaged", said) from problem
 
 
 def _made(parts: dict[str, bytes], name: str) -> ReopenedFigure:
@@ -148,22 +157,61 @@ def _made(parts: dict[str, bytes], name: str) -> ReopenedFigure:
         text = parts[ROWS].decode("utf-8")
     except (ValueError, KeyError, TypeError) as problem:
         raise DataError(f"reopen: what {name} carries is damaged: {problem}") from problem
+    _must_be_data(spec, codebook)
     frame = unpacked(text, columns)
     return ReopenedFigure(frame, spec, codebook, from_dict(spec, frame, codebook=codebook))
+
+
+def _must_be_data(spec: object, codebook: object) -> None:
+    """Takes a sentence and a codebook that say all themselves: a name in them could be that of any file of the machine.
+
+    Raises:
+        DataError: One of them is no table, or names a file.
+    """
+    if not isinstance(spec, dict) or "plate" in spec:
+        raise DataError("the figure that it carries is none")
+    if codebook is not None and not (isinstance(codebook, dict) and all(isinstance(one, dict) for one in codebook.values())):
+        raise DataError("the codebook that it carries is no table")
+    waiting: list[object] = [spec]
+    while waiting:
+        part = waiting.pop()
+        if isinstance(part, list):
+            waiting += part
+        elif isinstance(part, dict):
+            waiting += part.values()
+            theme = part.get("theme")
+            named = theme.get("name") if isinstance(theme, dict) else theme
+            if isinstance(named, str) and named not in THEMES:
+                raise DataError(f"it names a theme that is not ours, {named!r}", "the settings of a theme travel with a figure")
+
+
+def _decompressed(content: bytes) -> bytes:
+    """What was compressed, up to as much as a figure may hold.
+
+    Raises:
+        DataError: It is more.
+    """
+    import io
+
+    with gzip.GzipFile(fileobj=io.BytesIO(content)) as stream:
+        plain = stream.read(MOST_FIGURE + 1)
+    if len(plain) > MOST_FIGURE:
+        raise DataError("what it carries is too large")
+    return plain
 
 
 def _from_svg(content: bytes, name: str) -> dict[str, bytes]:
     import xml.etree.ElementTree as ET
 
     try:
-        text = gzip.decompress(content) if content[:2] == b"\x1f\x8b" else content
+        text = _decompressed(content) if content[:2] == b"\x1f\x8b" else content
         root = ET.fromstring(text)
     except (ET.ParseError, OSError, EOFError) as problem:
         raise DataError(f"reopen: {name} is no SVG: {problem}") from problem
     parts: dict[str, bytes] = {}
     for element in root.iter("{urn:facetine:figure}part"):
         try:
-            parts[element.get("name", "")] = gzip.decompress(base64.b64decode(element.text or "", validate=True))
+            parts[element.get("name", "")] = _decompressed(base64.b64decode(element.text or "", validate=True))
         except (ValueError, OSError, EOFError) as problem:
             raise DataError(f"reopen: what {name} carries is damaged: {problem}") from problem
     return parts

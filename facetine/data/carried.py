@@ -151,6 +151,20 @@ _SAFE_DIGITS = 15
 """Whole numbers of so many digits are the same as floats."""
 
 
+def _whole(values: list[int | None]) -> Any:
+    """Whole numbers as they were, in the smallest sort that holds them all."""
+    import pandas as pd
+
+    there = [value for value in values if value is not None]
+    low, high = min(there, default=0), max(there, default=0)
+    if low >= -(2**63) and high < 2**63:
+        return pd.array(values, dtype="Int64")
+    if low >= 0 and high < 2**64:
+        gone = np.array([value is None for value in values], bool)
+        return pd.arrays.IntegerArray(np.array([value or 0 for value in values], np.uint64), gone)
+    return np.array([*values, None], object)[:-1]
+
+
 def _series(texts: Sequence[str], told: Plain) -> Any:
     import pandas as pd
 
@@ -168,7 +182,7 @@ def _series(texts: Sequence[str], told: Plain) -> Any:
             return np.array([None if lost else moment.date() for lost, moment in zip(gone, moments, strict=True)], object)
         return moments.dt.tz_localize("UTC").dt.tz_convert(told["zone"]) if "zone" in told else moments
     if stored == "whole" and any(len(text) > _SAFE_DIGITS for text in texts):
-        return pd.array([int(text) if text else None for text in texts], dtype="Int64")
+        return _whole([int(text) if text else None for text in texts])
     numbers = np.array([float(text) if text else np.nan for text in texts])
     if stored == "decimal":
         from decimal import Decimal

@@ -1,10 +1,14 @@
 """Files that come from somewhere else: plain ones alone are opened, bounded, by the readers that are meant."""
 
+import base64
 import contextlib
+import gzip
 import io
+import json
 import os
 import struct
 import time
+import xml.etree.ElementTree as ET
 import zipfile
 import zlib
 from pathlib import Path
@@ -14,11 +18,14 @@ import pandas as pd
 import pyarrow as pa
 import pytest
 from conftest import laid_out, quietly
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from PIL import Image
 
 import facetine as ft
+from facetine.carrying import SENTENCE
 from facetine.data.plain import NotPlainError, must_be_plain, plain_bytes, plain_text
-from facetine.errors import FacetineError
+from facetine.errors import ExportError, FacetineError
 
 FIG = ft.figure({"a": [1.0, 2.0, 4.0], "b": [3.0, 5.0, 4.0]}).map(x="a", y="b").points()
 PLAN = '[data.d]\nfile = "d.csv"\n[figure.f]\ndata = "d"\nmap = { x = "a", y = "b" }\nlayers = ["points"]\n'
@@ -228,3 +235,75 @@ def test_arrays_of_large_numbers_are_drawn_or_refused():
         figure = figure.map(x="y") if layer == "histogram" else figure.map(x="k" if layer == "boxes" else "x", y="y")
         with contextlib.suppress(FacetineError):
             quietly(getattr(figure, layer)().export, "large.pdf")
+
+
+def carrying(path, change):
+    """A figure with its rows in it, of which what it says is changed."""
+    quietly(FIG.export, path, data="embed")
+    root = ET.parse(path).getroot()
+    for part in root.iter("{urn:facetine:figure}part"):
+        if part.get("name") == SENTENCE:
+            said = json.loads(gzip.decompress(base64.b64decode(part.text)))
+            part.text = base64.b64encode(gzip.compress(change(said).encode())).decode()
+    path.write_bytes(ET.tostring(root))
+
+
+STRANGE = {
+    "a codebook's path": lambda said: json.dumps(said | {"codebook": "/dev/zero"}),
+    "a codebook of no tables": lambda said: json.dumps(said | {"codebook": {"a": "/dev/zero"}}),
+    "a theme's path": lambda said: json.dumps(said | {"figure": said["figure"] | {"theme": "/dev/zero.toml"}}),
+    "a theme that begins with a path": lambda said: json.dumps(said | {"figure": said["figure"] | {"theme": {"name": "z.toml"}}}),
+    "an inset's theme": lambda said: json.dumps(
+        said | {"figure": said["figure"] | {"insets": [{"figure": said["figure"] | {"theme": "z.toml"}}]}}
+    ),
+    "a plate": lambda said: json.dumps(said | {"figure": {"plate": {"rows": [[0]]}}}),
+    "no figure": lambda said: json.dumps(said | {"figure": [1]}),
+    "no verb": lambda said: json.dumps(said | {"figure": {"exec": "x"}}),
+    "no layer": lambda said: json.dumps(said | {"figure": {"layers": [{"exec": {}}]}}),
+    "columns of nothing": lambda said: json.dumps(said | {"columns": 3}),
+    "deep": lambda said: json.dumps(said)[:-1] + ', "x": ' + "[" * 100_000 + "]" * 100_000 + "}",
+    "nothing": lambda said: "",
+    "a number": lambda said: "3",
+}
+
+
+@pytest.mark.parametrize("name", list(STRANGE))
+def test_what_a_figure_carries_is_data_and_nothing_else(name, tmp_path):
+    path = tmp_path / "handed.svg"
+    carrying(path, STRANGE[name])
+    began = time.monotonic()
+    with pytest.raises(ExportError, match="reopen") as caught:
+        ft.reopen(path)
+    assert time.monotonic() - began < 3
+    assert len(str(caught.value).splitlines()) <= 2
+
+
+def test_what_a_figure_carries_is_bounded(tmp_path, monkeypatch):
+    path = tmp_path / "handed.svg"
+    carrying(path, json.dumps)
+    assert len(ft.reopen(path).data) == 3
+    monkeypatch.setattr("facetine.carrying.MOST_FIGURE", 40_000)
+    carrying(path, lambda said: json.dumps(said) + " " * 100_000)
+    with pytest.raises(ExportError, match="too large|more than"):
+        ft.reopen(path)
+
+
+COLUMNS = st.one_of(
+    st.lists(st.text(st.characters(exclude_categories=("Cs",)), max_size=6), min_size=2, max_size=6),
+    st.lists(st.integers(-(2**63), 2**63 - 1), min_size=2, max_size=6),
+    st.lists(st.integers(0, 2**64 - 1), min_size=2, max_size=6),
+    st.lists(st.integers(-(2**80), 2**80), min_size=2, max_size=6),
+    st.lists(st.floats(allow_nan=False), min_size=2, max_size=6),
+    st.lists(st.booleans(), min_size=2, max_size=6),
+)
+
+
+@settings(max_examples=60, deadline=None)
+@given(COLUMNS)
+def test_any_column_comes_back_as_it_went_in(values):
+    frame = pd.DataFrame({"k": values, "v": np.arange(len(values), dtype=float)})
+    try:
+        quietly(ft.figure(frame).map(x="k", y="v").points().export, "round.svg", data="embed")
+    except FacetineError:
+        return
+    assert ft.reopen("round.svg").data["k"].tolist() == values

@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.data.carried import packed, unpacked
 from facetine.data.intake import taken_in
-from facetine.errors import DataError, ExportError, FacetineError, OptionError
+from facetine.errors import ExportError, FacetineError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 BOOK = {
@@ -148,7 +148,7 @@ def test_what_can_not_travel_is_refused(figure, options, error, said):
 def test_files_that_carry_nothing_or_are_damaged_say_so():
     quietly(CLOUD.export, ["a.svg", "a.pdf"])
     for name in ("a.svg", "a.pdf"):
-        with pytest.raises(DataError, match="carries no data"):
+        with pytest.raises(ExportError, match="carries no data"):
             ft.reopen(name)
     quietly(CLOUD.export, "b.svg", data="embed")
     whole = Path("b.svg").read_text("utf-8")
@@ -157,7 +157,7 @@ def test_files_that_carry_nothing_or_are_damaged_say_so():
     Path("e.pdf").write_bytes(b"%PDF-1.7 nothing")
     Path("f.svgz").write_bytes(gzip.compress(whole.encode())[:-9])
     for name in ("c.svg", "d.svg", "e.pdf", "f.svgz"):
-        with pytest.raises(DataError, match="reopen"):
+        with pytest.raises(ExportError, match="reopen"):
             ft.reopen(name)
     for name in ("none.svg", "a.txt"):
         Path("a.txt").write_text("x")
