@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Container, Iterable, Iterator, Mapping, Sequence
 from contextlib import ExitStack
-from functools import partial
+from functools import partial, wraps
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, ParamSpec, TypeVar
 
 import numpy as np
 
@@ -17,7 +17,7 @@ from facetine.data.dialect import Told
 from facetine.data.sql import LIMITS, check_steady, columns_read, memory_bytes
 from facetine.data.suffixes import DATABASES, DUCK, HELD, PACKED, parted
 from facetine.data.table import no_column
-from facetine.errors import DataError, OptionError, note, told, unknown
+from facetine.errors import DataError, FacetineError, OptionError, note, told, unknown
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -29,7 +29,36 @@ _ROOM = 10
 _SMALL = 1 << 20
 """Bytes of text up to which it is read here; the database reads larger ones, which takes it longer to begin with."""
 
+_P = ParamSpec("_P")
+_R = TypeVar("_R")
 
+
+def _one_error(reader: Callable[_P, _R]) -> Callable[_P, _R]:
+    """A reader that ends in one error of ours, whatever a parser or a driver raises about a file that is damaged."""
+
+    @wraps(reader)
+    def reading(*given: _P.args, **options: _P.kwargs) -> _R:
+        try:
+            return reader(*given, **options)
+        except FacetineError:
+            raise
+        except TypeError as problem:
+            # A word that the function does not know is the caller's.
+            if "argument" in str(problem):
+                raise
+            raise _unread(given, problem) from problem
+        except Exception as problem:
+            raise _unread(given, problem) from problem
+
+    return reading
+
+
+def _unread(given: tuple[object, ...], problem: Exception) -> DataError:
+    what = told(given[0]) if given and isinstance(given[0], str | Path) else "what is given"
+    return DataError(f"read: {what} can't be read", f"{type(problem).__name__}: {str(problem)[:160]}")
+
+
+@_one_error
 def read_columns(
     path: str | Path | Iterable[str | Path],
     *,
@@ -97,6 +126,7 @@ def read_columns(
     return asked(table, sql, called, where, parameters)
 
 
+@_one_error
 def deferred_columns(
     path: str | Path | Sequence[str | Path],
     *,
@@ -237,6 +267,7 @@ def _check_parameters(parameters: Mapping[str, Any] | None, sql: str | None, whe
         raise OptionError(f"{where}: parameters have no effect without a query", 'sql="… WHERE cellar = :cellar"')
 
 
+@_one_error
 def read(
     source: str | Path | Iterable[str | Path] | Any,
     *,
@@ -390,6 +421,7 @@ def _unmasked(array: AnyArray) -> AnyArray:
     return with_none(array)
 
 
+@_one_error
 def read_bytes(content: bytes, *, where: str = "read_bytes", **text: Any) -> dict[str, AnyArray]:
     """The columns of a table that came through a pipe, in any form that `read` takes; its first bytes tell which.
 

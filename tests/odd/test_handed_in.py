@@ -6,6 +6,7 @@ import gzip
 import io
 import json
 import os
+import sqlite3
 import struct
 import time
 import xml.etree.ElementTree as ET
@@ -307,3 +308,38 @@ def test_any_column_comes_back_as_it_went_in(values):
     except FacetineError:
         return
     assert ft.reopen("round.svg").data["k"].tolist() == values
+
+
+@pytest.fixture(scope="module")
+def whole(tmp_path_factory):
+    """A table in every kind of file."""
+    folder = tmp_path_factory.mktemp("whole")
+    frame = pd.DataFrame({"a": np.arange(40), "b": np.linspace(0.1, 0.9, 40), "k": ["x", "y"] * 20})
+    frame.to_csv(folder / "t.csv", index=False)
+    frame.to_csv(folder / "t.csv.gz", index=False)
+    frame.to_parquet(folder / "t.parquet")
+    frame.to_excel(folder / "t.xlsx", index=False)
+    frame.to_feather(folder / "t.feather")
+    frame.to_json(folder / "t.jsonl", orient="records", lines=True)
+    with contextlib.closing(sqlite3.connect(folder / "t.db")) as made:
+        frame.to_sql("t", made)
+    return folder
+
+
+KINDS = ("t.csv", "t.csv.gz", "t.parquet", "t.xlsx", "t.feather", "t.jsonl", "t.db")
+
+
+@settings(max_examples=120, deadline=None)
+@given(st.sampled_from(KINDS), st.randoms(use_true_random=False), st.booleans())
+def test_a_damaged_table_is_read_or_is_one_error(whole, name, chance, cut):
+    content = bytearray((whole / name).read_bytes())
+    if cut:
+        content = content[: chance.randrange(len(content))]
+    else:
+        for _ in range(chance.choice([1, 5, 50])):
+            content[chance.randrange(len(content))] = chance.randrange(256)
+    Path(f"damaged{name}").write_bytes(content)
+    try:
+        quietly(ft.read, f"damaged{name}" + ("#t" if name == "t.db" else ""))
+    except FacetineError as problem:
+        assert len(str(problem).splitlines()) <= 2  # noqa: PT017
