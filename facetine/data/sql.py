@@ -168,13 +168,19 @@ def check_steady(query: str, where: str) -> None:
 
 
 def shut(connection: Any, zone: str = "UTC") -> None:
-    """Cuts a database off from all files that it was not given, from the network, and from the zone of the machine.
+    """Cuts a database off from all files that it was not given, from the network, the zone of the machine and its screen.
 
     Args:
         connection: The database.
         zone: In which it reads the clock of an instant.
     """
-    for setting in (f"TimeZone = '{zone}'", "enable_external_access = false", "lock_configuration = true"):
+    # In a session of Python at a terminal it would draw its progress among the lines of standard output.
+    for setting in (
+        "enable_progress_bar = false",
+        f"TimeZone = '{zone}'",
+        "enable_external_access = false",
+        "lock_configuration = true",
+    ):
         connection.execute(f"SET {setting}")
 
 

@@ -4,12 +4,14 @@ import re
 import sqlite3
 from pathlib import Path
 
+import duckdb
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import facetine as ft
 from facetine.data.databases import _must_ask
+from facetine.data.sql import shut
 from facetine.errors import DataError, FacetineError
 
 HARMFUL = [
@@ -154,3 +156,12 @@ def test_nothing_passes_that_has_two_statements_by_any_reading(parts):
     assert ";" not in query.strip().rstrip("; \n").rstrip()
     bare = re.sub(r"--[^\n]*\n|/\*.*?\*/|[\s(]", " ", query, flags=re.DOTALL).strip()
     assert bare.upper().startswith("SELECT")
+
+
+def test_a_database_that_is_shut_draws_nothing_on_the_screen_and_stays_so():
+    with duckdb.connect() as connection:
+        connection.execute("SET enable_progress_bar = true")
+        shut(connection)
+        assert connection.execute("SELECT current_setting('enable_progress_bar')").fetchone() == (False,)
+        with pytest.raises(duckdb.Error):
+            connection.execute("SET enable_external_access = true")
