@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Container, Iterable, Iterator, Mapping, Sequence
 from contextlib import ExitStack
 from functools import partial, wraps
+from inspect import signature
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, ParamSpec, TypeVar
 
@@ -36,26 +37,21 @@ _R = TypeVar("_R")
 def _one_error(reader: Callable[_P, _R]) -> Callable[_P, _R]:
     """A reader that ends in one error of ours, whatever a parser or a driver raises about a file that is damaged."""
 
+    known = signature(reader)
+
     @wraps(reader)
     def reading(*given: _P.args, **options: _P.kwargs) -> _R:
+        # A word that the reader does not know is the caller's fault, and no file's.
+        known.bind(*given, **options)
         try:
             return reader(*given, **options)
         except FacetineError:
             raise
-        except TypeError as problem:
-            # A word that the function does not know is the caller's.
-            if "argument" in str(problem):
-                raise
-            raise _unread(given, problem) from problem
         except Exception as problem:
-            raise _unread(given, problem) from problem
+            what = told(given[0]) if given and isinstance(given[0], str | Path) else "what is given"
+            raise DataError(f"read: {what} can't be read", f"{type(problem).__name__}: {str(problem)[:160]}") from problem
 
     return reading
-
-
-def _unread(given: tuple[object, ...], problem: Exception) -> DataError:
-    what = told(given[0]) if given and isinstance(given[0], str | Path) else "what is given"
-    return DataError(f"read: {what} can't be read", f"{type(problem).__name__}: {str(problem)[:160]}")
 
 
 @_one_error

@@ -28,6 +28,8 @@ class Layout(NamedTuple):
     legends: PlacedLegends
     spans: tuple[tuple[int, PlacedSpan], ...] = ()
     """Outer headings, each with the page on which it stands."""
+    others: tuple[Region, ...] = ()
+    """What stands beside the figure on its sheet."""
 
     @property
     def pages(self) -> int:
@@ -40,7 +42,8 @@ class Layout(NamedTuple):
         for other in self.panels:
             if other.panel.page == place.panel.page and other.box.x >= box.right and _side_by_side(other.box, box):
                 bounds += [other.box.x, *(band.region.x for band in other.bands if band.side == "left" and band.labelled)]
-        beside = [heading.region for heading in place.headings] + ([self.legends.region] if self.legends.legends else [])
+        beside = [*self.others, *(heading.region for heading in place.headings)]
+        beside += [self.legends.region] if self.legends.legends else []
         bounds += [region.x for region in beside if region.x >= box.right and _side_by_side(region, box)]
         return min(bounds)
 

@@ -80,9 +80,13 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
     for box in placement.boxes:
         box.draw(root)
     parts = {part.number: part for part in _parts(sheet.part)}
+    placed = sorted(placement.figures, key=lambda figure: figure[0])
+    done = {number: _finished(layout, parts[number], figures[number], sheet, findings) for number, layout in placed}
+    taken = {number: _covered(layout, parts[number], 0.0) for number, layout in done.items()}
     layouts, inner = [], []
-    for number, layout in sorted(placement.figures, key=lambda figure: figure[0]):
-        layout = _finished(layout, parts[number], figures[number], sheet, findings)
+    for number, layout in done.items():
+        beside = (*(one for other, one in taken.items() if other != number), *(box.region for box in placement.boxes))
+        layout = layout._replace(others=beside)
         layouts.append(layout)
         drawing = figures[number].drawing(layout)
         group = root.group(f"figure-{number + 1}", f"Figure {number + 1}", kind="figure")

@@ -101,6 +101,24 @@ def test_long_values_stand_in_their_bar_where_beside_it_is_no_space(words, heigh
     assert len(values) == 4 if not lost else f"{4 - len(values)} value label" in lost[0]
 
 
+@pytest.mark.parametrize("swapped", [False, True])
+@pytest.mark.parametrize("kind", ["linear", "sqrt"])
+def test_values_of_a_figure_on_a_plate_stay_off_the_words_of_the_next(kind, swapped):
+    data = {"k": ["Alpha", "Beta", "Gamma"], "v": [31, 22, 9]}
+    if swapped:
+        lying = ft.figure(data).map(x="k", y="v").bars(value_labels="{x} pieces of all").scale("y", kind).swap_axes()
+    else:
+        lying = ft.figure(data).map(x="v", y="k").bars(value_labels="{x} pieces of all").scale("x", kind)
+    upright = ft.figure(data).map(x="k", y="v").bars()
+    first, second, third = (lying.titles(name) for name in ("One", "Two", "Three"))
+    made = laid_out(ft.plate([[first, upright], [second, third]]), "150 mm")
+    texts = list(made.scene.texts())
+    values = edges([text.box for text in texts if text.role == "value"])
+    others = edges([text.box for text in texts if text.role != "value"])
+    assert len(values) >= 8
+    assert shared(values, others).max() < 0.5
+
+
 def test_crowded_values_are_thinned_evenly():
     data = {"k": [f"k{number}" for number in range(40)], "v": np.full(40, 123_456)}
     values, bars, _, _ = drawn(ft.figure(data).map(x="k", y="v").bars(value_labels="{y:,}"), "120 mm")
