@@ -7,11 +7,11 @@ from collections.abc import Sequence
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.core.geometry.areas import Area, common, disc, inside_of, rings_of, under_line
+from facetine.core.geometry.areas import Area, common, disc, inside_of, outline_key, rings_of, under_line
 from facetine.scene.marks import Markers, MarkerStyle, Paths, Rects
 from facetine.scene.shapes import OUTLINES
 
-__all__ = ["Area", "covered", "filled", "meeting"]
+__all__ = ["Area", "covered", "filled", "meeting", "outline_key"]
 
 
 def covered(mark: Markers | Rects | Paths, stroked: bool = False) -> Area:

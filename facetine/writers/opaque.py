@@ -16,7 +16,7 @@ from typing import NamedTuple, TypeAlias
 
 import numpy as np
 
-from facetine.scene.areas import Area, covered, filled, meeting
+from facetine.scene.areas import Area, covered, filled, meeting, outline_key
 from facetine.scene.marks import (
     Bitmap,
     BoolArray,
@@ -39,8 +39,6 @@ from facetine.writers.formats import Options
 _MOST_SHAPES = 2000
 """See-through marks of a layer that stay vectors, if nothing else is said, also where they lie on each other."""
 _MOST_PIECES = 8000
-_DEEPEST = 8
-"""So many marks may lie on each other in an exact piece."""
 _WHITE = "#ffffff"
 Shaped: TypeAlias = "Markers | Rects | Paths"
 
@@ -78,7 +76,7 @@ def flattened(scene: Scene, options: Options) -> Flattened:
     if work.rough:
         notes.append(
             "where very many see-through marks lie on each other, each has one color, as its middle has with all that lies "
-            "below it; what lies on an image is blended with the ground"
+            "below it; see-through lines and areas there, and what lies on an image, are blended with the ground"
         )
     if work.images:
         notes.append(
@@ -169,7 +167,8 @@ class _Work:
     def _by_middles(self, marks: Sequence[Shaped]) -> dict[int, Shaped]:
         """Markers and rectangles in the colors that their middles have with all that lies below them there, by mark."""
         lying = [mark for mark in marks if isinstance(mark, Markers | Rects)]
-        shapes = [shape for mark in lying for shape in _shapes(mark) if not shape.stroked]
+        bodies = {id(mark): [shape for shape in _shapes(mark) if not shape.bordering] for mark in lying}
+        shapes = [shape for mark in lying for shape in bodies[id(mark)]]
         boxes = np.array([shape.box for shape in shapes]).reshape(-1, 4)
         middles = (boxes[:, :2] + boxes[:, 2:]) / 2
         radii = np.array([shape.radius for shape in shapes])
@@ -186,7 +185,7 @@ class _Work:
         made: dict[int, Shaped] = {}
         start = 0
         for mark in lying:
-            count = sum(not shape.stroked for shape in _shapes(mark))
+            count = len(bodies[id(mark)])
             if _see_through(mark) and count == _count(mark):
                 made[id(mark)] = _colored(mark, colors[start : start + count], self.ground)
             start += count
@@ -202,22 +201,25 @@ class _Work:
         count = 0
         for number in np.flatnonzero([shape.opacity < 1 for shape in shapes]).tolist():
             own, over = shapes[number], _below(shapes, boxes, number, np.arange(number)).tolist()
-            mine = seen[number] = [self._alone(own)]
+            mine = [self._alone(own)]
             # Each piece of the marks below, in the order in which they were drawn.
-            below = [part for place in over for part in seen.setdefault(place, [self._alone(shapes[place])])]
+            seen.update({place: [self._alone(shapes[place])] for place in over if place not in seen})
+            below = _last_of_each(part for place in over for part in seen[place])
             for place, area in meeting(mine[0].area, [part.area for part in below]):
-                deep = below[place].deep + 1
-                if count >= _MOST_PIECES or deep > _DEEPEST:
-                    return None
-                color = _mixed(own.color, below[place].color, own.opacity)
-                mine.append(_Seen(color, area, deep))
-                pieces.setdefault(owners[number], []).append(filled(area, color))
-                count += 1
+                mine.append(_Seen(_mixed(own.color, below[place].color, own.opacity), area, outline_key(area)))
+            shared = _last_of_each(mine[1:])
+            seen[number] = _last_of_each(mine)
+            count += len(shared)
+            if count > _MOST_PIECES:
+                return None
+            if shared:
+                pieces.setdefault(owners[number], []).extend(filled(part.area, part.color) for part in shared)
         return pieces
 
     def _alone(self, shape: _Shape) -> _Seen:
         """A shape as it looks over the ground."""
-        return _Seen(_mixed(shape.color, self.ground, shape.opacity), covered(shape.mark, shape.stroked), 0)
+        area = covered(shape.mark, shape.stroked)
+        return _Seen(_mixed(shape.color, self.ground, shape.opacity), area, outline_key(area))
 
     def _with_pictures(self, group: Group, layers: Sequence[Group]) -> Group:
         """The panel with pictures in the place of the marks of some layers, over all that lies below them."""
@@ -247,8 +249,17 @@ class _Seen(NamedTuple):
 
     color: str
     area: Area
-    deep: int
-    """On how many marks it lies."""
+    outline: bytes
+    """Equal where the outlines are."""
+
+
+def _last_of_each(parts: Iterable[_Seen]) -> list[_Seen]:
+    """Parts without those that one of the same outline hides: marks of one place would double their parts with each of them."""
+    last: dict[bytes, _Seen] = {}
+    for part in parts:
+        last.pop(part.outline, None)
+        last[part.outline] = part
+    return list(last.values())
 
 
 def _layers(group: Group) -> list[Group]:
@@ -364,7 +375,10 @@ def _colored(mark: Markers | Rects, colors: Sequence[str], ground: str) -> Marke
     assert isinstance(blended, Markers)
     pairs = list(zip(which.tolist(), colors, strict=True))
     every = {pair: number for number, pair in enumerate(dict.fromkeys(pairs))}
-    styles = tuple(blended.styles[style]._replace(fill=color) for style, color in every)
+    styles = tuple(
+        style._replace(outline=color) if style.fill is None else style._replace(fill=color)
+        for style, color in ((blended.styles[number], color) for number, color in every)
+    )
     return blended._replace(styles=styles, which=np.array([every[pair] for pair in pairs]))
 
 

@@ -244,6 +244,19 @@ def test_many_marks_of_one_place_look_as_deep_as_they_lie():
     assert np.abs(np.array(made) - np.array(true)).max() <= 4
 
 
+@pytest.mark.parametrize("shape", ["cross", "disc"])
+def test_a_hundred_marks_of_one_place_have_its_exact_color(shape):
+    style = MarkerStyle(shape, 8.0, None if OUTLINES[shape].open else "#c02040", "#c02040" if OUTLINES[shape].open else None, 5.0)
+    scene = sheet(Markers(np.full((100, 2), 40.0), (style,), None, 0.02), shape_of_band())
+    assert not any("one color" in note for note in flattened(scene, Options()).notes)
+    made, true = colors_at(scene, (40, 40), (70, 40))
+    assert np.abs(np.array(made) - np.array(true)).max() <= 20  # 100 roundings to whole colors each way
+
+
+def shape_of_band():
+    return shape(OTHER, "#2040c0", 0.3)
+
+
 @pytest.mark.parametrize("rows", [1900])
 def test_rough_colors_follow_the_depth_at_the_middles(rows):
     figure = cloud(rows)

@@ -166,6 +166,19 @@ def common(area: Area, others: Sequence[Area]) -> list[tuple[int, Area]]:
     return list(zip(places[large].tolist(), shared[large].tolist(), strict=True))
 
 
+def outline_key(area: Area) -> bytes:
+    """Equal for areas of the same outline.
+
+    >>> corners = np.array([[0.0, 0], [4, 0], [4, 4]])
+    >>> outline_key(inside_of(corners)) == outline_key(inside_of(corners[[1, 2, 0]]))
+    True
+    """
+    import shapely
+
+    corners: FloatArray = shapely.get_coordinates(shapely.normalize(area))
+    return corners.round(6).tobytes()
+
+
 def rings_of(area: Area) -> tuple[FloatArray, IntArray]:
     """An area as closed lines, which enclose it by the even-odd rule.
 
