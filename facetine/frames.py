@@ -16,14 +16,17 @@ from facetine.output import WrittenTable, in_points_said
 from facetine.pipeline.numbers import Numbers, numbers_behind
 from facetine.pipeline.texts import Told
 
+_FORMULAS = ("=", "+", "-", "@", "\t", "\r", "\n", "\uff1d", "\uff0b", "\uff0d", "\uff20")
 
-def frame_of(parts: Sequence[Numbers], table: Table | None, *, verbs: bool) -> Any:
+
+def frame_of(parts: Sequence[Numbers], table: Table | None, *, verbs: bool, spreadsheet: bool = False) -> Any:
     """The numbers behind layers below each other: a frame of the library whose frame a table came from, else of pandas.
 
     Args:
         parts: The numbers.
         table: Where the figure's data came from.
         verbs: Whether a first column says the layers.
+        spreadsheet: Whether texts that a spreadsheet would take for formulas are quoted.
     """
     names = dict.fromkeys(name for part in parts for name in part.columns)
     counts = [len(next(iter(part.columns.values())).values) if part.columns else 0 for part in parts]
@@ -40,7 +43,33 @@ def frame_of(parts: Sequence[Numbers], table: Table | None, *, verbs: bool) -> A
         zone = next((one.zone for one in told if one.sort == "time" and one.zone), None)
         if zone is not None:
             zones[name] = zone
+    if spreadsheet:
+        columns = {no_formula(name): _no_formulas(array) for name, array in columns.items()}
+        zones = {no_formula(name): zone for name, zone in zones.items()}
     return _framed(columns, zones, table)
+
+
+def no_formula(text: str) -> str:
+    """A text that a spreadsheet shows, and does not compute: what looks like a formula is quoted; a number is none.
+
+    Source: OWASP, "CSV Injection" (2023), for the signs.
+
+    >>> [no_formula(text) for text in ("=1+1", "@sum", "-5", "- 5 rows", "rind")]
+    ["'=1+1", "'@sum", '-5', "'- 5 rows", 'rind']
+    """
+    if not text.lstrip(" ").startswith(_FORMULAS):
+        return text
+    try:
+        float(text.replace(",", "."))
+    except ValueError:
+        return f"'{text}"
+    return text
+
+
+def _no_formulas(array: AnyArray) -> AnyArray:
+    if array.dtype != object:
+        return array
+    return np.array([no_formula(value) if isinstance(value, str) else value for value in array] + [None], object)[:-1]
 
 
 def _array(values: list[Any], told: list[Told]) -> AnyArray:
@@ -77,8 +106,14 @@ def _framed(columns: dict[str, AnyArray], zones: dict[str, str], table: Table | 
     return made
 
 
-def written_numbers(figure: Any, path: Path, **size: Any) -> WrittenTable:
+def written_numbers(figure: Any, path: Path, *, spreadsheet: bool = False, **size: Any) -> WrittenTable:
     """Writes the numbers behind a figure as a table of text.
+
+    Args:
+        figure: The figure.
+        path: A file whose name ends in .csv.
+        spreadsheet: Whether texts that a spreadsheet would take for formulas are quoted.
+        **size: Width and height of the sheet.
 
     Raises:
         ExportError: The path does not end in .csv, or can't be written.
@@ -88,7 +123,7 @@ def written_numbers(figure: Any, path: Path, **size: Any) -> WrittenTable:
         raise ExportError(f"figure.numbers: {path.name!r} does not end in .csv")
     sizes = in_points_said(figure._sentence, size.get("width"), size.get("height"), "figure.numbers")
     parts = numbers_behind(figure._sentence, None, *sizes)
-    made = frame_of(parts, None, verbs=True)
+    made = frame_of(parts, None, verbs=True, spreadsheet=spreadsheet)
     content = made.to_csv(index=False).encode("utf-8")
     write_whole(path, content)
     return WrittenTable(path, len(made), len(content))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -15,9 +15,10 @@ if TYPE_CHECKING:
 class PlanFile:
     """A plan that has been read; made by `facetine.plan`."""
 
-    def __init__(self, path: Path, plan: Any) -> None:
+    def __init__(self, path: Path, plan: Any, allowed: Mapping[str, Any]) -> None:
         self.path = path
         self._plan = plan
+        self._allowed = dict(allowed)
 
     @property
     def figures(self) -> list[str]:
@@ -98,17 +99,28 @@ class PlanFile:
             sys.stderr.write(f"{done[0]:>{len(str(done[1]))}} of {done[1]}  {outcome.state:<9}  {outcome.name}{failed}\n")
 
         tell = told if progress else None
-        return export_plan(self.path, only=only, out=out, told=tell, jobs=jobs, force=force, executor=executor, begun=begun)
+        return export_plan(
+            self.path, only=only, out=out, told=tell, jobs=jobs, force=force, executor=executor, begun=begun, **self._allowed
+        )
 
     def __repr__(self) -> str:
         return f"plan({str(self.path)!r}): {len(self._plan.names)} figures: {', '.join(self._plan.names[:8])}"
 
 
-def plan(path: str | Path) -> PlanFile:
+def plan(
+    path: str | Path,
+    *,
+    allow_functions: Sequence[str] = (),
+    password_env: Sequence[str] = (),
+    allow_local_addresses: bool = False,
+) -> PlanFile:
     """A plan from its file.
 
     Args:
         path: A TOML or JSON file.
+        allow_functions: Names of functions that its queries may call, besides those that all may.
+        password_env: Names of variables of the environment that it may use as a database's password.
+        allow_local_addresses: Whether its addresses may be of this machine and its private network.
 
     Raises:
         PlanError: It is missing or no plan, or its settings, data or codebook are wrong: all of that is reported.
@@ -118,5 +130,11 @@ def plan(path: str | Path) -> PlanFile:
         >>> ft.plan("paper.toml").export(jobs=2, progress=True)  # doctest: +SKIP
     """
     from facetine.batch.plan import read_plan
+    from facetine.data.allowed import allowed_of
 
-    return PlanFile(Path(path), read_plan(Path(path)))
+    said: dict[str, Any] = {
+        "allow_functions": allow_functions,
+        "password_env": password_env,
+        "allow_local_addresses": allow_local_addresses,
+    }
+    return PlanFile(Path(path), read_plan(Path(path), allowed_of("plan", **said)), said)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Container, Mapping, Sequence
+from collections.abc import Callable, Collection, Container, Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -13,7 +13,13 @@ _DUCK = "duckdb:///"
 
 
 def file_columns(
-    files: str | Path | Sequence[str | Path], expected: Container[str], *, sql: str | None, where: str, **said: Any
+    files: str | Path | Sequence[str | Path],
+    expected: Container[str],
+    *,
+    sql: str | None,
+    where: str,
+    functions: Collection[str] = (),
+    **said: Any,
 ) -> Mapping[str, Any]:
     """The columns of files, or what a query makes of them; read when they are asked for, where that can be.
 
@@ -22,17 +28,55 @@ def file_columns(
         expected: Columns that are likely to be asked for.
         sql: A query that gives the same each time, or None.
         where: Who asks, for the error.
+        functions: Those that it may call besides the listed ones.
         **said: The other options of `facetine.read`.
 
     Raises:
         DataError: There is no table; or, when a column is asked for, it has changed.
         OptionError: The query would give other rows each time it runs; or an option says nothing.
     """
-    from facetine.data.readers import deferred_columns, read_columns
+    from facetine.data.addresses import fetched, is_address
+    from facetine.data.apart import apart
+    from facetine.data.readers import deferred_columns
+    from facetine.data.sql import check_steady
 
     if sql is None:
         return deferred_columns(files, expected=expected, where=where, **said)
-    return read_columns(files, sql=sql, where=where, steady=True, **said)
+    check_steady(sql, where, functions)
+    if not is_address(files):
+        return apart("files", files, sql, said, where, late=False)
+    # Fetched here, where it is known which addresses may be reached.
+    limit, timeout = said.pop("limit", None), said.pop("timeout", None)
+    with fetched(str(files), limit, timeout, where) as file:
+        return apart("files", file, sql, said, where, late=False)
+
+
+def database_answer(address: str, sql: str, where: str, functions: Collection[str]) -> Mapping[str, Any]:
+    """What a query of a plan gives of a database: one SELECT of allowed functions, asked within bounds.
+
+    Args:
+        address: Of the database.
+        sql: The query.
+        where: Who asks, for the error.
+        functions: Those that it may call besides the listed ones.
+
+    Raises:
+        DataError: It is something else, fails, or takes more time or memory than it may.
+        OptionError: It would give other rows each time it runs.
+    """
+    from facetine.data.apart import apart
+    from facetine.data.questions import check_plain, check_server
+    from facetine.data.sql import check_steady
+
+    if address.startswith(_DUCK):
+        check_steady(sql, where, functions)
+        return apart("files", address.removeprefix(_DUCK), sql, {}, where)
+    backend = address.partition(":")[0].partition("+")[0].lower() if "://" in address else "sqlite"
+    if backend == "sqlite":
+        check_plain(sql, where)
+    else:
+        check_server(sql, backend, where, functions)
+    return apart("database", address, sql, frozenset(functions), where)
 
 
 def stored_columns(address: str, table: str, where: str, expected: Container[str]) -> Deferred:
@@ -47,15 +91,14 @@ def stored_columns(address: str, table: str, where: str, expected: Container[str
     Raises:
         DataError: There is no such table; or, when a column is asked for, it has changed.
     """
-    from facetine.data.containers import arrays_of, deferred_table
-    from facetine.data.databases import from_database
-    from facetine.data.readers import read_columns
+    from facetine.data.apart import apart
+    from facetine.data.containers import deferred_table
     from facetine.data.sql import named
 
     def ask(sql: str) -> Mapping[str, Any]:
         if address.startswith(_DUCK):
-            return read_columns(address.removeprefix(_DUCK), sql=sql, where=where)
-        return arrays_of(from_database(address, sql))
+            return apart("files", address.removeprefix(_DUCK), sql, {}, where)
+        return apart("database", address, sql, None, where)
 
     return deferred_table(ask, named(table), where, expected)
 
@@ -98,7 +141,7 @@ def read_so_far(table: Any) -> Mapping[str, Any] | None:
     return table.read
 
 
-def queried(columns: Mapping[str, Any], sql: str, name: str, where: str) -> dict[str, Any]:
+def queried(columns: Mapping[str, Any], sql: str, name: str, where: str, functions: Collection[str] = ()) -> dict[str, Any]:
     """What a query gives that can reach one table alone, and gives the same each time.
 
     Args:
@@ -106,16 +149,17 @@ def queried(columns: Mapping[str, Any], sql: str, name: str, where: str) -> dict
         sql: The query.
         name: What it calls the table.
         where: Who asks, for the error.
+        functions: Those that it may call besides the listed ones.
 
     Raises:
         DataError: The query fails.
         OptionError: It would give other rows each time it runs.
     """
-    from facetine.data.engine import asked
+    from facetine.data.apart import apart
     from facetine.data.sql import check_steady
 
-    check_steady(sql, where)
-    return asked(dict(columns), sql, name, where, None)
+    check_steady(sql, where, functions)
+    return apart("table", dict(columns), sql, name, where)
 
 
 def files_behind(path: str | Path) -> list[Path]:

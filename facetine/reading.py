@@ -22,12 +22,21 @@ class Reading:
     _sentence: Sentence
 
     @verb
-    def numbers(self, layer: str | int | None = None, *, width: Length = None, height: Length = None) -> Any:
+    def numbers(
+        self,
+        layer: str | int | None = None,
+        *,
+        spreadsheet: bool = False,
+        width: Length = None,
+        height: Length = None,
+    ) -> Any:
         """The numbers behind the picture: a row for each mark, in the unit of the data.
 
         Args:
             layer: The verb, the name or the place of a layer; all layers by default, whose verb a first
                 column holds.
+            spreadsheet: Whether texts that a spreadsheet would take for formulas, such as "=1+1", get a quote before them;
+                numbers never do.
             width: Of the sheet, as for `export`: cells and curves are as fine as the panels have space for, by default.
             height: Its height.
 
@@ -51,9 +60,12 @@ class Reading:
         from facetine.output import in_points_said
         from facetine.pipeline.numbers import numbers_behind
 
+        if not isinstance(spreadsheet, bool):
+            raise OptionError(f"figure.numbers: spreadsheet is True or False, not {told(spreadsheet)}")
         place = None if layer is None else place_of(self._sentence, layer, "figure.numbers")
         sizes = in_points_said(self._sentence, width, height, "figure.numbers")
-        return frame_of(numbers_behind(self._sentence, place, *sizes), self._sentence.table, verbs=layer is None)
+        parts = numbers_behind(self._sentence, place, *sizes)
+        return frame_of(parts, self._sentence.table, verbs=layer is None, spreadsheet=spreadsheet)
 
     @verb
     def at(self, layer: str | int, *, rows: Sequence[int], width: Length = None, height: Length = None) -> Any:

@@ -17,6 +17,7 @@ from typing import Any
 from facetine.checks.profile import profiles
 from facetine.checks.rules import every_rule
 from facetine.core.scales.kinds import SCALES
+from facetine.data.allowed import EXPRESSIONS, SERVERS, SQLITE
 from facetine.data.codebook import Entry
 from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.scale import OTHER_KINDS, ScaleSpec, SecondAxisSpec
@@ -167,7 +168,33 @@ def checks() -> str:
     return "\n".join(lines) + "\n"
 
 
-PAGES = {"words.md": words, "layers.md": layers, "settings.md": settings, "formats.md": formats, "checks.md": checks}
+def functions() -> str:
+    """The page of functions that queries and expressions may call."""
+    lists = (
+        ("Expressions, and queries over files, tables and DuckDB", EXPRESSIONS),
+        ("Queries of plans over SQLite", SQLITE),
+        ("Queries of plans over other databases", SERVERS),
+    )
+    lines = ["# Functions that may be called", "", "Made by `scripts/make_docs.py` from the lists themselves.", ""]
+    lines += [
+        "What gives another figure tomorrow (chance, the clock, the session) or reaches out of the data is on no list; signs between",
+        "values, `CASE`, `CAST`, `EXTRACT`, windows and the like are always there. `--allow-function NAME` lets the queries of a plan",
+        'call one more of its database; in Python, `ft.plan("paper.toml", allow_functions=["name"])`. `age/2` is `age` with two values.',
+        "",
+    ]
+    for title, names in lists:
+        lines += [f"## {title}", "", " ".join(f"`{name}`" for name in sorted(names)), ""]
+    return "\n".join(lines)
+
+
+PAGES = {
+    "words.md": words,
+    "layers.md": layers,
+    "settings.md": settings,
+    "formats.md": formats,
+    "checks.md": checks,
+    "functions.md": functions,
+}
 
 if __name__ == "__main__":
     for name, page in PAGES.items():

@@ -35,8 +35,11 @@ def draw_alone(begin: bytes, task: bytes) -> Outcome:
     """Draws one task in whatever process this is."""
     import pickle
 
+    from facetine.data.apart import apart_too
+
     figures, dpi = _begun(begin)
-    return drawn(pickle.loads(task), figures, dpi)
+    with apart_too():
+        return drawn(pickle.loads(task), figures, dpi)
 
 
 @lru_cache(maxsize=2)

@@ -75,6 +75,7 @@ class Source(Part):
 BESIDE = (
     "data", "codebook", "width", "widths", "height", "formats", "file", "each", "alone", "silence", "change", "without",
     "numbers",
+    "spreadsheet",
 )  # fmt: skip
 """The parts of a figure that are none of its sentence: its data, its size and its files."""
 
@@ -113,6 +114,7 @@ class FigurePlan(Part):
     alone: bool = True
     silence: dict[str, str] = {}
     numbers: bool = False
+    spreadsheet: bool = False
     change: dict[str, Plain] = {}
     without: list[str] = []
 

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
 from facetine.batch.likes import with_likes
 from facetine.batch.located import Places
+from facetine.data.allowed import Allowed
 from facetine.data.plain import plain_text
+from facetine.data.toml import parsed_toml
 from facetine.errors import FacetineError, PlanError, nearest, told, unknown
 
 if TYPE_CHECKING:
@@ -22,6 +24,8 @@ if TYPE_CHECKING:
 Plain = dict[str, Any]
 P = TypeVar("P", bound="Part")
 _MOST_INCLUDED = 50
+_MOST_MISTAKES = 100
+"""Of one part of a plan; who made so many did not mean it."""
 _TABLES = ("plan", "data", "codebook", "figure", "plate", "document")
 
 
@@ -54,6 +58,8 @@ class Plan:
     document: Mapping[str, DocumentPlan]
     wrong: Mapping[str, PlanError] = field(default_factory=dict)
     """What is wrong with figures, plates and documents, by their names."""
+    allowed: Allowed = field(default_factory=Allowed)
+    """What whoever runs it allows it besides."""
 
     @property
     def folder(self) -> Path:
@@ -145,9 +151,7 @@ def _parsed(path: Path) -> tuple[str, Plain]:
 
             given = json.loads(text)
         else:
-            import tomllib
-
-            given = tomllib.loads(text)
+            given = parsed_toml(text)
     except RecursionError:
         raise PlanError(f"{path.name}: nested too deep") from None
     except ValueError as problem:
@@ -159,17 +163,21 @@ def _parsed(path: Path) -> tuple[str, Plain]:
     return text, given
 
 
-def read_plan(path: Path) -> Plan:
+def read_plan(path: Path, allowed: Allowed | None = None) -> Plan:
     """A plan from its file.
+
+    Args:
+        path: The file.
+        allowed: What whoever runs it allows it besides.
 
     Raises:
         PlanError: The file is missing or no plan; or its settings, data or codebook are wrong. The error has all that is
             wrong with these.
     """
-    return checked_plan(read_said(path))
+    return checked_plan(read_said(path), allowed)
 
 
-def checked_plan(said: Said) -> Plan:
+def checked_plan(said: Said, allowed: Allowed | None = None) -> Plan:
     """A plan whose parts are checked.
 
     Raises:
@@ -179,11 +187,10 @@ def checked_plan(said: Said) -> Plan:
 
     fatal: list[PlanError] = []
     tables, places = said.tables, said.places
-    for name in tables:
-        if name not in _TABLES:
-            close = nearest(name, _TABLES)
-            hint = f". Did you mean {close!r}?" if close else ""
-            fatal.append(PlanError(f"{places.where(name)}: no key {name!r}{hint}", f"keys: {', '.join(_TABLES)}"))
+    for name in [name for name in tables if name not in _TABLES][:_MOST_MISTAKES]:
+        close = nearest(name, _TABLES)
+        hint = f". Did you mean {close!r}?" if close else ""
+        fatal.append(PlanError(f"{places.where(name)}: no key {name!r}{hint}", f"keys: {', '.join(_TABLES)}"))
     fatal.extend(
         PlanError(f"{places.where(name)}: {name} is a table, not {told(tables[name])}")
         for name in _TABLES[1:]
@@ -219,7 +226,7 @@ def checked_plan(said: Said) -> Plan:
         raise together(fatal)
     assert settings is not None
     whole = {**wrong, **wrong_plates, **wrong_documents}
-    return Plan(said, settings, data, dict(tables.get("codebook", {})), figure, plate, document, whole)
+    return Plan(said, settings, data, dict(tables.get("codebook", {})), figure, plate, document, whole, allowed or Allowed())
 
 
 def together(problems: list[PlanError]) -> PlanError:
@@ -265,6 +272,8 @@ def _told(problem: ValidationError, model: type[Part], path: tuple[str, ...], pl
         steps = tuple(str(step) for step in error["loc"] if not str(step).startswith(("str", "dict[", "int", "float", "list[")))
         if steps in seen:
             continue
+        if len(seen) >= _MOST_MISTAKES:
+            return
         seen.add(steps)
         where = places.where(*path, *steps)
         if error["type"] == "extra_forbidden":
@@ -323,24 +332,35 @@ def _wrong_source(key: str, source: Source, data: Mapping[str, Source], places: 
 
 
 _VARIABLE = re.compile(r"\$\{(\w+)\}")
+_SERVER = "user:${PASSWORD}@host"
 
 
-def with_password(address: str, where: str) -> str:
+def with_password(address: str, where: str, allowed: Collection[str]) -> str:
     """A database's address with the variable of the environment that it has in the place of its password.
 
+    Args:
+        address: As the plan says it.
+        where: Who asks, for the error.
+        allowed: The names of variables that whoever runs the plan has given.
+
     Raises:
-        PlanError: There is no such variable, or one stands elsewhere.
+        PlanError: There is no such variable, it was not given, or one stands elsewhere.
     """
+    if _VARIABLE.search(address) and not address.partition("://")[1]:
+        raise PlanError(f"{where}: a variable of the environment stands for the password of a server alone", _SERVER)
     before, sign, after = address.rpartition("@")
     user, colon, password = before.rpartition(":")
     if not sign or not colon or _VARIABLE.search(user) or _VARIABLE.search(after):
         if _VARIABLE.search(address):
-            raise PlanError(f"{where}: a variable of the environment stands for the password alone", "user:${PASSWORD}@host")
+            raise PlanError(f"{where}: a variable of the environment stands for the password alone", _SERVER)
         return address
 
     def value(found: re.Match[str]) -> str:
         from urllib.parse import quote
 
+        if found[1] not in allowed:
+            said = f"{where}: the plan asks for the variable {found[1]!r} of the environment as a password"
+            raise PlanError(said, f"--password-env {found[1]} gives it, or password_env=[{found[1]!r}]")
         if found[1] not in os.environ:
             raise PlanError(f"{where}: the environment has no variable {found[1]!r}", "it holds the database's password")
         return quote(os.environ[found[1]], safe="")

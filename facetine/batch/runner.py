@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -13,6 +13,8 @@ from facetine.batch.inputs import folder_of
 from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Manifest
 from facetine.batch.outcomes import Outcome
+from facetine.data.allowed import allowed_of
+from facetine.data.apart import apart_too
 from facetine.data.plain import plain_text
 from facetine.errors import OptionError
 from facetine.errors import told as quoted
@@ -54,6 +56,9 @@ def export_plan(
     force: bool = False,
     executor: Executor | None = None,
     begun: Callable[[int], None] | None = None,
+    allow_functions: Sequence[str] = (),
+    password_env: Sequence[str] = (),
+    allow_local_addresses: bool = False,
 ) -> list[Outcome]:
     """Exports the figures of a plan that would come out otherwise than they lie there.
 
@@ -66,6 +71,9 @@ def export_plan(
         force: Whether figures that would come out the same are drawn too.
         begun: Called with the number of figures before the first is drawn.
         executor: One of `concurrent.futures`, or of the same kind, that runs the batch in the place of our processes.
+        allow_functions: Names of functions that its queries may call, besides those that all may.
+        password_env: Names of variables of the environment that it may use as a database's password.
+        allow_local_addresses: Whether its addresses may be of this machine and its private network.
 
     Returns:
         An outcome for each figure, in their order; failed ones hold their error.
@@ -81,6 +89,12 @@ def export_plan(
     """
     if jobs is not None and (isinstance(jobs, bool) or not isinstance(jobs, int) or not 1 <= jobs <= 512):
         raise OptionError(f"export: jobs is a whole number from 1 to 512, not {quoted(jobs)}")
+    allowed = allowed_of(
+        "export",
+        allow_functions=allow_functions,
+        password_env=password_env,
+        allow_local_addresses=allow_local_addresses,
+    )
     asked = Asked(only, None if out is None else Path(out), jobs, force, executor, begun)
     tell = told or (lambda _: None)
     file = Path(path)
@@ -100,7 +114,8 @@ def export_plan(
         from facetine.batch.plan import read_plan
         from facetine.batch.running import run
 
-        return run(read_plan(file), replace(asked, crew=crew), tell)
+        with apart_too():
+            return run(read_plan(file, allowed), replace(asked, crew=crew), tell)
     finally:
         crew.end()
 
@@ -128,8 +143,22 @@ def usual_jobs(files: int) -> int:
     return min(1 + files // _FEW, os.cpu_count() or 1)
 
 
-def figures_of_plan(path: Path, only: str | None = None) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
+def figures_of_plan(
+    path: Path,
+    only: str | None = None,
+    *,
+    allow_functions: Sequence[str] = (),
+    password_env: Sequence[str] = (),
+    allow_local_addresses: bool = False,
+) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
     """The figures and plates of a plan, to be checked: name, figure, silence, width and height; the error of one that fails.
+
+    Args:
+        path: The plan.
+        only: The name of one figure.
+        allow_functions: Names of functions that its queries may call, besides those that all may.
+        password_env: Names of variables of the environment that it may use as a database's password.
+        allow_local_addresses: Whether its addresses may be of this machine and its private network.
 
     Raises:
         PlanError: The plan can't be read or is not sound.
@@ -137,4 +166,12 @@ def figures_of_plan(path: Path, only: str | None = None) -> Iterator[tuple[str, 
     from facetine.batch.plan import read_plan
     from facetine.batch.running import every_figure
 
-    yield from every_figure(read_plan(path), only)
+    allowed = allowed_of(
+        "check",
+        allow_functions=allow_functions,
+        password_env=password_env,
+        allow_local_addresses=allow_local_addresses,
+    )
+    # Also while a figure is looked at by whoever asked for it: that is when its expressions are evaluated.
+    with apart_too():
+        yield from every_figure(read_plan(path, allowed), only)

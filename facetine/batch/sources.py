@@ -12,13 +12,13 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-import facetine as ft
 from facetine.batch.inputs import Stamps, file_digest
 from facetine.batch.models import Source
 from facetine.batch.plan import Plain, Plan, with_password
-from facetine.errors import FacetineError, PlanError
+from facetine.data.addresses import reaching
+from facetine.errors import DataError, FacetineError, PlanError
 from facetine.expecting import Everything, Mentioned
-from facetine.querying import again, file_columns, files_behind, queried, read_so_far, stored_columns
+from facetine.querying import again, database_answer, file_columns, files_behind, queried, read_so_far, stored_columns
 
 _DUCK = "duckdb:///"
 
@@ -52,6 +52,11 @@ class Sources:
             except FacetineError as problem:
                 self.failed[name] = problem
                 raise
+            except Exception as problem:
+                # What a parser or a driver raises is this source's failure, and no other's.
+                said = f"data.{name} can't be read: {type(problem).__name__}: {str(problem)[:160]}"
+                self.failed[name] = DataError(said)
+                raise self.failed[name] from problem
         return self.tables[name]
 
     def share(self, names: list[str]) -> None:
@@ -100,26 +105,24 @@ class Sources:
         source = self.plan.data[name]
         if source.origin is not None:
             origin = self.plan.data[source.origin]
-            where = f"data.{name}"
+            where, functions = f"data.{name}", self.plan.allowed.functions
             assert source.sql is not None
             if self._is_file(source.origin):
                 return self._of_files(source.origin, origin, where, source.sql)
-            return queried(_columns(self.table(source.origin)), source.sql, source.origin, where)
+            return queried(_columns(self.table(source.origin)), source.sql, source.origin, where, functions)
         return self._of_files(name, source, f"data.{name}", source.sql)
 
     def _of_files(self, name: str, source: Source, where: str, sql: str | None) -> Any:
         if source.database is not None:
-            place = _beside(with_password(source.database, where), self.plan.folder)
+            place = _beside(with_password(source.database, where, self.plan.allowed.variables), self.plan.folder)
             if sql is None:
                 return stored_columns(place, str(source.table), where, self.expected(name))
-            if place.startswith(_DUCK):
-                from facetine.data.readers import read_columns
-
-                return read_columns(place.removeprefix(_DUCK), sql=sql, where=where)
-            return ft.read(place, sql=sql)
+            return database_answer(place, sql, where, self.plan.allowed.functions)
         text: Plain = {**source.text(), "limit": source.limit, "timeout": source.timeout}
         files: Any = source.url if source.url is not None else self.files(source, where)
-        return file_columns(files, self.expected(name), sql=sql, name=name, names=source.names, where=where, **text)
+        text |= {"name": name, "names": source.names, "functions": self.plan.allowed.functions}
+        with reaching(local=self.plan.allowed.local):
+            return file_columns(files, self.expected(name), sql=sql, where=where, **text)
 
     def files(self, source: Source, where: str) -> list[str | Path]:
         """The files of a source; those of a pattern in the order of their names."""

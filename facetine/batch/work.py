@@ -38,7 +38,9 @@ def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
             if task.table is not None:
                 from facetine.frames import written_numbers
 
-                table = written_numbers(made, task.table, width=task.targets[0][0], height=task.height)
+                size = {"width": task.targets[0][0], "height": task.height}
+                quoted = getattr(figures.plan.figure.get(task.of), "spreadsheet", False)
+                table = written_numbers(made, task.table, spreadsheet=quoted, **size)
     except FacetineError as error:
         kind = "plate" if task.of in figures.plan.plate else "figure"
         return Outcome(task.name, tuple(files), error=figures.placed(error, kind, task.of), state="failed", of=task.of)

@@ -158,13 +158,16 @@ def main() -> None:
     from facetine.batch.making import Figures
     from facetine.batch.sources import Sources
     from facetine.batch.work import drawn, warmed
+    from facetine.data.apart import ASKED_APART, end_process
 
     warmed()
+    ASKED_APART.set(True)
     with contextlib.suppress(EOFError, OSError):
         plan, store, dpi = pickle.loads(_heard(given))
         figures = Figures(plan, Sources(plan, store))
         while True:
             _say(answers, pickle.dumps(drawn(pickle.loads(_heard(given)), figures, dpi), 5))
+    end_process()
     # Without the endings of libraries that have threads of their own.
     os._exit(0)
 

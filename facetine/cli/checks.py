@@ -8,10 +8,12 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
+from facetine.cli.allowing import parted_allowed, say_allowed
 from facetine.cli.commands import AESTHETIC, FILE, be_quiet, figure_of, say_json, say_text
 from facetine.cli.lines import to_error, to_output
 from facetine.cli.values import pairs
 from facetine.errors import FacetineError, OptionError
+from facetine.grammar.given import Plain
 
 if TYPE_CHECKING:
     from facetine.checks.checked import CheckResult
@@ -27,6 +29,7 @@ if TYPE_CHECKING:
 @click.option("--profile", "-p", help="print, wide, thesis, slide, poster or web; by the width where it is not given.")
 @click.option("--silence", multiple=True, metavar="CODE=REASON", help="A code not to be reported, with its reason; repeatable.")
 @click.option("--figure", type=FILE, metavar="FILE", help="Draw the sheet with its findings numbered on it.")
+@say_allowed
 @say_json
 @be_quiet
 def check(
@@ -39,15 +42,30 @@ def check(
     profile: str | None,
     silence: Sequence[str],
     figure: Path | None,
+    allowed: Plain,
     json: bool,
     quiet: bool,
 ) -> int:
     """Find what may mislead or gets lost in print. Exits with 1 where a warning is found."""
+    limits, allows = parted_allowed(allowed)
+    with limits:
+        every = _figures(what, only, map_, layer, codebook, read, allows)
+        return _checked(every, pairs(silence, "--silence"), profile, figure, json, quiet)
+
+
+def _checked(
+    every: Iterator[tuple[str, Any, dict[str, str], Any, Any]],
+    quieted: dict[str, str],
+    profile: str | None,
+    figure: Path | None,
+    json: bool,
+    quiet: bool,
+) -> int:
+    """Checks figures, one after the other; the exit code."""
     from facetine.checking import checked
 
-    quieted = pairs(silence, "--silence")
     serious, count, drawn = 0, 0, 0
-    for name, fig, own, width, height in _figures(what, only, map_, layer, codebook, read):
+    for name, fig, own, width, height in every:
         count += 1
         if isinstance(fig, FacetineError):
             _failed(name, fig, json)
@@ -66,12 +84,20 @@ def check(
 
 
 def _figures(
-    what: str, only: str | None, map_: Sequence[str], layer: Sequence[str], codebook: Sequence[Path], read: Sequence[str]
+    what: str,
+    only: str | None,
+    map_: Sequence[str],
+    layer: Sequence[str],
+    codebook: Sequence[Path],
+    read: Sequence[str],
+    allows: Plain,
 ) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
     """Name, figure, its own silence, width and height of each figure; the error of one that can't be said."""
     if not what.lower().endswith(".toml"):
         if only is not None:
             raise OptionError("check: --only is for plans")
+        if any(allows.values()):
+            raise OptionError("check: what is allowed besides is allowed to plans", "leave --allow-… and --password-env out")
         yield Path(what).stem, figure_of(what, "check", map_, layer, codebook, (), read), {}, None, None
         return
     if map_ or layer or codebook or read:
@@ -79,7 +105,7 @@ def _figures(
         raise OptionError("check: a plan says its own data, mapping, layers and codebook", said)
     from facetine.batch.runner import figures_of_plan
 
-    yield from figures_of_plan(Path(what), only)
+    yield from figures_of_plan(Path(what), only, **allows)
 
 
 def _tell(name: str, found: CheckResult, as_json: bool, quiet: bool) -> None:

@@ -5,12 +5,12 @@ from __future__ import annotations
 import sys
 import warnings
 from collections.abc import Callable, Container, Sequence
-from contextlib import AbstractContextManager, nullcontext
 from pathlib import Path
 from typing import Any, TypeVar
 
 import click
 
+from facetine.cli.allowing import parted_allowed, say_allowed
 from facetine.cli.lines import to_output
 from facetine.cli.report import Reporter
 from facetine.cli.values import layer as read_layer
@@ -102,8 +102,7 @@ def demo(folder: Path, json: bool, quiet: bool) -> int:
 )
 @click.option("--force", is_flag=True, help="Draw also what would come out the same.")
 @click.option("--watch", is_flag=True, help="Draw again whenever the plan, its data or its other files change.")
-@click.option("--query-seconds", type=float, help="A query may take this long; 60 by default.")
-@click.option("--query-memory", metavar="SIZE", help='And as much memory; "4 GB" by default.')
+@say_allowed
 @say_json
 @be_quiet
 def export(
@@ -113,8 +112,7 @@ def export(
     jobs: int | None,
     force: bool,
     watch: bool,
-    query_seconds: float | None,
-    query_memory: str | None,
+    allowed: Plain,
     json: bool,
     quiet: bool,
 ) -> int:
@@ -127,13 +125,8 @@ def export(
     """
     from facetine.cli.batch import exported, watched
 
-    asked: Plain = {"only": only, "out": out, "jobs": jobs, "force": force}
-    limits: AbstractContextManager[Any] = nullcontext()
-    if query_seconds is not None or query_memory is not None:
-        # Only here: what it imports takes longer than to see that nothing has changed.
-        from facetine.session import defaults
-
-        limits = defaults(query_seconds=query_seconds, query_memory=query_memory)
+    limits, allows = parted_allowed(allowed)
+    asked: Plain = {"only": only, "out": out, "jobs": jobs, "force": force, **allows}
     with limits:
         return watched(plan, json, quiet, asked) if watch else exported(plan, json, quiet, asked)
 
@@ -186,6 +179,7 @@ def export(
 @click.option("--height", metavar="LENGTH", help="Likewise; one that suits by default.")
 @click.option("--dpi", type=float, help="Pixels an inch, for PNG and the like; 300 by default.")
 @click.option("--numbers", type=FILE, metavar="FILE", help="Write the numbers behind the figure here too: a .csv.")
+@click.option("--spreadsheet", is_flag=True, help="Quote texts in it that a spreadsheet would take for formulas.")
 @say_json
 @be_quiet
 def draw(
@@ -213,6 +207,7 @@ def draw(
     height: str | None,
     dpi: float | None,
     numbers: Path | None,
+    spreadsheet: bool,
     json: bool,
     quiet: bool,
 ) -> int:
@@ -249,10 +244,13 @@ def draw(
     for number, file in enumerate(done.files):
         if str(file.path) != str(piped):
             reporter.wrote(file, as_notes(done.findings) if number == 0 else ())
+    if spreadsheet and numbers is None:
+        raise OptionError("draw: --spreadsheet is for the table that --numbers writes", "--numbers out.csv --spreadsheet")
     if numbers is not None:
         from facetine.frames import written_numbers
 
-        reporter.wrote_table(written_numbers(figure, numbers, width=_length(width), height=_length(height)))
+        size = {"width": _length(width), "height": _length(height)}
+        reporter.wrote_table(written_numbers(figure, numbers, spreadsheet=spreadsheet, **size))
     Reporter(json and not piped, quiet).notes(as_notes(done.findings))
     if proposed and not (json or quiet or piped):
         _go_on(figure, data, codebook, read)

@@ -7,9 +7,11 @@ from typing import Any
 
 import click
 
+from facetine.cli.allowing import parted_allowed, say_allowed
 from facetine.cli.commands import FILE
 from facetine.cli.lines import to_output
 from facetine.errors import ExportError, OptionError
+from facetine.grammar.given import Plain
 
 _PLAN = """# A plan of figures. Make them with:  facetine export {plan}
 # What it may say: facetine catalog schema, for editors that complete and check.
@@ -74,7 +76,8 @@ def new(folder: Path) -> int:
 @click.command()
 @click.argument("plan", type=FILE, help="The plan.")
 @click.option("--only", metavar="FIGURE", help="This figure alone.")
-def code(plan: Path, only: str | None) -> int:
+@say_allowed
+def code(plan: Path, only: str | None, allowed: Plain) -> int:
     """Print figures of a plan in Python. What is printed runs, and makes the same figures; one with each, of all rows.
 
     \b
@@ -82,12 +85,15 @@ def code(plan: Path, only: str | None) -> int:
     """
     from facetine.batch.coding import code_of
     from facetine.batch.plan import read_plan
+    from facetine.data.allowed import allowed_of
     from facetine.errors import PlanError, unknown
 
-    found = read_plan(plan)
+    limits, allows = parted_allowed(allowed)
+    found = read_plan(plan, allowed_of("code", **allows))
     if only is not None and only not in found.names:
         raise unknown(PlanError, f"{plan.name}: only", "no figure", only, found.names, "figures")
-    to_output(code_of(found, only))
+    with limits:
+        to_output(code_of(found, only))
     return 0
 
 

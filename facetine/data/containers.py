@@ -13,7 +13,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, in_zone, zone_of
 from facetine.data.databases import from_database
 from facetine.data.deferred import Deferred
-from facetine.data.sql import LIMITS, answer, named, shut
+from facetine.data.sql import LIMITS, answer, memory_bytes, named, shut
 from facetine.data.suffixes import ARROW, BOOKS, DUCK
 from facetine.data.workbooks import sheet_columns
 from facetine.errors import DataError, FacetineError, MappingError, note, unknown
@@ -241,11 +241,17 @@ def unpacked(file: Path, where: str) -> Iterator[Path]:
     """
     import tempfile
 
+    memory = LIMITS.get().memory
+    room = memory_bytes(memory)
     with tempfile.TemporaryDirectory(prefix="facetine-") as folder:
         plain = Path(folder) / file.stem
         try:
             with _opened(file, where) as source, plain.open("wb") as target:
                 while piece := source.read(_PIECE):
+                    room -= len(piece)
+                    if room < 0:
+                        said = f"{where}: {file.name} unpacks to more than {memory}"
+                        raise DataError(said, "set_defaults(query_memory=…) gives it more")
                     target.write(piece)
         except FacetineError:
             raise

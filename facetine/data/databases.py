@@ -2,26 +2,31 @@
 
 from __future__ import annotations
 
+import contextlib
 import re
 import sqlite3
-from collections.abc import Mapping
+import threading
+from collections.abc import Callable, Collection, Mapping, Sequence
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from facetine.data.addresses import without_password
+from facetine.data.allowed import SQLITE, must_be_allowed
+from facetine.data.questions import must_ask
 from facetine.data.sql import LIMITS, QUOTED, memory_bytes, with_parameters, within_limit
 from facetine.data.suffixes import DATABASES
-from facetine.errors import DataError, listed
+from facetine.errors import DataError, FacetineError, listed
 
 if TYPE_CHECKING:
     import pandas as pd
     import sqlalchemy
 
 _ROWS_AT_ONCE = 50_000
+_BYTES_AT_ONCE = 1 << 24
+_SHORT = frozenset((int, float, bool, type(None)))
+"""Types of cells that are as long as any other of theirs."""
 _MAY_WRITE = "ft.read(read_only=False) lets a query of yours change its database"
-_ASKS = re.compile(r"(?:\s|--[^\n]*\n|/\*(?:(?!/\*|\*/).)*\*/|\()*(?:select|with|values|table)\b", re.IGNORECASE | re.DOTALL)
-_WORD = re.compile(r"\w+")
-_WRITES = re.compile(r"\binto\s+(?:outfile|dumpfile)\b", re.IGNORECASE)
 _FUNCTION = 31
 _READING = (20, 21, _FUNCTION, 33)
 """Of SQLite's actions (its C interface, "Authorizer Action Codes"): to read, to select, a function, and recursion."""
@@ -69,12 +74,78 @@ def from_connection(connection: Any, sql: str | None, parameters: Mapping[str, A
 
 def _fetched(connection: Any, sql: str, parameters: Mapping[str, Any] | None) -> pd.DataFrame:
     """The rows of a connection of the standard interface (PEP 249)."""
+    late: list[bool] = []
+
+    def end() -> None:
+        late.append(True)
+        with contextlib.suppress(Exception):
+            _interrupted(connection)
+
+    seconds = LIMITS.get().seconds
+    watch = threading.Timer(seconds, end)
+    watch.daemon = True
+    watch.start()
+    try:
+        cursor = connection.cursor()
+        cursor.execute(sql, dict(parameters)) if parameters else cursor.execute(sql)
+        return _gathered(cursor.fetchmany, [column[0] for column in cursor.description or ()])
+    except Exception as problem:
+        if late and not isinstance(problem, FacetineError):
+            said = f"read: the query took longer than {seconds:g} seconds and was ended"
+            raise DataError(said, "set_defaults(query_seconds=…) gives it more") from problem
+        raise
+    finally:
+        watch.cancel()
+
+
+def _gathered(fetch: Callable[[int], Sequence[Any]], names: Sequence[str]) -> pd.DataFrame:
+    """Rows, fetched in parts whose bytes are counted, so that a result which has no place in memory ends as an error.
+
+    Raises:
+        DataError: They take more memory than they may.
+    """
     import pandas as pd
 
-    cursor = connection.cursor()
-    cursor.execute(sql, dict(parameters)) if parameters else cursor.execute(sql)
-    names = [column[0] for column in cursor.description or ()]
-    return pd.DataFrame.from_records(cursor.fetchall(), columns=names)
+    limits = LIMITS.get()
+    most, taken, counted = memory_bytes(limits.memory), 0, 0
+    blocks: list[pd.DataFrame] = []
+    held: list[Any] = []
+    step = 1
+    while rows := fetch(step):
+        size = _bytes_of(rows)
+        taken, counted = taken + size, counted + len(rows)
+        if taken > most:
+            raise DataError(f"read: the query gives more than {limits.memory}", "set_defaults(query_memory=…) gives it more")
+        held += rows
+        # Few rows first: how long they are shows when they are there.
+        step = max(1, min(10 * step, _ROWS_AT_ONCE, int(_BYTES_AT_ONCE / (taken / counted))))
+        if len(held) >= _ROWS_AT_ONCE:
+            blocks.append(_frame(held, names))
+            held = []
+    if held or not blocks:
+        blocks.append(_frame(held, names))
+    return pd.concat(blocks, ignore_index=True) if len(blocks) > 1 else blocks[0]
+
+
+def _frame(rows: list[Any], names: Sequence[str]) -> pd.DataFrame:
+    import pandas as pd
+
+    made = pd.DataFrame.from_records(rows, columns=list(names), coerce_float=True)
+    for place, kind in enumerate(made.dtypes):
+        if isinstance(kind, pd.DatetimeTZDtype):
+            # Servers write instants in the zone of a session, which says nothing of them.
+            made.isetitem(place, made.iloc[:, place].dt.tz_convert("UTC"))
+    return made
+
+
+def _bytes_of(rows: Sequence[Any]) -> int:
+    """About how much memory rows take: texts by their lengths, all else as numbers."""
+    total = 0
+    for column in zip(*rows, strict=True):
+        total += 16 * len(column)
+        if not set(map(type, column)) <= _SHORT:
+            total += sum(len(cell) for cell in column if isinstance(cell, str | bytes | list | dict))
+    return total
 
 
 def _interrupted(connection: Any) -> None:
@@ -85,7 +156,12 @@ def _interrupted(connection: Any) -> None:
 
 
 def from_database(
-    source: str, sql: str | None, parameters: Mapping[str, Any] | None = None, *, read_only: bool = True
+    source: str,
+    sql: str | None,
+    parameters: Mapping[str, Any] | None = None,
+    *,
+    read_only: bool = True,
+    functions: Collection[str] | None = None,
 ) -> pd.DataFrame:
     """What a query of a database gives.
 
@@ -94,6 +170,7 @@ def from_database(
         sql: The query.
         parameters: Values of its places, written :name.
         read_only: Whether the query may change nothing: the database is asked to hold it to that, and all is rolled back.
+        functions: Those of SQLite that it may call besides the listed ones; None for any.
 
     Raises:
         DataError: There is no such database, the query fails, or it takes more time or memory than it may.
@@ -101,9 +178,9 @@ def from_database(
     import pandas as pd
     import sqlalchemy
 
-    address = _address(source)
+    address, refused = _address(source), list[str]()
     if read_only and sql is not None:
-        _must_ask(sql)
+        must_ask(sql)
     try:
         engine = _engine(address, read_only)
     except (sqlalchemy.exc.ArgumentError, sqlalchemy.exc.NoSuchModuleError, ModuleNotFoundError) as problem:
@@ -115,7 +192,7 @@ def from_database(
                 raise DataError(f"read: {_shown(address)} is a database, so a query is needed", f"tables: {listed(tables)}")
             named = with_parameters(sql, parameters, ":", "read")
             if read_only:
-                _locked(connection)
+                _locked(connection, functions, refused)
             answered, ended = partial(_answered, connection, named, parameters), partial(_ended, connection)
             try:
                 found = within_limit(answered, ended, "read", LIMITS.get().seconds, DataError)
@@ -129,28 +206,13 @@ def from_database(
             return found
     except (sqlalchemy.exc.SQLAlchemyError, pd.errors.DatabaseError) as problem:
         said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
+        if refused:
+            must_be_allowed(refused[0], None, SQLITE, "read", functions or (), DataError)
         if "not authorized" in said:
             raise DataError("read: the query asks for more than reading of its database", _MAY_WRITE) from problem
         raise DataError(f"read: the query fails: {said[:200]}") from problem
     finally:
         engine.dispose()
-
-
-def _must_ask(sql: str) -> None:
-    """Takes a query that is one question, before any database sees it.
-
-    What a server makes of quotes and remarks differs, so no semicolon is allowed but the last, wherever it stands.
-
-    Raises:
-        DataError: It is several statements, or one that is no question.
-    """
-    if ";" in sql.strip().rstrip(";").rstrip():
-        raise DataError("read: the query has a semicolon in it, and may be several", "a text with one goes into parameters=")
-    if _ASKS.match(sql) is None:
-        word = _WORD.search(sql)
-        raise DataError(f"read: a query asks, and this one begins with {word[0] if word else 'nothing'!r}", _MAY_WRITE)
-    if writes := _WRITES.search(sql):
-        raise DataError(f"read: the query writes a file: {writes[0]}", "a query asks alone")
 
 
 def _engine(address: sqlalchemy.engine.URL, read_only: bool) -> sqlalchemy.Engine:
@@ -168,21 +230,36 @@ def _engine(address: sqlalchemy.engine.URL, read_only: bool) -> sqlalchemy.Engin
     return sqlalchemy.create_engine("sqlite://", creator=opened, poolclass=sqlalchemy.pool.NullPool)
 
 
-def _locked(connection: sqlalchemy.Connection) -> None:
-    """Asks the database to refuse whatever would change it; what it does not refuse is rolled back when it is closed."""
+def _locked(connection: sqlalchemy.Connection, functions: Collection[str] | None, refused: list[str]) -> None:
+    """Asks the database to refuse whatever would change it; what it does not refuse is rolled back when it is closed.
+
+    Args:
+        connection: An open one.
+        functions: Those of SQLite that may be called besides the listed ones; None for any.
+        refused: Takes the names of those that were not.
+    """
     import sqlalchemy
 
     if connection.engine.url.get_backend_name() == "sqlite":
         held: Any = connection.connection.driver_connection
-        held.set_authorizer(_reads_alone)
+        held.set_authorizer(partial(_reads_alone, functions, refused))
     elif connection.engine.url.get_backend_name() in ("postgresql", "mysql", "mariadb"):
         connection.execute(sqlalchemy.text("SET TRANSACTION READ ONLY"))
 
 
-def _reads_alone(action: int, first: str | None, second: str | None, *_: str | None) -> int:
+def _reads_alone(
+    functions: Collection[str] | None, refused: list[str], action: int, first: str | None, second: str | None, *_: str | None
+) -> int:
     """Allows SQLite to read, and nothing else: no other file, no setting, no library, no change."""
-    loads = action == _FUNCTION and (second or first or "").lower() == "load_extension"
-    return sqlite3.SQLITE_OK if action in _READING and not loads else sqlite3.SQLITE_DENY
+    if action != _FUNCTION:
+        return sqlite3.SQLITE_OK if action in _READING else sqlite3.SQLITE_DENY
+    name = (second or first or "").lower()
+    if name == "load_extension":
+        return sqlite3.SQLITE_DENY
+    if functions is not None and name not in SQLITE and name not in functions:
+        refused.append(name)
+        return sqlite3.SQLITE_DENY
+    return sqlite3.SQLITE_OK
 
 
 def _address(source: str) -> sqlalchemy.engine.URL:
@@ -204,24 +281,20 @@ def _address(source: str) -> sqlalchemy.engine.URL:
 
 def _shown(address: sqlalchemy.engine.URL) -> str:
     """An address as it may be printed: without its password."""
-    return repr(address.database if address.get_backend_name() == "sqlite" else address.render_as_string(hide_password=True))
+    return repr(
+        address.database
+        if address.get_backend_name() == "sqlite"
+        else without_password(address.render_as_string(hide_password=True))
+    )
 
 
 def _answered(connection: sqlalchemy.Connection, sql: str, parameters: Mapping[str, Any] | None) -> pd.DataFrame:
-    """The rows, fetched in parts, so that a result which has no place in memory ends as an error."""
-    import pandas as pd
     import sqlalchemy
 
-    limits = LIMITS.get()
-    most, taken, parts = memory_bytes(limits.memory), 0, []
-    rows = connection.execution_options(stream_results=True)
-    for part in pd.read_sql_query(sqlalchemy.text(_plainly_quoted(sql)), rows, params=parameters, chunksize=_ROWS_AT_ONCE):
-        parts.append(part)
-        taken += int(part.memory_usage(deep=True).sum())
-        if taken > most:
-            raise DataError(f"read: the query gives more than {limits.memory}", "set_defaults(query_memory=…) gives it more")
-    full = [part for part in parts if len(part)] or parts[:1]
-    return pd.concat(full, ignore_index=True) if full else pd.DataFrame()
+    streamed = connection.execution_options(stream_results=True)
+    found = streamed.execute(sqlalchemy.text(_plainly_quoted(sql)), dict(parameters or {}))
+    names = list(found.keys())
+    return _gathered(lambda count: list(map(tuple, found.fetchmany(count))), names)
 
 
 def _plainly_quoted(sql: str) -> str:

@@ -10,6 +10,7 @@ from typing import Any, TypeAlias
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray
+from facetine.data.apart import ASKED_APART, apart
 from facetine.data.codebook import code_text
 from facetine.data.deferred import Deferred
 from facetine.data.kinds import column_of
@@ -153,14 +154,16 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
         return np.zeros(0, bool)
     inner = f"SELECT {', '.join([*parts, chr(34) + 'row number' + chr(34)])} FROM given"
     query = f'SELECT (\n{expression}\n) AS made FROM ({inner}) ORDER BY "row number"'
-    with database() as connection:
-        connection.register("given", columns)
-        try:
+    try:
+        if ASKED_APART.get():
+            return apart("rows", columns, query, where)["made"]
+        with database() as connection:
+            connection.register("given", columns)
             found = answer(connection, query, where)["made"]
-        except duckdb.Error as problem:
-            raise _sql_error(expression, str(problem), table, where) from problem
-        connection.unregister("given")
-        return found
+            connection.unregister("given")
+            return found
+    except duckdb.Error as problem:
+        raise _sql_error(expression, str(problem), table, where) from problem
 
 
 def _as_texts(column: Column) -> AnyArray:

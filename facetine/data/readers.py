@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any, ParamSpec, TypeVar
 import numpy as np
 
 from facetine.core.arrays import AnyArray, mask_of, with_none, zone_of
-from facetine.data.addresses import fetched, is_address
+from facetine.data.addresses import fetched, is_address, without_password
 from facetine.data.delimited import USUAL, Text, delimited
 from facetine.data.dialect import Told
 from facetine.data.sql import LIMITS, check_steady, columns_read, memory_bytes
@@ -48,8 +48,9 @@ def _one_error(reader: Callable[_P, _R]) -> Callable[_P, _R]:
         except FacetineError:
             raise
         except Exception as problem:
-            what = told(given[0]) if given and isinstance(given[0], str | Path) else "what is given"
-            raise DataError(f"read: {what} can't be read", f"{type(problem).__name__}: {str(problem)[:160]}") from problem
+            what = told(without_password(str(given[0]))) if given and isinstance(given[0], str | Path) else "what is given"
+            said = f"{type(problem).__name__}: {without_password(str(problem))[:160]}"
+            raise DataError(f"read: {what} can't be read", said) from problem
 
     return reading
 

@@ -7,7 +7,7 @@ import os
 import re
 import threading
 import time
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar, copy_context
 from functools import lru_cache
@@ -15,6 +15,7 @@ from typing import Any, NamedTuple, TypeAlias, TypeVar
 from weakref import WeakSet
 
 from facetine.core.arrays import AnyArray, in_zone, is_number
+from facetine.data.allowed import EXPRESSIONS, must_be_allowed
 from facetine.errors import FacetineError, MappingError, OptionError, told
 
 Node: TypeAlias = dict[str, Any]
@@ -148,11 +149,16 @@ def with_parameters(query: str, parameters: Mapping[str, object] | None, sign: s
     return made
 
 
-def check_steady(query: str, where: str) -> None:
-    """Refuses a query of a plan that would give other rows tomorrow.
+def check_steady(query: str, where: str, more: Collection[str] | None = None) -> None:
+    """Refuses a query of a plan that would give other rows tomorrow, or calls a function that is on no list.
+
+    Args:
+        query: The query.
+        where: Who asks, for the error.
+        more: Functions that are allowed besides.
 
     Raises:
-        OptionError: It asks for chance, the clock or the machine, or is no SELECT.
+        OptionError: It asks for chance, the clock or the machine, calls what is not allowed, or is no SELECT.
     """
     read = _serialized(query, where)
     if read.get("error"):
@@ -164,7 +170,7 @@ def check_steady(query: str, where: str) -> None:
         sample = node.get("sample")
         if isinstance(sample, dict) and not sample.get("repeatable"):
             raise OptionError(f"{where}: a sample gives other rows each time", "TABLESAMPLE … REPEATABLE (1) gives the same")
-        _check_steady(node, where)
+        _check_steady(node, where, more)
 
 
 def shut(connection: Any, zone: str = "UTC") -> None:
@@ -339,7 +345,7 @@ def _check(node: Node, expression: str, where: str) -> None:
     _check_steady(node, where)
 
 
-def _check_steady(node: Node, where: str) -> None:
+def _check_steady(node: Node, where: str, more: Collection[str] | None = None) -> None:
     kind, name = node.get("class"), str(node.get("function_name", "")).lower()
     if kind == "FUNCTION" and name in _CHANCE:
         raise OptionError(
@@ -350,6 +356,9 @@ def _check_steady(node: Node, where: str) -> None:
         raise OptionError(f"{where}: {node['column_names'][0]} gives another figure each time it is drawn", _STEADY)
     if kind == "FUNCTION" and name in _REACHING:
         raise OptionError(f"{where}: {name}() reaches out of the data", "an expression sees the columns of its table")
+    if name and re.search(r"\w", name):
+        # Others are signs between values.
+        must_be_allowed(name, len(node.get("children") or node.get("arguments") or ()), EXPRESSIONS, where, more)
 
 
 def _nodes(tree: Any, *marks: str) -> Iterator[Node]:

@@ -9,6 +9,22 @@ from typing import Any
 from facetine.data.plain import plain_text
 from facetine.errors import FacetineError, OptionError
 
+_DEEP_KEY = re.compile(r"(?<![\w\"'-])(?:[\w\"'-]++\s*+\.\s*+){100}")
+
+
+def parsed_toml(text: str) -> dict[str, Any]:
+    """What a text in TOML says.
+
+    Raises:
+        ValueError: It is no TOML, or a key has very many parts, which its parser would take hours for.
+        RecursionError: It is nested too deep.
+    """
+    import tomllib
+
+    if found := _DEEP_KEY.search(text):
+        raise ValueError(f"a key of more than 100 parts, in line {text.count(chr(10), 0, found.start()) + 1}")
+    return tomllib.loads(text)
+
 
 def read_toml(path: Path, where: str) -> tuple[str, dict[str, Any]]:
     """The text of a file and what it says.
@@ -16,11 +32,9 @@ def read_toml(path: Path, where: str) -> tuple[str, dict[str, Any]]:
     Raises:
         OptionError: It can't be read, or is no TOML.
     """
-    import tomllib
-
     try:
         text = plain_text(path)
-        return text, tomllib.loads(text)
+        return text, parsed_toml(text)
     except (OSError, UnicodeDecodeError) as problem:
         reason = problem.strerror if isinstance(problem, OSError) and problem.strerror else str(problem)
         raise OptionError(f"{where}: {str(path)!r} can't be read: {reason}") from problem

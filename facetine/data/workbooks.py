@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import datetime as dt
 import re
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from facetine.core.arrays import AnyArray
+from facetine.data.bounded_books import MOST_CELLS, must_be_bounded
 from facetine.data.cells import typed
 from facetine.data.delimited import named_columns
-from facetine.errors import DataError, unknown
+from facetine.errors import DataError, FacetineError, unknown
 
 _RANGE = re.compile(r"\$?([A-Za-z]{1,3})\$?(\d{1,7}):\$?([A-Za-z]{1,3})\$?(\d{1,7})")
 _ERRORS = ("#N/A", "#DIV/0!", "#VALUE!", "#REF!", "#NAME?", "#NUM!", "#NULL!")
@@ -81,35 +83,65 @@ def _rows(
 ) -> tuple[list[tuple[Any, ...]], list[str]]:
     """The cells of a range, without rows that are empty at the end."""
     import warnings
-    from zipfile import BadZipFile
 
     import openpyxl
-    from openpyxl.utils.exceptions import InvalidFileException
 
     notes = []
     try:
         with warnings.catch_warnings():
             # What it says is of looks and checks of cells, which no table needs.
             warnings.simplefilter("ignore")
+            must_be_bounded(file, where)
             book = openpyxl.load_workbook(file, read_only=True, data_only=True)
             try:
-                names = [one.title for one in book.worksheets if one.sheet_state == "visible"] or book.sheetnames
+                names = [one.title for one in book.worksheets if one.sheet_state == "visible"]
+                names = names or [one.title for one in book.worksheets]
+                if not names:
+                    raise DataError(f"{where}: {file.name} holds no sheet of cells", "a line of names, and rows below it")
                 if sheet is not None and sheet not in book.sheetnames:
                     raise unknown(DataError, f"{where}: {file.name}", "no sheet", sheet, book.sheetnames, "sheets")
                 chosen = sheet if sheet is not None else names[0]
                 if sheet is None and len(names) > 1:
                     notes = [f"{where}: {file.name}: the first of {len(names)} sheets is read; such as #{names[1]} takes another"]
                 first, top, last, bottom = corners or (None, None, None, None)
+                if corners is None:
+                    # What a sheet says of its own size may be wrong; each row then ends with its last cell.
+                    book[chosen].reset_dimensions()
                 cells = book[chosen].iter_rows(min_col=first, max_col=last, min_row=top, max_row=bottom, values_only=True)
-                rows = [tuple(_cell(value) for value in row) for row in cells]
+                rows = _compact(cells, file, where)
             finally:
                 book.close()
-    except (InvalidFileException, BadZipFile, KeyError, ValueError, OSError, EOFError) as problem:
+    except FacetineError:
+        raise
+    except Exception as problem:
+        # What its parsers raise about a damaged one has no end.
         raise DataError(f"{where}: {file.name} is no workbook that can be read: {str(problem)[:120]}") from problem
-    while rows and all(cell is None for cell in rows[-1]):
-        rows.pop()
-    wide = max(map(len, rows), default=0)
-    return [row + (None,) * (wide - len(row)) for row in rows], notes
+    return rows, notes
+
+
+def _compact(cells: Iterable[tuple[Any, ...]], file: Path, where: str) -> list[tuple[Any, ...]]:
+    """Rows up to the last that holds anything, of the columns that do: one cell at the far end of a sheet is one more column.
+
+    Raises:
+        DataError: There are more cells than may be.
+    """
+    held: list[dict[int, Any]] = []
+    used: set[int] = set()
+    count = 0
+    for row in cells:
+        kept = {place: value for place, value in enumerate(map(_cell, row)) if value is not None}
+        used.update(kept)
+        count += len(kept)
+        held.append(kept)
+        if count > MOST_CELLS:
+            raise DataError(f"{where}: {file.name} has a sheet of more than {MOST_CELLS:,} cells", "as .csv it is read")
+    while held and not held[-1]:
+        held.pop()
+    if len(held) * len(used) > MOST_CELLS:
+        said = f"{where}: {file.name} has {len(used):,} columns with cells over {len(held):,} rows, most of which are empty"
+        raise DataError(said, f"a range, such as {file.name}#A1:F90, leaves far-off cells out")
+    places = sorted(used)
+    return [tuple(row.get(place) for place in places) for row in held]
 
 
 def _cell(value: Any) -> Any:

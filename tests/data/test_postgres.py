@@ -81,11 +81,11 @@ def test_a_plan_takes_its_password_from_the_environment(address, tmp_path, monke
     plan.write_text(
         f'[plan]\nformats = ["svg"]\n[data.d]\ndatabase = "{said}"\ntable = "wheels"\n[figure.a]\ndata = "d"\n{figure}'
     )
-    (outcome,) = export_plan(plan)
+    (outcome,) = export_plan(plan, password_env=["CELLAR_PASSWORD"])
     assert outcome.error is None
     assert "secret" not in (tmp_path / "figures/manifest.json").read_text()
     assert "secret" not in (tmp_path / "figures/index.html").read_text()
-    (again,) = export_plan(plan)
+    (again,) = export_plan(plan, password_env=["CELLAR_PASSWORD"])
     assert again.state == "unchanged"
 
 

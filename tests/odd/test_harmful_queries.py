@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.data.databases import _must_ask
+from facetine.data.questions import must_ask
 from facetine.data.sql import shut
 from facetine.errors import DataError, FacetineError
 
@@ -133,12 +133,12 @@ def test_a_query_of_the_analyst_may_change_a_database_where_that_is_said(databas
 )
 def test_what_may_be_several_statements_or_no_question_reaches_no_server(query):
     with pytest.raises(DataError):
-        _must_ask(query)
+        must_ask(query)
 
 
 @pytest.mark.parametrize("query", FINE)
 def test_single_questions_reach_it(query):
-    _must_ask(query)
+    must_ask(query)
 
 
 @settings(max_examples=200)
@@ -150,7 +150,7 @@ def test_single_questions_reach_it(query):
 def test_nothing_passes_that_has_two_statements_by_any_reading(parts):
     query = "".join(parts)
     try:
-        _must_ask(query)
+        must_ask(query)
     except DataError:
         return
     assert ";" not in query.strip().rstrip("; \n").rstrip()
