@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -110,8 +110,8 @@ class PlanFile:
 def plan(
     path: str | Path,
     *,
-    allow_functions: Sequence[str] = (),
-    password_env: Sequence[str] = (),
+    allow_functions: list[str] | None = None,
+    password_env: list[str] | None = None,
     allow_local_addresses: bool = False,
 ) -> PlanFile:
     """A plan from its file.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -56,8 +56,8 @@ def export_plan(
     force: bool = False,
     executor: Executor | None = None,
     begun: Callable[[int], None] | None = None,
-    allow_functions: Sequence[str] = (),
-    password_env: Sequence[str] = (),
+    allow_functions: list[str] | None = None,
+    password_env: list[str] | None = None,
     allow_local_addresses: bool = False,
 ) -> list[Outcome]:
     """Exports the figures of a plan that would come out otherwise than they lie there.
@@ -147,8 +147,8 @@ def figures_of_plan(
     path: Path,
     only: str | None = None,
     *,
-    allow_functions: Sequence[str] = (),
-    password_env: Sequence[str] = (),
+    allow_functions: list[str] | None = None,
+    password_env: list[str] | None = None,
     allow_local_addresses: bool = False,
 ) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
     """The figures and plates of a plan, to be checked: name, figure, silence, width and height; the error of one that fails.

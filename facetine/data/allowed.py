@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection
 from typing import NamedTuple
 
 from facetine.errors import FacetineError, OptionError, nearest, told
@@ -22,8 +22,8 @@ class Allowed(NamedTuple):
 def allowed_of(
     where: str,
     *,
-    allow_functions: Sequence[str] = (),
-    password_env: Sequence[str] = (),
+    allow_functions: list[str] | None = None,
+    password_env: list[str] | None = None,
     allow_local_addresses: bool = False,
 ) -> Allowed:
     """What is allowed, checked.
@@ -31,12 +31,14 @@ def allowed_of(
     Raises:
         OptionError: A name is none.
     """
-    for option, names in (("allow_functions", allow_functions), ("password_env", password_env)):
+    for option, names in (("allow_functions", allow_functions or []), ("password_env", password_env or [])):
         if isinstance(names, str) or not all(isinstance(name, str) and name.isidentifier() for name in names):
             raise OptionError(f"{where}: {option} is a list of names, not {told(names)}", f'such as {option}=["cellar"]')
     if not isinstance(allow_local_addresses, bool):
         raise OptionError(f"{where}: allow_local_addresses is True or False, not {told(allow_local_addresses)}")
-    return Allowed(frozenset(name.lower() for name in allow_functions), frozenset(password_env), allow_local_addresses)
+    return Allowed(
+        frozenset(name.lower() for name in allow_functions or ()), frozenset(password_env or ()), allow_local_addresses
+    )
 
 
 def _names(text: str) -> frozenset[str]:
