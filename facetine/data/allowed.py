@@ -32,7 +32,8 @@ def allowed_of(
         OptionError: A name is none.
     """
     for option, names in (("allow_functions", allow_functions or []), ("password_env", password_env or [])):
-        if isinstance(names, str) or not all(isinstance(name, str) and name.isidentifier() for name in names):
+        given: object = names
+        if not isinstance(given, list | tuple) or not all(isinstance(name, str) and name.isidentifier() for name in given):
             raise OptionError(f"{where}: {option} is a list of names, not {told(names)}", f'such as {option}=["cellar"]')
     if not isinstance(allow_local_addresses, bool):
         raise OptionError(f"{where}: allow_local_addresses is True or False, not {told(allow_local_addresses)}")

@@ -10,7 +10,7 @@ from decimal import Decimal
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray, mask_of, zone_of
-from facetine.core.scales.position import natural_key
+from facetine.core.scales.position import in_natural_order
 from facetine.data.dates import Dates, dates_of
 from facetine.data.digits import numbers_of
 from facetine.data.table import Column, Hint, Stored
@@ -319,7 +319,7 @@ def factorized(
     levels = list(order)
     known = set(levels)
     rest = [value for value in found if not is_missing(value) and value not in known]
-    levels += sorted(rest, key=lambda value: (natural_key(str(value)), str(value)))
+    levels += in_natural_order(rest)
     places: dict[object, int] = {value: -1 for value in found if is_missing(value)}
     places.update((level, place) for place, level in enumerate(levels))
     codes = np.fromiter(map(places.__getitem__, items), np.int64, len(items))

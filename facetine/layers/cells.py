@@ -34,6 +34,7 @@ from facetine.scene.region import Region
 # Cells of about this size, in points, show both the shape of the data and their own count.
 _SIDE = 6.5
 _MOST_PLACES = 400
+_MOST_CELLS = 1_000_000
 
 
 def _edge_lists(value: object, where: str) -> tuple[Levels | None, Levels | None]:
@@ -180,9 +181,22 @@ class Cells(DrawnLayer):
     def _counted(self, source: Source, context: Context) -> Columns:
         edges_x, edges_y = self._slots(source, 0), self._slots(source, 1)
         _say_outside(source, edges_x, edges_y, context)
-        question = Query((Total("count", "count"),), bins=(Bins("x", edges_x), Bins("y", edges_y)), by_group=False)
+        pairs = (len(edges_x) - 1) * (len(edges_y) - 1)
+        if self.all_pairs:
+            _check_pairs(pairs, context)
+        total = (Total("count", "count"),)
+        if pairs <= _MOST_CELLS:
+            names, question = (
+                ("bin of x", "bin of y"),
+                Query(total, bins=(Bins("x", edges_x), Bins("y", edges_y)), by_group=False),
+            )
+        else:
+            # Most of so many cells are empty: those alone are asked for that are not.
+            names, inside = ("across", "up"), _inside(edges_x, edges_y)
+            derived = (InBins("across", "x", edges_x), InBins("up", "y", edges_y))
+            question = Query(total, keys=names, filters=inside, by_group=False, derived=derived)
         counts = source.ask(question)
-        column, row = counts["bin of x"].astype(np.int64), counts["bin of y"].astype(np.int64)
+        column, row = (counts[name].astype(np.int64) for name in names)
         kept = np.lexsort((column, row, counts.panel))
         if not self.all_pairs:
             kept = kept[counts["count"][kept] > 0]
@@ -204,7 +218,7 @@ class Cells(DrawnLayer):
         """Colors as they are, one row a cell; numbers that lie on no grid are binned where an aggregate is said."""
         edges_x, edges_y = (self._grid(source, place, axis, context) for place, axis in enumerate(("x", "y")))
         _say_outside(source, edges_x, edges_y, context)
-        inside = (Between("x", edges_x[0], edges_x[-1]), Between("y", edges_y[0], edges_y[-1]))
+        inside = _inside(edges_x, edges_y)
         how = self.aggregate
         totals = [Total("count", "count"), Total("rows", "rows")]
         if how != "none":
@@ -252,6 +266,7 @@ class Cells(DrawnLayer):
         """Adds the combinations that do not occur: their counts are zero, their given values are missing."""
         counts = "color" not in context.columns or self.aggregate == "count"
         parts = [rows]
+        _check_pairs(len(np.unique(rows.panel)) * (len(edges_x) - 1) * (len(edges_y) - 1), context)
         for panel in np.unique(rows.panel).tolist():
             here = rows.panel == panel
             there = np.zeros((len(edges_y) - 1, len(edges_x) - 1), bool)
@@ -346,6 +361,16 @@ def _several(rows: int, cells: int, context: Context) -> OptionError:
         f"{context.where}: {rows} rows {said}; say what color shows of them",
         f"aggregate: {', '.join(AGGREGATES[1:])}; or leave color unmapped to count rows",
     )
+
+
+def _inside(edges_x: FloatArray, edges_y: FloatArray) -> tuple[Between, Between]:
+    return Between("x", edges_x[0], edges_x[-1]), Between("y", edges_y[0], edges_y[-1])
+
+
+def _check_pairs(count: int, context: Context) -> None:
+    if count > _MOST_CELLS:
+        said = f"{context.where}: all_pairs=True makes {count:,} cells"
+        raise OptionError(said, f"{_MOST_CELLS:,} are the most; top=… or .keep(…) leaves levels out")
 
 
 def _say_outside(source: Source, edges_x: FloatArray, edges_y: FloatArray, context: Context) -> None:

@@ -29,6 +29,7 @@ from facetine.scene.region import Region
 from facetine.scene.typeset import set_text
 
 _FEW = 200
+_MOST, _MOST_MOVED = 20_000, 5_000
 _SIDES = {"above": (0.5, -1), "below": (0.5, 1), "left": (1.0, 0), "right": (0.0, 0), "middle": (0.5, 0)}
 
 
@@ -99,6 +100,9 @@ class Labels(DrawnLayer):
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows."""
         rows = source.rows()
+        if len(rows) > (most := _MOST_MOVED if self.avoid else _MOST):
+            said = f"{context.where}: {len(rows):,} labels, of which no one could be read"
+            raise OptionError(said, f"{most:,} are the most; where=… names some rows, and .sample(1000) draws some")
         if self.priority is not None and self.layer is not None:
             raise OptionError(f"{context.where}: priority is a column of the rows, and layer={self.layer!r} has its own marks")
         if self.layer is not None and self.text is None:

@@ -9,7 +9,7 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.arrange.bars import group_places
-from facetine.core.arrange.swarm import jitter, swarm_within
+from facetine.core.arrange.swarm import jitter, swarm_within, swarm_work
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source, shuffle_keys
@@ -336,6 +336,10 @@ def _swarmed(rows: Columns, panel: PanelView) -> Columns:
     tight = 1.0
     for start, count in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
         chosen = groups.order[start : start + count]
+        # Twice the work takes half a minute, and its points lie on each other then, however they are moved.
+        if swarm_work(rows["y"][chosen], size * 1.05) > _MOST_WORK:
+            said = f"figure.points: a swarm of {count:,} points of {size:.3g} pt is too dense to be laid out"
+            raise OptionError(said, "a smaller size=, thin=2000, .violins() or .boxes() shows so many rows")
         swarm = swarm_within(rows["y"][chosen], size * 1.05, reach)
         x[chosen] += swarm.shift
         tight = min(tight, swarm.spacing)
@@ -350,6 +354,8 @@ def _swarmed(rows: Columns, panel: PanelView) -> Columns:
 
 # A color must be seen in the legend, however small the points are.
 _LEAST_KEY = 2.6
+_MOST_WORK = 3_000_000
+"""Pairs of points that a swarm may look at in a category."""
 # Between points of unlike sizes, as a share of the radius, so that files need one form for all sizes.
 _SEAM = 0.1
 _STYLE = ("shape", "size", "color", "outline", "line_width")

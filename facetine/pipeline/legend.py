@@ -5,6 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 from typing import NamedTuple
 
+from facetine.errors import ScaleError
 from facetine.grammar.lengths import shifts_points
 from facetine.grammar.theme import Theme
 from facetine.pipeline.boxes import Direction, Size
@@ -14,6 +15,7 @@ from facetine.scene.region import Region
 from facetine.scene.sketch import Sketch
 from facetine.scene.typeset import Block, TextStyle, set_text
 
+_MOST_ENTRIES = 1_000
 _BAR_LENGTH = 11.0
 _BAR_DEPTH = 0.8
 
@@ -130,6 +132,10 @@ def plan_legends(
     if theme.legend_place == "inside":
         return setter.in_column(legends, 0.4 * room)._replace(side="inside")
     most = theme.legend_columns
+    for legend in legends:
+        if len(legend.entries) > _MOST_ENTRIES:
+            said = f"figure: a legend of {len(legend.entries):,} entries, more than {_MOST_ENTRIES:,}"
+            raise ScaleError(said, "legend=False leaves it out; map group= instead; scale(…, top=8) pools the others")
     narrow = most is not None and any(len(legend.entries) > most for legend in legends)
     row = None if narrow else setter.in_rows(legends, room, one=True)
     beside, level = theme.legend_place in ("right", "left"), theme.legend_place in ("top", "bottom")

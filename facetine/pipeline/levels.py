@@ -10,7 +10,7 @@ from itertools import product
 import numpy as np
 
 from facetine.core.arrays import IntArray
-from facetine.core.scales.position import natural_key
+from facetine.core.scales.position import in_natural_order
 from facetine.data.codebook import Word
 from facetine.data.expressions import crossed
 from facetine.data.sequences import calendar_order, ranked
@@ -207,7 +207,7 @@ def ordered_levels(
                 occurring[level] = None
     found = list(occurring)
     if not own and len(columns) > 1:
-        found.sort(key=lambda level: natural_key(str(level)))
+        found = in_natural_order(found)
     if not order:
         return tuple(found)
     # What stands on the paper can be written as well as what stands in the data: "yes" for True.

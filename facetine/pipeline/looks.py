@@ -32,6 +32,7 @@ from facetine.pipeline.titles import look_title
 from facetine.pipeline.windows import by_quantile
 from facetine.pipeline.wording import level_texts, with_ranges
 
+_MOST_COLORS, _MOST_LOOKS = 100_000, 1_000
 _OF_LEVELS = ("colors", "others", "shapes", "dashes", "order", "top")
 _OF_NUMBERS = ("middle", "limits", "ticks")
 """Options that mean something for categories alone, and for numbers alone."""
@@ -67,6 +68,7 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
         thin = any(aesthetic in run.columns and not run.layer.filled_marks for run in runs)
         if column.discrete:
             levels = split.levels[aesthetic]
+            _check_few(len(levels), aesthetic, column.name)
             counts, names = _level_counts(split, aesthetic, len(levels)), sentence.crossed_names(column.name)
             labels = level_texts(levels, spec, f"figure.scale({aesthetic!r})", counts, columns=names)
             if spec.format is None:
@@ -240,6 +242,19 @@ def _said_for(
     rest = iter([look for look in usual if look not in said.values()])
     # Where they run out, the error counts how many there are.
     return tuple(look for word in words if (look := said.get(word) or next(rest, "")))
+
+
+def _check_few(count: int, aesthetic: str, column: str) -> None:
+    """Refuses so many categories that no look stands for one of them.
+
+    Raises:
+        ScaleError: They are as many.
+    """
+    # Colors that repeat may still tell neighbours apart, without a legend.
+    most = _MOST_COLORS if aesthetic in ("color", "outline") else _MOST_LOOKS
+    if count > most:
+        said = f"figure: {column!r} has {count:,} categories, more than any {aesthetic} can tell apart"
+        raise ScaleError(said, 'map={"group": …} tells rows apart without a look; scale(…, top=8) pools the others')
 
 
 def _from_list(possible: tuple[str, ...], count: int, name: str, column: str) -> tuple[str, ...]:

@@ -10,7 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray, FloatArray, IntArray
 from facetine.core.columns import Columns
-from facetine.core.scales.position import natural_key
+from facetine.core.scales.position import in_natural_order
 from facetine.core.stats.centers import center
 from facetine.core.stats.seriation import similar_order
 from facetine.data.table import Column, Levels, Table
@@ -142,7 +142,7 @@ def _ordered(
         first = [level for word in order for level in every if str(level) == str(word)]
         return [*first, *(level for level in every if level not in first)]
     if order == "natural":
-        return sorted(every, key=lambda level: (natural_key(str(level)), str(level)))
+        return in_natural_order(every)
     codes = column.values.astype(np.int64)
     if order == "seen":
         places = {column.levels[code]: place for place, code in reversed(list(enumerate(codes.tolist()))) if code >= 0}

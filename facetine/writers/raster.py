@@ -8,8 +8,10 @@ import threading
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from facetine.errors import OptionError
-from facetine.scene.marks import AnyArray, Bitmap, Scene
+import numpy as np
+
+from facetine.errors import ExportError, OptionError
+from facetine.scene.marks import AnyArray, Bitmap, Group, Markers, Rects, Scene
 from facetine.scene.region import Region
 from facetine.writers.formats import Format, Options, Written
 from facetine.writers.inks import srgb
@@ -22,6 +24,8 @@ if TYPE_CHECKING:
 
 _MARKERS_A_PAGE = 100_000
 _MOST_PIXELS = 200_000_000
+_MOST_PAINTED = 6e8
+"""Pixels that markers and rectangles may cover, each as often as it is covered."""
 _MOST_OF_WEBP = 16_383
 _ONE_AT_A_TIME = threading.Lock()
 
@@ -47,10 +51,43 @@ def pixels_of(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) ->
     width, height = (max(1, math.ceil(round(side * dpi / 72, 3))) for side in scene.sheet)
     if scene.page is None:
         scene = own_pixels(scene, Grid(width / scene.width, height / scene.height, width, height))
+    _must_be_paintable(scene, dpi)
     content = pdf(scene, options=Options(ground=not transparent), sheets=_MARKERS_A_PAGE)
     # The rasteriser keeps state for the whole process: two threads in it at once end the interpreter.
     with _ONE_AT_A_TIME:
         return _rendered(content, width, height, transparent)
+
+
+def _must_be_paintable(scene: Scene, dpi: float) -> None:
+    """Takes a drawing whose marks are painted in seconds.
+
+    Raises:
+        ExportError: They cover the sheet so often that it would take minutes.
+    """
+
+    def painted(group: Group) -> float:
+        """In points²."""
+        total = 0.0
+        for item in group.items:
+            if isinstance(item, Group):
+                total += painted(item)
+            elif isinstance(item, Markers) and item.styles:
+                each = [math.pi * (style.radius + style.line_width) ** 2 for style in item.styles]
+                total += sum(each[number] * count for number, count in _counted(item))
+            elif isinstance(item, Rects):
+                total += float((item.boxes[:, 2] * item.boxes[:, 3]).sum())
+        return total
+
+    if painted(scene.root) * (dpi / 72) ** 2 > _MOST_PAINTED:
+        said = f"figure.export: the marks cover the sheet so often that their pixels at {dpi:g} dpi would take minutes"
+        raise ExportError(said, "a smaller size= or dpi=, thin=2000, or a format of vectors, such as .pdf")
+
+
+def _counted(marks: Markers) -> list[tuple[int, int]]:
+    """The number of each style, and how many markers have it."""
+    if marks.which is None:
+        return [(0, len(marks.at))]
+    return list(enumerate(np.bincount(marks.which, minlength=len(marks.styles)).tolist()))
 
 
 def png(scene: Scene, *, dpi: float = 300.0, transparent: bool = False) -> bytes:

@@ -44,6 +44,20 @@ def beeswarm(value: FloatArray, diameter: float) -> FloatArray:
     return out
 
 
+def swarm_work(value: FloatArray, diameter: float) -> int:
+    """How many pairs of discs a beeswarm has to look at.
+
+    Args:
+        value: Places along the line, shape (n,), in the unit of the diameter.
+        diameter: Of every disc, above zero.
+
+    >>> swarm_work(np.array([0.0, 0.5, 1.2, 9.0]), 1.0)
+    2
+    """
+    places = np.sort(value)
+    return int((np.arange(len(places)) - np.searchsorted(places, places - diameter, side="right")).sum())
+
+
 class Swarm(NamedTuple):
     """Shifts that keep a swarm in its slot."""
 
