@@ -7,6 +7,8 @@ import signal
 import sys
 from types import FrameType
 
+_MUCH, _LEAST = 8e9, 8e8
+
 
 def main() -> None:
     """Loads and runs the commands."""
@@ -15,6 +17,13 @@ def main() -> None:
         signal.signal(signal.SIGINT, _interrupted)
     if signal.getsignal(signal.SIGTERM) is signal.SIG_DFL:
         signal.signal(signal.SIGTERM, _interrupted)
+    room = _room()
+    if room < _LEAST and sys.argv[1:2] in (["export"], ["demo"]):
+        sys.stderr.write(f"facetine: too little memory: {sys.argv[1]} needs {_LEAST / 1e6:.0f} MB of address space\n")
+        sys.exit(1)
+    if room < _MUCH:
+        # A library of linear algebra reserves room for each of its threads, and asks for ever where there is none.
+        os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     try:
         from facetine.cli.main import main as run
 
@@ -22,6 +31,23 @@ def main() -> None:
     except KeyboardInterrupt:
         sys.stderr.write("facetine: interrupted\n")
         sys.exit(130)
+    except Exception as problem:
+        # Where there is no room, whatever is begun may fail in any way: a library, a thread, a process.
+        if room >= _MUCH:
+            raise
+        said = " ".join(str(problem).split()[-12:]) or type(problem).__name__
+        sys.stderr.write(f"facetine: too little memory: {said}\n")
+        sys.exit(1)
+
+
+def _room() -> float:
+    """The bytes that this process may map."""
+    try:
+        import resource
+    except ImportError:
+        return _MUCH
+    most = resource.getrlimit(resource.RLIMIT_AS)[0]
+    return _MUCH if most in (resource.RLIM_INFINITY, -1) else most
 
 
 def _interrupted(number: int, frame: FrameType | None) -> None:

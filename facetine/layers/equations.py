@@ -36,7 +36,8 @@ def time_unit(low: float, high: float, zone: str | None) -> TimeUnit:
     length, name = (_YEAR, "years") if high - low > 3 * _YEAR else (3600e6, "hours") if high - low < 3 * DAY else (DAY, "days")
     if name == "years":
         (year,) = strftime([low], "%Y", zone)
-        return TimeUnit(length, name, instant(f"{int(year):04d}-01-01", zone, "trend"))
+        # Years before the first are written with the sign of print.
+        return TimeUnit(length, name, instant(f"{int(year.replace(chr(0x2212), '-')):04d}-01-01", zone, "trend"))
     return TimeUnit(length, name, local_midnight(low, zone))
 
 

@@ -46,7 +46,8 @@ def direct_names(runs: Runs, looks: Mapping[str, LookScale], columns: int) -> li
         if wish not in ("direct", "auto") or columns > 1 or run.horizontal:
             continue
         scale = next((looks[name] for name in ("color", "dash") if name in run.columns and name in looks), None)
-        if scale is None or scale.kind != "levels":
+        # What lies along one axis, such as ticks at the edge, has no ends.
+        if scale is None or scale.kind != "levels" or not ("x" in run.table and "y" in run.table):
             continue
         if wish == "direct" or len(scale.labels) <= _MOST_AUTOMATIC:
             named.append(DirectNames(number, scale.aesthetic, scale.labels))

@@ -38,6 +38,8 @@ from facetine.writers.formats import Format, Options, Written
 from facetine.writers.opaque import Flat, FlatGroup, flattened
 
 _UNITS = 100
+_FARTHEST = 2.0**28
+"""Units from the sheet's corner: lines that leave it run further than whole numbers of the format do."""
 _HEADER, _POLYGON, _POLYLINE, _POLYPOLYLINE, _POLYPOLYGON = 1, 3, 4, 7, 8
 _WINDOW_EXTENT, _WINDOW_ORIGIN, _VIEWPORT_EXTENT, _VIEWPORT_ORIGIN, _EOF = 9, 10, 11, 12, 14
 _MAP_MODE, _BACKGROUND_MODE, _FILL_MODE, _TEXT_ALIGN, _TEXT_COLOR = 17, 18, 19, 22, 24
@@ -230,7 +232,7 @@ class _Emf:
         """Records of so many numbers each."""
         made = np.zeros(len(numbers), np.dtype([("head", "<u4", 2), ("body", "<i4", count)]))
         made["head"] = kind, 8 + 4 * count
-        made["body"] = np.rint(numbers * _UNITS)
+        made["body"] = _in_units(numbers)
         self.records.append(made.tobytes())
         self.count += len(numbers)
 
@@ -240,7 +242,7 @@ class _Emf:
             len(numbers), np.dtype([("head", "<u4", 2), ("box", "<i4", 4), ("count", "<u4"), ("at", "<i4", 2 * corners)])
         )
         made["head"] = kind, made.dtype.itemsize
-        rounded = np.rint(numbers * _UNITS)
+        rounded = _in_units(numbers)
         x, y = rounded[:, ::2], rounded[:, 1::2]
         made["box"] = np.column_stack([x.min(axis=1), y.min(axis=1), x.max(axis=1), y.max(axis=1)])
         made["count"] = corners
@@ -256,7 +258,7 @@ class _Emf:
             np.dtype([("head", "<u4", 2), ("box", "<i4", 4), ("counts", "<u4", 2 + count), ("at", "<i4", 2 * sum(corners))]),
         )
         made["head"] = _POLYPOLYGON, made.dtype.itemsize
-        rounded = np.rint(numbers * _UNITS)
+        rounded = _in_units(numbers)
         x, y = rounded[:, ::2], rounded[:, 1::2]
         made["box"] = np.column_stack([x.min(axis=1), y.min(axis=1), x.max(axis=1), y.max(axis=1)])
         made["counts"] = count, sum(corners), *corners
@@ -287,7 +289,7 @@ class _Emf:
         self._lines(mark.points, mark.starts, mark.closed or mark.fill is not None)
 
     def _lines(self, points: FloatArray, starts: IntArray, closed: bool) -> None:
-        rounded = np.rint(points * _UNITS).astype("<i4")
+        rounded = _in_units(points).astype("<i4")
         counts = np.diff(np.append(starts, len(points))).astype("<u4")
         box = np.concatenate([rounded.min(axis=0), rounded.max(axis=0)]).astype("<i4")
         body = box.tobytes() + struct.pack("<II", len(counts), len(rounded)) + counts.tobytes() + rounded.tobytes()
@@ -395,3 +397,8 @@ def _color(color: str) -> int:
     """Blue, green and red in one number."""
     red, green, blue = (int(color[i : i + 2], 16) for i in (1, 3, 5))
     return blue << 16 | green << 8 | red
+
+
+def _in_units(points: FloatArray) -> FloatArray:
+    units: FloatArray = np.rint(points * _UNITS).clip(-_FARTHEST, _FARTHEST)
+    return units

@@ -1,6 +1,9 @@
 """Very much of anything: drawn in seconds, or refused at once with what would do instead."""
 
+import subprocess
+import sys
 import time
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -81,3 +84,41 @@ def test_marks_that_cover_the_sheet_very_often_are_not_painted(suffix, tmp_path)
 def test_many_words_are_sorted_as_few_are(words):
     shuffled = list(dict.fromkeys(RNG.permutation(words).tolist()))
     assert in_natural_order(shuffled) == sorted(shuffled, key=lambda word: (natural_key(word), word))
+
+
+@pytest.mark.runs
+@pytest.mark.skipif(not sys.platform.startswith("linux"), reason="bounds of address space are Linux's")
+@pytest.mark.parametrize("megabytes", [250, 500, 1000])
+@pytest.mark.parametrize("command", [
+    ["inspect", "t.csv"], ["draw", "t.csv", "-m", "x=a", "-m", "y=b", "-o", "o.svg"], ["catalog", "layers"],
+    ["draw", "t.csv", "-m", "x=a", "-m", "y=b", "-l", "trend", "-o", "o.png"], ["export", "plan.toml"], ["check", "plan.toml", "-q"],
+    ["draw", "long.csv", "-m", "x=a", "-m", "y=b", "-o", "o.pdf"],
+])  # fmt: skip
+def test_with_little_memory_a_command_ends_in_a_figure_or_a_line(command, megabytes, tmp_path, monkeypatch):
+    import resource
+
+    monkeypatch.chdir(tmp_path)
+    Path("t.csv").write_text("a,b\n1,2\n3,5\n4,4\n")
+    Path("long.csv").write_text("a,b\n" + "".join(f"{i},{i % 97}\n" for i in range(200_000)))
+    Path("plan.toml").write_text(
+        '[data.d]\nfile = "t.csv"\n[figure.f]\ndata = "d"\nmap = { x = "a", y = "b" }\nlayers = ["points"]\nsteps = [{ keep = "a > 1" }]\n'
+    )
+
+    def bound():
+        resource.setrlimit(resource.RLIMIT_AS, (megabytes * 1_000_000, resource.RLIM_INFINITY))
+
+    began = time.monotonic()
+    done = subprocess.run(
+        [sys.executable, "-m", "facetine.cli.start", *command],
+        capture_output=True,
+        text=True,
+        timeout=60,
+        check=False,
+        preexec_fn=bound,
+    )
+    assert time.monotonic() - began < 20
+    assert "Traceback" not in done.stderr
+    if done.returncode:
+        lines = [line for line in done.stderr.splitlines() if line.startswith("facetine: ")]
+        assert lines, done.stderr
+        assert len(lines) <= 2
