@@ -6,8 +6,10 @@ shown, on two lines; on the command line they are joined into one.
 
 from __future__ import annotations
 
+import os
 import re
 import sys
+import traceback
 import warnings
 from collections.abc import Iterable
 
@@ -42,6 +44,8 @@ class FacetineError(Exception):
         return " ".join(text.split())
 
 
+DEBUG = "FACETINE_DEBUG"
+"""The variable of the environment that asks for what led to an error."""
 _MOST = 290
 _COMMANDING = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]")
 """What no line may hold: signs that command a terminal, that turn the order of what stands beside them, or that are none."""
@@ -123,6 +127,13 @@ def no_layer(given: str, layers: Iterable[str]) -> OptionError:
         error = unknown(OptionError, "figure", "no layer", given, known, "layers")
         return OptionError(error.headline, error.detail)
     return OptionError(f"figure: no layer {told(given)}. Did you mean {ours!r}?", f"layers: {listed(known)}")
+
+
+def traced(error: FacetineError) -> FacetineError:
+    """An error with all that led to it as a note, where that is asked for: it goes through pipes, which a traceback does not."""
+    if os.environ.get(DEBUG) and not getattr(error, "__notes__", ()):
+        error.add_note(printable("".join(traceback.format_exception(error))))
+    return error
 
 
 def note(said: Iterable[object]) -> None:

@@ -11,7 +11,7 @@ import facetine as ft
 from facetine.batch.making import Figures
 from facetine.batch.outcomes import Outcome
 from facetine.batch.tasks import Task
-from facetine.errors import FacetineError
+from facetine.errors import FacetineError, traced
 from facetine.findings import Finding
 
 
@@ -43,7 +43,10 @@ def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
                 table = written_numbers(made, task.table, spreadsheet=quoted, **size)
     except FacetineError as error:
         kind = "plate" if task.of in figures.plan.plate else "figure"
-        return Outcome(task.name, tuple(files), error=figures.placed(error, kind, task.of), state="failed", of=task.of)
+        placed = figures.placed(error, kind, task.of)
+        if placed is not error:
+            placed.__cause__ = error
+        return Outcome(task.name, tuple(files), error=traced(placed), state="failed", of=task.of)
     digests = tuple(digest_of(file.path) for file in files)
     spent = time.perf_counter() - started
     return Outcome(task.name, tuple(files), tuple(notes), None, table, "written", repr(made), digests, spent, task.of)

@@ -14,7 +14,7 @@ from typing import TextIO
 import click
 
 from facetine.cli.lines import to_error
-from facetine.errors import FacetineError, FacetineFinding, PlanError, nearest
+from facetine.errors import DEBUG, FacetineError, FacetineFinding, PlanError, nearest, traced
 
 _INTERRUPTED = 130
 
@@ -54,6 +54,7 @@ class _Commands(click.Group):
 
 @click.group(cls=_Commands, context_settings={"max_content_width": 110})
 @click.option("--version", is_flag=True, expose_value=False, is_eager=True, callback=_version, help="Show the version.")
+@click.option("--debug", is_flag=True, expose_value=False, help="Show with every error what led to it; anywhere in a call.")
 def app() -> None:
     """Publication charts from data frames: vector figures at their physical size."""
 
@@ -66,8 +67,9 @@ def main() -> None:
 
         sys.exit(shell_complete(app, {}, "facetine", "_FACETINE_COMPLETE", asked))
     try:
-        code = _run(sys.argv[1:])
+        code = _run(_debugging(sys.argv[1:]))
     except FacetineError as error:
+        to_error("".join(getattr(traced(error), "__notes__", ())))
         _fail(*(error.lines if isinstance(error, PlanError) else [error.line]))
     except click.exceptions.NoSuchOption as error:
         _fail(_no_option(error))
@@ -82,6 +84,13 @@ def main() -> None:
         _fail(f"standard output can't be written: {error.strerror or error}")
     else:
         _leave(code)
+
+
+def _debugging(given: list[str]) -> list[str]:
+    """What is given without --debug, which may stand anywhere and holds for all processes."""
+    if "--debug" in given:
+        os.environ[DEBUG] = "1"
+    return [one for one in given if one != "--debug"]
 
 
 def _no_option(error: click.exceptions.NoSuchOption) -> str:

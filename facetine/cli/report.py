@@ -70,6 +70,7 @@ class Reporter:
 
     def failed(self, figure: str, error: FacetineError) -> None:
         """One figure that could not be drawn, with all that is wrong with it."""
+        to_error("".join(getattr(error, "__notes__", ())))
         for line in error.lines if isinstance(error, PlanError) else [error.line]:
             to_error(f"facetine: {figure}: {line}\n")
 

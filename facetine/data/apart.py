@@ -23,7 +23,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, in_zone, zone_of
 from facetine.data.sql import LIMITS, Limits, memory_bytes
-from facetine.errors import DataError, FacetineError, FacetineFinding, note
+from facetine.errors import DataError, FacetineError, FacetineFinding, note, traced
 
 ASKED_APART: ContextVar[bool] = ContextVar("facetine_asked_apart", default=False)
 """Whether expressions are evaluated apart too: they are what a plan says, and nobody has read it."""
@@ -312,7 +312,10 @@ def main() -> None:
         except (BrokenPipeError, EOFError):
             break
         except BaseException as problem:
-            _say(answers, _problem(problem, str(arguments[-1]), limits.memory))
+            told = _problem(problem, str(arguments[-1]), limits.memory)
+            if isinstance(told, FacetineError) and told is not problem:
+                told.__cause__ = problem
+            _say(answers, traced(told) if isinstance(told, FacetineError) else told)
     os._exit(0)
 
 

@@ -13,7 +13,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, in_zone, zone_of
 from facetine.data.databases import from_database
 from facetine.data.deferred import Deferred
-from facetine.data.sql import LIMITS, answer, memory_bytes, named, shut
+from facetine.data.sql import LIMITS, answer, engine_bounds, held_answer, memory_bytes, named, shut
 from facetine.data.suffixes import ARROW, BOOKS, DUCK
 from facetine.data.workbooks import sheet_columns
 from facetine.errors import DataError, FacetineError, MappingError, note, unknown
@@ -144,7 +144,9 @@ def _tables_of_sqlite(file: Path, where: str) -> list[str]:
 def _tables_of_duck(file: Path, where: str) -> list[str]:
     return [
         str(name)
-        for name in _of_duck(file, "SELECT table_name FROM information_schema.tables ORDER BY 1", None, where)["table_name"]
+        for name in _of_duck(
+            file, "SELECT table_name FROM information_schema.tables WHERE table_catalog <> 'temp' ORDER BY 1", None, where
+        )["table_name"]
     ]
 
 
@@ -154,11 +156,10 @@ def _of_duck(file: Path, sql: str, parameters: Mapping[str, Any] | None, where: 
 
     from facetine.data.sql import with_parameters
 
-    config: dict[str, Any] = {"threads": 2, "memory_limit": LIMITS.get().memory}
     try:
-        with duckdb.connect(str(file), read_only=True, config=config) as connection:
+        with duckdb.connect(str(file), read_only=True, config=engine_bounds()) as connection:
             shut(connection)
-            return answer(connection, with_parameters(sql, parameters, "$", where), where, parameters or None)
+            return held_answer(connection, with_parameters(sql, parameters, "$", where), where, parameters)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0].replace(str(file), file.name)
         raise DataError(f"{where}: the query of {file.name} fails: {said[:200]}") from problem

@@ -16,7 +16,7 @@ from facetine.data.delimited import cells_of, notes_of
 from facetine.data.dialect import Dialect, Told, decoded
 from facetine.data.kinds import known_zone
 from facetine.data.sniffing import dialect_of, ended
-from facetine.data.sql import LIMITS, answer, memory_bytes, named, only_reads, shut, with_parameters
+from facetine.data.sql import LIMITS, answer, engine_bounds, held_answer, memory_bytes, named, only_reads, shut, with_parameters
 from facetine.errors import DataError, MappingError
 
 _HEAD = 1 << 18
@@ -91,15 +91,11 @@ def asked(
 
     table = {column: with_none(array) for column, array in columns.items()}
     instants = [f"{named(name)} AT TIME ZONE 'UTC' AS {named(name)}" for name, array in columns.items() if zone_of(array)]
-    with duckdb.connect(config=_config()) as connection:
+    with duckdb.connect(config=engine_bounds()) as connection:
         connection.register("given", table)
         said = f"(SELECT * REPLACE ({', '.join(instants)}) FROM given)" if instants else "given"
         zones = {zone for array in columns.values() if (zone := zone_of(array)) is not None}
         return _queried(connection, _Source(said, []), sql, name, where, parameters, zones)
-
-
-def _config() -> dict[str, Any]:
-    return {"threads": 2, "memory_limit": LIMITS.get().memory}
 
 
 def from_files(
@@ -231,7 +227,7 @@ def _opened(files: Sequence[Path], suffix: str, where: str, head: Head | None) -
         with ExitStack() as opened:
             if head is not None and head.dialect.encoding not in ("utf-8", "utf-8-sig"):
                 files = [_recoded(file, head.dialect.encoding, where, opened) for file in files]
-            connection = opened.enter_context(duckdb.connect(config=_config()))
+            connection = opened.enter_context(duckdb.connect(config=engine_bounds()))
             plain = [str(opened.enter_context(_plainly_named(file, suffix))) for file in files]
             _check_alike(connection, f"SELECT * FROM {call}(?{options})", files, plain, where)
             several = ", union_by_name=true" if len(files) > 1 else ""
@@ -314,7 +310,7 @@ def _queried(
     zone = known_zone(next(iter(zones))) if len(zones) == 1 else None
     shut(connection, zone or "UTC")
     try:
-        found = answer(connection, with_parameters(sql, parameters, "$", where), where, parameters or None)
+        found = held_answer(connection, with_parameters(sql, parameters, "$", where), where, parameters)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0]
         raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem

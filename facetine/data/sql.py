@@ -34,6 +34,7 @@ class Limits(NamedTuple):
 
 LIMITS: ContextVar[Limits] = ContextVar("facetine_query_limits", default=Limits())  # noqa: B039
 """Those in force; the session says others."""
+_HELD = '"the answer of a query"'
 _MEMORY = re.compile(r"\d{1,6}(\.\d{1,3})? ?(MB|GB)")
 
 
@@ -190,6 +191,11 @@ def shut(connection: Any, zone: str = "UTC") -> None:
         connection.execute(f"SET {setting}")
 
 
+def engine_bounds() -> dict[str, Any]:
+    """How DuckDB is begun: within the memory of a query, none of which goes to a folder of the disk instead."""
+    return {"memory_limit": LIMITS.get().memory, "max_temp_directory_size": "0GB", "threads": "2"}
+
+
 class _Kept:
     """The database of a thread."""
 
@@ -237,7 +243,7 @@ def database() -> Iterator[Any]:
         import duckdb
 
         kept.close()
-        made = duckdb.connect(config={"memory_limit": memory, "max_temp_directory_size": "0GB", "threads": "2"})
+        made = duckdb.connect(config=engine_bounds())
         shut(made)
         kept.connection, kept.memory = made, memory
     kept.asked = True
@@ -411,6 +417,27 @@ def answer(
     except duckdb.OutOfMemoryException as problem:
         said = f"{where}: the query needs more memory than {limits.memory}"
         raise MappingError(said, "set_defaults(query_memory=…) gives it more") from problem
+
+
+def held_answer(connection: Any, query: str, where: str, parameters: Mapping[str, Any] | None = None) -> dict[str, AnyArray]:
+    """The columns that a query of the analyst's gives, held by the engine first, whose memory has an end.
+
+    What it gives out at once is not counted there: long texts would fill the memory. What can't be held is given out so.
+
+    Raises:
+        MappingError: It took too long or too much memory.
+        duckdb.Error: It fails.
+    """
+    import duckdb
+
+    if not only_reads(query, where):
+        return answer(connection, query, where, parameters or None)
+    try:
+        answer(connection, f"CREATE TEMP TABLE {_HELD} AS {query.strip().rstrip(';')}", where, parameters or None)
+    except (duckdb.ParserException, duckdb.BinderException, duckdb.CatalogException, duckdb.InvalidInputException):
+        # Such as names that a table can't have twice; what is wrong is told of the query itself.
+        return answer(connection, query, where, parameters or None)
+    return answer(connection, f"SELECT * FROM {_HELD}", where)
 
 
 def within_limit(

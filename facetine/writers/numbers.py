@@ -12,6 +12,8 @@ from facetine.scene.marks import AnyArray, FloatArray, IntArray
 
 # Texts of 0, 0.01, 0.02, … points: a coordinate on a sheet is one of few, so many are looked up, not formatted.
 _TABLE: list[str] = []
+_FARTHEST = 1e15
+"""Hundredths of a point: what leaves the sheet runs no further, where readers count no more."""
 _LARGEST = 150_000
 _MANY = 200
 
@@ -43,7 +45,7 @@ def put(pattern: str, values: AnyArray) -> str:
 
 def _hundredths(values: AnyArray) -> IntArray:
     check_finite(values)
-    counts: IntArray = np.rint(values * 100).astype(np.int64)
+    counts: IntArray = np.rint(values * 100).clip(-_FARTHEST, _FARTHEST).astype(np.int64)
     return counts
 
 

@@ -21,6 +21,7 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.batch.located import Places
 from facetine.batch.runner import export_plan
+from facetine.data.apart import end_process
 from facetine.each import One, file_names, safe_part
 from facetine.errors import ExportError, OptionError, PlanError
 
@@ -160,10 +161,14 @@ def test_one_wrong_figure_of_sixty_stops_nothing(tmp_path):
 
 @pytest.mark.runs
 def test_a_killed_run_goes_on_where_it_was_and_leaves_nothing(tmp_path):
-    plan = write(tmp_path, 24)
+    # With a query and an expression, which are asked in processes of their own.
+    source = '[data.e]\nfile = "d.csv"\n[data.d]\nfrom = "e"\nsql = "SELECT * FROM e WHERE x > -9 ORDER BY x, y"\n'
+    plan = write(tmp_path, 24, HEAD.replace('[data.d]\nfile = "d.csv"\n', source))
+    with plan.open("a") as added:
+        added.write('steps = [{ keep = "x > -8" }]\n')
     export_plan(plan, out=tmp_path / "alone", jobs=1)
     expected, chance = contents(tmp_path / "alone"), random.Random(4)
-    for moment in range(20):
+    for moment in range(50):
         running = subprocess.Popen(
             [*COMMAND, "plan.toml", "--jobs", "2", "-q", *(["--force"] if moment % 2 else [])], cwd=tmp_path
         )
@@ -171,10 +176,11 @@ def test_a_killed_run_goes_on_where_it_was_and_leaves_nothing(tmp_path):
         running.send_signal(signal.SIGKILL)
         running.wait()
     # The processes that drew end with the one that began them.
+    end_process()
     ended = time.monotonic() + 10
-    while time.monotonic() < ended and b"facetine.batch.workers" in _processes(tmp_path):
+    while time.monotonic() < ended and re.search(rb"facetine\.(batch\.workers|data\.apart)", _processes(tmp_path)):
         time.sleep(0.1)
-    assert b"facetine.batch.workers" not in _processes(tmp_path)
+    assert not re.search(rb"facetine\.(batch\.workers|data\.apart)", _processes(tmp_path))
     done = subprocess.run([*COMMAND, "plan.toml", "--jobs", "2", "-q"], cwd=tmp_path)
     assert done.returncode == 0
     assert contents(tmp_path / "figures") == expected

@@ -96,3 +96,14 @@ def test_what_is_shown_holds_no_command_and_the_rest_as_it_is(text):
     shown = printable(text)
     assert not COMMANDING.search(shown)
     assert re.sub(r"\\u[0-9a-f]{4}", "", shown) == re.sub(r"\\u[0-9a-f]{4}", "", COMMANDING.sub("", text).replace("\u061c", ""))
+
+
+def test_what_led_to_an_error_is_shown_where_that_is_asked_for(folder):
+    (folder / "plan.toml").write_text(PLAN.format(y="none"))
+    for command in (("export", "plan.toml"), ("draw", "d.csv", "-m", "x=none", "-o", "a.svg")):
+        plain, told = run(folder, *command), run(folder, *command, "--debug")
+        assert b"Traceback" not in plain.stderr
+        assert b"Traceback" in told.stderr
+        assert told.returncode == plain.returncode
+        assert plain.stderr.split(b" in ")[0].splitlines()[0] in told.stderr
+        assert not COMMANDING.search(told.stderr.decode().replace("\n", " "))
