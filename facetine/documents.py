@@ -11,7 +11,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from facetine.data.plain import must_be_plain
-from facetine.errors import ExportError, OptionError, told
+from facetine.data.zipped import must_unpack_to_little
+from facetine.errors import ExportError, FacetineError, OptionError, told
 from facetine.files import write_whole
 from facetine.findings import Finding
 from facetine.output import built, rendered
@@ -143,9 +144,12 @@ def _opened(file: Path) -> Any:
         return Document()
     try:
         must_be_plain(file)
+        must_unpack_to_little(file, "into_document", ExportError)
         document = Document(str(file))
         # A damaged one may open and have nothing in it.
         document.element.body.iter()
+    except FacetineError:
+        raise
     except Exception as problem:
         # Whatever the parsers of such files raise, the file is none.
         said = getattr(problem, "strerror", None) or str(problem)[:160] or type(problem).__name__

@@ -37,11 +37,13 @@ class PlanFile:
         """
         from facetine.batch.making import Figures
         from facetine.batch.sources import Sources
+        from facetine.data.apart import apart_too
         from facetine.errors import PlanError, unknown
 
         if name not in self._plan.names:
             raise unknown(PlanError, f"{self.path.name}: figure", "no figure", name, self._plan.names, "figures")
-        return Figures(self._plan, Sources(self._plan)).made(name)
+        with apart_too():
+            return Figures(self._plan, Sources(self._plan)).made(name)
 
     def table(self, name: str) -> Any:
         """The table of a source of the plan, as `facetine.figure` takes it.

@@ -79,7 +79,9 @@ def database_answer(address: str, sql: str, where: str, functions: Collection[st
     return apart("database", address, sql, frozenset(functions), where)
 
 
-def stored_columns(address: str, table: str, where: str, expected: Container[str]) -> Deferred:
+def stored_columns(
+    address: str, table: str, where: str, expected: Container[str], functions: Collection[str] | None = None
+) -> Deferred:
     """The columns of a table of a database, read when they are asked for.
 
     Args:
@@ -87,6 +89,7 @@ def stored_columns(address: str, table: str, where: str, expected: Container[str
         table: Its name.
         where: Who asks, for the error.
         expected: Columns that are likely to be asked for.
+        functions: Those that a view may call besides the listed ones, of SQLite; None for any.
 
     Raises:
         DataError: There is no such table; or, when a column is asked for, it has changed.
@@ -98,7 +101,7 @@ def stored_columns(address: str, table: str, where: str, expected: Container[str
     def ask(sql: str) -> Mapping[str, Any]:
         if address.startswith(_DUCK):
             return apart("files", address.removeprefix(_DUCK), sql, {}, where)
-        return apart("database", address, sql, None, where)
+        return apart("database", address, sql, functions, where)
 
     return deferred_table(ask, named(table), where, expected)
 

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import atexit
 import io
 import os
 import re
 import secrets
+import shutil
+import tempfile
 import warnings
 import xml.etree.ElementTree as ET
 from pathlib import Path
@@ -19,6 +22,12 @@ import pytest
 import facetine as ft
 from facetine.output import built, rendered
 from facetine.pipeline.built import Built
+
+# Commands that run as processes find our code compiled, also where nothing may be written beside it.
+if "PYTHONPYCACHEPREFIX" not in os.environ:
+    os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+    os.environ["PYTHONPYCACHEPREFIX"] = COMPILED = tempfile.mkdtemp(prefix="facetine-compiled-")
+    atexit.register(shutil.rmtree, COMPILED, ignore_errors=True)
 
 # In CI random sentences have a seed of their own in every run, which it tells; FACETINE_SEED draws them again, and all other
 # properties with it, so that a soak is a loop over seeds. Elsewhere every run is the same.

@@ -116,7 +116,7 @@ class Sources:
         if source.database is not None:
             place = _beside(with_password(source.database, where, self.plan.allowed.variables), self.plan.folder)
             if sql is None:
-                return stored_columns(place, str(source.table), where, self.expected(name))
+                return stored_columns(place, str(source.table), where, self.expected(name), self.plan.allowed.functions)
             return database_answer(place, sql, where, self.plan.allowed.functions)
         text: Plain = {**source.text(), "limit": source.limit, "timeout": source.timeout}
         files: Any = source.url if source.url is not None else self.files(source, where)

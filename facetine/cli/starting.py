@@ -86,13 +86,14 @@ def code(plan: Path, only: str | None, allowed: Plain) -> int:
     from facetine.batch.coding import code_of
     from facetine.batch.plan import read_plan
     from facetine.data.allowed import allowed_of
+    from facetine.data.apart import apart_too
     from facetine.errors import PlanError, unknown
 
     limits, allows = parted_allowed(allowed)
     found = read_plan(plan, allowed_of("code", **allows))
     if only is not None and only not in found.names:
         raise unknown(PlanError, f"{plan.name}: only", "no figure", only, found.names, "figures")
-    with limits:
+    with limits, apart_too():
         to_output(code_of(found, only))
     return 0
 

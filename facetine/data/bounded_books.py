@@ -6,15 +6,11 @@ import re
 import zipfile
 from pathlib import Path
 
+from facetine.data.zipped import must_unpack_to_little
 from facetine.errors import DataError
 
 MOST_CELLS = 5_000_000
 """Of a sheet."""
-MOST_UNPACKED = 50 * 1024 * 1024
-"""Bytes that any part of a workbook may unpack to, unless it is as dense as tables are."""
-_DENSEST = 60
-"""So many bytes come of one where a table is packed; of one that is repeated, a thousand (RFC 1951 ends at 1032)."""
-_MOST_PARTS = 5_000
 _WIDEST = 16_384
 """Columns of a sheet, by the format (ECMA-376, part 1, section 18.3.1)."""
 _PIECE = 1 << 20
@@ -28,18 +24,9 @@ def must_be_bounded(file: Path, where: str) -> None:
         DataError: It unpacks to more than tables do, or a sheet has more cells than it may.
         zipfile.BadZipFile: It is no workbook.
     """
+    must_unpack_to_little(file, where, DataError)
     with zipfile.ZipFile(file) as book:
-        parts = book.infolist()
-        if len(parts) > _MOST_PARTS:
-            raise DataError(f"{where}: {file.name} has {len(parts):,} parts", f"at most {_MOST_PARTS:,} are read")
-        for part in parts:
-            dense = part.file_size > _DENSEST * max(part.compress_size, 1)
-            if part.file_size > MOST_UNPACKED and dense:
-                said = (
-                    f"{where}: {file.name} unpacks to {part.file_size // 2**20:,} MB of {max(part.compress_size >> 20, 1):,} MB"
-                )
-                raise DataError(said, f"at most {MOST_UNPACKED >> 20} MB of what repeats itself; as .csv it is read")
-        for part in parts:
+        for part in book.infolist():
             if part.filename.startswith("xl/worksheets/") and part.filename.endswith(".xml"):
                 _count(book, part, file, where)
 

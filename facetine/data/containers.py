@@ -13,7 +13,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, in_zone, zone_of
 from facetine.data.databases import from_database
 from facetine.data.deferred import Deferred
-from facetine.data.sql import LIMITS, answer, engine_bounds, held_answer, memory_bytes, named, shut
+from facetine.data.sql import LIMITS, answer, engine_bounds, held_answer, memory_bytes, must_have_room, named, shut
 from facetine.data.suffixes import ARROW, BOOKS, DUCK
 from facetine.data.workbooks import sheet_columns
 from facetine.errors import DataError, FacetineError, MappingError, note, unknown
@@ -180,6 +180,7 @@ def _of_arrow(file: Path, where: str, only: Sequence[str] | None = None) -> dict
         with duckdb.connect(config={"enable_external_access": "false"}) as connection:
             connection.register("given", table)
             columns = "*" if only is None else ", ".join(map(named, only))
+            must_have_room(connection, f"SELECT {columns} FROM given", where)
             found = answer(connection, f"SELECT {columns} FROM given", where, bounded=False)
         zones = {
             name: str(zone)

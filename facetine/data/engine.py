@@ -16,7 +16,7 @@ from facetine.data.delimited import cells_of, notes_of
 from facetine.data.dialect import Dialect, Told, decoded
 from facetine.data.kinds import known_zone
 from facetine.data.sniffing import dialect_of, ended
-from facetine.data.sql import LIMITS, answer, engine_bounds, held_answer, memory_bytes, named, only_reads, shut, with_parameters
+from facetine.data.sql import answer, engine_bounds, held_answer, must_have_room, named, only_reads, shut, with_parameters
 from facetine.errors import DataError, MappingError
 
 _HEAD = 1 << 18
@@ -129,26 +129,11 @@ def from_files(
             return _queried(connection, source, sql, name, where, parameters, set(beside.values()))
         columns = "*" if only is None else ", ".join(map(named, only))
         if suffix == ".parquet":
-            _must_have_room(connection, f"SELECT {columns} FROM {source.call}", where)
+            must_have_room(connection, f"SELECT {columns} FROM {source.call}", where)
         found = _as_in_head(answer(connection, f"SELECT {columns} FROM {source.call}", where, bounded=False), head)
         zoned = [name for name, array in found.items() if zone_of(array) is not None]
         zones = _zones_beside(connection, source.files[0]) if zoned and suffix == ".parquet" else {}
         return found | {name: in_zone(found[name], zones[name]) for name in zoned if name in zones}
-
-
-def _must_have_room(connection: Any, query: str, where: str) -> None:
-    """Takes what has room in memory: a file of equal rows is a thousandth of what it unpacks to.
-
-    Raises:
-        DataError: It has none.
-    """
-    kinds = [(str(row[0]), str(row[1])) for row in connection.execute(f"DESCRIBE {query}").fetchall()]
-    texts = [named(name) for name, kind in kinds if kind == "VARCHAR"]
-    lengths = "".join(f" + coalesce(sum(strlen({name})), 0)" for name in texts)
-    ((taken,),) = connection.execute(f"SELECT {8 * len(kinds) + 48 * len(texts)} * count(*){lengths} FROM ({query})").fetchall()
-    memory = LIMITS.get().memory
-    if taken > memory_bytes(memory):
-        raise DataError(f"{where}: the table takes more memory than {memory}", "set_defaults(query_memory=…) gives it more")
 
 
 def _zones_beside(connection: Any, file: str) -> dict[str, str]:

@@ -14,7 +14,7 @@ from facetine.data.apart import ASKED_APART, apart
 from facetine.data.codebook import code_text
 from facetine.data.deferred import Deferred
 from facetine.data.kinds import column_of
-from facetine.data.sql import answer, columns_of, database
+from facetine.data.sql import answer, columns_of, database, may_grow
 from facetine.data.table import Column, Table
 from facetine.errors import MappingError, OptionError, listed, nearest, told
 
@@ -155,7 +155,7 @@ def _by_sql(expression: str, table: Table, where: str) -> AnyArray:
     inner = f"SELECT {', '.join([*parts, chr(34) + 'row number' + chr(34)])} FROM given"
     query = f'SELECT (\n{expression}\n) AS made FROM ({inner}) ORDER BY "row number"'
     try:
-        if ASKED_APART.get():
+        if ASKED_APART.get() or may_grow(expression, where):
             return apart("rows", columns, query, where)["made"]
         with database() as connection:
             connection.register("given", columns)

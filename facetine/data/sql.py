@@ -16,7 +16,7 @@ from weakref import WeakSet
 
 from facetine.core.arrays import AnyArray, in_zone, is_number
 from facetine.data.allowed import EXPRESSIONS, must_be_allowed
-from facetine.errors import FacetineError, MappingError, OptionError, told
+from facetine.errors import DataError, FacetineError, MappingError, OptionError, told
 
 Node: TypeAlias = dict[str, Any]
 """A piece of a parsed query."""
@@ -69,6 +69,13 @@ _CHANCE = frozenset(
         "localtimestamp", "txid_current", "nextval",
     )
 )  # fmt: skip
+_GROWING = frozenset(
+    (
+        "repeat", "range", "generate_series", "lpad", "rpad", "list_resize", "array_resize", "printf", "format", "bar", "replace",
+        "regexp_replace", "list_transform", "list_apply", "array_transform", "apply", "list_concat", "array_concat",
+        "generate_subscripts",
+    )
+)  # fmt: skip
 _STEADY = "seed(…) governs chance; a day is written DATE '2030-06-01'"
 # Those that are asked without brackets; the others are names of columns then.
 _BARE = frozenset(("current_timestamp", "current_date", "current_time", "localtime", "localtimestamp"))
@@ -98,6 +105,12 @@ def columns_of(expression: str, where: str) -> tuple[str, ...]:
     for node in _nodes(tree):
         _check(node, expression, where)
     return tuple(dict.fromkeys(_columns_in(tree)))
+
+
+@lru_cache(maxsize=256)
+def may_grow(expression: str, where: str) -> bool:
+    """Whether an expression calls what makes long values of short ones, which an engine does not count."""
+    return any(str(node.get("function_name", "")).lower() in _GROWING for node in _nodes(_parsed(expression, where)))
 
 
 def _columns_in(tree: Any) -> Iterator[str]:
@@ -438,6 +451,21 @@ def held_answer(connection: Any, query: str, where: str, parameters: Mapping[str
         # Such as names that a table can't have twice; what is wrong is told of the query itself.
         return answer(connection, query, where, parameters or None)
     return answer(connection, f"SELECT * FROM {_HELD}", where)
+
+
+def must_have_room(connection: Any, query: str, where: str) -> None:
+    """Takes what has room in memory: a file of equal rows is a thousandth of what it unpacks to.
+
+    Raises:
+        DataError: It has none.
+    """
+    kinds = [(str(row[0]), str(row[1])) for row in connection.execute(f"DESCRIBE {query}").fetchall()]
+    texts = [named(name) for name, kind in kinds if kind == "VARCHAR"]
+    lengths = "".join(f" + coalesce(sum(strlen({name})), 0)" for name in texts)
+    ((taken,),) = connection.execute(f"SELECT {8 * len(kinds) + 48 * len(texts)} * count(*){lengths} FROM ({query})").fetchall()
+    memory = LIMITS.get().memory
+    if taken > memory_bytes(memory):
+        raise DataError(f"{where}: the table takes more memory than {memory}", "set_defaults(query_memory=…) gives it more")
 
 
 def within_limit(

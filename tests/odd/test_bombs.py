@@ -3,6 +3,8 @@
 import contextlib
 import gzip
 import io
+import subprocess
+import sys
 import time
 import tracemalloc
 import zipfile
@@ -13,7 +15,7 @@ import pytest
 
 import facetine as ft
 from facetine.data.plain import MOST_TEXT
-from facetine.errors import DataError, FacetineError
+from facetine.errors import DataError, ExportError, FacetineError
 
 pytestmark = pytest.mark.runs
 
@@ -158,3 +160,47 @@ def test_a_file_that_only_calls_itself_a_database_is_one_error(tmp_path):
         Path(tmp_path / name).write_bytes(content)
         with pytest.raises(DataError):
             ft.read(f"{tmp_path / name}#t")
+
+
+def test_a_document_that_unpacks_to_very_much_is_refused_and_stays_as_it_is(tmp_path):
+    docx = pytest.importorskip("docx")
+    plain = io.BytesIO()
+    docx.Document().save(plain)
+    path = tmp_path / "bomb.docx"
+    with zipfile.ZipFile(plain) as source, zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as target:
+        for name in source.namelist():
+            content = source.read(name)
+            target.writestr(
+                name,
+                content.replace(b"<w:body>", b"<w:body>" + b"<w:p/>" * 20_000_000) if name.endswith("document.xml") else content,
+            )
+    before = path.read_bytes()
+    with pytest.raises(ExportError, match="unpacks to"):
+        ft.into_document(path, {"Figure 1": ft.figure({"a": [1.0]}).map(x="a").rug()})
+    assert path.read_bytes() == before
+
+
+def test_an_arrow_file_of_one_long_text_many_times_is_refused(tmp_path):
+    import pyarrow as pa
+    import pyarrow.feather as feather
+
+    words = pa.DictionaryArray.from_arrays(pa.array([0] * 200_000, pa.int32()), pa.array(["x" * 100_000]))
+    feather.write_feather(pa.table({"a": words}), tmp_path / "long.arrow", compression="zstd")
+    with ft.defaults(query_memory="500 MB"), pytest.raises(DataError, match="500 MB"):
+        ft.read(tmp_path / "long.arrow")
+
+
+@pytest.mark.skipif(not sys.platform.startswith("linux"), reason="the largest size of a process is read as Linux tells it")
+@pytest.mark.parametrize(
+    "expression", ["len(range(1000000000)) > 0", "len(repeat('x', 2000000000)) > 0", "list_sum(list_resize([1], 900000000)) > 0"]
+)
+def test_expressions_that_grow_end_at_their_memory_in_a_session_too(expression):
+    code = (
+        "import facetine as ft\n"
+        "ft.set_defaults(query_memory='300 MB')\n"
+        f"try: ft.figure({{'a': [1.0, 2.0]}}).keep({expression!r})\n"
+        "except ft.FacetineError as error: assert '300 MB' in str(error), error\n"
+        "print(next(line.split()[1] for line in open('/proc/self/status') if line.startswith('VmHWM')))\n"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert int(done.stdout) < 400_000
