@@ -112,3 +112,11 @@ def test_the_notes_of_bins_are_none():
     with warnings.catch_warnings():
         warnings.simplefilter("error")
         ft.figure(stamps("2030-01-04", 30)).map(x="t").histogram(bins="1 week").export("a.svg")
+
+
+@pytest.mark.parametrize("step", ["us", "ms", "s", "m"])
+def test_times_that_are_close_together_are_binned_in_a_moment(step):
+    moments = np.datetime64("2030-01-01", step) + np.arange(6)
+    table = ft.figure({"t": moments}).map(x="t").histogram().numbers("histogram")
+    assert table["count"].sum() == 6
+    assert len(table) <= 12

@@ -131,7 +131,8 @@ def calendar_edges(low: float, high: float, step: Step, zone: str | None = None)
     >>> hours.tolist()
     [0.0, 6.0, 12.0]
     """
-    reach = 1.2 * step.length + 2 * HOUR
+    # Where clocks change, by hours; steps of seconds and less are too many in one.
+    reach = 1.2 * step.length + min(2 * HOUR, 1000 * step.length)
     at = np.array(_instants(low - reach, high + reach, step, zone))
     first = max(int(np.searchsorted(at, low, side="right")) - 1, 0)
     return at[first : int(np.searchsorted(at, high, side="right")) + 1]
