@@ -38,6 +38,12 @@ class Answers(BaseHTTPRequestHandler):
             return self.sent(200, b"a,b\n" + b"1,2\n" * 600_000)
         if name == "/drops.csv":
             return self.dripped()
+        if name == "/headers.csv":
+            return self.dripped(b"X-Drop: 1\r\n", b"HTTP/1.0 200 OK\r\n")
+        if name == "/many.csv":
+            return self.sent(200, TABLE, **{f"X-Of-Many-{number}": "y" * 900 for number in range(300)})
+        if name.startswith("/hop"):
+            return self.sent(302, b"", Location=f"/hop{int(name[4:-4]) + 1}.csv")
         found = {
             "/table.csv": (TABLE, "text/csv"), "/query": (TABLE, "text/csv; charset=utf-8"), "/rows": (b'{"a": 1}\n{"a": 2}\n', "application/x-ndjson"),
             "/semicolons.csv": (b"a;b\n1,5;2\n", "text/csv"), "/caf%C3%A9%20table.csv": (TABLE, "text/csv"), "/page.html": (b"<p>no", "text/html"),
@@ -51,12 +57,11 @@ class Answers(BaseHTTPRequestHandler):
         self.end_headers()
         self.wfile.write(content)
 
-    def dripped(self):
-        self.send_response(200)
-        self.end_headers()
+    def dripped(self, drop=b"1,2\n", head=b"HTTP/1.0 200 OK\r\n\r\n"):
+        self.wfile.write(head)
         try:
             for _ in range(30):
-                self.wfile.write(b"1,2\n")
+                self.wfile.write(drop)
                 self.wfile.flush()
                 time.sleep(0.1)
         except OSError:
@@ -153,6 +158,26 @@ def test_a_safe_way_is_taken_with_the_certificates_of_the_machine(monkeypatch):
 PLAN = (
     '[plan]\nformats = ["svg"]\n[data.w]\n{source}\n[figure.f]\ndata = "w"\nmap = {{ x = "a", y = "b" }}\nlayers = ["points"]\n'
 )
+
+
+@pytest.mark.parametrize(
+    ("path", "said"),
+    [("headers.csv", "took more than"), ("drops.csv", "took more than"), ("slow.csv", "took more than"), ("many.csv", "can't be read"),
+     ("hop0.csv", "redirect"), ("loop.csv", "redirect")],
+)  # fmt: skip
+def test_one_deadline_holds_for_all_of_a_fetch_whatever_its_server_does(server, path, said):
+    began = time.monotonic()
+    with pytest.raises(DataError, match=said):
+        ft.read(f"{server}/{path}", timeout=0.5)
+    assert time.monotonic() - began < 2.5
+
+
+def test_plans_follow_no_address_to_this_machine(tmp_path, monkeypatch):
+    from facetine.data import addresses
+
+    monkeypatch.setattr(addresses, "_connected", lambda *given, **said: pytest.fail("a connection was opened"))
+    with addresses.reaching(local=False), pytest.raises(DataError, match="private network"):
+        addresses._check_way("https://127.0.0.1/t.csv", "test")
 
 
 def test_plans_fetch_only_what_says_url(server, tmp_path):
