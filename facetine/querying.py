@@ -96,14 +96,42 @@ def stored_columns(
     """
     from facetine.data.apart import apart
     from facetine.data.containers import deferred_table
-    from facetine.data.sql import named
 
     def ask(sql: str) -> Mapping[str, Any]:
         if address.startswith(_DUCK):
             return apart("files", address.removeprefix(_DUCK), sql, {}, where)
         return apart("database", address, sql, functions, where)
 
-    return deferred_table(ask, named(table), where, expected)
+    if address.startswith(_DUCK):
+        said = apart("files", address.removeprefix(_DUCK), _TABLES_OF_DUCK, {}, where)
+    else:
+        said = apart("tables", address, where)
+    there = list(zip(said["schema"].tolist(), said["table"].tolist(), strict=True))
+    return deferred_table(ask, _named_table(table, there, where), where, expected)
+
+
+_TABLES_OF_DUCK = (
+    'SELECT schema, name AS "table" FROM (SELECT table_schema AS schema, table_name AS name FROM information_schema.tables '
+    "WHERE table_catalog NOT IN ('temp', 'system') UNION ALL SELECT '', table_name FROM information_schema.tables "
+    "WHERE table_schema = 'main' AND table_catalog NOT IN ('temp', 'system')) ORDER BY ALL"
+)
+
+
+def _named_table(table: str, there: Sequence[tuple[str, str]], where: str) -> str:
+    """A table as a query names it: by itself, or with its schema before a point.
+
+    Raises:
+        DataError: There is none of that name.
+    """
+    from facetine.data.sql import named
+    from facetine.errors import DataError, unknown
+
+    for schema, name in there:
+        if table == (f"{schema}.{name}" if schema else name):
+            return f"{named(schema)}.{named(name)}" if schema else named(name)
+    bare = [name for schema, name in there if not schema]
+    every = [*bare, *(f"{schema}.{name}" for schema, name in there if schema and name not in bare)]
+    raise unknown(DataError, where, "no table", table, every, "tables")
 
 
 def again(

@@ -11,7 +11,9 @@ import click
 from facetine.cli.allowing import parted_allowed, say_allowed
 from facetine.cli.commands import AESTHETIC, FILE, be_quiet, figure_of, say_json, say_text
 from facetine.cli.lines import to_error, to_output
+from facetine.cli.rows import Rows, say_rows
 from facetine.cli.values import pairs
+from facetine.cli.values import scale as read_scale
 from facetine.errors import FacetineError, OptionError
 from facetine.grammar.given import Plain
 
@@ -26,6 +28,9 @@ if TYPE_CHECKING:
 @click.option("--layer", "-l", multiple=True, metavar="LAYER", help="Of data: a layer, as for draw; repeatable.")
 @say_text
 @click.option("--codebook", "-c", type=FILE, multiple=True, metavar="FILE", help="Of data: a codebook in TOML.")
+@click.option("--kind", multiple=True, metavar="COLUMN=KIND", help="Of data: what a column holds; repeatable.")
+@click.option("--scale", "-s", multiple=True, metavar="SCALE", help="Of data: x=log, or x=log,reverse=true; repeatable.")
+@say_rows
 @click.option("--profile", "-p", help="print, wide, thesis, slide, poster or web; by the width where it is not given.")
 @click.option("--silence", multiple=True, metavar="CODE=REASON", help="A code not to be reported, with its reason; repeatable.")
 @click.option("--figure", type=FILE, metavar="FILE", help="Draw the sheet with its findings numbered on it.")
@@ -39,6 +44,9 @@ def check(
     layer: Sequence[str],
     read: Sequence[str],
     codebook: Sequence[Path],
+    kind: Sequence[str],
+    scale: Sequence[str],
+    rows: Rows,
     profile: str | None,
     silence: Sequence[str],
     figure: Path | None,
@@ -49,7 +57,7 @@ def check(
     """Find what may mislead or gets lost in print. Exits with 1 where a warning is found."""
     limits, allows = parted_allowed(allowed)
     with limits:
-        every = _figures(what, only, map_, layer, codebook, read, allows)
+        every = _figures(what, only, (map_, layer, codebook, kind, read, scale, rows), allows)
         return _checked(every, pairs(silence, "--silence"), profile, figure, json, quiet)
 
 
@@ -86,10 +94,7 @@ def _checked(
 def _figures(
     what: str,
     only: str | None,
-    map_: Sequence[str],
-    layer: Sequence[str],
-    codebook: Sequence[Path],
-    read: Sequence[str],
+    of_data: tuple[Sequence[str], Sequence[str], Sequence[Path], Sequence[str], Sequence[str], Sequence[str], Rows],
     allows: Plain,
 ) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
     """Name, figure, its own silence, width and height of each figure; the error of one that can't be said."""
@@ -98,10 +103,15 @@ def _figures(
             raise OptionError("check: --only is for plans")
         if any(allows.values()):
             raise OptionError("check: what is allowed besides is allowed to plans", "leave --allow-… and --password-env out")
-        yield Path(what).stem, figure_of(what, "check", map_, layer, codebook, (), read), {}, None, None
+        map_, layer, codebook, kind, read, scale, rows = of_data
+        figure = figure_of(what, "check", map_, layer, codebook, kind, read, others=scale, rows=rows)
+        for text in scale:
+            aesthetic, options = read_scale(text)
+            figure = figure.scale(aesthetic, **options)
+        yield Path(what).stem, figure, {}, None, None
         return
-    if map_ or layer or codebook or read:
-        said = "leave --map, --layer, --codebook and --read out"
+    if any(of_data[:-1]) or of_data[-1] != Rows():
+        said = "leave --map, --layer, --codebook, --kind, --scale, --read and options of rows out"
         raise OptionError("check: a plan says its own data, mapping, layers and codebook", said)
     from facetine.batch.runner import figures_of_plan
 

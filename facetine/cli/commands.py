@@ -13,6 +13,7 @@ import click
 from facetine.cli.allowing import parted_allowed, say_allowed
 from facetine.cli.lines import to_output
 from facetine.cli.report import Reporter
+from facetine.cli.rows import Rows, say_rows
 from facetine.cli.values import layer as read_layer
 from facetine.cli.values import pairs, read_value
 from facetine.cli.values import scale as read_scale
@@ -24,6 +25,7 @@ A = TypeVar("A", bound=Callable[..., Any])
 
 FILE = click.Path(path_type=Path)
 AESTHETIC = "AESTHETIC=COLUMN"
+_ALL_ROWS = Rows()
 _SIGNS = {"tab": "\t", "\\t": "\t", "blank": " ", "": " ", "comma": ",", "semicolon": ";", "bar": "|"}
 """Signs that are hard to write on a command line, and words for them."""
 
@@ -163,6 +165,7 @@ def export(
     help="A codebook in TOML; of several, later ones add to earlier.",
 )
 @click.option("--kind", multiple=True, metavar="COLUMN=KIND", help="What a column holds; repeatable.")
+@say_rows
 @click.option("--facet", "-f", metavar="COLUMN", help="A panel for each value of this column.")
 @click.option("--facet-rows", metavar="COLUMN", help="A row of panels for each value of this column.")
 @click.option("--facet-columns", metavar="COLUMN", help="A column of panels for each value.")
@@ -191,6 +194,7 @@ def draw(
     layer: Sequence[str],
     codebook: Sequence[Path],
     kind: Sequence[str],
+    rows: Rows,
     facet: str | None,
     facet_rows: str | None,
     facet_columns: str | None,
@@ -222,7 +226,7 @@ def draw(
 
     proposed = not map_ and not layer
     others = (facet, facet_rows, facet_columns, *scale, title, subtitle, note, *guide_title)
-    figure = figure_of(data, "draw", map_, layer, codebook, kind, read, proposed, others)
+    figure = figure_of(data, "draw", map_, layer, codebook, kind, read, proposed, others, rows)
     if facet is not None or facet_rows is not None or facet_columns is not None:
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
     elif per_row is not None or separate is not None:
@@ -325,6 +329,7 @@ def figure_of(
     read: Sequence[str] = (),
     proposed: bool = False,
     others: Sequence[str | None] = (),
+    rows: Rows = _ALL_ROWS,
 ) -> Any:
     """The figure of a file with a mapping and layers; the layer that suits where none is said.
 
@@ -338,6 +343,7 @@ def figure_of(
         read: What is said of a text.
         proposed: Whether the figure that suits the table is drawn, with nothing mapped.
         others: What else is said that may name columns.
+        rows: Which rows are drawn, and what stands at the edges.
 
     Raises:
         FacetineError: One of them is wrong, or the table suits no figure.
@@ -350,9 +356,10 @@ def figure_of(
     }
     from facetine.expecting import Everything, Mentioned
 
-    said = [*map_, *layer, *kind, *(text for text in others if text is not None)]
+    said = [*map_, *layer, *kind, *rows.said, *(text for text in others if text is not None)]
     columns = read_table(data, where, read, Everything() if proposed else Mentioned(said, codebook))
-    figure = ft.figure(columns, codebook=list(codebook) or None).kinds(**pairs(kind, "--kind")).map(**mapped)
+    # The kind of a column that is derived can be said when it is there.
+    figure = rows.taken(ft.figure(columns, codebook=list(codebook) or None)).kinds(**pairs(kind, "--kind")).map(**mapped)
     if proposed:
         from facetine.data.intake import taken_in
         from facetine.proposing import suggestions_for
@@ -360,10 +367,10 @@ def figure_of(
         found = suggestions_for(taken_in(columns, where))
         if not found:
             raise DataError(f"{where}: {data} holds no value to draw")
-        return found[0].added(figure)
+        return rows.finished(found[0].added(figure))
     for name, options in _layers(layer, figure._sentence.table, mapped, where):
-        figure = figure._add_layer(name, options)
-    return figure
+        figure = figure._add_layer(name, options if rows.where is None else {"where": rows.where, **options})
+    return rows.finished(figure)
 
 
 def read_table(data: str, where: str, read: Sequence[str] = (), expected: Container[str] | None = None) -> Any:

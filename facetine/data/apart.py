@@ -224,6 +224,14 @@ def _of_database(address: str, sql: str, functions: Any, _where: str) -> dict[st
     return arrays_of(from_database(address, sql, functions=functions))
 
 
+def _tables(address: str, _where: str) -> dict[str, AnyArray]:
+    from facetine.data.databases import tables_of
+
+    found = tables_of(address)
+    parts = ("schema", [schema for schema, _ in found]), ("table", [name for _, name in found])
+    return {name: np.array([*values, None], object)[:-1] for name, values in parts}
+
+
 def _of_files(files: Any, sql: str, said: Mapping[str, Any], where: str) -> dict[str, AnyArray]:
     from facetine.data.readers import read_columns
 
@@ -246,9 +254,11 @@ def _of_rows(columns: Any, query: str, where: str) -> dict[str, AnyArray]:
         return found
 
 
-_IMPORTS = {"database": ("duckdb", "pandas", "sqlalchemy", "facetine.data.containers", "facetine.data.databases")}
+_OF_DATABASES = ("duckdb", "pandas", "sqlalchemy", "facetine.data.containers", "facetine.data.databases")
+_IMPORTS = {"database": _OF_DATABASES, "tables": _OF_DATABASES}
 _TASKS: dict[str, Callable[..., dict[str, AnyArray]]] = {
     "database": _of_database,
+    "tables": _tables,
     "files": _of_files,
     "table": _of_table,
     "rows": _of_rows,

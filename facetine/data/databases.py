@@ -28,6 +28,7 @@ _SHORT = frozenset((int, float, bool, type(None)))
 """Types of cells that are as long as any other of theirs."""
 _MAY_WRITE = "ft.read(read_only=False) lets a query of yours change its database"
 _FUNCTION = 31
+_OF_ENGINES = frozenset(("information_schema", "pg_catalog", "mysql", "performance_schema", "sys"))
 _READING = (20, 21, _FUNCTION, 33)
 """Of SQLite's actions (its C interface, "Authorizer Action Codes"): to read, to select, a function, and recursion."""
 _PLACE = re.compile(r"(?<![:\w]):(?=\w)")
@@ -213,6 +214,34 @@ def from_database(
         raise DataError(f"read: the query fails: {said[:200]}") from problem
     finally:
         engine.dispose()
+
+
+def tables_of(source: str) -> list[tuple[str, str]]:
+    """The tables and views of a database, each with its schema, "" for that in which a bare name is looked up.
+
+    Raises:
+        DataError: It can't be asked.
+    """
+    import sqlalchemy
+
+    address = _address(source)
+    found: list[tuple[str, str]] = []
+    try:
+        engine = _engine(address, True)
+        try:
+            with engine.connect() as connection:
+                look = sqlalchemy.inspect(connection)
+                usual = look.default_schema_name
+                schemas = [name for name in look.get_schema_names() if name.lower() not in _OF_ENGINES]
+                for schema in [None, *(name for name in schemas if name != usual)]:
+                    found += [(schema or "", name) for name in (*look.get_table_names(schema), *look.get_view_names(schema))]
+                found += [(str(usual), name) for schema, name in list(found) if not schema and usual]
+        finally:
+            engine.dispose()
+    except (sqlalchemy.exc.SQLAlchemyError, ModuleNotFoundError) as problem:
+        said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
+        raise DataError(f"read: {_shown(address)} can't be asked: {without_password(said)[:200]}") from problem
+    return found
 
 
 def _engine(address: sqlalchemy.engine.URL, read_only: bool) -> sqlalchemy.Engine:

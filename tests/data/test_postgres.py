@@ -108,3 +108,22 @@ def test_instants_come_as_instants_whatever_zone_the_server_writes_them_in(addre
         column = taken_in(found).column("at")
         assert column.zone == "UTC"
         assert column.values.tolist() == ((moments - pd.Timestamp(0, tz="UTC")) / pd.Timedelta(microseconds=1)).tolist()
+
+
+def test_tables_of_other_schemas_are_read_by_their_whole_names(address):
+    import sqlalchemy
+
+    from facetine.expecting import Everything
+    from facetine.querying import stored_columns
+
+    engine = sqlalchemy.create_engine(address)
+    with engine.begin() as connection:
+        for said in ("CREATE SCHEMA deep", "CREATE TABLE deep.racks (n int)", "INSERT INTO deep.racks VALUES (7)"):
+            connection.execute(sqlalchemy.text(said))
+    engine.dispose()
+    for table, column in (("deep.racks", "n"), ("public.wheels", "age_days"), ("wheels", "age_days")):
+        assert len(stored_columns(address, table, "test", Everything())[column])
+    with pytest.raises(DataError, match=r"no table 'deep.rack'. Did you mean 'deep.racks'"):
+        stored_columns(address, "deep.rack", "test", Everything())
+    with pytest.raises(DataError, match=r"no table 'whels'. Did you mean 'wheels'"):
+        stored_columns(address, "whels", "test", Everything())

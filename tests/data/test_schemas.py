@@ -1,0 +1,44 @@
+"""Tables of databases by their names, with their schemas or without."""
+
+import sqlite3
+
+import duckdb
+import pytest
+
+from facetine.errors import DataError
+from facetine.expecting import Everything
+from facetine.querying import stored_columns
+
+
+@pytest.fixture
+def addresses(tmp_path):
+    made = sqlite3.connect(tmp_path / "c.db")
+    made.execute("CREATE TABLE racks (n)")
+    made.execute('CREATE TABLE "a.b" (n)')
+    made.executemany("INSERT INTO racks VALUES (?)", [(7,), (8,)])
+    made.execute('INSERT INTO "a.b" VALUES (9)')
+    made.execute("CREATE VIEW shown AS SELECT n + 1 AS n FROM racks")
+    made.commit()
+    made.close()
+    with duckdb.connect(str(tmp_path / "c.duckdb")) as connection:
+        for said in ("CREATE TABLE racks AS SELECT 7 AS n", "CREATE SCHEMA deep", "CREATE TABLE deep.wheels AS SELECT 8 AS n"):
+            connection.execute(said)
+    return {"sqlite": f"sqlite:///{tmp_path / 'c.db'}", "duckdb": f"duckdb:///{tmp_path / 'c.duckdb'}"}
+
+
+@pytest.mark.parametrize(
+    ("engine", "table", "values"),
+    [("sqlite", "racks", [7, 8]), ("sqlite", "main.racks", [7, 8]), ("sqlite", "a.b", [9]), ("sqlite", "shown", [8, 9]),
+     ("duckdb", "racks", [7]), ("duckdb", "main.racks", [7]), ("duckdb", "deep.wheels", [8])],
+)  # fmt: skip
+def test_a_table_is_found_by_its_name_and_with_its_schema(engine, table, values, addresses):
+    assert list(stored_columns(addresses[engine], table, "test", Everything())["n"]) == values
+
+
+@pytest.mark.parametrize(
+    ("engine", "table", "close"),
+    [("sqlite", "rack", "racks"), ("duckdb", "deep.wheel", "deep.wheels"), ("duckdb", "rakcs", "racks")],
+)
+def test_one_that_is_not_there_is_told_with_those_that_are(engine, table, close, addresses):
+    with pytest.raises(DataError, match=f"no table '{table}'. Did you mean '{close}'"):
+        stored_columns(addresses[engine], table, "test", Everything())
