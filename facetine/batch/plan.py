@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 Plain = dict[str, Any]
 P = TypeVar("P", bound="Part")
 _MOST_INCLUDED = 50
+_MOST_TABLES = 20_000
 _MOST_MISTAKES = 100
 """Of one part of a plan; who made so many did not mean it."""
 _TABLES = ("plan", "data", "codebook", "figure", "plate", "document")
@@ -195,6 +196,13 @@ def checked_plan(said: Said, allowed: Allowed | None = None) -> Plan:
         PlanError(f"{places.where(name)}: {name} is a table, not {told(tables[name])}")
         for name in _TABLES[1:]
         if not isinstance(tables.get(name, {}), Mapping)
+    )
+    fatal.extend(
+        PlanError(
+            f"{said.name}: {len(tables[name]):,} tables of {name}", f"{_MOST_TABLES:,} are the most; several plans have more"
+        )
+        for name in _TABLES[1:]
+        if len(tables.get(name, ())) > _MOST_TABLES and name != "codebook"
     )
     if fatal:
         raise together(fatal)

@@ -131,12 +131,13 @@ def test_a_harmful_text_of_settings_is_one_error(name, sort, tmp_path):
     path = tmp_path / "handed.toml"
     path.write_text(TOML[name])
     opened = {"plan": lambda: ft.plan(path), "codebook": lambda: ft.figure({"a": [1.0]}, codebook=str(path))}
-    began = time.monotonic()
+    # Of the processor, which other work of the machine does not change.
+    began = time.process_time()
     # Some of them say something, if much.
-    fine = (sort == "codebook" and name in ("many remarks", "one long text")) or (sort == "plan" and name == "many tables")
+    fine = sort == "codebook" and name in ("many remarks", "one long text")
     with contextlib.nullcontext() if fine else pytest.raises(FacetineError):
         opened[sort]()
-    assert time.monotonic() - began < 20, name
+    assert time.process_time() - began < 20, name
 
 
 def test_a_parquet_of_very_many_equal_rows_is_refused_by_its_memory(tmp_path):
