@@ -136,6 +136,11 @@ def traced(error: FacetineError) -> FacetineError:
     return error
 
 
+def trace_of(error: FacetineError) -> str:
+    """What led to an error, where it was asked for."""
+    return "".join(getattr(error, "__notes__", ()))
+
+
 def note(said: Iterable[object]) -> None:
     """Findings reach the analyst as warnings that point at the line which asked, each once."""
     level, frame = 1, sys._getframe(1)

@@ -37,7 +37,7 @@ class PlanFile:
         """
         from facetine.batch.making import Figures
         from facetine.batch.sources import Sources
-        from facetine.data.apart import apart_too
+        from facetine.data.allowed import apart_too
         from facetine.errors import PlanError, unknown
 
         if name not in self._plan.names:

@@ -8,6 +8,7 @@ import os
 import re
 import secrets
 import shutil
+import sqlite3
 import tempfile
 import warnings
 import xml.etree.ElementTree as ET
@@ -149,3 +150,15 @@ def quietly(call: Any, *args: Any, **options: Any) -> Any:
     with warnings.catch_warnings():
         warnings.simplefilter("ignore", ft.FacetineFinding)
         return call(*args, **options)
+
+
+@pytest.fixture
+def cellar(tmp_path: Path, monkeypatch: Any) -> Path:
+    """The folder in which a test stands, with a database of one table."""
+    monkeypatch.chdir(tmp_path)
+    made = sqlite3.connect("cellar.db")
+    made.execute("CREATE TABLE t (a, b)")
+    made.executemany("INSERT INTO t VALUES (?, ?)", [(1, 2), (3, 4)])
+    made.commit()
+    made.close()
+    return tmp_path

@@ -35,7 +35,7 @@ def draw_alone(begin: bytes, task: bytes) -> Outcome:
     """Draws one task in whatever process this is."""
     import pickle
 
-    from facetine.data.apart import apart_too
+    from facetine.data.allowed import apart_too
 
     figures, dpi = _begun(begin)
     with apart_too():

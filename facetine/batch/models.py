@@ -74,8 +74,7 @@ class Source(Part):
 
 BESIDE = (
     "data", "codebook", "width", "widths", "height", "formats", "file", "each", "alone", "silence", "change", "without",
-    "numbers",
-    "spreadsheet",
+    "numbers", "spreadsheet",
 )  # fmt: skip
 """The parts of a figure that are none of its sentence: its data, its size and its files."""
 

@@ -13,8 +13,7 @@ from facetine.batch.inputs import folder_of
 from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Manifest
 from facetine.batch.outcomes import Outcome
-from facetine.data.allowed import allowed_of
-from facetine.data.apart import apart_too
+from facetine.data.allowed import allowed_of, apart_too
 from facetine.data.plain import plain_text
 from facetine.errors import OptionError
 from facetine.errors import told as quoted

@@ -72,6 +72,8 @@ def _tasks(plan: Plan, name: str, said: FigurePlan | PlatePlan, out: Path, figur
     height = plan.settings.height if said.height is None and usual else said.height
     formats = [str(one).lstrip(".") for one in said.formats or plan.settings.formats]
     columns = said.each_of if isinstance(said, FigurePlan) else ()
+    if getattr(said, "spreadsheet", False) and not getattr(said, "numbers", False):
+        raise PlanError(f"{kind}.{name}: spreadsheet is for the table that numbers writes", "numbers = true")
     if several and said.width is not None:
         raise PlanError(f"{kind}.{name}: width and widths", "leave one of them out")
     if not columns:

@@ -14,14 +14,17 @@ from collections.abc import Iterator, Sequence
 from pathlib import Path
 from queue import Empty, SimpleQueue
 from threading import Thread
-from typing import TYPE_CHECKING, Any, BinaryIO
+from typing import TYPE_CHECKING
 
 from facetine.batch.outcomes import Outcome
+from facetine.data.processes import begun, ended, heard, say
 from facetine.errors import ExportError
 
 if TYPE_CHECKING:
     from facetine.batch.plan import Plan
     from facetine.batch.tasks import Task
+
+_CODE = "from facetine.batch.workers import main; main()"
 
 
 class Crew:
@@ -32,7 +35,7 @@ class Crew:
     """
 
     def __init__(self, count: int) -> None:
-        self._ready = [_begun() for _ in range(count)]
+        self._ready = [begun(_CODE) for _ in range(count)]
 
     def outcomes(self, plan: Plan, store: Path, tasks: Sequence[Task], dpi: float | None, jobs: int) -> Iterator[Outcome]:
         """The outcomes of tasks, as they are done.
@@ -50,7 +53,8 @@ class Crew:
         done: SimpleQueue[Outcome] = SimpleQueue()
         begin = pickle.dumps((plan, store, dpi), 5)
         workers = [
-            _Worker(self._ready.pop() if self._ready else _begun(), begin, waiting, done) for _ in range(min(jobs, len(tasks)))
+            _Worker(self._ready.pop() if self._ready else begun(_CODE), begin, waiting, done)
+            for _ in range(min(jobs, len(tasks)))
         ]
         try:
             for _ in tasks:
@@ -62,24 +66,7 @@ class Crew:
     def end(self) -> None:
         """Ends those that are not needed."""
         while self._ready:
-            _ended(self._ready.pop())
-
-
-def _begun() -> subprocess.Popen[bytes]:
-    # In a group of its own: what is typed on the terminal is meant for the run that began it, which ends it.
-    group = None if sys.platform == "win32" else 0
-    command = [sys.executable, "-m", "facetine.batch.workers"]
-    return subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, process_group=group)
-
-
-def _ended(process: subprocess.Popen[bytes]) -> None:
-    """Ends a process, whatever it does."""
-    process.kill()
-    for pipe in (process.stdin, process.stdout):
-        if pipe is not None:
-            with contextlib.suppress(OSError):
-                pipe.close()
-    process.wait()
+            ended(self._ready.pop())
 
 
 class _Worker:
@@ -96,7 +83,7 @@ class _Worker:
     def _told(self, process: subprocess.Popen[bytes]) -> subprocess.Popen[bytes]:
         assert process.stdin is not None
         with contextlib.suppress(OSError):
-            _say(process.stdin, self.begin)
+            say(process.stdin, self.begin)
         return process
 
     def _work(self) -> None:
@@ -108,15 +95,15 @@ class _Worker:
             try:
                 assert self.process.stdin is not None
                 assert self.process.stdout is not None
-                _say(self.process.stdin, pickle.dumps(task, 5))
-                outcome = pickle.loads(_heard(self.process.stdout))
+                say(self.process.stdin, pickle.dumps(task, 5))
+                outcome = pickle.loads(heard(self.process.stdout))
             except (OSError, EOFError):
                 if self._over():
                     return
                 code = self.process.wait()
                 said = f"{task.name}: the process that drew it ended, by {'signal' if code < 0 else 'code'} {abs(code)}"
                 outcome = Outcome(task.name, error=ExportError(said, "too little memory?"), state="failed", of=task.of)
-                self.process = self._told(_begun())
+                self.process = self._told(begun(_CODE))
             self.done.put(outcome)
 
     def _over(self) -> bool:
@@ -126,22 +113,7 @@ class _Worker:
     def end(self) -> None:
         """Ends the process."""
         self.ended = True
-        _ended(self.process)
-
-
-def _say(pipe: BinaryIO | Any, content: bytes) -> None:
-    pipe.write(len(content).to_bytes(8, "little") + content)
-    pipe.flush()
-
-
-def _heard(pipe: BinaryIO | Any) -> bytes:
-    head = pipe.read(8)
-    if len(head) < 8:
-        raise EOFError
-    content: bytes = pipe.read(int.from_bytes(head, "little"))
-    if len(content) < int.from_bytes(head, "little"):
-        raise EOFError
-    return content
+        ended(self.process)
 
 
 def main() -> None:
@@ -158,15 +130,16 @@ def main() -> None:
     from facetine.batch.making import Figures
     from facetine.batch.sources import Sources
     from facetine.batch.work import drawn, warmed
-    from facetine.data.apart import ASKED_APART, end_process
+    from facetine.data.allowed import ASKED_APART
+    from facetine.data.apart import end_process
 
     warmed()
     ASKED_APART.set(True)
     with contextlib.suppress(EOFError, OSError):
-        plan, store, dpi = pickle.loads(_heard(given))
+        plan, store, dpi = pickle.loads(heard(given))
         figures = Figures(plan, Sources(plan, store))
         while True:
-            _say(answers, pickle.dumps(drawn(pickle.loads(_heard(given)), figures, dpi), 5))
+            say(answers, pickle.dumps(drawn(pickle.loads(heard(given)), figures, dpi), 5))
     end_process()
     # Without the endings of libraries that have threads of their own.
     os._exit(0)

@@ -224,6 +224,8 @@ def draw(
     """
     import facetine as ft
 
+    if spreadsheet and numbers is None:
+        raise OptionError("draw: --spreadsheet is for the table that --numbers writes", "--numbers out.csv --spreadsheet")
     proposed = not map_ and not layer
     others = (facet, facet_rows, facet_columns, *scale, title, subtitle, note, *guide_title)
     figure = figure_of(data, "draw", map_, layer, codebook, kind, read, proposed, others, rows)
@@ -248,8 +250,6 @@ def draw(
     for number, file in enumerate(done.files):
         if str(file.path) != str(piped):
             reporter.wrote(file, as_notes(done.findings) if number == 0 else ())
-    if spreadsheet and numbers is None:
-        raise OptionError("draw: --spreadsheet is for the table that --numbers writes", "--numbers out.csv --spreadsheet")
     if numbers is not None:
         from facetine.frames import written_numbers
 
@@ -361,15 +361,15 @@ def figure_of(
     # The kind of a column that is derived can be said when it is there.
     figure = rows.taken(ft.figure(columns, codebook=list(codebook) or None)).kinds(**pairs(kind, "--kind")).map(**mapped)
     if proposed:
-        from facetine.data.intake import taken_in
         from facetine.proposing import suggestions_for
 
-        found = suggestions_for(taken_in(columns, where))
+        # Of the rows that are kept, with the columns that are derived.
+        found = suggestions_for(figure._sentence.table)
         if not found:
             raise DataError(f"{where}: {data} holds no value to draw")
         return rows.finished(found[0].added(figure))
     for name, options in _layers(layer, figure._sentence.table, mapped, where):
-        figure = figure._add_layer(name, options if rows.where is None else {"where": rows.where, **options})
+        figure = figure._add_layer(name, options)
     return rows.finished(figure)
 
 

@@ -14,7 +14,7 @@ from typing import TextIO
 import click
 
 from facetine.cli.lines import to_error
-from facetine.errors import DEBUG, FacetineError, FacetineFinding, PlanError, nearest, traced
+from facetine.errors import DEBUG, FacetineError, FacetineFinding, PlanError, nearest, trace_of, traced
 
 _INTERRUPTED = 130
 
@@ -69,7 +69,7 @@ def main() -> None:
     try:
         code = _run(_debugging(sys.argv[1:]))
     except FacetineError as error:
-        to_error("".join(getattr(traced(error), "__notes__", ())))
+        to_error(trace_of(traced(error)))
         _fail(*(error.lines if isinstance(error, PlanError) else [error.line]))
     except click.exceptions.NoSuchOption as error:
         _fail(_no_option(error))

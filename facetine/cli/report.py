@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from facetine.cli.lines import to_error, to_output
-from facetine.errors import FacetineError, PlanError
+from facetine.errors import FacetineError, PlanError, trace_of
 from facetine.findings import as_notes
 from facetine.grammar.given import Plain
 
@@ -70,7 +70,7 @@ class Reporter:
 
     def failed(self, figure: str, error: FacetineError) -> None:
         """One figure that could not be drawn, with all that is wrong with it."""
-        to_error("".join(getattr(error, "__notes__", ())))
+        to_error(trace_of(error))
         for line in error.lines if isinstance(error, PlanError) else [error.line]:
             to_error(f"facetine: {figure}: {line}\n")
 

@@ -38,7 +38,13 @@ class Rows(NamedTuple):
 
     def finished(self, figure: Any) -> Any:
         """A figure with its layers, and what stands at its edges; of a part of the rows where that is said."""
-        for side, text in pairs(self.marginal, "--marginal").items():
+        if self.where is not None:
+            for place, layer in enumerate(figure._sentence.layers):
+                # What a layer says itself goes before what is said for all of them.
+                figure = figure if layer.where is not None else figure.change(place, where=self.where)
+        for given in self.marginal:
+            # Several may stand at one side.
+            ((side, text),) = pairs([given], "--marginal").items()
             name, options = read_layer(text)
             figure = figure.marginal(side, name, **options)
         return figure if self.sample is None else figure.sample(self.sample)

@@ -36,7 +36,7 @@ def main() -> None:
         if room >= _MUCH:
             raise
         said = " ".join(str(problem).split()[-12:]) or type(problem).__name__
-        sys.stderr.write(f"facetine: too little memory: {said}\n")
+        sys.stderr.write(f"facetine: failed with {room / 1e6:.0f} MB of address space, which may be too little: {said}\n")
         sys.exit(1)
 
 

@@ -85,8 +85,7 @@ def code(plan: Path, only: str | None, allowed: Plain) -> int:
     """
     from facetine.batch.coding import code_of
     from facetine.batch.plan import read_plan
-    from facetine.data.allowed import allowed_of
-    from facetine.data.apart import apart_too
+    from facetine.data.allowed import allowed_of, apart_too
     from facetine.errors import PlanError, unknown
 
     limits, allows = parted_allowed(allowed)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import NamedTuple
 
 from facetine.errors import FacetineError, OptionError, nearest, told
@@ -17,6 +19,22 @@ class Allowed(NamedTuple):
     """Names of variables of the environment that may hold the password of a database's address."""
     local: bool = False
     """Whether its addresses of the web may be those of this machine and its private network."""
+
+
+ASKED_APART: ContextVar[bool] = ContextVar("facetine_asked_apart", default=False)
+"""Whether expressions are evaluated in a process of their own: they are what a plan says, and nobody has read it."""
+
+
+@contextmanager
+def apart_too() -> Iterator[None]:
+    """Has expressions evaluated apart meanwhile."""
+    before = ASKED_APART.get()
+    ASKED_APART.set(True)
+    try:
+        yield
+    finally:
+        # No token: a generator may go on in another context than that in which it began.
+        ASKED_APART.set(before)
 
 
 def allowed_of(
@@ -63,9 +81,9 @@ _AGGREGATES = _names(
 )
 _WINDOWS = _names("cume_dist dense_rank first_value lag last_value lead nth_value ntile percent_rank rank row_number")
 
-EXPRESSIONS = frozenset(
-    _MATHEMATICS | _TEXT | _CHOICE | _AGGREGATES | _WINDOWS
-) | _names(
+_COMMON = _MATHEMATICS | _TEXT | _CHOICE | _AGGREGATES | _WINDOWS
+
+EXPRESSIONS = _COMMON | _names(
     # Numbers.
     "bin bit_count even fdiv fmod gamma greatest_common_divisor hex isfinite isinf isnan least_common_multiple lgamma "
     "nextafter round_even roundbankers signbit to_base to_binary to_hex unbin unhex xor add subtract multiply divide "
@@ -106,7 +124,7 @@ EXPRESSIONS = frozenset(
 )  # fmt: skip
 """Of DuckDB, which answers expressions and the queries over files and tables; "age/2" may be called with two values alone."""
 
-SQLITE = frozenset(_MATHEMATICS | _TEXT | _CHOICE | _AGGREGATES | _WINDOWS) | _names(
+SQLITE = _COMMON | _names(
     "-> ->> char date datetime format glob group_concat hex iif json json_array json_array_length json_each json_extract "
     "json_group_array json_group_object json_insert json_object json_patch json_quote json_remove json_replace json_set "
     "json_tree json_type json_valid julianday like likelihood likely percentile printf quote soundex strftime time timediff "
@@ -114,15 +132,14 @@ SQLITE = frozenset(_MATHEMATICS | _TEXT | _CHOICE | _AGGREGATES | _WINDOWS) | _n
 )
 """Of SQLite."""
 
-SERVERS = frozenset(_MATHEMATICS | _TEXT | _CHOICE | _AGGREGATES | _WINDOWS) | _names(
+SERVERS = _COMMON | _names(
     "age/2 date date_add date_bin date_diff date_format date_part date_sub date_trunc datediff dayname dayofmonth dayofweek "
     "dayofyear day extract format group_concat hour isnull json_array_length json_extract json_extract_path "
     "json_extract_path_text json_object jsonb_array_length jsonb_extract_path jsonb_extract_path_text last_day lcase len "
     "listagg make_date make_time make_timestamp microsecond minute month monthname quarter quote_literal regexp_instr "
     "regexp_like regexp_match regexp_substr second std str_to_date strftime timestamp timestamp_trunc timestampdiff to_char "
-    "to_date to_number to_timestamp truncate ucase unix_to_time unnest week weekday weekofyear width_bucket year generate_series "
-    "array array_length and or like ilike between in exists is_nan xor ts_or_ds_to_date str_to_time time_to_str "
-    "date_str_to_date json_extract_scalar jsonb_extract jsonb_extract_scalar array_to_string string_to_array"
+    "to_date to_number to_timestamp truncate ucase unnest week weekday weekofyear width_bucket year generate_series "
+    "array_length array_to_string string_to_array"
 )
 """Of all other databases."""
 

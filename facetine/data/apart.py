@@ -14,19 +14,16 @@ import subprocess
 import sys
 import threading
 from collections.abc import Callable, Iterator, Mapping
-from contextlib import contextmanager
-from contextvars import ContextVar
 from importlib import import_module
-from typing import Any, BinaryIO, NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import AnyArray, in_zone, zone_of
+from facetine.data.processes import begun, ended, heard, say
 from facetine.data.sql import LIMITS, Limits, memory_bytes
 from facetine.errors import DataError, FacetineError, FacetineFinding, note, traced
 
-ASKED_APART: ContextVar[bool] = ContextVar("facetine_asked_apart", default=False)
-"""Whether expressions are evaluated apart too: they are what a plan says, and nobody has read it."""
 _SPARE = 1_500_000_000
 """Bytes that the process may map besides what it had mapped and what a question may take."""
 _LATE = 15.0
@@ -34,17 +31,6 @@ _LATE = 15.0
 _BATCH = 1 << 24
 _TEXTS = 20_000
 _MORE = "set_defaults(query_memory=…) gives it more, --query-memory on the command line"
-
-
-@contextmanager
-def apart_too() -> Iterator[None]:
-    """Has expressions evaluated apart meanwhile."""
-    ASKED_APART.set(True)
-    try:
-        yield
-    finally:
-        # No token: a generator may go on in another context than that in which it began.
-        ASKED_APART.set(False)
 
 
 def apart(task: str, *given: Any, late: bool = True) -> dict[str, AnyArray]:
@@ -58,13 +44,13 @@ def apart(task: str, *given: Any, late: bool = True) -> dict[str, AnyArray]:
     Raises:
         FacetineError: As where it is asked here; or it takes more memory or time than it may.
     """
-    limits = LIMITS.get()
+    limits, folder = LIMITS.get(), os.getcwd()
     with _ONE:
         process = _process(limits)
-        ended: list[bool] = []
+        late_ones: list[bool] = []
 
         def end() -> None:
-            ended.append(True)
+            late_ones.append(True)
             process.kill()
 
         watch = threading.Timer(limits.seconds + _LATE, end) if late else None
@@ -74,17 +60,18 @@ def apart(task: str, *given: Any, late: bool = True) -> dict[str, AnyArray]:
         try:
             assert process.stdin is not None
             assert process.stdout is not None
-            _say(process.stdin, (task, given, limits, os.getcwd()))
+            _say(process.stdin, (task, given, limits, folder))
             columns, notes = _received(process.stdout, memory_bytes(limits.memory), limits.memory)
         except BaseException as problem:
             if not isinstance(problem, FacetineError | _duck_error()) or isinstance(problem, _TooMuchError):
                 end_process()
             if not isinstance(problem, OSError | EOFError | pickle.UnpicklingError):
                 raise
-            if ended:
+            if late_ones:
                 said = f"{given[-1]}: the query took longer than {limits.seconds:g} seconds and was ended"
                 raise DataError(said, "set_defaults(query_seconds=…) gives it more") from None
-            raise DataError(f"{given[-1]}: the query needs more memory than {limits.memory}", _MORE) from None
+            said = f"{given[-1]}: the query ended the process that ran it; it may need more memory than {limits.memory}"
+            raise DataError(said, _MORE) from None
         finally:
             if watch is not None:
                 watch.cancel()
@@ -128,9 +115,7 @@ def _process(limits: Limits) -> subprocess.Popen[bytes]:
         if one._replace(owner=os.getpid(), memory=limits.memory, surroundings=surroundings) == one and one.process.poll() is None:
             return one.process
         end_process()
-    group = None if sys.platform == "win32" else 0
-    command = [sys.executable, "-c", "from facetine.data.apart import main; main()"]
-    process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, process_group=group)
+    process = begun("from facetine.data.apart import main; main()")
     _RUNNING.append(_Running(os.getpid(), limits.memory, surroundings, process))
     return process
 
@@ -142,31 +127,17 @@ def end_process() -> None:
         owner, *_, process = _RUNNING.pop()
         if owner != os.getpid():
             continue
-        process.kill()
-        for pipe in (process.stdin, process.stdout):
-            if pipe is not None:
-                with contextlib.suppress(OSError):
-                    pipe.close()
-        process.wait()
+        ended(process)
 
 
-def _say(pipe: BinaryIO | Any, value: object) -> int:
-    content = pickle.dumps(value, 5)
-    pipe.write(len(content).to_bytes(8, "little"))
-    pipe.write(content)
-    pipe.flush()
-    return len(content)
+def _say(pipe: Any, value: object) -> None:
+    say(pipe, pickle.dumps(value, 5))
 
 
-def _heard(pipe: BinaryIO | Any) -> tuple[Any, int]:
-    head = pipe.read(8)
-    if len(head) < 8:
-        raise EOFError
-    size = int.from_bytes(head, "little")
-    content = pipe.read(size)
-    if len(content) < size:
-        raise EOFError
-    return pickle.loads(content), size
+def _heard(pipe: Any) -> tuple[Any, int]:
+    """The next value, and how long it was."""
+    content = heard(pipe)
+    return pickle.loads(content), len(content)
 
 
 def _received(pipe: Any, most: int, memory: str) -> tuple[dict[str, AnyArray], list[str]]:

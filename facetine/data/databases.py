@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any
 
 from facetine.data.addresses import without_password
 from facetine.data.allowed import SQLITE, must_be_allowed
-from facetine.data.questions import must_ask
+from facetine.data.questions import MAY_WRITE, must_ask
 from facetine.data.sql import LIMITS, QUOTED, memory_bytes, with_parameters, within_limit
 from facetine.data.suffixes import DATABASES
 from facetine.errors import DataError, FacetineError, listed
@@ -26,7 +26,6 @@ _ROWS_AT_ONCE = 50_000
 _BYTES_AT_ONCE = 1 << 24
 _SHORT = frozenset((int, float, bool, type(None)))
 """Types of cells that are as long as any other of theirs."""
-_MAY_WRITE = "ft.read(read_only=False) lets a query of yours change its database"
 _FUNCTION = 31
 _OF_ENGINES = frozenset(("information_schema", "pg_catalog", "mysql", "performance_schema", "sys"))
 _READING = (20, 21, _FUNCTION, 33)
@@ -119,7 +118,7 @@ def _gathered(fetch: Callable[[int], Sequence[Any]], names: Sequence[str]) -> pd
             raise DataError(f"read: the query gives more than {limits.memory}", "set_defaults(query_memory=…) gives it more")
         held += rows
         # Few rows first: how long they are shows when they are there.
-        step = max(1, min(10 * step, _ROWS_AT_ONCE, int(_BYTES_AT_ONCE / (taken / counted))))
+        step = max(1, min(10 * step, _ROWS_AT_ONCE, _BYTES_AT_ONCE * counted // max(taken, 1)))
         if len(held) >= _ROWS_AT_ONCE:
             blocks.append(_frame(held, names))
             held = []
@@ -210,7 +209,7 @@ def from_database(
         if refused:
             must_be_allowed(refused[0], None, SQLITE, "read", functions or (), DataError)
         if "not authorized" in said:
-            raise DataError("read: the query asks for more than reading of its database", _MAY_WRITE) from problem
+            raise DataError("read: the query asks for more than reading of its database", MAY_WRITE) from problem
         raise DataError(f"read: the query fails: {said[:200]}") from problem
     finally:
         engine.dispose()
@@ -318,6 +317,7 @@ def _shown(address: sqlalchemy.engine.URL) -> str:
 
 
 def _answered(connection: sqlalchemy.Connection, sql: str, parameters: Mapping[str, Any] | None) -> pd.DataFrame:
+    """The rows of a connection of SQLAlchemy."""
     import sqlalchemy
 
     streamed = connection.execution_options(stream_results=True)

@@ -10,7 +10,8 @@ from typing import Any, TypeAlias
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray
-from facetine.data.apart import ASKED_APART, apart
+from facetine.data.allowed import ASKED_APART
+from facetine.data.apart import apart
 from facetine.data.codebook import code_text
 from facetine.data.deferred import Deferred
 from facetine.data.kinds import column_of

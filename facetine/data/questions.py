@@ -13,7 +13,7 @@ from facetine.errors import DataError
 _ASKS = re.compile(r"(?:\s|--[^\n]*\n|/\*(?:(?!/\*|\*/).)*\*/|\()*(?:select|with|values|table)\b", re.IGNORECASE | re.DOTALL)
 _WORD = re.compile(r"\w+")
 _WRITES = re.compile(r"\binto\s+(?:outfile|dumpfile)\b", re.IGNORECASE)
-_MAY_WRITE = "ft.read(read_only=False) lets a query of yours change its database"
+MAY_WRITE = "ft.read(read_only=False) lets a query of yours change its database"
 _CLOCK = re.compile(
     r"\b(?:current_(?:timestamp|date|time)|(?:date|time|datetime|julianday|unixepoch)\s*\(\s*\)|strftime\s*\([^,()]*\))",
     re.IGNORECASE,
@@ -21,6 +21,13 @@ _CLOCK = re.compile(
 """How SQLite is asked for the hour (its documentation, "Date And Time Functions"), besides the text 'now'."""
 _DIALECTS = {"postgresql": "postgres", "cockroachdb": "postgres", "mariadb": "mysql", "mssql": "tsql"}
 _USUAL = {"current_timestamp": "now", "exploding_generate_series": "generate_series", "rand": "random"}
+_PARSED = frozenset(
+    (
+        "array", "and", "or", "like", "ilike", "between", "in", "exists", "is_nan", "xor", "ts_or_ds_to_date", "str_to_time",
+        "time_to_str", "date_str_to_date", "unix_to_time", "json_extract_scalar", "jsonb_extract", "jsonb_extract_scalar",
+    )
+)  # fmt: skip
+"""Names of the parser for conditions and conversions, which have the form of functions there."""
 _SAME = "DATE '2030-06-01' writes a day"
 
 
@@ -39,7 +46,7 @@ def must_ask(sql: str) -> None:
         raise DataError("read: the query has a remark that some servers run: /*! … */", "a query asks alone")
     if _ASKS.match(sql) is None:
         word = _WORD.search(sql)
-        raise DataError(f"read: a query asks, and this one begins with {word[0] if word else 'nothing'!r}", _MAY_WRITE)
+        raise DataError(f"read: a query asks, and this one begins with {word[0] if word else 'nothing'!r}", MAY_WRITE)
     if writes := _WRITES.search(sql):
         raise DataError(f"read: the query writes a file: {writes[0]}", "a query asks alone")
 
@@ -100,8 +107,8 @@ def _check_function(node: Any, where: str, more: Collection[str]) -> None:
     if isinstance(node, known.Anonymous | known.AnonymousAggFunc):
         must_be_allowed(str(node.name), len(node.expressions), SERVERS, where, more, DataError)
         return
-    # Conditions and conversions have the form of functions there, and one name for what dialects call differently.
+    # One name stands for what dialects call differently.
     names = [name.lower() for name in type(node).sql_names()]
     names = [_USUAL.get(name, name) for name in names]
-    if not any(name in SERVERS or name in more for name in names):
+    if not any(name in SERVERS or name in _PARSED or name in more for name in names):
         must_be_allowed(names[0], None, SERVERS, where, more, DataError)

@@ -55,6 +55,44 @@ def test_what_is_wrong_is_told_as_by_the_verbs(command, options, said, folder):
     assert not (folder / "a.svg").exists()
 
 
+def test_where_holds_for_a_figure_that_is_proposed_too(folder):
+    assert (
+        run(
+            folder,
+            "draw",
+            "wheels.csv",
+            "--where",
+            "age_days > 90",
+            "--keep",
+            "ph > 5.2",
+            "--numbers",
+            "n.csv",
+            "-q",
+            "-o",
+            "a.svg",
+        ).returncode
+        == 0
+    )
+    assert (
+        run(
+            folder, "draw", "wheels.csv", "--keep", "ph > 5.2 AND age_days > 90", "--numbers", "m.csv", "-q", "-o", "b.svg"
+        ).returncode
+        == 0
+    )
+    rows = [len((folder / name).read_text().splitlines()) for name in ("n.csv", "m.csv")]
+    assert rows[0] <= rows[1] < 241
+    wrong = run(folder, "draw", "wheels.csv", "--where", "age_dayz > 90", "-o", "c.svg")
+    assert "Did you mean 'age_days'" in wrong.stderr
+
+
+def test_several_distributions_stand_at_one_side(folder):
+    sides = ("--marginal", "top=histogram", "--marginal", "top=rug")
+    assert (
+        run(folder, "draw", "wheels.csv", "-m", "x=mass_kg", "-m", "y=ph", "-l", "points", *sides, "-q", "-o", "a.svg").returncode
+        == 0
+    )
+
+
 def test_the_check_sees_the_same_rows_kinds_and_scales(folder):
     given = ("wheels.csv", "-m", "x=cellar", "-m", "y=mass_kg", "-l", "points", "--kind", "cellar=category")
     found = run(folder, "check", *given, "--scale", "y=log", "--keep", "age_days > 1e9")

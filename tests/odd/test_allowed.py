@@ -1,7 +1,6 @@
 """What a plan's queries, expressions and addresses may use: functions by list, passwords by name, no address nearby."""
 
 import re
-import sqlite3
 from pathlib import Path
 
 import pytest
@@ -28,15 +27,9 @@ layers = ["points"]
 
 
 @pytest.fixture
-def folder(tmp_path, monkeypatch):
-    monkeypatch.chdir(tmp_path)
-    made = sqlite3.connect("cellar.db")
-    made.execute("CREATE TABLE t (a, b)")
-    made.executemany("INSERT INTO t VALUES (?, ?)", [(1, 2), (3, 4)])
-    made.commit()
-    made.close()
+def folder(cellar):
     Path("t.csv").write_text("a,b\n1,2\n3,4\n")
-    return tmp_path
+    return cellar
 
 
 def exported(source, more="", **options):

@@ -81,6 +81,15 @@ def test_a_quote_is_all_that_is_added(text):
     assert no_formula(text) in (text, f"'{text}")
 
 
+def test_a_plan_that_writes_no_numbers_quotes_none(tmp_path):
+    (tmp_path / "d.csv").write_text("a,b\n1,2\n")
+    (tmp_path / "plan.toml").write_text(
+        '[data.d]\nfile = "d.csv"\n[figure.f]\ndata = "d"\nmap = { x = "a", y = "b" }\nlayers = ["points"]\nspreadsheet = true\n'
+    )
+    (outcome,) = export_plan(tmp_path / "plan.toml", jobs=1)
+    assert "numbers = true" in str(outcome.error)
+
+
 def test_a_wish_is_yes_or_no():
     with pytest.raises(OptionError, match="spreadsheet"):
         figure().numbers(spreadsheet="yes")

@@ -1,7 +1,6 @@
 """Queries that would change a database, or write anything: none of them does, in Python, in a plan, or under its check."""
 
 import re
-import sqlite3
 from pathlib import Path
 
 import duckdb
@@ -56,14 +55,8 @@ FINE = [
 
 
 @pytest.fixture
-def database(tmp_path, monkeypatch):
-    monkeypatch.chdir(tmp_path)
-    made = sqlite3.connect("cellar.db")
-    made.execute("CREATE TABLE t (a, b)")
-    made.executemany("INSERT INTO t VALUES (?, ?)", [(1, 2), (3, 4)])
-    made.commit()
-    made.close()
-    return tmp_path / "cellar.db"
+def database(cellar):
+    return cellar / "cellar.db"
 
 
 def untouched(database, before):

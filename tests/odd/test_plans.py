@@ -10,9 +10,10 @@ from importlib.resources import files
 import pytest
 from odd.soundness import assert_clear
 
+import facetine as ft
 from facetine.batch.runner import export_plan
 from facetine.data.demo import write_demo_data
-from facetine.errors import FacetineError
+from facetine.errors import FacetineError, PlanError
 
 PLAN = (files("facetine.batch") / "demo_plan.toml").read_text("utf-8")
 MANY = int(os.environ.get("FACETINE_ODD", "120"))
@@ -81,6 +82,14 @@ def test_a_mistyped_plan_says_what_is_wrong_and_stays_in_its_folder(folder, part
         assert sorted(path.name for path in folder.parent.iterdir()) == ["here"]
     assert made
     assert refused
+
+
+@pytest.mark.parametrize("kind", ["figure", "data", "plate", "document", "codebook"])
+@pytest.mark.parametrize("value", ["5", "true", '"x"', "[1]"])
+def test_what_is_no_table_is_told(kind, value, tmp_path):
+    (tmp_path / "plan.toml").write_text(f"{kind} = {value}\n")
+    with pytest.raises(PlanError):
+        ft.plan(tmp_path / "plan.toml")
 
 
 def test_the_limits_of_queries_are_said_on_the_command_line(folder):
