@@ -25,7 +25,7 @@ class Inspection:
     def __init__(self, table: Table) -> None:
         from facetine.data.inspected import facts
 
-        self.table = table
+        self.table = table = table.sound()
         self.columns: list[ColumnFacts] = facts(table)
         """Each with name, kind, distinct, missing, range and hint."""
         self.suggestions = suggestions_for(table)
@@ -58,7 +58,7 @@ class Inspection:
         wide = [max(len(row[place]) for row in rows) for place in range(len(rows[0]))]
         lines = [f"{self.table.height:,} rows, {len(self.columns)} columns"]
         lines += ["  " + "  ".join(cell.ljust(room) for cell, room in zip(row, wide, strict=True)).rstrip() for row in rows]
-        lines += [f"hint: {one.hint}" for one in self.columns if one.hint]
+        lines += [f"hint: {hint}" for hint in self._hints()]
         lines += ["first rows:", *self._first_rows()]
         lines += ["figures to begin with:"] if self.suggestions else []
         lines += [line for one in self.suggestions for line in (f"  {one.sentence}", f"      {one.reason}")]
@@ -69,7 +69,7 @@ class Inspection:
 
         head = "".join(f"<th>{name}</th>" for name in _HEAD)
         body = "".join(f"<tr>{''.join(f'<td>{escape(cell)}</td>' for cell in row)}</tr>" for row in self._cells())
-        hints = "".join(f"<li>{escape(one.hint)}</li>" for one in self.columns if one.hint)
+        hints = "".join(f"<li>{escape(hint)}</li>" for hint in self._hints())
         first = escape("\n".join(self._first_rows()))
         shown = "".join(f"<dt><code>{escape(one.sentence)}</code></dt><dd>{escape(one.reason)}</dd>" for one in self.suggestions)
         return (
@@ -79,6 +79,9 @@ class Inspection:
             + f"<p>First rows</p><pre>{first}</pre>"
             + (f"<p>Figures to begin with</p><dl>{shown}</dl>" if shown else "")
         )
+
+    def _hints(self) -> list[str]:
+        return [*map(str, self.table.hints), *(one.hint for one in self.columns if one.hint)]
 
     def _cells(self) -> list[tuple[str, ...]]:
         """What is said of each column."""

@@ -53,9 +53,11 @@ class Suggestion(NamedTuple):
 
 def suggestions_for(table: Table, most: int = 3) -> list[Suggestion]:
     """Figures that suit the columns of a table: over time, of the two numbers that go together most, of groups, of one."""
+    table = table.sound()
     columns = [table.column(name) for name in table.names]
     told = [column for column in columns if not column.missing.all() and _distinct(column) > 1]
-    numbers = [column for column in told if column.kind == "number"]
+    every = [column for column in told if column.kind == "number"]
+    numbers = [column for column in every if not _counts_rows(column)] or every
     times = [column for column in told if column.kind == "time"]
     categories = [column for column in told if column.discrete and column.kind != "yes_no" and _distinct(column) <= _MOST_LEVELS]
     # A category that tells each row from all others is no color.
@@ -84,7 +86,7 @@ def _closest(table: Table, numbers: list[Column]) -> dict[str, str]:
     """The two numbers that go together most; numbers of rows are none."""
     from facetine.data.related import relations
 
-    names = [column.name for column in numbers if not _counts_rows(column)] or [column.name for column in numbers]
+    names = [column.name for column in numbers]
     found = relations(table, 1, names[:20]) if len(names) > 1 else []
     pair = (found[0].first, found[0].second) if found else (numbers[0].name, numbers[1].name)
     return {"x": pair[0], "y": pair[1]}

@@ -10,6 +10,8 @@ if TYPE_CHECKING:
     from facetine.data.deferred import Deferred
 
 _DUCK = "duckdb:///"
+NOTHING: Mapping[str, Any] = {}
+"""What is said of a table of which nothing is said."""
 
 
 def file_columns(
@@ -51,7 +53,9 @@ def file_columns(
         return apart("files", file, sql, said, where, late=False)
 
 
-def database_answer(address: str, sql: str, where: str, functions: Collection[str]) -> Mapping[str, Any]:
+def database_answer(
+    address: str, sql: str, where: str, functions: Collection[str], text: Mapping[str, Any] = NOTHING
+) -> Mapping[str, Any]:
     """What a query of a plan gives of a database: one SELECT of allowed functions, asked within bounds.
 
     Args:
@@ -59,28 +63,37 @@ def database_answer(address: str, sql: str, where: str, functions: Collection[st
         sql: The query.
         where: Who asks, for the error.
         functions: Those that it may call besides the listed ones.
+        text: What is said of the cells of its answer, as in `facetine.read`.
 
     Raises:
         DataError: It is something else, fails, or takes more time or memory than it may.
         OptionError: It would give other rows each time it runs.
     """
     from facetine.data.apart import apart
+    from facetine.data.containers import told_columns
     from facetine.data.questions import check_plain, check_server
     from facetine.data.sql import check_steady
+    from facetine.data.wishes import told_of_any
 
     if address.startswith(_DUCK):
         check_steady(sql, where, functions)
-        return apart("files", address.removeprefix(_DUCK), sql, {}, where)
+        return apart("files", address.removeprefix(_DUCK), sql, text, where)
     backend = address.partition(":")[0].partition("+")[0].lower() if "://" in address else "sqlite"
     if backend == "sqlite":
         check_plain(sql, where)
     else:
         check_server(sql, backend, where, functions)
-    return apart("database", address, sql, frozenset(functions), where)
+    columns = apart("database", address, sql, frozenset(functions), where)
+    return told_columns(columns, told_of_any(text, where), "the query", where)
 
 
 def stored_columns(
-    address: str, table: str, where: str, expected: Container[str], functions: Collection[str] | None = None
+    address: str,
+    table: str,
+    where: str,
+    expected: Container[str],
+    functions: Collection[str] | None = None,
+    text: Mapping[str, Any] = NOTHING,
 ) -> Deferred:
     """The columns of a table of a database, read when they are asked for.
 
@@ -90,48 +103,28 @@ def stored_columns(
         where: Who asks, for the error.
         expected: Columns that are likely to be asked for.
         functions: Those that a view may call besides the listed ones, of SQLite; None for any.
+        text: What is said of its cells, as in `facetine.read`.
 
     Raises:
         DataError: There is no such table; or, when a column is asked for, it has changed.
     """
     from facetine.data.apart import apart
-    from facetine.data.containers import deferred_table
+    from facetine.data.containers import TABLES_OF_DUCK, deferred_table, named_table
+    from facetine.data.wishes import told_of_any
+
+    told = told_of_any(text, where)
 
     def ask(sql: str) -> Mapping[str, Any]:
         if address.startswith(_DUCK):
-            return apart("files", address.removeprefix(_DUCK), sql, {}, where)
+            return apart("files", address.removeprefix(_DUCK), sql, {"kept": told.texts}, where)
         return apart("database", address, sql, functions, where)
 
     if address.startswith(_DUCK):
-        said = apart("files", address.removeprefix(_DUCK), _TABLES_OF_DUCK, {}, where)
+        said = apart("files", address.removeprefix(_DUCK), TABLES_OF_DUCK, {}, where)
     else:
         said = apart("tables", address, where)
     there = list(zip(said["schema"].tolist(), said["table"].tolist(), strict=True))
-    return deferred_table(ask, _named_table(table, there, where), where, expected)
-
-
-_TABLES_OF_DUCK = (
-    'SELECT schema, name AS "table" FROM (SELECT table_schema AS schema, table_name AS name FROM information_schema.tables '
-    "WHERE table_catalog NOT IN ('temp', 'system') UNION ALL SELECT '', table_name FROM information_schema.tables "
-    "WHERE table_schema = 'main' AND table_catalog NOT IN ('temp', 'system')) ORDER BY ALL"
-)
-
-
-def _named_table(table: str, there: Sequence[tuple[str, str]], where: str) -> str:
-    """A table as a query names it: by itself, or with its schema before a point.
-
-    Raises:
-        DataError: There is none of that name.
-    """
-    from facetine.data.sql import named
-    from facetine.errors import DataError, unknown
-
-    for schema, name in there:
-        if table == (f"{schema}.{name}" if schema else name):
-            return f"{named(schema)}.{named(name)}" if schema else named(name)
-    bare = [name for schema, name in there if not schema]
-    every = [*bare, *(f"{schema}.{name}" for schema, name in there if schema and name not in bare)]
-    raise unknown(DataError, where, "no table", table, every, "tables")
+    return deferred_table(ask, named_table(table, there, where), where, expected, table, told)
 
 
 def again(

@@ -6,8 +6,9 @@ import re
 from typing import Any
 
 from facetine.batch.making import Figures
-from facetine.batch.plan import Plan
+from facetine.batch.plan import Plain, Plan
 from facetine.batch.sources import Sources
+from facetine.data.wishes import known_beside
 from facetine.grammar.spec import spelled
 
 _EXPRESSION = re.compile(r"(?<![\w.])sql\(")
@@ -40,9 +41,7 @@ def _figure(plan: Plan, figures: Figures, name: str, written: dict[str, str]) ->
     if said.data is not None and said.data not in written:
         written[said.data] = variable(said.data)
         blocks.append(f"{variable(said.data)} = {_source(plan, said.data)}")
-    settings = plan.settings
-    books: list[Any] = [settings.codebook] if isinstance(settings.codebook, str) else list(settings.codebook or [])
-    books = [str(plan.folder / book) for book in books] + [book for book in (plan.codebook, said.codebook) if book]
+    books = _codebooks(plan, said.codebook)
     given, book = variable(said.data) if said.data is not None else "None", ""
     if books:
         book = f", codebook={books[0]!r}" if len(books) == 1 else f", codebook={books!r}"
@@ -53,6 +52,13 @@ def _figure(plan: Plan, figures: Figures, name: str, written: dict[str, str]) ->
     return blocks
 
 
+def _codebooks(plan: Plan, own: Plain) -> list[Any]:
+    """What is known of the columns of a figure: files of the plan, and tables of it and of the figure."""
+    said = plan.settings.codebook
+    files = [said] if isinstance(said, str) else list(said or [])
+    return [str(plan.folder / file) for file in files] + [book for book in (plan.codebook, own) if book]
+
+
 def _source(plan: Plan, name: str) -> str:
     """Whole files are read as Python would; a query, a database or an address is the plan's to ask, as it does for itself."""
     source = plan.data[name]
@@ -60,6 +66,10 @@ def _source(plan: Plan, name: str) -> str:
         return f"ft.plan({str(plan.said.path)!r}).table({name!r})"
     files = [str(file) for file in Sources(plan).files(source, f"data.{name}")]
     options = [f"{key}={value!r}" for key, value in {**source.text(), "names": source.names}.items() if value is not None]
+    if known_beside({}, Sources(plan).books(name)):
+        # What is a category there is read as it is written.
+        books = _codebooks(plan, {})
+        options.append(f"codebook={(books[0] if len(books) == 1 else books)!r}")
     return f"ft.read({', '.join([repr(files[0] if len(files) == 1 else files), *options])})"
 
 

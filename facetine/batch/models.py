@@ -22,6 +22,12 @@ class Part(BaseModel):
     """What the glossary calls it."""
 
 
+OF_TEXTS = ("delimiter", "encoding", "quote", "comment", "skip", "header")
+"""What may be said of texts with separators alone."""
+OF_CELLS = ("decimal", "thousands", "absent", "as_text")
+"""What may be said of the cells of any table."""
+
+
 class Settings(Part):
     """What holds for all figures of a plan."""
 
@@ -60,11 +66,18 @@ class Source(Part):
     comment: str | None = None
     skip: int | None = None
     header: bool | None = None
+    absent: list[str] | None = None
+    as_text: list[str] | None = None
 
     def text(self) -> Plain:
-        """What is said of a text, for `facetine.read`."""
-        names = ("delimiter", "decimal", "thousands", "encoding", "quote", "comment", "skip", "header")
+        """What is said of how a table is written, for `facetine.read`."""
+        names = (*OF_TEXTS, *OF_CELLS)
         return {name: value for name in names if (value := getattr(self, name)) is not None}
+
+    @property
+    def of_texts(self) -> list[str]:
+        """What is said that only texts with separators have."""
+        return [name for name in OF_TEXTS if getattr(self, name) is not None]
 
     @property
     def origins(self) -> int:

@@ -322,10 +322,11 @@ def _wrong_source(key: str, source: Source, data: Mapping[str, Source], places: 
         yield PlanError(f"{where}: limit and timeout are for what is fetched from an address", 'url = "https://…"')
     if source.names is not None and source.glob is None and not isinstance(source.file, list):
         yield PlanError(f"{where}: names is for several files", 'glob = "runs/*.csv"')
-    if source.text() and (source.origin is not None or source.database is not None):
+    unheard = list(source.text()) if source.origin is not None else source.of_texts if source.database is not None else []
+    if unheard:
         what = "made from another one" if source.origin is not None else "a database"
         other = f"it belongs to [data.{source.origin}]" if source.origin is not None else ""
-        yield PlanError(f"{where}: {next(iter(source.text()))} has no effect on a source that is {what}", other)
+        yield PlanError(f"{where}: {unheard[0]} has no effect on a source that is {what}", other)
     if source.database is not None and (source.sql is None) == (source.table is None):
         yield PlanError(f"{where}: a database is asked by sql, or for a table", 'sql = "SELECT …" or table = "wheels"')
     if source.database is None and source.table is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import shutil
 from collections.abc import Container, Mapping
@@ -16,6 +17,8 @@ from facetine.batch.inputs import Stamps, file_digest
 from facetine.batch.models import Source
 from facetine.batch.plan import Plain, Plan, with_password
 from facetine.data.addresses import reaching
+from facetine.data.codebook import Codebook
+from facetine.data.wishes import known_beside
 from facetine.errors import DataError, FacetineError, PlanError
 from facetine.expecting import Everything, Mentioned
 from facetine.querying import again, database_answer, file_columns, files_behind, queried, read_so_far, stored_columns
@@ -92,10 +95,18 @@ class Sources:
         if self.whole or any(asked_whole):
             return Everything()
         figures = [one for one in self.plan.figure.values() if one.data == name]
+        return Mentioned((one.model_dump(exclude_unset=True) for one in figures), self.books(name))
+
+    def books(self, name: str) -> list[Codebook]:
+        """The codebooks of all figures of a source, as far as they can be read: what is wrong is told by these figures."""
         settings = self.plan.settings
         files = [settings.codebook] if isinstance(settings.codebook, str) else settings.codebook or []
-        books = [*(self.plan.folder / one for one in files), self.plan.codebook, *(one.codebook for one in figures)]
-        return Mentioned((one.model_dump(exclude_unset=True) for one in figures), books)
+        figures = [one for one in self.plan.figure.values() if one.data == name]
+        found = list[Codebook]()
+        for book in (*(self.plan.folder / one for one in files), self.plan.codebook, *(one.codebook for one in figures)):
+            with contextlib.suppress(FacetineError, OSError):
+                found.append(Codebook.of(book))
+        return found
 
     def _is_file(self, name: str) -> bool:
         """Whether a query over a source asks its files themselves."""
@@ -113,12 +124,13 @@ class Sources:
         return self._of_files(name, source, f"data.{name}", source.sql)
 
     def _of_files(self, name: str, source: Source, where: str, sql: str | None) -> Any:
+        text: Plain = known_beside(source.text(), self.books(name), where)
         if source.database is not None:
             place = _beside(with_password(source.database, where, self.plan.allowed.variables), self.plan.folder)
             if sql is None:
-                return stored_columns(place, str(source.table), where, self.expected(name), self.plan.allowed.functions)
-            return database_answer(place, sql, where, self.plan.allowed.functions)
-        text: Plain = {**source.text(), "limit": source.limit, "timeout": source.timeout}
+                return stored_columns(place, str(source.table), where, self.expected(name), self.plan.allowed.functions, text)
+            return database_answer(place, sql, where, self.plan.allowed.functions, text)
+        text |= {"limit": source.limit, "timeout": source.timeout}
         files: Any = source.url if source.url is not None else self.files(source, where)
         text |= {"name": name, "names": source.names, "functions": self.plan.allowed.functions}
         with reaching(local=self.plan.allowed.local):

@@ -50,7 +50,10 @@ def be_quiet(command: A) -> A:
 
 def say_text(command: A) -> A:
     """Adds --read to a command."""
-    said = "Of a text: decimal=, or delimiter=;, likewise thousands, encoding, quote, comment, skip, header; repeatable."
+    said = (
+        "Of a table: decimal=, or thousands=, absent=[n.b., -999], as_text=plot; of a text also delimiter=;, encoding, quote, "
+        "comment, skip, header; repeatable."
+    )
     return click.option("--read", multiple=True, metavar="NAME=VALUE", help=said)(command)
 
 
@@ -357,7 +360,11 @@ def figure_of(
     from facetine.expecting import Everything, Mentioned
 
     said = [*map_, *layer, *kind, *rows.said, *(text for text in others if text is not None)]
-    columns = read_table(data, where, read, Everything() if proposed else Mentioned(said, codebook))
+    # What is a category, or a time by a pattern, is taken as it is written.
+    written = ("category", "ordered", "time:")
+    kept = {column: {"kind": "category"} for column, said in pairs(kind, "--kind").items() if said.startswith(written)}
+    expected = Everything() if proposed else Mentioned(said, codebook)
+    columns = read_table(data, where, read, expected, books=[*codebook, kept])
     # The kind of a column that is derived can be said when it is there.
     figure = rows.taken(ft.figure(columns, codebook=list(codebook) or None)).kinds(**pairs(kind, "--kind")).map(**mapped)
     if proposed:
@@ -373,7 +380,13 @@ def figure_of(
     return rows.finished(figure)
 
 
-def read_table(data: str, where: str, read: Sequence[str] = (), expected: Container[str] | None = None) -> Any:
+def read_table(
+    data: str,
+    where: str,
+    read: Sequence[str] = (),
+    expected: Container[str] | None = None,
+    books: Sequence[Any] = (),
+) -> Any:
     """The columns of a file, or of standard input for "-".
 
     Args:
@@ -381,9 +394,11 @@ def read_table(data: str, where: str, read: Sequence[str] = (), expected: Contai
         where: Who asks, for the error.
         read: What is said of a text.
         expected: Columns that are likely to be asked for; all where it is None.
+        books: Codebooks, whose categories stay as they are written.
     """
+    from facetine.data.wishes import known_beside
 
-    said = _text_said(read)
+    said = known_beside(_text_said(read), list(books) or None)
     if data == "pasted" and not Path(data).exists():
         from facetine.pasting import pasted_columns
 
@@ -405,6 +420,10 @@ def _text_said(read: Sequence[str]) -> Plain:
     """What --read says of a text."""
     said: Plain = dict(pairs(read, "--read"))
     said |= {name: read_value(said[name]) for name in ("skip", "header") if name in said}
+    for name in ("absent", "as_text"):
+        if name in said:
+            value = read_value(said[name])
+            said[name] = [str(one) for one in value] if isinstance(value, list) else [said[name]]
     if "delimiter" in said:
         said["delimiter"] = _SIGNS.get(said["delimiter"], said["delimiter"])
     return said

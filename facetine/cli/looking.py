@@ -42,7 +42,7 @@ def inspect(data: str, map_: Sequence[str], read: Sequence[str], codebook: Path 
     from facetine.files import write_whole
     from facetine.layers.suggest import suggest
 
-    table = taken_in(read_table(data, "inspect", read), "inspect")
+    table = taken_in(read_table(data, "inspect", read), "inspect").sound()
     found = facts(table)
     mapped = pairs(map_, "--map")
     wrong = [axis for axis in mapped if axis not in ("x", "y")]
@@ -92,9 +92,8 @@ def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
         missing = f"  {fact.missing:,} missing" if fact.missing else ""
         spread = sparkline(table.column(fact.name))
         _out(f"  {fact.name:<{name}}  {fact.kind:<8}  {fact.distinct:>6,} values  {spread:<12}  {fact.range}{missing}".rstrip())
-    for fact in found:
-        if fact.hint:
-            to_error(f"hint: {fact.hint}\n")
+    for hint in (*table.hints, *(fact.hint for fact in found if fact.hint)):
+        to_error(f"hint: {hint}\n")
     for suggestion in suggestions:
         _out(f"  {suggestion.layer}: {suggestion.reason}")
 

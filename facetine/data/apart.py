@@ -189,10 +189,9 @@ def _sent(pipe: Any, columns: Mapping[str, Any], notes: list[str]) -> None:
 
 
 def _of_database(address: str, sql: str, functions: Any, _where: str) -> dict[str, AnyArray]:
-    from facetine.data.containers import arrays_of
     from facetine.data.databases import from_database
 
-    return arrays_of(from_database(address, sql, functions=functions))
+    return from_database(address, sql, functions=functions)
 
 
 def _tables(address: str, _where: str) -> dict[str, AnyArray]:
@@ -225,7 +224,7 @@ def _of_rows(columns: Any, query: str, where: str) -> dict[str, AnyArray]:
         return found
 
 
-_OF_DATABASES = ("duckdb", "pandas", "sqlalchemy", "facetine.data.containers", "facetine.data.databases")
+_OF_DATABASES = ("duckdb", "sqlalchemy", "facetine.data.containers", "facetine.data.databases")
 _IMPORTS = {"database": _OF_DATABASES, "tables": _OF_DATABASES}
 _TASKS: dict[str, Callable[..., dict[str, AnyArray]]] = {
     "database": _of_database,

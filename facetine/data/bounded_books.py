@@ -6,6 +6,7 @@ import re
 import zipfile
 from pathlib import Path
 
+from facetine.data.grids import Merged
 from facetine.data.zipped import must_unpack_to_little
 from facetine.errors import DataError
 
@@ -14,6 +15,8 @@ MOST_CELLS = 5_000_000
 _WIDEST = 16_384
 """Columns of a sheet, by the format (ECMA-376, part 1, section 18.3.1)."""
 _PIECE = 1 << 20
+_MOST_MERGED = 50_000
+_MERGED = re.compile(rb"<(?:\w+:)?mergeCell\s[^>]*?ref=[\"']([A-Z]{1,3})(\d{1,7}):([A-Z]{1,3})(\d{1,7})[\"']")
 _CELL, _ROW = re.compile(rb"<(?:\w+:)?c[\s/>]"), re.compile(rb"<(?:\w+:)?row[\s/>]")
 
 
@@ -44,3 +47,39 @@ def _count(book: zipfile.ZipFile, part: zipfile.ZipInfo, file: Path, where: str)
                 raise DataError(f"{where}: {file.name} has a sheet of more than {MOST_CELLS:,} cells", "as .csv it is read")
             if cells > _WIDEST * (rows + 1):
                 raise DataError(f"{where}: {file.name} has a row of more than {_WIDEST:,} cells", "no sheet is that wide")
+
+
+def merged_ranges(file: Path, part: str) -> list[Merged]:
+    """The ranges of a sheet that are one cell, by rows and columns counted from 1; none where there are too many to mean it.
+
+    Args:
+        file: The workbook.
+        part: The sheet's place in it.
+    """
+    found: list[Merged] = []
+    with zipfile.ZipFile(file) as book:
+        if part.lstrip("/") not in book.namelist():
+            return []
+        with book.open(part.lstrip("/")) as stream:
+            kept = b""
+            while piece := stream.read(_PIECE):
+                text = kept + piece
+                for left, top, right, bottom in _MERGED.findall(text):
+                    found.append(Merged(int(top), column_number(left), int(bottom), column_number(right)))
+                end = max(text.rfind(b"<"), 0)
+                kept = text[end:][:256]
+                if len(found) > _MOST_MERGED:
+                    return []
+    return found
+
+
+def column_number(letters: str | bytes) -> int:
+    """A column of a sheet, counted from 1.
+
+    >>> column_number("AB")
+    28
+    """
+    number = 0
+    for letter in letters.upper() if isinstance(letters, bytes) else letters.upper().encode():
+        number = 26 * number + letter - 64
+    return number

@@ -54,6 +54,11 @@ class Entry:
         return (self.words or {}).get(code_text(code), code)
 
     @property
+    def stays_text(self) -> bool:
+        """Whether a column is taken as it is written: it holds categories, or the codebook says how its texts are read."""
+        return self.kind in ("category", "ordered") or any((self.decimal, self.thousands, self.pattern))
+
+    @property
     def flag_words(self) -> tuple[str, ...]:
         """The categories that flags make, in their order: those of the flags, that of several and that of none."""
         several = [word for word in (self.both, self.none) if word is not None]

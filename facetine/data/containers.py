@@ -11,8 +11,10 @@ from typing import Any
 import numpy as np
 
 from facetine.core.arrays import AnyArray, in_zone, zone_of
+from facetine.data.cells import taken_columns
 from facetine.data.databases import from_database
 from facetine.data.deferred import Deferred
+from facetine.data.dialect import UNTOLD, Told
 from facetine.data.sql import LIMITS, answer, engine_bounds, held_answer, memory_bytes, must_have_room, named, shut
 from facetine.data.suffixes import ARROW, BOOKS, DUCK
 from facetine.data.workbooks import sheet_columns
@@ -23,52 +25,65 @@ _STREAM, _OLD = b"\xff\xff\xff\xff", b"FEA1"
 """What Arrow streams, and files of the first version, begin with."""
 
 
-def held_columns(file: Path, part: str | None, where: str) -> dict[str, AnyArray]:
-    """The columns of a workbook's sheet, an Arrow file, or a table of a database.
+def held_columns(file: Path, part: str | None, where: str, told: Told = UNTOLD) -> dict[str, AnyArray]:
+    """The columns of a workbook's sheet, an Arrow file, or a table of a database; what is to be told of them is told.
 
     Args:
         file: One of the suffixes of HELD.
         part: A sheet, a range or a table; the first sheet, or the only table, where it is None.
         where: Who asks, for the error.
+        told: What the analyst says of it.
 
     Raises:
         DataError: It holds no such table.
     """
     suffix = file.suffix.lower()
     if suffix in BOOKS:
-        columns, notes = sheet_columns(file, part, where)
+        columns, notes = sheet_columns(file, part, where, told)
         note(notes)
         return columns
     if suffix in ARROW:
-        return _of_arrow(file, where)
-    return database_columns(file, part, None, None, where)
+        columns, notes = taken_columns(_of_arrow(file, where), told, typed=True)
+        told.must_know(columns, where)
+        note(notes)
+        return columns
+    return database_columns(file, part, None, None, where, told)
 
 
 def database_columns(
-    file: Path, table: str | None, sql: str | None, parameters: Mapping[str, Any] | None, where: str
+    file: Path,
+    table: str | None,
+    sql: str | None,
+    parameters: Mapping[str, Any] | None,
+    where: str,
+    told: Told = UNTOLD,
 ) -> dict[str, AnyArray]:
-    """A table of a database that is one file, or what a query of it gives.
+    """A table of a database that is one file, or what a query of it gives; what is to be told of it is told.
 
     Raises:
         DataError: It is none, has no such table, or several where none is said; or the query fails.
     """
     asked = f"SELECT * FROM {_table_of(file, table, where)}" if sql is None else sql
-    if _holds_duck(file):
-        return _of_duck(file, asked, parameters, where)
-    return arrays_of(from_database(str(file), asked, parameters))
+    columns = _of_duck(file, asked, parameters, where) if _holds_duck(file) else from_database(str(file), asked, parameters)
+    return told_columns(columns, told, file.name, where)
 
 
-def arrays_of(frame: Any) -> dict[str, AnyArray]:
-    """The columns of a pandas frame as arrays."""
-    return {str(name): _array_of(frame[name]) for name in frame.columns}
+def told_columns(columns: Mapping[str, AnyArray], told: Told, name: str, where: str) -> dict[str, AnyArray]:
+    """The columns of a database, taken as those of all sources are; what is to be told of them is told.
 
+    Args:
+        columns: As its driver gives them.
+        told: What the analyst says of them.
+        name: What the database is called.
+        where: Who asks, for the error.
 
-def _array_of(series: Any) -> AnyArray:
-    zone = getattr(series.dtype, "tz", None)
-    if zone is None:
-        plain: AnyArray = series.to_numpy()
-        return plain
-    return in_zone(series.dt.tz_convert("UTC").dt.tz_localize(None).to_numpy(), str(zone))
+    Raises:
+        MappingError: Something is said of a column that there is not.
+    """
+    told.must_know(columns, where)
+    made, notes = taken_columns(columns, told)
+    note(f"{name}: {one}" for one in notes)
+    return made
 
 
 def _holds_duck(file: Path) -> bool:
@@ -81,17 +96,39 @@ def _table_of(file: Path, table: str | None, where: str) -> str:
     Raises:
         DataError: There is no such table, or there are several where none is said.
     """
-    tables = _tables_of_duck(file, where) if _holds_duck(file) else _tables_of_sqlite(file, where)
+    there = _tables_of_duck(file, where) if _holds_duck(file) else _tables_of_sqlite(file, where)
+    tables = said_tables(there)
     if table is None and len(tables) != 1:
         some = ", ".join(tables[:8])
         first = f"{file.name}#{tables[0]}" if tables else "a file with a table"
         raise DataError(f"{where}: {file.name} holds {len(tables) or 'no'} tables: {some}", f"one of them: {first}")
-    if table is not None and table not in tables:
-        raise unknown(DataError, f"{where}: {file.name}", "no table", table, tables, "tables")
-    return named(table or tables[0])
+    return named_table(table or tables[0], there, f"{where}: {file.name}")
 
 
-def deferred_held(file: Path, part: str | None, where: str, expected: Container[str]) -> Deferred | None:
+def named_table(table: str, there: Sequence[tuple[str, str]], where: str) -> str:
+    """A table as a query names it: by itself, or with its schema before a point.
+
+    Args:
+        table: As the analyst calls it.
+        there: Schemas and names of all tables, "" for the schema in which a bare name is looked up.
+        where: Who asks, for the error.
+
+    Raises:
+        DataError: There is none of that name.
+    """
+    for schema, name in there:
+        if table == (f"{schema}.{name}" if schema else name):
+            return f"{named(schema)}.{named(name)}" if schema else named(name)
+    raise unknown(DataError, where, "no table", table, said_tables(there), "tables")
+
+
+def said_tables(there: Sequence[tuple[str, str]]) -> list[str]:
+    """Tables as an analyst calls them: with their schema where a bare name does not find them."""
+    bare = [name for schema, name in there if not schema]
+    return [*bare, *(f"{schema}.{name}" for schema, name in there if schema and name not in bare)]
+
+
+def deferred_held(file: Path, part: str | None, where: str, expected: Container[str], told: Told = UNTOLD) -> Deferred | None:
     """The columns of an Arrow file, or of a table of a database, read when they are asked for; None for a workbook.
 
     Raises:
@@ -101,17 +138,27 @@ def deferred_held(file: Path, part: str | None, where: str, expected: Container[
     if suffix in BOOKS:
         return None
     if suffix in ARROW:
-        return Deferred(_names_of_arrow(file, where), lambda some: _of_arrow(file, where, some), where, expected=expected)
+        names = _names_of_arrow(file, where)
+        told.must_know(names, where)
+        some = lambda some: taken_columns(_of_arrow(file, where, some), told, typed=True)[0]  # noqa: E731
+        return Deferred(names, some, where, expected=expected)
     table = _table_of(file, part, where)
     ask: Callable[[str], dict[str, AnyArray]]
     if _holds_duck(file):
         ask = partial(_of_duck, file, parameters=None, where=where)
     else:
-        ask = lambda sql: arrays_of(from_database(str(file), sql, None))  # noqa: E731
-    return deferred_table(ask, table, where, expected)
+        ask = lambda sql: from_database(str(file), sql, None)  # noqa: E731
+    return deferred_table(ask, table, where, expected, file.name, told)
 
 
-def deferred_table(ask: Callable[[str], Mapping[str, AnyArray]], table: str, where: str, expected: Container[str]) -> Deferred:
+def deferred_table(
+    ask: Callable[[str], Mapping[str, AnyArray]],
+    table: str,
+    where: str,
+    expected: Container[str],
+    name: str,
+    told: Told = UNTOLD,
+) -> Deferred:
     """The columns of a table of a database, read when they are asked for.
 
     Args:
@@ -119,35 +166,47 @@ def deferred_table(ask: Callable[[str], Mapping[str, AnyArray]], table: str, whe
         table: The table, as a query names it.
         where: Who asks, for the error.
         expected: Columns that are likely to be asked for.
+        name: What the database is called.
+        told: What the analyst says of the table.
     """
+    known = list(ask(f"SELECT * FROM {table} WHERE 1 = 0"))
+    told.must_know(known, where)
 
     def fetch(names: Sequence[str]) -> Mapping[str, AnyArray]:
-        return ask(f"SELECT {', '.join(map(named, names))} FROM {table}")
+        columns = ask(f"SELECT {', '.join(map(named, names))} FROM {table}")
+        made, notes = taken_columns(columns, told)
+        note(f"{name}: {one}" for one in notes)
+        return made
 
-    return Deferred(list(ask(f"SELECT * FROM {table} WHERE 1 = 0")), fetch, where, expected=expected, ordered=False)
+    return Deferred(known, fetch, where, expected=expected, ordered=False)
 
 
-def _tables_of_sqlite(file: Path, where: str) -> list[str]:
+def _tables_of_sqlite(file: Path, where: str) -> list[tuple[str, str]]:
     import sqlite3
 
     asked = "SELECT name FROM sqlite_master WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite_%' ORDER BY name"
     try:
         opened = sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)
         try:
-            return [row[0] for row in opened.execute(asked)]
+            names = [str(row[0]) for row in opened.execute(asked)]
         finally:
             opened.close()
     except sqlite3.Error as problem:
         raise DataError(f"{where}: {file.name} is no database that can be read: {problem}") from problem
+    return [("", name) for name in names] + [("main", name) for name in names]
 
 
-def _tables_of_duck(file: Path, where: str) -> list[str]:
-    return [
-        str(name)
-        for name in _of_duck(
-            file, "SELECT table_name FROM information_schema.tables WHERE table_catalog <> 'temp' ORDER BY 1", None, where
-        )["table_name"]
-    ]
+TABLES_OF_DUCK = (
+    'SELECT schema, name AS "table" FROM (SELECT table_schema AS schema, table_name AS name FROM information_schema.tables '
+    "WHERE table_catalog NOT IN ('temp', 'system') UNION ALL SELECT '', table_name FROM information_schema.tables "
+    "WHERE table_schema = 'main' AND table_catalog NOT IN ('temp', 'system')) ORDER BY ALL"
+)
+"""Asks a DuckDB file for its tables, each with its schema."""
+
+
+def _tables_of_duck(file: Path, where: str) -> list[tuple[str, str]]:
+    said = _of_duck(file, TABLES_OF_DUCK, None, where)
+    return list(zip(map(str, said["schema"]), map(str, said["table"]), strict=True))
 
 
 def _of_duck(file: Path, sql: str, parameters: Mapping[str, Any] | None, where: str) -> dict[str, AnyArray]:

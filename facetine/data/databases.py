@@ -6,26 +6,25 @@ import contextlib
 import re
 import sqlite3
 import threading
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Collection, Mapping
 from functools import partial
+from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from facetine.core.arrays import AnyArray
 from facetine.data.addresses import without_password
 from facetine.data.allowed import SQLITE, must_be_allowed
+from facetine.data.counted import Counted
+from facetine.data.gathered import gathered
 from facetine.data.questions import MAY_WRITE, must_ask
-from facetine.data.sql import LIMITS, QUOTED, memory_bytes, with_parameters, within_limit
+from facetine.data.sql import LIMITS, QUOTED, with_parameters, within_limit
 from facetine.data.suffixes import DATABASES
 from facetine.errors import DataError, FacetineError, listed
 
 if TYPE_CHECKING:
-    import pandas as pd
     import sqlalchemy
 
-_ROWS_AT_ONCE = 50_000
-_BYTES_AT_ONCE = 1 << 24
-_SHORT = frozenset((int, float, bool, type(None)))
-"""Types of cells that are as long as any other of theirs."""
 _FUNCTION = 31
 _OF_ENGINES = frozenset(("information_schema", "pg_catalog", "mysql", "performance_schema", "sys"))
 _READING = (20, 21, _FUNCTION, 33)
@@ -44,7 +43,9 @@ def is_connection(source: object) -> bool:
     return maker == "sqlalchemy" or (callable(getattr(source, "cursor", None)) and callable(getattr(source, "commit", None)))
 
 
-def from_connection(connection: Any, sql: str | None, parameters: Mapping[str, Any] | None = None) -> pd.DataFrame:
+def from_connection(
+    connection: Any, sql: str | None, parameters: Mapping[str, Any] | None = None, counted: Counted | None = None
+) -> dict[str, AnyArray]:
     """What a query gives on a connection that is open, and stays so.
 
     Raises:
@@ -57,14 +58,14 @@ def from_connection(connection: Any, sql: str | None, parameters: Mapping[str, A
         raise DataError("read: a connection is a database, so a query is needed", 'sql="SELECT …"')
     if isinstance(connection, sqlalchemy.Engine):
         with connection.connect() as opened:
-            return from_connection(opened, sql, parameters)
+            return from_connection(opened, sql, parameters, counted)
     named = with_parameters(sql, parameters, "$" if type(connection).__module__.startswith("_duckdb") else ":", "read")
     try:
         if not isinstance(connection, sqlalchemy.Connection):
             # It may belong to this thread alone, in which nothing could end it.
-            return _fetched(connection, named, parameters)
-        answered, ended = partial(_answered, connection, named, parameters), partial(_ended, connection)
-        return within_limit(answered, ended, "read", LIMITS.get().seconds, DataError)
+            return _fetched(connection, named, parameters, counted)
+        answered, ended = partial(_answered, connection, named, parameters, counted), partial(_ended, connection)
+        return _rows(within_limit(answered, ended, "read", LIMITS.get().seconds, DataError))
     except DataError:
         raise
     except Exception as problem:
@@ -72,7 +73,7 @@ def from_connection(connection: Any, sql: str | None, parameters: Mapping[str, A
         raise DataError(f"read: the query fails: {said[:200]}") from problem
 
 
-def _fetched(connection: Any, sql: str, parameters: Mapping[str, Any] | None) -> pd.DataFrame:
+def _fetched(connection: Any, sql: str, parameters: Mapping[str, Any] | None, counted: Counted | None) -> dict[str, AnyArray]:
     """The rows of a connection of the standard interface (PEP 249)."""
     late: list[bool] = []
 
@@ -88,7 +89,7 @@ def _fetched(connection: Any, sql: str, parameters: Mapping[str, Any] | None) ->
     try:
         cursor = connection.cursor()
         cursor.execute(sql, dict(parameters)) if parameters else cursor.execute(sql)
-        return _gathered(cursor.fetchmany, [column[0] for column in cursor.description or ()])
+        return gathered(cursor.fetchmany, [column[0] for column in cursor.description or ()], counted)
     except Exception as problem:
         if late and not isinstance(problem, FacetineError):
             said = f"read: the query took longer than {seconds:g} seconds and was ended"
@@ -96,56 +97,6 @@ def _fetched(connection: Any, sql: str, parameters: Mapping[str, Any] | None) ->
         raise
     finally:
         watch.cancel()
-
-
-def _gathered(fetch: Callable[[int], Sequence[Any]], names: Sequence[str]) -> pd.DataFrame:
-    """Rows, fetched in parts whose bytes are counted, so that a result which has no place in memory ends as an error.
-
-    Raises:
-        DataError: They take more memory than they may.
-    """
-    import pandas as pd
-
-    limits = LIMITS.get()
-    most, taken, counted = memory_bytes(limits.memory), 0, 0
-    blocks: list[pd.DataFrame] = []
-    held: list[Any] = []
-    step = 1
-    while rows := fetch(step):
-        size = _bytes_of(rows)
-        taken, counted = taken + size, counted + len(rows)
-        if taken > most:
-            raise DataError(f"read: the query gives more than {limits.memory}", "set_defaults(query_memory=…) gives it more")
-        held += rows
-        # Few rows first: how long they are shows when they are there.
-        step = max(1, min(10 * step, _ROWS_AT_ONCE, _BYTES_AT_ONCE * counted // max(taken, 1)))
-        if len(held) >= _ROWS_AT_ONCE:
-            blocks.append(_frame(held, names))
-            held = []
-    if held or not blocks:
-        blocks.append(_frame(held, names))
-    return pd.concat(blocks, ignore_index=True) if len(blocks) > 1 else blocks[0]
-
-
-def _frame(rows: list[Any], names: Sequence[str]) -> pd.DataFrame:
-    import pandas as pd
-
-    made = pd.DataFrame.from_records(rows, columns=list(names), coerce_float=True)
-    for place, kind in enumerate(made.dtypes):
-        if isinstance(kind, pd.DatetimeTZDtype):
-            # Servers write instants in the zone of a session, which says nothing of them.
-            made.isetitem(place, made.iloc[:, place].dt.tz_convert("UTC"))
-    return made
-
-
-def _bytes_of(rows: Sequence[Any]) -> int:
-    """About how much memory rows take: texts by their lengths, all else as numbers."""
-    total = 0
-    for column in zip(*rows, strict=True):
-        total += 16 * len(column)
-        if not set(map(type, column)) <= _SHORT:
-            total += sum(len(cell) for cell in column if isinstance(cell, str | bytes | list | dict))
-    return total
 
 
 def _interrupted(connection: Any) -> None:
@@ -162,7 +113,8 @@ def from_database(
     *,
     read_only: bool = True,
     functions: Collection[str] | None = None,
-) -> pd.DataFrame:
+    counted: Counted | None = None,
+) -> dict[str, AnyArray]:
     """What a query of a database gives.
 
     Args:
@@ -171,11 +123,14 @@ def from_database(
         parameters: Values of its places, written :name.
         read_only: Whether the query may change nothing: the database is asked to hold it to that, and all is rolled back.
         functions: Those of SQLite that it may call besides the listed ones; None for any.
+        counted: Says on the screen how many rows have come.
+
+    Returns:
+        Arrays of shape (n,), as `gathered` gives them.
 
     Raises:
         DataError: There is no such database, the query fails, or it takes more time or memory than it may.
     """
-    import pandas as pd
     import sqlalchemy
 
     address, refused = _address(source), list[str]()
@@ -193,18 +148,15 @@ def from_database(
             named = with_parameters(sql, parameters, ":", "read")
             if read_only:
                 _locked(connection, functions, refused)
-            answered, ended = partial(_answered, connection, named, parameters), partial(_ended, connection)
-            try:
-                found = within_limit(answered, ended, "read", LIMITS.get().seconds, DataError)
-            except sqlalchemy.exc.ResourceClosedError:
-                # A statement that gives no rows, such as an update.
-                if read_only:
-                    raise
-                found = pd.DataFrame()
             if not read_only:
-                connection.commit()
-            return found
-    except (sqlalchemy.exc.SQLAlchemyError, pd.errors.DatabaseError) as problem:
+                # A statement that changes something may give no rows.
+                found = _answered(connection, named, parameters, counted, kept=True)
+                return found or {}
+            answered, ended = partial(_answered, connection, named, parameters, counted), partial(_ended, connection)
+            return _rows(within_limit(answered, ended, "read", LIMITS.get().seconds, DataError))
+    except FacetineError:
+        raise
+    except Exception as problem:
         said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
         if refused:
             must_be_allowed(refused[0], None, SQLITE, "read", functions or (), DataError)
@@ -316,19 +268,64 @@ def _shown(address: sqlalchemy.engine.URL) -> str:
     )
 
 
-def _answered(connection: sqlalchemy.Connection, sql: str, parameters: Mapping[str, Any] | None) -> pd.DataFrame:
-    """The rows of a connection of SQLAlchemy."""
+def _answered(
+    connection: sqlalchemy.Connection, sql: str, parameters: Mapping[str, Any] | None, counted: Counted | None, kept: bool = False
+) -> dict[str, AnyArray] | None:
+    """The rows of a connection of SQLAlchemy, as its driver gives them; None for a statement that gives none.
+
+    Args:
+        connection: An open one.
+        sql: The query, with its places as :name.
+        parameters: Their values.
+        counted: Says on the screen how many rows have come.
+        kept: Whether what the statement changes is kept.
+    """
     import sqlalchemy
 
-    streamed = connection.execution_options(stream_results=True)
-    found = streamed.execute(sqlalchemy.text(_plainly_quoted(sql)), dict(parameters or {}))
-    names = list(found.keys())
-    return _gathered(lambda count: list(map(tuple, found.fetchmany(count))), names)
+    compiled: Any = sqlalchemy.text(_plainly_quoted(sql)).compile(dialect=connection.dialect)
+    values = compiled.construct_params(dict(parameters or {}))
+    driver: Any = connection.connection.driver_connection
+    cursor = driver.cursor() if kept else _cursor(driver)
+    try:
+        cursor.execute(str(compiled), tuple(values[name] for name in compiled.positiontup) if compiled.positional else values)
+        names = None if cursor.description is None else [str(column[0]) for column in cursor.description]
+        found = None if names is None else gathered(cursor.fetchmany, names, counted)
+        if kept:
+            driver.commit()
+        return found
+    finally:
+        with contextlib.suppress(Exception):
+            cursor.close()
+
+
+def _cursor(driver: Any) -> Any:
+    """A cursor that leaves rows with the server until they are fetched, where the driver has one."""
+    maker = type(driver).__module__.partition(".")[0]
+    if maker in ("psycopg", "psycopg2"):
+        cursor = driver.cursor() if driver.autocommit else driver.cursor(name="facetine")
+        if maker == "psycopg":
+            # Decimals would be made floats one by one.
+            cursor.adapters.register_loader("numeric", import_module("psycopg.types.numeric").FloatLoader)
+        return cursor
+    if maker == "pymysql":
+        return driver.cursor(import_module("pymysql.cursors").SSCursor)
+    return driver.cursor()
 
 
 def _plainly_quoted(sql: str) -> str:
     """A query whose quoted texts hold no places for values: SQLAlchemy would see them there too."""
     return QUOTED.sub(lambda found: _PLACE.sub(r"\\:", found[0]), sql)
+
+
+def _rows(found: dict[str, AnyArray] | None) -> dict[str, AnyArray]:
+    """What a query gave.
+
+    Raises:
+        DataError: It gave no rows, and no columns either.
+    """
+    if found is None:
+        raise DataError("read: the query gives no rows", 'such as "SELECT * FROM wheels"')
+    return found
 
 
 def _ended(connection: sqlalchemy.Connection) -> None:

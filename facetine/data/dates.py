@@ -58,6 +58,13 @@ def dates_of(texts: list[str], loose: bool = False) -> Dates | None:
     return Dates(tuple(micro), pattern, other, None, (first,), "%H" not in pattern)
 
 
+def dates_among(texts: list[str]) -> tuple[Dates, set[str]] | None:
+    """Texts as dates of one spelling, and those of them that are none; None where none is, or where there are two spellings."""
+    dated = [text for text in texts if _form(text, loose=False) is not None]
+    found = dates_of(dated) if dated else None
+    return None if found is None or found.micro is None else (found, set(texts) - set(dated))
+
+
 def _form(text: str, loose: bool) -> str | None:
     """The spelling of a date, without which of its parts is the day."""
     if _ISO.fullmatch(text) or (loose and _SHORT.fullmatch(text)):

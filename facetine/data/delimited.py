@@ -7,8 +7,9 @@ from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 from facetine.core.arrays import AnyArray
-from facetine.data.cells import typed
+from facetine.data.cells import Taken, objects, of_text
 from facetine.data.dialect import Dialect, Told, decoded, lines_of
+from facetine.data.digits import Signs
 from facetine.data.sniffing import dialect_of, has_row_names, is_tailed
 from facetine.errors import DataError
 
@@ -57,13 +58,20 @@ def delimited(texts: Sequence[Text], told: Told, where: str) -> tuple[dict[str, 
         for name, cells in columns.items():
             cells.extend(own[name])
     assert first is not None
-    return {name: typed(cells, first[1].decimal, parts) for name, cells in columns.items()}, notes
+    called = texts[0].name if len(texts) == 1 else f"{texts[0].name} with {len(texts) - 1} more"
+    made = dict[str, AnyArray]()
+    for name, cells in columns.items():
+        taken = of_text(cells, name, told, Signs(first[1].decimal, parts), sure=first[1].sure) or Taken(objects(cells))
+        made[name] = taken.array
+        notes += [f"{called}: {one}" for one in taken.notes]
+    told.must_know(columns, where)
+    return made, notes
 
 
 def notes_of(dialect: Dialect, told: Told, name: str, usual: str) -> list[str]:
     """What was found out of a file and not said by the analyst."""
     plain = Dialect()._asdict() | {"delimiter": usual}
-    found = dialect._replace(**{key: plain[key] for key, value in told._asdict().items() if value is not None})
+    found = dialect._replace(**{key: plain[key] for key, value in told.of_a_text().items()})
     said = found.said(usual)
     return [f"{name} is read with {said[0]}; {said[1]} says so"] if said is not None else []
 

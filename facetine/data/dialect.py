@@ -8,9 +8,11 @@ from __future__ import annotations
 import codecs
 import csv
 import io
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any, NamedTuple
 
+from facetine.data.digits import THOUSANDS, Signs
+from facetine.data.table import no_column
 from facetine.errors import DataError, OptionError, listed, told
 
 _SIGN_NAMES = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars", " ": "blanks"}
@@ -40,6 +42,8 @@ class Dialect(NamedTuple):
     """Whether the first line holds the names."""
     names: tuple[str, ...] = ()
     """Those that a remark before the table holds."""
+    sure: bool = True
+    """Whether something tells a comma before decimals from one between thousands, where there is any."""
 
     def said(self, usual: str) -> tuple[str, str] | None:
         """What differs from the plain form, in words, and how it is written; None for nothing.
@@ -64,7 +68,7 @@ class Dialect(NamedTuple):
 
 
 class Told(NamedTuple):
-    """What the analyst says of a text; None where it is to be found out."""
+    """What the analyst says of a table; None where it is to be found out."""
 
     delimiter: str | None = None
     decimal: str | None = None
@@ -74,6 +78,41 @@ class Told(NamedTuple):
     comment: str | None = None
     skip: int | None = None
     header: bool | None = None
+    absent: tuple[str, ...] = ()
+    """Texts that mean "no value"."""
+    as_text: tuple[str, ...] = ()
+    """Columns that are taken as they are written."""
+    kept: tuple[str, ...] = ()
+    """Columns that are taken so where there are such: a codebook may know columns of other tables too."""
+    categories: tuple[str, ...] = ()
+    """Columns of which more is known than can be seen: what few texts beside numbers mean is said elsewhere."""
+
+    @property
+    def signs(self) -> Signs:
+        """How numbers are written, as far as it is said."""
+        decimal = self.decimal or "."
+        usual = THOUSANDS[decimal] if self.decimal is not None else ""
+        return Signs(decimal, usual if self.thousands is None else self.thousands)
+
+    def of_a_text(self) -> dict[str, Any]:
+        """What is said that only texts with separators have, and of their numbers."""
+        return {name: value for name, value in self._asdict().items() if name in Dialect._fields and value is not None}
+
+    @property
+    def texts(self) -> tuple[str, ...]:
+        """The columns that are taken as they are written."""
+        return (*self.as_text, *self.kept)
+
+    def must_know(self, columns: Iterable[str], where: str) -> None:
+        """Refuses a column that there is not.
+
+        Raises:
+            MappingError: There is none of that name.
+        """
+        known = list(columns)
+        for name in self.as_text:
+            if name not in known:
+                raise no_column(name, known, where, "as_text")
 
     def check(self, where: str) -> None:
         """Refuses what can't be.
@@ -99,12 +138,19 @@ class Told(NamedTuple):
             raise OptionError(f"{where}: skip is a number of lines, not {told(self.skip)}")
         if self.header is not None and not isinstance(self.header, bool):
             raise OptionError(f"{where}: header is True or False, not {told(self.header)}")
+        for name, of in (("absent", "texts"), ("as_text", "columns")):
+            if not all(isinstance(word, str) for word in getattr(self, name)):
+                raise OptionError(f"{where}: {name} is a list of {of}, not {told(getattr(self, name))}")
         if self.encoding is not None:
             try:
                 codecs.lookup(self.encoding)
             except (LookupError, TypeError, ValueError) as problem:
                 said = f"{where}: no encoding {told(self.encoding)}"
                 raise OptionError(said, 'such as "utf-8", "latin-1" or "utf-16"') from problem
+
+
+UNTOLD = Told()
+"""What is said of a table of which nothing is said."""
 
 
 def decoded(content: bytes, encoding: str | None, name: str, where: str) -> tuple[str, str]:

@@ -10,14 +10,15 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from facetine.core.arrays import AnyArray, in_zone, with_none, zone_of
-from facetine.data.cells import NULLS, typed
+from facetine.data.cells import NULLS, Taken, objects, of_text, taken_columns
 from facetine.data.deferred import Deferred
 from facetine.data.delimited import cells_of, notes_of
-from facetine.data.dialect import Dialect, Told, decoded
+from facetine.data.dialect import UNTOLD, Dialect, Told, decoded
+from facetine.data.digits import Signs
 from facetine.data.kinds import known_zone
 from facetine.data.sniffing import dialect_of, ended
 from facetine.data.sql import answer, engine_bounds, held_answer, must_have_room, named, only_reads, shut, with_parameters
-from facetine.errors import DataError, MappingError
+from facetine.errors import DataError, MappingError, note
 
 _HEAD = 1 << 18
 
@@ -28,6 +29,13 @@ class Head(NamedTuple):
     dialect: Dialect
     columns: dict[str, AnyArray]
     notes: list[str]
+    told: Told
+    """What the analyst says of it."""
+
+    @property
+    def signs(self) -> Signs:
+        """How its numbers are written."""
+        return Signs(self.dialect.decimal, self.dialect.thousands)
 
     @property
     def options(self) -> str:
@@ -37,10 +45,12 @@ class Head(NamedTuple):
             "delim": said.delimiter or "\x1f", "quote": said.quote, "escape": said.quote, "decimal_separator": said.decimal,
             "comment": said.comment,
         }  # fmt: skip
-        texts = ", ".join(f"{_quoted(name)}: 'VARCHAR'" for name, array in self.columns.items() if array.dtype == object)
+        text = [name for name, array in self.columns.items() if array.dtype == object]
+        texts = ", ".join(f"{_quoted(name)}: 'VARCHAR'" for name in text)
+        gone = ", ".join(map(_quoted, sorted({*NULLS, *self.told.absent})))
         written = [f"{option}={_quoted(value)}" for option, value in options.items() if value]
         written += [f"skip={said.skip}", f"header={str(said.header).lower()}", "sample_size=-1"]
-        written += [f"nullstr=[{', '.join(map(_quoted, sorted(NULLS)))}]", f"names=[{', '.join(map(_quoted, self.columns))}]"]
+        written += [f"nullstr=[{gone}]", f"names=[{', '.join(map(_quoted, self.columns))}]"]
         written += [f"types={{{texts}}}"] if texts else []
         # Dates in other orders than the international one come in as text, so that every reader of text decides alike.
         return f", {', '.join(written)}, dateformat='%Y-%m-%d'"
@@ -75,8 +85,10 @@ def head_of(file: Path, usual: str, told: Told, where: str) -> Head | None:
     mixed = 0 < words.count("\r\n") < words.count("\n")
     if strange or hollow or mixed or len(columns) != width or not dialect.header:
         return None
-    made = {name: typed(cells, dialect.decimal, "") for name, cells in columns.items()}
-    return Head(dialect, made, notes_of(dialect, told, file.name, usual))
+    told.must_know(columns, where)
+    signs = Signs(dialect.decimal, dialect.thousands)
+    made = {name: (of_text(cells, name, told, signs) or Taken(objects(cells))).array for name, cells in columns.items()}
+    return Head(dialect, made, notes_of(dialect, told, file.name, usual), told)
 
 
 def asked(
@@ -107,8 +119,9 @@ def from_files(
     head: Head | None = None,
     parameters: Mapping[str, Any] | None = None,
     only: Sequence[str] | None = None,
+    told: Told = UNTOLD,
 ) -> dict[str, AnyArray]:
-    """The columns of files, or what a query makes of them.
+    """The columns of files, or what a query makes of them; what is to be told of them is told.
 
     Args:
         files: Of one kind.
@@ -119,18 +132,27 @@ def from_files(
         head: How texts are written.
         parameters: Values of the query's named places.
         only: The columns that are read; all where it is None.
+        told: What the analyst says of them.
 
     Raises:
         DataError: They hold no table, or the query fails.
     """
     with _opened(files, suffix, where, head) as (connection, source):
+        if head is None:
+            told.must_know(source.columns, where)
         if sql is not None:
             beside = _zones_beside(connection, source.files[0]) if suffix == ".parquet" else {}
             return _queried(connection, source, sql, name, where, parameters, set(beside.values()))
-        columns = "*" if only is None else ", ".join(map(named, only))
+        columns = source.listed(only)
         if suffix == ".parquet":
-            must_have_room(connection, f"SELECT {columns} FROM {source.call}", where)
-        found = _as_in_head(answer(connection, f"SELECT {columns} FROM {source.call}", where, bounded=False), head)
+            must_have_room(connection, f"SELECT {columns} FROM {source.call} AS given", where)
+        found = answer(connection, f"SELECT {columns} FROM {source.call} AS given", where, bounded=False)
+        if head is not None:
+            found = _with_codes(connection, source, found, where)
+            found, notes = _as_texts(found, head)
+        else:
+            found, notes = taken_columns(found, told, typed=suffix == ".parquet")
+        note(f"{said_of(files)}: {one}" for one in notes)
         zoned = [name for name, array in found.items() if zone_of(array) is not None]
         zones = _zones_beside(connection, source.files[0]) if zoned and suffix == ".parquet" else {}
         return found | {name: in_zone(found[name], zones[name]) for name in zoned if name in zones}
@@ -148,7 +170,12 @@ def _zones_beside(connection: Any, file: str) -> dict[str, str]:
 
 
 def deferred_files(
-    files: Sequence[Path], suffix: str, where: str, head: Head | None = None, expected: Container[str] = ()
+    files: Sequence[Path],
+    suffix: str,
+    where: str,
+    head: Head | None = None,
+    expected: Container[str] = (),
+    told: Told = UNTOLD,
 ) -> Deferred:
     """The columns of files, read when they are asked for.
 
@@ -158,6 +185,7 @@ def deferred_files(
         where: Who asks, for the error.
         head: How texts are written.
         expected: Columns that are likely to be asked for.
+        told: What the analyst says of them.
 
     Raises:
         DataError: They hold no table; or, when a column is asked for, have changed.
@@ -165,7 +193,7 @@ def deferred_files(
     before = list(map(_stamp, files))
 
     def fetch(names: Sequence[str]) -> dict[str, AnyArray]:
-        columns = from_files(files, suffix, where, None, "", head, only=names)
+        columns = from_files(files, suffix, where, None, "", head, only=names, told=told)
         for file, stamp in zip(files, before, strict=True):
             if _stamp(file) != stamp:
                 raise DataError(f"{where}: {file.name} changed while it was read", "read it again")
@@ -175,7 +203,8 @@ def deferred_files(
         # How many lines there are only shows when they are read.
         return Deferred(list(head.columns), fetch, where, expected=expected)
     with _opened(files, suffix, where, head) as (connection, source):
-        names = [str(row[0]) for row in connection.execute(f"SELECT * FROM {source.call} LIMIT 0").description]
+        names = list(source.columns)
+        told.must_know(names, where)
         ((height,),) = connection.execute(f"SELECT count(*) FROM {source.call}").fetchall()
     return Deferred(names, fetch, where, height=height, expected=expected)
 
@@ -194,6 +223,13 @@ class _Source(NamedTuple):
 
     call: str
     files: list[str]
+    columns: Mapping[str, str] = {}
+    """The columns by their names, each as a query has it; those of objects within objects have a point in their names."""
+
+    def listed(self, only: Sequence[str] | None) -> str:
+        """Some columns, or all, as a query lists them."""
+        names = list(self.columns) if only is None else only
+        return ", ".join(f"{self.columns.get(name, named(name))} AS {named(name)}" for name in names) or "*"
 
 
 @contextmanager
@@ -205,7 +241,6 @@ def _opened(files: Sequence[Path], suffix: str, where: str, head: Head | None) -
     """
     import duckdb
 
-    said_of = files[0].name if len(files) == 1 else f"{files[0].name} with {len(files) - 1} more"
     call = "read_csv" if head is not None else "read_parquet" if suffix == ".parquet" else "read_json"
     options = head.options if head is not None else ", format='auto', maximum_object_size=16777216" if call == "read_json" else ""
     try:
@@ -216,24 +251,66 @@ def _opened(files: Sequence[Path], suffix: str, where: str, head: Head | None) -
             plain = [str(opened.enter_context(_plainly_named(file, suffix))) for file in files]
             _check_alike(connection, f"SELECT * FROM {call}(?{options})", files, plain, where)
             several = ", union_by_name=true" if len(files) > 1 else ""
-            yield connection, _Source(f"{call}([{', '.join(map(_quoted, plain))}]{options}{several})", plain)
+            whole = f"{call}([{', '.join(map(_quoted, plain))}]{options}{several})"
+            yield connection, _Source(whole, plain, _columns_of(connection, whole) if head is None else {})
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0]
         for file in files:
             said = said.replace(str(file), file.name)
-        raise DataError(f"{where}: {said_of} is no table that can be read", said[:200]) from problem
+        raise DataError(f"{where}: {said_of(files)} is no table that can be read", said[:200]) from problem
 
 
-def _as_in_head(columns: dict[str, AnyArray], head: Head | None) -> dict[str, AnyArray]:
-    """Columns that are texts to the database, but were something else at the beginning, read as all texts are here."""
-    if head is None:
+def said_of(files: Sequence[Path]) -> str:
+    """Files as a message calls them."""
+    return files[0].name if len(files) == 1 else f"{files[0].name} with {len(files) - 1} more"
+
+
+def _as_texts(columns: dict[str, AnyArray], head: Head) -> tuple[dict[str, AnyArray], list[str]]:
+    """Columns that are texts to the database, read as all texts are here, and what is to be told of them."""
+    made, notes = dict(columns), list[str]()
+    for name, array in columns.items():
+        if array.dtype != object:
+            continue
+        taken = of_text(with_none(array).tolist(), name, head.told, head.signs, sure=head.dialect.sure)
+        if taken is not None:
+            made[name] = taken.array
+            notes += taken.notes
+    return made, notes
+
+
+def _columns_of(connection: Any, call: str) -> dict[str, str]:
+    """The columns of files that know their types, by name; those of objects one by one, however deep they lie."""
+    relation = connection.sql(f"SELECT * FROM {call} LIMIT 0")
+    found: dict[str, str] = {}
+
+    def add(name: str, expression: str, kind: Any) -> None:
+        if kind.id == "struct" and kind.children:
+            for part, inner in kind.children:
+                add(f"{name}.{part}", f"{expression}.{named(part)}", inner)
+            return
+        own, again = name, 1
+        while own in found:
+            own, again = f"{name}_{again}", again + 1
+        found[own] = expression
+
+    for name, kind in zip(relation.columns, relation.types, strict=True):
+        add(str(name), f"given.{named(str(name))}", kind)
+    return found
+
+
+def _with_codes(connection: Any, source: _Source, columns: dict[str, AnyArray], where: str) -> dict[str, AnyArray]:
+    """Columns that are whole numbers to the database as texts where they hold codes, whose zeros or digits count."""
+    whole = [name for name, array in columns.items() if array.dtype.kind in "iu"]
+    if not whole:
         return columns
-    again = [name for name, array in columns.items() if array.dtype == object and head.columns[name].dtype != object]
-    read = {
-        name: typed(["" if cell is None else cell for cell in with_none(columns[name])], head.dialect.decimal, "")
-        for name in again
-    }
-    return columns | read
+    texts = source.call.replace("sample_size=-1", "all_varchar=true")
+    asks = ", ".join(f"bool_or(regexp_matches({named(name)}, '^\\s*[+-]?(0[0-9]|[0-9]{{16}})'))" for name in whole)
+    (found,) = connection.execute(f"SELECT {asks} FROM {texts}").fetchall()
+    codes = [name for name, code in zip(whole, found, strict=True) if code]
+    if not codes:
+        return columns
+    again = answer(connection, f"SELECT {', '.join(map(named, codes))} FROM {texts}", where, bounded=False)
+    return columns | again
 
 
 def _check_alike(connection: Any, source: str, files: Sequence[Path], plain: Sequence[str], where: str) -> None:

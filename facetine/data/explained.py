@@ -8,7 +8,7 @@ from functools import partial
 import numpy as np
 
 from facetine.data.codebook import Codebook, Entry, code_text
-from facetine.data.digits import numbers_of
+from facetine.data.digits import numbers_in
 from facetine.data.expressions import evaluated
 from facetine.data.flags import flagged
 from facetine.data.reread import as_kind, with_signs
@@ -78,7 +78,8 @@ def _made(table: Table, name: str, entry: Entry) -> Column:
 def _reread(column: Column) -> Column:
     """A text of which some words were taken away, taken for what is left: numbers where all of it are."""
     texts = [level for level in column.levels if isinstance(level, str)]
-    if texts and len(texts) == len(column.levels) and all(value is not None for value in numbers_of(texts).values):
+    found = numbers_in(dict.fromkeys(map(str.strip, texts), 1)) if len(texts) == len(column.levels) else None
+    if found is not None and not found.others:
         return as_kind(column, "number", "codebook")
     return column
 

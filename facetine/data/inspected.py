@@ -7,10 +7,10 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.scales.calendar import strftime
-from facetine.core.scales.formats import fixed
+from facetine.core.scales.formats import escaped, fixed
 from facetine.data.codebook import code_text
 from facetine.data.table import Column, Table
-from facetine.data.words import as_words
+from facetine.data.words import as_words, proposed
 
 _SHOWN = 6
 
@@ -68,8 +68,8 @@ def starter_codebook(table: Table) -> str:
     parts = ["# What is known of the columns, written once for all figures. Correct what is guessed."]
     for name in table.names:
         column = table.column(name)
-        label, unit = as_words(name)
-        lines = [f"[codebook.{_key(name)}]", f"label = {_quoted(label)}"]
+        label, unit = (column.kind == "number" and proposed(name)) or as_words(name)
+        lines = [f"[codebook.{_key(name)}]", f"label = {_quoted(escaped(label))}"]
         if column.kind == "number":
             lines.append(f"unit = {_quoted(unit)}")
         elif column.kind in ("category", "ordered") and len(column.levels) <= 12:

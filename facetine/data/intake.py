@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
 
 
 # What readers of files call a column whose name is empty.
+_OF_INDEX = re.compile(r"__index_level_\d+__")
 _UNNAMED = ("", "unnamed 1", "column0", "Unnamed: 0", "column00")
 
 
@@ -47,7 +49,12 @@ def taken_in(data: object, where: str = "figure") -> Table:
 
 
 def _without_row_numbers(table: Table) -> Table:
-    """A table without a first column that has no name and only counts the rows, as files written with an index have."""
+    """A table without what files that were written with an index without a name hold of it, which says nothing."""
+    index = [name for name in table.names if _OF_INDEX.fullmatch(name)]
+    if index and len(index) < len(table.names):
+        hint = Hint("row-numbers", f"column {index[0]!r} is an index without a name; it is set aside", "give it a name to use it")
+        names = tuple(name for name in table.names if name not in index)
+        table = Table(names, table.height, table.source, table.load, hints=(*table.hints, hint))
     first = table.names[0] if table.names else None
     if first not in _UNNAMED or len(table.names) < 2:
         return table

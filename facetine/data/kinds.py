@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+import re
+from collections import Counter
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from decimal import Decimal
 
@@ -12,10 +14,11 @@ import numpy as np
 from facetine.core.arrays import AnyArray, BoolArray, mask_of, zone_of
 from facetine.core.scales.position import in_natural_order
 from facetine.data.dates import Dates, dates_of
-from facetine.data.digits import numbers_of
+from facetine.data.digits import MOST_OTHERS, is_code, numbers_in
 from facetine.data.table import Column, Hint, Stored
 from facetine.errors import DataError
 
+_MONTH = re.compile(r"\d{4}-(?:0[1-9]|1[0-2])")
 _FEW = 12
 _COARSE = ("Y", "M", "W", "D", "h", "m", "s", "ms")
 _FARTHEST_YEAR = 200_000
@@ -78,7 +81,7 @@ def _numbers(name: str, values: AnyArray, missing: BoolArray | None, whole: bool
     hint = None
     if exact is not None:
         said = f"column {name!r} holds whole numbers beyond {_WHOLE:,}, which are rounded as places and in sums"
-        hint = Hint("whole-numbers-rounded", said, f'.kinds({name}="category") keeps them as they are')
+        hint = Hint("whole-numbers-rounded", said, f"{as_kind_call(name, 'category')} keeps them as they are")
         return Column(name, "number", numbers, hint=hint, stored="whole", exact=exact)
     if whole and len(numbers) >= 2 * _FEW:
         # A look at the first rows is enough to rule out most columns, however long they are.
@@ -89,7 +92,7 @@ def _numbers(name: str, values: AnyArray, missing: BoolArray | None, whole: bool
             hint = Hint(
                 "few-whole-numbers",
                 f"column {name!r} holds {len(found)} different whole numbers and is taken as a number",
-                f'write .kinds({name}="category") if they are categories',
+                f"write {as_kind_call(name, 'category')} if they are categories",
                 mild=True,
             )
     return Column(name, "number", numbers, hint=hint, stored="whole" if whole else "plain")
@@ -144,7 +147,10 @@ def of_texts(name: str, values: AnyArray, missing: BoolArray | None = None) -> C
         stored: Stored = "date" if dates.days else "plain"
         return Column(name, "time", times, zone=dates.zone, hint=order_hint(name, dates), stored=stored)
     hint = None
-    if dates is not None:
+    if all(map(_MONTH.fullmatch, texts)):
+        said = f"column {name!r} holds months such as {texts[0]!r} and is taken as a category"
+        hint = Hint("months-as-text", said, f"{as_kind_call(name, 'time')} takes them as times", mild=True)
+    elif dates is not None:
         said = " and ".join(repr(text) for text in dates.spellings)
         hint = Hint(
             "mixed-dates",
@@ -156,6 +162,18 @@ def of_texts(name: str, values: AnyArray, missing: BoolArray | None = None) -> C
     return Column(name, "category", codes, levels, hint=hint)
 
 
+def as_kind_call(name: str, kind: str) -> str:
+    """The verb that says what kind a column is.
+
+    >>> as_kind_call("day", "time"), as_kind_call("Day of", "time")
+    ('.kinds(day="time")', '.kinds(**{"Day of": "time"})')
+    """
+    from keyword import iskeyword
+
+    said = name.isidentifier() and not iskeyword(name)
+    return f'.kinds({name}="{kind}")' if said else f'.kinds(**{{"{name}": "{kind}"}})'
+
+
 def order_hint(name: str, dates: Dates) -> Hint | None:
     """What to write where days and months may be exchanged; None where they can't be."""
     if not dates.other:
@@ -163,32 +181,45 @@ def order_hint(name: str, dates: Dates) -> Hint | None:
     return Hint(
         "date-order",
         f"column {name!r} holds dates such as {dates.spellings[0]!r}, which fit two orders; {dates.pattern} was taken",
-        f'.kinds({name}="time:{dates.other}") takes the other',
+        f"{as_kind_call(name, f'time:{dates.other}')} takes the other",
     )
 
 
 def _number_hint(name: str, texts: list[str], codes: AnyArray) -> Hint | None:
     """What to write where most cells of a text read as numbers."""
-    read = numbers_of(texts)
-    good = [value is not None for value in read.values]
     cells = np.bincount(codes[codes >= 0], minlength=len(texts))
-    most = float(cells[good].sum()) / max(float(cells.sum()), 1.0)
-    if most <= 0.5:
-        return None
-    others = [text for text, fits in zip(texts, good, strict=True) if not fits]
-    if not others:
+    counts = Counter[str]()
+    for text, count in zip(texts, cells.tolist(), strict=True):
+        counts[text.strip()] += count
+    found = numbers_in(counts)
+    if found is None:
+        return _code_hint(name, counts)
+    manner = f" with {found.signs.words}" if found.signs.words else ""
+    if not found.others:
         return Hint(
             "numbers-as-text",
-            f"column {name!r} holds numbers written as text and is taken as a category",
-            f'write .kinds({name}="number") to draw them as numbers',
+            f"column {name!r} holds numbers written as text{manner} and is taken as a category",
+            f"write {as_kind_call(name, 'number')} to draw them as numbers",
         )
-    count = int(cells[[not fits for fits in good]].sum())
-    shown = ", ".join(repr(text[:20]) for text in others[:4])
-    return Hint(
-        "numbers-as-text",
-        f"column {name!r} holds numbers written as text, beside {count:,} cells such as {shown}, and is taken as a category",
-        f'codebook={{"{name}": {{"kind": "number", "absent": [{shown}]}}}} reads it as numbers',
+    shown = ", ".join(repr(text[:20]) for text in found.others[:4])
+    said = (
+        f"column {name!r} holds numbers written as text{manner}, beside {found.rows:,} of {counts.total():,} cells such as "
+        f"{shown}, and is taken as a category"
     )
+    if len(found.others) > MOST_OTHERS:
+        return Hint("numbers-as-text", said, f"{len(found.others):,} different texts are no numbers: make them such in the data")
+    gone = ", ".join(map(repr, found.others))
+    return Hint("numbers-as-text", said, f'codebook={{"{name}": {{"kind": "number", "absent": [{gone}]}}}} reads it as numbers')
+
+
+def _code_hint(name: str, counts: Mapping[str, int]) -> Hint | None:
+    """What to write where digits that were taken for names are numbers."""
+    found = numbers_in(counts, codes=True)
+    if found is None or found.others:
+        return None
+    code = next(text for text in counts if is_code(text))
+    said = f"column {name!r} holds digits such as {code!r} and is taken as a category"
+    return Hint("codes", said, f"write {as_kind_call(name, 'number')} if they are numbers", mild=True)
 
 
 def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
@@ -313,9 +344,14 @@ def factorized(
         found = set(items)
     except TypeError as problem:
         bad = next(item for item in items if getattr(item, "__hash__", None) is None)
-        raise DataError(
-            f"column {name!r} holds a {type(bad).__name__}", "a column holds numbers, text, truth values or times"
-        ) from problem
+        if isinstance(bad, Mapping):
+            said = f"column {name!r} holds objects", "a column holds numbers, text, truth values or times"
+        elif hasattr(bad, "__len__"):
+            way = f'a query gives each value a row: sql="SELECT * EXCLUDE ({name}), unnest({name}) AS {name} FROM …"'
+            said = f"column {name!r} holds lists of values", way
+        else:
+            said = f"column {name!r} holds a {type(bad).__name__}", "a column holds numbers, text, truth values or times"
+        raise DataError(*said) from problem
     levels = list(order)
     known = set(levels)
     rest = [value for value in found if not is_missing(value) and value not in known]

@@ -18,6 +18,7 @@ from facetine.data.dialect import Told
 from facetine.data.sql import LIMITS, check_steady, columns_read, memory_bytes
 from facetine.data.suffixes import DATABASES, DUCK, HELD, PACKED, parted
 from facetine.data.table import no_column
+from facetine.data.wishes import OF_ANY, known_beside, told_of_any
 from facetine.errors import DataError, FacetineError, OptionError, note, told, unknown
 
 if TYPE_CHECKING:
@@ -83,7 +84,8 @@ def read_columns(
         parameters: Values of the query's places, written :name or $name, by their names; they are never pasted into its text.
         limit: The most that is fetched from an address of the web; "50 MB" by default.
         timeout: After how many seconds that is given up; 20 by default.
-        **text: How a text is written: delimiter, decimal, thousands, encoding, quote, comment, skip, header, as in `read`.
+        **text: How a table is written: delimiter, encoding, quote, comment, skip and header of a text, decimal, thousands,
+            absent and as_text of any, as in `read`.
 
     Returns:
         Arrays of shape (n,): numbers, text, truth values, datetime64. Missing values are NaN, None, NaT or masked.
@@ -164,12 +166,12 @@ def deferred_columns(
     if suffix in HELD:
         from facetine.data.containers import deferred_held
 
-        return (deferred_held(first, part, where, expected) if len(files) == 1 else None) or whole()
+        return (deferred_held(first, part, where, expected, told) if len(files) == 1 else None) or whole()
     plain = [file for file, _ in files]
     if suffix not in USUAL:
         from facetine.data.engine import deferred_files
 
-        return deferred_files(plain, suffix, where, None, expected)
+        return deferred_files(plain, suffix, where, None, expected, told)
     if sum(file.stat().st_size for file in plain) <= _SMALL:
         return whole()
     from facetine.data.engine import deferred_files, head_of
@@ -178,7 +180,7 @@ def deferred_columns(
     if head is None:
         return whole()
     note(head.notes)
-    return deferred_files(plain, suffix, where, head, expected)
+    return deferred_files(plain, suffix, where, head, expected, told)
 
 
 def _files_of(path: str | Path | Iterable[str | Path], where: str) -> list[tuple[Path, str | None]]:
@@ -245,8 +247,8 @@ def _of_held(
         if suffix not in HELD:
             return _read([file for file, _ in plain], suffix, where, told, sql, name, parameters)
         if suffix in (*DATABASES, *DUCK) and sql is not None and part is None and len(files) == 1:
-            return database_columns(plain[0][0], None, sql, parameters, where)
-        parts = [held_columns(file, part, where) for file, part in plain]
+            return database_columns(plain[0][0], None, sql, parameters, where, told)
+        parts = [held_columns(file, part, where, told) for file, part in plain]
         table = parts[0] if len(parts) == 1 else joined(parts, [file for file, _ in files], None, where)
     if sql is None:
         return table
@@ -279,6 +281,9 @@ def read(
     comment: str | None = None,
     skip: int | None = None,
     header: bool | None = None,
+    absent: list[str] | None = None,
+    as_text: list[str] | None = None,
+    codebook: object = None,
     limit: str | None = None,
     timeout: float | None = None,
     read_only: bool = True,
@@ -286,7 +291,10 @@ def read(
 ) -> pd.DataFrame:
     """A file or a query of a database as a pandas frame; what was opened is closed again.
 
-    How a text is written is found out where it is not given; a finding reports what was found beside the plain form.
+    How a text is written is found out where it is not given; a finding reports what was found beside the plain form. Texts of
+    any source that are numbers, dates or percents in one way of writing are read as such; where nine in ten are, and the rest
+    are at most 20 different texts, these are missing, and a finding counts and shows them. Parquet and Arrow say what their
+    columns are, and that holds. Digits that begin with a zero, or are more than 15, stay text.
 
     Args:
         source: A text (.csv, .tsv, .txt), also packed (.gz, .zst); .parquet, .jsonl, .ndjson, .json, .arrow or .feather; a
@@ -306,6 +314,9 @@ def read(
         comment: What lines begin with that are no rows.
         skip: How many lines stand before the table.
         header: Whether the first line holds the names of the columns; they are called "column 1" and so on where not.
+        absent: What else means "no value", such as ["n.b.", "-999"].
+        as_text: Columns that are taken as they are written, such as numbers that name something.
+        codebook: What is known of the columns, as for `figure`: its categories are taken as they are written.
         limit: The most that is fetched from an address of the web; "50 MB" by default.
         timeout: After how many seconds that is given up; 20 by default.
         read_only: False lets a query change the database, whose address or file is given; what it changed is kept.
@@ -322,9 +333,12 @@ def read(
         >>> late = ft.read("cellar.db", sql="SELECT * FROM wheels WHERE age_days > 90")  # doctest: +SKIP
     """
     said = Told(delimiter, decimal, thousands, encoding, quote, comment, skip, header)
-    text = {name: value for name, value in said._asdict().items() if value is not None}
+    text: dict[str, Any] = {name: value for name, value in said._asdict().items() if value not in (None, ())}
+    text |= {name: value for name, value in (("absent", absent), ("as_text", as_text)) if value is not None}
+    text = known_beside(text, codebook)
     address = str(source) if isinstance(source, str | Path) else ""
-    from facetine.data.containers import is_duck
+    from facetine.data.containers import is_duck, told_columns
+    from facetine.data.counted import Counted
     from facetine.data.databases import from_connection, from_database, is_connection, is_database
 
     _check_parameters(parameters, sql, "read")
@@ -335,8 +349,9 @@ def read(
         and ("://" in address or (sql is not None and not is_duck(Path(address))))
     )
     if opened or stored:
+        of_cells = told_of_any({name: value for name, value in text.items() if name in OF_ANY}, "read")
         said_of_others = {
-            **text,
+            **{name: value for name, value in text.items() if name not in OF_ANY},
             **({"names": names} if names is not None else {}),
             **{name: value for name, value in web.items() if value is not None},
         }
@@ -344,8 +359,10 @@ def read(
             raise OptionError(f"read: {next(iter(said_of_others))} has no effect on a database")
         if opened:
             _check_read_only(read_only, "an open connection, which has its own")
-            return _in_order(from_connection(source, sql, parameters), row_order)
-        return _in_order(from_database(address, sql, parameters, read_only=read_only), row_order)
+            rows = from_connection(source, sql, parameters, Counted("read"))
+        else:
+            rows = from_database(address, sql, parameters, read_only=read_only, counted=Counted("read"))
+        return _in_order(as_frame(told_columns(rows, of_cells, "the query", "read")), row_order)
     _check_read_only(read_only, "files of rows, which are only read")
     said_else: Any = {"parameters": parameters, "names": names, "limit": limit, "timeout": timeout}
     columns = read_columns(source, sql=sql, where="read", **said_else, **text)
@@ -384,19 +401,15 @@ def as_frame(columns: Mapping[str, AnyArray]) -> pd.DataFrame:
 
 
 def _told(text: dict[str, Any], file: Path, where: str) -> Told:
-    """What is said of a text.
+    """What is said of a table.
 
     Raises:
-        OptionError: The file is none, or there is no such option.
+        OptionError: There is no such option, or the file is no text with separators and the option is for such alone.
     """
     for name in text:
-        if name not in Told._fields:
-            raise unknown(OptionError, where, "no option", name, ("sql", *Told._fields), "options")
-        if _suffix(file) not in USUAL:
+        if name in Told._fields and name not in OF_ANY and _suffix(file) not in USUAL:
             raise OptionError(f"{where}: {name} has no effect on {file.name}, which is no text with separators")
-    told = Told(**text)
-    told.check(where)
-    return told
+    return told_of_any(text, where)
 
 
 def _unmasked(array: AnyArray) -> AnyArray:
@@ -492,14 +505,14 @@ def _read(
     from facetine.data.engine import asked, from_files, head_of
 
     if suffix not in USUAL:
-        return from_files(files, suffix, where, sql, name, parameters=parameters)
+        return from_files(files, suffix, where, sql, name, parameters=parameters, told=told)
     known = None if small else head_of(files[0], USUAL[suffix], told, where)
     if known is None:
         columns = _as_texts(files, suffix, told, where)
     else:
         note(known.notes)
         only = None if sql is None else columns_read(sql, list(known.columns), where)
-        columns = from_files(files, suffix, where, None, name, known, only=only)
+        columns = from_files(files, suffix, where, None, name, known, only=only, told=told)
     # A query sees the same columns, whichever way they came.
     return columns if sql is None else asked(columns, sql, name, where, parameters)
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray
 from facetine.data.dates import by_pattern, dates_of
-from facetine.data.digits import numbers_of, read_number
+from facetine.data.digits import MOST_OTHERS, THOUSANDS, Signs, numbers_in, read_number
 from facetine.data.kinds import YES_NO, order_hint
 from facetine.data.table import KINDS, Column, Hint, Kind
 from facetine.errors import KindError, OptionError, unknown
@@ -74,23 +74,27 @@ def _as_number(column: Column, where: str) -> Column:
     if len(texts) < len(column.levels):
         numbers = [float(level) for level in column.levels]  # type: ignore[arg-type]
         return Column(column.name, "number", _from_levels(column, numbers))
-    read = numbers_of(texts)
-    bad = [text for text, value in zip(texts, read.values, strict=True) if value is None]
-    if bad:
-        shown = ", ".join(repr(text[:20]) for text in bad[:6])
+    counts = dict.fromkeys(map(str.strip, texts), 1)
+    found = numbers_in(counts, codes=True)
+    others = found.others if found is not None else [text for text in counts if not Signs(".", THOUSANDS["."]).reads(text)]
+    if found is None or others:
+        shown = ", ".join(repr(text[:20]) for text in others[:MOST_OTHERS]) or "no value"
+        more = f", … ({len(others)})" if len(others) > MOST_OTHERS else ""
+        manner = f", with {found.signs.words}" if found is not None and found.signs.words else ""
         raise KindError(
-            f"{where}: column {column.name!r} can't be read as number: {shown}" + (f", … ({len(bad)})" if len(bad) > 6 else ""),
+            f"{where}: column {column.name!r} can't be read as number{manner}: {shown}{more}",
             f'codebook={{"{column.name}": {{"absent": [{shown}]}}}} takes these words for missing',
         )
-    made = Column(column.name, "number", _from_levels(column, [float(value or 0.0) for value in read.values]))
-    if read.either:
-        hint = Hint(
-            "comma-order",
-            f"column {column.name!r} holds numbers such as {read.either!r}; their commas were taken to part thousands",
-            f'codebook={{"{column.name}": {{"decimal": ","}}}} takes decimals',
-        )
-        return replace(made, hint=hint)
-    return made
+    made = Column(column.name, "number", _from_levels(column, [float(found.signs.value(text.strip())) for text in texts]))
+    if not found.either:
+        return made
+    parts, other = ("part thousands", ",") if found.signs.decimal == "." else ("stand before decimals", ".")
+    hint = Hint(
+        "comma-order",
+        f"column {column.name!r} holds numbers such as {found.either!r}; their commas were taken to {parts}",
+        f'codebook={{"{column.name}": {{"decimal": "{other}"}}}} takes them otherwise',
+    )
+    return replace(made, hint=hint)
 
 
 def with_signs(column: Column, decimal: str | None, thousands: str | None, absent: tuple[str, ...], where: str) -> Column:
@@ -101,7 +105,7 @@ def with_signs(column: Column, decimal: str | None, thousands: str | None, absen
     """
     gone = set(absent)
     if not column.discrete:
-        return column
+        return _without(column, absent) if column.kind == "number" else column
     keep = [str(level) not in gone for level in column.levels]
     place = np.append(np.where(keep, np.cumsum(keep) - 1, -1), -1).astype(np.int64)
     levels = tuple(level for level, kept in zip(column.levels, keep, strict=True) if kept)
@@ -115,6 +119,16 @@ def with_signs(column: Column, decimal: str | None, thousands: str | None, absen
             raise _refuse(column, "number", where, level)
         numbers.append(value)
     return Column(column.name, "number", _from_levels(column, numbers))
+
+
+def _without(column: Column, absent: tuple[str, ...]) -> Column:
+    """Numbers, of which those that mean "no value" are missing."""
+    numbers = [value for word in absent if (value := read_number(word, ".", None)) is not None]
+    gone = np.isin(column.values, numbers)
+    if not gone.any():
+        return column
+    exact = None if column.exact is None else np.where(gone, 0, column.exact)
+    return replace(column, values=np.where(gone, np.nan, column.values), exact=exact)
 
 
 def _by_pattern(column: Column, pattern: str, where: str) -> Column:

@@ -9,11 +9,13 @@ from __future__ import annotations
 import csv
 import io
 import re
+from collections import Counter
 from itertools import islice
 from typing import NamedTuple
 
-from facetine.data.cells import NULLS, THOUSANDS, fits
+from facetine.data.cells import NULLS
 from facetine.data.dialect import Dialect, Told, lines_of
+from facetine.data.digits import THOUSANDS, Signs, numbers_in, taken
 from facetine.errors import DataError
 
 _HEAD_LINES, _HEAD_LETTERS = 1000, 1 << 18
@@ -61,6 +63,8 @@ def dialect_of(text: str, encoding: str, told: Told, usual: str, name: str, wher
     rows = _rows(head, dialect)
     if not rows:
         raise DataError(f"{where}: {name} is empty", "a table has a first line with the column names")
+    if told.skip is None and told.header is None and (titled := _titled(head, dialect, rows)):
+        dialect, rows = dialect._replace(skip=titled), rows[1:]
     if told.header is not None:
         dialect = dialect._replace(header=told.header)
     elif any(map(_is_number, rows[0])) and (names := _remarked(head, dialect, len(rows[0]))):
@@ -153,6 +157,17 @@ def has_row_names(rows: list[list[str]]) -> bool:
     return named and any(row[-1].strip() for row in rows[1:])
 
 
+def _titled(head: str, dialect: Dialect, rows: list[list[str]]) -> int:
+    """How many lines go up to a title that is padded with signs between cells; 0 where the first line is none."""
+    if len(rows) < 3 or dialect.delimiter in ("", " ") or sum(bool(cell.strip()) for cell in rows[0]) != 1:
+        return 0
+    names = [cell.strip() for cell in rows[1]]
+    if len(names) < 3 or sum(map(bool, names)) <= len(names) / 2 or any(map(_is_number, names)):
+        return 0
+    numbers = [line for line, _ in islice(lines_of(head, dialect), 2)]
+    return numbers[1] - 1
+
+
 def _before(head: str, dialect: Dialect) -> int:
     """How many lines stand before a table: those before the first from which on all are equally long."""
     lines = list(islice(io.StringIO(head, newline=""), _HEAD_LINES))
@@ -196,23 +211,32 @@ def _remarked(head: str, dialect: Dialect, width: int) -> tuple[str, ...]:
 def _with_numbers(dialect: Dialect, rows: list[list[str]], told: Told) -> Dialect:
     """The dialect with its decimal sign and those between thousands, by the columns that can be read one way only."""
     width = min((len(row) for row in rows), default=0)
-    columns = [[cell for row in rows if (cell := row[place].strip()) not in NULLS] for place in range(width)]
+    gone = {*NULLS, *told.absent}
+    columns = [Counter(cell for row in rows if (cell := row[place].strip()) not in gone) for place in range(width)]
     signed = [column for column in columns if any("," in cell or "." in cell or _PARTED.search(cell) for cell in column)]
-    decimal = told.decimal or _decimal(signed, dialect.delimiter)
+    decimal, sure = (told.decimal, True) if told.decimal else _decimal(signed, dialect.delimiter)
+    dialect = dialect._replace(decimal=decimal, sure=sure or told.thousands is not None)
     if told.thousands is not None:
-        return dialect._replace(decimal=decimal, thousands=told.thousands)
+        return dialect._replace(thousands=told.thousands)
     possible = THOUSANDS[decimal]
-    parted = [column for column in signed if fits(column, decimal, possible) and not fits(column, decimal, "")]
+    parted = [column for column in signed if _holds(column, decimal, possible) and not _holds(column, decimal, "")]
     used = [sign for sign in possible if any(sign in cell for column in parted for cell in column)]
-    return dialect._replace(decimal=decimal, thousands="".join(used))
+    return dialect._replace(thousands="".join(used))
 
 
-def _decimal(signed: list[list[str]], delimiter: str) -> str:
-    """The sign before decimals; where one comma may be either, it is that sign where semicolons stand between cells."""
-    ways = [(fits(column, ".", THOUSANDS["."]), fits(column, ",", THOUSANDS[","])) for column in signed]
+def _decimal(signed: list[Counter[str]], delimiter: str) -> tuple[str, bool]:
+    """The sign before decimals, and whether something tells it; where one comma may be either, it is that sign where semicolons
+    stand between cells."""
+    ways = [(_holds(column, ".", THOUSANDS["."]), _holds(column, ",", THOUSANDS[","])) for column in signed]
     if (True, False) in ways:
-        return "."
+        return ".", True
     if (False, True) in ways:
-        return ","
+        return ",", True
     either = any(both == (True, True) and any("," in cell for cell in column) for both, column in zip(ways, signed, strict=True))
-    return "," if either and delimiter == ";" else "."
+    return "," if either and delimiter == ";" else ".", not either
+
+
+def _holds(column: Counter[str], decimal: str, thousands: str) -> bool:
+    """Whether a column is one of numbers that are written with these signs."""
+    found = numbers_in(column, Signs(decimal, thousands), sure=True)
+    return found is not None and taken(found, column.total())

@@ -10,7 +10,7 @@ from typing import Literal, NamedTuple, TypeAlias, get_args
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray, IntArray
-from facetine.errors import MappingError, told, unknown
+from facetine.errors import FacetineError, MappingError, told, unknown
 
 Kind: TypeAlias = Literal["number", "category", "ordered", "time", "yes_no"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
@@ -121,6 +121,20 @@ class Table:
         if name not in self.names:
             raise self.missing(name, where, use)
         return self.column(name)
+
+    def sound(self) -> Table:
+        """The table without columns that can't be read, such as those of lists, each of which a hint tells."""
+        unread: dict[str, FacetineError] = {}
+        for name in self.names:
+            try:
+                self.column(name)
+            except FacetineError as problem:
+                unread[name] = problem
+        if not unread:
+            return self
+        hints = [Hint("column-unread", problem.headline, problem.detail) for problem in unread.values()]
+        names = tuple(name for name in self.names if name not in unread)
+        return replace(self, names=names, hints=(*self.hints, *hints))
 
     def missing(self, name: object, where: str, use: str) -> MappingError:
         """The error for a column that is not there; one without a name that was set aside is explained."""

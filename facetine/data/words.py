@@ -4,22 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-# Only endings that can hardly be anything but a unit; a lone letter could be anything.
-_UNITS = {
-    "kg": "kg", "mg": "mg", "ug": "µg", "mm": "mm", "cm": "cm", "km": "km", "um": "µm", "nm": "nm",
-    "ms": "ms", "sec": "s", "seconds": "s", "minutes": "min", "hours": "h", "days": "days", "weeks": "weeks",
-    "months": "months", "years": "years", "pct": "%", "percent": "%", "hz": "Hz", "khz": "kHz", "mhz": "MHz",
-    "kpa": "kPa", "mpa": "MPa", "hpa": "hPa", "kw": "kW", "kwh": "kWh", "ml": "mL", "kj": "kJ", "kmh": "km/h",
-    "degc": "°C", "celsius": "°C", "kelvin": "K", "degrees": "°", "db": "dB", "eur": "EUR", "usd": "USD",
-}  # fmt: skip
-
-
-_LIKELY = {
-    "n": "N", "kn": "kN", "pa": "Pa", "c": "°C", "f": "°F", "k": "K", "v": "V", "mv": "mV", "a": "A", "ma": "mA",
-    "w": "W", "j": "J", "g": "g", "t": "t", "m": "m", "s": "s", "h": "h", "d": "d", "min": "min", "l": "L",
-    "mol": "mol", "ppm": "ppm", "bar": "bar",
-}  # fmt: skip
-"""Endings that are a unit often enough to be proposed, and too seldom to be taken for one."""
+from facetine.data.units import measured
 
 
 def proposed(name: str) -> tuple[str, str] | None:
@@ -30,9 +15,8 @@ def proposed(name: str) -> tuple[str, str] | None:
     >>> proposed("plan_b") is None
     True
     """
-    head, _, ending = name.rpartition("_")
-    unit = _LIKELY.get(ending.lower())
-    return (as_words(head)[0], unit) if head and unit is not None else None
+    found = measured(name)
+    return None if found is None or found.sure else (as_words(found.label)[0], found.unit)
 
 
 @lru_cache(maxsize=1024)
@@ -54,7 +38,8 @@ def as_words(name: str) -> tuple[str, str]:
     words = [word for word in re.split(r"[_\s]+|(?<!\d)\.+|\.+(?!\d)", text) if word]
     if not words:
         return name, ""
-    unit = _UNITS.get(words[-1].lower(), "") if len(words) > 1 else ""
+    found = measured(name)
+    unit = found.unit if found is not None and found.sure else ""
     if unit:
         words = words[:-1]
     words = [word if word.isupper() else word.lower() for word in words]

@@ -57,7 +57,7 @@ def test_open_connections_of_three_makers_are_left_open(database):
     ({"sql": "SELECT mould FROM wheels"}, DataError, "the query fails: no such column"),
     ({"sql": "SELECT * FROM wheels", "parameters": {"cellar": "Loft"}}, OptionError, "no place for the parameter 'cellar'"),
     ({"sql": "SELECT * FROM wheels", "parameters": ["Loft"]}, OptionError, "parameters is a dict"),
-    ({"sql": "SELECT * FROM wheels", "decimal": ","}, OptionError, "decimal has no effect on a database"),
+    ({"sql": "SELECT * FROM wheels", "quote": "'"}, OptionError, "quote has no effect on a database"),
 ])  # fmt: skip
 def test_what_can_not_be_asked_of_a_connection_is_refused(database, options, error, said):
     with contextlib.closing(sqlite3.connect(database[0])) as connection, pytest.raises(error, match=said):

@@ -127,7 +127,7 @@ def test_a_file_whose_name_holds_the_sign_is_that_file(tmp_path):
         ("w.xlsx#Sheet1!B9:A1", {}, "ends before it begins"),
         ("w.xlsx#Sheet1!B", {}, "no range"),
         ("w.xlsx#X90:Z99", {}, "holds no table"),
-        ("w.xlsx", {"decimal": ","}, "has no effect on w.xlsx"),
+        ("w.xlsx", {"delimiter": ","}, "has no effect on w.xlsx"),
         ("two.db", {}, "holds 2 tables: few, wheels"),
         ("two.db#wheel", {}, "Did you mean 'wheels'"),
         ("w.duckdb", {"sql": "SELECT * FROM read_csv('w.csv')"}, "disabled"),

@@ -77,7 +77,8 @@ COLUMNS = {
     "texts with gaps": ("n,m\n1,a\n2,\n3,NULL\n", {"n": [1, 2, 3], "m": ["a", None, None]}),
     "words that may mean nothing": ("m,n\nNone,-\n-,b\n", {"m": ["None", "-"], "n": ["-", "b"]}),
     "codes": ("plot,n\n007,1\n010,2\n123,3\n", {"plot": ["007", "010", "123"], "n": [1, 2, 3]}),
-    "short codes are numbers": ("month\n01\n02\n12\n", {"month": [1, 2, 12]}),
+    "short codes": ("month\n01\n02\n12\n", {"month": ["01", "02", "12"]}),
+    "codes of many digits": ("n\n1234567890123456\n2\n", {"n": ["1234567890123456", "2"]}),
     "truth": ("t\ntrue\nFalse\nTRUE\n", {"t": [True, False, True]}),
     "yes and no are words": ("t\nyes\nno\nyes\n", {"t": ["yes", "no", "yes"]}),
     "days": ("d\n2030-01-02\n2030-02-03\n", {"d": [np.datetime64("2030-01-02"), np.datetime64("2030-02-03")]}),
@@ -210,8 +211,8 @@ def test_what_is_said_of_a_text_is_refused_for_other_files(tmp_path):
     (tmp_path / "rows.jsonl").write_text('{"x": 1}\n')
     with pytest.raises(OptionError, match=r"delimiter has no effect on rows\.jsonl"):
         ft.read(tmp_path / "rows.jsonl", delimiter=";")
-    with pytest.raises(OptionError, match="decimal has no effect on a database"):
-        ft.read("sqlite:///cellar.db", sql="SELECT 1", decimal=",")
+    with pytest.raises(OptionError, match="skip has no effect on a database"):
+        ft.read("sqlite:///cellar.db", sql="SELECT 1", skip=1)
 
 
 def test_columns_without_names_are_numbered_when_it_is_said():

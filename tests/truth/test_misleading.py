@@ -265,7 +265,7 @@ def test_numbers_in_text_are_counted_and_fixed():
     data = {"price": ["1,234.5", "17", "n/a", "..", "2,000"], "v": [1.0, 2, 3, 4, 5]}
     base = ft.figure(data).map(x="price", y="v").points()
     (note,) = [note for note in notes(base) if "numbers written as text" in note]
-    assert "2 cells" in note
+    assert "beside 2 of 5 cells" in note
     assert "'n/a'" in note
     book = {"price": {"kind": "number", "absent": ["n/a", ".."]}}
     assert str(book["price"]["absent"][0]) in note
