@@ -12,8 +12,11 @@ import sys
 import traceback
 import warnings
 from collections.abc import Iterable
+from typing import TypeVar
 
 from facetine.synonyms import meant, verb_for
+
+E = TypeVar("E", bound="FacetineError")
 
 
 class FacetineError(Exception):
@@ -24,11 +27,20 @@ class FacetineError(Exception):
         detail: What is possible, on a line of its own; empty for none.
     """
 
+    late = False
+    """Whether it only says that something took longer than it may: what was there before may still be true."""
+
     def __init__(self, headline: str, detail: str = "") -> None:
         headline, detail = _brief(headline), _brief(detail)
         super().__init__(headline, detail)
         self.headline = headline
         self.detail = detail
+
+    def again(self, kind: type[E], headline: str | None = None) -> E:
+        """The same error of another class, or with another headline."""
+        made = kind(self.headline if headline is None else headline, self.detail)
+        made.late = self.late
+        return made
 
     def __str__(self) -> str:
         return f"{self.headline}\n  {self.detail}" if self.detail else self.headline
@@ -42,6 +54,12 @@ class FacetineError(Exception):
         """The message on one line, for the command line and for reports."""
         text = f"{self.headline} ({self.detail})" if self.detail else self.headline
         return " ".join(text.split())
+
+
+def late(error: E) -> E:
+    """An error that says that something took too long."""
+    error.late = True
+    return error
 
 
 DEBUG = "FACETINE_DEBUG"

@@ -70,21 +70,25 @@ class PlanFile:
         out: str | Path | None = None,
         jobs: int | None = None,
         force: bool = False,
+        strict: bool = False,
+        prune: bool = False,
         progress: bool = False,
         executor: Executor | None = None,
     ) -> list[Outcome]:
-        """Exports its figures that would come out otherwise than they lie there; as `facetine.export_plan`.
+        """Exports its figures that would come out otherwise than they lie there; as `facetine.plan(…).export`.
 
         Args:
             only: The name of one figure.
             out: Another folder to write to.
             jobs: How many processes draw.
             force: Whether figures that would come out the same are drawn too.
+            strict: Whether a figure with a warning is a failed one.
+            prune: Whether files of figures that the plan has no more are removed.
             progress: Whether each figure is reported on the standard error as it is done.
             executor: What runs the batch in the place of our processes.
 
         Raises:
-            FacetineError: As `facetine.export_plan`.
+            FacetineError: As `facetine.plan(…).export`.
         """
         from facetine.batch.runner import export_plan
 
@@ -102,7 +106,17 @@ class PlanFile:
 
         tell = told if progress else None
         return export_plan(
-            self.path, only=only, out=out, told=tell, jobs=jobs, force=force, executor=executor, begun=begun, **self._allowed
+            self.path,
+            only=only,
+            out=out,
+            told=tell,
+            jobs=jobs,
+            force=force,
+            strict=strict,
+            prune=prune,
+            executor=executor,
+            begun=begun,
+            **self._allowed,
         )
 
     def __repr__(self) -> str:

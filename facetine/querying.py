@@ -94,6 +94,7 @@ def stored_columns(
     expected: Container[str],
     functions: Collection[str] | None = None,
     text: Mapping[str, Any] = NOTHING,
+    by: Sequence[str] = (),
 ) -> Deferred:
     """The columns of a table of a database, read when they are asked for.
 
@@ -104,6 +105,7 @@ def stored_columns(
         expected: Columns that are likely to be asked for.
         functions: Those that a view may call besides the listed ones, of SQLite; None for any.
         text: What is said of its cells, as in `facetine.read`.
+        by: The columns by which its rows are sorted first; they are sorted by all.
 
     Raises:
         DataError: There is no such table; or, when a column is asked for, it has changed.
@@ -124,7 +126,7 @@ def stored_columns(
     else:
         said = apart("tables", address, where)
     there = list(zip(said["schema"].tolist(), said["table"].tolist(), strict=True))
-    return deferred_table(ask, named_table(table, there, where), where, expected, table, told)
+    return deferred_table(ask, named_table(table, there, where), where, expected, table, told, by)
 
 
 def again(

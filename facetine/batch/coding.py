@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 from typing import Any
 
+from facetine.batch.codebooks import books_of
 from facetine.batch.making import Figures
 from facetine.batch.plan import Plain, Plan
 from facetine.batch.sources import Sources
@@ -53,10 +55,7 @@ def _figure(plan: Plan, figures: Figures, name: str, written: dict[str, str]) ->
 
 
 def _codebooks(plan: Plan, own: Plain) -> list[Any]:
-    """What is known of the columns of a figure: files of the plan, and tables of it and of the figure."""
-    said = plan.settings.codebook
-    files = [said] if isinstance(said, str) else list(said or [])
-    return [str(plan.folder / file) for file in files] + [book for book in (plan.codebook, own) if book]
+    return [str(book) if isinstance(book, Path) else book for book in books_of(plan, own)]
 
 
 def _source(plan: Plan, name: str) -> str:

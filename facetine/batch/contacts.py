@@ -47,9 +47,11 @@ def page(plan: str, out: Path, outcomes: list[Outcome], kept: Mapping[str, str] 
         outcomes: What it shows.
         kept: Pictures of PDF files by the digests of these, as far as they have been made before.
     """
-    failed = Counter("failed" if outcome.error is not None else "sound" for outcome in outcomes)
+    states = Counter(_state(outcome) for outcome in outcomes)
+    counts = [f"{states[state]} {state}" for state in ("empty", "not checked") if states[state]]
     noted = sum(bool(outcome.findings) for outcome in outcomes)
-    summary = f"{failed['sound']} drawn, {failed['failed']} failed, {noted} with findings. Facetine {ft.__version__}."
+    said = ", ".join([f"{states['drawn']} drawn", *counts, f"{states['failed']} failed", f"{noted} with findings"])
+    summary = f"{said}. Facetine {ft.__version__}."
     unseen = [outcome for outcome in outcomes if outcome.error is None and not _showable(outcome)]
     pictures = {outcome.name: _of_pdf(outcome, kept) for outcome in unseen} if len(unseen) <= _PICTURES else {}
     articles = "\n".join(_article(outcome, out, pictures.get(outcome.name)) for outcome in outcomes)
@@ -66,7 +68,7 @@ def _file(name: str, room: str = "facetine.batch") -> str:
 
 def _article(outcome: Outcome, out: Path, picture: _Picture | None) -> str:
     failed = outcome.error is not None
-    state = "failed" if failed else "drawn"
+    state = _state(outcome)
     linked = [(file, _link(file.path, out)) for file in outcome.files]
     parts = [f'<h2><span class="state">{state}</span>{escape(outcome.name)}</h2>', _thumb(outcome, linked, picture)]
     if linked:
@@ -81,7 +83,11 @@ def _article(outcome: Outcome, out: Path, picture: _Picture | None) -> str:
     if outcome.sentence:
         parts.append(f"<details><summary>The sentence</summary><pre>{escape(outcome.sentence)}</pre></details>")
     name = escape(outcome.name.lower(), quote=True)
-    return f'<article class="{state}" data-name="{name}">{"".join(parts)}</article>'
+    return f'<article class="{state.replace(" ", "-")}" data-name="{name}">{"".join(parts)}</article>'
+
+
+def _state(outcome: Outcome) -> str:
+    return outcome.called if outcome.called in ("failed", "not checked", "empty") else "drawn"
 
 
 def _showable(outcome: Outcome) -> Any:

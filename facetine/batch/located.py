@@ -26,30 +26,44 @@ class Places(NamedTuple):
         lines = tuple(text.splitlines())
         return cls(name, lines, _in_json(lines) if text.lstrip()[:1] == "{" else _in_toml(lines))
 
+    others: tuple[Places, ...] = ()
+    """Those of the plans that it includes."""
+
+    def beside(self, other: Places) -> Places:
+        """With those of a plan that is included."""
+        return self._replace(others=(*self.others, other._replace(others=()), *other.others))
+
     def line(self, *path: str) -> int | None:
         """The line of a key, or of what holds it."""
-        for end in range(len(path), 0, -1):
-            if path[:end] in self.found:
-                return self.found[path[:end]]
-        return None
+        return self.found.get(path[: self._depth(path)])
+
+    def _depth(self, path: tuple[str, ...]) -> int:
+        """How many steps of a path there are here."""
+        return next((end for end in range(len(path), 0, -1) if path[:end] in self.found), 0)
+
+    def _holder(self, path: tuple[str, ...]) -> Places:
+        """The plan that says it: this one, or one that it includes."""
+        return max((self, *self.others), key=lambda one: one._depth(path))
 
     def where(self, *path: str) -> str:
         """File and line as an error names them."""
-        line = self.line(*path)
-        return self.name if line is None else f"{self.name}, line {line}"
+        holder = self._holder(path)
+        line = holder.line(*path)
+        return holder.name if line is None else f"{holder.name}, line {line}"
 
     def near(self, said: str, *path: str) -> str:
         """File and line of a word that an error quotes, in the part of the plan that it is about; else of that part."""
-        start = self.line(*path)
+        holder = self._holder(path)
+        start = holder.line(*path)
         if start is None:
-            return self.name
-        after = sorted(line for key, line in self.found.items() if line > start and key[: len(path)] != path and len(key) <= 2)
-        part = range(start, after[0] if after else len(self.lines) + 1)
+            return holder.name
+        after = sorted(line for key, line in holder.found.items() if line > start and key[: len(path)] != path and len(key) <= 2)
+        part = range(start, after[0] if after else len(holder.lines) + 1)
         for word in _QUOTED.findall(said):
             for line in part:
-                if re.search(rf"(?<!\w){re.escape(word)}(?!\w)", self.lines[line - 1]):
-                    return f"{self.name}, line {line}"
-        return f"{self.name}, line {start}"
+                if re.search(rf"(?<!\w){re.escape(word)}(?!\w)", holder.lines[line - 1]):
+                    return f"{holder.name}, line {line}"
+        return f"{holder.name}, line {start}"
 
 
 def _in_toml(lines: tuple[str, ...]) -> dict[tuple[str, ...], int]:

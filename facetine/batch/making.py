@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import facetine as ft
+from facetine.batch.codebooks import books_of
 from facetine.batch.plan import Plain, Plan
 from facetine.batch.sources import Sources
 from facetine.each import Parts, figure_of, parts_of
@@ -56,20 +57,30 @@ class Figures:
         if problem.headline.startswith((f"{self.plan.said.name}:", f"{self.plan.said.name}, line ")):
             return problem
         where = self.plan.said.places.near(problem.headline, kind, name)
-        made = type(problem)(f"{where}: {problem.headline}", problem.detail)
-        return made if isinstance(made, FacetineError) else problem
+        return problem.again(type(problem), f"{where}: {problem.headline}")
 
     def figure(self, name: str) -> Any:
         """A figure by its name."""
-        said, folder, settings = self.plan.figure[name], self.plan.folder, self.plan.settings
+        said = self.plan.figure[name]
         data = self.sources.table(said.data) if said.data is not None else None
-        named = [settings.codebook] if isinstance(settings.codebook, str) else settings.codebook or []
-        books = [*(folder / one for one in named), self.plan.codebook, said.codebook]
-        spec = said.spec() | self._theme(settings.theme, said.theme)
-        figure = ft.from_dict(spec, data, codebook=books)
+        spec = said.spec() | self._theme(self.plan.settings.theme, said.theme)
+        figure = ft.from_dict(spec, data, codebook=books_of(self.plan, said.codebook))
         for layer, options in said.change.items():
             figure = figure.change(layer, **options)
-        return figure.without(*said.without) if said.without else figure
+        figure = figure.without(*said.without) if said.without else figure
+        if said.data is not None and any(getattr(one, "join_by", "") == "rows" for one in figure._sentence.layers):
+            self._must_have_order(name, said.data)
+        return figure
+
+    def _must_have_order(self, name: str, source: str) -> None:
+        """Refuses rows that are joined as they come where they come in no order.
+
+        Raises:
+            PlanError: They do.
+        """
+        if self.sources.orderless(source):
+            said = f"figure.{name}: join_by joins rows as they come, and a database gives those of {source!r} in any order"
+            raise PlanError(said, f'row_order = "…" in [data.{source}] says by which columns, or ORDER BY in its query')
 
     def _plate(self, name: str) -> Any:
         from facetine.plates import with_looks

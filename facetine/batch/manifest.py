@@ -5,15 +5,19 @@ from __future__ import annotations
 import contextlib
 import json
 import os
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 from pathlib import Path
 from types import SimpleNamespace
 from typing import TYPE_CHECKING, Any
 
 import facetine as ft
+from facetine.batch.codebooks import books_of, entries_used
 from facetine.batch.inputs import Stamps, file_digest, is_as_before, version
 from facetine.batch.outcomes import Outcome
+from facetine.errors import FacetineError
+from facetine.expecting import Mentioned
 from facetine.files import write_whole
 from facetine.findings import Finding
 
@@ -34,6 +38,8 @@ class Manifest:
     """By name: the key of what went in, the files, the notes, the sentence."""
     sources: Stamps = field(default_factory=dict)
     """Files that were read, with their digests."""
+    documents: dict[str, Any] = field(default_factory=dict)
+    """By name: the digest of a document as it was written, and of what was placed in it."""
     run: Any = None
     """What the last run that made all figures was made of."""
 
@@ -44,6 +50,7 @@ class Manifest:
         with contextlib.suppress(OSError, ValueError):
             said = json.loads((folder / NAME).read_text("utf-8"))
             if isinstance(said, dict):
+                made.documents = dict(said.get("documents", {}))
                 made.figures, made.run = dict(said.get("figures", {})), said.get("run")
                 made.sources = {str(path): list(stamp) for path, stamp in said.get("sources", {}).items()}
         with contextlib.suppress(OSError):
@@ -86,6 +93,19 @@ class Manifest:
             return None
         return self._outcome(task.name, entry)
 
+    def unchecked(self, task: Task, key: str, problem: FacetineError) -> Outcome | None:
+        """What was written of a task whose data could not be looked at in time; None where it would be another figure anyway."""
+        entry = self.figures.get(task.name)
+        before = str(entry.get("key", "")) if isinstance(entry, dict) else ""
+        same = before and before.partition(" ")[0] == key.partition(" ")[0]
+        there = self.unchanged(task, before) if same else None
+        if there is None:
+            return None
+        note = Finding(
+            "source-not-checked", "warning", f"figure.{task.of}", f"stays as it was: {problem.headline}", problem.detail
+        )
+        return replace(there, state="not checked", findings=(note, *there.findings))
+
     def _outcome(self, name: str, entry: dict[str, Any]) -> Outcome:
         files = entry.get("files", [])
         written = tuple(_file(self.folder, one) for one in files if "width_mm" in one)
@@ -94,6 +114,28 @@ class Manifest:
             name, written, notes, state="unchanged", sentence=entry.get("sentence", ""),
             digests=tuple(one["digest"] for one in files if "digest" in one), of=entry.get("of", name),
         )  # fmt: skip
+
+    def forget(self, name: str) -> None:
+        """Takes down that a figure is to be drawn again; its files stay known as ours."""
+        if isinstance(self.figures.get(name), dict):
+            self.figures[name] = {**self.figures[name], "key": ""}
+
+    def lost(self, names: Sequence[str]) -> dict[str, list[Path]]:
+        """The files of figures that are none of these, by their names; those alone that lie as they were written."""
+        kept = {path for name in names for path in self._paths(name)}
+        found = {name: [path for path in self._paths(name) if path not in kept] for name in self.figures if name not in names}
+        return {name: files for name, files in found.items() if files}
+
+    def _paths(self, name: str) -> list[Path]:
+        """The files of a figure that lie in the folder as they were written."""
+        entry = self.figures.get(name)
+        files = entry.get("files", []) if isinstance(entry, dict) else []
+        root = self.folder.resolve()
+        return [
+            self.folder / one["path"]
+            for one in files
+            if self._lies({"files": [one]}) and (self.folder / one["path"]).resolve().is_relative_to(root)
+        ]
 
     def keep(self, outcome: Outcome, key: str) -> None:
         """Takes down what was written, at once, so that an interrupted run can go on."""
@@ -123,7 +165,8 @@ class Manifest:
             run: What all of them were made of, where all were made.
         """
         kept = {name: entry for name, entry in self.figures.items() if names is None or name in names}
-        said = {"facetine": ft.__version__, "figures": kept, "sources": dict(sorted(self.sources.items())), "run": run}
+        said = {"facetine": ft.__version__, "figures": kept, "documents": self.documents}
+        said |= {"sources": dict(sorted(self.sources.items())), "run": run}
         write_whole(self.folder / NAME, json.dumps(said, ensure_ascii=False, indent=1).encode("utf-8"))
         with contextlib.suppress(OSError):
             (self.folder / JOURNAL).unlink()
@@ -147,19 +190,21 @@ class Keys:
         self.plan, self.sources, self.stamps = plan, sources, stamps
         self._sources: dict[str, str] = {}
         settings = plan.settings
-        files = [settings.codebook] if isinstance(settings.codebook, str) else list(settings.codebook or [])
-        files += [settings.theme] if isinstance(settings.theme, str) and settings.theme.endswith(".toml") else []
+        files = [settings.theme] if isinstance(settings.theme, str) and settings.theme.endswith(".toml") else []
         contents = [file_digest(plan.folder / name, stamps) for name in files]
-        own = {name: value for name, value in settings.model_dump().items() if name not in ("out", "include")}
-        self._common = repr((version(), own, contents, plan.codebook))
+        own = {name: value for name, value in settings.model_dump().items() if name not in ("out", "include", "codebook")}
+        self._common = repr((version(), own, contents))
 
     def key(self, task: Task) -> str:
-        """The key of a task: of its data, its part of the plan, codebook, theme, fonts and Facetine itself."""
-        parts = [
-            self._common,
-            repr(dict(task.each)),
-            repr([(width, [file.name for file in files]) for width, files in task.targets]),
-        ]
+        """The key of a task: of its part of the plan, codebook, theme, fonts and Facetine itself; and of its data."""
+        parts, data = (
+            [
+                self._common,
+                repr(dict(task.each)),
+                repr([(width, [file.name for file in files]) for width, files in task.targets]),
+            ],
+            list[str](),
+        )
         parts += [repr(task.height), str(task.table)]
         figures = self.plan.said.tables.get("figure", {})
         if task.of in self.plan.plate:
@@ -169,27 +214,41 @@ class Keys:
                 if isinstance(cell, dict) and isinstance(cell.get("picture"), str):
                     parts.append(file_digest(self.plan.folder / cell["picture"], self.stamps))
                 elif isinstance(cell, str) and cell in figures:
-                    parts += self._of_figure(cell)
+                    self._add_figure(cell, parts, data)
         else:
-            parts += self._of_figure(task.of)
-        return blake2b("\n".join(parts).encode("utf-8", "replace"), digest_size=16).hexdigest()
+            self._add_figure(task.of, parts, data)
+        return f"{_digest(parts)} {_digest(data)}"
 
-    def _of_figure(self, name: str) -> list[str]:
+    def late(self, task: Task) -> FacetineError | None:
+        """What says that a source of a task took longer than it may, so that nobody knows whether it has changed."""
+        cells = self.plan.plate[task.of].members() if task.of in self.plan.plate else (task.of,)
+        sources = [self.plan.figure[cell].data for cell in cells if cell in self.plan.figure]
+        failed = [self.sources.failed[name] for name in sources if name is not None and name in self.sources.failed]
+        return next((problem for problem in failed if problem.late), None)
+
+    def _add_figure(self, name: str, parts: list[str], data: list[str]) -> None:
         said = self.plan.said.tables["figure"][name]
-        data, theme = said.get("data"), said.get("theme")
-        parts = [repr(said)]
-        if isinstance(data, str) and data in self.plan.data:
-            parts.append(self.source(data))
+        source, theme = said.get("data"), said.get("theme")
+        parts.append(repr(said))
+        with contextlib.suppress(FacetineError, OSError):
+            # What is wrong with a codebook is told by the figures that have it.
+            books = books_of(self.plan, said.get("codebook"))
+            parts.append(repr(entries_used(self.plan, said.get("codebook") or {}, Mentioned([said], books))))
+        if isinstance(source, str) and source in self.plan.data:
+            data.append(self.source(source))
         file = theme if isinstance(theme, str) else theme.get("name") if isinstance(theme, dict) else None
         if isinstance(file, str) and file.endswith(".toml"):
             parts.append(file_digest(self.plan.folder / file, self.stamps))
-        return parts
 
     def source(self, name: str) -> str:
         """The digest of a source."""
         if name not in self._sources:
             self._sources[name] = self.sources.digest(name, self.stamps)
         return self._sources[name]
+
+
+def _digest(parts: list[str]) -> str:
+    return blake2b("\n".join(parts).encode("utf-8", "replace"), digest_size=16).hexdigest()
 
 
 def _cells(rows: Any) -> list[Any]:

@@ -66,6 +66,7 @@ class Source(Part):
     comment: str | None = None
     skip: int | None = None
     header: bool | None = None
+    row_order: str | list[str] | None = None
     absent: list[str] | None = None
     as_text: list[str] | None = None
 
@@ -78,6 +79,11 @@ class Source(Part):
     def of_texts(self) -> list[str]:
         """What is said that only texts with separators have."""
         return [name for name in OF_TEXTS if getattr(self, name) is not None]
+
+    @property
+    def sorted_by(self) -> list[str]:
+        """The columns by which rows are sorted, the first one first."""
+        return [self.row_order] if isinstance(self.row_order, str) else self.row_order or []
 
     @property
     def origins(self) -> int:

@@ -10,6 +10,10 @@ if TYPE_CHECKING:
     from facetine.findings import Finding
 
 
+_LACKING = ("figure-empty", "each-empty", "source-not-checked")
+"""Findings that say that a figure shows nothing, or may be out of date."""
+
+
 @dataclass(frozen=True, slots=True)
 class Outcome:
     """What became of one figure."""
@@ -22,7 +26,7 @@ class Outcome:
     numbers: Any = None
     """The table of the numbers behind it, with path, rows and size, where one was written."""
     state: str = "written"
-    """written, unchanged or failed."""
+    """written, unchanged, not checked (its data took too long to be asked for), removed or failed."""
     sentence: str = ""
     """What it says, a verb a line."""
     digests: tuple[str, ...] = ()
@@ -30,3 +34,13 @@ class Outcome:
     seconds: float = 0.0
     of: str = ""
     """The figure of the plan."""
+
+    @property
+    def lacking(self) -> bool:
+        """Whether it is nothing that anybody wanted: empty, or not known to be true any more."""
+        return self.error is None and any(one.code in _LACKING for one in self.findings)
+
+    @property
+    def called(self) -> str:
+        """What became of it, in a word: failed, not checked, empty, removed, unchanged or written."""
+        return "empty" if self.lacking and self.state != "not checked" else self.state

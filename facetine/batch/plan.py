@@ -9,11 +9,11 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
+from facetine.batch.codebooks import wrong_entries
+from facetine.batch.including import with_included
 from facetine.batch.likes import with_likes
 from facetine.batch.located import Places
 from facetine.data.allowed import Allowed
-from facetine.data.plain import plain_text
-from facetine.data.toml import parsed_toml
 from facetine.errors import FacetineError, PlanError, nearest, told, unknown
 
 if TYPE_CHECKING:
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
 
 Plain = dict[str, Any]
 P = TypeVar("P", bound="Part")
-_MOST_INCLUDED = 50
 _MOST_TABLES = 20_000
 _MOST_MISTAKES = 100
 """Of one part of a plan; who made so many did not mean it."""
@@ -39,6 +38,8 @@ class Said:
     places: Places
     files: tuple[Path, ...]
     """All plans that were read."""
+    clashes: tuple[str, ...] = ()
+    """What two of them say otherwise."""
 
     @property
     def name(self) -> str:
@@ -79,89 +80,9 @@ def read_said(path: Path) -> Said:
     Raises:
         PlanError: A file is missing, or is no TOML and no JSON; or plans include each other.
     """
-    tables, text, files = _with_included(path, (), [])
+    tables, places, files, clashes = with_included(path)
     tables["figure"] = with_likes(tables.get("figure", {}), path.name)
-    return Said(path, tables, Places.of(path.name, text), tuple(files))
-
-
-def _with_included(path: Path, behind: tuple[Path, ...], files: list[Path]) -> tuple[Plain, str, list[Path]]:
-    if path.resolve() in behind:
-        raise PlanError(f"{path.name} includes itself, by way of {behind[-1].name}")
-    text, own = _parsed(path)
-    files.append(path)
-    if len(files) > _MOST_INCLUDED:
-        raise PlanError(f"{path.name}: more than {_MOST_INCLUDED} plans are included")
-    settings = own.get("plan", {})
-    included = settings.get("include", []) if isinstance(settings, Mapping) else []
-    made: Plain = {}
-    for name in included if isinstance(included, list) else []:
-        if not isinstance(name, str):
-            raise PlanError(f"{path.name}: plan.include is a list of files, not of {told(name)}")
-        below, _, _ = _with_included(path.parent / name, (*behind, path.resolve()), files)
-        made = _laid(made, _moved(below, Path(name).parent))
-    return _laid(made, own), text, files
-
-
-def _moved(tables: Plain, folder: Path) -> Plain:
-    """A plan whose files are told from another folder."""
-
-    def away(value: Any) -> Any:
-        if isinstance(value, list):
-            return [away(one) for one in value]
-        return str(folder / value) if isinstance(value, str) and "://" not in value else value
-
-    made = {name: dict(table) if isinstance(table, Mapping) else table for name, table in tables.items()}
-    if isinstance(made.get("plan"), dict):
-        made["plan"].pop("include", None)
-        for key in ("codebook",):
-            if key in made["plan"]:
-                made["plan"][key] = away(made["plan"][key])
-    for name, source in (made.get("data") or {}).items() if isinstance(made.get("data"), dict) else ():
-        if isinstance(source, Mapping):
-            made["data"][name] = {key: away(value) if key in ("file", "glob") else value for key, value in source.items()}
-    return made
-
-
-def _laid(base: Plain, over: Plain) -> Plain:
-    """The tables of a plan with those of another one over them, part by part; settings key by key."""
-    made = dict(base)
-    for name, table in over.items():
-        if isinstance(table, Mapping) and isinstance(made.get(name), Mapping):
-            made[name] = {**made[name], **table}
-        else:
-            made[name] = table
-    return made
-
-
-def _parsed(path: Path) -> tuple[str, Plain]:
-    """The text of a plan and what it says.
-
-    Raises:
-        PlanError: It is missing, or no TOML and no JSON.
-    """
-    try:
-        text = plain_text(path)
-    except FileNotFoundError as problem:
-        beside = [file.name for file in path.parent.glob("*.toml")] if path.parent.is_dir() else []
-        raise unknown(PlanError, "export", "no plan", str(path), sorted(beside), "plans beside") from problem
-    except (OSError, UnicodeDecodeError) as problem:
-        raise PlanError(f"{path.name}: can't be read: {getattr(problem, 'strerror', None) or problem}") from problem
-    try:
-        if path.suffix.lower() == ".json":
-            import json
-
-            given = json.loads(text)
-        else:
-            given = parsed_toml(text)
-    except RecursionError:
-        raise PlanError(f"{path.name}: nested too deep") from None
-    except ValueError as problem:
-        # Mistakes of the form, and numbers of more digits than Python reads.
-        kind = "JSON" if path.suffix.lower() == ".json" else "TOML"
-        raise PlanError(f"{path.name}: no {kind}: {str(problem)[:160]}") from problem
-    if not isinstance(given, dict):
-        raise PlanError(f"{path.name}: a plan is a table, not {told(given)}")
-    return text, given
+    return Said(path, tables, places, files, clashes)
 
 
 def read_plan(path: Path, allowed: Allowed | None = None) -> Plan:
@@ -216,6 +137,11 @@ def checked_plan(said: Said, allowed: Allowed | None = None) -> Plan:
             data[name] = source
     fatal += [problem for name, source in data.items() for problem in _wrong_source(name, source, data, places)]
     fatal += _wrong_settings(settings, said.path.parent, places) if settings is not None else []
+    # As it is written: the other settings may be wrong.
+    said_books = tables["plan"].get("codebook") if isinstance(tables.get("plan"), Mapping) else None
+    books = said_books if isinstance(said_books, list) else [said_books]
+    there = [file for name in books if isinstance(name, str) and (file := said.path.parent / name).is_file()]
+    fatal += wrong_entries(there, tables.get("codebook", {}), places)
     figure, wrong = _parts(models.FigurePlan, "figure", tables, places)
     plate, wrong_plates = _parts(models.PlatePlan, "plate", tables, places)
     document, wrong_documents = _parts(models.DocumentPlan, "document", tables, places)
@@ -230,10 +156,10 @@ def checked_plan(said: Said, allowed: Allowed | None = None) -> Plan:
             fatal.append(PlanError(f"{where}: plate.{key} and figure.{key} have one name", "give the plate another one"))
     if not tables.get("figure"):
         fatal.append(PlanError(f"{said.name}: no figure", "such as [figure.firmness]"))
-    if fatal:
-        raise together(fatal)
-    assert settings is not None
     whole = {**wrong, **wrong_plates, **wrong_documents}
+    if fatal:
+        raise together([*fatal, *whole.values()])
+    assert settings is not None
     return Plan(said, settings, data, dict(tables.get("codebook", {})), figure, plate, document, whole, allowed or Allowed())
 
 

@@ -38,6 +38,10 @@ class Asked:
     out: Path | None = None
     jobs: int | None = None
     force: bool = False
+    strict: bool = False
+    """Whether a warning is a failure."""
+    prune: bool = False
+    """Whether files of figures that the plan has no more are removed."""
     executor: Executor | None = None
     begun: Callable[[int], None] | None = None
     """Called with the number of figures before the first is drawn."""
@@ -53,6 +57,8 @@ def export_plan(
     told: Told | None = None,
     jobs: int | None = None,
     force: bool = False,
+    strict: bool = False,
+    prune: bool = False,
     executor: Executor | None = None,
     begun: Callable[[int], None] | None = None,
     allow_functions: list[str] | None = None,
@@ -68,6 +74,9 @@ def export_plan(
         told: Called with each outcome as soon as it is there.
         jobs: How many processes draw; as many as there are processors, where there is enough to draw, by default.
         force: Whether figures that would come out the same are drawn too.
+        strict: Whether a figure with a warning, such as one without rows, is a failed one.
+        prune: Whether files of figures that the plan has no more are removed; those alone that an earlier run wrote, and nobody
+            has changed since.
         begun: Called with the number of figures before the first is drawn.
         executor: One of `concurrent.futures`, or of the same kind, that runs the batch in the place of our processes.
         allow_functions: Names of functions that its queries may call, besides those that all may.
@@ -84,7 +93,7 @@ def export_plan(
 
     Example:
         >>> import facetine as ft
-        >>> outcomes = ft.export_plan("plan.toml")  # doctest: +SKIP
+        >>> outcomes = ft.plan("plan.toml").export()  # doctest: +SKIP
     """
     if jobs is not None and (isinstance(jobs, bool) or not isinstance(jobs, int) or not 1 <= jobs <= 512):
         raise OptionError(f"export: jobs is a whole number from 1 to 512, not {quoted(jobs)}")
@@ -94,10 +103,15 @@ def export_plan(
         password_env=password_env,
         allow_local_addresses=allow_local_addresses,
     )
-    asked = Asked(only, None if out is None else Path(out), jobs, force, executor, begun)
+    for name, value in (("strict", strict), ("prune", prune)):
+        if not isinstance(value, bool):
+            raise OptionError(f"export: {name} is True or False, not {quoted(value)}")
+    if prune and only is not None:
+        raise OptionError("export: prune is for a whole plan", "leave only= out")
+    asked = Asked(only, None if out is None else Path(out), jobs, force, strict, prune, executor, begun)
     tell = told or (lambda _: None)
     file = Path(path)
-    if only is None and not force:
+    if only is None and not force and not strict and not prune:
         folder = asked.out if asked.out is not None else folder_of(file)
         there = Manifest.of(folder).as_before(file) if folder is not None else None
         if there is not None:

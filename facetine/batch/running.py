@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import contextlib
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from types import SimpleNamespace
 from typing import Any
 
+from facetine.batch.codebooks import unknown_columns
 from facetine.batch.contacts import NAME as CONTACTS
 from facetine.batch.contacts import write_contacts
 from facetine.batch.documents import placed_documents
@@ -21,11 +25,13 @@ from facetine.batch.runner import Asked, Told, usual_jobs
 from facetine.batch.sources import Sources
 from facetine.batch.tasks import Task, tasks_of
 from facetine.batch.work import drawn
-from facetine.errors import FacetineError, PlanError
+from facetine.errors import ExportError, FacetineError, PlanError, listed, note
+from facetine.findings import so_many
 
 
 def run(plan: Plan, asked: Asked, tell: Told) -> list[Outcome]:
     """Exports a plan."""
+    note(plan.said.clashes)
     out = _folder(plan, asked.out)
     sources = Sources(plan)
     figures = Figures(plan, sources)
@@ -36,35 +42,121 @@ def run(plan: Plan, asked: Asked, tell: Told) -> list[Outcome]:
         manifest = Manifest.of(out)
         # As files are before they are read: one that changes meanwhile is another one for the next run.
         begun = run_of(plan, sources, [task.name for task in tasks])
-        keys = Keys(plan, sources, manifest.sources)
-        known: dict[str, str] = {}
-        outcomes: dict[str, Outcome] = {}
-        left: list[Task] = []
-        for task in tasks:
-            known[task.name] = key = keys.key(task) if task.wrong is None else ""
-            there = None if asked.force or task.wrong is not None else manifest.unchanged(task, key)
-            if there is None:
-                left.append(task)
+        outcomes, left = _known(plan, tasks, manifest, sources, asked, tell)
+        for outcome, key in _drawn(plan, left, figures, store, asked):
+            told = _strictly(outcome) if asked.strict else outcome
+            if told.error is None:
+                manifest.keep(told, key)
             else:
-                outcomes[task.name] = there
-                tell(there)
-        for outcome in _done(plan, left, figures, store, asked):
-            if outcome.error is None:
-                manifest.keep(outcome, known[outcome.name])
-            else:
-                manifest.figures.pop(outcome.name, None)
-            outcomes[outcome.name] = outcome
-            tell(outcome)
+                manifest.forget(told.name)
+            outcomes[told.name] = told
+            tell(told)
         ordered = [outcomes[task.name] for task in tasks]
-        names = [task.name for task in tasks]
-        whole = asked.only is None and all(outcome.error is None for outcome in ordered)
-        ordered += _beside(MANIFEST, partial(manifest.write, names if asked.only is None else None, begun if whole else None))
         if asked.only is None:
-            for outcome in placed_documents(plan, figures):
-                ordered.append(outcome)
-                tell(outcome)
-            ordered += _beside(CONTACTS, partial(write_contacts, plan.said.name, out, list(ordered)))
+            note(unknown_columns(plan, sources))
+            ordered += _all_beside(plan, ordered, figures, manifest, begun, out, asked, tell)
+        else:
+            ordered += _beside(MANIFEST, partial(manifest.write, None, None))
     return ordered
+
+
+def _known(
+    plan: Plan, tasks: list[Task], manifest: Manifest, sources: Sources, asked: Asked, tell: Told
+) -> tuple[dict[str, Outcome], list[tuple[Task, str]]]:
+    """What lies there as it would be drawn again; and what is left to be drawn, each with its key."""
+    keys = Keys(plan, sources, manifest.sources)
+    outcomes: dict[str, Outcome] = {}
+    left: list[tuple[Task, str]] = []
+    for task in tasks:
+        key = keys.key(task) if task.wrong is None else ""
+        there = None if asked.force or task.wrong is not None else manifest.unchanged(task, key)
+        late = keys.late(task) if there is None and task.wrong is None and not asked.force else None
+        if late is not None:
+            there = manifest.unchecked(task, key, late)
+        if there is not None and asked.strict and there.state == "unchanged":
+            there = _strictly(there)
+        if there is None:
+            left.append((task, key))
+        else:
+            outcomes[task.name] = there
+            tell(there)
+    return outcomes, left
+
+
+def _drawn(
+    plan: Plan, left: list[tuple[Task, str]], figures: Figures, store: Path, asked: Asked
+) -> Iterator[tuple[Outcome, str]]:
+    """The outcomes of tasks, as they are done, each with its key."""
+    keys = {task.name: key for task, key in left}
+    for outcome in _done(plan, [task for task, _ in left], figures, store, asked):
+        yield outcome, keys[outcome.name]
+
+
+def _strictly(outcome: Outcome) -> Outcome:
+    """An outcome whose warnings are failures."""
+    warned = [one for one in outcome.findings if one.severity == "warning"]
+    if outcome.error is not None or not warned:
+        return outcome
+    more = f", and {len(warned) - 1} more" if len(warned) > 1 else ""
+    error = ExportError(f"{warned[0].where}: {warned[0].text}{more}", "a warning, which --strict takes for a failure")
+    return replace(outcome, error=error, state="failed")
+
+
+def _all_beside(
+    plan: Plan,
+    ordered: list[Outcome],
+    figures: Figures,
+    manifest: Manifest,
+    begun: Any,
+    out: Path,
+    asked: Asked,
+    tell: Told,
+) -> list[Outcome]:
+    """What a whole run makes of its figures: documents, the page, and the list of what it wrote."""
+    sound = all(outcome.error is None and outcome.state != "not checked" for outcome in ordered)
+    told: list[Outcome] = []
+    changed = {outcome.of for outcome in ordered if outcome.state != "unchanged"}
+    for outcome in placed_documents(plan, figures, manifest, changed):
+        told.append(outcome)
+        tell(outcome)
+    lost = manifest.lost([outcome.name for outcome in ordered])
+    if lost and asked.prune:
+        for outcome in _pruned(out, lost, manifest):
+            told.append(outcome)
+            tell(outcome)
+    elif lost:
+        note([_said_lost(lost)])
+    names = [outcome.name for outcome in ordered] if asked.prune else None
+    told += _beside(MANIFEST, partial(manifest.write, names, begun if sound and not plan.document else None))
+    told += _beside(
+        CONTACTS, partial(write_contacts, plan.said.name, out, [one for one in (*ordered, *told) if one.state != "removed"])
+    )
+    return told
+
+
+def _said_lost(lost: Mapping[str, list[Path]]) -> str:
+    """Files of figures that the plan has no more."""
+    files = [file.name for files in lost.values() for file in files]
+    said = f"{so_many(len(lost), 'figure')} of earlier runs {'is' if len(lost) == 1 else 'are'} not in the plan any more"
+    return f"{said}: {listed(files, 6)}; --prune removes these files"
+
+
+def _pruned(out: Path, lost: Mapping[str, list[Path]], manifest: Manifest) -> Iterator[Outcome]:
+    """Removes files of figures that the plan has no more: those that are as they were written, and no others."""
+    for name, files in lost.items():
+        problem: FacetineError | None = None
+        for file in files:
+            try:
+                file.unlink(missing_ok=True)
+            except OSError as error:
+                problem = ExportError(f"{name}: {file.name} can't be removed: {error.strerror}")
+        for folder in {file.parent for file in files if file.parent != out}:
+            with contextlib.suppress(OSError):
+                folder.rmdir()
+        if problem is None:
+            manifest.figures.pop(name, None)
+        removed = tuple(SimpleNamespace(path=file) for file in files)
+        yield Outcome(name, removed, error=problem, state="removed" if problem is None else "failed", of=name)
 
 
 def _beside(name: str, write: Callable[[], None]) -> list[Outcome]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import os
 import shutil
-from collections.abc import Container, Mapping
+from collections.abc import Container, Mapping, Sequence
 from functools import cache
 from hashlib import blake2b
 from pathlib import Path
@@ -13,11 +13,15 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from facetine.batch.codebooks import books_of
 from facetine.batch.inputs import Stamps, file_digest
 from facetine.batch.models import Source
 from facetine.batch.plan import Plain, Plan, with_password
 from facetine.data.addresses import reaching
 from facetine.data.codebook import Codebook
+from facetine.data.questions import ends_in_order, keeps_order
+from facetine.data.roworder import digest_of_rows, rank_order
+from facetine.data.table import no_column
 from facetine.data.wishes import known_beside
 from facetine.errors import DataError, FacetineError, PlanError
 from facetine.expecting import Everything, Mentioned
@@ -99,11 +103,9 @@ class Sources:
 
     def books(self, name: str) -> list[Codebook]:
         """The codebooks of all figures of a source, as far as they can be read: what is wrong is told by these figures."""
-        settings = self.plan.settings
-        files = [settings.codebook] if isinstance(settings.codebook, str) else settings.codebook or []
         figures = [one for one in self.plan.figure.values() if one.data == name]
         found = list[Codebook]()
-        for book in (*(self.plan.folder / one for one in files), self.plan.codebook, *(one.codebook for one in figures)):
+        for book in (*books_of(self.plan), *(one.codebook for one in figures)):
             with contextlib.suppress(FacetineError, OSError):
                 found.append(Codebook.of(book))
         return found
@@ -119,17 +121,36 @@ class Sources:
             where, functions = f"data.{name}", self.plan.allowed.functions
             assert source.sql is not None
             if self._is_file(source.origin):
-                return self._of_files(source.origin, origin, where, source.sql)
-            return queried(_columns(self.table(source.origin)), source.sql, source.origin, where, functions)
-        return self._of_files(name, source, f"data.{name}", source.sql)
+                found = self._of_files(source.origin, origin, where, source.sql)
+            else:
+                found = queried(_columns(self.table(source.origin)), source.sql, source.origin, where, functions)
+        else:
+            found = self._of_files(name, source, f"data.{name}", source.sql)
+        by = source.sorted_by if source.table is None else []
+        return _in_order(found, by, f"data.{name}") if by or not self._has_order(source) else found
+
+    def _has_order(self, source: Source) -> bool:
+        """Whether rows come in an order that is the same each time, or are sorted where they are read."""
+        if source.sql is None:
+            return True
+        return ends_in_order(source.sql) if source.database is not None else keeps_order(source.sql)
+
+    def orderless(self, name: str) -> bool:
+        """Whether the order of a source's rows says nothing: it is that of a database, which has none."""
+        source = self.plan.data[name]
+        if source.sorted_by or (source.sql is not None and ends_in_order(source.sql)):
+            return False
+        first = source if source.origin is None else self.plan.data[source.origin]
+        return first.database is not None or not self._has_order(source)
 
     def _of_files(self, name: str, source: Source, where: str, sql: str | None) -> Any:
         text: Plain = known_beside(source.text(), self.books(name), where)
         if source.database is not None:
             place = _beside(with_password(source.database, where, self.plan.allowed.variables), self.plan.folder)
+            functions = self.plan.allowed.functions
             if sql is None:
-                return stored_columns(place, str(source.table), where, self.expected(name), self.plan.allowed.functions, text)
-            return database_answer(place, sql, where, self.plan.allowed.functions, text)
+                return stored_columns(place, str(source.table), where, self.expected(name), functions, text, source.sorted_by)
+            return database_answer(place, sql, where, functions, text)
         text |= {"limit": source.limit, "timeout": source.timeout}
         files: Any = source.url if source.url is not None else self.files(source, where)
         text |= {"name": name, "names": source.names, "functions": self.plan.allowed.functions}
@@ -176,16 +197,27 @@ def _beside(address: str, folder: Path) -> str:
     return address if "://" in address else str(folder / address)
 
 
+def _in_order(columns: Mapping[str, Any], by: Sequence[str], where: str) -> dict[str, Any]:
+    """Rows of a database in an order that does not depend on how they came: by some columns, and by all others after these.
+
+    Raises:
+        MappingError: There is no such column.
+    """
+    for name in by:
+        if name not in columns:
+            raise no_column(name, list(columns), where, "row_order")
+    names = [*by, *(name for name in columns if name not in by)]
+    order = rank_order([columns[name] for name in names]) if names else None
+    return {name: columns[name][order] for name in columns}
+
+
 def _columns(table: Any) -> Mapping[str, Any]:
     return table if isinstance(table, Mapping) else {name: table[name].to_numpy() for name in table.columns}
 
 
 def _content(table: Any) -> bytes:
-    import pickle
-
     read = read_so_far(table)
-    columns = _columns(table) if read is None else dict(sorted(read.items()))
-    return pickle.dumps([(name, np.asarray(array).dtype.str, np.asarray(array).tolist()) for name, array in columns.items()], 5)
+    return digest_of_rows(_columns(table) if read is None else read)
 
 
 def _safe(name: str) -> str:

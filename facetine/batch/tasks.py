@@ -12,6 +12,7 @@ from facetine.batch.models import FigurePlan, PlatePlan
 from facetine.batch.plan import Plan
 from facetine.each import check_template, file_names, said_missing
 from facetine.errors import FacetineError, PlanError, unknown
+from facetine.findings import Finding
 
 
 @dataclass(frozen=True)
@@ -32,6 +33,8 @@ class Task:
     notes: tuple[str, ...] = ()
     wrong: FacetineError | None = None
     """What keeps it from being drawn."""
+    empty: Finding | None = None
+    """Why there is nothing to draw."""
 
     @property
     def files(self) -> list[Path]:
@@ -83,6 +86,9 @@ def _tasks(plan: Plan, name: str, said: FigurePlan | PlatePlan, out: Path, figur
     check_template(template, columns, f"{kind}.{name}: file")
     _inside(out, template, f"{kind}.{name}")
     parts = figures.parts(name)
+    if not parts.every:
+        text = f"each: {', '.join(columns)} has no value, so there is no file"
+        return [Task(name, name, empty=Finding("each-empty", "warning", f"figure.{name}", text))]
     stems, notes = file_names(template, parts.every)
     told = (*said_missing(parts, columns), *notes)
     made = []

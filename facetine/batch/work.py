@@ -22,6 +22,8 @@ def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
     started = time.perf_counter()
     if task.wrong is not None:
         return Outcome(task.name, error=task.wrong, state="failed", of=task.of)
+    if task.empty is not None:
+        return Outcome(task.name, findings=(task.empty,), of=task.of)
     files: list[Any] = []
     notes: list[Finding] = [Finding("each", "info", f"figure.{task.of}", text) for text in task.notes]
     table = None

@@ -48,7 +48,7 @@ _OPTIONS = (
 
 
 def parted_allowed(allowed: Plain) -> tuple[AbstractContextManager[Any], Plain]:
-    """The limits of queries as a context, and what is allowed as options of `facetine.export_plan`."""
+    """The limits of queries as a context, and what is allowed as options of `facetine.plan(…).export`."""
     limits: AbstractContextManager[Any] = nullcontext()
     said = {name: allowed[name] for name in _LIMITS}
     if any(value is not None for value in said.values()):

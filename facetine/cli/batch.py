@@ -25,7 +25,7 @@ def exported(plan: Path, as_json: bool, quiet: bool, asked: Plain, brief: bool =
         plan: The plan.
         as_json: Whether each outcome is a line of JSON.
         quiet: Whether errors alone are told.
-        asked: Options of `facetine.export_plan`.
+        asked: Options of `facetine.plan(…).export`.
         brief: Whether written files are counted instead of named.
     """
     from facetine.batch.runner import export_plan
@@ -40,7 +40,7 @@ def exported(plan: Path, as_json: bool, quiet: bool, asked: Plain, brief: bool =
             telling.reporter.errors(problem.lines if isinstance(problem, PlanError) else [problem.line])
         raise
     telling.end(outcomes, time.perf_counter() - started)
-    return 1 if any(outcome.error is not None for outcome in outcomes) else 0
+    return 1 if any(outcome.error is not None or outcome.lacking for outcome in outcomes) else 0
 
 
 class Telling:
@@ -82,6 +82,9 @@ class Telling:
             self.progress.update(self.task, advance=1, name=printable(outcome.name))
         if self.as_json:
             self.reporter.outcome(outcome)
+        elif outcome.state == "removed":
+            for file in outcome.files:
+                self.reporter.removed(file.path)
         elif outcome.state == "written" and not self.brief:
             for file in outcome.files:
                 self.reporter.wrote(file)
@@ -92,8 +95,10 @@ class Telling:
         """The remarks, what failed, and how many there were of each."""
         if not (self.as_json or self.quiet):
             for outcome in outcomes:
-                if outcome.state == "written" and not self.brief:
-                    self.reporter.notes(as_notes(outcome.findings), outcome.name)
+                shown = outcome.findings if outcome.state in ("written", "not checked") and not self.brief else ()
+                # What is empty is told each time, until it is mended.
+                shown = shown or tuple(one for one in outcome.findings if one.severity == "warning" and outcome.lacking)
+                self.reporter.notes(as_notes(shown), outcome.name)
         for outcome in outcomes:
             if outcome.error is not None and not self.as_json:
                 self.reporter.failed(outcome.name, outcome.error)
@@ -102,6 +107,10 @@ class Telling:
             files = sum(len(outcome.files) for outcome in outcomes if outcome.state == "written")
             said = [f"{so_many(files, 'file')} of {so_many(states['written'], 'figure')} written"]
             said += [f"{states['unchanged']:,} unchanged"] if states["unchanged"] else []
+            said += [f"{states['not checked']:,} not checked"] if states["not checked"] else []
+            empty = sum(outcome.called == "empty" for outcome in outcomes)
+            said += [f"{empty:,} empty"] if empty else []
+            said += [f"{so_many(states['removed'], 'figure')} removed"] if states["removed"] else []
             said += [f"{states['failed']:,} failed"] if states["failed"] else []
             to_error(f"{', '.join(said)} in {seconds:.1f} s\n")
 

@@ -106,6 +106,8 @@ def demo(folder: Path, json: bool, quiet: bool) -> int:
     help="How many processes draw; as many as there is work for by default.",
 )
 @click.option("--force", is_flag=True, help="Draw also what would come out the same.")
+@click.option("--strict", is_flag=True, help="Take warnings, such as a figure without rows, for failures.")
+@click.option("--prune", is_flag=True, help="Remove files of figures that the plan has no more; those alone that are ours.")
 @click.option("--watch", is_flag=True, help="Draw again whenever the plan, its data or its other files change.")
 @say_allowed
 @say_json
@@ -116,6 +118,8 @@ def export(
     out: Path | None,
     jobs: int | None,
     force: bool,
+    strict: bool,
+    prune: bool,
     watch: bool,
     allowed: Plain,
     json: bool,
@@ -131,7 +135,7 @@ def export(
     from facetine.cli.batch import exported, watched
 
     limits, allows = parted_allowed(allowed)
-    asked: Plain = {"only": only, "out": out, "jobs": jobs, "force": force, **allows}
+    asked: Plain = {"only": only, "out": out, "jobs": jobs, "force": force, "strict": strict, "prune": prune, **allows}
     with limits:
         return watched(plan, json, quiet, asked) if watch else exported(plan, json, quiet, asked)
 

@@ -41,11 +41,22 @@ class Reporter:
         elif not self.quiet:
             self._out(f"wrote {table.path}  {table.rows:,} rows  {_bytes(table.size)}")
 
+    def removed(self, path: Any) -> None:
+        """One file of a figure that there is no more."""
+        if not self.quiet:
+            self._out(f"removed {path}")
+
     def outcome(self, outcome: Any) -> None:
         """What became of one figure of a plan, as JSON."""
         import json
 
         said: Plain = {"figure": outcome.name, "state": outcome.state}
+        if outcome.state == "removed":
+            for file in outcome.files:
+                self._out(json.dumps({**said, "path": str(file.path)}, ensure_ascii=False))
+            return
+        if not outcome.files and outcome.findings:
+            self._out(json.dumps({**said, "findings": list(as_notes(outcome.findings))}, ensure_ascii=False))
         for number, file in enumerate(outcome.files):
             notes = as_notes(outcome.findings) if number == 0 else ()
             self._out(json.dumps(said | self._file(file, notes), ensure_ascii=False))

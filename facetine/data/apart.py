@@ -23,6 +23,7 @@ from facetine.core.arrays import AnyArray, in_zone, zone_of
 from facetine.data.processes import begun, ended, heard, say
 from facetine.data.sql import LIMITS, Limits, memory_bytes
 from facetine.errors import DataError, FacetineError, FacetineFinding, note, traced
+from facetine.errors import late as late_error
 
 _SPARE = 1_500_000_000
 """Bytes that the process may map besides what it had mapped and what a question may take."""
@@ -69,7 +70,7 @@ def apart(task: str, *given: Any, late: bool = True) -> dict[str, AnyArray]:
                 raise
             if late_ones:
                 said = f"{given[-1]}: the query took longer than {limits.seconds:g} seconds and was ended"
-                raise DataError(said, "set_defaults(query_seconds=…) gives it more") from None
+                raise late_error(DataError(said, "set_defaults(query_seconds=…) gives it more")) from None
             said = f"{given[-1]}: the query ended the process that ran it; it may need more memory than {limits.memory}"
             raise DataError(said, _MORE) from None
         finally:

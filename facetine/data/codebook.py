@@ -190,6 +190,33 @@ def _entry(name: str, says: object, where: str) -> Entry:
     return Entry(**made)
 
 
+def problems_of(name: str, says: object, where: str) -> list[tuple[str, OptionError]]:
+    """All that is wrong with an entry, each with its key; "" for what is said of it as a whole.
+
+    Args:
+        name: The column's.
+        says: What is said of it.
+        where: Who asks.
+    """
+    if not isinstance(says, Mapping):
+        return _tried(name, says, where, "")
+    found: list[tuple[str, OptionError]] = []
+    for key, value in says.items():
+        if key not in _KEYS:
+            found.append((str(key), unknown(OptionError, f"{where}.{name}", "no key", key, _KEYS, "keys")))  # type: ignore[arg-type]
+        elif key not in ("none", "both"):
+            found += _tried(name, {key: value}, where, str(key))
+    return found or _tried(name, says, where, "")
+
+
+def _tried(name: str, says: object, where: str, key: str) -> list[tuple[str, OptionError]]:
+    try:
+        _entry(name, says, where)
+    except OptionError as problem:
+        return [(key, problem)]
+    return []
+
+
 _FLAGS = 'such as flags = { brushed = "brushed", wrapped = "wrapped" }'
 
 

@@ -15,8 +15,10 @@ from facetine.data.cells import taken_columns
 from facetine.data.databases import from_database
 from facetine.data.deferred import Deferred
 from facetine.data.dialect import UNTOLD, Told
+from facetine.data.roworder import rank_order
 from facetine.data.sql import LIMITS, answer, engine_bounds, held_answer, memory_bytes, must_have_room, named, shut
 from facetine.data.suffixes import ARROW, BOOKS, DUCK
+from facetine.data.table import no_column
 from facetine.data.workbooks import sheet_columns
 from facetine.errors import DataError, FacetineError, MappingError, note, unknown
 
@@ -158,6 +160,7 @@ def deferred_table(
     expected: Container[str],
     name: str,
     told: Told = UNTOLD,
+    by: Sequence[str] | None = None,
 ) -> Deferred:
     """The columns of a table of a database, read when they are asked for.
 
@@ -168,17 +171,45 @@ def deferred_table(
         expected: Columns that are likely to be asked for.
         name: What the database is called.
         told: What the analyst says of the table.
+        by: The columns by which rows are sorted first, and by all others after these; None for rows as they come, as those of a
+            file do.
+
+    Raises:
+        MappingError: Something is said of a column that there is not.
     """
     known = list(ask(f"SELECT * FROM {table} WHERE 1 = 0"))
     told.must_know(known, where)
+    for column in by or ():
+        if column not in known:
+            raise no_column(column, known, where, "row_order")
+    keys = [*by, *(column for column in known if column not in by)] if by is not None else []
 
     def fetch(names: Sequence[str]) -> Mapping[str, AnyArray]:
-        columns = ask(f"SELECT {', '.join(map(named, names))} FROM {table}")
-        made, notes = taken_columns(columns, told)
+        made, notes = taken_columns(_in_order(ask, table, names, by or (), keys), told)
         note(f"{name}: {one}" for one in notes)
         return made
 
     return Deferred(known, fetch, where, expected=expected, ordered=False)
+
+
+def _in_order(
+    ask: Callable[[str], Mapping[str, AnyArray]], table: str, names: Sequence[str], by: Sequence[str], keys: Sequence[str]
+) -> Mapping[str, AnyArray]:
+    """Some columns of a table, its rows in the order of all of them: a database gives them in any, and not always in the same."""
+    asked = f"SELECT {', '.join(map(named, names))} FROM {table}"
+    # A column of a view that is not needed may fail, and values of some sorts have no order in some databases.
+    least = [*by, *(name for name in names if name not in by)]
+    for some in (keys, least) if keys else ():
+        try:
+            return ask(f"{asked} ORDER BY {', '.join(map(named, some))}")
+        except DataError as problem:
+            if problem.late:
+                raise
+    columns = ask(asked)
+    if not keys:
+        return columns
+    order = rank_order([columns[name] for name in names])
+    return {name: columns[name][order] for name in names}
 
 
 def _tables_of_sqlite(file: Path, where: str) -> list[tuple[str, str]]:
@@ -223,7 +254,7 @@ def _of_duck(file: Path, sql: str, parameters: Mapping[str, Any] | None, where: 
         said = str(problem).split("\n")[0].replace(str(file), file.name)
         raise DataError(f"{where}: the query of {file.name} fails: {said[:200]}") from problem
     except MappingError as problem:
-        raise DataError(problem.headline, problem.detail) from problem
+        raise problem.again(DataError) from problem
 
 
 def _of_arrow(file: Path, where: str, only: Sequence[str] | None = None) -> dict[str, AnyArray]:

@@ -21,6 +21,7 @@ from facetine.data.questions import MAY_WRITE, must_ask
 from facetine.data.sql import LIMITS, QUOTED, with_parameters, within_limit
 from facetine.data.suffixes import DATABASES
 from facetine.errors import DataError, FacetineError, listed
+from facetine.errors import late as late_error
 
 if TYPE_CHECKING:
     import sqlalchemy
@@ -93,7 +94,7 @@ def _fetched(connection: Any, sql: str, parameters: Mapping[str, Any] | None, co
     except Exception as problem:
         if late and not isinstance(problem, FacetineError):
             said = f"read: the query took longer than {seconds:g} seconds and was ended"
-            raise DataError(said, "set_defaults(query_seconds=…) gives it more") from problem
+            raise late_error(DataError(said, "set_defaults(query_seconds=…) gives it more")) from problem
         raise
     finally:
         watch.cancel()

@@ -377,7 +377,7 @@ def _queried(
         said = str(problem).split("\n")[0]
         raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem
     except MappingError as problem:
-        raise DataError(problem.headline, problem.detail) from problem
+        raise problem.again(DataError) from problem
     if not found:
         raise DataError(f"{where}: the query gives no table", f"such as SELECT * FROM {name}")
     return found | {one: in_zone(array, zone) for one, array in found.items() if zone is not None and zone_of(array) is not None}

@@ -51,6 +51,42 @@ def must_ask(sql: str) -> None:
         raise DataError(f"read: the query writes a file: {writes[0]}", "a query asks alone")
 
 
+def ends_in_order(sql: str) -> bool:
+    """Whether a query says itself in which order its rows come.
+
+    >>> ends_in_order("SELECT * FROM wheels ORDER BY wheel"), ends_in_order("SELECT * FROM (SELECT 1 AS a ORDER BY a)")
+    (True, False)
+    """
+    read = _parsed(sql)
+    return read is not None and read.args.get("order") is not None
+
+
+def keeps_order(sql: str) -> bool:
+    """Whether a query over rows in an order gives its own in that order, or says another one.
+
+    >>> keeps_order("SELECT a FROM t WHERE a > 1"), keeps_order("SELECT a, count(*) FROM t GROUP BY a")
+    (True, False)
+    """
+    from sqlglot import expressions as known
+
+    read = _parsed(sql)
+    if read is None:
+        return False
+    gathers = (known.Group, known.Join, known.Distinct, known.SetOperation, known.Window)
+    return read.args.get("order") is not None or not any(isinstance(node, gathers) for node in read.walk())
+
+
+def _parsed(sql: str) -> Any:
+    """A query as a parser of the field reads it; None where it can't."""
+    import sqlglot
+    from sqlglot.errors import SqlglotError
+
+    try:
+        return sqlglot.parse_one(sql, read="duckdb")
+    except (SqlglotError, RecursionError, ValueError):
+        return None
+
+
 def check_plain(sql: str, where: str) -> None:
     """Refuses a query of a plan over SQLite that asks for the hour; which functions it calls is its engine's to say.
 

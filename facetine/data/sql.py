@@ -17,6 +17,7 @@ from weakref import WeakSet
 from facetine.core.arrays import AnyArray, in_zone, is_number
 from facetine.data.allowed import EXPRESSIONS, must_be_allowed
 from facetine.errors import DataError, FacetineError, MappingError, OptionError, told
+from facetine.errors import late as late_error
 
 Node: TypeAlias = dict[str, Any]
 """A piece of a parsed query."""
@@ -515,7 +516,7 @@ def within_limit(
             done.wait(0.05)
     if late:
         said = f"{where}: the query took longer than {seconds:g} seconds and was ended"
-        raise error(said, "set_defaults(query_seconds=…) gives it more")
+        raise late_error(error(said, "set_defaults(query_seconds=…) gives it more"))
     if problems:
         raise problems[0]
     return results[0]

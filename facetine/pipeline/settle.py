@@ -16,7 +16,7 @@ from facetine.core.scales.kinds import SCALES
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.position import Extent, padded
 from facetine.data.table import Column
-from facetine.errors import ScaleError, told
+from facetine.errors import KindError, ScaleError, told
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.given import Ends
 from facetine.grammar.scale import ScaleSpec, is_function
@@ -311,8 +311,14 @@ def _ranged(
     ends = list(padded(low, high, room))
     if transform.one_sided and low >= 0 > ends[0]:
         ends[0] = 0.0  # below zero there is nothing to show
-    standing = any(run.layer.from_zero and run.value_axis == axis for run in runs)
-    if standing and spec.margin is None and low <= 0 <= high and low < high:
+    on_zero = [run for run in runs if run.layer.from_zero and run.value_axis == axis]
+    if on_zero and kind == "time":
+        first = on_zero[0]
+        raise KindError(
+            f"{first.context.where}: a length on {axis} is counted from zero, and {first.columns[axis].name!r} holds times",
+            ".points() show times; .segments(map={…}) and .intervals(map={…}) reach from one time to another",
+        )
+    if on_zero and spec.margin is None and low <= 0 <= high and low < high:
         # Bars grow out of the axis itself.
         ends = [low if low == 0 else ends[0], high if high == 0 else ends[1]]
     said = ends_of(spec)

@@ -59,6 +59,9 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Layer
         said += [f"{so_many(count, name)} {fate}" for name, count in zip(found.tolist(), counts.tolist(), strict=True)]
     if said:
         run.context.say("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
+    if outside.all():
+        text = f"nothing of it lies within the limits of {_windows(axes)}, so nothing of it is drawn"
+        run.context.say("layer-empty", text, "other limits, or none", severity="warning")
     return run if not layer.drops_outside or not outside.any() else run._replace(table=table.take(~outside))
 
 

@@ -62,7 +62,7 @@ def database(path, rows=WHEELS):
 
 
 SOURCES = {
-    "database": 'database = "sqlite:///w.db"\ntable = "wheels"',
+    "database": 'database = "sqlite:///w.db"\ntable = "wheels"\nrow_order = "wheel"',
     "table of a file": 'file = "w.db#wheels"',
     "parquet": 'file = "w.parquet"',
 }
