@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 import facetine as ft
-from facetine.batch.models import schema
+from facetine.batch.schema import schema
 from facetine.grammar.aesthetics import AESTHETICS
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import told_options

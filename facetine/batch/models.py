@@ -7,8 +7,6 @@ from typing import Any, ClassVar, TypeAlias
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from facetine.messages.glossary import help_text
-
 Plain: TypeAlias = dict[str, Any]
 """A table of a plan."""
 Size: TypeAlias = str | int | float
@@ -213,31 +211,3 @@ class WholePlan(Part):
     figure: dict[str, FigurePlan] = {}
     plate: dict[str, PlatePlan] = {}
     document: dict[str, DocumentPlan] = {}
-
-
-def schema() -> Plain:
-    """The JSON Schema of plans, for editors that complete and check."""
-    made = WholePlan.model_json_schema(by_alias=True)
-    made["$defs"]["FigurePlan"]["properties"] |= {"like": {"type": "string"}}
-    for part in (Settings, Source, FigurePlan, PlatePlan, DocumentPlan, WholePlan):
-        properties = made["properties"] if part is WholePlan else made["$defs"][part.__name__]["properties"]
-        for name, entry in properties.items():
-            entry["description"] = help_text(name, part.owner)
-    off = {"const": False, "description": "Takes the part away that the figure it is like has."}
-    for name in (
-        "facet",
-        "matrix",
-        "over_variables",
-        "sample",
-        "highlight",
-        "panel",
-        "sheet",
-        "titles",
-        "theme",
-        "codebook",
-        "silence",
-    ):
-        said = made["$defs"]["FigurePlan"]["properties"][name]
-        kept = {key: said.pop(key) for key in ("anyOf", "type", "additionalProperties", "$ref") if key in said}
-        said["anyOf"] = [*kept["anyOf"], off] if "anyOf" in kept else [kept, off]
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made}

@@ -7,7 +7,7 @@ import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from facetine.batch.inputs import folder_of
 from facetine.batch.manifest import NAME as MANIFEST
@@ -21,6 +21,7 @@ from facetine.errors import told as quoted
 if TYPE_CHECKING:
     from concurrent.futures import Executor
 
+    from facetine.batch.running import Checkable
     from facetine.batch.workers import Crew
 
 __all__ = ["Asked", "Outcome", "export_plan", "figures_of_plan"]
@@ -163,8 +164,8 @@ def figures_of_plan(
     allow_functions: list[str] | None = None,
     password_env: list[str] | None = None,
     allow_local_addresses: bool = False,
-) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
-    """The figures and plates of a plan, to be checked: name, figure, silence, width and height; the error of one that fails.
+) -> Iterator[Checkable]:
+    """The figures and plates of a plan, to be checked; the error of one that fails.
 
     Args:
         path: The plan.

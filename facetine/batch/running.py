@@ -8,7 +8,7 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from types import SimpleNamespace
-from typing import Any
+from typing import Any, NamedTuple
 
 from facetine.batch.codebooks import unknown_columns
 from facetine.batch.contacts import NAME as CONTACTS
@@ -215,20 +215,40 @@ def _folder(plan: Plan, elsewhere: Path | None) -> Path:
     return out
 
 
-def every_figure(plan: Plan, only: str | None) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
-    """The figures and plates of a plan: name, figure, silence, width and height; the error of one that fails."""
+class Checkable(NamedTuple):
+    """A figure or plate of a plan, to be checked."""
+
+    name: str
+    figure: Any
+    """The error of one that fails."""
+    silence: dict[str, str]
+    width: Any
+    height: Any
+    placed: Callable[[FacetineError], FacetineError]
+    """Gives an error that is raised when it is looked at the file and the line of what it is about."""
+
+
+def every_figure(plan: Plan, only: str | None) -> Iterator[Checkable]:
+    """The figures and plates of a plan; the error of one that fails."""
+    note(plan.said.clashes)
     figures = Figures(plan, Sources(plan))
     for task in tasks_of(plan, only, plan.folder, figures) if only else _every(plan, figures):
         said = plan.figure.get(task.of) or plan.plate.get(task.of)
-        silence = dict(said.silence) if said is not None else {}
+        kind = "plate" if task.of in plan.plate else "figure"
+        placed = partial(figures.placed, kind=kind, name=task.of)
+        width, height = (task.targets[0][0], task.height) if task.targets else (None, None)
+        figure: Any
         try:
             if task.wrong is not None:
                 raise task.wrong
+            if task.empty is not None:
+                raise PlanError(f"{task.empty.where}: {task.empty.text}")
             figure = figures.made(task.of, dict(task.each))
         except FacetineError as error:
-            yield task.name, error, silence, None, None
-        else:
-            yield task.name, figure, silence, task.targets[0][0], task.height
+            figure = placed(error)
+        yield Checkable(task.name, figure, dict(said.silence) if said is not None else {}, width, height, placed)
+    if only is None:
+        note(unknown_columns(plan, figures.sources))
 
 
 def _every(plan: Plan, figures: Figures) -> list[Task]:

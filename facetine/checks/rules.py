@@ -24,6 +24,7 @@ class Rule(NamedTuple):
 
 def every_rule() -> tuple[Rule, ...]:
     """All rules, those about print first."""
-    from facetine.checks import alike, colors, formats, meanings, prints, spread
+    from facetine.checks import alike, colors, formats, layout, meanings, prints, spread
 
-    return (*prints.RULES, *colors.RULES, *alike.RULES, *formats.RULES, *spread.RULES, *meanings.RULES, *meanings.SAID)
+    rules = (*prints.RULES, *colors.RULES, *alike.RULES, *formats.RULES, *spread.RULES, *layout.RULES)
+    return (*rules, *meanings.RULES, *meanings.SAID)

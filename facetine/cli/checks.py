@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -18,6 +18,7 @@ from facetine.errors import FacetineError, OptionError
 from facetine.grammar.given import Plain
 
 if TYPE_CHECKING:
+    from facetine.batch.running import Checkable
     from facetine.checks.checked import CheckResult
 
 
@@ -62,7 +63,7 @@ def check(
 
 
 def _checked(
-    every: Iterator[tuple[str, Any, dict[str, str], Any, Any]],
+    every: Iterable[Checkable],
     quieted: dict[str, str],
     profile: str | None,
     figure: Path | None,
@@ -73,13 +74,17 @@ def _checked(
     from facetine.checking import checked
 
     serious, count, drawn = 0, 0, 0
-    for name, fig, own, width, height in every:
+    for name, fig, own, width, height, placed in every:
         count += 1
-        if isinstance(fig, FacetineError):
-            _failed(name, fig, json)
+        try:
+            if isinstance(fig, FacetineError):
+                raise fig
+            found = checked(fig, profile, width, height, {**own, **quieted})
+        except FacetineError as error:
+            # An impossible figure is one finding more, and keeps nobody from looking at the others.
+            _failed(name, placed(error), json)
             serious += 1
             continue
-        found = checked(fig, profile, width, height, {**own, **quieted})
         serious += len(found.serious)
         _tell(name, found, json, quiet)
         if figure is not None:
@@ -96,8 +101,10 @@ def _figures(
     only: str | None,
     of_data: tuple[Sequence[str], Sequence[str], Sequence[Path], Sequence[str], Sequence[str], Sequence[str], Rows],
     allows: Plain,
-) -> Iterator[tuple[str, Any, dict[str, str], Any, Any]]:
-    """Name, figure, its own silence, width and height of each figure; the error of one that can't be said."""
+) -> Iterator[Checkable]:
+    """Each figure, or the error of one that can't be said."""
+    from facetine.batch.running import Checkable
+
     if not what.lower().endswith(".toml"):
         if only is not None:
             raise OptionError("check: --only is for plans")
@@ -108,7 +115,7 @@ def _figures(
         for text in scale:
             aesthetic, options = read_scale(text)
             figure = figure.scale(aesthetic, **options)
-        yield Path(what).stem, figure, {}, None, None
+        yield Checkable(Path(what).stem, figure, {}, None, None, _raised)
         return
     if any(of_data[:-1]) or of_data[-1] != Rows():
         said = "leave --map, --layer, --codebook, --kind, --scale, --read and options of rows out"
@@ -116,6 +123,11 @@ def _figures(
     from facetine.batch.runner import figures_of_plan
 
     yield from figures_of_plan(Path(what), only, **allows)
+
+
+def _raised(error: FacetineError) -> FacetineError:
+    """A figure of the command line's own that is impossible is a wrong call."""
+    raise error
 
 
 def _tell(name: str, found: CheckResult, as_json: bool, quiet: bool) -> None:

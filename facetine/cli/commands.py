@@ -72,12 +72,16 @@ def demo(folder: Path, json: bool, quiet: bool) -> int:
     import shutil
     from importlib.resources import as_file, files
 
+    from facetine.batch.schema import NAME as SCHEMA
+    from facetine.batch.schema import schema_text
     from facetine.data.demo import write_demo_data
+    from facetine.files import write_whole
 
     try:
         write_demo_data(folder / "data")
         with as_file(files("facetine.batch") / "demo_plan.toml") as source:
             shutil.copyfile(source, folder / "plan.toml")
+        write_whole(folder / SCHEMA, schema_text().encode("utf-8"))
     except OSError as problem:
         raise ExportError(f"demo: can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
     from facetine.cli.batch import exported

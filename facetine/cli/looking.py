@@ -155,13 +155,11 @@ def catalog(topic: str, figure: Path | None) -> int:
 
 def _schema(figure: Path | None) -> int:
     """The JSON Schema of plans, for editors that complete and check."""
-    import json
-
-    from facetine.batch.models import schema
+    from facetine.batch.schema import schema_text
 
     if figure is not None:
         raise OptionError("catalog: no figure of schema", "layers, themes, palettes and fonts have one")
-    _out(json.dumps(schema(), indent=1, ensure_ascii=False))
+    to_output(schema_text())
     return 0
 
 

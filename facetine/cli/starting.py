@@ -13,8 +13,9 @@ from facetine.cli.lines import to_output
 from facetine.errors import ExportError, OptionError
 from facetine.grammar.given import Plain
 
-_PLAN = """# A plan of figures. Make them with:  facetine export {plan}
-# What it may say: facetine catalog schema, for editors that complete and check.
+_PLAN = """#:schema plan.schema.json
+# A plan of figures. Make them with:  facetine export {plan}
+# The first line lets editors complete and check it, by what  facetine catalog schema  prints.
 
 [plan]
 out = "figures"
@@ -54,13 +55,15 @@ def new(folder: Path) -> int:
     facetine new paper
     facetine export paper/plan.toml
     """
+    from facetine.batch.schema import NAME as SCHEMA
+    from facetine.batch.schema import schema_text
     from facetine.data.demo import demo_data
     from facetine.files import write_whole
 
     table: Any = demo_data("wheels")
     wheels = table.to_csv(index=False)
     plan = folder / "plan.toml"
-    contents = {"plan.toml": _PLAN.format(plan=plan), "codebook.toml": _BOOK, "wheels.csv": wheels}
+    contents = {"plan.toml": _PLAN.format(plan=plan), "codebook.toml": _BOOK, "wheels.csv": wheels, SCHEMA: schema_text()}
     there = [name for name in contents if (folder / name).exists()]
     if there:
         raise ExportError(

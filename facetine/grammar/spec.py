@@ -243,7 +243,10 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     steps += [Step(part, (), _table(spec[part], where, part)) for part in ("kinds", "map") if part in spec]
     steps += [Step(name, (), options, layer=True) for name, options in _layers(spec.get("layers", []), where)]
     if spec.get("matrix"):
-        steps.append(Step("matrix", (), _table(spec["matrix"], where, "matrix")))
+        pairs = _table(spec["matrix"], where, "matrix")
+        if "columns" not in pairs:
+            raise OptionError(f"{where}: a matrix says no columns", 'such as { columns = ["mass_kg", "ph"] }')
+        steps.append(Step("matrix", (), pairs))
     if spec.get("facet"):
         steps.append(_worded("facet", spec["facet"], where))
     if spec.get("over_variables"):

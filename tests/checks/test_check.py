@@ -60,6 +60,8 @@ SKEWED = pd.DataFrame({"k": ["u"] * 4 + ["v"] * 4, "y": [0.5, 1, 9, 30, 10, 11, 
 INTERVALS = of(GROUPS, x="k", y="y").intervals()
 LEGENDS = of({**PAIR, "m": list("wwzzwwzz")}, x="a", y="b").points()
 
+TINY = of({"k": [f"k{n}" for n in range(15)], "x": list(range(15)), "y": list(range(15))}, x="x", y="y").points().sheet("160 mm")
+
 # Code, a figure that breaks the rule, one that does not, and the profile.
 CASES = [
     ("text-small", CLOUD.theme(text_size=5), CLOUD, "print"),
@@ -110,6 +112,9 @@ CASES = [
         of(PAIR, x="a", y="b").points(size=6).callout("beside", x=1.0, y=6.0),
         "print",
     ),
+    ("title-long", CLOUD.titles("word " * 90), CLOUD.titles("word"), "print"),
+    ("axis-backwards", CLOUD.scale("y", reverse=True), CLOUD.scale("y", reverse=True).titles(y="y, downwards"), "print"),
+    ("panels-small", TINY.facet("k", per_row=15), TINY.facet("k", per_row=5), "print"),
     ("line-zigzag", of(NOISE, x="x", y="y").lines(), of(SMOOTH, x="x", y="y").lines(), "print"),
     ("smoothed-over-gap", of(HOLE, x="x", y="y").trend("loess"), of(FULL, x="x", y="y").trend("loess"), "print"),
     ("smoothed-over-gap", of(HOLE, x="x", y="y").trend("loess"), of(HOLE, x="x", y="y").trend("linear"), "print"),

@@ -38,6 +38,6 @@ def test_the_demo_plan_has_no_more_than_hints(tmp_path):
     write_demo_data(tmp_path / "data")
     source = Path(ft.__file__).parent / "batch" / "demo_plan.toml"
     (tmp_path / "plan.toml").write_bytes(source.read_bytes())
-    for name, figure, silence, width, height in figures_of_plan(tmp_path / "plan.toml"):
+    for name, figure, silence, width, height, _ in figures_of_plan(tmp_path / "plan.toml"):
         serious = [finding.code for finding in checked(figure, None, width, height, silence).serious]
         assert not serious, name
