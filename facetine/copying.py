@@ -2,49 +2,89 @@
 
 from __future__ import annotations
 
-import contextlib
+import json
 import os
 import shutil
 import subprocess
 import sys
 import tempfile
-import time
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from facetine.errors import ExportError
 
-SORTS = {"png": "image/png", "svg": "image/svg+xml"}
+SORTS = {"svg": "image/svg+xml", "pdf": "application/pdf", "emf": "image/x-emf", "png": "image/png"}
+"""What a clipboard may hold, and its media type; a program takes the first that it knows."""
 _SECONDS = 20
-_WINDOWS_PICTURE = (
-    "Add-Type -AssemblyName System.Windows.Forms, System.Drawing; "
-    "[System.Windows.Forms.Clipboard]::SetImage([System.Drawing.Image]::FromFile('{path}'))"
-)
+_MAC_TYPES = {"png": "public.png", "pdf": "com.adobe.pdf", "svg": "public.svg-image"}
+_NO_SCREEN = 'export("figure.svg", "figure.png") writes files, which any program can insert'
 
 
-def put(content: bytes, sort: str) -> None:
-    """Puts a picture on the clipboard.
+def offered() -> tuple[str, ...]:
+    """The forms that the clipboard of this platform can hold at once, the best first."""
+    if sys.platform == "darwin" or os.name == "nt":
+        return ("svg", "pdf", "png")
+    return tuple(SORTS) if os.environ.get("DISPLAY") else ("png",)
+
+
+def put(forms: Mapping[str, bytes]) -> None:
+    """Puts a picture on the clipboard, in several forms of which each program takes the one that it can edit.
 
     Args:
-        content: The file.
-        sort: png or svg.
+        forms: Files by their format.
 
     Raises:
-        ExportError: There is no program for it, no screen, or the program fails.
+        ExportError: There is no screen, no program for its clipboard, or it fails.
     """
     if sys.platform == "darwin":
-        _from_file(
-            content, sort, ["osascript", "-e", 'set the clipboard to (read (POSIX file "{path}") as «class PNGf»)'], ["pbcopy"]
-        )
+        _by_files(forms, _for_mac)
     elif os.name == "nt":
-        shown = ["powershell", "-NoProfile", "-STA", "-Command", _WINDOWS_PICTURE]
-        _from_file(content, sort, shown, ["powershell", "-NoProfile", "-Command", "$input | Set-Clipboard"])
-    elif os.environ.get("WAYLAND_DISPLAY"):
-        _run(["wl-copy", "--type", SORTS[sort]], content, "wl-clipboard")
+        _by_files(forms, _for_windows)
     elif os.environ.get("DISPLAY"):
-        _run(["xclip", "-selection", "clipboard", "-target", SORTS[sort]], content, "xclip")
-        _wait_until_there(SORTS[sort])
+        _on_x(forms)
+    elif os.environ.get("WAYLAND_DISPLAY"):
+        sort = next(iter(forms))
+        _run(["wl-copy", "--type", SORTS[sort]], forms[sort], "wl-clipboard")
     else:
-        raise ExportError("figure.copy: there is no screen, and so no clipboard", "export(…) writes a file")
+        raise ExportError("figure.copy: there is no screen, and so no clipboard", _NO_SCREEN)
+
+
+def _on_x(forms: Mapping[str, bytes]) -> None:
+    from facetine.data.clipboard_owner import give_out
+
+    try:
+        give_out({SORTS[sort]: content for sort, content in forms.items()})
+    except OSError as problem:
+        raise ExportError(f"figure.copy: the screen gives no clipboard: {problem}", _NO_SCREEN) from problem
+
+
+def _by_files(forms: Mapping[str, bytes], command: Callable[[Mapping[str, Path]], list[str]]) -> None:
+    """Forms handed to a program of the platform by way of files."""
+    with tempfile.TemporaryDirectory() as folder:
+        files = {sort: Path(folder) / f"figure.{sort}" for sort in forms}
+        for sort, file in files.items():
+            file.write_bytes(forms[sort])
+        made = command(files)
+        _run(made, b"", made[0])
+
+
+def _for_mac(files: Mapping[str, Path]) -> list[str]:
+    """Source: NSPasteboard, setData:forType:, in Apple's AppKit reference."""
+    lines = ["ObjC.import('AppKit'); var board = $.NSPasteboard.generalPasteboard; board.clearContents;"]
+    for sort, file in files.items():
+        lines.append(f"board.setDataForType($.NSData.dataWithContentsOfFile({json.dumps(str(file))}), '{_MAC_TYPES[sort]}');")
+    return ["osascript", "-l", "JavaScript", "-e", " ".join(lines)]
+
+
+def _for_windows(files: Mapping[str, Path]) -> list[str]:
+    """Source: System.Windows.Forms.DataObject in the reference of .NET."""
+    lines = ["Add-Type -AssemblyName System.Windows.Forms; $held = New-Object System.Windows.Forms.DataObject;"]
+    for sort, file in files.items():
+        name = "PNG" if sort == "png" else SORTS[sort]
+        quoted = str(file).replace("'", "''")
+        lines.append(f"$held.SetData('{name}', $false, [IO.MemoryStream]::new([IO.File]::ReadAllBytes('{quoted}')));")
+    lines.append("[System.Windows.Forms.Clipboard]::SetDataObject($held, $true)")
+    return ["powershell", "-NoProfile", "-STA", "-Command", " ".join(lines)]
 
 
 def text_on_clipboard(where: str) -> str:
@@ -73,28 +113,6 @@ def text_on_clipboard(where: str) -> str:
     if done.returncode or not text.strip():
         raise ExportError(f"{where}: there is no text on the clipboard", "copy a table with its header")
     return text
-
-
-def _from_file(content: bytes, sort: str, shown: list[str], written: list[str]) -> None:
-    """A picture by way of a file, a text as it is."""
-    if sort == "svg":
-        _run(written, content, written[0])
-        return
-    with tempfile.TemporaryDirectory() as folder:
-        file = Path(folder) / "figure.png"
-        file.write_bytes(content)
-        _run([part.replace("{path}", str(file)) for part in shown], b"", shown[0])
-
-
-def _wait_until_there(target: str) -> None:
-    """Until the clipboard offers what was put there: the program ends a moment before it does so."""
-    asked = ["xclip", "-selection", "clipboard", "-target", "TARGETS", "-o"]
-    for _ in range(100):
-        with contextlib.suppress(OSError, subprocess.TimeoutExpired):
-            told = subprocess.run(asked, capture_output=True, timeout=_SECONDS, check=False)
-            if target.encode() in told.stdout.split():
-                return
-        time.sleep(0.02)
 
 
 def _run(command: list[str], content: bytes, package: str) -> None:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from facetine.data.plain import must_be_plain
 from facetine.data.zipped import must_unpack_to_little
-from facetine.errors import ExportError, FacetineError, OptionError, told
+from facetine.errors import ExportError, FacetineError, OptionError, listed, nearest, told
 from facetine.files import write_whole
 from facetine.findings import Finding
 from facetine.output import built, rendered
@@ -24,6 +24,8 @@ if TYPE_CHECKING:
 _EMU = 12700
 """Units of a document in a point."""
 _OWN = "Facetine: "
+_PLACE = re.compile(r"\[\[([^\[\]\n]{1,80})\]\]")
+"""A place that waits for a figure."""
 _SVG_EXTENSION = "{96DAC541-7B7A-43D3-8B79-37D633B846F1}"
 """Of the extension that names a picture's SVG ([MS-ODRAWXML], 2.3.1.7)."""
 _SVG_SPACE = "http://schemas.microsoft.com/office/drawing/2016/SVG/main"
@@ -43,7 +45,8 @@ class DocumentResult:
 
     def __repr__(self) -> str:
         said = (("filled", self.filled), ("replaced", self.replaced), ("appended", self.appended))
-        return f"{self.path}: " + "; ".join(f"{what} {', '.join(names)}" for what, names in said if names)
+        done = f"{self.path}: " + "; ".join(f"{what} {', '.join(names)}" for what, names in said if names)
+        return "\n".join([done, *(f"finding: {one.text}; {one.fix}" for one in self.findings if one.code.startswith("place-"))])
 
 
 def into_document(
@@ -51,8 +54,9 @@ def into_document(
 ) -> DocumentResult:
     """Places figures in a Word document; run again, it replaces its own figures and nothing else.
 
-    A figure's place is a paragraph that reads [[Figure 1]], or a bookmark Figure_1; without one it is appended. A
-    caption is written once, from the figure's title and note; one that was changed in the document stays as it is.
+    A figure's place is [[Figure 1]], alone in its paragraph or within a sentence, or a bookmark Figure_1; without one it is
+    appended, which is told. A caption is written once below a paragraph of its own, from the figure's title and note; one that
+    was changed in the document stays as it is. What stands in double brackets and has no figure is told too.
 
     Args:
         path: A .docx file; made if it is missing.
@@ -91,14 +95,16 @@ def into_document(
     if file.suffix.lower() != ".docx":
         raise ExportError(f"{where}: {file.name} is no Word document", "its suffix is .docx")
     pictures = [_picture(str(name), one, width, fonts) for name, one in figures.items()]
+    made = not file.exists()
     document = _opened(file)
     done: dict[str, list[str]] = {"filled": [], "replaced": [], "appended": []}
     for picture in pictures:
         done[_place(document, picture, captions)].append(picture.name)
+    said = _remarks(document, list(map(str, figures)), [] if made else done["appended"])
     buffer = io.BytesIO()
     document.save(buffer)
     write_whole(file, buffer.getvalue())
-    notes = tuple(note for picture in pictures for note in picture.findings)
+    notes = (*said, *(note for picture in pictures for note in picture.findings))
     return DocumentResult(file, tuple(done["filled"]), tuple(done["replaced"]), tuple(done["appended"]), notes)
 
 
@@ -164,6 +170,10 @@ def _place(document: Any, picture: _Picture, captions: bool) -> str:
         _replace(document, own, picture, captions)
         return "replaced"
     marked = _marked(document, picture.name)
+    within = _within_sentence(document, picture.name) if marked is None else None
+    if within is not None:
+        _draw(document, within, picture)
+        return "filled"
     paragraph = document.add_paragraph() if marked is None else marked
     _fill(document, paragraph, picture, captions)
     return "appended" if marked is None else "filled"
@@ -175,6 +185,25 @@ def _paragraphs(document: Any) -> list[Any]:
     from docx.text.paragraph import Paragraph
 
     return [Paragraph(element, document) for element in document.element.body.iter(qn("w:p"))]
+
+
+def _remarks(document: Any, names: list[str], appended: list[str]) -> tuple[Finding, ...]:
+    """Places without a figure, and figures without a place."""
+    left: dict[str, None] = {}
+    for paragraph in _paragraphs(document):
+        left |= dict.fromkeys(_PLACE.findall(paragraph.text))
+    said = "has no place in the document, and stands at its end"
+    found = [_remark("place-appended", f"{name!r} {said}", f"[[{name}]] is one") for name in appended]
+    for name in left:
+        text = f"[[{name}]] stands in the document " + ("once more" if name in names else "without a figure")
+        close = nearest(name, names) if name not in names else None
+        fix = f"the figures are {listed(map(repr, names))}" if close is None else f"did you mean {close!r}?"
+        found.append(_remark("place-left", text, fix))
+    return tuple(found)
+
+
+def _remark(code: str, text: str, fix: str) -> Finding:
+    return Finding(code, "warning", "into_document", text, fix)
 
 
 def _own_drawing(document: Any, name: str) -> Any:
@@ -203,6 +232,45 @@ def _marked(document: Any, name: str) -> Any:
     return None
 
 
+def _within_sentence(document: Any, name: str) -> Any:
+    """A new run in the place of a marker within a text; None where there is none."""
+    from copy import deepcopy
+
+    from docx.text.run import Run
+
+    wanted = f"[[{name}]]"
+    for paragraph in _paragraphs(document):
+        runs = paragraph.runs
+        start = "".join(run.text for run in runs).find(wanted)
+        if start < 0:
+            continue
+        end, at = start + len(wanted), 0
+        first = None
+        for run in runs:
+            text = run.text
+            low, high = max(start - at, 0), min(end - at, len(text))
+            at += len(text)
+            if low >= high:
+                continue
+            if first is None:
+                # What stands behind the marker in its run gets one of its own, which looks the same.
+                first, rest = run, text[high:]
+                run.text = text[:low]
+                if rest:
+                    behind = deepcopy(run._r)
+                    run._r.addnext(behind)
+                    Run(behind, paragraph).text = rest
+            else:
+                run.text = text[:low] + text[high:]
+        assert first is not None
+        made = deepcopy(first._r)
+        first._r.addnext(made)
+        placed = Run(made, paragraph)
+        placed.text = ""
+        return placed
+    return None
+
+
 def _behind(paragraph: Any) -> Any:
     """A new paragraph behind another one."""
     from docx.oxml import OxmlElement
@@ -213,15 +281,20 @@ def _behind(paragraph: Any) -> Any:
     return Paragraph(element, paragraph._parent)
 
 
-def _fill(document: Any, paragraph: Any, picture: _Picture, captions: bool) -> None:
+def _draw(document: Any, run: Any, picture: _Picture) -> Any:
+    """A picture in a run of text; the drawing that holds it."""
     from docx.oxml.ns import qn
     from docx.shared import Emu
 
-    run = paragraph.add_run()
     run.add_picture(io.BytesIO(picture.png), width=Emu(_units(picture.width)), height=Emu(_units(picture.height)))
     (inline,) = run._r.iter(qn("wp:inline"))
     _add_svg(document, inline, picture.svg)
     _say(inline, picture)
+    return inline
+
+
+def _fill(document: Any, paragraph: Any, picture: _Picture, captions: bool) -> None:
+    inline = _draw(document, paragraph.add_run(), picture)
     if captions:
         behind = _behind(paragraph)
         if "Caption" in [style.name for style in document.styles]:

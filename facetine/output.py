@@ -306,12 +306,14 @@ class Asked:
         }
         if self.icc is True:
             lacking["icc"] = [path for path, form in zip(paths, forms, strict=True) if not form.pixels]
+        instead = {"paper": "a .pdf is written on a page"}
         return [
             Finding(
                 "option-unused",
                 "info",
                 "figure.export",
                 f"{name}={told(getattr(self, name))} has no effect on {_suffixes(others)}",
+                instead.get(name, ""),
             )
             for name, others in lacking.items()
             if others
@@ -378,6 +380,8 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
     if paper is not None:
         made = made._replace(pages=tuple(on_paper(page, paper, where) for page in made.pages))
     build_time, said_as = time.perf_counter() - started, _said_as(sentence)
+    # What takes no paper has the size of the figure.
+    own = (made.scene.width * 25.4 / 72, made.scene.height * 25.4 / 72)
     size = tuple(side * 25.4 / 72 for side in made.scene.sheet)
     for target in paths:
         suffix, started = form_of(target.suffix), time.perf_counter()
@@ -387,7 +391,8 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
             write_whole(file, content)
             notes += _replaced(file, said_as)
             spent = build_time + time.perf_counter() - started
-            files.append(WrittenFile(file, size[0], size[1], len(content), spent))
+            width, height = size if "paper" in FORMATS[suffix].takes or FORMATS[suffix].pixels else own
+            files.append(WrittenFile(file, width, height, len(content), spent))
             build_time, started = 0.0, time.perf_counter()
     images = any("an image" in note.text or "images inside" in note.text for note in notes)
     if asked.dpi is not None and not images and not any(form.pixels or "dpi" in form.takes for form in forms):

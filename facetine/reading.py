@@ -6,7 +6,8 @@ from collections.abc import Iterable, Sequence
 from typing import TYPE_CHECKING, Any
 
 from facetine.calls import verb
-from facetine.errors import OptionError, told
+from facetine.errors import OptionError, listed, told
+from facetine.grammar.marginal import SIDES
 from facetine.grammar.sentence import Sentence
 
 if TYPE_CHECKING:
@@ -33,8 +34,8 @@ class Reading:
         """The numbers behind the picture: a row for each mark, in the unit of the data.
 
         Args:
-            layer: The verb, the name or the place of a layer; all layers by default, whose verb a first
-                column holds.
+            layer: The verb, the name or the place of a layer, or the side of a marginal: "top", "right", "bottom" or
+                "left"; all layers by default, whose verb a first column holds.
             spreadsheet: Whether texts that a spreadsheet would take for formulas, such as "=1+1", get a quote before them;
                 numbers never do.
             width: Of the sheet, as for `export`: cells and curves are as fine as the panels have space for, by default.
@@ -62,10 +63,11 @@ class Reading:
 
         if not isinstance(spreadsheet, bool):
             raise OptionError(f"figure.numbers: spreadsheet is True or False, not {told(spreadsheet)}")
-        place = None if layer is None else place_of(self._sentence, layer, "figure.numbers")
+        beside = _marginal_of(self._sentence, layer)
+        place = None if layer is None or beside else place_of(self._sentence, layer, "figure.numbers")
         sizes = in_points_said(self._sentence, width, height, "figure.numbers")
-        parts = numbers_behind(self._sentence, place, *sizes)
-        return frame_of(parts, self._sentence.table, verbs=layer is None, spreadsheet=spreadsheet)
+        parts = numbers_behind(self._sentence, place, *sizes, beside=beside)
+        return frame_of(parts, self._sentence.table, verbs=layer is None or len(beside) > 1, spreadsheet=spreadsheet)
 
     @verb
     def at(self, layer: str | int, *, rows: Sequence[int], width: Length = None, height: Length = None) -> Any:
@@ -104,3 +106,18 @@ class Reading:
         found = standing(built(self._sentence, width, height, "figure.at"), place, [int(row) for row in rows])
         made = pd.DataFrame(found, columns=["row", "page", "panel", "x_mm", "y_mm"])
         return made.assign(x_mm=made["x_mm"] / _POINTS_A_MM, y_mm=made["y_mm"] / _POINTS_A_MM)
+
+
+def _marginal_of(sentence: Sentence, layer: object) -> tuple[int, ...]:
+    """The places of the marginals at a side, counted from 1; none where no side is meant.
+
+    Raises:
+        OptionError: Nothing stands at that side.
+    """
+    if layer not in SIDES or any(one.name == layer for one in sentence.layers):
+        return ()
+    found = tuple(number for number, one in enumerate(sentence.marginals, 1) if one.side == layer)
+    if not found:
+        there = listed(dict.fromkeys(repr(one.side) for one in sentence.marginals)) or "none"
+        raise OptionError(f"figure.numbers: no marginal at {layer!r}", f"marginals: {there}; .marginal({layer!r}, …) adds one")
+    return found

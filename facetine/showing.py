@@ -200,17 +200,20 @@ class Shown:
         return described(self, length)
 
     @verb
-    def copy(self, format: str = "png", *, width: Length = None, height: Length = None, dpi: float = 300.0) -> None:
-        """Puts the figure on the clipboard at its physical size, by wl-copy, xclip, osascript or PowerShell.
+    def copy(self, format: str | None = None, *, width: Length = None, height: Length = None, dpi: float = 300.0) -> None:
+        """Puts the figure on the clipboard at its physical size, in all forms that the platform's clipboard holds at once.
+
+        A program takes the form that it can edit: a vector editor SVG or PDF, a word processor EMF or SVG, others PNG. On
+        screens of X all four are offered; on macOS and Windows SVG, PDF and PNG; on Wayland without X, PNG alone.
 
         Args:
-            format: "png", which all programs take, or "svg" for vector editors. A clipboard of these programs holds one.
+            format: One form alone: "svg", "pdf", "emf" or "png".
             width: Of the sheet, as for `export`.
             height: Its height.
-            dpi: Pixels an inch of a PNG.
+            dpi: Pixels an inch of the PNG.
 
         Raises:
-            ExportError: There is no clipboard, or its program is missing.
+            ExportError: There is no screen, and so no clipboard, or its program is missing.
             OptionError: There is no such format.
             FacetineError: The sentence can't be drawn.
 
@@ -218,13 +221,14 @@ class Shown:
             >>> import facetine as ft
             >>> ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines().copy()  # doctest: +SKIP
         """
-        from facetine.copying import SORTS, put
+        from facetine.copying import SORTS, offered, put
         from facetine.grammar.options import choice
         from facetine.output import built, checked_dpi, rendered
 
-        sort = choice(*SORTS, name="formats")(format, f"{getattr(self, '_what', 'figure')}.copy: format")
-        made = built(self._sentence, width, height, f"{getattr(self, '_what', 'figure')}.copy")
-        put(rendered(made, sort, dpi=checked_dpi(dpi), transparent=False, fonts="name"), sort)
+        where = f"{getattr(self, '_what', 'figure')}.copy"
+        sorts = offered() if format is None else (str(choice(*SORTS, name="formats")(format, f"{where}: format")),)
+        made, dots = built(self._sentence, width, height, where), checked_dpi(dpi)
+        put({sort: rendered(made, sort, dpi=dots, transparent=False, fonts="name") for sort in sorts})
         note(as_notes(made.findings))
 
     @verb

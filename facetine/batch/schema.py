@@ -13,7 +13,6 @@ from typing import Any
 
 import facetine as ft
 from facetine.batch.models import DocumentPlan, FigurePlan, PlatePlan, Settings, Source, WholePlan
-from facetine.core.scales.kinds import SCALES
 from facetine.data.codebook import Entry
 from facetine.data.table import KINDS
 from facetine.errors import FacetineError
@@ -132,7 +131,7 @@ def _record(record: type, owner: str) -> Plain:
 def _scale() -> Plain:
     """A kind of scale, or a table of what is said of it."""
     options = _record(ScaleSpec, "scale")
-    kinds = tuple(dict.fromkeys((*SCALE_KINDS, *SCALES)))
+    kinds = SCALE_KINDS
     options["kind"] = _word(kinds, "The function from values to places, colors or sizes.")
     options["second_axis"] = {"anyOf": [_closed(_record(SecondAxisSpec, "second_axis")), _OFF]}
     one = [{"enum": list(kinds)}, _OFF]

@@ -34,7 +34,9 @@ class Numbers(NamedTuple):
     """By their names, all of one length."""
 
 
-def numbers_behind(sentence: Sentence, layer: int | None, width: float | None, height: float | None) -> list[Numbers]:
+def numbers_behind(
+    sentence: Sentence, layer: int | None, width: float | None, height: float | None, *, beside: Sequence[int] = ()
+) -> list[Numbers]:
     """The computed rows of layers.
 
     Args:
@@ -42,13 +44,15 @@ def numbers_behind(sentence: Sentence, layer: int | None, width: float | None, h
         layer: The place of one layer; None for all.
         width: Of the sheet in points, on which the number of cells depends where it is not said.
         height: Its height; None for the one that suits.
+        beside: The places of marginals, counted from 1, whose numbers are meant; those of the figure where none is.
 
     Raises:
         FacetineError: The sentence can't be drawn.
     """
     with np.errstate(all="ignore"), spoken_of_as_said(sentence.swapped):
         (one,) = figured([Wanted(sentence, width, height)], (), Findings(), PAGE_WIDTH if width is None else width, height)
-    members = [member for member in one.members if member.role == "main"]
+    wanted = [member for member in one.members if member.number in beside]
+    members = wanted or [member for member in one.members if member.role == "main"]
     return [
         Numbers(run.number, run.layer.verb, _columns(run, member))
         for member in members

@@ -10,6 +10,8 @@ import zipfile
 from pathlib import Path
 
 import docx
+import numpy as np
+import pikepdf
 import pytest
 from docx.oxml import OxmlElement
 from docx.oxml.ns import qn
@@ -189,17 +191,41 @@ def screen(monkeypatch):
     server.wait()
 
 
-def test_a_figure_goes_to_the_clipboard_and_back(screen):
+def on_clipboard(target):
+    command = ["xclip", "-selection", "clipboard", "-target", target, "-o"]
+    return subprocess.run(command, capture_output=True, check=True).stdout
+
+
+def test_the_clipboard_offers_all_forms_at_once(screen):
     CLOUD.copy(dpi=100)
-    shown = subprocess.run(
-        ["xclip", "-selection", "clipboard", "-target", "image/png", "-o"], capture_output=True, check=True
-    ).stdout
-    assert Image.open(io.BytesIO(shown)).size == (315, 237)
+    offered = on_clipboard("TARGETS").decode().split()
+    assert offered == ["TARGETS", "image/svg+xml", "application/pdf", "image/x-emf", "image/png"]
+    assert Image.open(io.BytesIO(on_clipboard("image/png"))).size == (315, 237)
+    assert ET.fromstring(on_clipboard("image/svg+xml")).get("width") == "80mm"
+    with pikepdf.open(io.BytesIO(on_clipboard("application/pdf"))) as pdf:
+        assert float(pdf.pages[0].mediabox[2]) == pytest.approx(80 * 72 / 25.4, abs=0.01)
+    assert on_clipboard("image/x-emf")[40:44] == b" EMF"
+    # Another program may ask again, and for something that is not there.
+    assert on_clipboard("image/png") == on_clipboard("image/png")
+    with pytest.raises(subprocess.CalledProcessError):
+        on_clipboard("image/tiff")
+
+
+def test_a_large_picture_goes_over_in_pieces(screen):
+    large = ft.figure({"x": np.arange(9000.0), "y": np.random.default_rng(2).normal(size=9000)}).map(x="x", y="y").points()
+    large.copy("svg", width="80 mm", height="60 mm")
+    content = on_clipboard("image/svg+xml")
+    assert len(content) > 200_000
+    ET.fromstring(content)
+    assert on_clipboard("TARGETS").decode().split() == ["TARGETS", "image/svg+xml"]
+
+
+def test_who_copies_next_has_the_clipboard(screen):
+    CLOUD.copy("png", dpi=50)
+    subprocess.run(["xclip", "-selection", "clipboard", "-in"], input=b"words", check=True)
+    assert on_clipboard("UTF8_STRING") == b"words"
     CLOUD.copy("svg")
-    shown = subprocess.run(
-        ["xclip", "-selection", "clipboard", "-target", "image/svg+xml", "-o"], capture_output=True, check=True
-    ).stdout
-    assert ET.fromstring(shown).get("width") == "80mm"
+    assert on_clipboard("TARGETS").decode().split() == ["TARGETS", "image/svg+xml"]
 
 
 def test_a_table_copied_from_a_spreadsheet_is_read_and_drawn(screen, tmp_path):
@@ -222,14 +248,51 @@ def test_a_table_copied_from_a_spreadsheet_is_read_and_drawn(screen, tmp_path):
 def test_without_a_screen_or_a_program_it_says_what_is_missing(monkeypatch):
     monkeypatch.delenv("WAYLAND_DISPLAY", raising=False)
     monkeypatch.delenv("DISPLAY", raising=False)
-    with pytest.raises(ExportError, match="no screen"):
+    with pytest.raises(ExportError, match="no screen") as caught:
         CLOUD.copy()
+    assert 'export("figure.svg", "figure.png")' in caught.value.detail
     monkeypatch.setenv("DISPLAY", ":77")
-    monkeypatch.setenv("PATH", "")
-    with pytest.raises(ExportError, match="xclip is not installed"):
+    with pytest.raises(ExportError, match="the screen gives no clipboard"):
         CLOUD.copy()
+    monkeypatch.delenv("DISPLAY")
     monkeypatch.setenv("WAYLAND_DISPLAY", "wayland-0")
+    monkeypatch.setenv("PATH", "")
     with pytest.raises(ExportError, match="wl-copy"):
         CLOUD.copy()
-    with pytest.raises(OptionError, match="formats: png, svg"):
-        CLOUD.copy("pdf")
+    with pytest.raises(OptionError, match="formats: svg, pdf, emf, png"):
+        CLOUD.copy("tiff")
+
+
+def test_a_place_within_a_sentence_is_filled_there():
+    document = docx.Document()
+    paragraph = document.add_paragraph("As ")
+    paragraph.add_run("seen in [[Fig").bold = True
+    paragraph.add_run("ure 1]] above, ")
+    paragraph.add_run("all is well.")
+    document.save("a.docx")
+    done = ft.into_document("a.docx", {"Figure 1": CLOUD})
+    assert (done.filled, done.appended, done.findings) == (("Figure 1",), (), ())
+    (read,) = docx.Document("a.docx").paragraphs
+    assert read.text == "As seen in  above, all is well."
+    order = ["drawing" if list(run._r.iter(qn("wp:inline"))) else run.text for run in read.runs if run.text or len(run._r)]
+    assert [one for one in order if one] == ["As ", "seen in ", "drawing", " above, ", "all is well."]
+    again = ft.into_document("a.docx", {"Figure 1": CLOUD.titles("Another")})
+    assert again.replaced == ("Figure 1",)
+    assert len(docx.Document("a.docx").paragraphs) == 1
+
+
+def test_places_without_a_figure_and_figures_without_a_place_are_told():
+    document = docx.Document()
+    for text in ("[[Figure 1]]", "See [[Figur 2]] and [[Table 1]].", "[[Figure 1]]"):
+        document.add_paragraph(text)
+    document.save("a.docx")
+    done = ft.into_document("a.docx", {"Figure 1": CLOUD, "Figure 2": CLOUD})
+    told = [(one.code, one.severity, f"{one.text}; {one.fix}") for one in done.findings]
+    assert told == [
+        ("place-appended", "warning", "'Figure 2' has no place in the document, and stands at its end; [[Figure 2]] is one"),
+        ("place-left", "warning", "[[Figur 2]] stands in the document without a figure; did you mean 'Figure 2'?"),
+        ("place-left", "warning", "[[Table 1]] stands in the document without a figure; the figures are 'Figure 1', 'Figure 2'"),
+        ("place-left", "warning", "[[Figure 1]] stands in the document once more; the figures are 'Figure 1', 'Figure 2'"),
+    ]
+    # A document that is made anew has no places.
+    assert ft.into_document("new.docx", {"Figure 1": CLOUD}).findings == ()
