@@ -19,7 +19,7 @@ MAY_IMPORT = {
     "pipeline": {"core", "data", "scene", "grammar", "layers"},
     "writers": {"scene"},
     "checks": {"core", "data", "scene", "grammar", "layers", "pipeline", "writers"},
-    "batch": {"data", "grammar", "public"},
+    "batch": {"data", "grammar", "layers", "public"},
     "cli": {"public", "core", "data", "scene", "grammar", "layers", "pipeline", "writers", "checks", "batch"},
     "public": {"core", "data", "scene", "grammar", "layers", "pipeline", "writers", "checks", "batch"},
 }

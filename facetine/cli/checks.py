@@ -10,6 +10,7 @@ import click
 
 from facetine.cli.allowing import parted_allowed, say_allowed
 from facetine.cli.commands import AESTHETIC, FILE, be_quiet, figure_of, say_json, say_text
+from facetine.cli.completing import complete
 from facetine.cli.lines import to_error, to_output
 from facetine.cli.rows import Rows, say_rows
 from facetine.cli.values import pairs
@@ -23,16 +24,51 @@ if TYPE_CHECKING:
 
 
 @click.command()
-@click.argument("what", metavar="PLAN|DATA", help="A plan, or a file of data with --map and --layer.")
-@click.option("--only", metavar="FIGURE", help="Of a plan: check this figure alone.")
-@click.option("--map", "-m", "map_", multiple=True, metavar=AESTHETIC, help="Of data: what a column shows itself as; repeatable.")
-@click.option("--layer", "-l", multiple=True, metavar="LAYER", help="Of data: a layer, as for draw; repeatable.")
+@click.argument(
+    "what", metavar="PLAN|DATA", shell_complete=complete("files"), help="A plan, or a file of data with --map and --layer."
+)
+@click.option("--only", metavar="FIGURE", shell_complete=complete("figures"), help="Of a plan: check this figure alone.")
+@click.option(
+    "--map",
+    "-m",
+    "map_",
+    multiple=True,
+    metavar=AESTHETIC,
+    shell_complete=complete("mapping"),
+    help="Of data: what a column shows itself as; repeatable.",
+)
+@click.option(
+    "--layer",
+    "-l",
+    multiple=True,
+    metavar="LAYER",
+    shell_complete=complete("layers"),
+    help="Of data: a layer, as for draw; repeatable.",
+)
 @say_text
 @click.option("--codebook", "-c", type=FILE, multiple=True, metavar="FILE", help="Of data: a codebook in TOML.")
-@click.option("--kind", multiple=True, metavar="COLUMN=KIND", help="Of data: what a column holds; repeatable.")
-@click.option("--scale", "-s", multiple=True, metavar="SCALE", help="Of data: x=log, or x=log,reverse=true; repeatable.")
+@click.option(
+    "--kind",
+    multiple=True,
+    metavar="COLUMN=KIND",
+    shell_complete=complete("kinds"),
+    help="Of data: what a column holds; repeatable.",
+)
+@click.option(
+    "--scale",
+    "-s",
+    multiple=True,
+    metavar="SCALE",
+    shell_complete=complete("scales"),
+    help="Of data: x=log, or x=log,reverse=true; repeatable.",
+)
 @say_rows
-@click.option("--profile", "-p", help="print, wide, thesis, slide, poster or web; by the width where it is not given.")
+@click.option(
+    "--profile",
+    "-p",
+    shell_complete=complete("profiles"),
+    help="print, wide, thesis, slide, poster or web; by the width where it is not given.",
+)
 @click.option("--silence", multiple=True, metavar="CODE=REASON", help="A code not to be reported, with its reason; repeatable.")
 @click.option("--figure", type=FILE, metavar="FILE", help="Draw the sheet with its findings numbered on it.")
 @say_allowed

@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 import click
 
 from facetine.cli.allowing import parted_allowed, say_allowed
+from facetine.cli.completing import complete
 from facetine.cli.lines import to_output
 from facetine.cli.report import Reporter
 from facetine.cli.rows import Rows, say_rows
@@ -54,7 +55,7 @@ def say_text(command: A) -> A:
         "Of a table: decimal=, or thousands=, absent=[n.b., -999], as_text=plot; of a text also delimiter=;, encoding, quote, "
         "comment, skip, header; repeatable."
     )
-    return click.option("--read", multiple=True, metavar="NAME=VALUE", help=said)(command)
+    return click.option("--read", multiple=True, metavar="NAME=VALUE", shell_complete=complete("reading"), help=said)(command)
 
 
 TABLE = (
@@ -100,7 +101,7 @@ def demo(folder: Path, json: bool, quiet: bool) -> int:
 
 @click.command()
 @click.argument("plan", type=FILE, help="The plan, a TOML file.")
-@click.option("--only", metavar="FIGURE", help="Export this figure alone.")
+@click.option("--only", metavar="FIGURE", shell_complete=complete("figures"), help="Export this figure alone.")
 @click.option("--out", type=FILE, metavar="FOLDER", help="The folder to write to; the plan's own by default.")
 @click.option(
     "--jobs",
@@ -145,7 +146,7 @@ def export(
 
 
 @click.command()
-@click.argument("data", help=TABLE)
+@click.argument("data", shell_complete=complete("files"), help=TABLE)
 @click.option(
     "--output",
     "-o",
@@ -154,7 +155,9 @@ def export(
     metavar="FILE",
     help="Where to write: .pdf, .svg, .eps, .emf, .png, .tiff and so on; repeatable. - is standard output.",
 )
-@click.option("--format", "format_", metavar="FORMAT", help="What standard output gets; svg by default.")
+@click.option(
+    "--format", "format_", metavar="FORMAT", shell_complete=complete("formats"), help="What standard output gets; svg by default."
+)
 @say_text
 @click.option(
     "--map",
@@ -162,10 +165,16 @@ def export(
     "map_",
     multiple=True,
     metavar=AESTHETIC,
+    shell_complete=complete("mapping"),
     help="What a column, or x=sql:EXPRESSION, shows itself as; repeatable.",
 )
 @click.option(
-    "--layer", "-l", multiple=True, metavar="LAYER", help="Such as points:opacity=0.5; by default the one that suits; repeatable."
+    "--layer",
+    "-l",
+    multiple=True,
+    metavar="LAYER",
+    shell_complete=complete("layers"),
+    help="Such as points:opacity=0.5; by default the one that suits; repeatable.",
 )
 @click.option(
     "--codebook",
@@ -175,20 +184,48 @@ def export(
     metavar="FILE",
     help="A codebook in TOML; of several, later ones add to earlier.",
 )
-@click.option("--kind", multiple=True, metavar="COLUMN=KIND", help="What a column holds; repeatable.")
+@click.option(
+    "--kind", multiple=True, metavar="COLUMN=KIND", shell_complete=complete("kinds"), help="What a column holds; repeatable."
+)
 @say_rows
-@click.option("--facet", "-f", metavar="COLUMN", help="A panel for each value of this column.")
-@click.option("--facet-rows", metavar="COLUMN", help="A row of panels for each value of this column.")
-@click.option("--facet-columns", metavar="COLUMN", help="A column of panels for each value.")
+@click.option(
+    "--facet", "-f", metavar="COLUMN", shell_complete=complete("columns"), help="A panel for each value of this column."
+)
+@click.option(
+    "--facet-rows", metavar="COLUMN", shell_complete=complete("columns"), help="A row of panels for each value of this column."
+)
+@click.option("--facet-columns", metavar="COLUMN", shell_complete=complete("columns"), help="A column of panels for each value.")
 @click.option("--per-row", type=int, help="Panels side by side.")
-@click.option("--separate", metavar="AXES", help="x, y or xy: axes that each panel has of its own.")
-@click.option("--scale", "-s", multiple=True, metavar="SCALE", help="x=log, or x=log,reverse=true; repeatable.")
+@click.option(
+    "--separate", metavar="AXES", shell_complete=complete("separate"), help="x, y or xy: axes that each panel has of its own."
+)
+@click.option(
+    "--scale",
+    "-s",
+    multiple=True,
+    metavar="SCALE",
+    shell_complete=complete("scales"),
+    help="x=log, or x=log,reverse=true; repeatable.",
+)
 @click.option("--title", "-t", help="The title.")
 @click.option("--subtitle", help="A line below the title.")
 @click.option("--note", help="A remark below the axes.")
-@click.option("--guide-title", multiple=True, metavar="GUIDE=TEXT", help='x="Moisture (%)": a guide\'s title; repeatable.')
-@click.option("--theme", help="A theme, or a TOML file of settings.")
-@click.option("--set", "setting", multiple=True, metavar="SETTING=VALUE", help="text_size=9: a setting of the theme; repeatable.")
+@click.option(
+    "--guide-title",
+    multiple=True,
+    metavar="GUIDE=TEXT",
+    shell_complete=complete("guides"),
+    help='x="Moisture (%)": a guide\'s title; repeatable.',
+)
+@click.option("--theme", shell_complete=complete("themes"), help="A theme, or a TOML file of settings.")
+@click.option(
+    "--set",
+    "setting",
+    multiple=True,
+    metavar="SETTING=VALUE",
+    shell_complete=complete("settings"),
+    help="text_size=9: a setting of the theme; repeatable.",
+)
 @click.option("--width", metavar="LENGTH", help='Such as "85 mm"; a bare number is millimetres.')
 @click.option("--height", metavar="LENGTH", help="Likewise; one that suits by default.")
 @click.option("--dpi", type=float, help="Pixels an inch, for PNG and the like; 300 by default.")

@@ -10,6 +10,7 @@ import click
 
 from facetine.catalogs import TOPICS
 from facetine.cli.commands import FILE, TABLE, read_table, say_json, say_text
+from facetine.cli.completing import complete
 from facetine.cli.lines import to_error, to_output
 from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
@@ -23,8 +24,16 @@ T = TypeVar("T")
 
 
 @click.command()
-@click.argument("data", help=TABLE)
-@click.option("--map", "-m", "map_", multiple=True, metavar="AXIS=COLUMN", help="x=column and y=column: which layers suit them.")
+@click.argument("data", shell_complete=complete("files"), help=TABLE)
+@click.option(
+    "--map",
+    "-m",
+    "map_",
+    multiple=True,
+    metavar="AXIS=COLUMN",
+    shell_complete=complete("mapping"),
+    help="x=column and y=column: which layers suit them.",
+)
 @say_text
 @click.option("--codebook", type=FILE, metavar="FILE", help="Write a starter codebook here.")
 @click.option("--report", type=FILE, metavar="FILE", help="Write a page here (.html) that draws every variable.")
@@ -111,7 +120,7 @@ def _suggest(data: str, table: Table) -> None:
 
 
 @click.command()
-@click.argument("topic", help=f"One of {', '.join(TOPICS)}, schema.")
+@click.argument("topic", shell_complete=complete("topics"), help=f"One of {', '.join(TOPICS)}, schema.")
 @click.option(
     "--figure", type=FILE, metavar="FILE", help="Draw layers, themes, palettes or fonts into this file: .pdf, .svg or .png."
 )

@@ -65,6 +65,9 @@ def main() -> None:
     if asked := os.environ.get("_FACETINE_COMPLETE"):
         from click.shell_completion import shell_complete
 
+        from facetine.cli.completing import shell_class
+
+        shell_class(asked.partition("_")[0])
         sys.exit(shell_complete(app, {}, "facetine", "_FACETINE_COMPLETE", asked))
     try:
         code = _run(_debugging(sys.argv[1:]))

@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 
 import click
 
+from facetine.cli.completing import complete
 from facetine.cli.values import layer as read_layer
 from facetine.cli.values import pairs
 
@@ -64,14 +65,26 @@ def say_rows(command: Callable[..., int]) -> Callable[..., int]:
 
 
 _OPTIONS = (
-    click.option("--keep", multiple=True, metavar="EXPRESSION", help='"age_days > 90": the rows that are drawn; repeatable.'),
+    click.option(
+        "--keep",
+        multiple=True,
+        metavar="EXPRESSION",
+        shell_complete=complete("columns"),
+        help='"age_days > 90": the rows that are drawn; repeatable.',
+    ),
     click.option("--derive", multiple=True, metavar="NAME=EXPRESSION", help='g="mass_kg * 1000": a column more; repeatable.'),
-    click.option("--where", metavar="EXPRESSION", help="The rows of the layers that are said, of those that are kept."),
+    click.option(
+        "--where",
+        metavar="EXPRESSION",
+        shell_complete=complete("columns"),
+        help="The rows of the layers that are said, of those that are kept.",
+    ),
     click.option("--sample", type=int, metavar="N", help="So many of the rows, by chance."),
     click.option(
         "--marginal",
         multiple=True,
         metavar="SIDE=LAYER",
+        shell_complete=complete("marginals"),
         help="top=histogram: a distribution at an edge, with options of a layer.",
     ),
 )

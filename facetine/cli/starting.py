@@ -9,6 +9,7 @@ import click
 
 from facetine.cli.allowing import parted_allowed, say_allowed
 from facetine.cli.commands import FILE
+from facetine.cli.completing import complete
 from facetine.cli.lines import to_output
 from facetine.errors import ExportError, OptionError
 from facetine.grammar.given import Plain
@@ -78,7 +79,7 @@ def new(folder: Path) -> int:
 
 @click.command()
 @click.argument("plan", type=FILE, help="The plan.")
-@click.option("--only", metavar="FIGURE", help="This figure alone.")
+@click.option("--only", metavar="FIGURE", shell_complete=complete("figures"), help="This figure alone.")
 @say_allowed
 def code(plan: Path, only: str | None, allowed: Plain) -> int:
     """Print figures of a plan in Python. What is printed runs, and makes the same figures; one with each, of all rows.
@@ -101,18 +102,17 @@ def code(plan: Path, only: str | None, allowed: Plain) -> int:
 
 
 @click.command()
-@click.argument("shell", help="bash, zsh or fish.")
+@click.argument("shell", shell_complete=complete("shells"), help="bash, zsh or fish.")
 def completion(shell: str) -> int:
     """Print what lets a shell complete commands. Evaluate it where the shell starts.
 
     \b
     eval "$(facetine completion bash)"
     """
-    from click.shell_completion import get_completion_class
-
+    from facetine.cli.completing import shell_class
     from facetine.cli.main import app
 
-    kind = get_completion_class(shell)
+    kind = shell_class(shell)
     if kind is None:
         raise OptionError(f"completion: no shell {shell!r}", "bash, zsh, fish")
     to_output(kind(app, {}, "facetine", "_FACETINE_COMPLETE").source() + "\n")
