@@ -8,7 +8,7 @@ from collections import Counter
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from facetine.cli.lines import to_error
+from facetine.cli.lines import tell, to_error
 from facetine.cli.report import Reporter
 from facetine.errors import FacetineError, PlanError, printable
 from facetine.findings import as_notes, so_many
@@ -134,5 +134,5 @@ def _once(plan: Path, as_json: bool, quiet: bool, asked: Plain) -> int:
         return exported(plan, as_json, quiet, asked)
     except FacetineError as problem:
         for line in problem.lines if isinstance(problem, PlanError) else [problem.line]:
-            to_error(f"facetine: {line}\n")
+            tell(f"facetine: {line}\n")
         return 2

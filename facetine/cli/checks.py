@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import click
 
 from facetine.cli.allowing import parted_allowed, say_allowed
 from facetine.cli.commands import AESTHETIC, FILE, be_quiet, figure_of, say_json, say_text
 from facetine.cli.completing import complete
-from facetine.cli.lines import to_error, to_output
+from facetine.cli.lines import tell, to_output
 from facetine.cli.rows import Rows, say_rows
 from facetine.cli.values import pairs
 from facetine.cli.values import scale as read_scale
+from facetine.cli.wording import worded
 from facetine.errors import FacetineError, OptionError
 from facetine.grammar.given import Plain
 
@@ -63,6 +64,14 @@ if TYPE_CHECKING:
     help="Of data: x=log, or x=log,reverse=true; repeatable.",
 )
 @say_rows
+@click.option("--title", "-t", help="Of data: the title.")
+@click.option(
+    "--guide-title",
+    multiple=True,
+    metavar="GUIDE=TEXT",
+    shell_complete=complete("guides"),
+    help='Of data: x="Moisture (%)", a guide\'s title; repeatable.',
+)
 @click.option(
     "--profile",
     "-p",
@@ -84,6 +93,8 @@ def check(
     kind: Sequence[str],
     scale: Sequence[str],
     rows: Rows,
+    title: str | None,
+    guide_title: Sequence[str],
     profile: str | None,
     silence: Sequence[str],
     figure: Path | None,
@@ -94,7 +105,8 @@ def check(
     """Find what may mislead or gets lost in print. Exits with 1 where a warning is found."""
     limits, allows = parted_allowed(allowed)
     with limits:
-        every = _figures(what, only, (map_, layer, codebook, kind, read, scale, rows), allows)
+        said = OfData(map_, layer, codebook, kind, read, scale, rows, title, guide_title)
+        every = _figures(what, only, said, allows)
         return _checked(every, pairs(silence, "--silence"), profile, figure, json, quiet)
 
 
@@ -132,12 +144,32 @@ def _checked(
     return 1 if serious else 0
 
 
-def _figures(
-    what: str,
-    only: str | None,
-    of_data: tuple[Sequence[str], Sequence[str], Sequence[Path], Sequence[str], Sequence[str], Sequence[str], Rows],
-    allows: Plain,
-) -> Iterator[Checkable]:
+class OfData(NamedTuple):
+    """What is said of a figure from a file of data, and of none of a plan."""
+
+    map: Sequence[str] = ()
+    layer: Sequence[str] = ()
+    codebook: Sequence[Path] = ()
+    kind: Sequence[str] = ()
+    read: Sequence[str] = ()
+    scale: Sequence[str] = ()
+    rows: Rows = Rows()
+    title: str | None = None
+    guide_title: Sequence[str] = ()
+
+    def figure(self, data: str) -> Any:
+        """The figure."""
+        made = figure_of(
+            data, "check", self.map, self.layer, self.codebook, self.kind, self.read, others=self.scale, rows=self.rows
+        )
+        for text in self.scale:
+            aesthetic, options = read_scale(text)
+            made = made.scale(aesthetic, **options)
+        titles = {**({"title": self.title} if self.title is not None else {}), **pairs(self.guide_title, "--guide-title")}
+        return made.titles(**titles) if titles else made
+
+
+def _figures(what: str, only: str | None, of_data: OfData, allows: Plain) -> Iterator[Checkable]:
     """Each figure, or the error of one that can't be said."""
     from facetine.batch.running import Checkable
 
@@ -146,15 +178,11 @@ def _figures(
             raise OptionError("check: --only is for plans")
         if any(allows.values()):
             raise OptionError("check: what is allowed besides is allowed to plans", "leave --allow-… and --password-env out")
-        map_, layer, codebook, kind, read, scale, rows = of_data
-        figure = figure_of(what, "check", map_, layer, codebook, kind, read, others=scale, rows=rows)
-        for text in scale:
-            aesthetic, options = read_scale(text)
-            figure = figure.scale(aesthetic, **options)
-        yield Checkable(Path(what).stem, figure, {}, None, None, _raised)
+        yield Checkable(Path(what).stem, of_data.figure(what), {}, None, None, _raised)
         return
-    if any(of_data[:-1]) or of_data[-1] != Rows():
-        said = "leave --map, --layer, --codebook, --kind, --scale, --read and options of rows out"
+    if of_data != OfData():
+        names = [f"--{name.replace('_', '-')}" for name in OfData._fields if name != "rows"]
+        said = f"leave {', '.join(names)} and options of rows out"
         raise OptionError("check: a plan says its own data, mapping, layers and codebook", said)
     from facetine.batch.runner import figures_of_plan
 
@@ -171,22 +199,22 @@ def _tell(name: str, found: CheckResult, as_json: bool, quiet: bool) -> None:
         import json
 
         for one in found:
-            said = {"figure": name, "code": one.code, "severity": one.severity, "where": one.where, "text": one.text}
-            to_output(json.dumps({**said, "fix": one.fix, "group": one.group, "at": one.at}, ensure_ascii=False) + "\n")
+            said = {"figure": name, "code": one.code, "severity": one.severity, "where": one.where, "text": worded(one.text)}
+            to_output(json.dumps({**said, "fix": worded(one.fix), "group": one.group, "at": one.at}, ensure_ascii=False) + "\n")
         for one, reason in found.silenced:
             to_output(json.dumps({"figure": name, "code": one.code, "silenced": reason}, ensure_ascii=False) + "\n")
         return
     if not quiet or found.serious:
         to_output(f"{name}\n")
-        to_output("".join(f"  {line}\n" for line in repr(found).splitlines()))
+        to_output("".join(f"  {worded(line)}\n" for line in repr(found).splitlines()))
 
 
 def _failed(name: str, error: FacetineError, as_json: bool) -> None:
     if as_json:
         import json
 
-        to_output(json.dumps({"figure": name, "error": error.line}, ensure_ascii=False) + "\n")
-    to_error(f"facetine: {name}: {error.line}\n")
+        to_output(json.dumps({"figure": name, "error": worded(error.line)}, ensure_ascii=False) + "\n")
+    tell(f"facetine: {name}: {error.line}\n")
 
 
 def _draw(fig: Any, found: CheckResult, width: Any, height: Any, target: Path, as_json: bool) -> None:

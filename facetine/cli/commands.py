@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 import warnings
-from collections.abc import Callable, Container, Sequence
+from collections.abc import Callable, Container, Mapping, Sequence
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -405,9 +405,7 @@ def figure_of(
     from facetine.expecting import Everything, Mentioned
 
     said = [*map_, *layer, *kind, *rows.said, *(text for text in others if text is not None)]
-    # What is a category, or a time by a pattern, is taken as it is written.
-    written = ("category", "ordered", "time:")
-    kept = {column: {"kind": "category"} for column, said in pairs(kind, "--kind").items() if said.startswith(written)}
+    kept = as_written(pairs(kind, "--kind"))
     expected = Everything() if proposed else Mentioned(said, codebook)
     columns = read_table(data, where, read, expected, books=[*codebook, kept])
     # The kind of a column that is derived can be said when it is there.
@@ -423,6 +421,12 @@ def figure_of(
     for name, options in _layers(layer, figure._sentence.table, mapped, where):
         figure = figure._add_layer(name, options)
     return rows.finished(figure)
+
+
+def as_written(kinds: Mapping[str, str]) -> Plain:
+    """A codebook by which columns are taken as they are written: categories, and times by a pattern."""
+    written = ("category", "ordered", "time:")
+    return {column: {"kind": "category"} for column, kind in kinds.items() if kind.startswith(written)}
 
 
 def read_table(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from typing import TextIO
 
+from facetine.cli.wording import worded
 from facetine.errors import printable
 
 
@@ -18,6 +19,11 @@ def to_output(text: str) -> None:
 def to_error(text: str) -> None:
     """Writes lines to standard error."""
     _write(sys.stderr, text)
+
+
+def tell(text: str) -> None:
+    """Writes what is found, refused or proposed to standard error, its suggestions in the words of the place."""
+    to_error(worded(text))
 
 
 def _write(stream: TextIO | None, text: str) -> None:

@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING, TypeVar
 import click
 
 from facetine.catalogs import TOPICS
-from facetine.cli.commands import FILE, TABLE, read_table, say_json, say_text
+from facetine.cli.commands import FILE, TABLE, as_written, read_table, say_json, say_text
 from facetine.cli.completing import complete
-from facetine.cli.lines import to_error, to_output
+from facetine.cli.lines import tell, to_output
 from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
 
@@ -34,11 +34,26 @@ T = TypeVar("T")
     shell_complete=complete("mapping"),
     help="x=column and y=column: which layers suit them.",
 )
+@click.option(
+    "--kind",
+    multiple=True,
+    metavar="COLUMN=KIND",
+    shell_complete=complete("kinds"),
+    help="What a column holds; repeatable.",
+)
 @say_text
 @click.option("--codebook", type=FILE, metavar="FILE", help="Write a starter codebook here.")
 @click.option("--report", type=FILE, metavar="FILE", help="Write a page here (.html) that draws every variable.")
 @say_json
-def inspect(data: str, map_: Sequence[str], read: Sequence[str], codebook: Path | None, report: Path | None, json: bool) -> int:
+def inspect(
+    data: str,
+    map_: Sequence[str],
+    kind: Sequence[str],
+    read: Sequence[str],
+    codebook: Path | None,
+    report: Path | None,
+    json: bool,
+) -> int:
     """Tell what a file holds. Columns, kinds, how values spread, what is missing; figures to begin with, or layers that suit.
 
     \b
@@ -48,10 +63,12 @@ def inspect(data: str, map_: Sequence[str], read: Sequence[str], codebook: Path 
     """
     from facetine.data.inspected import facts, starter_codebook
     from facetine.data.intake import taken_in
+    from facetine.data.reread import of_kinds
     from facetine.files import write_whole
     from facetine.layers.suggest import suggest
 
-    table = taken_in(read_table(data, "inspect", read), "inspect").sound()
+    kinds = pairs(kind, "--kind")
+    table = of_kinds(taken_in(read_table(data, "inspect", read, books=[as_written(kinds)]), "inspect").sound(), kinds, "inspect")
     found = facts(table)
     mapped = pairs(map_, "--map")
     wrong = [axis for axis in mapped if axis not in ("x", "y")]
@@ -102,7 +119,7 @@ def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
         spread = sparkline(table.column(fact.name))
         _out(f"  {fact.name:<{name}}  {fact.kind:<8}  {fact.distinct:>6,} values  {spread:<12}  {fact.range}{missing}".rstrip())
     for hint in (*table.hints, *(fact.hint for fact in found if fact.hint)):
-        to_error(f"hint: {hint}\n")
+        tell(f"hint: {hint}\n")
     for suggestion in suggestions:
         _out(f"  {suggestion.layer}: {suggestion.reason}")
 
@@ -153,7 +170,7 @@ def catalog(topic: str, figure: Path | None) -> int:
         warnings.simplefilter("always")
         found = listed(topic)
     for note in said:
-        to_error(f"finding: {note.message}\n")
+        tell(f"finding: {note.message}\n")
     wide = max(14, *(len(entry.name) for entry in found))
     for entry in found:
         _out(f"{entry.name:<{wide}}  {entry.says}" if entry.says else entry.name)

@@ -13,7 +13,8 @@ from typing import TextIO
 
 import click
 
-from facetine.cli.lines import to_error
+from facetine.cli.lines import tell, to_error
+from facetine.cli.wording import PLACE, place_of
 from facetine.errors import DEBUG, FacetineError, FacetineFinding, PlanError, nearest, trace_of, traced
 
 _INTERRUPTED = 130
@@ -69,8 +70,10 @@ def main() -> None:
 
         shell_class(asked.partition("_")[0])
         sys.exit(shell_complete(app, {}, "facetine", "_FACETINE_COMPLETE", asked))
+    words = _debugging(sys.argv[1:])
+    PLACE.set(place_of(words))
     try:
-        code = _run(_debugging(sys.argv[1:]))
+        code = _run(words)
     except FacetineError as error:
         to_error(trace_of(traced(error)))
         _fail(*(error.lines if isinstance(error, PlanError) else [error.line]))
@@ -121,7 +124,7 @@ def _shown(
     if not issubclass(category, FacetineFinding):
         told = warnings.formatwarning(message, category, filename, lineno, line)
     if file is None:
-        to_error(told)
+        tell(told)
     else:
         file.write(told)
 
@@ -137,7 +140,7 @@ def _run(given: list[str]) -> int:
 
 def _fail(*lines: str) -> None:
     for line in lines:
-        to_error(f"facetine: {line}\n")
+        tell(f"facetine: {line}\n")
     _leave(2)
 
 

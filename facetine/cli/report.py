@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from facetine.cli.lines import to_error, to_output
+from facetine.cli.lines import tell, to_error, to_output
+from facetine.cli.wording import worded
 from facetine.errors import FacetineError, PlanError, trace_of
 from facetine.findings import as_notes
 from facetine.grammar.given import Plain
@@ -56,40 +57,40 @@ class Reporter:
                 self._out(json.dumps({**said, "path": str(file.path)}, ensure_ascii=False))
             return
         if not outcome.files and outcome.findings:
-            self._out(json.dumps({**said, "findings": list(as_notes(outcome.findings))}, ensure_ascii=False))
+            self._out(json.dumps({**said, "findings": list(map(worded, as_notes(outcome.findings)))}, ensure_ascii=False))
         for number, file in enumerate(outcome.files):
             notes = as_notes(outcome.findings) if number == 0 else ()
             self._out(json.dumps(said | self._file(file, notes), ensure_ascii=False))
         if outcome.numbers is not None:
             self.wrote_table(outcome.numbers, outcome.name)
         if outcome.error is not None:
-            self._out(json.dumps(said | {"error": outcome.error.line}, ensure_ascii=False))
+            self._out(json.dumps(said | {"error": worded(outcome.error.line)}, ensure_ascii=False))
 
     def errors(self, lines: list[str]) -> None:
         """Errors that stop a command, as JSON."""
         import json
 
         for line in lines:
-            self._out(json.dumps({"error": line}, ensure_ascii=False))
+            self._out(json.dumps({"error": worded(line)}, ensure_ascii=False))
 
     @staticmethod
     def _file(file: Any, notes: tuple[str, ...]) -> Plain:
         return {
             "path": str(file.path), "width_mm": round(file.width_mm, 2), "height_mm": round(file.height_mm, 2),
-            "bytes": file.size, "milliseconds": round(1000 * file.seconds, 1), "findings": list(notes),
+            "bytes": file.size, "milliseconds": round(1000 * file.seconds, 1), "findings": list(map(worded, notes)),
         }  # fmt: skip
 
     def failed(self, figure: str, error: FacetineError) -> None:
         """One figure that could not be drawn, with all that is wrong with it."""
         to_error(trace_of(error))
         for line in error.lines if isinstance(error, PlanError) else [error.line]:
-            to_error(f"facetine: {figure}: {line}\n")
+            tell(f"facetine: {figure}: {line}\n")
 
     def notes(self, notes: tuple[str, ...], figure: str | None = None) -> None:
         """Remarks, which JSON lines hold already."""
         if not self.as_json and not self.quiet:
             for note in notes:
-                to_error(f"finding: {figure}: {note}\n" if figure else f"finding: {note}\n")
+                tell(f"finding: {figure}: {note}\n" if figure else f"finding: {note}\n")
 
     def _out(self, line: str) -> None:
         to_output(f"{line}\n")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -10,7 +11,7 @@ from facetine.core.arrays import AnyArray
 from facetine.data.dates import by_pattern, dates_of
 from facetine.data.digits import MOST_OTHERS, THOUSANDS, Signs, numbers_in, read_number
 from facetine.data.kinds import YES_NO, order_hint
-from facetine.data.table import KINDS, Column, Hint, Kind
+from facetine.data.table import KINDS, Column, Hint, Kind, Table
 from facetine.errors import KindError, OptionError, unknown
 
 
@@ -37,6 +38,17 @@ def as_kind(column: Column, kind: str, where: str) -> Column:
         return _as_levels(column, "category" if kind == "category" else "ordered")
     reader = {"number": _as_number, "time": _as_time, "yes_no": _as_yes_no}[kind]
     return reader(column, where)
+
+
+def of_kinds(table: Table, kinds: Mapping[str, str], where: str) -> Table:
+    """A table with some columns read as other kinds.
+
+    Raises:
+        MappingError: There is no such column.
+        FacetineError: As for `as_kind`.
+    """
+    made = {name: as_kind(table.need(name, where, "kinds"), kind, where) for name, kind in kinds.items()}
+    return replace(table, load=lambda name: made.get(name) or table.column(name), cache={}) if made else table
 
 
 def _as_levels(column: Column, kind: Kind) -> Column:

@@ -236,9 +236,7 @@ def test_values_from_the_command_line():
 def test_a_text_is_read_as_it_is_said_or_as_it_is_found_and_told(tmp_path):
     (tmp_path / "cellar.csv").write_text("a;b\n1,5;2\n2,5;3\n")
     points = ("--map", "x=a", "--map", "y=b", "--layer", "points", "-o", tmp_path / "a.svg")
-    found = (
-        "finding: cellar.csv is read with semicolons between cells, a comma before decimals; delimiter=';', decimal=',' says so\n"
-    )
+    found = "finding: cellar.csv is read with semicolons between cells, a comma before decimals; --read 'delimiter=;', --read 'decimal=,' says so\n"
     assert run("draw", tmp_path / "cellar.csv", *points)[2] == found
     assert run("draw", tmp_path / "cellar.csv", *points, "--quiet")[1:] == ("", "")
     said = ("--read", "delimiter=semicolon", "--read", "decimal=,")

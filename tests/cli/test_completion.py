@@ -39,7 +39,7 @@ DRIVER = """
 source complete.bash
 line=$1
 COMP_LINE=$line COMP_POINT=${#line} COMP_WORDS=(facetine) COMP_CWORD=1
-compopt() { echo "compopt $*" >&2; }
+compopt() { printf "compopt %%s %%s\n" "$@" >&2; }
 %s facetine
 printf '%%s\\n' "${COMPREPLY[@]}"
 """
