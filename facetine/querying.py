@@ -111,7 +111,7 @@ def stored_columns(
         DataError: There is no such table; or, when a column is asked for, it has changed.
     """
     from facetine.data.apart import apart
-    from facetine.data.containers import TABLES_OF_DUCK, deferred_table, named_table
+    from facetine.data.containers import TABLES_OF_DUCK, catalog_of, deferred_table, named_table
     from facetine.data.wishes import told_of_any
 
     told = told_of_any(text, where)
@@ -126,7 +126,7 @@ def stored_columns(
     else:
         said = apart("tables", address, where)
     there = list(zip(said["schema"].tolist(), said["table"].tolist(), strict=True))
-    return deferred_table(ask, named_table(table, there, where), where, expected, table, told, by)
+    return deferred_table(ask, named_table(table, there, where, catalog_of(there)), where, expected, table, told, by)
 
 
 def again(

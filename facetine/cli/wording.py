@@ -124,7 +124,7 @@ def _options(verb: str, given: list[Any], named: Mapping[str, Any]) -> Iterator[
     elif verb == "scale" and given:
         kind = [str(given[1])] if len(given) > 1 else []
         said = ",".join([*kind, *(f"{name}={_short(value)}" for name, value in named.items())])
-        yield f"--scale {_typed(f'{given[0]}={said}')}"
+        yield f"--scale {_typed(f'{given[0]}={said}') if said else given[0]}"
     elif verb == "titles":
         whole = {"title": given[0], **named} if given else named
         own = ("title", "subtitle", "note")
@@ -199,7 +199,7 @@ def _key(verb: str, given: list[Any], named: Mapping[str, Any]) -> str | None:
         return f"steps = [{{ derive = {_toml(named)} }}]"
     if verb == "scale" and given:
         kind = {"kind": given[1]} if len(given) > 1 else {}
-        return f"scale.{given[0]} = {_toml({**kind, **named})}"
+        return f"scale.{given[0]} = {_toml({**kind, **named})}" if kind or named else f"scale.{given[0]}"
     first = {"titles": "title", "theme": "name", "facet": "by", "sample": "count", "highlight": "where"}
     if verb in first:
         return f"{verb} = {_toml({**({first[verb]: given[0]} if given else {}), **named})}"

@@ -104,30 +104,41 @@ def _table_of(file: Path, table: str | None, where: str) -> str:
         some = ", ".join(tables[:8])
         first = f"{file.name}#{tables[0]}" if tables else "a file with a table"
         raise DataError(f"{where}: {file.name} holds {len(tables) or 'no'} tables: {some}", f"one of them: {first}")
-    return named_table(table or tables[0], there, f"{where}: {file.name}")
+    return named_table(table or tables[0], there, f"{where}: {file.name}", catalog_of(there) if _holds_duck(file) else "")
 
 
-def named_table(table: str, there: Sequence[tuple[str, str]], where: str) -> str:
+def named_table(table: str, there: Sequence[tuple[str, str]], where: str, catalog: str = "") -> str:
     """A table as a query names it: by itself, or with its schema before a point.
 
     Args:
         table: As the analyst calls it.
         there: Schemas and names of all tables, "" for the schema in which a bare name is looked up.
         where: Who asks, for the error.
+        catalog: The database, where a schema may have its name.
 
     Raises:
         DataError: There is none of that name.
     """
     for schema, name in there:
-        if table == (f"{schema}.{name}" if schema else name):
-            return f"{named(schema)}.{named(name)}" if schema else named(name)
+        if schema != _CATALOG and table == (f"{schema}.{name}" if schema else name):
+            whole = [catalog, schema, name] if schema and catalog else [schema, name] if schema else [name]
+            return ".".join(map(named, whole))
     raise unknown(DataError, where, "no table", table, said_tables(there), "tables")
 
 
 def said_tables(there: Sequence[tuple[str, str]]) -> list[str]:
     """Tables as an analyst calls them: with their schema where a bare name does not find them."""
     bare = [name for schema, name in there if not schema]
-    return [*bare, *(f"{schema}.{name}" for schema, name in there if schema and name not in bare)]
+    return [*bare, *(f"{schema}.{name}" for schema, name in there if schema not in ("", _CATALOG) and name not in bare)]
+
+
+_CATALOG = "\0catalog"
+"""Stands for a schema where the database itself is named."""
+
+
+def catalog_of(there: Sequence[tuple[str, str]]) -> str:
+    """The name that DuckDB gives a file, among its tables; "" where it has none."""
+    return next((name for schema, name in there if schema == _CATALOG), "")
 
 
 def deferred_held(file: Path, part: str | None, where: str, expected: Container[str], told: Told = UNTOLD) -> Deferred | None:
@@ -230,7 +241,8 @@ def _tables_of_sqlite(file: Path, where: str) -> list[tuple[str, str]]:
 TABLES_OF_DUCK = (
     'SELECT schema, name AS "table" FROM (SELECT table_schema AS schema, table_name AS name FROM information_schema.tables '
     "WHERE table_catalog NOT IN ('temp', 'system') UNION ALL SELECT '', table_name FROM information_schema.tables "
-    "WHERE table_schema = 'main' AND table_catalog NOT IN ('temp', 'system')) ORDER BY ALL"
+    "WHERE table_schema = 'main' AND table_catalog NOT IN ('temp', 'system') "
+    "UNION ALL SELECT chr(0) || 'catalog', current_database()) ORDER BY ALL"
 )
 """Asks a DuckDB file for its tables, each with its schema."""
 

@@ -320,6 +320,9 @@ def columns_read(query: str, names: Sequence[str], where: str) -> list[str] | No
     return [name for name in names if name.casefold() in found] or list(names[:1])
 
 
+_NEAR = re.compile(r'at or near "([^"]+)"')
+
+
 @lru_cache(maxsize=64)
 def _serialized(query: str, where: str) -> Node:
     """A query as its parser sees it."""
@@ -338,7 +341,10 @@ def _parsed(expression: str, where: str) -> Node:
         said = str(read.get("error_message", "")).split("\n")[0]
         if "Only SELECT" in said:
             raise OptionError(f"{where}: {told(expression)} is no expression", 'such as "age_days > 90"')
-        raise MappingError(f"{where}: {told(expression)} can't be evaluated", said[:200])
+        said = said[:160]
+        if (word := _NEAR.search(said)) is not None and word[1].isidentifier():
+            said += f'; a column whose name is a word of SQL stands in double quotes, "{word[1]}"'
+        raise MappingError(f"{where}: {told(expression)} can't be evaluated", said)
     statements = read.get("statements", [])
     node = statements[0]["node"] if len(statements) == 1 else {}
     single = (

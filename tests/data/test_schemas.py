@@ -42,3 +42,22 @@ def test_a_table_is_found_by_its_name_and_with_its_schema(engine, table, values,
 def test_one_that_is_not_there_is_told_with_those_that_are(engine, table, close, addresses):
     with pytest.raises(DataError, match=f"no table '{table}'. Did you mean '{close}'"):
         stored_columns(addresses[engine], table, "test", Everything())
+
+
+def test_a_file_takes_the_schema_of_its_table_too(addresses, tmp_path):
+    import facetine as ft
+
+    assert ft.read(f"{tmp_path / 'c.duckdb'}#deep.wheels")["n"].tolist() == [8]
+    assert ft.read(f"{tmp_path / 'c.db'}#main.racks")["n"].tolist() == [7, 8]
+    with pytest.raises(DataError, match="no table 'deep.wheel'. Did you mean 'deep.wheels'"):
+        ft.read(f"{tmp_path / 'c.duckdb'}#deep.wheel")
+    with pytest.raises(DataError, match="holds 2 tables: racks, deep.wheels"):
+        ft.read(tmp_path / "c.duckdb")
+
+
+def test_a_schema_may_be_called_as_its_database(tmp_path):
+    with duckdb.connect(str(tmp_path / "deep.duckdb")) as connection:
+        connection.execute("CREATE SCHEMA deep")
+        connection.execute("CREATE TABLE deep.deep.wheels AS SELECT 5 AS n")
+    found = stored_columns(f"duckdb:///{tmp_path / 'deep.duckdb'}", "deep.wheels", "test", Everything())
+    assert list(found["n"]) == [5]
