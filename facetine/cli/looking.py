@@ -11,7 +11,7 @@ import click
 from facetine.catalogs import TOPICS
 from facetine.cli.commands import FILE, TABLE, as_written, read_table, say_json, say_text
 from facetine.cli.completing import complete
-from facetine.cli.lines import tell, to_output
+from facetine.cli.lines import room_in_terminal, tell, to_output
 from facetine.cli.values import pairs
 from facetine.errors import OptionError, unknown
 
@@ -117,7 +117,12 @@ def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
     for fact in found:
         missing = f"  {fact.missing:,} missing" if fact.missing else ""
         spread = sparkline(table.column(fact.name))
-        _out(f"  {fact.name:<{name}}  {fact.kind:<8}  {fact.distinct:>6,} values  {spread:<12}  {fact.range}{missing}".rstrip())
+        line = f"  {fact.name:<{name}}  {fact.kind:<8}  {fact.distinct:>6,} values  {spread:<12}  "
+        range_, room = fact.range, room_in_terminal()
+        if room is not None and len(line) + len(range_) + len(missing) >= room:
+            # A line a column: what has no space is cut, and never what is missing.
+            range_ = range_[: max(room - len(line) - len(missing) - 2, 4)] + "…"
+        _out(f"{line}{range_}{missing}".rstrip())
     for hint in (*table.hints, *(fact.hint for fact in found if fact.hint)):
         tell(f"hint: {hint}\n")
     for suggestion in suggestions:

@@ -6,6 +6,7 @@ import ast
 import re
 from collections.abc import Callable, Iterator, Mapping
 from contextvars import ContextVar
+from dataclasses import fields
 from shlex import quote
 from typing import Any, Literal
 
@@ -16,6 +17,8 @@ _CALL = re.compile(r"(?<![\w.)\]\"'])(?:figure)?\.([a-z]\w*)\(")
 _BOOK = re.compile(r"\bcodebook=(?=\{)")
 _SETTING = re.compile(r"set_defaults\((query_seconds|query_memory)=…\)")
 _READ = re.compile(r"\b(decimal|thousands|absent|as_text|delimiter|encoding|quote|comment|skip|header)=(?=[\[\"'\dTF])")
+_OPTION = re.compile(r"(?<![\w:,=])([a-z]\w*)=(?=[\"'\[{(\dTFN])")
+_LAYER = re.compile(r"\bfigure\.([a-z]\w*)(?=[:,])")
 _OPEN, _CLOSE = "([{", ")]}"
 _ANY = "__any__"
 
@@ -41,7 +44,30 @@ def worded(text: str, place: Place | None = None) -> str:
     said = _SETTING.sub(lambda found: f"--{found[1].replace('_', '-')}", text)
     for pattern, made in ((_CALL, _verb), (_BOOK, _book), (_READ, _reading)):
         said = _replaced(said, pattern, made, where)
-    return said
+    return _with_options(said, where)
+
+
+def _with_options(text: str, place: Place) -> str:
+    """A message about one layer, whose options are said with the layer's name."""
+    from facetine.layers import LAYERS, layer_class
+
+    said = _LAYER.search(text)
+    if said is None or said[1] not in LAYERS:
+        return text
+    verb, known = said[1], {one.name for one in fields(layer_class(said[1]))}
+
+    def option(found: re.Match[str], value: str, place: Place) -> str | None:
+        if found[1] not in known:
+            return None
+        try:
+            read = ast.literal_eval(value.replace("…", "'…'"))
+        except (SyntaxError, ValueError):
+            return None
+        given = {found[1]: read}
+        return f"--layer {_typed(_layer(verb, given))}" if place == "line" else f"{verb} = {_toml(given)}"
+
+    before, after = text[: said.end()], text[said.end() :]
+    return before + _replaced(after, _OPTION, option, place)
 
 
 def _replaced(text: str, pattern: re.Pattern[str], made: Callable[[re.Match[str], str, Place], str | None], place: Place) -> str:

@@ -8,6 +8,7 @@ import sys
 
 import pytest
 
+from facetine.cli.lines import wrapped
 from facetine.cli.wording import worded
 
 OPTION = re.compile(r"--[a-z-]+ (?:'[^']*'|\"[^\"]*\"|[^\s;]+)")
@@ -116,6 +117,11 @@ def test_keys_that_are_proposed_for_a_plan_mend_it(folder, figure, command, part
         ('.keep("a > 1")', "--keep 'a > 1'", 'steps = [{ keep = "a > 1" }]'),
         ('.change("points", opacity=0.3)', "--layer points:opacity=0.3", "change.points = { opacity = 0.3 }"),
         ('.sheet("85 mm")', "--width '85 mm'", 'sheet = { width = "85 mm" }'),
+        (
+            'figure.lines: several rows; aggregate="mean" draws their mean',
+            "figure.lines: several rows; --layer lines:aggregate=mean draws their mean",
+            'figure.lines: several rows; lines = { aggregate = "mean" } draws their mean',
+        ),
         ("set_defaults(query_seconds=…) gives it more", "--query-seconds gives it more", "--query-seconds gives it more"),
         # What is no call, or has no other word, stays.
         ("see wheels.csv (240 rows)", "see wheels.csv (240 rows)", "see wheels.csv (240 rows)"),
@@ -126,3 +132,12 @@ def test_keys_that_are_proposed_for_a_plan_mend_it(folder, figure, command, part
 def test_calls_become_options_or_keys(text, line, plan):
     assert worded(text, "line") == line
     assert worded(text, "plan") == plan
+
+
+@pytest.mark.parametrize("width", [40, 60, 80])
+def test_lines_of_a_terminal_are_broken_between_words_and_what_is_typed_stays_whole(width):
+    text = "finding: t.csv: 15 of 720 values are no numbers; --read 'as_text=[Nitrat mg/l, a]' keeps them, and so on and on\n"
+    lines = wrapped(text, width).splitlines()
+    assert all(len(line) < width or "--read" in line for line in lines)
+    assert "--read 'as_text=[Nitrat mg/l, a]'" in wrapped(text, width)
+    assert " ".join(" ".join(lines).split()) == " ".join(text.split())
