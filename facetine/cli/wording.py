@@ -269,7 +269,7 @@ def _bare(name: str) -> str:
 def _book(found: re.Match[str], braces: str, place: Place) -> str | None:
     del found
     try:
-        entries = ast.literal_eval(braces.replace("…", "..."))
+        entries = ast.literal_eval(braces if re.search(r"[:,{\[ ]…", braces) is None else braces.replace("…", "'…'"))
     except (SyntaxError, ValueError):
         return None
     if not isinstance(entries, dict) or not all(isinstance(says, dict) for says in entries.values()):
