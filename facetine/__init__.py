@@ -8,7 +8,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-__version__ = "0.1.0"
+from facetine.messages.version import VERSION
+
+__version__ = VERSION
 
 # Every public name and the module that holds it. They are loaded when first used, so that `import facetine` is quick
 # and a name can be had without what the others need.
@@ -30,7 +32,7 @@ _HOMES = {
     "inspect": "facetine.inspecting",
     "catalog": "facetine.catalogs",
     "into_document": "facetine.documents",
-    "reopen": "facetine.carrying",
+    "reopen": "facetine.reopened",
     "plan": "facetine.planned",
     "FacetineError": "facetine.errors",
     "MappingError": "facetine.errors",
@@ -45,7 +47,6 @@ _HOMES = {
 }
 
 if TYPE_CHECKING:
-    from facetine.carrying import reopen as reopen
     from facetine.catalogs import catalog as catalog
     from facetine.data.demo import demo_data as demo_data
     from facetine.data.readers import read as read
@@ -72,6 +73,7 @@ if TYPE_CHECKING:
     from facetine.plates import picture as picture
     from facetine.plates import plate as plate
     from facetine.public import Figure as Figure
+    from facetine.reopened import reopen as reopen
     from facetine.session import defaults as defaults
     from facetine.session import set_defaults as set_defaults
 

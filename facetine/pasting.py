@@ -50,7 +50,7 @@ def pasted(
 
 def pasted_columns(where: str, **text: Any) -> dict[str, AnyArray]:
     """The columns of a table from the clipboard."""
-    from facetine.copying import text_on_clipboard
+    from facetine.data.clipboard import text_on_clipboard
 
     for name in text:
         if name not in Told._fields or name == "encoding":

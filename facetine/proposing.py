@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 import numpy as np
 
 from facetine.data.table import Column, Table
 from facetine.layers.suggest import suggest
 
-if TYPE_CHECKING:
-    from facetine.public import Figure
-
+F = TypeVar("F")
+"""A figure, of which nothing is known here but that it has verbs."""
 _MOST_LEVELS = 12
 """Categories that colors, or slots of an axis, can tell apart."""
 
@@ -31,11 +30,11 @@ class Suggestion(NamedTuple):
         said, given = (", ".join(f"{name}={value!r}" for name, value in one.items()) for one in (self.mapping, self.options))
         return f"ft.figure(data).map({said}).{self.layer}({given})"
 
-    def added(self, figure: Figure) -> Figure:
+    def added(self, figure: F) -> F:
         """A figure of the table, with what is suggested."""
-        made: Any = getattr(figure.map(**self.mapping), self.layer)
-        drawn: Figure = made(**self.options)
-        return drawn
+        begun: Any = figure
+        made: F = getattr(begun.map(**self.mapping), self.layer)(**self.options)
+        return made
 
     def command(self, file: str, number: int) -> str:
         """The command that draws it.

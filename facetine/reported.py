@@ -17,6 +17,7 @@ from facetine.data.table import Column, Table
 from facetine.errors import ExportError, FacetineError, FacetineFinding
 from facetine.files import write_whole
 from facetine.layers.suggest import suggest
+from facetine.messages.version import VERSION
 
 if TYPE_CHECKING:
     from facetine.inspecting import Inspection
@@ -35,13 +36,13 @@ def write_report(seen: Inspection, path: Path, title: str, source: str | None) -
 
 def page(seen: Inspection, title: str, source: str | None) -> str:
     """The page as HTML."""
-    import facetine as ft
+    from facetine.opening import figure
 
     table = seen.table
-    base = ft.figure(table.source)
+    base = figure(table.source)
     parts = {
         "title": escape(title),
-        "summary": escape(f"{table.height:,} rows, {len(table.names)} columns. Facetine {ft.__version__}."),
+        "summary": escape(f"{table.height:,} rows, {len(table.names)} columns. Facetine {VERSION}."),
         "facts": seen._repr_html_().partition("</p>")[2].partition("<p>First rows")[0],
         "variables": "\n".join(_variable(base, table.column(name)) for name in table.names),
         "relations": _relations(base, table),

@@ -221,7 +221,7 @@ class Shown:
             >>> import facetine as ft
             >>> ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines().copy()  # doctest: +SKIP
         """
-        from facetine.copying import SORTS, offered, put
+        from facetine.data.clipboard import SORTS, offered, put
         from facetine.grammar.options import choice
         from facetine.output import built, checked_dpi, rendered
 

@@ -15,9 +15,9 @@ from types import MappingProxyType
 from typing import Any, NamedTuple
 from urllib.parse import quote
 
-import facetine as ft
 from facetine.batch.outcomes import Outcome
 from facetine.files import write_whole
+from facetine.messages.version import VERSION
 
 NAME = "index.html"
 _SHOWN = (".png", ".webp", ".jpg", ".svg")
@@ -51,7 +51,7 @@ def page(plan: str, out: Path, outcomes: list[Outcome], kept: Mapping[str, str] 
     counts = [f"{states[state]} {state}" for state in ("empty", "not checked") if states[state]]
     noted = sum(bool(outcome.findings) for outcome in outcomes)
     said = ", ".join([f"{states['drawn']} drawn", *counts, f"{states['failed']} failed", f"{noted} with findings"])
-    summary = f"{said}. Facetine {ft.__version__}."
+    summary = f"{said}. Facetine {VERSION}."
     unseen = [outcome for outcome in outcomes if outcome.error is None and not _showable(outcome)]
     pictures = {outcome.name: _of_pdf(outcome, kept) for outcome in unseen} if len(unseen) <= _PICTURES else {}
     articles = "\n".join(_article(outcome, out, pictures.get(outcome.name)) for outcome in outcomes)

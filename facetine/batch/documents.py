@@ -7,13 +7,13 @@ from collections.abc import Collection, Iterator
 from pathlib import Path
 from types import SimpleNamespace
 
-import facetine as ft
 from facetine.batch.inputs import file_digest
 from facetine.batch.making import Figures
 from facetine.batch.manifest import Manifest
 from facetine.batch.outcomes import Outcome
 from facetine.batch.plan import Plan
-from facetine.errors import FacetineError, PlanError, unknown
+from facetine.documents import into_document
+from facetine.errors import FacetineError, FacetineFinding, PlanError, unknown
 
 
 def placed_documents(plan: Plan, figures: Figures, manifest: Manifest, changed: Collection[str]) -> Iterator[Outcome]:
@@ -47,8 +47,8 @@ def placed_documents(plan: Plan, figures: Figures, manifest: Manifest, changed: 
                     raise unknown(PlanError, f"{where}: document.{name}", "no figure", figure, plan.names, "figures")
                 placed[place] = figures.made(figure)
             with warnings.catch_warnings():
-                warnings.simplefilter("ignore", ft.FacetineFinding)
-                done = ft.into_document(target, placed)
+                warnings.simplefilter("ignore", FacetineFinding)
+                done = into_document(target, placed)
         except FacetineError as error:
             yield Outcome(name, error=error, state="failed", of=name)
         else:

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 
 from facetine.data.plain import must_be_plain, plain_text
 from facetine.errors import FacetineError
+from facetine.messages.version import VERSION
 from facetine.querying import files_behind
 
 if TYPE_CHECKING:
@@ -107,10 +108,8 @@ def version() -> str:
     """Facetine itself, and the fonts that come with it: a figure may come out otherwise where these have changed."""
     from hashlib import blake2b
 
-    import facetine as ft
-
-    root = Path(ft.__file__).parent
-    made = blake2b(ft.__version__.encode(), digest_size=12)
+    root = Path(__file__).parents[1]
+    made = blake2b(VERSION.encode(), digest_size=12)
     for folder, inner, files in os.walk(root):
         inner.sort()
         for name in sorted(files):

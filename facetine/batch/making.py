@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-import facetine as ft
 from facetine.batch.codebooks import books_of
 from facetine.batch.plan import Plain, Plan
 from facetine.batch.sources import Sources
 from facetine.each import Parts, figure_of, parts_of
 from facetine.errors import FacetineError, PlanError, told, unknown
+from facetine.opening import from_dict
+from facetine.plates import picture, plate
 
 
 class Figures:
@@ -64,7 +65,7 @@ class Figures:
         said = self.plan.figure[name]
         data = self.sources.table(said.data) if said.data is not None else None
         spec = said.spec() | self._theme(self.plan.settings.theme, said.theme)
-        figure = ft.from_dict(spec, data, codebook=books_of(self.plan, said.codebook))
+        figure = from_dict(spec, data, codebook=books_of(self.plan, said.codebook))
         for layer, options in said.change.items():
             figure = figure.change(layer, **options)
         figure = figure.without(*said.without) if said.without else figure
@@ -87,7 +88,7 @@ class Figures:
 
         said, made = self.plan.plate[name], dict[str, Any]()
         rows = [[self._cell(cell, made, f"plate.{name}") for cell in row] for row in said.rows]
-        return with_looks(ft.plate(rows, **said.options()), said.looks() | self._theme(said.theme))
+        return with_looks(plate(rows, **said.options()), said.looks() | self._theme(said.theme))
 
     def _theme(self, *said: str | Plain | None) -> Plain:
         """Themes laid over each other, where there are any; a theme's file stands beside the plan."""
@@ -110,7 +111,7 @@ class Figures:
                 raise PlanError(f"{where}: a table in rows is a picture", 'such as { picture = "rind.png", scale_bar = "5 mm" }')
             key = repr(said)
             if key not in made:
-                made[key] = ft.picture(self.plan.folder / path, **options)
+                made[key] = picture(self.plan.folder / path, **options)
             return made[key]
         if said in self.plan.wrong:
             raise PlanError(f"{where}: figure {said!r} is wrong itself", self.plan.wrong[said].headline)

@@ -12,7 +12,6 @@ from pathlib import Path
 from types import SimpleNamespace
 from typing import TYPE_CHECKING, Any
 
-import facetine as ft
 from facetine.batch.codebooks import books_of, entries_used
 from facetine.batch.inputs import Stamps, file_digest, is_as_before, version
 from facetine.batch.outcomes import Outcome
@@ -20,6 +19,7 @@ from facetine.errors import FacetineError
 from facetine.expecting import Mentioned
 from facetine.files import write_whole
 from facetine.findings import Finding
+from facetine.messages.version import VERSION
 
 if TYPE_CHECKING:
     from facetine.batch.plan import Plan
@@ -165,7 +165,7 @@ class Manifest:
             run: What all of them were made of, where all were made.
         """
         kept = {name: entry for name, entry in self.figures.items() if names is None or name in names}
-        said = {"facetine": ft.__version__, "figures": kept, "documents": self.documents}
+        said = {"facetine": VERSION, "figures": kept, "documents": self.documents}
         said |= {"sources": dict(sorted(self.sources.items())), "run": run}
         write_whole(self.folder / NAME, json.dumps(said, ensure_ascii=False, indent=1).encode("utf-8"))
         with contextlib.suppress(OSError):

@@ -11,7 +11,6 @@ from collections.abc import Callable, Iterable
 from dataclasses import fields
 from typing import Any
 
-import facetine as ft
 from facetine.batch.models import DocumentPlan, FigurePlan, PlatePlan, Settings, Source, WholePlan
 from facetine.data.codebook import Entry
 from facetine.data.table import KINDS
@@ -24,6 +23,8 @@ from facetine.grammar.spec import PARTS
 from facetine.grammar.theme import Theme
 from facetine.layers import LAYERS, layer_class
 from facetine.messages.glossary import help_text
+from facetine.opening import matrix
+from facetine.public import Figure
 
 NAME = "plan.schema.json"
 """The file in which it lies beside a plan."""
@@ -174,7 +175,7 @@ def _verb(function: Callable[..., Any], owner: str, leave: tuple[str, ...] = ("s
 
 def _parts() -> Plain:
     """The parts of a figure that are tables, closed."""
-    figure = ft.Figure
+    figure = Figure
     every_layer: Plain = {}
     for verb in LAYERS:
         every_layer |= {name: {} for name in _options(verb)}
@@ -189,7 +190,7 @@ def _parts() -> Plain:
         "facet": facet,
         "highlight": highlight,
         "sample": sample,
-        "matrix": {"anyOf": [{"type": "null"}, _closed(_verb(ft.matrix, "matrix", ("data", "map", "codebook")))]},
+        "matrix": {"anyOf": [{"type": "null"}, _closed(_verb(matrix, "matrix", ("data", "map", "codebook")))]},
         "over_variables": {"anyOf": [{"type": "null"}, _closed(_verb(figure.over_variables, "over_variables"))]},
         "insets": {"type": "array", "items": _closed({**_verb(figure.inset, "inset"), "figure": _ref("Inner")})},
         "marginals": {

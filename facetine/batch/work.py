@@ -7,12 +7,12 @@ from hashlib import blake2b
 from pathlib import Path
 from typing import Any
 
-import facetine as ft
 from facetine.batch.making import Figures
 from facetine.batch.outcomes import Outcome
 from facetine.batch.tasks import Task
-from facetine.errors import FacetineError, traced
+from facetine.errors import FacetineError, FacetineFinding, traced
 from facetine.findings import Finding
+from facetine.opening import figure
 
 
 def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
@@ -31,7 +31,7 @@ def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
         made = figures.made(task.of, dict(task.each))
         with warnings.catch_warnings():
             # The notes come back with the outcome; as warnings they would be said twice.
-            warnings.simplefilter("ignore", ft.FacetineFinding)
+            warnings.simplefilter("ignore", FacetineFinding)
             for width, targets in task.targets:
                 done = made.export(list(targets), width=width, height=task.height, dpi=dpi)
                 files += done.files
@@ -58,8 +58,8 @@ def warmed() -> None:
     """Draws a small figure for nobody, so that what drawing imports is there when the first one is asked for."""
     from facetine.output import built, rendered
 
-    figure = ft.figure({"x": [0.0, 1.0], "y": [0.0, 1.0], "of": ["a", "b"]}).map(x="x", y="y", color="of").points()
-    rendered(built(figure._sentence, None, None), "pdf", dpi=100, transparent=False, fonts="name")
+    begun = figure({"x": [0.0, 1.0], "y": [0.0, 1.0], "of": ["a", "b"]}).map(x="x", y="y", color="of").points()
+    rendered(built(begun._sentence, None, None), "pdf", dpi=100, transparent=False, fonts="name")
 
 
 def digest_of(path: Path) -> str:
