@@ -16,7 +16,7 @@ from typing import Any
 import numpy as np
 
 import facetine as ft
-from facetine.output import built, rendered
+from facetine.export.export import built, rendered
 
 Call = Callable[[], object]
 

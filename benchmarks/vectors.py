@@ -19,7 +19,7 @@ import numpy as np
 from PIL import Image
 
 import facetine as ft
-from facetine.output import built, contents
+from facetine.export.export import built, contents
 from facetine.writers.formats import Options
 
 WIDTH, HEIGHT = "85 mm", "60 mm"

@@ -1,4 +1,4 @@
-"""Write facetine/verbs.pyi: the verbs with their options, for type checkers and editors.
+"""Write facetine/figures/layers.pyi: the verbs with their options, for type checkers and editors.
 
     python scripts/make_verbs.py
 
@@ -10,12 +10,12 @@ from __future__ import annotations
 import inspect
 from pathlib import Path
 
-from facetine.calls import SpelledOut
+from facetine.figures.layers import OptionVerbs, PlateVerbs
+from facetine.figures.verb import SpelledOut
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import help_of, told_options
-from facetine.verbs import OptionVerbs, PlateVerbs
 
-TARGET = Path(__file__).parent.parent / "facetine" / "verbs.pyi"
+TARGET = Path(__file__).parent.parent / "facetine" / "figures" / "layers.pyi"
 HEAD = '''"""The layers as methods of a figure, and the verbs with many options. Made by scripts/make_verbs.py from the layers; do not edit."""
 
 from collections.abc import Mapping, Sequence
@@ -27,7 +27,7 @@ from facetine.data.table import Levels
 from facetine.grammar.aesthetics import MapValue
 from facetine.grammar.given import Ends, Frame, NotGiven, Options, Place
 from facetine.grammar.scale import Format
-from facetine.public import Figure
+from facetine.figures.figure import Figure
 
 class LayerVerbs:
 '''

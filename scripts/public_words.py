@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 import facetine as ft
 from facetine.batch import models
+from facetine.batch.planfile import PlanFile
 from facetine.cli.main import _COMMANDS, app
 from facetine.data.codebook import Entry
 from facetine.grammar.aesthetics import AESTHETICS
@@ -17,7 +18,6 @@ from facetine.grammar.scale import SCALED, ScaleSpec, SecondAxisSpec
 from facetine.grammar.theme import Theme
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import told_options
-from facetine.planned import PlanFile
 
 
 class Use(NamedTuple):

@@ -21,7 +21,7 @@ import pikepdf
 import pytest
 
 import facetine as ft
-from facetine.output import built, rendered
+from facetine.export.export import built, rendered
 from facetine.pipeline.built import Built
 
 # Commands that run as processes find our code compiled, also where nothing may be written beside it.

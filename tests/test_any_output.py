@@ -14,8 +14,8 @@ from test_any_sentence import sentences, some
 from writers.test_opaque import records
 
 import facetine as ft
-from facetine.errors import FacetineError
-from facetine.output import built, contents
+from facetine.export.export import built, contents
+from facetine.messages.errors import FacetineError
 from facetine.writers.formats import Options
 from facetine.writers.inks import Inks
 

@@ -14,12 +14,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import FacetineError
+from facetine.export.export import rendered
 from facetine.grammar.scale import PLACE_KINDS
 from facetine.grammar.theme import THEMES
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.trend import METHODS
-from facetine.output import rendered
+from facetine.messages.errors import FacetineError
 
 NUMBERS = ("number", "positive", "whole", "constant", "share")
 CATEGORIES = ("category", "ordered", "flag")

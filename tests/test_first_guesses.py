@@ -11,9 +11,9 @@ import pytest
 from conftest import laid_out, svg_of, texts
 
 import facetine as ft
-from facetine.errors import FacetineError, VerbError
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import told_options
+from facetine.messages.errors import FacetineError, VerbError
 
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS)

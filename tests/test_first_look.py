@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import DataError, MappingError
+from facetine.messages.errors import DataError, MappingError
 
 WHEELS = ft.demo_data("wheels")
 DEMO = ("wheels", "climate", "scans", "cultures", "cores", "sales")

@@ -13,7 +13,7 @@ from scipy import stats
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.errors import OptionError, PlanError
+from facetine.messages.errors import OptionError, PlanError
 
 FRAME = pd.DataFrame(ft.demo_data("wheels"))
 BASE = ft.figure(FRAME)

@@ -7,12 +7,12 @@ import pytest
 from conftest import quietly
 
 import facetine as ft
-from facetine.errors import FacetineError, MappingError, OptionError
+from facetine.catalogs.samples import SAMPLES
+from facetine.export.export import built
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES
 from facetine.layers import LAYERS
-from facetine.output import built
-from facetine.samples import SAMPLES
+from facetine.messages.errors import FacetineError, MappingError, OptionError
 from facetine.scene.markup import plain
 
 WHEELS = ft.demo_data("wheels")

@@ -14,8 +14,8 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.batch.runner import export_plan
 from facetine.data.readers import read_columns
-from facetine.errors import FacetineError, FacetineFinding, KindError, OptionError, PlanError
-from facetine.output import rendered
+from facetine.export.export import rendered
+from facetine.messages.errors import FacetineError, FacetineFinding, KindError, OptionError, PlanError
 
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS).map(x="age_days", y="firmness_n", color="rind").points(opacity=0.5).trend("linear", level=0.9)

@@ -10,7 +10,7 @@ from facetine.batch.located import Places
 from facetine.data.codebook import Codebook, problems_of
 from facetine.data.plain import plain_text
 from facetine.data.toml import parsed_toml
-from facetine.errors import FacetineError, PlanError, nearest
+from facetine.messages.errors import FacetineError, PlanError, nearest
 
 if TYPE_CHECKING:
     from facetine.batch.plan import Plan

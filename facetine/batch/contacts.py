@@ -16,7 +16,7 @@ from typing import Any, NamedTuple
 from urllib.parse import quote
 
 from facetine.batch.outcomes import Outcome
-from facetine.files import write_whole
+from facetine.export.files import write_whole
 from facetine.messages.version import VERSION
 
 NAME = "index.html"
@@ -57,7 +57,7 @@ def page(plan: str, out: Path, outcomes: list[Outcome], kept: Mapping[str, str] 
     articles = "\n".join(_article(outcome, out, pictures.get(outcome.name)) for outcome in outcomes)
     parts = {"plan": escape(plan), "summary": escape(summary), "articles": articles}
     template = Template(_file("contacts.html"))
-    style = _file("page.css", "facetine") + _file("contacts.css")
+    style = _file("page.css", "facetine.export") + _file("contacts.css")
     return template.substitute(parts, style=style, script=_file("contacts.js"))
 
 

@@ -12,8 +12,8 @@ from facetine.batch.making import Figures
 from facetine.batch.manifest import Manifest
 from facetine.batch.outcomes import Outcome
 from facetine.batch.plan import Plan
-from facetine.documents import into_document
-from facetine.errors import FacetineError, FacetineFinding, PlanError, unknown
+from facetine.export.documents import into_document
+from facetine.messages.errors import FacetineError, FacetineFinding, PlanError, unknown
 
 
 def placed_documents(plan: Plan, figures: Figures, manifest: Manifest, changed: Collection[str]) -> Iterator[Outcome]:

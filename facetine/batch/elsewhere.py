@@ -14,7 +14,7 @@ from facetine.batch.plan import Plan
 from facetine.batch.sources import Sources
 from facetine.batch.tasks import Task
 from facetine.batch.work import drawn
-from facetine.errors import ExportError
+from facetine.messages.errors import ExportError
 
 
 def outcomes_by(executor: Executor, plan: Plan, store: Path, tasks: Sequence[Task], dpi: float | None) -> Iterator[Outcome]:

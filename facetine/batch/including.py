@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from facetine.batch.located import Places
 from facetine.data.plain import plain_text
 from facetine.data.toml import parsed_toml
-from facetine.errors import PlanError, listed, told, unknown
+from facetine.messages.errors import PlanError, listed, told, unknown
 
 Plain = dict[str, Any]
 _MOST_INCLUDED = 50

@@ -12,9 +12,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from facetine.data.plain import must_be_plain, plain_text
-from facetine.errors import FacetineError
+from facetine.data.queries import files_behind
+from facetine.messages.errors import FacetineError
 from facetine.messages.version import VERSION
-from facetine.querying import files_behind
 
 if TYPE_CHECKING:
     from facetine.batch.plan import Plan

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from facetine.errors import PlanError, told, unknown
+from facetine.messages.errors import PlanError, told, unknown
 
 _REPLACED = ("layers", "steps", "insets", "marginals", "without", "formats")
 """Lists that are given anew, not joined."""

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from facetine.errors import ExportError
+from facetine.messages.errors import ExportError
 
 LOCK, STORE = ".facetine-lock", ".facetine-tables"
 

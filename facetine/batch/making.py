@@ -7,10 +7,10 @@ from typing import Any
 from facetine.batch.codebooks import books_of
 from facetine.batch.plan import Plain, Plan
 from facetine.batch.sources import Sources
-from facetine.each import Parts, figure_of, parts_of
-from facetine.errors import FacetineError, PlanError, told, unknown
-from facetine.opening import from_dict
-from facetine.plates import picture, plate
+from facetine.figures.partition import Parts, figure_of, parts_of
+from facetine.figures.plate import picture, plate
+from facetine.figures.start import from_dict
+from facetine.messages.errors import FacetineError, PlanError, told, unknown
 
 
 class Figures:
@@ -84,7 +84,7 @@ class Figures:
             raise PlanError(said, f'row_order = "…" in [data.{source}] says by which columns, or ORDER BY in its query')
 
     def _plate(self, name: str) -> Any:
-        from facetine.plates import with_looks
+        from facetine.figures.plate import with_looks
 
         said, made = self.plan.plate[name], dict[str, Any]()
         rows = [[self._cell(cell, made, f"plate.{name}") for cell in row] for row in said.rows]

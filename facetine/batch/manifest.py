@@ -15,10 +15,10 @@ from typing import TYPE_CHECKING, Any
 from facetine.batch.codebooks import books_of, entries_used
 from facetine.batch.inputs import Stamps, file_digest, is_as_before, version
 from facetine.batch.outcomes import Outcome
-from facetine.errors import FacetineError
-from facetine.expecting import Mentioned
-from facetine.files import write_whole
-from facetine.findings import Finding
+from facetine.data.mentions import Mentioned
+from facetine.export.files import write_whole
+from facetine.messages.errors import FacetineError
+from facetine.messages.findings import Finding
 from facetine.messages.version import VERSION
 
 if TYPE_CHECKING:

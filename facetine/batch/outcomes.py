@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from facetine.errors import FacetineError
-    from facetine.findings import Finding
+    from facetine.messages.errors import FacetineError
+    from facetine.messages.findings import Finding
 
 
 _LACKING = ("figure-empty", "each-empty", "source-not-checked")

@@ -14,7 +14,7 @@ from facetine.batch.including import with_included
 from facetine.batch.likes import with_likes
 from facetine.batch.located import Places
 from facetine.data.allowed import Allowed
-from facetine.errors import FacetineError, PlanError, nearest, told, unknown
+from facetine.messages.errors import FacetineError, PlanError, nearest, told, unknown
 
 if TYPE_CHECKING:
     from pydantic import ValidationError

@@ -15,8 +15,8 @@ from facetine.batch.manifest import Manifest
 from facetine.batch.outcomes import Outcome
 from facetine.data.allowed import allowed_of, apart_too
 from facetine.data.plain import plain_text
-from facetine.errors import OptionError
-from facetine.errors import told as quoted
+from facetine.messages.errors import OptionError
+from facetine.messages.errors import told as quoted
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor

@@ -25,8 +25,8 @@ from facetine.batch.runner import Asked, Told, usual_jobs
 from facetine.batch.sources import Sources
 from facetine.batch.tasks import Task, tasks_of
 from facetine.batch.work import drawn
-from facetine.errors import ExportError, FacetineError, PlanError, listed, note
-from facetine.findings import so_many
+from facetine.messages.errors import ExportError, FacetineError, PlanError, listed, note
+from facetine.messages.findings import so_many
 
 
 def run(plan: Plan, asked: Asked, tell: Told) -> list[Outcome]:

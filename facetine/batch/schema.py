@@ -14,7 +14,8 @@ from typing import Any
 from facetine.batch.models import DocumentPlan, FigurePlan, PlatePlan, Settings, Source, WholePlan
 from facetine.data.codebook import Entry
 from facetine.data.table import KINDS
-from facetine.errors import FacetineError
+from facetine.figures.figure import Figure
+from facetine.figures.start import matrix
 from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.options import words_of
 from facetine.grammar.scale import KINDS as SCALE_KINDS
@@ -22,9 +23,8 @@ from facetine.grammar.scale import SCALED, ScaleSpec, SecondAxisSpec
 from facetine.grammar.spec import PARTS
 from facetine.grammar.theme import Theme
 from facetine.layers import LAYERS, layer_class
+from facetine.messages.errors import FacetineError
 from facetine.messages.glossary import help_text
-from facetine.opening import matrix
-from facetine.public import Figure
 
 NAME = "plan.schema.json"
 """The file in which it lies beside a plan."""

@@ -19,13 +19,13 @@ from facetine.batch.models import Source
 from facetine.batch.plan import Plain, Plan, with_password
 from facetine.data.addresses import reaching
 from facetine.data.codebook import Codebook
+from facetine.data.mentions import Everything, Mentioned
+from facetine.data.queries import again, database_answer, file_columns, files_behind, queried, read_so_far, stored_columns
 from facetine.data.questions import ends_in_order, keeps_order
 from facetine.data.roworder import digest_of_rows, rank_order
 from facetine.data.table import no_column
 from facetine.data.wishes import known_beside
-from facetine.errors import DataError, FacetineError, PlanError
-from facetine.expecting import Everything, Mentioned
-from facetine.querying import again, database_answer, file_columns, files_behind, queried, read_so_far, stored_columns
+from facetine.messages.errors import DataError, FacetineError, PlanError
 
 _DUCK = "duckdb:///"
 

@@ -10,9 +10,9 @@ from typing import Any
 from facetine.batch.making import Figures
 from facetine.batch.models import FigurePlan, PlatePlan
 from facetine.batch.plan import Plan
-from facetine.each import check_template, file_names, said_missing
-from facetine.errors import FacetineError, PlanError, unknown
-from facetine.findings import Finding
+from facetine.figures.partition import check_template, file_names, said_missing
+from facetine.messages.errors import FacetineError, PlanError, unknown
+from facetine.messages.findings import Finding
 
 
 @dataclass(frozen=True)

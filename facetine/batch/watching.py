@@ -9,7 +9,7 @@ from pathlib import Path
 from facetine.batch.inputs import files_of
 from facetine.batch.plan import checked_plan, read_said
 from facetine.batch.sources import Sources
-from facetine.errors import ExportError, FacetineError
+from facetine.messages.errors import ExportError, FacetineError
 
 
 def watched_files(plan: Path) -> set[Path]:

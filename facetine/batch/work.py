@@ -10,9 +10,9 @@ from typing import Any
 from facetine.batch.making import Figures
 from facetine.batch.outcomes import Outcome
 from facetine.batch.tasks import Task
-from facetine.errors import FacetineError, FacetineFinding, traced
-from facetine.findings import Finding
-from facetine.opening import figure
+from facetine.figures.start import figure
+from facetine.messages.errors import FacetineError, FacetineFinding, traced
+from facetine.messages.findings import Finding
 
 
 def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
@@ -38,7 +38,7 @@ def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
                 # A plan's files are its own, and no two of its figures have one: what is replaced is the figure's past.
                 notes += [one for one in done.findings if one not in notes and one.code != "file-replaced"]
             if task.table is not None:
-                from facetine.frames import written_numbers
+                from facetine.export.tables import written_numbers
 
                 size = {"width": task.targets[0][0], "height": task.height}
                 quoted = getattr(figures.plan.figure.get(task.of), "spreadsheet", False)
@@ -56,7 +56,7 @@ def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
 
 def warmed() -> None:
     """Draws a small figure for nobody, so that what drawing imports is there when the first one is asked for."""
-    from facetine.output import built, rendered
+    from facetine.export.export import built, rendered
 
     begun = figure({"x": [0.0, 1.0], "y": [0.0, 1.0], "of": ["a", "b"]}).map(x="x", y="y", color="of").points()
     rendered(built(begun._sentence, None, None), "pdf", dpi=100, transparent=False, fonts="name")

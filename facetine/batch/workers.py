@@ -18,7 +18,7 @@ from typing import TYPE_CHECKING
 
 from facetine.batch.outcomes import Outcome
 from facetine.data.processes import begun, ended, heard, say
-from facetine.errors import ExportError
+from facetine.messages.errors import ExportError
 
 if TYPE_CHECKING:
     from facetine.batch.plan import Plan

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from facetine.checks.rules import Rule
 from facetine.checks.subject import Subject, found
-from facetine.findings import Finding
+from facetine.messages.findings import Finding
 from facetine.pipeline.runs import LayerRun
 
 _KINDS_OF_MARKS = {"points": "points", "lines": "lines", "steps": "lines", "areas": "areas", "bars": "bars"}

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from facetine.checks.profile import Profile, profile_for, profile_of, profiles
 from facetine.checks.rules import every_rule
 from facetine.checks.subject import Subject
-from facetine.errors import OptionError, told, unknown
-from facetine.findings import SEVERITIES, Finding
 from facetine.grammar.plate import Plate
 from facetine.grammar.sentence import Sentence
+from facetine.messages.errors import OptionError, told, unknown
+from facetine.messages.findings import SEVERITIES, Finding
 from facetine.pipeline.built import Built
 
 

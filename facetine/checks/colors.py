@@ -14,8 +14,8 @@ from facetine.core.arrays import FloatArray
 from facetine.core.color.names import hex_color
 from facetine.core.color.spaces import contrast, distances, from_hex, oklab
 from facetine.core.color.vision import Deficiency, grayed, simulated
-from facetine.errors import OptionError
-from facetine.findings import Finding, so_many
+from facetine.messages.errors import OptionError
+from facetine.messages.findings import Finding, so_many
 from facetine.scene.marks import Group, Markers, Paths, Rects, Text
 from facetine.scene.region import Region
 

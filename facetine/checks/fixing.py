@@ -5,7 +5,7 @@ from __future__ import annotations
 import ast
 from typing import Any
 
-from facetine.findings import Finding
+from facetine.messages.findings import Finding
 
 _VERBS = ("theme", "sheet", "titles", "scale")
 

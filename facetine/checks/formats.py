@@ -11,8 +11,8 @@ from facetine.checks.rules import Rule
 from facetine.checks.subject import Subject, found
 from facetine.core.scales.formats import without_sign
 from facetine.core.scales.readback import number_read
-from facetine.findings import Finding, so_many
 from facetine.layers.values import VALUE_TEXT
+from facetine.messages.findings import Finding, so_many
 from facetine.pipeline.bands import Side
 from facetine.pipeline.texts import FORMAT_LOSS
 from facetine.scene.markup import plain

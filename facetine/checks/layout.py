@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from facetine.checks.rules import Rule
 from facetine.checks.subject import Subject, found
-from facetine.findings import Finding
+from facetine.messages.findings import Finding
 from facetine.scene.markup import plain
 
 _POINTS = 72 / 25.4

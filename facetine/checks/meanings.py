@@ -13,9 +13,9 @@ from facetine.checks.subject import Standing, Subject, found
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import grouped
 from facetine.data.words import proposed
-from facetine.findings import Finding, so_many
 from facetine.grammar.sentence import Sentence
 from facetine.layers.ends import given_along
+from facetine.messages.findings import Finding, so_many
 from facetine.pipeline.runs import LayerRun
 from facetine.pipeline.settle import Axis
 from facetine.scene.markup import plain

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from facetine.checks.rules import Rule
 from facetine.checks.subject import Subject, found
-from facetine.findings import Finding, so_many
+from facetine.messages.findings import Finding, so_many
 from facetine.scene.fonts import named
 from facetine.scene.marks import Markers, Paths, Rects
 

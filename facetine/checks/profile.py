@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
 
-from facetine.errors import OptionError, told, unknown
+from facetine.messages.errors import OptionError, told, unknown
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
 from facetine.checks.subject import Subject
-from facetine.findings import Finding
+from facetine.messages.findings import Finding
 
 
 class Rule(NamedTuple):

@@ -10,7 +10,7 @@ from facetine.checks.rules import Rule
 from facetine.checks.subject import Standing, Subject, found
 from facetine.core.arrays import FloatArray
 from facetine.core.stats.groups import grouped
-from facetine.findings import Finding, so_many
+from facetine.messages.findings import Finding, so_many
 from facetine.pipeline.runs import LayerRun
 from facetine.scene.marks import Markers, Paths
 from facetine.scene.region import Region

@@ -11,9 +11,9 @@ import numpy as np
 
 from facetine.checks.profile import Profile
 from facetine.core.arrays import IntArray
-from facetine.findings import Finding
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
+from facetine.messages.findings import Finding
 from facetine.pipeline.built import Built
 from facetine.pipeline.highlighted import quiet_ink
 from facetine.scene.marks import Group, Mark, Markers, Paths, Rects, Text

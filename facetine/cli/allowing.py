@@ -53,7 +53,7 @@ def parted_allowed(allowed: Plain) -> tuple[AbstractContextManager[Any], Plain]:
     said = {name: allowed[name] for name in _LIMITS}
     if any(value is not None for value in said.values()):
         # Only here: what it imports takes longer than to see that nothing has changed.
-        from facetine.session import defaults
+        from facetine.export.defaults import defaults
 
         limits = defaults(**said)
     return limits, {option: allowed[name] for name, option in _ALLOWS.items() if allowed[name]}

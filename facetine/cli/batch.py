@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING, Any
 
 from facetine.cli.lines import tell, to_error
 from facetine.cli.report import Reporter
-from facetine.errors import FacetineError, PlanError, printable
-from facetine.findings import as_notes, so_many
 from facetine.grammar.given import Plain
+from facetine.messages.errors import FacetineError, PlanError, printable
+from facetine.messages.findings import as_notes, so_many
 
 if TYPE_CHECKING:
     from facetine.batch.outcomes import Outcome

@@ -16,8 +16,8 @@ from facetine.cli.rows import Rows, say_rows
 from facetine.cli.values import pairs
 from facetine.cli.values import scale as read_scale
 from facetine.cli.wording import worded
-from facetine.errors import FacetineError, OptionError
 from facetine.grammar.given import Plain
+from facetine.messages.errors import FacetineError, OptionError
 
 if TYPE_CHECKING:
     from facetine.batch.running import Checkable
@@ -119,7 +119,7 @@ def _checked(
     quiet: bool,
 ) -> int:
     """Checks figures, one after the other; the exit code."""
-    from facetine.checking import checked
+    from facetine.figures.check import checked
 
     serious, count, drawn = 0, 0, 0
     for name, fig, own, width, height, placed in every:
@@ -219,8 +219,8 @@ def _failed(name: str, error: FacetineError, as_json: bool) -> None:
 
 def _draw(fig: Any, found: CheckResult, width: Any, height: Any, target: Path, as_json: bool) -> None:
     from facetine.checks.sheet import numbered_sheet
-    from facetine.files import write_whole
-    from facetine.output import built, targets
+    from facetine.export.export import built, targets
+    from facetine.export.files import write_whole
     from facetine.writers.formats import FORMATS, Options
 
     (path,) = targets(target, None)

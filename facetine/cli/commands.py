@@ -18,9 +18,9 @@ from facetine.cli.rows import Rows, say_rows
 from facetine.cli.values import layer as read_layer
 from facetine.cli.values import pairs, read_value
 from facetine.cli.values import scale as read_scale
-from facetine.errors import DataError, ExportError, FacetineFinding, OptionError
-from facetine.findings import as_notes
 from facetine.grammar.given import Plain
+from facetine.messages.errors import DataError, ExportError, FacetineFinding, OptionError
+from facetine.messages.findings import as_notes
 
 A = TypeVar("A", bound=Callable[..., Any])
 
@@ -76,7 +76,7 @@ def demo(folder: Path, json: bool, quiet: bool) -> int:
     from facetine.batch.schema import NAME as SCHEMA
     from facetine.batch.schema import schema_text
     from facetine.data.demo import write_demo_data
-    from facetine.files import write_whole
+    from facetine.export.files import write_whole
 
     try:
         write_demo_data(folder / "data")
@@ -299,7 +299,7 @@ def draw(
         if str(file.path) != str(piped):
             reporter.wrote(file, as_notes(done.findings) if number == 0 else ())
     if numbers is not None:
-        from facetine.frames import written_numbers
+        from facetine.export.tables import written_numbers
 
         size = {"width": _length(width), "height": _length(height)}
         reporter.wrote_table(written_numbers(figure, numbers, spreadsheet=spreadsheet, **size))
@@ -349,7 +349,7 @@ def _exported(figure: Any, files: list[Path], piped: Path | None, options: Plain
 
 def _go_on(figure: Any, data: str, codebook: Sequence[Path], read: Sequence[str]) -> None:
     """The sentence of a proposed figure, in Python and as a plan."""
-    from facetine.tomlplan import plan_text
+    from facetine.grammar.plantext import plan_text
 
     source = "data.csv" if data in ("-", "pasted") else data
     text, books = _text_said(read), [str(one) for one in codebook]
@@ -402,7 +402,7 @@ def figure_of(
         name: ft.sql(value.removeprefix("sql:")) if value.startswith("sql:") else value
         for name, value in pairs(map_, "--map").items()
     }
-    from facetine.expecting import Everything, Mentioned
+    from facetine.data.mentions import Everything, Mentioned
 
     said = [*map_, *layer, *kind, *rows.said, *(text for text in others if text is not None)]
     kept = as_written(pairs(kind, "--kind"))
@@ -411,7 +411,7 @@ def figure_of(
     # The kind of a column that is derived can be said when it is there.
     figure = rows.taken(ft.figure(columns, codebook=list(codebook) or None)).kinds(**pairs(kind, "--kind")).map(**mapped)
     if proposed:
-        from facetine.proposing import suggestions_for
+        from facetine.layers.suggestions import suggestions_for
 
         # Of the rows that are kept, with the columns that are derived.
         found = suggestions_for(figure._sentence.table)
@@ -449,12 +449,12 @@ def read_table(
 
     said = known_beside(_text_said(read), list(books) or None)
     if data == "pasted" and not Path(data).exists():
-        from facetine.pasting import pasted_columns
+        from facetine.data.pasted import pasted_columns
 
         return pasted_columns(where, **said)
     if data != "-":
-        from facetine.expecting import Everything
-        from facetine.querying import file_columns
+        from facetine.data.mentions import Everything
+        from facetine.data.queries import file_columns
 
         return file_columns(data, Everything() if expected is None else expected, sql=None, where=where, **said)
     from facetine.data.readers import read_bytes

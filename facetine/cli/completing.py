@@ -157,7 +157,7 @@ def _scales(_: click.Context, incomplete: str) -> list[str]:
 
 
 def _palettes() -> list[str]:
-    from facetine.catalogs import catalog
+    from facetine.catalogs.catalog import catalog
 
     return [entry.name for entry in catalog("palettes")]
 
@@ -196,13 +196,13 @@ def _guides(_: click.Context, incomplete: str) -> list[str]:
 
 
 def _topics(_: click.Context, __: str) -> list[str]:
-    from facetine.catalogs import TOPICS
+    from facetine.catalogs.catalog import TOPICS
 
     return [*TOPICS, "schema"]
 
 
 def _profiles(_: click.Context, __: str) -> list[str]:
-    from facetine.catalogs import catalog
+    from facetine.catalogs.catalog import catalog
 
     return [entry.name for entry in catalog("profiles")]
 

@@ -7,7 +7,7 @@ import sys
 from typing import TextIO
 
 from facetine.cli.wording import worded
-from facetine.errors import printable
+from facetine.messages.errors import printable
 
 _TYPED = re.compile(r"--[a-z-]+ (?:'[^']*'|\"[^\"]*\"|\S+)|'[^']{1,60}'|\"[^\"]{1,60}\"")
 """What is typed as one: an option with its value, and what stands in quotes."""

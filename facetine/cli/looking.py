@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING, TypeVar
 
 import click
 
-from facetine.catalogs import TOPICS
+from facetine.catalogs.catalog import TOPICS
 from facetine.cli.commands import FILE, TABLE, as_written, read_table, say_json, say_text
 from facetine.cli.completing import complete
 from facetine.cli.lines import room_in_terminal, tell, to_output
 from facetine.cli.values import pairs
-from facetine.errors import OptionError, unknown
+from facetine.messages.errors import OptionError, unknown
 
 if TYPE_CHECKING:
     from facetine.data.inspected import ColumnFacts
@@ -64,7 +64,7 @@ def inspect(
     from facetine.data.inspected import facts, starter_codebook
     from facetine.data.intake import taken_in
     from facetine.data.reread import of_kinds
-    from facetine.files import write_whole
+    from facetine.export.files import write_whole
     from facetine.layers.suggest import suggest
 
     kinds = pairs(kind, "--kind")
@@ -85,7 +85,7 @@ def inspect(
         write_whole(codebook, starter_codebook(table).encode("utf-8"))
         _out(f"wrote {codebook}")
     if report is not None:
-        from facetine.inspecting import Inspection
+        from facetine.inspection.inspection import Inspection
 
         _out(f"wrote {Inspection(table).report(report, title=data, source=data)}")
     return 0
@@ -94,7 +94,7 @@ def inspect(
 def _as_json(data: str, table: Table, found: list[ColumnFacts], suggestions: list[LayerSuggestion]) -> None:
     import json
 
-    from facetine.proposing import suggestions_for
+    from facetine.layers.suggestions import suggestions_for
 
     figures = [
         {"sentence": one.sentence, "command": one.command(data, number), "reason": one.reason}
@@ -131,7 +131,7 @@ def _as_text(data: str, table: Table, found: list[ColumnFacts], suggestions: lis
 
 def _suggest(data: str, table: Table) -> None:
     """Figures to begin with, each with the command that draws it."""
-    from facetine.proposing import suggestions_for
+    from facetine.layers.suggestions import suggestions_for
 
     found = suggestions_for(table)
     if found:
@@ -169,7 +169,7 @@ def catalog(topic: str, figure: Path | None) -> int:
         return 0
     import warnings
 
-    from facetine.catalogs import catalog as listed
+    from facetine.catalogs.catalog import catalog as listed
 
     with warnings.catch_warnings(record=True) as said:
         warnings.simplefilter("always")
@@ -195,9 +195,9 @@ def _schema(figure: Path | None) -> int:
 
 
 def _draw_sheet(topic: str, path: Path) -> None:
-    from facetine.files import write_whole
-    from facetine.output import targets
-    from facetine.pipeline.swatches import font_sheet, palette_sheet
+    from facetine.catalogs.swatches import font_sheet, palette_sheet
+    from facetine.export.export import targets
+    from facetine.export.files import write_whole
     from facetine.writers.formats import FORMATS, Options
 
     (target,) = targets(path, None)

@@ -15,7 +15,7 @@ import click
 
 from facetine.cli.lines import tell, to_error
 from facetine.cli.wording import PLACE, place_of
-from facetine.errors import DEBUG, FacetineError, FacetineFinding, PlanError, nearest, trace_of, traced
+from facetine.messages.errors import DEBUG, FacetineError, FacetineFinding, PlanError, nearest, trace_of, traced
 
 _INTERRUPTED = 130
 
@@ -101,7 +101,7 @@ def _debugging(given: list[str]) -> list[str]:
 
 def _no_option(error: click.exceptions.NoSuchOption) -> str:
     """What to say of an option that a command does not have: the one that means it, else the one spelled most like it."""
-    from facetine.synonyms import meant
+    from facetine.messages.synonyms import meant
 
     command = error.ctx.command if error.ctx is not None else app
     there = [opt.removeprefix("--") for one in command.params for opt in one.opts if opt.startswith("--")]

@@ -6,9 +6,9 @@ from typing import Any
 
 from facetine.cli.lines import tell, to_error, to_output
 from facetine.cli.wording import worded
-from facetine.errors import FacetineError, PlanError, trace_of
-from facetine.findings import as_notes
 from facetine.grammar.given import Plain
+from facetine.messages.errors import FacetineError, PlanError, trace_of
+from facetine.messages.findings import as_notes
 
 
 class Reporter:

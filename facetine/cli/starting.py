@@ -11,8 +11,8 @@ from facetine.cli.allowing import parted_allowed, say_allowed
 from facetine.cli.commands import FILE
 from facetine.cli.completing import complete
 from facetine.cli.lines import to_output
-from facetine.errors import ExportError, OptionError
 from facetine.grammar.given import Plain
+from facetine.messages.errors import ExportError, OptionError
 
 _PLAN = """#:schema plan.schema.json
 # A plan of figures. Make them with:  facetine export {plan}
@@ -59,7 +59,7 @@ def new(folder: Path) -> int:
     from facetine.batch.schema import NAME as SCHEMA
     from facetine.batch.schema import schema_text
     from facetine.data.demo import demo_data
-    from facetine.files import write_whole
+    from facetine.export.files import write_whole
 
     table: Any = demo_data("wheels")
     wheels = table.to_csv(index=False)
@@ -90,7 +90,7 @@ def code(plan: Path, only: str | None, allowed: Plain) -> int:
     from facetine.batch.coding import code_of
     from facetine.batch.plan import read_plan
     from facetine.data.allowed import allowed_of, apart_too
-    from facetine.errors import PlanError, unknown
+    from facetine.messages.errors import PlanError, unknown
 
     limits, allows = parted_allowed(allowed)
     found = read_plan(plan, allowed_of("code", **allows))

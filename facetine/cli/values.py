@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from facetine.errors import OptionError, told
 from facetine.grammar.given import Plain
+from facetine.messages.errors import OptionError, told
 
 
 def pairs(given: Sequence[str], option: str) -> dict[str, str]:

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any
 
 from facetine.core.arrays import is_number
 from facetine.data.sql import memory_bytes, within_limit
-from facetine.errors import DataError, FacetineError, OptionError, told
+from facetine.messages.errors import DataError, FacetineError, OptionError, told
 
 if TYPE_CHECKING:
     from urllib.request import OpenerDirector

@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import NamedTuple
 
-from facetine.errors import FacetineError, OptionError, nearest, told
+from facetine.messages.errors import FacetineError, OptionError, nearest, told
 
 
 class Allowed(NamedTuple):
@@ -168,7 +168,7 @@ def must_be_allowed(
     >>> must_be_allowed("ROUND", 2, EXPRESSIONS, "figure.keep")
     >>> must_be_allowed("rond", 1, EXPRESSIONS, "figure.keep")
     Traceback (most recent call last):
-    facetine.errors.OptionError: figure.keep: rond() is not among the functions that may be called. Did you mean 'round'?
+    facetine.messages.errors.OptionError: figure.keep: rond() is not among the functions that may be called. Did you mean 'round'?
       docs/functions.md lists them
     """
     called = name.lower()

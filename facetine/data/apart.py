@@ -22,8 +22,8 @@ import numpy as np
 from facetine.core.arrays import AnyArray, in_zone, zone_of
 from facetine.data.processes import begun, ended, heard, say
 from facetine.data.sql import LIMITS, Limits, memory_bytes
-from facetine.errors import DataError, FacetineError, FacetineFinding, note, traced
-from facetine.errors import late as late_error
+from facetine.messages.errors import DataError, FacetineError, FacetineFinding, note, traced
+from facetine.messages.errors import late as late_error
 
 _SPARE = 1_500_000_000
 """Bytes that the process may map besides what it had mapped and what a question may take."""

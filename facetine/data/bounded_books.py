@@ -8,7 +8,7 @@ from pathlib import Path
 
 from facetine.data.grids import Merged
 from facetine.data.zipped import must_unpack_to_little
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 MOST_CELLS = 5_000_000
 """Of a sheet."""

@@ -12,7 +12,7 @@ import numpy as np
 
 from facetine.data.codebook import Codebook, Entry, Word
 from facetine.data.table import Column, Table
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 if TYPE_CHECKING:
     import pandas as pd

@@ -11,7 +11,7 @@ import tempfile
 from collections.abc import Callable, Mapping
 from pathlib import Path
 
-from facetine.errors import ExportError
+from facetine.messages.errors import ExportError
 
 SORTS = {"svg": "image/svg+xml", "pdf": "application/pdf", "emf": "image/x-emf", "png": "image/png"}
 """What a clipboard may hold, and its media type; a program takes the first that it knows."""

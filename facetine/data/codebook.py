@@ -17,7 +17,7 @@ from facetine.core.scales.formats import escaped
 from facetine.data.table import KINDS
 from facetine.data.toml import line_of, read_toml
 from facetine.data.words import as_words
-from facetine.errors import OptionError, told, unknown
+from facetine.messages.errors import OptionError, told, unknown
 
 
 class Word(str):

@@ -20,7 +20,7 @@ from facetine.data.sql import LIMITS, answer, engine_bounds, held_answer, memory
 from facetine.data.suffixes import ARROW, BOOKS, DUCK
 from facetine.data.table import no_column
 from facetine.data.workbooks import sheet_columns
-from facetine.errors import DataError, FacetineError, MappingError, note, unknown
+from facetine.messages.errors import DataError, FacetineError, MappingError, note, unknown
 
 _PIECE = 1 << 20
 _STREAM, _OLD = b"\xff\xff\xff\xff", b"FEA1"

@@ -20,8 +20,8 @@ from facetine.data.gathered import gathered
 from facetine.data.questions import MAY_WRITE, must_ask
 from facetine.data.sql import LIMITS, QUOTED, with_parameters, within_limit
 from facetine.data.suffixes import DATABASES
-from facetine.errors import DataError, FacetineError, listed
-from facetine.errors import late as late_error
+from facetine.messages.errors import DataError, FacetineError, listed
+from facetine.messages.errors import late as late_error
 
 if TYPE_CHECKING:
     import sqlalchemy

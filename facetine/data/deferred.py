@@ -8,7 +8,7 @@ from typing import TypeAlias
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray, with_none
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 Fetch: TypeAlias = Callable[[Sequence[str]], Mapping[str, AnyArray]]
 """Reads some columns by their names, all of the same rows in the same order."""

@@ -11,7 +11,7 @@ from facetine.data.cells import Taken, objects, of_text
 from facetine.data.dialect import Dialect, Told, decoded, lines_of
 from facetine.data.digits import Signs
 from facetine.data.sniffing import dialect_of, has_row_names, is_tailed
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 USUAL = {".csv": ",", ".tsv": "\t", ".txt": ","}
 """The sign between cells that an ending promises."""

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray
-from facetine.errors import DataError, unknown
+from facetine.messages.errors import DataError, unknown
 
 if TYPE_CHECKING:
     import pandas as pd

@@ -13,7 +13,7 @@ from typing import Any, NamedTuple
 
 from facetine.data.digits import THOUSANDS, Signs
 from facetine.data.table import no_column
-from facetine.errors import DataError, OptionError, listed, told
+from facetine.messages.errors import DataError, OptionError, listed, told
 
 _SIGN_NAMES = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars", " ": "blanks"}
 _MARKS = ((codecs.BOM_UTF8, "utf-8-sig"), (codecs.BOM_UTF16_LE, "utf-16"), (codecs.BOM_UTF16_BE, "utf-16"))

@@ -18,7 +18,7 @@ from facetine.data.digits import Signs
 from facetine.data.kinds import known_zone
 from facetine.data.sniffing import dialect_of, ended
 from facetine.data.sql import answer, engine_bounds, held_answer, must_have_room, named, only_reads, shut, with_parameters
-from facetine.errors import DataError, MappingError, note
+from facetine.messages.errors import DataError, MappingError, note
 
 _HEAD = 1 << 18
 

@@ -13,7 +13,7 @@ from facetine.data.expressions import evaluated
 from facetine.data.flags import flagged
 from facetine.data.reread import as_kind, with_signs
 from facetine.data.table import Column, Table
-from facetine.errors import KindError, MappingError
+from facetine.messages.errors import KindError, MappingError
 
 
 def explained(table: Table, codebook: Codebook) -> Table:

@@ -17,7 +17,7 @@ from facetine.data.deferred import Deferred
 from facetine.data.kinds import column_of
 from facetine.data.sql import answer, columns_of, database, may_grow
 from facetine.data.table import Column, Table
-from facetine.errors import MappingError, OptionError, listed, nearest, told
+from facetine.messages.errors import MappingError, OptionError, listed, nearest, told
 
 Expression: TypeAlias = str | Callable[[Any], Any] | Any
 """A SQL scalar expression such as "age_days > 90", a narwhals expression, or a callable."""

@@ -7,7 +7,7 @@ import numpy as np
 from facetine.data.codebook import Entry
 from facetine.data.reread import as_kind
 from facetine.data.table import Column, Hint, Table
-from facetine.errors import KindError
+from facetine.messages.errors import KindError
 
 FLAGS_COUNTED = "flags-counted"
 """The code of the remark that tells how many rows each category has."""

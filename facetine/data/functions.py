@@ -9,7 +9,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.data.expressions import evaluated
 from facetine.data.intake import taken_in
-from facetine.errors import FacetineError, told
+from facetine.messages.errors import FacetineError, told
 
 
 def applied(

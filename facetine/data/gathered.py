@@ -15,7 +15,7 @@ import numpy as np
 from facetine.core.arrays import AnyArray, in_zone
 from facetine.data.counted import Counted
 from facetine.data.sql import LIMITS, memory_bytes
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 _ROWS_AT_ONCE = 10_000
 _BYTES_AT_ONCE = 1 << 24

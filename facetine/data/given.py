@@ -9,7 +9,7 @@ import numpy as np
 
 from facetine.data.intake import taken_in
 from facetine.data.table import Hint, Table
-from facetine.errors import DataError, OptionError, listed, told, unknown
+from facetine.messages.errors import DataError, OptionError, listed, told, unknown
 
 _WORDS = ("data", "codebook", "columns", "reset")
 

@@ -15,7 +15,7 @@ from facetine.core.arrays import AnyArray, mask_of
 from facetine.data.deferred import Deferred
 from facetine.data.kinds import column_of, durations, factorized, known_zone, of_texts
 from facetine.data.table import Column, Hint, Table
-from facetine.errors import DataError, FacetineError, listed, told
+from facetine.messages.errors import DataError, FacetineError, listed, told
 
 if TYPE_CHECKING:
     import narwhals.stable.v2 as nw

@@ -16,7 +16,7 @@ from facetine.core.scales.position import in_natural_order
 from facetine.data.dates import Dates, dates_of
 from facetine.data.digits import MOST_OTHERS, is_code, numbers_in
 from facetine.data.table import Column, Hint, Stored
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 _MONTH = re.compile(r"\d{4}-(?:0[1-9]|1[0-2])")
 _FEW = 12

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from facetine.data.plain import MOST_PICTURE, plain_bytes
-from facetine.errors import DataError, told
+from facetine.messages.errors import DataError, told
 
 if TYPE_CHECKING:
     from PIL import Image

@@ -8,7 +8,7 @@ from typing import Any
 
 from facetine.data.allowed import SERVERS, must_be_allowed
 from facetine.data.sql import QUOTED
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 _ASKS = re.compile(r"(?:\s|--[^\n]*\n|/\*(?:(?!/\*|\*/).)*\*/|\()*(?:select|with|values|table)\b", re.IGNORECASE | re.DOTALL)
 _WORD = re.compile(r"\w+")

@@ -19,7 +19,7 @@ from facetine.data.sql import LIMITS, check_steady, columns_read, memory_bytes
 from facetine.data.suffixes import DATABASES, DUCK, HELD, PACKED, parted
 from facetine.data.table import no_column
 from facetine.data.wishes import OF_ANY, known_beside, told_of_any
-from facetine.errors import DataError, FacetineError, OptionError, note, told, unknown
+from facetine.messages.errors import DataError, FacetineError, OptionError, note, told, unknown
 
 if TYPE_CHECKING:
     import pandas as pd

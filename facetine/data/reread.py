@@ -12,7 +12,7 @@ from facetine.data.dates import by_pattern, dates_of
 from facetine.data.digits import MOST_OTHERS, THOUSANDS, Signs, numbers_in, read_number
 from facetine.data.kinds import YES_NO, order_hint
 from facetine.data.table import KINDS, Column, Hint, Kind, Table
-from facetine.errors import KindError, OptionError, unknown
+from facetine.messages.errors import KindError, OptionError, unknown
 
 
 def as_kind(column: Column, kind: str, where: str) -> Column:

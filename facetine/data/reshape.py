@@ -9,7 +9,7 @@ import numpy as np
 
 from facetine.data.intake import taken_in
 from facetine.data.table import no_column
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 
 def unpivot(data: Any, columns: Sequence[str], *, into: str = "name", values: str = "value") -> Any:

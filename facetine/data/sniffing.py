@@ -16,7 +16,7 @@ from typing import NamedTuple
 from facetine.data.cells import NULLS
 from facetine.data.dialect import Dialect, Told, lines_of
 from facetine.data.digits import THOUSANDS, Signs, numbers_in, taken
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 _HEAD_LINES, _HEAD_LETTERS = 1000, 1 << 18
 _DELIMITERS = (",", ";", "\t", "|", " ")

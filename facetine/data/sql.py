@@ -16,8 +16,8 @@ from weakref import WeakSet
 
 from facetine.core.arrays import AnyArray, in_zone, is_number
 from facetine.data.allowed import EXPRESSIONS, must_be_allowed
-from facetine.errors import DataError, FacetineError, MappingError, OptionError, told
-from facetine.errors import late as late_error
+from facetine.messages.errors import DataError, FacetineError, MappingError, OptionError, told
+from facetine.messages.errors import late as late_error
 
 Node: TypeAlias = dict[str, Any]
 """A piece of a parsed query."""

@@ -10,7 +10,7 @@ from typing import Literal, NamedTuple, TypeAlias, get_args
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray, IntArray
-from facetine.errors import FacetineError, MappingError, told, unknown
+from facetine.messages.errors import FacetineError, MappingError, told, unknown
 
 Kind: TypeAlias = Literal["number", "category", "ordered", "time", "yes_no"]
 KINDS: tuple[Kind, ...] = get_args(Kind)

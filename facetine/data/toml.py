@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from facetine.data.plain import plain_text
-from facetine.errors import FacetineError, OptionError
+from facetine.messages.errors import FacetineError, OptionError
 
 _DEEP_KEY = re.compile(r"(?<![\w\"'-])(?:[\w\"'-]++\s*+\.\s*+){100}")
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from facetine.data.dialect import Told
-from facetine.errors import OptionError, told, unknown
+from facetine.messages.errors import OptionError, told, unknown
 
 OF_ANY = ("decimal", "thousands", "absent", "as_text", "kept", "categories")
 """What may be said of the cells of any table, and not of texts with separators alone."""

@@ -13,7 +13,7 @@ from facetine.data.cells import of_cells
 from facetine.data.delimited import named_columns
 from facetine.data.dialect import UNTOLD, Told
 from facetine.data.grids import Grid, Merged, Row, table_in
-from facetine.errors import DataError, FacetineError, listed, unknown
+from facetine.messages.errors import DataError, FacetineError, listed, unknown
 
 _RANGE = re.compile(r"\$?([A-Za-z]{1,3})\$?(\d{1,7}):\$?([A-Za-z]{1,3})\$?(\d{1,7})")
 _ERRORS = ("#N/A", "#DIV/0!", "#VALUE!", "#REF!", "#NAME?", "#NUM!", "#NULL!")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import zipfile
 from pathlib import Path
 
-from facetine.errors import FacetineError
+from facetine.messages.errors import FacetineError
 
 MOST_UNPACKED = 50 * 1024 * 1024
 """Bytes that a part may unpack to, unless it is as dense as tables and texts are."""

@@ -9,8 +9,8 @@ from typing import Any, TypeAlias
 from facetine.data.expressions import evaluated, with_column
 from facetine.data.sql import columns_of
 from facetine.data.table import Table, no_column
-from facetine.errors import FacetineError, MappingError, told, unknown
 from facetine.grammar.given import Options
+from facetine.messages.errors import FacetineError, MappingError, told, unknown
 
 MapValue: TypeAlias = str | tuple[str, ...] | Callable[[Any], Any] | None
 """A column's name; a tuple of names, which crosses them; an expression, `Sql`;

@@ -10,10 +10,10 @@ from facetine.data.expressions import evaluated, kept, true_where, with_column
 from facetine.data.given import begun_with
 from facetine.data.reread import as_kind
 from facetine.data.table import Table
-from facetine.errors import DataError
 from facetine.grammar.aesthetics import checked_mapping
 from facetine.grammar.given import Frame
 from facetine.grammar.sentence import Sentence
+from facetine.messages.errors import DataError
 
 _WHERE = "figure.data"
 

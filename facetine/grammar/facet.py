@@ -15,9 +15,9 @@ from facetine.data.codebook import class_ranges
 from facetine.data.expressions import Expression, evaluated, is_code
 from facetine.data.sql import columns_of
 from facetine.data.table import Levels, Table, no_column
-from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Length, Options, Plain
 from facetine.grammar.options import anything, checked, choice, flag, length, numbers, option, order_option, text, whole
+from facetine.messages.errors import OptionError, told, unknown
 
 Variable: TypeAlias = str | tuple[str, ...] | Expression
 """A column; a tuple of columns, which are nested; or an expression, which makes a column."""

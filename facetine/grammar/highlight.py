@@ -6,9 +6,9 @@ import re
 from typing import NamedTuple
 
 from facetine.data.expressions import Expression
-from facetine.errors import OptionError, told
 from facetine.grammar.given import Plain
 from facetine.grammar.options import ink, text
+from facetine.messages.errors import OptionError, told
 
 _EQUALS = re.compile(r"""\s*("[^"]+"|\w+)\s*=\s*'((?:[^']|'')*)'\s*""")
 

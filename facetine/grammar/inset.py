@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from facetine.core.arrays import is_number
-from facetine.errors import OptionError, told
 from facetine.grammar.given import Plain
+from facetine.messages.errors import OptionError, told
 
 if TYPE_CHECKING:
     from facetine.grammar.sentence import Sentence

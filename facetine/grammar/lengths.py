@@ -6,7 +6,7 @@ import math
 import re
 
 from facetine.core.arrays import is_number
-from facetine.errors import OptionError, told, unknown
+from facetine.messages.errors import OptionError, told, unknown
 
 POINTS = {"mm": 72 / 25.4, "cm": 720 / 25.4, "in": 72.0, "pt": 1.0}
 """Points in each unit."""

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
 from facetine.grammar.options import choice, number
+from facetine.messages.errors import OptionError, told, unknown
 
 SIDES = ("top", "right", "bottom", "left")
 SIZES = {"rug": 0.07, "boxes": 0.16, "violins": 0.2, "points": 0.16}

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from facetine.data.table import Table
-from facetine.errors import OptionError
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
 from facetine.grammar.variables import column_list
+from facetine.messages.errors import OptionError
 
 MOST = 20
 """Columns of a matrix at most."""

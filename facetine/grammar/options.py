@@ -12,9 +12,9 @@ from typing import Any, TypeAlias, cast
 from facetine.core.arrays import is_number, is_whole, plain
 from facetine.core.color.names import hex_color
 from facetine.data.table import Levels
-from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Ends, Options, Plain
 from facetine.grammar.lengths import in_points
+from facetine.messages.errors import OptionError, told, unknown
 
 Check: TypeAlias = Callable[[Any, str], Any]
 """Takes a value and the place that asks; returns the value as it is kept, or raises an OptionError."""

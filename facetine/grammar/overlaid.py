@@ -7,13 +7,13 @@ from dataclasses import replace
 from typing import TypeVar
 
 from facetine.data.codebook import Codebook
-from facetine.errors import KindError, OptionError, told
 from facetine.grammar.aesthetics import Sql
 from facetine.grammar.given import Options
 from facetine.grammar.layer import Layer
 from facetine.grammar.options import same
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
+from facetine.messages.errors import KindError, OptionError, told
 
 _WHERE = "figure.onto"
 K = TypeVar("K")

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from facetine.errors import OptionError
 from facetine.grammar.given import Length, Plain
 from facetine.grammar.lengths import in_points
 from facetine.grammar.options import differing, length, number, option
+from facetine.messages.errors import OptionError
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from facetine.core.arrays import is_number
 from facetine.data.pictures import read_picture
-from facetine.errors import OptionError, told
 from facetine.grammar.given import Target
 from facetine.grammar.options import choice, text
+from facetine.messages.errors import OptionError, told
 
 _UNITS = {"km": 1e6, "m": 1e3, "cm": 10.0, "mm": 1.0, "µm": 1e-3, "um": 1e-3, "nm": 1e-6}
 """Lengths in millimetres."""

@@ -8,7 +8,6 @@ from dataclasses import dataclass, field
 from math import lcm
 from typing import NamedTuple, TypeAlias
 
-from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Length, Options
 from facetine.grammar.options import numbers
 from facetine.grammar.picture import Picture
@@ -16,6 +15,7 @@ from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.grammar.sheet import SheetSpec
 from facetine.grammar.theme import Theme, themed
+from facetine.messages.errors import OptionError, told, unknown
 
 Content: TypeAlias = "Sentence | Picture | Plate"
 """What stands in a cell."""

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import fields
 from typing import Any
 
-from facetine.errors import OptionError, told, unknown
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.picture import Picture
 from facetine.grammar.plate import Content, Plate
 from facetine.grammar.spec import plain_value, to_dict
+from facetine.messages.errors import OptionError, told, unknown
 
 OPTIONS = (
     "letters", "letter_place", "letter_size", "letter_weight", "widths", "heights", "gap_x", "gap_y", "share_legend",

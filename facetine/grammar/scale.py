@@ -16,7 +16,6 @@ from facetine.core.scales.kinds import SCALES
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.data.table import Levels
-from facetine.errors import OptionError, ScaleError, told, unknown
 from facetine.grammar.given import Ends, NotGiven, Options, Place, Plain
 from facetine.grammar.options import (
     Check,
@@ -36,6 +35,7 @@ from facetine.grammar.options import (
     text,
     whole,
 )
+from facetine.messages.errors import OptionError, ScaleError, told, unknown
 
 OTHER_KINDS = {
     "category": "names, in natural order or as given",

@@ -9,7 +9,6 @@ from typing import NamedTuple
 from facetine.data.codebook import Codebook
 from facetine.data.reread import as_kind
 from facetine.data.table import KINDS, Column, Levels, Table, no_column
-from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import MapValue, with_computed
 from facetine.grammar.facet import Facet
 from facetine.grammar.given import NOT_GIVEN, Options
@@ -24,6 +23,7 @@ from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sheet import SheetSpec
 from facetine.grammar.theme import THEMES, Theme
 from facetine.grammar.variables import Variables
+from facetine.messages.errors import OptionError, told, unknown
 
 
 class Pool(NamedTuple):

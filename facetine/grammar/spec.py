@@ -8,12 +8,12 @@ from typing import Any, NamedTuple
 from facetine.core.arrays import is_whole
 from facetine.data.expressions import is_code
 from facetine.data.table import Table
-from facetine.errors import OptionError, told, unknown
 from facetine.grammar.aesthetics import Sql
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.options import differing
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence
+from facetine.messages.errors import OptionError, told, unknown
 
 PARTS = (
     "steps",

@@ -6,13 +6,13 @@ from dataclasses import dataclass, fields, replace
 from pathlib import Path
 
 from facetine.core.color.palettes import SEQUENTIAL
+from facetine.core.registry import Registry
 from facetine.data.toml import at_line, read_toml
-from facetine.errors import OptionError, unknown
 from facetine.grammar.given import Options
 from facetine.grammar.lengths import shifts_option
 from facetine.grammar.options import checked, choice, flag, ink, number, option, text, whole
 from facetine.grammar.scale import palette_option, ramp_option
-from facetine.registry import Registry
+from facetine.messages.errors import OptionError, unknown
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -6,9 +6,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from facetine.data.table import Table, no_column
-from facetine.errors import OptionError, told
 from facetine.grammar.given import Plain
 from facetine.grammar.options import choice, whole
+from facetine.messages.errors import OptionError, told
 
 SERIES = ("color", "dash", "shape", "outline")
 """The looks that can tell columns in one panel apart."""

@@ -6,17 +6,17 @@ from collections.abc import Mapping
 from dataclasses import fields
 from typing import TypeAlias
 
+from facetine.core.registry import Registry
 from facetine.data.codebook import Codebook
 from facetine.data.explained import explained
 from facetine.data.intake import taken_in
 from facetine.data.table import Table
-from facetine.errors import FacetineError, MappingError, OptionError, no_layer, told, unknown
 from facetine.grammar.aesthetics import checked_mapping, with_computed
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.options import Check, checked
 from facetine.layers.base import DrawnLayer
 from facetine.layers.values import check_names
-from facetine.registry import Registry
+from facetine.messages.errors import FacetineError, MappingError, OptionError, no_layer, told, unknown
 
 _CLASSES = {
     "points": "Points",

@@ -13,7 +13,6 @@ from facetine.core.arrays import BoolArray
 from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import AGGREGATES, grouped
-from facetine.errors import OptionError
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, option
 from facetine.layers.bars import square_key
@@ -31,6 +30,7 @@ from facetine.layers.summary import (
     slots,
     summarised_with_gaps,
 )
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Paths, Rects, Stroke
 from facetine.scene.region import Region
 

@@ -12,7 +12,6 @@ from facetine.core.columns import Columns
 from facetine.core.query import Between, Query, Source, Total
 from facetine.core.stats.centers import CENTERS, REACHES
 from facetine.core.stats.groups import AGGREGATES
-from facetine.errors import MappingError, OptionError
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.areas import ribbons, say_lone_rows
@@ -25,6 +24,7 @@ from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.summary import PLACE_X, Aggregating, at_one_place, in_bins, in_their_places, with_gaps
+from facetine.messages.errors import MappingError, OptionError
 from facetine.scene.marks import Paths, Rects
 from facetine.scene.region import Region
 

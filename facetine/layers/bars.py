@@ -14,7 +14,6 @@ from facetine.core.query import Query, Source, Total
 from facetine.core.stats.binning import MOST_BINS
 from facetine.core.stats.groups import AGGREGATES
 from facetine.data.table import Levels
-from facetine.errors import KindError, OptionError
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, number, option
 from facetine.layers.base import DrawnLayer, PanelView
@@ -38,6 +37,7 @@ from facetine.layers.summary import (
 )
 from facetine.layers.values import template
 from facetine.layers.widths import bins_option, edges_option
+from facetine.messages.errors import KindError, OptionError
 from facetine.scene.marks import Rects, Stroke
 from facetine.scene.region import Region
 

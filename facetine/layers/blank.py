@@ -9,10 +9,10 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import Mapped
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.look import Look
+from facetine.messages.findings import so_many_rows
 from facetine.scene.marks import Mark
 from facetine.scene.region import Region
 from facetine.scene.typeset import set_text

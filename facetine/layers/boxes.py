@@ -13,7 +13,6 @@ from facetine.core.columns import Columns, joined
 from facetine.core.query import Quantiles, Query, Reach, Source, Total, WithinGroup
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.quantiles import NOTCH, WHISKER
-from facetine.errors import KindError, OptionError, told
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, flag, number, numbers, option
@@ -24,6 +23,7 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, cells, need_slots
 from facetine.layers.values import template
+from facetine.messages.errors import KindError, OptionError, told
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
 

@@ -13,10 +13,10 @@ from facetine.core.scales.calendar import clock_times
 from facetine.core.scales.formats import significant
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.rhythm import joined_by_rhythm
-from facetine.errors import OptionError, told
-from facetine.findings import so_many
 from facetine.layers.context import Context
 from facetine.layers.widths import UNITS
+from facetine.messages.errors import OptionError, told
+from facetine.messages.findings import so_many
 
 STRETCH = "stretch"
 """The column that numbers the unbroken stretches of each line."""

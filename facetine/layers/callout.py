@@ -12,7 +12,6 @@ from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.core.geometry.apart import moved_apart
 from facetine.core.query import Source
-from facetine.errors import OptionError
 from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.given import Place
 from facetine.grammar.lengths import shifts_option, shifts_points
@@ -24,6 +23,7 @@ from facetine.layers.placing import Spot, free_spot, set_off
 from facetine.layers.segments import arrows
 from facetine.layers.summary import PLACE_X, PLACE_Y
 from facetine.layers.values import VALUE_TEXT
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Mark, Stroke
 from facetine.scene.region import Region
 from facetine.scene.typeset import Block, set_text

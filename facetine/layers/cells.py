@@ -17,8 +17,6 @@ from facetine.core.stats.binning import chosen_edges
 from facetine.core.stats.cells import HEXAGON, counted_hexagons
 from facetine.core.stats.groups import AGGREGATES, aggregated, grouped
 from facetine.data.table import Levels
-from facetine.errors import KindError, OptionError, told
-from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.layers.bars import rectangles, square_key
@@ -28,6 +26,8 @@ from facetine.layers.look import Look, batches
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, aggregate_drawn
 from facetine.layers.values import template
 from facetine.layers.widths import bins_option, edges_in_data, edges_option, usual_edges
+from facetine.messages.errors import KindError, OptionError, told
+from facetine.messages.findings import so_many_rows
 from facetine.scene.marks import Mark, Paths, Rects, Stroke
 from facetine.scene.region import Region
 

@@ -6,13 +6,13 @@ from collections.abc import Mapping
 from dataclasses import fields, replace
 from typing import Any
 
-from facetine.errors import FacetineError, OptionError, told, unknown
 from facetine.grammar.aesthetics import LOOKS, with_computed
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.layer import Layer
 from facetine.grammar.sentence import Sentence
 from facetine.layers import made
 from facetine.layers.base import DrawnLayer
+from facetine.messages.errors import FacetineError, OptionError, told, unknown
 
 _COMMON = ("data", "where", "legend", "legend_as", "name", "backdrop", "panels", "rasterize")
 _NEVER_FALSE = ("data", "where", "panels")

@@ -11,7 +11,7 @@ from facetine.core.columns import Columns
 from facetine.core.scales.calendar import DAY
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
-from facetine.findings import Findings, Severity
+from facetine.messages.findings import Findings, Severity
 
 Space = Literal["data", "axis"]
 """Whether a layer computes on values as they are, or on places along the (perhaps logarithmic) axes."""

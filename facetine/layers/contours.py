@@ -17,8 +17,6 @@ from facetine.core.scales.ticks import linear_ticks
 from facetine.core.stats.density import robust_bandwidth
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.surfaces import Surface, density_surface, enclosing_levels
-from facetine.errors import DataError, OptionError, told
-from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.options import flag, ink, number, numbers, option, pair
 from facetine.grammar.scale import DASHES
@@ -30,6 +28,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import width_in_data, width_option
+from facetine.messages.errors import DataError, OptionError, told
+from facetine.messages.findings import so_many_rows
 from facetine.scene.marks import Mark, Paths, Stroke
 from facetine.scene.region import Region
 

@@ -12,7 +12,6 @@ from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.quantiles import risen
-from facetine.errors import KindError
 from facetine.grammar.aesthetics import Mapped
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
@@ -20,6 +19,7 @@ from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, need_numbers
+from facetine.messages.errors import KindError
 from facetine.scene.marks import Paths
 from facetine.scene.region import Region
 

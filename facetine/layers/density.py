@@ -25,8 +25,6 @@ from facetine.core.stats.density import (
     rule_bandwidth,
     summed_exactly,
 )
-from facetine.errors import DataError, KindError, OptionError, told
-from facetine.findings import so_many, so_many_rows
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.given import Ends, Place
 from facetine.grammar.options import choice, flag, ink, option, pair
@@ -38,6 +36,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import edges_in_data, width_in_data, width_option
+from facetine.messages.errors import DataError, KindError, OptionError, told
+from facetine.messages.findings import so_many, so_many_rows
 from facetine.scene.marks import Paths
 from facetine.scene.region import Region
 

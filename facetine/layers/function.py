@@ -10,7 +10,6 @@ from typing import Any, ClassVar
 from facetine.core.columns import Columns
 from facetine.core.query import Source
 from facetine.data.functions import applied
-from facetine.errors import OptionError, told
 from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.given import Ends
 from facetine.grammar.options import option, pair
@@ -20,6 +19,7 @@ from facetine.layers.graphs import graph, within
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
+from facetine.messages.errors import OptionError, told
 from facetine.scene.marks import Mark, Paths
 from facetine.scene.region import Region
 

@@ -10,8 +10,8 @@ import numpy as np
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source
-from facetine.errors import KindError
 from facetine.layers.context import Context
+from facetine.messages.errors import KindError
 
 _STEP, _LEAST = 0.5, 65
 _BEYOND = 0.15

@@ -16,8 +16,6 @@ from facetine.core.query import Between, Bins, Query, Source, Total
 from facetine.core.stats.binning import MOST_BINS, RULES, chosen_edges, rule_width
 from facetine.core.stats.groups import grouped
 from facetine.data.table import Levels
-from facetine.errors import KindError, OptionError
-from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, ink, option
 from facetine.layers.bars import rectangles, square_key
@@ -29,6 +27,8 @@ from facetine.layers.stacking import check_lengths
 from facetine.layers.summary import COUNT, need_numbers, slots
 from facetine.layers.values import template
 from facetine.layers.widths import bins_option, edges_in_data, edges_of_width, edges_option, time_edges, width_option
+from facetine.messages.errors import KindError, OptionError
+from facetine.messages.findings import so_many_rows
 from facetine.scene.marks import Rects
 from facetine.scene.region import Region
 

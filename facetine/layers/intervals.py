@@ -15,8 +15,6 @@ from facetine.core.scales.kinds.log import Log
 from facetine.core.stats.binning import MOST_BINS
 from facetine.core.stats.centers import BOOTSTRAPS, CENTERS, REACHES, interval, median_shares, share_interval, spread_interval
 from facetine.data.table import Levels
-from facetine.errors import KindError, OptionError
-from facetine.findings import so_many
 from facetine.grammar.aesthetics import TURNED, Mapped
 from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, flag, ink, number, option, whole
@@ -40,6 +38,8 @@ from facetine.layers.summary import (
 )
 from facetine.layers.values import template
 from facetine.layers.widths import bins_option, edges_option
+from facetine.messages.errors import KindError, OptionError
+from facetine.messages.findings import so_many
 from facetine.scene.marks import Mark, Markers, Paths, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.shapes import is_filled

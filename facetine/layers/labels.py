@@ -13,8 +13,6 @@ from facetine.core.columns import Columns
 from facetine.core.geometry.labels import placed_labels
 from facetine.core.query import Source
 from facetine.data.table import Table
-from facetine.errors import KindError, OptionError
-from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.lengths import shifts_option, shifts_points
 from facetine.grammar.options import choice, flag, ink, number, option, text
@@ -24,6 +22,8 @@ from facetine.layers.look import Look
 from facetine.layers.placing import set_off
 from facetine.layers.summary import in_their_places
 from facetine.layers.values import VALUE_TEXT, template
+from facetine.messages.errors import KindError, OptionError
+from facetine.messages.findings import so_many_rows
 from facetine.scene.marks import Mark, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.typeset import set_text

@@ -14,7 +14,6 @@ from facetine.core.columns import Columns
 from facetine.core.geometry.curves import enough
 from facetine.core.query import Source
 from facetine.core.stats.groups import grouped
-from facetine.errors import KindError, OptionError
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, option
 from facetine.grammar.scale import DASHES
@@ -30,6 +29,7 @@ from facetine.layers.summary import (
     in_their_places,
     summarised_with_gaps,
 )
+from facetine.messages.errors import KindError, OptionError
 from facetine.scene.marks import Paths, Stroke, segments
 from facetine.scene.region import Region
 

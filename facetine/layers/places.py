@@ -8,11 +8,11 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns, joined
-from facetine.errors import listed
-from facetine.findings import so_many
 from facetine.layers.bridges import STRETCH
 from facetine.layers.context import Context
 from facetine.layers.summary import slots
+from facetine.messages.errors import listed
+from facetine.messages.findings import so_many
 
 
 def with_zeros(rows: Columns, context: Context | None = None) -> Columns:

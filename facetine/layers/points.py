@@ -14,7 +14,6 @@ from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source, shuffle_keys
 from facetine.core.stats.groups import grouped
-from facetine.errors import KindError, OptionError
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.lengths import shift_option
 from facetine.grammar.options import choice, number, option, whole
@@ -36,6 +35,7 @@ from facetine.layers.summary import (
     summarised,
 )
 from facetine.layers.tallied import NAMES, beside_each_other, tallied
+from facetine.messages.errors import KindError, OptionError
 from facetine.scene.marks import Mark, Markers, MarkerStyle, Paths, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.shapes import HOLLOW, OUTLINES, is_filled

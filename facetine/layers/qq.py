@@ -20,7 +20,6 @@ from facetine.core.stats.quantiles import (
     weighted_positions,
     weighted_quantiles,
 )
-from facetine.errors import OptionError
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, option
 from facetine.layers.base import DrawnLayer, PanelView
@@ -29,6 +28,7 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.points import drawn_points, point_key
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Mark, Markers, Stroke, segments
 from facetine.scene.region import Region
 

@@ -10,7 +10,6 @@ import numpy as np
 
 from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
-from facetine.errors import OptionError
 from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.given import Place
 from facetine.grammar.lengths import shifts_option, shifts_points
@@ -25,6 +24,7 @@ from facetine.layers.marking import Stroked
 from facetine.layers.placing import Spot, free_spot, set_off
 from facetine.layers.summary import COUNT, need_numbers
 from facetine.layers.values import VALUE_TEXT, template
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Mark, Paths, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.typeset import set_text

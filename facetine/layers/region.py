@@ -9,7 +9,6 @@ from typing import ClassVar
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.errors import OptionError
 from facetine.grammar.aesthetics import LookValue, Placing
 from facetine.grammar.given import Ends
 from facetine.grammar.options import choice, number, option, pair
@@ -20,6 +19,7 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.placing import Spot, free_spot, set_off
 from facetine.layers.values import VALUE_TEXT, template
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Mark, Paths, Rects, Stroke
 from facetine.scene.region import Region
 from facetine.scene.typeset import Block, set_text

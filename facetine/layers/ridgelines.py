@@ -14,8 +14,6 @@ from facetine.core.columns import Columns
 from facetine.core.query import Between, Bins, Quantiles, Query, Source, Total
 from facetine.core.stats.groups import grouped
 from facetine.data.table import Levels
-from facetine.errors import KindError, OptionError
-from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.given import Ends
 from facetine.grammar.options import Check, choice, flag, names, number, option, pair
@@ -27,6 +25,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import bins_option, edges_in_data, edges_option, usual_edges
+from facetine.messages.errors import KindError, OptionError
+from facetine.messages.findings import so_many_rows
 from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
 

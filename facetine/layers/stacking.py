@@ -8,8 +8,8 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.stats.groups import grouped
-from facetine.errors import OptionError, ScaleError
 from facetine.layers.context import Context
+from facetine.messages.errors import OptionError, ScaleError
 
 _NO_UNITS = {"%", "‰", "°C", "°F", "K", "ppm", "ppb", "dB", "pH"}
 _NO_WORDS = {

@@ -8,7 +8,7 @@ import numpy as np
 
 from facetine.data.intake import taken_in
 from facetine.data.table import Column
-from facetine.errors import MappingError
+from facetine.messages.errors import MappingError
 
 # Fewer rows have no shape to speak of; more cover each other.
 _FEW, _MANY = 10, 5000

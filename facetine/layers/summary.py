@@ -18,14 +18,14 @@ from facetine.core.query import Between, Query, Source, Total
 from facetine.core.stats.binning import MOST_BINS
 from facetine.core.stats.groups import AGGREGATES, Groups, grouped
 from facetine.data.table import Levels
-from facetine.errors import KindError, OptionError
-from facetine.findings import so_many, so_many_rows
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, option
 from facetine.layers.base import DrawnLayer
 from facetine.layers.bridges import distance_told
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.widths import bins_option, edges_in_data, edges_option, usual_edges
+from facetine.messages.errors import KindError, OptionError
+from facetine.messages.findings import so_many, so_many_rows
 
 _HOW = {"mean": "mean", "median": "median", "min": "minimum", "max": "maximum"}
 COUNT = Computed("count")

@@ -11,10 +11,10 @@ from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Query, Source, Total
 from facetine.core.stats.groups import grouped
-from facetine.errors import OptionError
-from facetine.findings import so_many
 from facetine.layers.context import Computed, Context
 from facetine.layers.summary import COUNT
+from facetine.messages.errors import OptionError
+from facetine.messages.findings import so_many
 
 if TYPE_CHECKING:
     from facetine.layers.points import Points

@@ -22,8 +22,6 @@ from facetine.core.stats.polynomials import least_squares
 from facetine.core.stats.quantile_lines import quantile_line
 from facetine.core.stats.regression import Odds, logistic, robust
 from facetine.core.stats.smooth import loess, moving_average
-from facetine.errors import KindError, OptionError
-from facetine.findings import so_many_rows
 from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, ink, number, option, whole, words_of
 from facetine.layers.areas import ribbons
@@ -35,6 +33,8 @@ from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import PLACE_X, PLACE_Y, each_part, need_numbers
 from facetine.layers.widths import DAY
+from facetine.messages.errors import KindError, OptionError
+from facetine.messages.findings import so_many_rows
 from facetine.scene.marks import Mark, Paths
 from facetine.scene.region import Region
 from facetine.scene.typeset import set_text

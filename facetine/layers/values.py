@@ -11,10 +11,10 @@ import numpy as np
 from facetine.core.color.spaces import contrast, from_hex
 from facetine.core.columns import Columns
 from facetine.core.scales.templates import parsed
-from facetine.errors import OptionError, nearest, told
 from facetine.grammar.aesthetics import TURNED
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.look import Look
+from facetine.messages.errors import OptionError, nearest, told
 from facetine.scene.marks import Text
 from facetine.scene.region import Region
 from facetine.scene.typeset import Block, TextStyle, set_text

@@ -13,7 +13,6 @@ from facetine.core.asked import Asked
 from facetine.core.columns import Columns
 from facetine.core.query import Quantiles, Query, Source, Total
 from facetine.core.stats.groups import grouped
-from facetine.errors import KindError
 from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.given import Ends
 from facetine.grammar.lengths import shift_option
@@ -34,6 +33,7 @@ from facetine.layers.summary import (
     need_numbers,
     need_slots,
 )
+from facetine.messages.errors import KindError
 from facetine.scene.marks import Mark, Paths, Rects, Stroke, segments
 from facetine.scene.region import Region
 

@@ -13,9 +13,9 @@ from facetine.core.asked import Asked
 from facetine.core.scales.calendar import Step, calendar_edges, instant, local_midnight, nearest_step, step_of
 from facetine.core.stats.binning import MOST_BINS, chosen_edges, rule_width
 from facetine.data.table import Levels
-from facetine.errors import OptionError, told
 from facetine.grammar.options import Check, accepted, accepting, names, numbers, whole
 from facetine.layers.context import AxisSpace
+from facetine.messages.errors import OptionError, told
 
 DAY = 86_400e6
 """Microseconds."""

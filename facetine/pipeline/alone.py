@@ -11,10 +11,10 @@ from facetine.core.scales.calendar import instant
 from facetine.core.scales.kinds.base import Transform
 from facetine.data.expressions import kept, true_where
 from facetine.data.table import Column, Levels, Table
-from facetine.errors import DataError, OptionError, told, unknown
 from facetine.grammar.aesthetics import TURNED, Placing
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
+from facetine.messages.errors import DataError, OptionError, told, unknown
 
 
 def own_table(layer: DrawnLayer, table: Table | None, where: str) -> Table | None:

@@ -7,9 +7,9 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.findings import Finding, Findings
 from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.sentence import Sentence
+from facetine.messages.findings import Finding, Findings
 from facetine.pipeline.described import described
 from facetine.pipeline.figures import Figured, Wanted, figured
 from facetine.pipeline.floats import obstacles

@@ -6,10 +6,10 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from facetine.data.table import Levels
-from facetine.errors import OptionError, unknown
 from facetine.grammar.facet import Facet, variable_name
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
+from facetine.messages.errors import OptionError, unknown
 from facetine.pipeline.levels import level_name
 
 

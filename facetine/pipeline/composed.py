@@ -8,8 +8,8 @@ from functools import partial
 from typing import NamedTuple
 
 from facetine.data.codebook import Codebook
-from facetine.errors import OptionError
 from facetine.grammar.sentence import Sentence
+from facetine.messages.errors import OptionError
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.direct import direct_names
 from facetine.pipeline.headings import gaps_of, headed

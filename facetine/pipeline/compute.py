@@ -11,10 +11,10 @@ from facetine.core.arrange.steps import merged_places
 from facetine.core.columns import Columns, joined
 from facetine.core.memory import InMemory
 from facetine.core.scales.kinds.base import Transform
-from facetine.errors import OptionError, unknown
-from facetine.findings import so_many, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.values import labelled
+from facetine.messages.errors import OptionError, unknown
+from facetine.messages.findings import so_many, so_many_rows
 from facetine.pipeline.runs import STOOD, LayerRun, Runs, Split
 
 

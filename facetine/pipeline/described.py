@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.findings import so_many_rows
+from facetine.messages.findings import so_many_rows
 from facetine.pipeline.headings import escaped_name
 from facetine.pipeline.highlighted import described_highlight
 from facetine.pipeline.members import Member

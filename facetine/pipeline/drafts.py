@@ -10,8 +10,6 @@ import numpy as np
 from facetine.data.expressions import crossed, kept, true_where
 from facetine.data.flags import FLAGS_COUNTED
 from facetine.data.table import Column, Table
-from facetine.errors import DataError, KindError, MappingError, listed
-from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED, MapValue
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.sentence import Sentence
@@ -19,6 +17,8 @@ from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import NUMERIC_LOOKS
 from facetine.layers.ends import ENDS
+from facetine.messages.errors import DataError, KindError, MappingError, listed
+from facetine.messages.findings import Findings
 from facetine.pipeline.alone import own_table
 from facetine.pipeline.chosen import check_backdrop
 from facetine.pipeline.highlighted import GROUPING, division

@@ -11,13 +11,13 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
-from facetine.findings import Severity
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.lengths import shift_points
 from facetine.grammar.theme import Theme
 from facetine.layers.base import PanelView
 from facetine.layers.look import Look
 from facetine.layers.values import readable, value_texts
+from facetine.messages.findings import Severity
 from facetine.pipeline.bands import Side
 from facetine.pipeline.body import PlacedPanel
 from facetine.pipeline.direct import DirectNames, draw_names

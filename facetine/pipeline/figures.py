@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import NamedTuple
 
-from facetine.errors import OptionError
-from facetine.findings import Findings
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
+from facetine.messages.errors import OptionError
+from facetine.messages.findings import Findings
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.carried import carried, carried_places
 from facetine.pipeline.composed import Composition, composition, placed_members

@@ -11,13 +11,13 @@ from facetine.core.color.spaces import from_hex, to_hex
 from facetine.core.columns import Columns
 from facetine.data.expressions import true_where
 from facetine.data.table import Column, Table
-from facetine.errors import FacetineError
-from facetine.findings import Findings, so_many_rows
 from facetine.grammar.highlight import Highlight
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.layers.look import Look
+from facetine.messages.errors import FacetineError
+from facetine.messages.findings import Findings, so_many_rows
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import LookScale
 

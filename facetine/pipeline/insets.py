@@ -8,9 +8,9 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.arrays import is_number
-from facetine.errors import ExportError, OptionError, ScaleError, unknown
 from facetine.grammar.inset import Inset
 from facetine.grammar.theme import Theme
+from facetine.messages.errors import ExportError, OptionError, ScaleError, unknown
 from facetine.pipeline.body import PlacedPanel
 from facetine.pipeline.draw import Drawing
 from facetine.pipeline.members import Member

@@ -12,9 +12,9 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from facetine.core.arrays import FloatArray
-from facetine.errors import ExportError
-from facetine.findings import Findings, so_many
 from facetine.grammar.theme import Theme
+from facetine.messages.errors import ExportError
+from facetine.messages.findings import Findings, so_many
 from facetine.pipeline.body import Body, PlacedPanel
 from facetine.pipeline.floats import placed_float
 from facetine.pipeline.labels import Labels

@@ -5,9 +5,9 @@ from __future__ import annotations
 from itertools import pairwise
 from typing import NamedTuple
 
-from facetine.errors import ScaleError
 from facetine.grammar.lengths import shifts_points
 from facetine.grammar.theme import Theme
+from facetine.messages.errors import ScaleError
 from facetine.pipeline.boxes import Direction, Size
 from facetine.pipeline.color_bars import drawn_bar
 from facetine.pipeline.guide import ColorBar, Entry, Legend

@@ -15,11 +15,11 @@ from facetine.data.codebook import Word
 from facetine.data.expressions import crossed
 from facetine.data.sequences import calendar_order, ranked
 from facetine.data.table import Column, Levels, no_column
-from facetine.errors import DataError, KindError, OptionError, listed, unknown
-from facetine.findings import Findings
 from facetine.grammar.aesthetics import LOOKS, POSITIONS
 from facetine.grammar.facet import Facet
 from facetine.grammar.sentence import Sentence
+from facetine.messages.errors import DataError, KindError, OptionError, listed, unknown
+from facetine.messages.findings import Findings
 
 _MOST_PANELS = 400
 """On one page."""

@@ -18,12 +18,12 @@ from facetine.core.scales.formats import written
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.ticks import linear_ticks
 from facetine.data.table import Column, Levels
-from facetine.errors import OptionError, ScaleError, told, unknown
-from facetine.findings import Findings, so_many, so_many_rows
 from facetine.grammar.aesthetics import LookValue
 from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
+from facetine.messages.errors import OptionError, ScaleError, told, unknown
+from facetine.messages.findings import Findings, so_many, so_many_rows
 from facetine.pipeline.levels import MISSING, level_name, say_absent
 from facetine.pipeline.runs import LayerRun, Split
 from facetine.pipeline.scales import LookScale

@@ -10,12 +10,12 @@ import numpy as np
 
 from facetine.data.expressions import with_column
 from facetine.data.table import Column, Table
-from facetine.errors import MappingError, OptionError
 from facetine.grammar.aesthetics import TURNED, MapValue
 from facetine.grammar.facet import Facet
 from facetine.grammar.marginal import Marginal
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
+from facetine.messages.errors import MappingError, OptionError
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.boxes import Words
 from facetine.pipeline.headings import gaps_of, headed

@@ -7,12 +7,12 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from facetine.data.table import Table
-from facetine.errors import DataError, OptionError
 from facetine.grammar.layer import Layer
 from facetine.grammar.matrix import Matrix
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.layers import made
+from facetine.messages.errors import DataError, OptionError
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.headings import gaps_of
 from facetine.pipeline.marginals import SLOT, UNNAMED, with_slot

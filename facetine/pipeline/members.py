@@ -6,12 +6,12 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple, TypeAlias
 
 from facetine.data.table import Levels
-from facetine.errors import KindError, ScaleError
-from facetine.findings import Findings
 from facetine.grammar.aesthetics import LOOKS
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
+from facetine.messages.errors import KindError, ScaleError
+from facetine.messages.findings import Findings
 from facetine.pipeline.compute import computed
 from facetine.pipeline.direct import DirectNames
 from facetine.pipeline.guide import default_looks

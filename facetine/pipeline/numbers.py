@@ -8,11 +8,11 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from facetine.core.columns import Columns
-from facetine.findings import Findings
 from facetine.grammar.aesthetics import LOOKS, POSITIONS, TURNED
 from facetine.grammar.sentence import Sentence
 from facetine.layers.context import Computed
 from facetine.layers.values import VALUE_TEXT
+from facetine.messages.findings import Findings
 from facetine.pipeline.built import Built
 from facetine.pipeline.figures import Wanted, figured
 from facetine.pipeline.members import Member

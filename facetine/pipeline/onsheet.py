@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
-from facetine.findings import Findings, so_many
+from facetine.messages.findings import Findings, so_many
 from facetine.scene.marks import Group, Mark, Scene, Text
 
 # Texts whose place is near enough wherever it is said; the others stand at what they name.

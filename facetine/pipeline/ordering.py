@@ -14,12 +14,12 @@ from facetine.core.scales.position import in_natural_order
 from facetine.core.stats.centers import center
 from facetine.core.stats.seriation import similar_order
 from facetine.data.table import Column, Levels, Table
-from facetine.errors import OptionError, listed
-from facetine.findings import Findings, so_many, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.facet import Facet
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Pool, Sentence
+from facetine.messages.errors import OptionError, listed
+from facetine.messages.findings import Findings, so_many, so_many_rows
 from facetine.pipeline.runs import LayerRun, Runs
 
 _BY_VALUE = ("rising", "falling", "similar")

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.sentence import Sentence
+from facetine.messages.findings import Findings
 from facetine.pipeline.compute import computed
 from facetine.pipeline.ordering import Standing, asks_values, in_order, wants_order, without_orders
 from facetine.pipeline.split import Begun, Owners, begun, split

@@ -7,13 +7,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from facetine.errors import ExportError
-from facetine.findings import Findings
 from facetine.grammar.lengths import in_points
 from facetine.grammar.picture import Picture
 from facetine.grammar.plate import Plate, letter_texts
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES, Theme
+from facetine.messages.errors import ExportError
+from facetine.messages.findings import Findings
 from facetine.pipeline.around import Framed, Lettered
 from facetine.pipeline.boxes import Words
 from facetine.pipeline.built import Built, finished_figures, keywords

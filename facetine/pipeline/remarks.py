@@ -6,10 +6,10 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from facetine.findings import Findings, so_many, so_many_rows
 from facetine.grammar.aesthetics import LOOKS
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
+from facetine.messages.findings import Findings, so_many, so_many_rows
 from facetine.pipeline.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales import LookScale
 from facetine.scene.fonts import named

@@ -17,12 +17,12 @@ from facetine.data.intake import taken_in
 from facetine.data.reread import as_kind
 from facetine.data.sql import columns_of
 from facetine.data.table import Column, Levels, Table
-from facetine.errors import KindError, MappingError
-from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS, MapValue
 from facetine.grammar.facet import Breaks, Variable, variable_name
 from facetine.grammar.scale import is_function
 from facetine.grammar.sentence import Sentence
+from facetine.messages.errors import KindError, MappingError
+from facetine.messages.findings import Findings, so_many_rows
 from facetine.pipeline.levels import coded, kind_words, listed_order, ordered_levels
 
 DISCRETE_ONLY = ("shape", "dash", "group")

@@ -11,10 +11,10 @@ from facetine.core.query import shuffle_keys
 from facetine.core.stats.groups import grouped
 from facetine.data.expressions import kept
 from facetine.data.table import Column, Table
-from facetine.errors import OptionError
-from facetine.findings import Findings
 from facetine.grammar.aesthetics import LOOKS
 from facetine.grammar.sentence import Sentence
+from facetine.messages.errors import OptionError
+from facetine.messages.findings import Findings
 from facetine.pipeline.resolve import facet_columns, mapped_column
 
 _WHERE = "figure.sample"

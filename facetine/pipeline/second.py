@@ -14,8 +14,8 @@ from facetine.core.scales.formats import escaped, written
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.data.functions import applied
-from facetine.errors import ScaleError
 from facetine.grammar.scale import ScaleSpec, SecondAxisSpec
+from facetine.messages.errors import ScaleError
 from facetine.pipeline.settle import Axis
 from facetine.pipeline.ticks import AxisTicks, number_texts, time_texts, within, written_truly
 

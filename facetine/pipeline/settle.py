@@ -16,10 +16,10 @@ from facetine.core.scales.kinds import SCALES
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.position import Extent, padded
 from facetine.data.table import Column
-from facetine.errors import KindError, ScaleError, told
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.given import Ends
 from facetine.grammar.scale import ScaleSpec, is_function
+from facetine.messages.errors import KindError, ScaleError, told
 from facetine.pipeline.panels import AxisKey
 from facetine.pipeline.runs import Runs, Split
 from facetine.pipeline.titles import axis_title

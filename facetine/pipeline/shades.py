@@ -11,10 +11,10 @@ from facetine.core.color.registry import PALETTES, for_numbers
 from facetine.core.color.spaces import blend, contrast, from_hex, from_oklab, from_oklch, oklab, to_hex
 from facetine.data.codebook import Codebook
 from facetine.data.table import Column, Levels
-from facetine.errors import OptionError, listed
-from facetine.findings import Findings
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
+from facetine.messages.errors import OptionError, listed
+from facetine.messages.findings import Findings
 from facetine.pipeline.levels import say_absent
 
 STEPS = 256

@@ -6,8 +6,8 @@ import math
 from collections.abc import Callable
 from typing import NamedTuple
 
-from facetine.errors import ExportError
 from facetine.grammar.lengths import LARGEST
+from facetine.messages.errors import ExportError
 from facetine.pipeline.parts import Part, Placement
 from facetine.scene.region import Region
 

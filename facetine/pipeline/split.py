@@ -14,8 +14,6 @@ from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.stats.groups import grouped
 from facetine.data.table import Column, Levels
-from facetine.errors import KindError, MappingError
-from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.facet import Facet
 from facetine.grammar.scale import transform_of
@@ -23,6 +21,8 @@ from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.blank import Blank
 from facetine.layers.context import AxisSpace, Context, Shared, Title
+from facetine.messages.errors import KindError, MappingError
+from facetine.messages.findings import Findings
 from facetine.pipeline.alone import placed
 from facetine.pipeline.chosen import chosen_panels
 from facetine.pipeline.drafts import Draft, drafted, turned

@@ -6,8 +6,8 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from facetine.findings import Findings
 from facetine.grammar.aesthetics import POSITIONS
+from facetine.messages.findings import Findings
 from facetine.pipeline.panels import AxisKey
 from facetine.pipeline.runs import Split
 from facetine.pipeline.settle import Axis

@@ -7,9 +7,9 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 
-from facetine.errors import FacetineError
-from facetine.findings import Finding
 from facetine.grammar.aesthetics import TURNED
+from facetine.messages.errors import FacetineError
+from facetine.messages.findings import Finding
 
 _SCALE = re.compile(r"""scale\((['"])([xy])\1""")
 

@@ -12,10 +12,10 @@ from facetine.core.columns import Columns
 from facetine.core.scales.readback import number_read
 from facetine.core.scales.templates import Field, parsed
 from facetine.core.scales.values import Sort, value_texts
-from facetine.errors import OptionError
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.context import Computed
 from facetine.layers.values import VALUE_TEXT, check_names
+from facetine.messages.errors import OptionError
 from facetine.pipeline.panels import Panels
 from facetine.pipeline.runs import LayerRun, Runs
 from facetine.pipeline.scales import LookScale, Scales

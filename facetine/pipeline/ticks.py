@@ -17,8 +17,8 @@ from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
 from facetine.core.scales.readback import number_read
 from facetine.core.scales.ticks import Ticks
-from facetine.errors import OptionError, ScaleError, told
 from facetine.grammar.scale import EVERY, ScaleSpec
+from facetine.messages.errors import OptionError, ScaleError, told
 from facetine.pipeline.settle import Axis
 from facetine.pipeline.wording import called_format
 

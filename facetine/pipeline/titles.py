@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from facetine.findings import Findings
 from facetine.layers.context import Drawn, Title
 from facetine.layers.summary import aggregate_title
+from facetine.messages.findings import Findings
 from facetine.pipeline.runs import LayerRun, Split
 
 

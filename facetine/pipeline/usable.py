@@ -9,12 +9,12 @@ import numpy as np
 from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.scales.kinds.base import Transform
 from facetine.data.table import Column
-from facetine.errors import DataError
-from facetine.findings import Findings, so_many_rows
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
+from facetine.messages.errors import DataError
+from facetine.messages.findings import Findings, so_many_rows
 
 
 def usable(

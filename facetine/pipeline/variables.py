@@ -11,11 +11,11 @@ import numpy as np
 from facetine.core.arrays import AnyArray
 from facetine.data.codebook import Word
 from facetine.data.table import Column, Table
-from facetine.errors import DataError, KindError, OptionError
 from facetine.grammar.facet import Facet
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.variables import Variables, check_series
+from facetine.messages.errors import DataError, KindError, OptionError
 from facetine.pipeline.arranged import Arranged
 from facetine.pipeline.headings import gaps_of, headed
 from facetine.pipeline.levels import kind_words

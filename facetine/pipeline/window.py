@@ -9,8 +9,8 @@ import numpy as np
 from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import grouped
-from facetine.findings import so_many
 from facetine.grammar.aesthetics import POSITIONS
+from facetine.messages.findings import so_many
 from facetine.pipeline.panels import AxisKey, Panels
 from facetine.pipeline.runs import STOOD, LayerRun
 from facetine.pipeline.settle import Axis

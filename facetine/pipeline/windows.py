@@ -11,9 +11,9 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.stats.quantiles import quantiles
-from facetine.errors import OptionError, ScaleError, unknown
 from facetine.grammar.given import Ends, Place
 from facetine.grammar.scale import ScaleSpec
+from facetine.messages.errors import OptionError, ScaleError, unknown
 from facetine.pipeline.chosen import parts_of
 from facetine.pipeline.levels import level_name
 from facetine.pipeline.panels import AxisKey

@@ -12,9 +12,9 @@ from facetine.core.scales.formats import escaped, written
 from facetine.core.scales.templates import Field, parsed
 from facetine.core.scales.values import value_texts
 from facetine.data.codebook import Codebook, Word
-from facetine.errors import OptionError
 from facetine.grammar.scale import ScaleSpec
 from facetine.layers.values import check_names, template
+from facetine.messages.errors import OptionError
 from facetine.pipeline.levels import MISSING
 from facetine.scene.markup import shortened
 

@@ -10,7 +10,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
-from facetine.errors import OptionError, unknown
+from facetine.messages.errors import OptionError, unknown
 
 if TYPE_CHECKING:
     import uharfbuzz as hb

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, TypeAlias
 
-from facetine.registry import Registry
+from facetine.core.registry import Registry
 from facetine.scene.marks import Scene
 from facetine.writers.inks import Inks
 from facetine.writers.trial import lacking

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 import numpy as np
 
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import AnyArray
 
 if TYPE_CHECKING:

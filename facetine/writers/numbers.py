@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
-from facetine.errors import ExportError
+from facetine.messages.errors import ExportError
 from facetine.scene.marks import AnyArray, FloatArray, IntArray
 
 # Texts of 0, 0.01, 0.02, … points: a coordinate on a sheet is one of few, so many are looked up, not formatted.

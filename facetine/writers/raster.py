@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from facetine.errors import ExportError, OptionError
+from facetine.messages.errors import ExportError, OptionError
 from facetine.scene.marks import AnyArray, Bitmap, Group, Markers, Rects, Scene
 from facetine.scene.region import Region
 from facetine.writers.formats import Format, Options, Written

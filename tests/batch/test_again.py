@@ -10,7 +10,7 @@ import pytest
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.errors import FacetineFinding, PlanError
+from facetine.messages.errors import FacetineFinding, PlanError
 
 WHEELS = ft.demo_data("wheels")
 

@@ -14,7 +14,7 @@ from facetine.batch.runner import export_plan
 from facetine.batch.running import _shared
 from facetine.batch.sources import Sources
 from facetine.batch.tasks import tasks_of
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 WHEELS = ft.demo_data("wheels")
 PLAN = """

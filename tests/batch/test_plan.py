@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from facetine.batch.runner import export_plan
-from facetine.errors import DataError, OptionError, PlanError
+from facetine.messages.errors import DataError, OptionError, PlanError
 
 ROWS = "x,y,k\n1,2,a\n2,3,b\n3,5,a\n"
 

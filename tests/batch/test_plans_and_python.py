@@ -15,7 +15,7 @@ from test_any_sentence import frame, sentences
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.errors import ExportError, FacetineError, OptionError
+from facetine.messages.errors import ExportError, FacetineError, OptionError
 
 FRAME = frame(30, 1, False)
 

@@ -9,7 +9,7 @@ from PIL import Image
 import facetine as ft
 from facetine.batch.models import FigurePlan
 from facetine.batch.runner import export_plan
-from facetine.errors import PlanError
+from facetine.messages.errors import PlanError
 
 PLAN = """
 [plan]

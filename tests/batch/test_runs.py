@@ -22,8 +22,8 @@ import facetine as ft
 from facetine.batch.located import Places
 from facetine.batch.runner import export_plan
 from facetine.data.apart import end_process
-from facetine.each import One, file_names, safe_part
-from facetine.errors import ExportError, OptionError, PlanError
+from facetine.figures.partition import One, file_names, safe_part
+from facetine.messages.errors import ExportError, OptionError, PlanError
 
 COMMAND = [sys.executable, "-m", "facetine.cli.start", "export"]
 HEAD = '[plan]\nformats = ["svg", "pdf"]\nwidth = "60 mm"\n[data.d]\nfile = "d.csv"\n'

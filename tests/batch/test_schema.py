@@ -12,7 +12,7 @@ import pytest
 
 from facetine.batch.runner import figures_of_plan
 from facetine.batch.schema import schema
-from facetine.errors import FacetineError
+from facetine.messages.errors import FacetineError
 
 SCHEMA = schema()
 VALIDATOR = jsonschema.Draft202012Validator(SCHEMA)

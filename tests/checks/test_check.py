@@ -22,7 +22,7 @@ from facetine.checks.profile import profiles
 from facetine.checks.rules import every_rule
 from facetine.checks.sheet import group_boxes, numbered_sheet
 from facetine.checks.spread import hidden_share
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Markers
 
 RNG = np.random.default_rng(4)

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 import facetine as ft
-from facetine.showing import Shown
+from facetine.figures.outlets import Shown
 
 EXAMPLES = Path(ft.__file__).parent.parent / "examples"
 
@@ -32,8 +32,8 @@ def test_no_example_has_more_than_hints(example, monkeypatch, tmp_path):
 
 def test_the_demo_plan_has_no_more_than_hints(tmp_path):
     from facetine.batch.runner import figures_of_plan
-    from facetine.checking import checked
     from facetine.data.demo import write_demo_data
+    from facetine.figures.check import checked
 
     write_demo_data(tmp_path / "data")
     source = Path(ft.__file__).parent / "batch" / "demo_plan.toml"

@@ -15,7 +15,7 @@ import facetine as ft
 from facetine.cli.values import layer, pairs, read_value, scale
 from facetine.data.demo import write_demo_data
 from facetine.data.readers import read_columns
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 
 def run(*args, stdin=None, cwd=None):

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import DataError, printable
+from facetine.messages.errors import DataError, printable
 
 HOSTILE = "\x1b[31m\x07\x9b2J\u202e\x1b]0;title\x07"
 COMMANDING = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u2028-\u202e\u2066-\u2069]")

@@ -11,7 +11,7 @@ import facetine as ft
 from facetine.core.stats.association import of_categories, of_groups, of_numbers
 from facetine.data.intake import taken_in
 from facetine.data.related import missing_patterns, relations
-from facetine.proposing import suggestions_for
+from facetine.layers.suggestions import suggestions_for
 
 SEEDS = st.integers(0, 10_000)
 

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from facetine.core.scales.calendar import HOUR, instant, stepped_ticks, strftime, time_ticks, year_text
-from facetine.errors import ScaleError
+from facetine.messages.errors import ScaleError
 
 DAY = 86400e6
 spans = st.floats(1, 18).map(lambda power: 10**power)

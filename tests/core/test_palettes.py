@@ -7,8 +7,8 @@ from facetine.core.color.names import NAMED, hex_color
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
 from facetine.core.color.spaces import blend, contrast, distances, from_hex, from_oklab, luminance, oklab, to_hex
 from facetine.core.color.vision import grayed, simulated
-from facetine.errors import OptionError
 from facetine.grammar.theme import THEMES
+from facetine.messages.errors import OptionError
 
 WHITE = np.ones(3)
 

@@ -12,7 +12,7 @@ import pytest
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.errors import DataError, FacetineError, OptionError, PlanError
+from facetine.messages.errors import DataError, FacetineError, OptionError, PlanError
 
 TABLE = b"a,b\n1,2\n3,4\n"
 

@@ -7,7 +7,7 @@ import facetine as ft
 from facetine.core.scales.formats import escaped
 from facetine.data.codebook import Codebook
 from facetine.data.words import as_words
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 from facetine.scene.markup import plain
 
 

@@ -9,7 +9,7 @@ import pytest
 import sqlalchemy
 
 import facetine as ft
-from facetine.errors import DataError, MappingError, OptionError
+from facetine.messages.errors import DataError, MappingError, OptionError
 
 FRAME = pd.DataFrame(ft.demo_data("wheels"))
 HOSTILE = ["Loft", "'; DROP TABLE wheels; --", ":cellar", "$cellar", "Lo'ft", ""]

@@ -15,7 +15,7 @@ import pytest
 import zstandard
 
 import facetine as ft
-from facetine.errors import DataError, FacetineFinding, OptionError
+from facetine.messages.errors import DataError, FacetineFinding, OptionError
 
 WHEELS = ft.demo_data("wheels").head(40)
 

@@ -16,7 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import FacetineFinding, MappingError, OptionError
+from facetine.messages.errors import FacetineFinding, MappingError, OptionError
 
 
 def as_text(path, cells, name):

@@ -9,13 +9,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import facetine as ft
+from facetine.catalogs.samples import SAMPLES
 from facetine.data.deferred import Deferred
 from facetine.data.engine import asked, deferred_files
+from facetine.data.mentions import Everything, Mentioned
 from facetine.data.readers import deferred_columns, read_columns
 from facetine.data.sql import columns_read
-from facetine.errors import DataError, MappingError, OptionError
-from facetine.expecting import Everything, Mentioned
-from facetine.samples import SAMPLES
+from facetine.messages.errors import DataError, MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 NAMES = list(WHEELS.columns)

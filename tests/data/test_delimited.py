@@ -13,7 +13,7 @@ import facetine as ft
 from facetine.batch.runner import export_plan
 from facetine.data import engine, readers
 from facetine.data.readers import read_columns
-from facetine.errors import DataError, FacetineFinding, OptionError, PlanError
+from facetine.messages.errors import DataError, FacetineFinding, OptionError, PlanError
 
 A, B = [1.5, 2.25, 1000.0], ["north", "south", "tunnel"]
 """What most of the texts hold."""

@@ -6,7 +6,7 @@ from conftest import laid_out, svg_of, texts
 
 import facetine as ft
 from facetine.data.codebook import Codebook
-from facetine.errors import FacetineError, KindError, MappingError, OptionError
+from facetine.messages.errors import FacetineError, KindError, MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 CODES = {"season": [1, 2, 1, None, 3], "y": [1.0, 2, 3, 4, 5], "late": [True, False, True, True, None]}

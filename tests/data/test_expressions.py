@@ -14,7 +14,7 @@ from conftest import laid_out
 
 import facetine as ft
 from facetine.data.demo import demo_columns, write_demo_data
-from facetine.errors import DataError, FacetineError, MappingError, OptionError
+from facetine.messages.errors import DataError, FacetineError, MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 MAKES = {

@@ -7,7 +7,7 @@ from conftest import laid_out, notes
 import facetine as ft
 from facetine.batch.runner import export_plan
 from facetine.data.codebook import Codebook
-from facetine.errors import FacetineError
+from facetine.messages.errors import FacetineError
 
 WHEELS = ft.demo_data("wheels")
 FLAGS = {"flags": {"brushed": "brushed", "wrapped": "wrapped"}, "none": "untreated", "both": "both"}

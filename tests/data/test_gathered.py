@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.core.arrays import with_none, zone_of
 from facetine.data.gathered import gathered
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 CELLS = st.one_of(
     st.none(), st.integers(-(2**70), 2**70), st.floats(allow_nan=False), st.booleans(), st.text(max_size=4), st.binary(max_size=3),

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 import facetine as ft
 from facetine.data.units import measured, unit_of
-from facetine.errors import DataError, FacetineFinding
+from facetine.messages.errors import DataError, FacetineFinding
 
 
 def read(source, **options):

@@ -12,7 +12,7 @@ import pytest
 import facetine as ft
 from facetine.data.demo import demo_columns
 from facetine.data.intake import taken_in
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 WHEELS = ft.demo_data("wheels")
 MAKES = {

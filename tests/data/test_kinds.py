@@ -6,7 +6,7 @@ import pytest
 import facetine as ft
 from facetine.data.intake import taken_in
 from facetine.data.reread import as_kind
-from facetine.errors import KindError, MappingError, OptionError
+from facetine.messages.errors import KindError, MappingError, OptionError
 
 TABLE = taken_in(
     {

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 import facetine as ft
 from facetine.data.readers import deferred_columns
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 names = st.sampled_from(["a", "b", "geo", "x y", "deep"])
 trees = st.recursive(

@@ -12,7 +12,7 @@ import pytest
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 pytest.importorskip("psycopg")
 if shutil.which("initdb") is None or shutil.which("pg_ctl") is None:
@@ -93,8 +93,8 @@ def test_instants_come_as_instants_whatever_zone_the_server_writes_them_in(addre
     import sqlalchemy
 
     from facetine.data.intake import taken_in
-    from facetine.expecting import Everything
-    from facetine.querying import stored_columns
+    from facetine.data.mentions import Everything
+    from facetine.data.queries import stored_columns
 
     moments = pd.date_range("2031-03-30", periods=5, freq="h", tz="UTC")
     engine = sqlalchemy.create_engine(address)
@@ -113,8 +113,8 @@ def test_instants_come_as_instants_whatever_zone_the_server_writes_them_in(addre
 def test_tables_of_other_schemas_are_read_by_their_whole_names(address):
     import sqlalchemy
 
-    from facetine.expecting import Everything
-    from facetine.querying import stored_columns
+    from facetine.data.mentions import Everything
+    from facetine.data.queries import stored_columns
 
     engine = sqlalchemy.create_engine(address)
     with engine.begin() as connection:

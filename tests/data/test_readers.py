@@ -11,7 +11,7 @@ import pytest
 import facetine as ft
 from facetine.data.demo import demo_columns, demo_names, write_demo_data
 from facetine.data.readers import read_bytes, read_columns
-from facetine.errors import DataError
+from facetine.messages.errors import DataError
 
 
 @pytest.mark.parametrize("name", demo_names())

@@ -5,9 +5,9 @@ import sqlite3
 import duckdb
 import pytest
 
-from facetine.errors import DataError
-from facetine.expecting import Everything
-from facetine.querying import stored_columns
+from facetine.data.mentions import Everything
+from facetine.data.queries import stored_columns
+from facetine.messages.errors import DataError
 
 
 @pytest.fixture

@@ -7,7 +7,7 @@ import pytest
 import facetine as ft
 from facetine.batch.runner import export_plan
 from facetine.data.readers import read_columns
-from facetine.errors import DataError, FacetineError, OptionError, PlanError
+from facetine.messages.errors import DataError, FacetineError, OptionError, PlanError
 
 PLAN = """
 [data.runs]

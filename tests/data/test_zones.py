@@ -18,7 +18,7 @@ from facetine.batch.runner import export_plan
 from facetine.core.arrays import in_zone, zone_of
 from facetine.data.intake import taken_in
 from facetine.data.readers import deferred_columns, read_columns
-from facetine.errors import ScaleError
+from facetine.messages.errors import ScaleError
 
 # Over the night in which clocks go forward there.
 ROWS = pd.DataFrame({"time": pd.date_range("2031-03-29", periods=72, freq="h", tz="Europe/Berlin"), "v": np.arange(72.0)})

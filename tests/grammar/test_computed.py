@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.errors import KindError, MappingError, OptionError
+from facetine.messages.errors import KindError, MappingError, OptionError
 
 FRAME = pd.DataFrame(ft.demo_data("wheels"))
 BASE = ft.figure(FRAME)

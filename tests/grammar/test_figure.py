@@ -7,7 +7,9 @@ import pytest
 from conftest import laid_out
 
 import facetine as ft
-from facetine.errors import (
+from facetine.grammar.lengths import in_points
+from facetine.layers.suggest import suggest
+from facetine.messages.errors import (
     DataError,
     ExportError,
     FacetineError,
@@ -17,8 +19,6 @@ from facetine.errors import (
     OptionError,
     ScaleError,
 )
-from facetine.grammar.lengths import in_points
-from facetine.layers.suggest import suggest
 
 
 @pytest.fixture

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import KindError, OptionError
 from facetine.grammar.lengths import shift_option, shift_points
+from facetine.messages.errors import KindError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 GROUPED = ft.figure(WHEELS).map(x="milk", y="ph", color="rind")

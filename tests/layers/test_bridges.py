@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Paths
 
 HOURS = pd.date_range("2030-01-01", periods=40, freq="h")

@@ -8,7 +8,7 @@ from test_layers import ONE_OF_EACH, sample
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.errors import MappingError, OptionError
+from facetine.messages.errors import MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS).map(x="age_days", y="firmness_n")

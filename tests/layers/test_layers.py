@@ -11,9 +11,9 @@ from conftest import SVG, laid_out, notes, said, shapes, svg_of, texts
 import facetine as ft
 from facetine.core.color.palettes import QUALITATIVE, SEQUENTIAL
 from facetine.core.color.spaces import contrast, from_hex
-from facetine.errors import FacetineError, KindError, MappingError, OptionError
 from facetine.layers import LAYERS
 from facetine.layers.values import DARK, LIGHT, readable
+from facetine.messages.errors import FacetineError, KindError, MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 FULL = WHEELS.dropna(subset=["moisture_pct"])

@@ -5,7 +5,7 @@ import pytest
 from conftest import laid_out, svg_of, texts
 
 import facetine as ft
-from facetine.errors import MappingError
+from facetine.messages.errors import MappingError
 
 FRAME = pd.DataFrame(ft.demo_data("wheels"))
 BASE = ft.figure(FRAME)

@@ -8,7 +8,7 @@ import pytest
 from conftest import SVG, group, laid_out, notes, pdf_of, svg_of, texts
 
 import facetine as ft
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 from facetine.pipeline.standing import places_of
 from facetine.scene.halo import halo_of
 from facetine.scene.marks import Halo, Paths

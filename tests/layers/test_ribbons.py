@@ -7,7 +7,7 @@ import scipy.stats
 from conftest import laid_out, said
 
 import facetine as ft
-from facetine.errors import MappingError, OptionError
+from facetine.messages.errors import MappingError, OptionError
 
 RNG = np.random.default_rng(3)
 DATA = pd.DataFrame({"day": np.tile(np.arange(8.0), 24), "k": np.repeat(["a", "b"], 96), "v": RNG.normal(size=192)})

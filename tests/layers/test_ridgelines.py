@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import FacetineError, KindError, OptionError
+from facetine.messages.errors import FacetineError, KindError, OptionError
 from facetine.scene.marks import Group, Paths
 
 WHEELS = ft.demo_data("wheels")

@@ -8,8 +8,8 @@ from conftest import SVG, laid_out, svg_of
 from PIL import Image
 
 import facetine as ft
-from facetine.errors import OptionError, ScaleError
 from facetine.grammar.scale import SHAPES
+from facetine.messages.errors import OptionError, ScaleError
 from facetine.scene.shapes import HOLLOW, OUTLINES
 
 WHEELS = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="ph", shape="rind").points()

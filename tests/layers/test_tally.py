@@ -6,7 +6,7 @@ import pytest
 from conftest import laid_out, notes, svg_of, texts
 
 import facetine as ft
-from facetine.errors import OptionError, ScaleError
+from facetine.messages.errors import OptionError, ScaleError
 from facetine.scene.marks import Group, Markers
 
 WHEELS = pd.DataFrame(ft.demo_data("wheels"))

@@ -14,10 +14,10 @@ import pandas as pd
 from odd.soundness import assert_clear
 
 import facetine as ft
-from facetine.errors import FacetineError
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.theme import Theme
 from facetine.layers import LAYERS, layer_class
+from facetine.messages.errors import FacetineError
 
 FRAME = {
     "n": [1.0, 2.0, 3.5, 4.0, 5.0, 6.5, 7.0, 8.0], "m": [2.0, 1.0, 4.0, 3.0, 6.0, 5.0, 9.0, 7.0], "k": ["a", "b"] * 4, "l": ["u", "u", "v", "v"] * 2,

@@ -20,9 +20,9 @@ from odd.soundness import assert_clear, assert_pdf, assert_svg
 from PIL import Image
 
 import facetine as ft
-from facetine.errors import FacetineError
+from facetine.export.export import built
 from facetine.layers import LAYERS, layer_class
-from facetine.output import built
+from facetine.messages.errors import FacetineError
 
 ODD = all_of_them()
 SUFFIXES = ("svg", "pdf", "eps", "emf", "png", "tiff", "jpg", "webp", "svgz")

@@ -16,8 +16,8 @@ import pikepdf
 from PIL import Image
 
 import facetine as ft
-from facetine.errors import FacetineError
-from facetine.output import built, rendered
+from facetine.export.export import built, rendered
+from facetine.messages.errors import FacetineError
 
 FORMATS = ("svg", "pdf", "png")
 SECONDS = 5.0

@@ -12,7 +12,7 @@ from facetine.batch.runner import export_plan, figures_of_plan
 from facetine.data import allowed
 from facetine.data.questions import check_server
 from facetine.data.sql import check_steady, columns_of
-from facetine.errors import DataError, FacetineError, OptionError
+from facetine.messages.errors import DataError, FacetineError, OptionError
 
 PLAN = """[plan]
 formats = ["svg"]

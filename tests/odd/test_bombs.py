@@ -15,7 +15,7 @@ import pytest
 
 import facetine as ft
 from facetine.data.plain import MOST_TEXT
-from facetine.errors import DataError, ExportError, FacetineError
+from facetine.messages.errors import DataError, ExportError, FacetineError
 
 pytestmark = pytest.mark.runs
 

@@ -16,7 +16,7 @@ import facetine as ft
 from facetine.batch.runner import export_plan
 from facetine.data import apart as asking
 from facetine.data.sql import LIMITS, Limits
-from facetine.errors import DataError, FacetineError
+from facetine.messages.errors import DataError, FacetineError
 
 FIGURE = '[figure.{name}]\ndata = "{name}"\nmap = {{ x = "a", y = "a" }}\nlayers = ["points"]\n{more}\n'
 COUNTING = "WITH RECURSIVE n(a) AS (SELECT 1 UNION ALL SELECT a + 1 FROM n WHERE a < {most}) SELECT {what} FROM n"

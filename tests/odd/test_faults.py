@@ -21,7 +21,7 @@ from PIL import Image
 import facetine as ft
 from facetine.batch.runner import export_plan
 from facetine.data.readers import read_columns
-from facetine.errors import ExportError, FacetineError
+from facetine.messages.errors import ExportError, FacetineError
 
 BASE = ft.figure({"a": np.arange(40.0), "b": np.sin(np.arange(40.0)), "k": ["u", "v"] * 20}).map(x="a", y="b", color="k").points()
 
@@ -94,7 +94,7 @@ def test_killed_exports_leave_no_torn_file_and_their_parts_are_removed(tmp_path)
         process.stdout.close()
         if (tmp_path / "big.svg").exists():
             read(tmp_path / "big.svg")
-    from facetine import files
+    from facetine.export import files
 
     dead = subprocess.Popen([sys.executable, "-c", ""])
     dead.wait()

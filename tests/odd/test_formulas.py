@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 
 import facetine as ft
 from facetine.batch.runner import export_plan
-from facetine.errors import OptionError
-from facetine.frames import no_formula
+from facetine.export.tables import no_formula
+from facetine.messages.errors import OptionError
 
 WORDS = ["=1+1", "@SUM(A1)", "+cmd|' /C calc'!A0", "-2+3", "rind", "-5", "+7.5", "\t=1", "＝1", "- 5 rows", "'quoted", "a=b"]
 QUOTED = {"=1+1", "@SUM(A1)", "+cmd|' /C calc'!A0", "-2+3", "\t=1", "＝1", "- 5 rows"}

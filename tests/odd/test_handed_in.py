@@ -24,9 +24,9 @@ from hypothesis import strategies as st
 from PIL import Image
 
 import facetine as ft
-from facetine.carrying import SENTENCE
 from facetine.data.plain import NotPlainError, must_be_plain, plain_bytes, plain_text
-from facetine.errors import ExportError, FacetineError
+from facetine.export.attachment import SENTENCE
+from facetine.messages.errors import ExportError, FacetineError
 
 FIG = ft.figure({"a": [1.0, 2.0, 4.0], "b": [3.0, 5.0, 4.0]}).map(x="a", y="b").points()
 PLAN = '[data.d]\nfile = "d.csv"\n[figure.f]\ndata = "d"\nmap = { x = "a", y = "b" }\nlayers = ["points"]\n'
@@ -283,7 +283,7 @@ def test_what_a_figure_carries_is_bounded(tmp_path, monkeypatch):
     path = tmp_path / "handed.svg"
     carrying(path, json.dumps)
     assert len(ft.reopen(path).data) == 3
-    monkeypatch.setattr("facetine.carrying.MOST_FIGURE", 40_000)
+    monkeypatch.setattr("facetine.export.attachment.MOST_FIGURE", 40_000)
     carrying(path, lambda said: json.dumps(said) + " " * 100_000)
     with pytest.raises(ExportError, match="too large|more than"):
         ft.reopen(path)

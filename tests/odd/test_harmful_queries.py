@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.data.questions import must_ask
 from facetine.data.sql import shut
-from facetine.errors import DataError, FacetineError
+from facetine.messages.errors import DataError, FacetineError
 
 HARMFUL = [
     "DROP TABLE t",

@@ -11,7 +11,7 @@ from conftest import quietly
 
 import facetine as ft
 from facetine.core.scales.position import in_natural_order, natural_key
-from facetine.errors import FacetineError
+from facetine.messages.errors import FacetineError
 
 RNG = np.random.default_rng(5)
 

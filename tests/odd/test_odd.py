@@ -11,9 +11,9 @@ from odd.columns import all_of_them, texts
 from odd.soundness import FORMATS, sound
 
 import facetine as ft
-from facetine.errors import FacetineError
+from facetine.export.export import built
 from facetine.layers import LAYERS, layer_class
-from facetine.output import built
+from facetine.messages.errors import FacetineError
 
 ODD = all_of_them()
 TEXTS = texts()

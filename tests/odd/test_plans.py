@@ -13,7 +13,7 @@ from odd.soundness import assert_clear
 import facetine as ft
 from facetine.batch.runner import export_plan
 from facetine.data.demo import write_demo_data
-from facetine.errors import FacetineError, PlanError
+from facetine.messages.errors import FacetineError, PlanError
 
 PLAN = (files("facetine.batch") / "demo_plan.toml").read_text("utf-8")
 MANY = int(os.environ.get("FACETINE_ODD", "120"))

@@ -8,10 +8,10 @@ from hypothesis import strategies as st
 from test_layout import FIGURES, assert_sound
 
 import facetine as ft
-from facetine.errors import FacetineError
+from facetine.export.export import rendered
 from facetine.grammar.scale import RAMPS
 from facetine.grammar.theme import THEMES
-from facetine.output import rendered
+from facetine.messages.errors import FacetineError
 from facetine.scene.markup import plain
 
 ALPHABETS = (

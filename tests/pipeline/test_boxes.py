@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import ExportError
 from facetine.grammar.theme import Theme
+from facetine.messages.errors import ExportError
 from facetine.pipeline.boxes import Heading, Words
 from facetine.pipeline.sheet import styles_of
 from facetine.scene.region import Region

@@ -7,7 +7,7 @@ from conftest import laid_out
 from test_layout import assert_sound
 
 import facetine as ft
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Group
 
 WHEELS = ft.demo_data("wheels")

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from test_layout import assert_sound
 
 import facetine as ft
-from facetine.errors import ExportError, MappingError, OptionError
+from facetine.messages.errors import ExportError, MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS).map(x="moisture_pct", y="firmness_n").points()

@@ -14,8 +14,8 @@ from conftest import laid_out
 
 import facetine as ft
 from facetine.data.demo import write_demo_data
-from facetine.errors import ExportError
 from facetine.grammar.theme import THEMES
+from facetine.messages.errors import ExportError
 
 ROOT = Path(__file__).parents[2]
 

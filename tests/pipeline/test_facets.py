@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 from test_layout import assert_sound
 
 import facetine as ft
-from facetine.errors import DataError, ExportError, KindError, MappingError, OptionError, ScaleError
-from facetine.output import rendered
+from facetine.export.export import rendered
+from facetine.messages.errors import DataError, ExportError, KindError, MappingError, OptionError, ScaleError
 
 WHEELS = ft.demo_data("wheels")
 FRAME = pd.DataFrame(WHEELS)

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import ExportError
+from facetine.messages.errors import ExportError
 
 CORNERS = {"upper right": (9, 9), "upper left": (1, 9), "lower right": (9, 1), "lower left": (1, 1)}
 

@@ -9,7 +9,7 @@ from pipeline.test_layout import assert_sound
 
 import facetine as ft
 from facetine.core.geometry.apart import moved_apart
-from facetine.errors import FacetineError
+from facetine.messages.errors import FacetineError
 from facetine.scene.marks import Rects
 
 CLIMATE = ft.figure(ft.demo_data("climate")).derive(week="date_trunc('week', time)").map(x="week", y="temp_c", color="cellar")

@@ -5,7 +5,7 @@ import pytest
 from conftest import laid_out, svg_of, texts
 
 import facetine as ft
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS).map(x="age_days", y="mass_kg")

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import ExportError
+from facetine.messages.errors import ExportError
 
 WHEELS = ft.demo_data("wheels")
 LONG = "Monthly readings of the upper shelves in the cooperative's coldest ageing cellar"

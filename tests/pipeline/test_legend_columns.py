@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from test_layout import assert_sound
 
 import facetine as ft
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 
 def drawn(count, columns, place, width, word="k"):

@@ -10,8 +10,8 @@ from test_layout import assert_sound
 from test_marginals import assert_aligned
 
 import facetine as ft
-from facetine.errors import ExportError
 from facetine.grammar.theme import THEMES
+from facetine.messages.errors import ExportError
 
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS).map(x="moisture_pct", y="firmness_n").points(size=1.5)

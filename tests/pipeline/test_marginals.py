@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from test_layout import assert_sound
 
 import facetine as ft
-from facetine.errors import KindError, MappingError, OptionError
+from facetine.messages.errors import KindError, MappingError, OptionError
 from facetine.scene.marks import Group, Markers, Rects
 
 WHEELS = ft.demo_data("wheels")

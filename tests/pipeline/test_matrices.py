@@ -12,7 +12,7 @@ from test_marginals import NAMES, assert_aligned
 
 import facetine as ft
 from facetine.core.stats.correlation import mid_ranks, pearson, spearman
-from facetine.errors import FacetineError, MappingError, OptionError
+from facetine.messages.errors import FacetineError, MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 FRAME = pd.DataFrame(WHEELS)

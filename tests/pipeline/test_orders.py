@@ -11,7 +11,7 @@ from truth.reading import Sheet
 import facetine as ft
 from facetine.core.stats.seriation import similar_order
 from facetine.data.sequences import calendar_order, ranked
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 WHEELS = ft.demo_data("wheels")
 RINDS = ft.figure(WHEELS).map(x="rind")

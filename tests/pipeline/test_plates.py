@@ -16,9 +16,9 @@ from test_layout import assert_sound
 from test_marginals import NAMES
 
 import facetine as ft
-from facetine.errors import DataError, ExportError, FacetineError, KindError, OptionError
+from facetine.export.export import rendered
 from facetine.grammar.plate import letter_texts
-from facetine.output import rendered
+from facetine.messages.errors import DataError, ExportError, FacetineError, KindError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 FRAME = pd.DataFrame(WHEELS)

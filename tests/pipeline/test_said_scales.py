@@ -6,7 +6,7 @@ import pytest
 from conftest import laid_out, notes, said, svg_of, texts
 
 import facetine as ft
-from facetine.errors import OptionError, ScaleError
+from facetine.messages.errors import OptionError, ScaleError
 
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS).map(x="age_days", y="mass_kg")

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 import facetine as ft
 from facetine.core.color.palettes import QUALITATIVE
-from facetine.errors import KindError, OptionError, ScaleError
+from facetine.messages.errors import KindError, OptionError, ScaleError
 
 WHEELS = ft.demo_data("wheels")
 ORCHARD = QUALITATIVE["orchard"]

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from test_layout import assert_sound
 
 import facetine as ft
-from facetine.errors import FacetineError, OptionError, ScaleError
+from facetine.messages.errors import FacetineError, OptionError, ScaleError
 
 WHEELS = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg")
 POINTS = WHEELS.points()

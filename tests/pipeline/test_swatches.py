@@ -5,8 +5,8 @@ from itertools import combinations
 
 import numpy as np
 
+from facetine.catalogs.swatches import font_sheet, palette_sheet, seen
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
-from facetine.pipeline.swatches import font_sheet, palette_sheet, seen
 from facetine.scene.catalog import catalog
 from facetine.scene.marks import Gradient, Group, Rects
 

@@ -9,8 +9,8 @@ from conftest import numbers as numbers_of
 from pipeline.test_layout import FIGURES, assert_sound
 
 import facetine as ft
-from facetine.errors import OptionError, ScaleError
 from facetine.grammar.theme import THEMES
+from facetine.messages.errors import OptionError, ScaleError
 from facetine.scene.marks import Markers
 from facetine.writers.formats import Options
 from facetine.writers.opaque import FlatGroup, flattened

@@ -8,7 +8,7 @@ from test_layout import assert_sound
 from test_marginals import assert_aligned, headings
 
 import facetine as ft
-from facetine.errors import FacetineError, KindError, MappingError, OptionError
+from facetine.messages.errors import FacetineError, KindError, MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 FRAME = pd.DataFrame(WHEELS)

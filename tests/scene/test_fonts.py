@@ -15,8 +15,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.errors import OptionError
-from facetine.output import rendered
+from facetine.export.export import rendered
+from facetine.messages.errors import OptionError
 from facetine.scene.catalog import SHIPPED, catalog, nearest, substitutes
 from facetine.scene.direction import base_level, levels, visual
 from facetine.scene.fonts import face, pieces

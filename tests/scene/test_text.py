@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from facetine.core.scales.formats import escaped
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 from facetine.scene.fonts import face
 from facetine.scene.markup import Piece, parsed, plain
 from facetine.scene.typeset import TextStyle, balanced, set_text

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import MappingError
 from facetine.layers import LAYERS
+from facetine.messages.errors import MappingError
 
 ROWS = pd.DataFrame({
     "g": list("abcd"), "x": [1.0, 2, 3, 4], "y": [2.0, 4, 3, 5], "xl": [0.5, 1.5, 2.4, 3.2], "xh": [1.4, 2.8, 3.3, 4.5],

@@ -10,7 +10,7 @@ from conftest import notes
 from truth.reading import Sheet, texts_of
 
 import facetine as ft
-from facetine.errors import FacetineError, OptionError
+from facetine.messages.errors import FacetineError, OptionError
 
 rng = np.random.default_rng(9)
 LOGS = pd.DataFrame({"x": 10 ** rng.uniform(0, 5, 200)})

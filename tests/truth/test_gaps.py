@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 KINDS = ["a", "b", "c"]
 FULL = pd.DataFrame({"x": np.tile(np.arange(1.0, 9.0), 3), "k": np.repeat(KINDS, 8), "y": np.arange(24.0) % 5 + 1})

@@ -10,7 +10,7 @@ from conftest import SVG, laid_out, notes
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import KindError, OptionError
+from facetine.messages.errors import KindError, OptionError
 
 RNG = np.random.default_rng(11)
 HOLIDAYS = pd.to_datetime(["2030-01-01", "2030-04-19", "2030-04-22", "2030-05-01", "2030-12-25", "2030-12-26"])

@@ -6,7 +6,7 @@ from conftest import laid_out, said
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import KindError, MappingError, OptionError
+from facetine.messages.errors import KindError, MappingError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS).map(x="age_days", y="mass_kg")

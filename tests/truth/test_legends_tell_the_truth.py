@@ -11,7 +11,7 @@ from truth.chance import KINDS, MILD, TITLES, case
 from truth.drawn import read
 
 import facetine as ft
-from facetine.errors import FacetineError
+from facetine.messages.errors import FacetineError
 
 MANY = int(os.environ.get("FACETINE_LEGENDS", "150"))
 SEED = int(os.environ.get("FACETINE_SEED", "0")) or (random.randrange(10**6) if os.environ.get("CI") else 20301)

@@ -7,7 +7,7 @@ from conftest import laid_out, notes
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import OptionError, ScaleError
+from facetine.messages.errors import OptionError, ScaleError
 
 WHEELS = ft.demo_data("wheels")
 RINDS = ["washed", "bloomy", "natural", "waxed"]

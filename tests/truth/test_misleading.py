@@ -10,8 +10,8 @@ from truth.reading import Sheet, texts_of
 import facetine as ft
 from facetine.core.color.palettes import SEQUENTIAL
 from facetine.data.readers import read_columns
-from facetine.errors import FacetineError, KindError, OptionError
 from facetine.grammar.theme import THEMES
+from facetine.messages.errors import FacetineError, KindError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 W = ft.figure(WHEELS)

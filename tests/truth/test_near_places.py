@@ -10,7 +10,7 @@ from truth.reading import Sheet
 
 import facetine as ft
 from facetine.core.arrange.steps import cells_of, merged_places, typical_step
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 TENTHS = st.lists(st.integers(1, 60), min_size=2, max_size=12, unique=True)
 

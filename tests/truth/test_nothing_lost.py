@@ -18,7 +18,7 @@ from hypothesis import strategies as st
 from truth.reading import Sheet, texts_of
 
 import facetine as ft
-from facetine.errors import FacetineError, KindError, OptionError
+from facetine.messages.errors import FacetineError, KindError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 rng = np.random.default_rng(7)

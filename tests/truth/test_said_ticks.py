@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import ScaleError
+from facetine.messages.errors import ScaleError
 
 
 def marks(sheet, axis, panel=1):

@@ -12,7 +12,7 @@ from truth.drawn import read
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import KindError
+from facetine.messages.errors import KindError
 
 ROWS = pd.DataFrame({
     "x": np.arange(20.0), "y": np.arange(20.0) * 2 + np.arange(20) % 3, "kind": ["p", "q"] * 10,

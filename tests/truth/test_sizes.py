@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from truth.drawn import read
 
 import facetine as ft
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 
 def bubbles(sizes):

@@ -7,7 +7,7 @@ from conftest import laid_out, quietly
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import OptionError, ScaleError
+from facetine.messages.errors import OptionError, ScaleError
 
 FIELD = pd.DataFrame({
     "site": list("AABBAABB"), "half": list("ababcdcd"), "year": [1, 1, 1, 1, 2, 2, 2, 2],

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from test_any_sentence import sentences
 
 import facetine as ft
-from facetine.errors import FacetineError
 from facetine.layers import LAYERS
+from facetine.messages.errors import FacetineError
 from facetine.scene.marks import Group, Text
 
 MANY = int(os.environ.get("FACETINE_SENTENCES", "1000")) // len(LAYERS)

@@ -12,7 +12,7 @@ from truth.reading import Sheet
 
 import facetine as ft
 from facetine.core.stats.sums import grouped_sums, running_sums
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 RNG = np.random.default_rng(25)
 WHEELS = ft.demo_data("wheels")

@@ -16,8 +16,8 @@ from hypothesis import strategies as st
 from truth.reading import Sheet, texts_of
 
 import facetine as ft
-from facetine.errors import FacetineError, OptionError
 from facetine.layers import LAYERS, layer_class
+from facetine.messages.errors import FacetineError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 TWO = ft.figure({"k": ["a", "b"], "v": [257.0, 318.0]}).map(x="k", y="v")

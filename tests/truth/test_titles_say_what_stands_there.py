@@ -6,7 +6,7 @@ import pytest
 from truth.reading import Sheet
 
 import facetine as ft
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 
 STUDIES = pd.DataFrame({"study": ["p", "q", "r"], "rr": [0.8, 1.2, 1.0], "lo": [0.6, 0.9, 0.7], "hi": [1.1, 1.6, 1.4]})
 CODEBOOK = {"rr": {"label": "Relative risk"}}

@@ -10,8 +10,8 @@ from conftest import notes
 from truth.reading import Sheet, texts_of
 
 import facetine as ft
-from facetine.errors import FacetineError
 from facetine.layers import LAYERS, layer_class
+from facetine.messages.errors import FacetineError
 
 rng = np.random.default_rng(3)
 N = 60

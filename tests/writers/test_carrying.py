@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.data.carried import packed, unpacked
 from facetine.data.intake import taken_in
-from facetine.errors import ExportError, FacetineError, OptionError
+from facetine.messages.errors import ExportError, FacetineError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 BOOK = {

@@ -8,12 +8,12 @@ from conftest import SVG, laid_out, quietly, svg_of
 from PIL import Image
 
 import facetine as ft
-from facetine import display
 from facetine.core.color.spaces import contrast, from_hex
-from facetine.errors import OptionError
+from facetine.export import notebook as display
+from facetine.export.export import built
 from facetine.grammar.dark import for_dark_ground, is_dark, on_ground
 from facetine.grammar.theme import THEMES
-from facetine.output import built
+from facetine.messages.errors import OptionError
 
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="rind").points().titles("Mass")

@@ -18,7 +18,7 @@ from docx.oxml.ns import qn
 from PIL import Image
 
 import facetine as ft
-from facetine.errors import ExportError, OptionError
+from facetine.messages.errors import ExportError, OptionError
 
 WHEELS = ft.demo_data("wheels")
 CLOUD = (

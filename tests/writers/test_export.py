@@ -11,7 +11,7 @@ from conftest import SVG, quietly
 from PIL import Image
 
 import facetine as ft
-from facetine.errors import ExportError, FacetineFinding
+from facetine.messages.errors import ExportError, FacetineFinding
 
 SCATTER = ft.figure({"a": [1.0, 2.0], "b": [1.0, 2.0]}).map(x="a", y="b").points()
 
@@ -80,7 +80,7 @@ def test_a_notebook_shows_the_figure_at_the_size_of_its_export(monkeypatch):
     assert picture.width > 2 * sizes["image/png"]["width"]
     assert sizes["image/png"]["width"] == round(85 / 25.4 * 96)
     assert "text/html" not in bundle
-    monkeypatch.setattr("facetine.showing._SVG_LIMIT", 100)
+    monkeypatch.setattr("facetine.figures.outlets._SVG_LIMIT", 100)
     heavy, _ = SCATTER._repr_mimebundle_()
     assert heavy["image/png"].startswith(b"\x89PNG")
     assert "image/svg+xml" not in heavy
@@ -100,7 +100,7 @@ def test_notes_are_a_list_below_the_figure_in_a_notebook(monkeypatch):
     page = ET.fromstring(bundle["text/html"])
     assert [item.text for item in page.iter("li")] == ["figure.points: 1 row without a <b> left out"]
     assert page.find(f"{SVG}svg") is not None
-    monkeypatch.setattr("facetine.showing._SVG_LIMIT", 100)
+    monkeypatch.setattr("facetine.figures.outlets._SVG_LIMIT", 100)
     assert "data:image/png;base64," in figure._repr_mimebundle_()[0]["text/html"]
 
 

@@ -11,7 +11,7 @@ from conftest import SVG, laid_out, texts
 from PIL import Image
 
 import facetine as ft
-from facetine.errors import OptionError
+from facetine.messages.errors import OptionError
 from facetine.scene.letters import text_outline
 from facetine.writers.formats import FORMATS, Options
 

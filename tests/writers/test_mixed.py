@@ -14,8 +14,8 @@ from core.test_raster import covered
 from PIL import Image
 
 import facetine as ft
-from facetine.errors import OptionError
-from facetine.output import contents
+from facetine.export.export import contents
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Bitmap, Group
 from facetine.writers.formats import FORMATS, Options
 from facetine.writers.mixed import MANY, mixed

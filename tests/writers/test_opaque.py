@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 import facetine as ft
-from facetine.errors import ExportError, OptionError
+from facetine.messages.errors import ExportError, OptionError
 from facetine.scene.marks import Bitmap, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces

@@ -18,7 +18,7 @@ from PIL import Image
 from writers.test_opaque import records
 
 import facetine as ft
-from facetine.output import built, contents
+from facetine.export.export import built, contents
 from facetine.scene.markup import clean
 from facetine.writers.formats import FORMATS, Options
 from facetine.writers.raster import image_of

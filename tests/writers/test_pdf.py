@@ -11,7 +11,7 @@ from conftest import laid_out, pdf_of, placed_forms
 from PIL import Image
 
 import facetine as ft
-from facetine.output import rendered
+from facetine.export.export import rendered
 
 WHEELS = ft.demo_data("wheels")
 SCATTER = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="rind").points()

@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 from PIL import Image, ImageCms
 
 import facetine as ft
-from facetine.errors import OptionError
-from facetine.pages import PAPERS
+from facetine.export.paper import PAPERS
+from facetine.messages.errors import OptionError
 from facetine.writers.inks import Inks, four_inks
 
 WHEELS = ft.demo_data("wheels")

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.output import rendered
+from facetine.export.export import rendered
 from facetine.writers.numbers import filled, short
 
 WHEELS = ft.demo_data("wheels")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from facetine.errors import OptionError, told, unknown
+from facetine.messages.errors import OptionError, told, unknown
 
 
 def hex_color(given: object, where: str) -> str:

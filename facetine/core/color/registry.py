@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from facetine.core.color.palettes import CYCLIC, DIVERGING, QUALITATIVE, SEQUENTIAL
-from facetine.registry import Registry
+from facetine.core.registry import Registry
 
 Sort = Literal["categories", "low to high", "about a middle", "cyclic"]
 """What a palette is for."""

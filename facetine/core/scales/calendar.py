@@ -19,7 +19,7 @@ import numpy as np
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.formats import MINUS
 from facetine.core.scales.ticks import MOST
-from facetine.errors import ScaleError
+from facetine.messages.errors import ScaleError
 
 SECOND = 1_000_000
 MINUTE = 60 * SECOND

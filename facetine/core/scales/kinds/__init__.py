@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from facetine.core.registry import Registry
 from facetine.core.scales.kinds.base import Transform
-from facetine.registry import Registry
 
 _HERE = "facetine.core.scales.kinds"
 

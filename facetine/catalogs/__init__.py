@@ -1,0 +1,1 @@
+"""What there is: layers, scales, themes, palettes, fonts, formats."""

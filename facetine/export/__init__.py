@@ -1,0 +1,1 @@
+"""Files, paper, attachments, documents, the notebook, and what holds for a session."""

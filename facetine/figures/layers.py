@@ -1,0 +1,326 @@
+"""The layers as methods of a figure, and the verbs with many options. The stub beside this file, made by scripts/make_verbs.py,
+spells them out."""
+
+from __future__ import annotations
+
+import inspect
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import fields, replace
+from functools import cached_property
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, TypeVar
+
+from facetine.figures.verb import Spelled, spelled_out
+from facetine.grammar.given import NOT_GIVEN, NotGiven
+from facetine.grammar.sentence import Sentence, said_texts
+from facetine.layers import LAYERS, layer_class, with_first
+from facetine.layers.helping import help_of, told_options
+from facetine.messages.errors import MappingError, OptionError, ScaleError, no_verb, told, unknown
+from facetine.messages.glossary import help_text
+
+if TYPE_CHECKING:
+    from facetine.grammar.aesthetics import MapValue
+    from facetine.grammar.scale import ScaleSpec
+
+K = TypeVar("K")
+
+
+class LayerVerb:
+    """A method that adds a layer; its module, and with it signature and help, is loaded when it is first looked at."""
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+
+    def __get__(self, figure: object, owner: type | None = None) -> Callable[..., Any]:
+        return self.method if figure is None else self.method.__get__(figure, owner)
+
+    @cached_property
+    def method(self) -> Callable[..., Any]:
+        """The function, with the options of the layer as its signature."""
+        name, kind = self.name, layer_class(self.name)
+
+        def add(self: Any, *given: Any, **options: Any) -> Any:
+            return self._add_layer(name, with_first(name, given, options))
+
+        add.__name__ = name
+        add.__qualname__ = f"Figure.{name}"
+        add.__doc__ = help_of(kind)
+        add.__module__ = "facetine"
+        add.__signature__ = _signature(kind)  # type: ignore[attr-defined]
+        return add
+
+
+def _signature(kind: type) -> inspect.Signature:
+    """The options of a layer with their types and defaults; the one that may stand first comes first."""
+    parameters = [inspect.Parameter("self", inspect.Parameter.POSITIONAL_OR_KEYWORD)]
+    for option in told_options(kind):
+        how = inspect.Parameter.POSITIONAL_OR_KEYWORD if option.first else inspect.Parameter.KEYWORD_ONLY
+        parameters.append(inspect.Parameter(option.name, how, default=option.default, annotation=option.type))
+    return inspect.Signature(parameters, return_annotation="Figure")
+
+
+class LayerVerbs:
+    """What every figure can draw, one method for each layer of the registry."""
+
+    __slots__ = ()
+
+    def __getattr__(self, name: str) -> Any:
+        """The method of a layer that another package adds."""
+        if not name.startswith("_") and name in LAYERS:
+            return LayerVerb(name).__get__(self)
+        raise no_verb("a figure", name, dir(type(self)), f"layers: {', '.join(LAYERS.ours())}")
+
+
+for _name in LAYERS.ours():
+    setattr(LayerVerbs, _name, LayerVerb(_name))
+
+
+def _aesthetics() -> Iterator[Spelled]:
+    from facetine.grammar.aesthetics import AESTHETICS
+
+    return (Spelled(name, "MapValue", f"{says[:1].upper()}{says[1:]}.") for name, says in AESTHETICS.items())
+
+
+def scale_options() -> Iterator[Spelled]:
+    """The options of a scale."""
+    from facetine.grammar.scale import ScaleSpec
+
+    options = (one for one in fields(ScaleSpec) if one.name != "kind")
+    return (Spelled(one.name, str(one.type), help_text(one.name, "scale", one.metadata["detail"])) for one in options)
+
+
+def _guides() -> Iterator[Spelled]:
+    from facetine.grammar.scale import SCALED
+
+    return (Spelled(name, "str | None", f'The title of {_guide(name)}; "" for none.') for name in SCALED)
+
+
+def _guide(aesthetic: str) -> str:
+    return f"the {aesthetic} axis" if aesthetic in ("x", "y") else f"the legend of {aesthetic}"
+
+
+def theme_settings() -> Iterator[Spelled]:
+    """The settings of a theme."""
+    from facetine.grammar.theme import Theme
+
+    return (Spelled(one.name, str(one.type), help_text(one.name, "theme", one.metadata["detail"])) for one in fields(Theme))
+
+
+class OptionVerbs:
+    """The verbs of a figure whose options are those of a record: mappings, scales, titles, themes."""
+
+    __slots__ = ()
+    _sentence: Sentence
+
+    def _with(self, **changes: Any) -> Any:
+        raise NotImplementedError
+
+    @spelled_out(_aesthetics)
+    def map(self, *given: object, **aesthetics: MapValue) -> Any:
+        """Lets aesthetics follow columns of the data.
+
+        Args:
+            *given: Nothing: every column has the name of its aesthetic.
+            **aesthetics: Aesthetic and column name; a callable that gets the frame and returns a column; None to take
+                an earlier mapping away.
+
+        Raises:
+            MappingError: An aesthetic or a column is unknown.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"age": [30, 60], "mass": [4.1, 3.9]}).map(x="age", y="mass")
+        """
+        from facetine.grammar.aesthetics import checked_mapping
+
+        if given:
+            first = told(given[0])
+            raise MappingError(f"figure.map: nothing says what {first} is mapped to", f"write .map(x={first}, y=…)")
+        sentence = self._sentence
+        mapping = dict(sentence.mapping) | checked_mapping(aesthetics, sentence.table, "figure.map")
+        return self._with(mapping={name: column for name, column in mapping.items() if column is not None})
+
+    @spelled_out(scale_options)
+    def scale(
+        self, aesthetic: str, kind: str | NotGiven | None = NOT_GIVEN, *, for_column: str | None = None, **options: Any
+    ) -> Any:
+        """Says how an aesthetic's values become places, colors, sizes or shapes; later calls add to earlier ones.
+
+        None takes an option back; .scale("x", None) takes back all that was given for the scale. A title is the same as that
+        of `titles`: the later call wins.
+
+        Args:
+            aesthetic: x, y, color, outline, opacity, size, shape, dash or line_width.
+            kind: linear, log, sqrt, signed_log, logit, power, category, ordered, time, duration, classed or as_given; that of
+                the data by default, or with None.
+            for_column: The only column that it is for, where `over_variables` or a matrix shows several:
+                scale("y", "log", for_column="colonies").
+            **options: title, unit, limits, ticks, minor_ticks, format, order, by, of, top, rest_as, missing, reverse, margin,
+                include, second_axis, zone, legend, palette, colors, others, middle, span, shapes, dashes; base for log,
+                exponent for power, threshold for signed_log, breaks for classed. Limits are two values, or quantiles:
+                ("1 %", "99 %"). An order is a list, "natural", "seen", "frequent", "rising", "falling" or, of cells,
+                "similar". A format is
+                a specification (",.1f"), "percent", "si", "scientific", one of these between signs ("€{value:,.0f}",
+                "{value} kr"), a format of dates ("%b %Y"), a dict of value and words, or a callable. A second axis shows
+                the same values in another unit: second_axis={"convert": "value * 1.8 + 32", "title": "Temperature (°F)"}, where
+                convert is a factor, a SQL expression in value, or a callable; of times in another zone:
+                second_axis={"zone": "Asia/Tokyo"}.
+
+        Raises:
+            ScaleError: The aesthetic has no scale, or the kind is unknown.
+            OptionError: An option is unknown, impossible, or has no effect on this aesthetic.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1, 1000], "b": [2, 3]}).map(x="a", y="b").points().scale("x", "log")
+        """
+        from facetine.grammar.scale import NOTHING, later_spec
+
+        where = f"figure.scale({told(aesthetic)})"
+        if not isinstance(aesthetic, str):
+            raise ScaleError(f"figure.scale: {told(aesthetic)} is no aesthetic")
+        if for_column is not None and not isinstance(for_column, str):
+            raise OptionError(f"{where}: for_column is the name of a column, not {told(for_column)}")
+        if for_column is None:
+            said = self._sentence
+            merged = later_spec(said.scale(aesthetic), aesthetic, kind, options, where)
+            titles = said.titles
+            if "title" in options or not merged.said():
+                # A title is the same thing wherever it is said, so that the later call wins.
+                titles = titles.with_guide(aesthetic, merged.title)
+                merged = replace(merged, title=None)
+            return self._with(scales=_laid(said.scales, aesthetic, merged), titles=titles)
+        if self._sentence.table is not None:
+            self._sentence.table.need(for_column, where, "for_column=")
+        of_columns = self._sentence.scales_of
+        merged = later_spec(of_columns.get((aesthetic, for_column), NOTHING), aesthetic, kind, options, where)
+        return self._with(scales_of=_laid(of_columns, (aesthetic, for_column), merged))
+
+    @spelled_out(_guides)
+    def titles(
+        self,
+        title: str | NotGiven | None = NOT_GIVEN,
+        *,
+        subtitle: str | NotGiven | None = NOT_GIVEN,
+        note: str | NotGiven | None = NOT_GIVEN,
+        source: str | NotGiven | None = NOT_GIVEN,
+        **guides: str | None,
+    ) -> Any:
+        """Writes the texts of the figure, in inline markup; what is not given stays as it was, None takes a text back.
+
+        Args:
+            title: The title.
+            subtitle: A line below it.
+            note: A text below the axes.
+            source: Where the data come from, on a line of its own below the note.
+            **guides: Titles of axes and legends by aesthetic, such as x="Moisture (%)"; "" for none. They are the same as
+                those of `scale`: the later call wins.
+
+        Raises:
+            OptionError: A text is none, or there is no such guide.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1], "b": [2]}).titles("CO~2~ in the air", x="Day")
+        """
+        from facetine.grammar.scale import SCALED
+
+        where = "figure.titles"
+        for name in guides:
+            if name not in SCALED:
+                raise unknown(
+                    OptionError, where, "no title for", name, ("title", "subtitle", "note", "source", *SCALED), "titles"
+                )
+        said = said_texts({"title": title, "subtitle": subtitle, "note": note, "source": source, **guides}, where)
+        texts = {name: text for name, text in said.items() if name not in guides}
+        every = {**self._sentence.titles.guides, **{name: said[name] for name in guides}}
+        kept = {name: text for name, text in every.items() if text is not None}
+        return self._with(titles=replace(self._sentence.titles, **texts, guides=kept))
+
+    @spelled_out(theme_settings)
+    def theme(self, name: str | Path | None = None, **settings: Any) -> Any:
+        """Chooses the appearance: a theme by name, or settings laid over the one in use.
+
+        Args:
+            name: One of press, ledger, field, basalt, bare and lecture; or a TOML file of settings, in which `name` is the
+                theme that it starts from.
+            **settings: Any of its settings, such as text_size=9; lengths in points.
+
+        Raises:
+            OptionError: There is no such theme or setting, or a setting has an impossible value.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1], "b": [2]}).theme("press", text_size=9)
+        """
+        from facetine.grammar.theme import THEMES, themed
+
+        new = themed(self._sentence.theme, name, settings, "figure.theme")
+        if new.font != THEMES["press"].font:
+            from facetine.scene.catalog import family
+
+            family(new.font, "figure.theme: font")
+        before = {} if name is not None else dict(self._sentence.theme_said)
+        settings_said = before | ({"name": str(name)} if name is not None else {}) | settings
+        return self._with(theme=new, theme_said=settings_said)
+
+
+class PlateVerbs:
+    """Those of a plate."""
+
+    __slots__ = ()
+    _sentence: Any
+
+    def _with(self, **changes: Any) -> Any:
+        raise NotImplementedError
+
+    @spelled_out(theme_settings)
+    def theme(self, name: str | Path | None = None, **settings: Any) -> Any:
+        """Sets the appearance of all its figures: a theme by name, or settings. An inset with a text size of its own keeps it.
+
+        Args:
+            name: As for a figure.
+            **settings: As for a figure, such as text_size=7.
+
+        Raises:
+            OptionError: There is no such theme or setting, or a setting has an impossible value.
+        """
+        from facetine.grammar.theme import THEMES, themed
+
+        said = self._sentence
+        begun = said.theme_begun if name is None else themed(THEMES["press"], name, {}, "plate.theme")
+        themed(begun or THEMES["press"], None, settings, "plate.theme")
+        before, named = ({}, str(name)) if name is not None else (said.theme_said, said.theme_name)
+        return self._with(theme_name=named, theme_begun=begun, theme_said={**before, **settings})
+
+    @spelled_out(scale_options)
+    def scale(self, aesthetic: str, kind: str | NotGiven | None = NOT_GIVEN, **options: Any) -> Any:
+        """Sets a scale of all its figures that show the aesthetic; None takes back what was set here.
+
+        Args:
+            aesthetic: As for a figure.
+            kind: As for a figure.
+            **options: As for a figure.
+
+        Raises:
+            ScaleError: The aesthetic has no scale, or the kind is unknown.
+            OptionError: An option is unknown or impossible, or no figure shows the aesthetic.
+        """
+        from facetine.grammar.picture import Picture
+        from facetine.grammar.scale import NOTHING, later_spec
+
+        where = f"plate.scale({told(aesthetic)})"
+        if isinstance(options.get("order"), str) or options.get("top") is not None:
+            raise OptionError(f"{where}: orders that follow the data, and top, belong to a figure", "order=[…] is one for all")
+        scales = self._sentence.scales
+        merged = later_spec(scales.get(aesthetic, NOTHING), aesthetic, kind, options, where)
+        figures = [one for one in self._sentence.contents() if not isinstance(one, Picture)]
+        figures += [inset.figure for one in figures for inset in one.insets]
+        if not any(one.shows(aesthetic) for one in figures):
+            raise OptionError(f"{where}: no figure of the plate maps {aesthetic}", "say it of the figure that computes it")
+        return self._with(scales={name: one for name, one in {**scales, aesthetic: merged}.items() if one.said()})
+
+
+def _laid(said: Mapping[K, ScaleSpec], key: K, spec: ScaleSpec) -> dict[K, ScaleSpec]:
+    """Scales with another one; one of which nothing is said any more is not among them."""
+    return {name: one for name, one in {**said, key: spec}.items() if one.said()}

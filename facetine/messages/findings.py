@@ -1,0 +1,130 @@
+"""What the reader of a figure should know: remarks with a code, a place, and what fixes them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+from typing import Literal, TypeAlias
+
+from facetine.messages.errors import printable
+
+Severity: TypeAlias = Literal["info", "hint", "warning"]
+"""A note says what was done; a hint, what could be better; a warning, that what is drawn may mislead."""
+SEVERITIES: tuple[Severity, ...] = ("info", "hint", "warning")
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One remark on a figure."""
+
+    code: str
+    """What it is about, in words joined by dashes, such as "rows-missing": the same for the same remark anywhere."""
+    severity: Severity
+    where: str
+    """The verb that it speaks of, such as "figure.bars"."""
+    text: str
+    """What was found, in words; with the panel and the group where it is not about all of them."""
+    fix: str = ""
+    """What to write where that is not meant; empty for nothing."""
+    group: str = ""
+    """The group of the drawing that it is about, by its id in the SVG without the figure's prefix; empty for none."""
+    at: tuple[float, float] | None = None
+    """The place on the first page where it is best seen, in points from the upper left; None where its group says it."""
+
+    def __str__(self) -> str:
+        return printable(f"{self.where}: {self.text}" + (f"; {self.fix}" if self.fix else ""))
+
+
+def as_notes(findings: Iterable[Finding]) -> tuple[str, ...]:
+    """Remarks as an analyst reads them: one for each cause, with all the layers that make it.
+
+    >>> one = Finding("rows-missing", "info", "figure.points", "9 rows without ph left out")
+    >>> as_notes([one, replace(one, where="figure.trend")])
+    ('figure.points, trend: 9 rows without ph left out',)
+    """
+    causes: dict[tuple[str, str, str], Finding] = {}
+    for one in findings:
+        cause = (one.code, one.text, one.fix)
+        first = causes.setdefault(cause, one)
+        verb = one.where.removeprefix("figure.")
+        if one.where != first.where and verb.isidentifier() and verb not in first.where.removeprefix("figure.").split(", "):
+            causes[cause] = replace(first, where=f"{first.where}, {verb}")
+    return tuple(map(str, causes.values()))
+
+
+@dataclass(slots=True)
+class Findings:
+    """Remarks in the order in which they came up.
+
+    Remarks of one code that one layer makes of several panels or groups become one, which counts the others.
+    """
+
+    found: dict[tuple[str, str, str], Finding] = field(default_factory=dict)
+    places: dict[tuple[str, str, str], dict[str, None]] = field(default_factory=dict)
+    amounts: dict[tuple[str, str, str], int] = field(default_factory=dict)
+    """Of remarks that count something: how many there are in all places."""
+
+    def count(self, code: str, where: str, amount: int, thing: str, fate: str, fix: str = "", place: str = "") -> None:
+        """Adds a remark on a number of things, which is the sum of those of all panels.
+
+        Args:
+            code: What it is about.
+            where: The verb that it speaks of.
+            amount: How many.
+            thing: Of what, in the singular.
+            fate: What became of them.
+            fix: What to write where that is not meant.
+            place: The panel that it is about, in words.
+        """
+        key = (code, where, f"{thing} {fate}")
+        total = self.amounts[key] = self.amounts.get(key, 0) + amount
+        self.found[key] = Finding(code, "info", where, f"{so_many(total, thing)} {fate}", fix)
+        self.places.setdefault(key, {}).setdefault(place)
+
+    def add(self, code: str, where: str, text: str, fix: str = "", severity: Severity = "info", place: str = "") -> None:
+        """Adds a remark unless it was made before.
+
+        Args:
+            code: What it is about.
+            where: The verb that it speaks of.
+            text: What was found.
+            fix: What to write where that is not meant.
+            severity: "info" or "warning".
+            place: The panel and group that it is about, in words; remarks that differ in this alone are counted.
+        """
+        key = (code, where, "" if place else text)
+        self.found.setdefault(key, Finding(code, severity, where, text, fix))
+        self.places.setdefault(key, {}).setdefault(place)
+
+    @property
+    def said(self) -> tuple[Finding, ...]:
+        """All remarks, each once."""
+        return tuple(_counted(finding, list(self.places[key])) for key, finding in self.found.items())
+
+
+def _counted(finding: Finding, places: list[str]) -> Finding:
+    first, *others = places
+    if not first:
+        return finding
+    more = f" and {len(others)} other{'s' if len(others) > 1 else ''} alike" if others else ""
+    return replace(finding, text=f"{finding.text} ({first}{more})")
+
+
+def so_many_rows(count: int) -> str:
+    """So many rows, in words.
+
+    >>> so_many_rows(1), so_many_rows(1200)
+    ('1 row', '1,200 rows')
+    """
+    return so_many(count, "row")
+
+
+def so_many(count: int, thing: str) -> str:
+    """A number of things, in words.
+
+    >>> so_many(1, "box"), so_many(3, "box"), so_many(2, "value")
+    ('1 box', '3 boxes', '2 values')
+    """
+    if count == 1:
+        return f"1 {thing}"
+    return f"{count:,} {thing}{'es' if thing.endswith(('x', 's', 'ch')) else 's'}"
