@@ -19,8 +19,10 @@ import numpy as np
 import pandas as pd
 
 import facetine as ft
-from facetine.pipeline import built, figures, members
-from facetine.pipeline.draw import Drawing
+from facetine.pipeline.drawing.draw import Drawing
+from facetine.pipeline.sheet import built
+from facetine.pipeline.sheet import figured as figures
+from facetine.pipeline.sheet import settled as members
 from facetine.writers.pdf import pdf
 from facetine.writers.svg import svg
 

@@ -22,7 +22,7 @@ import pytest
 
 import facetine as ft
 from facetine.export.export import built, rendered
-from facetine.pipeline.built import Built
+from facetine.pipeline.sheet.built import Built
 
 # Commands that run as processes find our code compiled, also where nothing may be written beside it.
 if "PYTHONPYCACHEPREFIX" not in os.environ:

@@ -19,25 +19,9 @@ FLOORS = (
 ALONE = {"core": {"messages"}, "scene": {"core", "messages"}, "writers": {"scene", "core", "messages"}}
 """Rooms that know less than all that lies below them."""
 MOST_ROOMS, MOST_ARROWS = 17, 90
-KNOWN_CIRCLES = {
-    ("batch/codebooks.py", "batch/inputs.py", "batch/plan.py", "batch/sources.py"),
-    ("batch/runner.py", "batch/running.py"),
-    (
-        "checks/alike.py", "checks/colors.py", "checks/formats.py", "checks/layout.py", "checks/meanings.py", "checks/prints.py",
-        "checks/rules.py", "checks/spread.py",
-    ),
-    (
-        "figures/figure.py", "figures/partition.py", "figures/plate.py", "figures/series.py", "figures/start.py",
-        "figures/variants.py",
-    ),
-    ("grammar/inset.py", "grammar/sentence.py"),
-    ("inspection/inspection.py", "inspection/report.py"),
-    ("layers/points.py", "layers/tallied.py"),
-    ("scene/halo.py", "scene/letters.py", "scene/marks.py"),
-    ("writers/formats.py", "writers/trial.py"),
-    ("writers/mixed.py", "writers/raster.py"),
-}  # fmt: skip
-"""Files that still import each other; the list only gets shorter."""
+STEPS = ("composition", "rows", "scales", "guides", "layout", "drawing", "sheet")
+"""Of the pipeline, each after those that it may import."""
+MOST_STEPS = 21
 OUTSIDE = {
     "core": {"numpy", "scipy", "contourpy", "shapely"},
     "scene": {"numpy", "uharfbuzz", "bidi", "pyphen"},
@@ -106,10 +90,16 @@ def test_the_house_is_small_and_has_no_circles():
     assert [file for file in files() if "/" not in file] == ["__init__.py"]
 
 
-def test_files_import_each_other_in_no_new_circle():
-    found = {tuple(circle) for circle in circles_of_files()}
-    assert found <= KNOWN_CIRCLES, found - KNOWN_CIRCLES
-    assert found == KNOWN_CIRCLES, f"gone, and to be struck from the list: {KNOWN_CIRCLES - found}"
+def test_no_files_import_each_other():
+    assert circles_of_files() == []
+
+
+def test_the_pipeline_goes_one_way():
+    of_steps = {ends: found[0] for ends, found in arrows(steps=True).items() if all(one.startswith("pipeline/") for one in ends)}
+    places = {f"pipeline/{step}": number for number, step in enumerate(STEPS)}
+    assert {ends: found for ends, found in of_steps.items() if places[ends[1]] >= places[ends[0]]} == {}
+    assert len(of_steps) <= MOST_STEPS
+    assert circles_of_rooms(steps=True) == []
 
 
 @pytest.mark.parametrize("path", FILES, ids=[str(path.relative_to(ROOT)) for path in FILES])

@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 from typing import Any
 
-from facetine.batch.codebooks import books_of
+from facetine.batch.books import books_of
 from facetine.batch.making import Figures
 from facetine.batch.plan import Plain, Plan
 from facetine.batch.sources import Sources

@@ -7,11 +7,11 @@ from collections.abc import Collection, Iterator
 from pathlib import Path
 from types import SimpleNamespace
 
-from facetine.batch.inputs import file_digest
 from facetine.batch.making import Figures
 from facetine.batch.manifest import Manifest
 from facetine.batch.outcomes import Outcome
 from facetine.batch.plan import Plan
+from facetine.batch.stamps import file_digest
 from facetine.export.documents import into_document
 from facetine.messages.errors import FacetineError, FacetineFinding, PlanError, unknown
 

@@ -11,7 +11,8 @@ from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from facetine.data.plain import must_be_plain, plain_text
+from facetine.batch.stamps import stamps_of
+from facetine.data.plain import plain_text
 from facetine.data.queries import files_behind
 from facetine.messages.errors import FacetineError
 from facetine.messages.version import VERSION
@@ -20,8 +21,6 @@ if TYPE_CHECKING:
     from facetine.batch.plan import Plan
     from facetine.batch.sources import Sources
 
-Stamps = dict[str, list[Any]]
-"""Of each file its size, when it was changed, and the digest of its content."""
 _OUT = re.compile(r'^\s*"?out"?\s*[=:]\s*"([^"\\]*)"', re.MULTILINE)
 
 
@@ -54,18 +53,6 @@ def _pictures(rows: Any) -> list[str]:
         elif isinstance(one, dict) and isinstance(one.get("picture"), str):
             found.append(one["picture"])
     return found
-
-
-def stamps_of(files: Sequence[Path]) -> list[list[Any]]:
-    """Each file with its size and when it was changed; −1 for one that is not there."""
-    made = []
-    for file in files:
-        try:
-            found = os.stat(file)
-            made.append([str(file), found.st_size, found.st_mtime_ns])
-        except OSError:
-            made.append([str(file), -1, -1])
-    return made
 
 
 def run_of(plan: Plan, sources: Sources, names: Sequence[str]) -> dict[str, Any] | None:
@@ -122,24 +109,4 @@ def version() -> str:
         with contextlib.suppress(OSError):
             fonts += [one for one in os.listdir(place or ".") if one.startswith(("font_", "fontpkg_")) and one.endswith("-info")]
     made.update(repr(sorted(fonts)).encode())
-    return made.hexdigest()
-
-
-def file_digest(path: Path, stamps: Stamps) -> str:
-    """The digest of a file's content, which is read again only where its size or its time has changed."""
-    from hashlib import blake2b
-
-    try:
-        found = path.stat()
-        known = stamps.get(str(path))
-        if known is not None and known[:2] == [found.st_size, found.st_mtime_ns]:
-            return str(known[2])
-        must_be_plain(path)
-        made = blake2b(digest_size=16)
-        with path.open("rb") as stream:
-            while part := stream.read(1 << 20):
-                made.update(part)
-    except OSError:
-        return "missing"
-    stamps[str(path)] = [found.st_size, found.st_mtime_ns, made.hexdigest()]
     return made.hexdigest()

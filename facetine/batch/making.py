@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from facetine.batch.codebooks import books_of
+from facetine.batch.books import books_of
 from facetine.batch.plan import Plain, Plan
 from facetine.batch.sources import Sources
 from facetine.figures.partition import Parts, figure_of, parts_of

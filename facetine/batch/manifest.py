@@ -12,9 +12,10 @@ from pathlib import Path
 from types import SimpleNamespace
 from typing import TYPE_CHECKING, Any
 
-from facetine.batch.codebooks import books_of, entries_used
-from facetine.batch.inputs import Stamps, file_digest, is_as_before, version
+from facetine.batch.books import books_of, entries_used
+from facetine.batch.inputs import is_as_before, version
 from facetine.batch.outcomes import Outcome
+from facetine.batch.stamps import Stamps, file_digest
 from facetine.data.mentions import Mentioned
 from facetine.export.files import write_whole
 from facetine.messages.errors import FacetineError

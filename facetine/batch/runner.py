@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import os
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from facetine.batch.inputs import folder_of
 from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Manifest
+from facetine.batch.order import FEW, Asked, Told, usual_jobs
 from facetine.batch.outcomes import Outcome
 from facetine.data.allowed import allowed_of, apart_too
 from facetine.data.plain import plain_text
@@ -22,32 +22,8 @@ if TYPE_CHECKING:
     from concurrent.futures import Executor
 
     from facetine.batch.running import Checkable
-    from facetine.batch.workers import Crew
 
 __all__ = ["Asked", "Outcome", "export_plan", "figures_of_plan"]
-
-Told = Callable[[Outcome], None]
-_FEW = 12
-"""So many files are written sooner by one process than others are begun."""
-
-
-@dataclass(frozen=True)
-class Asked:
-    """How a plan is to be exported."""
-
-    only: str | None = None
-    out: Path | None = None
-    jobs: int | None = None
-    force: bool = False
-    strict: bool = False
-    """Whether a warning is a failure."""
-    prune: bool = False
-    """Whether files of figures that the plan has no more are removed."""
-    executor: Executor | None = None
-    begun: Callable[[int], None] | None = None
-    """Called with the number of figures before the first is drawn."""
-    crew: Crew | None = None
-    """Processes that have been begun."""
 
 
 def export_plan(
@@ -149,12 +125,7 @@ def _foreseen(plan: Path, asked: Asked) -> int:
     except (OSError, UnicodeDecodeError):
         return 0
     figures = len(re.findall(r"(?m)^\s*\[(?:figure|plate)\.[^.\]\s]+\]", text))
-    return 0 if figures < _FEW else min(asked.jobs or usual_jobs(figures), figures)
-
-
-def usual_jobs(files: int) -> int:
-    """How many processes draw so many files where nobody says it."""
-    return min(1 + files // _FEW, os.cpu_count() or 1)
+    return 0 if figures < FEW else min(asked.jobs or usual_jobs(figures), figures)
 
 
 def figures_of_plan(

@@ -10,7 +10,6 @@ from pathlib import Path
 from types import SimpleNamespace
 from typing import Any, NamedTuple
 
-from facetine.batch.codebooks import unknown_columns
 from facetine.batch.contacts import NAME as CONTACTS
 from facetine.batch.contacts import write_contacts
 from facetine.batch.documents import placed_documents
@@ -19,10 +18,10 @@ from facetine.batch.locks import locked
 from facetine.batch.making import Figures
 from facetine.batch.manifest import NAME as MANIFEST
 from facetine.batch.manifest import Keys, Manifest
+from facetine.batch.order import Asked, Told, usual_jobs
 from facetine.batch.outcomes import Outcome
 from facetine.batch.plan import Plan
-from facetine.batch.runner import Asked, Told, usual_jobs
-from facetine.batch.sources import Sources
+from facetine.batch.sources import Sources, unknown_columns
 from facetine.batch.tasks import Task, tasks_of
 from facetine.batch.work import drawn
 from facetine.messages.errors import ExportError, FacetineError, PlanError, listed, note

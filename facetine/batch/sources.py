@@ -13,10 +13,10 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from facetine.batch.codebooks import books_of
-from facetine.batch.inputs import Stamps, file_digest
+from facetine.batch.books import books_of
 from facetine.batch.models import Source
 from facetine.batch.plan import Plain, Plan, with_password
+from facetine.batch.stamps import Stamps, file_digest
 from facetine.data.addresses import reaching
 from facetine.data.codebook import Codebook
 from facetine.data.mentions import Everything, Mentioned
@@ -25,7 +25,7 @@ from facetine.data.questions import ends_in_order, keeps_order
 from facetine.data.roworder import digest_of_rows, rank_order
 from facetine.data.table import no_column
 from facetine.data.wishes import known_beside
-from facetine.messages.errors import DataError, FacetineError, PlanError
+from facetine.messages.errors import DataError, FacetineError, PlanError, nearest
 
 _DUCK = "duckdb:///"
 
@@ -297,3 +297,29 @@ def _loaded(folder: Path) -> Any:
         names, height, ordered = pickle.loads((folder / "names.pickle").read_bytes())
         return _Part(names, table, height, ordered)
     return table
+
+
+def unknown_columns(plan: Plan, sources: Sources) -> list[str]:
+    """What the codebooks know of columns that no source has; nothing where not all sources have been looked at.
+
+    Columns that a codebook or a step of a figure makes are there.
+    """
+    if any(name not in sources.tables for name in plan.data):
+        return []
+    columns = {str(name) for name in plan.data for name in sources.tables[name]}
+    made = {str(name) for figure in plan.figure.values() for step in figure.steps for name in _derived(step)}
+    try:
+        entries = Codebook.of(books_of(plan)).entries
+    except FacetineError:
+        return []
+    lost = [name for name, entry in entries.items() if name not in columns | made and entry.origin is None and not entry.flags]
+    remarks = []
+    for name in lost:
+        close = nearest(name, columns)
+        remarks.append(f"codebook.{name}: no source has such a column" + (f". Did you mean {close!r}?" if close else ""))
+    return remarks
+
+
+def _derived(step: Any) -> list[Any]:
+    said = step.get("derive") if isinstance(step, Mapping) else None
+    return list(said) if isinstance(said, Mapping) else []

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from facetine.checks.rules import Rule
+from facetine.checks.rule import Rule
 from facetine.checks.subject import Subject, found
 from facetine.messages.findings import Finding
-from facetine.pipeline.runs import LayerRun
+from facetine.pipeline.rows.runs import LayerRun
 
 _KINDS_OF_MARKS = {"points": "points", "lines": "lines", "steps": "lines", "areas": "areas", "bars": "bars"}
 """Layers that show a column of the data itself; other layers add to what these show."""

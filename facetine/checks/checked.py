@@ -12,7 +12,7 @@ from facetine.grammar.plate import Plate
 from facetine.grammar.sentence import Sentence
 from facetine.messages.errors import OptionError, told, unknown
 from facetine.messages.findings import SEVERITIES, Finding
-from facetine.pipeline.built import Built
+from facetine.pipeline.sheet.built import Built
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.checks.rules import Rule
+from facetine.checks.rule import Rule
 from facetine.checks.subject import Standing, Subject, found
 from facetine.core.arrays import FloatArray
 from facetine.core.color.names import hex_color

@@ -7,14 +7,14 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from facetine.checks.rules import Rule
+from facetine.checks.rule import Rule
 from facetine.checks.subject import Subject, found
 from facetine.core.scales.formats import without_sign
 from facetine.core.scales.readback import number_read
 from facetine.layers.values import VALUE_TEXT
 from facetine.messages.findings import Finding, so_many
-from facetine.pipeline.bands import Side
-from facetine.pipeline.texts import FORMAT_LOSS
+from facetine.pipeline.layout.bands import Side
+from facetine.pipeline.scales.texts import FORMAT_LOSS
 from facetine.scene.markup import plain
 
 _MOST, _ALL = 0.005, 0.99

@@ -6,7 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 
-from facetine.checks.rules import Rule
+from facetine.checks.rule import Rule
 from facetine.checks.subject import Subject, found
 from facetine.messages.findings import Finding
 from facetine.scene.markup import plain

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.checks.rules import Rule
+from facetine.checks.rule import Rule
 from facetine.checks.subject import Standing, Subject, found
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import grouped
@@ -16,8 +16,8 @@ from facetine.data.words import proposed
 from facetine.grammar.sentence import Sentence
 from facetine.layers.ends import given_along
 from facetine.messages.findings import Finding, so_many
-from facetine.pipeline.runs import LayerRun
-from facetine.pipeline.settle import Axis
+from facetine.pipeline.rows.runs import LayerRun
+from facetine.pipeline.scales.axes import Axis
 from facetine.scene.markup import plain
 
 _BOXED = ("boxes", "violins")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from facetine.checks.rules import Rule
+from facetine.checks.rule import Rule
 from facetine.checks.subject import Subject, found
 from facetine.messages.findings import Finding, so_many
 from facetine.scene.fonts import named

@@ -6,12 +6,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from facetine.checks.rules import Rule
+from facetine.checks.rule import Rule
 from facetine.checks.subject import Standing, Subject, found
 from facetine.core.arrays import FloatArray
 from facetine.core.stats.groups import grouped
 from facetine.messages.findings import Finding, so_many
-from facetine.pipeline.runs import LayerRun
+from facetine.pipeline.rows.runs import LayerRun
 from facetine.scene.marks import Markers, Paths
 from facetine.scene.region import Region
 

@@ -14,8 +14,8 @@ from facetine.core.arrays import IntArray
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.messages.findings import Finding
-from facetine.pipeline.built import Built
-from facetine.pipeline.highlighted import quiet_ink
+from facetine.pipeline.scales.highlighted import quiet_ink
+from facetine.pipeline.sheet.built import Built
 from facetine.scene.marks import Group, Mark, Markers, Paths, Rects, Text
 from facetine.writers.extents import box_of
 

@@ -9,8 +9,8 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.formats import rounded
-from facetine.pipeline.built import Built
-from facetine.pipeline.runs import LayerRun
+from facetine.pipeline.rows.runs import LayerRun
+from facetine.pipeline.sheet.built import Built
 from facetine.scene.markup import plain
 
 _MOST_GROUPS = 8

@@ -25,7 +25,7 @@ from facetine.writers.inks import RGB, Colors, Inks, checked_press
 if TYPE_CHECKING:
     from facetine.grammar.plate import Plate
     from facetine.grammar.sentence import Sentence
-    from facetine.pipeline.built import Built
+    from facetine.pipeline.sheet.built import Built
     from facetine.scene.marks import Scene
     from facetine.writers.formats import Written
 
@@ -141,12 +141,12 @@ def _path(given: Target) -> Path:
 def built(sentence: Sentence | Plate, width: Length, height: Length, where: str = "figure.export") -> Built:
     """A sentence built at a size; widths and heights that are None take their defaults."""
     from facetine.grammar.sentence import Sentence
-    from facetine.pipeline.built import build
+    from facetine.pipeline.sheet.built import build
 
     points, tall = in_points_said(sentence, width, height, where)
     if isinstance(sentence, Sentence):
         return build(sentence, points, tall)
-    from facetine.pipeline.plates import build_plate
+    from facetine.pipeline.sheet.plates import build_plate
 
     assert points is not None
     return build_plate(sentence, points, tall)

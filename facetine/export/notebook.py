@@ -9,7 +9,7 @@ from facetine.grammar.given import Length, Plain
 from facetine.grammar.plate import Plate
 from facetine.grammar.sentence import Sentence
 from facetine.messages.findings import Finding
-from facetine.pipeline.built import Built
+from facetine.pipeline.sheet.built import Built
 
 _DPI = 220
 """Of the picture that stands in for the drawing: that of a screen of many pixels."""

@@ -13,8 +13,8 @@ from facetine.data.table import Table
 from facetine.export.export import WrittenTable, in_points_said
 from facetine.export.files import write_whole
 from facetine.messages.errors import ExportError
-from facetine.pipeline.numbers import Numbers, numbers_behind
-from facetine.pipeline.texts import Told
+from facetine.pipeline.scales.texts import Told
+from facetine.pipeline.sheet.numbers import Numbers, numbers_behind
 
 _FORMULAS = ("=", "+", "-", "@", "\t", "\r", "\n", "\uff1d", "\uff0b", "\uff0d", "\uff20")
 

@@ -59,7 +59,7 @@ class Reading:
         from facetine.export.export import in_points_said
         from facetine.export.tables import frame_of
         from facetine.layers.changed import place_of
-        from facetine.pipeline.numbers import numbers_behind
+        from facetine.pipeline.sheet.numbers import numbers_behind
 
         if not isinstance(spreadsheet, bool):
             raise OptionError(f"figure.numbers: spreadsheet is True or False, not {told(spreadsheet)}")
@@ -97,7 +97,7 @@ class Reading:
         from facetine.core.arrays import is_whole
         from facetine.export.export import built
         from facetine.layers.changed import place_of
-        from facetine.pipeline.numbers import standing
+        from facetine.pipeline.sheet.numbers import standing
 
         place = place_of(self._sentence, layer, "figure.at")
         given: Any = rows

@@ -211,9 +211,9 @@ class Composing:
             >>> young = wheels.scale("x", limits=(0, 60)).titles(x="", y="")
             >>> fig = wheels.inset(young, at=(0.5, 0.05, 1.0, 0.5), zoom=True)
         """
-        from facetine.grammar.inset import Inset, checked_place
         from facetine.grammar.options import choice, flag
         from facetine.grammar.options import text as text_option
+        from facetine.grammar.sentence import Inset, checked_place
         from facetine.messages.errors import OptionError
 
         where = "figure.inset"

@@ -6,16 +6,15 @@ import re
 import unicodedata
 from collections.abc import Mapping, Sequence
 from pathlib import PurePath
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 import numpy as np
 
 from facetine.messages.errors import DataError, OptionError, told
 from facetine.messages.findings import so_many_rows
 
-if TYPE_CHECKING:
-    from facetine.figures.figure import Figure
-
+F = TypeVar("F")
+"""A figure, whose sentence is all that is asked of it here."""
 MOST = 2_000
 """Files of one figure."""
 _MOST_BYTES = 100
@@ -44,7 +43,7 @@ class Parts(NamedTuple):
     """How many rows have none, and stand in no figure."""
 
 
-def parts_of(figure: Figure, columns: Sequence[str], where: str) -> Parts:
+def parts_of(figure: Any, columns: Sequence[str], where: str) -> Parts:
     """The values of columns of a figure's data, in their order.
 
     Raises:
@@ -68,7 +67,7 @@ def parts_of(figure: Figure, columns: Sequence[str], where: str) -> Parts:
     return Parts(tuple(every), int((~there).sum()))
 
 
-def figure_of(figure: Figure, one: One, where: str) -> Figure:
+def figure_of(figure: F, one: One, where: str) -> F:
     """A figure of the rows that have these values alone, which texts name by {column}."""
     from facetine.core.scales.formats import escaped
     from facetine.data.expressions import kept
@@ -76,17 +75,19 @@ def figure_of(figure: Figure, one: One, where: str) -> Figure:
     mask: Any = True
     for name, code in one.codes:
         mask = mask & (_coded(figure, name, where)[0] == code)
-    sentence = figure._sentence
+    begun: Any = figure
+    sentence = begun._sentence
     assert sentence.table is not None
     steps = (*sentence.steps, ("keep", {"expression": one.expression}))
-    made = figure._with(table=kept(sentence.table, mask), steps=steps)
+    made: Any = begun._with(table=kept(sentence.table, mask), steps=steps)
     titles = sentence.titles
     texts = {name: text for name in ("title", "subtitle", "note", "source") if (text := getattr(titles, name)) is not None}
     filled = {name: _filled(text, {column: escaped(word) for column, word in one.values.items()}) for name, text in texts.items()}
-    return made if filled == texts else made.titles(**filled)
+    whole: F = made if filled == texts else made.titles(**filled)
+    return whole
 
 
-def _coded(figure: Figure, name: str, where: str) -> tuple[Any, list[str], list[str]]:
+def _coded(figure: Any, name: str, where: str) -> tuple[Any, list[str], list[str]]:
     """Of each row the place among the distinct values of a column; what these are called, and how SQL writes them."""
     from facetine.core.scales.calendar import strftime
     from facetine.data.codebook import code_text

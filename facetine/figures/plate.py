@@ -6,7 +6,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, TypeAlias
 
-from facetine.figures.figure import Figure
 from facetine.figures.layers import PlateVerbs
 from facetine.figures.outlets import Shown
 from facetine.figures.verb import verb
@@ -14,7 +13,7 @@ from facetine.grammar.given import NOT_GIVEN, NotGiven
 from facetine.grammar.picture import Picture, picture_of
 from facetine.grammar.plate import Plate as Said
 from facetine.grammar.plate import cells_of, checked_letters, checked_shares
-from facetine.grammar.sentence import said_texts
+from facetine.grammar.sentence import Sentence, said_texts
 from facetine.messages.errors import OptionError, told, unknown
 
 if TYPE_CHECKING:
@@ -170,7 +169,7 @@ def picture(
 
 def _said(rows: object, where: str) -> Said:
     """A plate of rows, or of a list of figures below each other."""
-    if isinstance(rows, Figure | Plate | Picture) or not isinstance(rows, list | tuple) or not rows:
+    if _said_by(rows) is not None or not isinstance(rows, list | tuple) or not rows:
         raise OptionError(f"{where}: rows are lists of figures, not {told(rows)}", "such as [[a, b], [c, c]]")
     lists = [list(row) if isinstance(row, list | tuple) else [row] for row in rows]
     if any(not row for row in lists):
@@ -181,16 +180,23 @@ def _said(rows: object, where: str) -> Said:
     return Said(cells=cells, rows=count, columns=columns)
 
 
+def _said_by(thing: object) -> Sentence | Said | None:
+    """What a figure or a plate says; None for anything else."""
+    said = getattr(thing, "_sentence", None)
+    return said if isinstance(said, Sentence | Said) else None
+
+
 def _content(thing: object, seen: dict[int, object], where: str) -> object:
     """What stands in a cell; the same thing again for the same figure."""
     if thing is None:
         return None
     if id(thing) not in seen:
-        if isinstance(thing, Plate):
-            _check_inner(thing._sentence, where)
-        if isinstance(thing, Figure | Plate):
+        said = _said_by(thing)
+        if isinstance(said, Said):
+            _check_inner(said, where)
+        if said is not None:
             # A span is told by the thing that stands in it, so each needs one of its own.
-            seen[id(thing)] = replace(thing._sentence)
+            seen[id(thing)] = replace(said)
         elif isinstance(thing, Picture):
             seen[id(thing)] = replace(thing)
         elif isinstance(thing, list | tuple):
@@ -198,28 +204,6 @@ def _content(thing: object, seen: dict[int, object], where: str) -> object:
         else:
             raise OptionError(f"{where}: {told(thing)} is no figure", "cells are figures, plates, pictures and None")
     return seen[id(thing)]
-
-
-def plate_from(spec: Any, data: Any, codebook: object) -> Plate:
-    """A plate from plain data; see `facetine.from_dict`."""
-    from facetine.figures.start import from_dict
-    from facetine.grammar.platespec import OPTIONS, checked_plate_spec
-
-    if not isinstance(spec, dict):
-        raise OptionError(f"from_dict: plate is a table, not {told(spec)}")
-    rows, specs = checked_plate_spec(spec, "from_dict")
-    frames = data if hasattr(data, "__next__") else iter(data) if isinstance(data, list | tuple) else None
-    figures: list[object] = []
-    for one in specs:
-        if isinstance(one, dict) and "picture" in one:
-            figures.append(picture(**one["picture"]))
-        elif isinstance(one, dict) and "plate" in one:
-            figures.append(from_dict(one, frames if frames is not None else data, codebook=codebook))
-        else:
-            figures.append(from_dict(one, data if frames is None else next(frames, None), codebook=codebook))
-    options = {name: spec[name] for name in OPTIONS if name in spec}
-    made = plate([[None if number is None else figures[number] for number in row] for row in rows], **options)
-    return with_looks(made, spec)
 
 
 def with_looks(made: Plate, spec: Mapping[str, Any]) -> Plate:

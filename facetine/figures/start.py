@@ -6,7 +6,9 @@ from typing import TYPE_CHECKING, Any, Literal, overload
 
 from facetine.export.defaults import now
 from facetine.figures.figure import Figure
+from facetine.figures.plate import picture, plate, with_looks
 from facetine.grammar.sentence import Sentence
+from facetine.messages.errors import OptionError, told
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -124,7 +126,7 @@ def from_dict(spec: Any, data: Frame = None, *, codebook: object = None) -> Figu
     from facetine.grammar.spec import steps_of
 
     if isinstance(spec, dict) and "plate" in spec:
-        from facetine.figures.plate import plate_from
+        from facetine.figures.start import plate_from
 
         return plate_from(spec["plate"], data, codebook)
     begun = figure(data, codebook=codebook)
@@ -137,3 +139,25 @@ def from_dict(spec: Any, data: Frame = None, *, codebook: object = None) -> Figu
         else:
             begun = getattr(begun, "_matrix" if verb_ == "matrix" else verb_)(*given, **options)
     return begun
+
+
+def plate_from(spec: Any, data: Any, codebook: object) -> Plate:
+    """A plate from plain data; see `facetine.from_dict`."""
+    from facetine.figures.start import from_dict
+    from facetine.grammar.platespec import OPTIONS, checked_plate_spec
+
+    if not isinstance(spec, dict):
+        raise OptionError(f"from_dict: plate is a table, not {told(spec)}")
+    rows, specs = checked_plate_spec(spec, "from_dict")
+    frames = data if hasattr(data, "__next__") else iter(data) if isinstance(data, list | tuple) else None
+    figures: list[object] = []
+    for one in specs:
+        if isinstance(one, dict) and "picture" in one:
+            figures.append(picture(**one["picture"]))
+        elif isinstance(one, dict) and "plate" in one:
+            figures.append(from_dict(one, frames if frames is not None else data, codebook=codebook))
+        else:
+            figures.append(from_dict(one, data if frames is None else next(frames, None), codebook=codebook))
+    options = {name: spec[name] for name in OPTIONS if name in spec}
+    made = plate([[None if number is None else figures[number] for number in row] for row in rows], **options)
+    return with_looks(made, spec)

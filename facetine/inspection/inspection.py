@@ -49,9 +49,9 @@ class Inspection:
             >>> import facetine as ft
             >>> ft.inspect(ft.demo_data("wheels")).report("wheels.html")  # doctest: +SKIP
         """
-        from facetine.inspection.report import write_report
+        from facetine.inspection.report import Seen, write_report
 
-        return write_report(self, Path(path), title, source)
+        return write_report(Seen(self.table, self.suggestions, self._repr_html_()), Path(path), title, source)
 
     def __repr__(self) -> str:
         rows = [_HEAD, *self._cells()]

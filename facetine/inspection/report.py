@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import base64
 import warnings
+from collections.abc import Sequence
 from html import escape
 from importlib.resources import files
 from pathlib import Path
 from string import Template
-from typing import TYPE_CHECKING, Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -16,17 +17,24 @@ from facetine.data.related import COLUMNS, ROWS, Relation, missing_patterns, rel
 from facetine.data.table import Column, Table
 from facetine.export.files import write_whole
 from facetine.layers.suggest import suggest
+from facetine.layers.suggestions import Suggestion
 from facetine.messages.errors import ExportError, FacetineError, FacetineFinding
 from facetine.messages.version import VERSION
-
-if TYPE_CHECKING:
-    from facetine.inspection.inspection import Inspection
 
 _LEVELS, _RELATIONS, _PATTERNS = 10, 6, 12
 _SMALL, _WIDE = ("70 mm", "45 mm"), ("85 mm", "65 mm")
 
 
-def write_report(seen: Inspection, path: Path, title: str, source: str | None) -> Path:
+class Seen(NamedTuple):
+    """What is known of a table at a first look."""
+
+    table: Table
+    suggestions: Sequence[Suggestion]
+    facts: str
+    """Its columns, as a table in HTML."""
+
+
+def write_report(seen: Seen, path: Path, title: str, source: str | None) -> Path:
     """Writes the page; see `Inspection.report`."""
     if path.suffix.lower() not in (".html", ".htm"):
         raise ExportError(f"inspect: the report is a page, and {path.name!r} is none", f"such as {path.stem or 'look'}.html")
@@ -34,7 +42,7 @@ def write_report(seen: Inspection, path: Path, title: str, source: str | None) -
     return path
 
 
-def page(seen: Inspection, title: str, source: str | None) -> str:
+def page(seen: Seen, title: str, source: str | None) -> str:
     """The page as HTML."""
     from facetine.figures.start import figure
 
@@ -43,7 +51,7 @@ def page(seen: Inspection, title: str, source: str | None) -> str:
     parts = {
         "title": escape(title),
         "summary": escape(f"{table.height:,} rows, {len(table.names)} columns. Facetine {VERSION}."),
-        "facts": seen._repr_html_().partition("</p>")[2].partition("<p>First rows")[0],
+        "facts": seen.facts.partition("</p>")[2].partition("<p>First rows")[0],
         "variables": "\n".join(_variable(base, table.column(name)) for name in table.names),
         "relations": _relations(base, table),
         "missing": _missing(table),
@@ -115,7 +123,7 @@ def _missing(table: Table) -> str:
     return f"<table><thead>{head}</thead><tbody>{rows}</tbody></table>{more}"
 
 
-def _suggestions(base: Any, seen: Inspection, source: str | None) -> str:
+def _suggestions(base: Any, seen: Seen, source: str | None) -> str:
     shown = []
     for number, one in enumerate(seen.suggestions, 1):
         said = f"<pre>{escape(one.sentence)}{escape(chr(10) + one.command(source, number)) if source else ''}</pre>"

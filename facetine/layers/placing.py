@@ -9,7 +9,8 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.layers.base import PanelView
-from facetine.scene.marks import Halo, Mark, Text
+from facetine.scene.halo import Halo
+from facetine.scene.marks import Mark, Text
 from facetine.scene.markup import plain
 from facetine.scene.region import Region
 from facetine.scene.typeset import Block

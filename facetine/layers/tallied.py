@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
 
@@ -16,14 +16,31 @@ from facetine.layers.summary import COUNT
 from facetine.messages.errors import OptionError
 from facetine.messages.findings import so_many
 
-if TYPE_CHECKING:
-    from facetine.layers.points import Points
-
 NAMES: Mapping[str, Computed] = {"count": COUNT, "share": Computed("number", "Of all rows of the panel.")}
 """What a tally computes."""
 
 
-def tallied(source: Source, layer: Points, context: Context) -> Columns:
+class Spots(Protocol):
+    """A layer whose rows may lie on one spot."""
+
+    @property
+    def aggregate(self) -> str:
+        """What stands for several rows."""
+
+    @property
+    def thin(self) -> int | None:
+        """How many rows are drawn."""
+
+    @property
+    def size(self) -> float | None:
+        """The diameter that is said."""
+
+    @property
+    def draw_order(self) -> str:
+        """Which group lies on top."""
+
+
+def tallied(source: Source, layer: Spots, context: Context) -> Columns:
     """One row for each spot of each group and panel, the rows' count (or the sum of their weights) as its size.
 
     Raises:

@@ -3,16 +3,29 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.scene.fonts import named
 from facetine.scene.letters import glyph_outline
-from facetine.scene.marks import Halo, Paths, Stroke, Text
+from facetine.scene.marks import Color, Paths, Stroke, Text
 
 _STEPS = 3
 """Straight pieces of a curve: under a wide line no more are seen."""
+
+
+class Halo(NamedTuple):
+    """What sets a text off from the marks below it."""
+
+    color: Color
+    reach: float
+    """How far it reaches beyond the letters, in points."""
+
+    def below(self, text: Text) -> Paths | None:
+        """The outlines of a level text as one mark, to be drawn below it; None for one without ink."""
+        return halo_of(text, self)
 
 
 def halo_of(text: Text, said: Halo) -> Paths | None:

@@ -197,12 +197,11 @@ class Glyphs(NamedTuple):
         return sum(self.advances) * self.size / 1000.0
 
 
-class Halo(NamedTuple):
-    """What sets a text off from the marks below it."""
+class Below(Protocol):
+    """What is drawn below a text, to set it off."""
 
-    color: Color
-    reach: float
-    """How far it reaches beyond the letters, in points."""
+    def below(self, text: Text) -> Paths | None:
+        """The mark; None for a text without ink."""
 
 
 class Text(NamedTuple):
@@ -222,7 +221,7 @@ class Text(NamedTuple):
     """What the text is, such as "title" or "tick", for tests and checks."""
     row: int | None = None
     """The row of its layer's table that it is about; None for guides."""
-    halo: Halo | None = None
+    halo: Below | None = None
 
     @property
     def width(self) -> float:
@@ -261,9 +260,7 @@ class Text(NamedTuple):
     def on(self, writer: Writer) -> None:
         """Draws itself on a writer, over its halo."""
         if self.halo is not None:
-            from facetine.scene.halo import halo_of
-
-            below = halo_of(self, self.halo)
+            below = self.halo.below(self)
             if below is not None:
                 below.on(writer)
         writer.text(self)

@@ -93,6 +93,6 @@ FORMATS: Registry[Format] = Registry(
         "webp": "facetine.writers.raster:WEBP",
     },
     lambda thing: isinstance(thing, Format),
-    lambda thing: lacking(thing, PLAIN),
+    lambda thing: lacking(lambda scene: thing.write(scene, PLAIN)),
 )
 """By their suffixes; those of other packages stand under the entry-point group `facetine.formats`."""

@@ -15,8 +15,8 @@ from facetine.scene.marks import AnyArray, Bitmap, Group, Markers, Rects, Scene
 from facetine.scene.region import Region
 from facetine.writers.formats import Format, Options, Written
 from facetine.writers.inks import srgb
-from facetine.writers.mixed import Grid, own_pixels
 from facetine.writers.pdf import pdf
+from facetine.writers.pixel_grid import Grid, own_pixels
 from facetine.writers.png import png_file
 
 if TYPE_CHECKING:

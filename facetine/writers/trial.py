@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable
 
 import numpy as np
 
@@ -10,18 +10,15 @@ from facetine.scene.marks import Bitmap, Gradient, Group, Mark, Markers, MarkerS
 from facetine.scene.region import Region
 from facetine.scene.typeset import TextStyle, set_text
 
-if TYPE_CHECKING:
-    from facetine.writers.formats import Format, Options
 
-
-def lacking(form: Format, options: Options) -> str:
+def lacking(write: Callable[[Scene], object]) -> str:
     """The kinds of marks that a format fails to write, with what it raises; empty for none."""
     failed = []
     for name, marks in _marks().items():
         panel = Group("panel-1", "Panel", tuple(marks), Region(0.0, 0.0, 20.0, 20.0), kind="panel", panel=0)
         scene = Scene(20.0, 20.0, "#ffffff", Group("figure", "Figure", (panel,), kind="figure"), "Trial", "A trial.")
         try:
-            form.write(scene, options)
+            write(scene)
         except Exception as problem:
             # Another package's code may raise anything.
             failed.append(f"{name} ({type(problem).__name__}: {problem})")

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 import facetine as ft
 from facetine.grammar.theme import Theme
 from facetine.messages.errors import ExportError
-from facetine.pipeline.boxes import Heading, Words
-from facetine.pipeline.sheet import styles_of
+from facetine.pipeline.guides.boxes import Heading, Words
+from facetine.pipeline.layout.request import styles_of
 from facetine.scene.region import Region
 
 FONTS = styles_of(Theme())

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 import facetine as ft
 from facetine.grammar.theme import THEMES
-from facetine.pipeline.panels import AxisKey, columns_beside, grid_of, outermost
+from facetine.pipeline.rows.panels import AxisKey, columns_beside, grid_of, outermost
 
 
 @given(st.integers(1, 60), st.integers(1, 9))

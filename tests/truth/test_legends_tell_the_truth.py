@@ -125,7 +125,8 @@ def test_legends_tell_the_truth_on_any_sheet():
 
 @pytest.mark.parametrize("fault", ["merged whatever the looks", "choices carried nowhere and merged"])
 def test_a_planted_fault_is_found(monkeypatch, fault):
-    from facetine.pipeline import figures, guide
+    from facetine.pipeline.guides import legend_entries as guide
+    from facetine.pipeline.sheet import figured as figures
 
     monkeypatch.setattr(guide.Entry, "agrees", lambda one, other: True)
     if fault != "merged whatever the looks":

@@ -18,8 +18,9 @@ from facetine.export.export import contents
 from facetine.messages.errors import OptionError
 from facetine.scene.marks import Bitmap, Group
 from facetine.writers.formats import FORMATS, Options
-from facetine.writers.mixed import MANY, mixed
+from facetine.writers.mixed import mixed
 from facetine.writers.pdf import pdf
+from facetine.writers.pixel_grid import MANY
 from facetine.writers.raster import _rendered, image_of
 
 RNG = np.random.default_rng(8)

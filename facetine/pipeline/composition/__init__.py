@@ -1,0 +1,1 @@
+"""One sentence made several: the figures of columns, of pairs, of marginals, and what their mappings mean."""

@@ -1,0 +1,1 @@
+"""Marks, axes and texts in their places."""

@@ -1,0 +1,349 @@
+"""From a laid-out figure to a scene: panels with their axes and marks, titles and legends, in named groups."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from functools import partial
+from typing import NamedTuple
+
+import numpy as np
+
+from facetine.core.arrays import FloatArray
+from facetine.core.columns import Columns
+from facetine.grammar.aesthetics import POSITIONS, TURNED
+from facetine.grammar.lengths import shift_points
+from facetine.grammar.theme import Theme
+from facetine.layers.base import PanelView
+from facetine.layers.look import Look
+from facetine.layers.values import readable, value_texts
+from facetine.messages.findings import Severity
+from facetine.pipeline.drawing.picked import add_by_category
+from facetine.pipeline.drawing.standing import places_of
+from facetine.pipeline.guides.direct import draw_names
+from facetine.pipeline.layout.bands import Side
+from facetine.pipeline.layout.body import PlacedPanel
+from facetine.pipeline.layout.placed import Layout
+from facetine.pipeline.rows.runs import LayerRun, Runs
+from facetine.pipeline.scales.axes import Axis
+from facetine.pipeline.scales.highlighted import passes, quiet_ink, quiet_rows, with_quiet
+from facetine.pipeline.scales.inks import needs_halo
+from facetine.pipeline.scales.look_scales import Scales
+from facetine.pipeline.scales.member import DirectNames, Member
+from facetine.scene.marks import Mark, Paths, Rects, Stroke, Text, segments
+from facetine.scene.markup import plain
+from facetine.scene.region import Region
+from facetine.scene.sketch import Sketch
+from facetine.scene.typeset import TextStyle
+
+_SEARCHED = ("reference", "region", "callout")
+"""The roles of texts that are noted where their place is found."""
+
+
+class Drawing(NamedTuple):
+    """A figure that is ready to be drawn."""
+
+    layout: Layout
+    members: Sequence[Member]
+    inks: Sequence[Inks]
+    """Of each of the figures; the same on all pages."""
+
+    @classmethod
+    def of(cls, layout: Layout, members: Sequence[Member]) -> Drawing:
+        """Figures at their places."""
+        return cls(layout, members, [Inks.of(member) for member in members])
+
+    def draw(self, page: int, into: Sketch) -> None:
+        """Adds what stands on one of its pages, texts in the order in which they are read."""
+        notes = [words for words in self.layout.titles if words.words.role == "note"]
+        for words in self.layout.titles:
+            if words.words.role != "note":
+                words.draw(into)
+        for on_page, span in self.layout.spans:
+            if on_page == page:
+                span.draw(into)
+        for place in self.layout.panels:
+            if place.panel.page == page:
+                _panel(place, self.members[place.panel.field], self.inks[place.panel.field], self.layout, into)
+        self.layout.legends.draw(into)
+        for words in notes:
+            words.draw(into)
+
+
+class Inks(NamedTuple):
+    """What the drawing of a figure's panels has in common."""
+
+    by_panel: list[list[Columns]]
+    """The rows of each layer in each panel."""
+    halos: list[bool]
+    """Whether each layer needs a seam of the ground."""
+
+    @classmethod
+    def of(cls, member: Member) -> Inks:
+        """Those of a figure's panels."""
+        runs = member.runs
+        return cls([_panel_rows(run.table, len(member.split.panels)) for run in runs], [needs_halo(run, runs) for run in runs])
+
+
+def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root: Sketch) -> None:
+    """One panel with its hairlines, layers, axes and headings."""
+    sentence, scales, runs = member.split.sentence, member.scales, member.runs
+    theme, said, number = sentence.theme, place.panel.name, place.panel.number - member.first
+    axes = scales.under(place.panel)
+    name = f"panel-{place.panel.number + 1}"
+    group = root.group(name, "Panel" if said is None else plain(said), kind="panel", panel=place.panel.number)
+    for heading in place.headings:
+        heading.draw(group)
+    _ground(place.box, theme, group)
+    _hairlines(place, axes, theme, group)
+    right = layout.free_to_the_right(place)
+    whiskers = _whiskers(runs, [parts[number] for parts in inks.by_panel], place.box, axes)
+    taken = list[Region]()
+    lines = [
+        line
+        for run in runs
+        for line in run.layer.lines_of(_placed(run, inks.by_panel[run.number][number], place.box, axes), place.box)
+    ]
+    lit = sentence.highlight
+    for run, quiet in passes(runs, lit is not None):
+        rows = inks.by_panel[run.number][number]
+        own = looks_of(run, rows, scales)
+        if run.borrowed_from is not None:
+            own = _label_looks(run, runs[run.borrowed_from], own, rows, scales)
+        if inks.halos[run.number] and run.layer.dark_on_own:
+            own["color"] = Look((theme.text_color,))
+        told = quiet_rows(run if run.borrowed_from is None else runs[run.borrowed_from], rows) if lit is not None else None
+        if lit is not None and told is not None:
+            own = with_quiet(own, told, quiet_ink(lit, theme))
+            if quiet is not None:
+                chosen = np.flatnonzero(told == quiet)
+                rows, own = rows.take(chosen), {name: look.take(chosen) for name, look in own.items()}
+        elif quiet:
+            continue
+        others = partial(_around, [one for one in runs if one.number != run.number], inks, number, place.box, axes)
+        seed, halo = sentence.seed + 104729 * number, inks.halos[run.number]
+        view = _View(place, scales, theme, seed, halo, whiskers, bool(quiet), others, taken, lines, right)
+        _layer(run, rows, own, view, number, group)
+        if quiet:
+            continue
+        for names in member.direct:
+            if names.layer == run.number and len(rows):
+                _names(names, rows, place, scales, run.usual, layout, theme, group)
+    _frame(place.box, theme, group)
+    for band in place.bands:
+        band.draw(group)
+
+
+def _around(runs: Sequence[LayerRun], inks: Inks, number: int, box: Region, axes: Mapping[str, Axis]) -> FloatArray:
+    """The places of the marks of some layers in a panel."""
+    return places_of(tuple(runs), [_placed(run, inks.by_panel[run.number][number], box, axes) for run in runs])
+
+
+def _ground(box: Region, theme: Theme, into: Sketch) -> None:
+    """What lies behind the marks, where it is not the sheet."""
+    if theme.panel_ground is not None:
+        place = np.array([[box.x, box.y, box.width, box.height]])
+        into.group("ground", "Ground", kind="ground").add([Rects(place, (theme.panel_ground,))])
+
+
+def _frame(box: Region, theme: Theme, into: Sketch) -> None:
+    """A line around the panel, over its marks."""
+    if theme.panel_frame is not None and theme.panel_frame_width > 0:
+        corners = np.array([(box.x, box.y), (box.right, box.y), (box.right, box.bottom), (box.x, box.bottom)])
+        line = Paths(corners, np.array([0]), Stroke(theme.panel_frame, theme.panel_frame_width), closed=True)
+        into.group("frame", "Frame", kind="frame").add([line])
+
+
+def _names(
+    names: DirectNames,
+    rows: Columns,
+    place: PlacedPanel,
+    scales: Scales,
+    defaults: Mapping[str, Look],
+    layout: Layout,
+    theme: Theme,
+    into: Sketch,
+) -> None:
+    look = scales.looks["color"].look(rows["color"]) if "color" in rows else defaults["color"]
+    moved = _in_points(rows, place.box, scales.under(place.panel))
+    draw_names(names, moved, look, place.box, layout.styles.text, theme.gap, place.box.bottom - layout.styles.text.cap / 2, into)
+
+
+def _panel_rows(table: Columns, panels: int) -> list[Columns]:
+    """The rows of each panel, in their order."""
+    if panels == 1:
+        return [table]
+    order = np.argsort(table.panel, kind="stable")
+    ends = np.searchsorted(table.panel[order], np.arange(panels + 1))
+    return [table.take(order[start:end]) for start, end in itertools.pairwise(ends)]
+
+
+def _in_points(rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
+    """The same rows with their places in points."""
+    moved: dict[str, FloatArray] = {}
+    for name, values in rows.values.items():
+        axis = POSITIONS.get(name)
+        if axis is not None:
+            moved[name] = _to_points(axis, box, axes[axis])(values)
+    return rows.put(**moved)
+
+
+def _placed(run: LayerRun, rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
+    """The rows of a layer in points, as far beside their slots as it is shifted."""
+    rows, shift, axis = _in_points(rows, box, axes), _shift(run), "y" if run.horizontal else "x"
+    return rows.put(**{name: rows[name] + shift for name in (axis, f"{axis}_low", f"{axis}_high") if shift and name in rows})
+
+
+def _shift(run: LayerRun) -> float:
+    said = getattr(run.layer, "shift", None)
+    # That of a layer of texts is a way in two directions, which moves no places.
+    return shift_points(said) if isinstance(said, str) else 0.0
+
+
+def _whiskers(runs: Runs, rows: Sequence[Columns], box: Region, axes: Mapping[str, Axis]) -> dict[int, list[Region]]:
+    """For each layer whose values are written, the intervals of the other layers of a panel."""
+    written = [run.number for run in runs if run.layer.value_template is not None]
+    found: dict[int, list[Region]] = {number: [] for number in written}
+    for run in runs if written else ():
+        if run.layer.spans:
+            at = _placed(run, rows[run.number], box, axes)
+            along, ends = ("y", ("x_low", "x_high")) if run.horizontal else ("x", ("y_low", "y_high"))
+            low, high = np.minimum(at[ends[0]], at[ends[1]]), np.maximum(at[ends[0]], at[ends[1]])
+            spans = zip(low.tolist(), at[along].tolist(), (high - low).tolist(), strict=True)
+            regions = [Region(a, m - 1, far, 2) if run.horizontal else Region(m - 1, a, 2, far) for a, m, far in spans if far > 0]
+            for number in written:
+                found[number] += regions if number != run.number else []
+    return found
+
+
+def _to_points(name: str, box: Region, axis: Axis) -> Callable[[FloatArray], FloatArray]:
+    """From an axis's space to points."""
+    if name == "x":
+        return lambda values: box.x + axis.extent.share(values) * box.width
+    return lambda values: box.bottom - axis.extent.share(values) * box.height
+
+
+def looks_of(run: LayerRun, rows: Columns, scales: Scales) -> dict[str, Look]:
+    """The looks of a layer's rows: what follows data, else the defaults."""
+    looks = dict(run.usual)
+    for name in run.layer.looks:
+        follows = name in run.columns or name in run.layer.computed_looks
+        if follows and name in rows and name in scales.looks and run.layer.constant(name) is None:
+            looks[name] = scales.looks[name].look(rows[name])
+    return looks
+
+
+def _label_looks(run: LayerRun, source: LayerRun, own: dict[str, Look], rows: Columns, scales: Scales) -> dict[str, Look]:
+    """Texts on filled marks take an ink that is readable there, unless one is said."""
+    inside = (
+        getattr(run.layer, "side", None) in ("middle", "left" if source.horizontal else "below") and source.layer.filled_marks
+    )
+    if not inside or run.layer.constant("color") is not None:
+        return own
+    below = looks_of(source, rows, scales)["color"]
+    inks = tuple(readable(below.of(row)) for row in range(len(rows)))
+    return own | {"color": Look(inks or ("#000000",), np.arange(len(rows)) if inks else None)}
+
+
+class _View(NamedTuple):
+    """Where and how a layer is drawn."""
+
+    place: PlacedPanel
+    scales: Scales
+    theme: Theme
+    seed: int
+    halo: bool
+    whiskers: Mapping[int, list[Region]]
+    """For layers whose values are written: the intervals of others, and what these have written, in points."""
+    quiet: bool
+    """Whether only its rows that are not highlighted are drawn."""
+    others: Callable[[], FloatArray]
+    """The places of the marks of other layers."""
+    taken: list[Region]
+    """Where texts stand in the panel so far."""
+    lines: Sequence[Region]
+    """The lines of references."""
+    right: float
+    """How far texts may reach beside the panel."""
+
+
+def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Sketch) -> None:
+    order = run.number
+    layer, theme = run.prepared.get(panel, run.layer), view.theme
+    axes, box = view.scales.under(view.place.panel), view.place.box
+    windows = any(axis.window for axis in axes.values()) and not layer.drops_outside
+    clip = box if windows or layer.over_edges else None
+    said = f"{layer.name or layer.verb.capitalize()}{', the others' if view.quiet else ''}"
+    mark = "-others" if view.quiet else ""
+    group = into.group(f"layer-{order + 1}-{layer.verb}{mark}", said, clip, kind="layer", layer=order, raster=layer.rasterize)
+    levels, rows = rows, _placed(run, rows, box, axes)
+    style = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
+    across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])
+    slots = {axis: abs(float(np.diff(move(np.array([0.0, 1.0])))[0])) if axes[axis].kind == "levels" else 0.0
+             for axis, move in (("x", across), ("y", up))}  # fmt: skip
+    context = run.context
+    name = context.panels[panel] if len(context.panels) > 1 else ""
+
+    def say(code: str, text: str, fix: str = "", severity: Severity = "info") -> None:
+        context.findings.add(code, context.where, text, fix, severity, f"panel {name!r}" if name else "")
+
+    def tally(code: str, amount: int, thing: str, fate: str, fix: str = "") -> None:
+        context.findings.count(code, context.where, amount, thing, fate, fix, f"panel {name!r}" if name else "")
+
+    if shift := _shift(run):
+        axis, move = ("y", up) if run.horizontal else ("x", across)
+        far = np.abs(rows[axis] - move(np.round(levels[axis]))) > 0.5 * slots[axis]
+        if far.any():
+            say("outside-slot", f"shifted by {shift:g} pt, marks leave the slot of their category", "a smaller shift=", "warning")
+    seed, ground = view.seed + 7919 * order, theme.ground_below
+    shared = PanelView(
+        box, looks, seed, -1, style, ground, across, up, view.halo, slots["x"], view.others, view.taken, view.lines, say, tally
+    )
+    if run.horizontal and not layer.stands_level:
+        turned_box = Region(box.y, box.x, box.height, box.width)
+        own = shared._replace(box=turned_box, up=1, x=up, y=across, slot=slots["y"])
+        marks: Iterable[Mark] = (mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))
+    else:
+        marks = layer.draw(rows, shared)
+    add_by_category(_noted(marks, view.taken), group, run, rows, view.scales.looks)
+    if layer.value_template is not None:
+        small = style._replace(size=theme.value_text_size)
+        texts = list(value_texts(layer, rows, shared, run.horizontal, small, view.whiskers.get(run.number, ()), view.right))
+        for number, taken in view.whiskers.items():
+            taken += [text.box for text in texts] if number != run.number else []
+        view.taken.extend(text.box for text in texts)
+        # Texts stand beside their marks and are not cut with them.
+        (
+            group
+            if clip is None
+            else into.group(f"values-{order + 1}-{layer.verb}{mark}", f"Values of {said}", kind="values", layer=order)
+        ).add(texts)
+
+
+def _noted(marks: Iterable[Mark], taken: list[Region]) -> Iterator[Mark]:
+    """Marks as they are drawn; texts of those that search no place for them are kept clear too."""
+    for mark in marks:
+        if isinstance(mark, Text) and mark.role not in _SEARCHED:
+            taken.append(mark.box)
+        yield mark
+
+
+def _ticks(place: PlacedPanel, side: Side) -> list[float]:
+    """Where the ticks of an axis are, in points."""
+    band = place.band(side)
+    places: list[float] = band.at(band.labels.ticks.at).tolist() if band is not None else []
+    return places
+
+
+def _hairlines(place: PlacedPanel, axes: Mapping[str, Axis], theme: Theme, into: Sketch) -> None:
+    if theme.hairlines == "none" or not theme.axes:
+        return
+    box, ends = place.box, []
+    if axes["y"].kind != "levels":
+        ends += [(box.x, y, box.right, y) for y in _ticks(place, "left")]
+    across_is_empty = not ends
+    if (theme.hairlines == "both" or across_is_empty) and axes["x"].kind != "levels":
+        ends += [(x, box.y, x, box.bottom) for x in _ticks(place, "below")]
+    if ends:
+        stroke = Stroke(theme.hairline_color, theme.hairline_width)
+        into.group("hairlines", "Hairlines", kind="hairlines").add([segments(np.array(ends), stroke)])

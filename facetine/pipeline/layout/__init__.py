@@ -1,0 +1,1 @@
+"""Boxes in tracks: measured, then placed."""

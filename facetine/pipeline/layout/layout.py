@@ -1,0 +1,183 @@
+"""Where everything on the sheet goes: first measured, then placed. Nothing is cut, nothing overlaps.
+
+From the top: title, subtitle, legends, the title of the y axis, the panels with their headings and ticks, the title of
+the x axis, the note. All of it starts at the left edge of the first panel.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+
+import numpy as np
+
+from facetine.core.arrays import FloatArray
+from facetine.grammar.theme import Theme
+from facetine.messages.errors import ExportError
+from facetine.messages.findings import Findings, so_many
+from facetine.pipeline.guides.labels import Labels
+from facetine.pipeline.guides.legend_box import LegendPlan
+from facetine.pipeline.layout.body import Body, PlacedPanel
+from facetine.pipeline.layout.figure_part import FigurePart
+from facetine.pipeline.layout.floats import placed_float
+from facetine.pipeline.layout.placed import Layout
+from facetine.pipeline.layout.request import PAGE_HEIGHT, Request
+from facetine.pipeline.layout.rounds import Sheet, SheetSize, TooSmallError, sheet_for, size_that_does
+from facetine.scene.markup import plain
+
+_LISTED = 6
+"""So many are named in a note."""
+
+
+def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None = None) -> Layout:
+    """Measures all parts and places them, then what floats in the panels.
+
+    Args:
+        request: What is to be laid out.
+        findings: Takes remarks.
+        marks: What stands in a panel at its place, which floats avoid; shape (n, 4).
+
+    Raises:
+        ExportError: The sheet is too small for what must stand on it.
+    """
+    size = SheetSize(request.width, request.height, request.theme.margin)
+
+    def part_for(sheet: SheetSize) -> FigurePart:
+        return FigurePart.of(request._replace(width=sheet.width, height=sheet.height, tight=sheet.tight))
+
+    try:
+        sheet = sheet_for(part_for, size)
+    except TooSmallError as problem:
+        raise _too_small(problem.side, size_that_does(part_for, size, problem), request) from None
+    part = sheet.part
+    assert isinstance(part, FigurePart)
+    say_unnamed(part.body, findings)
+    say_unlabelled(part.plan, findings)
+    say_tall(sheet, request, findings)
+    ((_, layout),) = sheet.placed(request.theme.margin).figures
+    layout = layout._replace(width=sheet.width, height=sheet.height)
+    if part.plan.side == "inside":
+        layout = with_legends_inside(layout, part.plan, request.theme, findings, marks)
+    return layout
+
+
+def say_tall(sheet: Sheet, request: Request, findings: Findings) -> None:
+    """Says that a sheet whose height was left open is higher than a page."""
+    if request.height is None and sheet.height > PAGE_HEIGHT:
+        findings.add(
+            "sheet-tall",
+            "figure.export",
+            f"the sheet is {sheet.height / 72 * 25.4:.0f} mm high, more than a page",
+            "a larger width=, or .facet(per_row=…) for more panels side by side, or per_page=… for pages"
+            if len(request.panels) > 1
+            else "height= says another one",
+        )
+
+
+def _too_small(side: str, millimetres: int, request: Request) -> ExportError:
+    count = len(request.panels)
+    said = getattr(request.size, side) is not None
+    return ExportError(
+        f"figure.export: the {side} is too small for the figure's texts and {count} panel{'s' if count != 1 else ''}",
+        f'{side}="{millimetres} mm" would do; or '
+        + (f".panel({side}=…) makes panels smaller" if said else "a smaller text_size, or shorter titles"),
+    )
+
+
+def with_legends_inside(
+    layout: Layout, plan: LegendPlan, theme: Theme, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None
+) -> Layout:
+    """The legends in the corner of a panel where they cover the fewest marks.
+
+    Raises:
+        ExportError: No panel has room for them.
+    """
+    standing = [np.zeros((0, 4)) if marks is None else marks(place) for place in layout.panels]
+    corner = placed_float(plan.width, plan.height, theme.gap, layout.panels, standing)
+    if corner is None:
+        raise ExportError(
+            "figure.theme: legend_place='inside': no panel has space for the legends",
+            'legend_place="auto" sets them beside the panels',
+        )
+    if corner.covered:
+        findings.add(
+            "legend-over-marks",
+            "figure.theme: legend_place",
+            f"the legends lie over {so_many(corner.covered, 'mark')}",
+            'legend_place="auto" sets them beside the panels',
+            "warning",
+        )
+    return layout._replace(legends=plan.place(corner.region))
+
+
+def say_unnamed(body: Body, findings: Findings) -> None:
+    """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
+    fixes = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
+    told: set[tuple[str, str]] = set()
+    bands = ((side, band) for (side, *_), band in body.bands.fitted.items())
+    for side, band in sorted(bands, key=lambda item: item[1].along):
+        axis, ticks = band.fitter.axis, band.labels.ticks
+        if side not in ("below", "left"):
+            continue
+        named, where = len(ticks.at) - len(band.labels.unlabelled), f"figure.scale({axis.name!r})"
+        if axis.kind == "levels" and body.theme.axes and 0 < named < len(axis.labels) and (axis.name, "names") not in told:
+            told.add((axis.name, "names"))
+            every = _ordinal(math.ceil(len(axis.labels) / named))
+            text = f"{len(axis.labels)} categories on {axis.name} leave space for the name of every {every} one only"
+            findings.add("names-left-out", where, text, fixes[axis.name])
+        if axis.kind == "levels":
+            continue
+        if band.labels.lacking and len(ticks.at) and (axis.name, "one") not in told:
+            told.add((axis.name, "one"))
+            fix = _room_for_two(body, band.labels.lacking, axis.name)
+            findings.add(
+                "labels-few", where, f"the {axis.name} axis has space for one label, which tells no distance", fix, "warning"
+            )
+        for what, texts, fix in _unsaid(band.labels, axis.name):
+            if texts and (axis.name, what) not in told:
+                told.add((axis.name, what))
+                findings.add("ticks-unsaid", where, f"{so_many(len(texts), 'tick')} {what}: {_listed(texts)}", fix)
+        if ticks.alike and (axis.name, "alike") not in told:
+            told.add((axis.name, "alike"))
+            said = f"the format {axis.spec.format!r} writes {plain(ticks.alike[0])!r} at several ticks"
+            findings.add("ticks-alike", where, said, "a format that writes more of them tells them apart", "warning")
+
+
+def say_unlabelled(plan: LegendPlan | None, findings: Findings) -> None:
+    """Says which ticks of color bars have no room for a label."""
+    for legend in () if plan is None else (placed.legend for placed in plan.legends):
+        if legend.bar is not None and legend.bar.unlabelled:
+            bare = legend.bar.unlabelled
+            text = f"{so_many(len(bare), 'tick')} without room for a label: {_listed(list(map(plain, bare)))}"
+            findings.add("ticks-unsaid", f"figure.scale({legend.name.split('-')[0]!r})", text, "list fewer")
+
+
+def _room_for_two(body: Body, lacking: float, axis: str) -> str:
+    """The size of the sheet, or the number of panels in a row, with which an axis has two labels."""
+    tracks = body.grid.columns if axis == "x" else body.grid.rows
+    sheet = next(band.fitter for band in body.bands.fitted.values())
+    size = sheet.width if axis == "x" else sheet.height
+    millimetres = math.ceil((size + lacking * len(tracks)) / 72 * 25.4 / 5) * 5
+    side = "width" if axis == "x" else "height"
+    if len(tracks) > 1 and axis == "x":
+        panel = body.columns.size("panel 0")
+        fewer = max(1, min(len(tracks) - 1, int(len(tracks) * panel / (panel + lacking))))
+        return f'{side}="{millimetres} mm" or per_row={fewer} gives it two'
+    return f'{side}="{millimetres} mm" gives it two'
+
+
+def _unsaid(labels: Labels, axis: str) -> Iterator[tuple[str, list[str], str]]:
+    """What became of ticks that were said and not labelled: the words for it, the ticks, and what would help."""
+    ticks = labels.ticks
+    bare = [plain(ticks.labels[place].replace("\n", " ")) for place in labels.unlabelled]
+    room = "make the figure wider" if axis == "x" else "make the figure higher"
+    yield "without room for a label", bare, f"list fewer, or {room}"
+    yield "outside the limits", [plain(text) for text in ticks.beyond], "wider limits show them"
+
+
+def _listed(texts: list[str]) -> str:
+    return ", ".join(texts[:_LISTED]) + (", …" if len(texts) > _LISTED else "")
+
+
+def _ordinal(number: int) -> str:
+    return {2: "second", 3: "third"}.get(number, f"{number}th")

@@ -1,0 +1,1 @@
+"""Rows by layer, panel, group and level, and what layers compute of them."""

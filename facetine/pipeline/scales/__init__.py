@@ -1,0 +1,1 @@
+"""What places and looks stand for: axes, colors, sizes, and the words on them."""

@@ -1,0 +1,133 @@
+"""Remarks on a figure as a whole: on what it draws twice, shows so that it can hardly be read, or can't write."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from facetine.grammar.aesthetics import LOOKS
+from facetine.grammar.given import Plain
+from facetine.grammar.layer import Layer
+from facetine.messages.findings import Findings, so_many, so_many_rows
+from facetine.pipeline.rows.runs import LayerRun, Runs, Split
+from facetine.pipeline.scales.look_scales import LookScale
+from facetine.scene.fonts import named
+from facetine.scene.marks import Text
+from facetine.scene.markup import REPLACED
+
+_ONLY_LOOKS = (*LOOKS, "name", "legend_as", "legend", "rasterize")
+"""Options that say nothing of what is drawn where."""
+
+
+def say_empty(runs: Sequence[LayerRun], findings: Findings) -> None:
+    """Layers that have nothing to draw."""
+    if not any(len(run.table) for run in runs):
+        findings.add("figure-empty", "figure", "there are no rows to draw; the figure is empty", severity="warning")
+        return
+    for run in runs:
+        if not len(run.table):
+            name = run.layer.name or f"layer {run.number + 1}"
+            findings.add("layer-empty", run.context.where, f"{name} has no rows, so nothing of it is drawn", severity="warning")
+
+
+def check_layers(runs: Runs, findings: Findings) -> None:
+    """Layers that draw the same rows twice."""
+    if any(run.layer.draws_rows for run in runs) and any(run.layer.redraws_rows() for run in runs):
+        findings.add(
+            "outliers-twice",
+            "figure.boxes",
+            "outliers are drawn by the boxes and by the points",
+            "outliers=False leaves them to the points",
+        )
+
+
+def say_unseen(runs: Runs) -> None:
+    """Results of rows that the points beside them do not show, because these lack a look that only the points have."""
+    whole = [run for run in runs if run.layer.where is None and run.layer.panels is None and not run.own_data]
+    shown = [run for run in whole if run.layer.draws_rows and not run.layer.results(run.context.columns) and len(run.rows)]
+    if not shown:
+        return
+    seen = np.unique(np.concatenate([run.rows.numbers for run in shown]))
+    columns = {name: shown[0].columns[name].name for name in ("x", "y") if name in shown[0].columns}
+    for run in whole:
+        own = {name: run.columns[name].name for name in ("x", "y") if name in run.columns}
+        if run.borrowed_from is not None or not run.layer.results(run.context.columns) or own != columns:
+            continue
+        unseen = len(np.setdiff1d(run.rows.numbers, seen))
+        if unseen:
+            said = f"computed also from {so_many_rows(unseen)} that the {shown[0].layer.verb} do not show"
+            run.context.say("rows-unseen", said, ".keep(…) leaves them out of both")
+
+
+def check_again(layers: Sequence[Layer], findings: Findings) -> None:
+    """Layers that draw what one before them drew, but for their looks."""
+    seen: list[tuple[str, Plain]] = []
+    for layer in layers:
+        said = {name: value for name, value in layer.said().items() if name not in _ONLY_LOOKS}
+        # Expressions have no truth value when compared; texts have.
+        if any(verb == layer.verb and repr(said) == repr(other) for verb, other in seen):
+            findings.add(
+                "layer-again", f"figure.{layer.verb}", f"these {layer.verb} draw the same rows as those before them",
+                f'change("{layer.verb}", …) varies a layer that is there', "hint",
+            )  # fmt: skip
+        seen.append((layer.verb, said))
+
+
+def check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Findings) -> None:
+    """Looks from which readers can hardly tell what they stand for."""
+    for aesthetic, scale in looks.items():
+        where = f"figure.scale({aesthetic!r})"
+        column = whole.columns.get(aesthetic)
+        if column is None or scale.spec.kind == "as_given":
+            continue
+        if aesthetic in ("size", "opacity", "line_width") and column.kind in ("category", "yes_no"):
+            findings.add(
+                "look-suggests-order", where, f"{aesthetic} shows the categories of {column.name!r} as if one were more",
+                "color or shape show categories", "warning",
+            )  # fmt: skip
+        if aesthetic == "shape" and len(scale.labels) > 6:
+            findings.add(
+                "many-shapes", where, f"{len(scale.labels)} shapes can hardly be told apart",
+                "map color, or make panels with .facet()", "warning",
+            )  # fmt: skip
+    shown = {column.name for name, column in whole.columns.items() if name in LOOKS}
+    if len(shown) > 3:
+        findings.add(
+            "many-looks", "figure", f"{len(shown)} columns are shown at once: {', '.join(sorted(shown))}",
+            "panels for one of them are easier to read", "warning",
+        )  # fmt: skip
+
+
+def check_glyphs(texts: list[Text], font: str, findings: Findings) -> None:
+    """Says which characters no font here has, and which come from a font that another machine may lack."""
+    lost: set[str] = set()
+    count = sum(REPLACED in text.content for text in texts)
+    if count:
+        findings.add(
+            "letters-replaced",
+            "figure",
+            f"{so_many(count, 'text')} with characters that can't be shown; {REPLACED} stands for them",
+        )
+    borrowed: dict[str, set[str]] = {}
+    for text in texts:
+        for run in text.runs:
+            used = named(run.face)
+            if 0 in run.ids:
+                lost.update(run.text[at] for at, glyph in zip(run.clusters, run.ids, strict=True) if glyph == 0)
+            elif used.source == "system" and used.key.family != font:
+                borrowed.setdefault(used.key.family, set()).update(run.text)
+    if lost:
+        shown = ", ".join(f"{char} (U+{ord(char):04X})" for char in sorted(lost))
+        findings.add(
+            "letters-lost",
+            "fonts",
+            f"no font here has {shown}; an empty box stands there",
+            "facetine catalog fonts lists what there is",
+        )
+    for family, chars in sorted(borrowed.items()):
+        shown = "".join(sorted(chars - {" "}))
+        shown = f"{shown[:12]}…" if len(shown) > 12 else shown
+        findings.add(
+            "letters-borrowed", "fonts", f"{shown} set in {family}, a font of this machine; elsewhere it may look different"
+        )
