@@ -7,7 +7,7 @@ import pytest
 from conftest import quietly
 
 import facetine as ft
-from facetine.catalogs.samples import SAMPLES
+from facetine.catalogs.samples import samples
 from facetine.export.export import built
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES
@@ -120,19 +120,19 @@ def test_what_can_not_be_varied_is_refused(ways, error, said):
 def test_the_page_of_layers_shows_every_layer_once_at_least():
     shown = {
         layer if isinstance(layer, str) else next(iter(layer))
-        for samples in SAMPLES.values()
-        for one in samples.values()
+        for row in samples().values()
+        for one in row.values()
         for layer in one.layers
     }
     assert shown == set(LAYERS)
-    for samples in SAMPLES.values():
-        for name, one in samples.items():
+    for row in samples().values():
+        for name, one in row.items():
             last = one.layers[-1] if isinstance(one.layers[-1], str) else next(iter(one.layers[-1]))
             assert name.split("(")[0].split(" ")[0] == last
     page = ft.catalog("layers").figure()
     made = quietly(built, page._sentence, None, None)
     written = {text.content for text in made.scene.texts() if text.role == "title"}
-    assert set(SAMPLES) <= written
+    assert set(samples()) <= written
     assert not any(finding.severity == "warning" for finding in made.findings)
     assert made.scene.height == pytest.approx(245 / 25.4 * 72)
 

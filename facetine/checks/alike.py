@@ -9,9 +9,6 @@ from facetine.checks.subject import Subject, found
 from facetine.messages.findings import Finding
 from facetine.pipeline.rows.runs import LayerRun
 
-_KINDS_OF_MARKS = {"points": "points", "lines": "lines", "steps": "lines", "areas": "areas", "bars": "bars"}
-"""Layers that show a column of the data itself; other layers add to what these show."""
-
 
 def _layers_alike(subject: Subject) -> Iterator[Finding]:
     shown: list[LayerRun] = []
@@ -27,7 +24,7 @@ def _layers_alike(subject: Subject) -> Iterator[Finding]:
         if before is None:
             continue
         first, second = _what(before, run), _what(run, before)
-        same = _KINDS_OF_MARKS[before.layer.verb] == _KINDS_OF_MARKS[run.layer.verb]
+        same = before.layer.column_as == run.layer.column_as
         said = f"{first} and {second} have one ink, and no legend tells them apart"
         fix = f"{before.layer.verb}(legend_as={first!r}) and {run.layer.verb}(legend_as={second!r}) give each a color and a name"
         where, group = run.context.where, subject.group_of(run.number)
@@ -37,7 +34,7 @@ def _layers_alike(subject: Subject) -> Iterator[Finding]:
 def _tells_a_column(run: LayerRun) -> bool:
     layer = run.layer
     named = layer.legend_as is not None or layer.backdrop or run.follows("color")
-    return layer.verb in _KINDS_OF_MARKS and not named and bool(len(run.table))
+    return bool(layer.column_as) and not named and bool(len(run.table))
 
 
 def _one_ink(one: LayerRun, other: LayerRun) -> bool:

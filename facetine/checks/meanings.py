@@ -20,7 +20,6 @@ from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.axes import Axis
 from facetine.scene.markup import plain
 
-_BOXED = ("boxes", "violins")
 _LEAST_OF_BOX, _LEAST_OF_MEAN = 5, 3
 _UNEQUAL = 10
 _REACHES = {
@@ -58,7 +57,7 @@ def _heaps(run: LayerRun) -> list[Heap]:
 
 def _averages(run: LayerRun) -> bool:
     layer = run.layer
-    return getattr(layer, "aggregate", "none") in ("mean", "median") or layer.verb == "intervals"
+    return getattr(layer, "aggregate", "none") in ("mean", "median") or layer.averages
 
 
 def _place(run: LayerRun, heap: Heap, subject: Subject) -> str:
@@ -84,7 +83,7 @@ def _mark_of(run: LayerRun, heap: Heap, subject: Subject) -> Standing | None:
 
 def _few_rows(subject: Subject) -> Iterator[Finding]:
     for run in subject.made.runs:
-        boxed = run.layer.verb in _BOXED
+        boxed = run.layer.shows_spread
         if not boxed and not _averages(run):
             continue
         least = _LEAST_OF_BOX if boxed else _LEAST_OF_MEAN
@@ -101,7 +100,7 @@ def _few_rows(subject: Subject) -> Iterator[Finding]:
 
 def _unequal_groups(subject: Subject) -> Iterator[Finding]:
     for run in subject.made.runs:
-        if run.layer.verb not in _BOXED and not _averages(run):
+        if not run.layer.shows_spread and not _averages(run):
             continue
         counts = [heap.rows for heap in _heaps(run)]
         if len(counts) < 2 or max(counts) < _UNEQUAL * min(counts) or _counts_shown(subject, run):
@@ -192,7 +191,7 @@ def _reach_not_stated(subject: Subject) -> Iterator[Finding]:
         return
     for run in subject.made.runs:
         given = bool(given_along(run.context.columns))
-        if run.layer.verb != "intervals" and not (given and run.layer.verb == "points"):
+        if run.layer.reaches != "always" and not (given and run.layer.reaches):
             continue
         if given:
             said = "nothing says what the ends that are given stand for"
@@ -213,9 +212,9 @@ def _reach_not_stated(subject: Subject) -> Iterator[Finding]:
 
 def _interval_cut(subject: Subject) -> Iterator[Finding]:
     for run in subject.made.runs:
-        if run.layer.verb not in ("intervals", "points"):
+        if not run.layer.reaches:
             continue
-        own = given_along(run.context.columns) or ({"y"} if run.layer.verb == "intervals" else set())
+        own = given_along(run.context.columns) or ({"y"} if run.layer.reaches == "always" else set())
         for axis in sorted(map(run.own, own)):
             cut = _beyond(subject.made.scales.first(axis), run.table, axis)
             if cut:

@@ -101,7 +101,7 @@ def _overplotted(subject: Subject) -> Iterator[Finding]:
 def _countable(subject: Subject, layer: int) -> bool:
     """Whether points are there to be told one by one: not those of a backdrop, nor those that stand in order on a curve."""
     drawn = subject.made.runs[layer].layer
-    return not drawn.backdrop and drawn.verb != "qq"
+    return not drawn.backdrop and not drawn.in_order
 
 
 def _share(marks: list[Markers]) -> float:
@@ -171,7 +171,7 @@ def _zigzag(subject: Subject) -> Iterator[Finding]:
         mark = one.mark
         if not isinstance(mark, Paths) or mark.stroke is None or one.layer is None:
             continue
-        if subject.made.runs[one.layer].layer.verb != "lines":
+        if not subject.made.runs[one.layer].layer.through_rows:
             continue
         ends = [*mark.starts.tolist()[1:], len(mark.points)]
         for start, end in zip(mark.starts.tolist(), ends, strict=True):
@@ -191,11 +191,7 @@ def _zigzag(subject: Subject) -> Iterator[Finding]:
 def _gap_smoothed(subject: Subject) -> Iterator[Finding]:
     for run in subject.made.runs:
         layer = run.layer
-        if (
-            layer.verb != "trend"
-            or getattr(layer, "method", "") not in ("loess", "polynomial", "moving")
-            or run.context.discrete("x")
-        ):
+        if not layer.smooths or run.context.discrete("x"):
             continue
         axis = subject.made.scales.first("x" if not run.horizontal else "y")
         for panel, group in sorted(set(zip(run.rows.panel.tolist(), run.rows.group.tolist(), strict=True))):

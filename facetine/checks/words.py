@@ -99,7 +99,7 @@ def _summary(values: FloatArray) -> str:
 
 def _slopes(run: LayerRun) -> list[str]:
     """The slopes of straight lines, with their intervals."""
-    if run.layer.verb != "trend" or "slope" not in run.table or not len(run.table):
+    if not run.layer.fits or "slope" not in run.table or not len(run.table):
         return []
     lines = []
     rows = run.layer.labelled_rows(run.table)

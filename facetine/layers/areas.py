@@ -19,6 +19,7 @@ from facetine.layers.bars import square_key
 from facetine.layers.base import PanelView
 from facetine.layers.bridges import STRETCH, bridge_option, stretches
 from facetine.layers.context import Context, Drawn
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.places import on_common_places, with_zeros
@@ -43,6 +44,11 @@ class Areas(Filled, Aggregating):
     """The area between a line and zero."""
 
     verb: ClassVar[str] = "areas"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example("A time and a number", 2, {"x": "month", "y": "retail"}, [{"areas": {"opacity": 0.5}}], "sales"),
+    )
+    column_as: ClassVar[str] = "areas"
+    amounts: ClassVar[bool] = True
     by_place: ClassVar[bool] = True
     missing_says: ClassVar[str] = "A row without y interrupts the area, and those that stand on it; a finding counts them."
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "outline", "line_width", "group", "weight")

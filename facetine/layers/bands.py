@@ -20,6 +20,7 @@ from facetine.layers.base import PanelView
 from facetine.layers.bridges import bridge_option, stretches
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.ends import ENDS, given_along
+from facetine.layers.example import Example
 from facetine.layers.intervals import Intervals
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
@@ -34,6 +35,11 @@ class Bands(Filled, Aggregating):
     """The area between y_low and y_high, or an interval around a center of the rows at each x."""
 
     verb: ClassVar[str] = "bands"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "A time and a number", 3, {"x": "time", "y": "temp_c"}, [{"bands": {"around": "mean", "reach": "range"}}], "climate"
+        ),
+    )
     by_place: ClassVar[bool] = True
     missing_says: ClassVar[str] = "A row without an end interrupts the band; a finding counts them."
     takes: ClassVar[tuple[str, ...]] = (

@@ -18,6 +18,7 @@ from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.example import Example
 from facetine.layers.look import Look, batches, combined
 from facetine.layers.marking import Filled
 from facetine.layers.stacking import check_lengths, check_stack, is_amount
@@ -47,6 +48,14 @@ class Bars(Filled, DrawnLayer):
     """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x."""
 
     verb: ClassVar[str] = "bars"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example("One category, or two", 1, {"x": "rind"}, ["bars"]),
+        Example(
+            "One category, or two", 2, {"x": "rind", "color": "milk"}, [{"bars": {"legend": False}}], called="bars of groups"
+        ),
+    )
+    column_as: ClassVar[str] = "bars"
+    amounts: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")

@@ -15,6 +15,7 @@ from facetine.data.table import Table
 from facetine.grammar.aesthetics import LookValue, Mapped, Placing
 from facetine.grammar.layer import Layer
 from facetine.layers.context import BinsBeside, Computed, Context, Drawn, Space
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.scene.marks import Mark
 from facetine.scene.region import Region
@@ -71,6 +72,34 @@ class DrawnLayer(Layer):
     """Whether the lengths of its marks are compared from zero on, so that no window may leave zero out."""
     alone: ClassVar[str] = "such as opacity=0.5"
     """What to write where a value is given without its option's name; {} stands for the value."""
+    examples: ClassVar[tuple[Example, ...]] = ()
+    """Small figures of it, for the catalog."""
+    in_slots: ClassVar[bool] = False
+    """Whether all of its rows may stand in one slot of an axis on which nothing is."""
+    undivided: ClassVar[bool] = False
+    """Whether it shows all rows of a pair of a matrix, which no group divides."""
+    shows_spread: ClassVar[bool] = False
+    """Whether a mark shows how rows are spread, which of few rows is nothing."""
+    averages: ClassVar[bool] = False
+    """Whether a mark is an average of rows, whatever is said."""
+    column_as: ClassVar[str] = ""
+    """What its marks are called where they show a column as it is; empty where they add to what others show."""
+    through_rows: ClassVar[bool] = False
+    """Whether its lines go from row to row."""
+    in_order: ClassVar[bool] = False
+    """Whether its points stand in order on a curve, so that none hides what another one says."""
+    reaches: ClassVar[str] = ""
+    """Whether its marks are intervals: always, or where ends are given."""
+    fits: ClassVar[bool] = False
+    """Whether its lines are fitted, with slopes that may be told."""
+    kept_free: ClassVar[bool] = False
+    """Whether texts keep off what lies between the ends of its marks."""
+    amounts: ClassVar[bool] = False
+    """Whether what it shows of a level adds up over panels and groups."""
+    color_is_value: ClassVar[bool] = False
+    """Whether its color is what it shows of a place."""
+    ends_count: ClassVar[bool] = False
+    """Whether what it shows of a level is where its line ends."""
     bordered: ClassVar[bool] = False
     """Whether line_width is that of borders alone, which are drawn where they have an outline."""
     filled_marks: ClassVar[bool] = False
@@ -252,6 +281,15 @@ class DrawnLayer(Layer):
         What sums can say is asked of the source, which may have its rows elsewhere; `source.rows()` fetches them.
         """
         return source.rows()
+
+    @property
+    def smooths(self) -> bool:
+        """Whether its curve follows the rows near each place, so that it says nothing where there are none."""
+        return False
+
+    def small(self, size: float) -> Self:  # noqa: ARG002
+        """The layer in panels that are many and small, with marks of a size where they have one that nobody said."""
+        return self
 
     def stands_side_by_side(self, context: Context) -> bool:  # noqa: ARG002
         """Whether its groups stand side by side in their slots."""

@@ -19,6 +19,7 @@ from facetine.grammar.options import choice, flag, number, numbers, option
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, cells, need_slots
@@ -47,6 +48,12 @@ class Boxes(Tinted, DrawnLayer):
     """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them."""
 
     verb: ClassVar[str] = "boxes"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example("A category and a number", 1, {"x": "rind", "y": "firmness_n"}, ["boxes"]),
+    )
+    in_slots: ClassVar[bool] = True
+    shows_spread: ClassVar[bool] = True
+    kept_free: ClassVar[bool] = True
     by_place: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("y",)

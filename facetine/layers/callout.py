@@ -18,6 +18,7 @@ from facetine.grammar.lengths import shifts_option, shifts_points
 from facetine.grammar.options import anything, choice, flag, ink, number, option, text
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.placing import Spot, free_spot, set_off
 from facetine.layers.segments import arrows
@@ -36,6 +37,15 @@ class Callout(DrawnLayer):
     """A remark in the panel, with an arrow to what it is about; or at the highest, lowest, first or last row of each group."""
 
     verb: ClassVar[str] = "callout"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "Beside other layers",
+            4,
+            {"x": "month", "y": "retail"},
+            ["lines", {"callout": {"text": "{y:,.0f}", "at": "highest"}}],
+            "sales",
+        ),
+    )
     missing_says: ClassVar[str] = "It shows no rows but those that `at=` names, which have both values."
     explains: ClassVar[bool] = True
     stands_level: ClassVar[bool] = True

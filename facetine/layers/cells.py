@@ -22,6 +22,7 @@ from facetine.grammar.options import choice, flag, ink, number, option
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
+from facetine.layers.example import Example
 from facetine.layers.look import Look, batches
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, aggregate_drawn
 from facetine.layers.values import template
@@ -61,6 +62,19 @@ class Cells(DrawnLayer):
     """A heat map: with color mapped, one cell for each x and y as given; without it, counts of the rows in each."""
 
     verb: ClassVar[str] = "cells"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example("One category, or two", 3, {"x": "rind", "y": "cellar"}, [{"cells": {"legend": False, "outline": "white"}}]),
+        Example(
+            "Two numbers",
+            4,
+            {"x": "moisture_pct", "y": "ph"},
+            [{"cells": {"cell": "hex", "bins": 14, "legend": False}}],
+            called='cells(cell="hex")',
+        ),
+    )
+    undivided: ClassVar[bool] = True
+    amounts: ClassVar[bool] = True
+    color_is_value: ClassVar[bool] = True
     values_inside: ClassVar[bool] = True
     keeps_groups: ClassVar[bool] = False
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "weight")

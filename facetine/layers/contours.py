@@ -23,6 +23,7 @@ from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.density import too_large
+from facetine.layers.example import Example
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
@@ -75,6 +76,7 @@ class Contours(Stroked, DrawnLayer):
     """Lines, or filled steps, around where rows are dense; each encloses a share of them."""
 
     verb: ClassVar[str] = "contours"
+    examples: ClassVar[tuple[Example, ...]] = (Example("Two numbers", 3, {"x": "moisture_pct", "y": "ph"}, ["contours"]),)
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")

@@ -17,6 +17,7 @@ from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.summary import COUNT, need_numbers
 from facetine.layers.values import VALUE_TEXT, readable, template
@@ -36,6 +37,10 @@ class CorrelationLayer(DrawnLayer):
     """The correlation of x and y over all rows of a panel, with its interval, written over a shade of its strength."""
 
     verb: ClassVar[str] = "correlation"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example("Two numbers", 5, {"x": "moisture_pct", "y": "firmness_n"}, ["correlation"]),
+    )
+    undivided: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     keeps_groups: ClassVar[bool] = False

@@ -15,6 +15,7 @@ from facetine.core.stats.quantiles import risen
 from facetine.grammar.aesthetics import Mapped
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
+from facetine.layers.example import Example
 from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
@@ -29,6 +30,7 @@ class Cumulative(Stroked, DrawnLayer):
     """Steps from 0 to 1: the share of values at or below each."""
 
     verb: ClassVar[str] = "cumulative"
+    examples: ClassVar[tuple[Example, ...]] = (Example("One number", 3, {"x": "mass_kg"}, ["cumulative"]),)
     missing_says: ClassVar[str] = "Rows without a value are left out of the total, and a finding counts them."
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()

@@ -31,6 +31,7 @@ from facetine.grammar.options import choice, flag, ink, option, pair
 from facetine.layers.areas import ribbons
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Drawn, Space
+from facetine.layers.example import Example
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
@@ -210,6 +211,7 @@ class Density(Stroked, DrawnLayer):
     """A curve that shows where values are dense, by a Gaussian kernel."""
 
     verb: ClassVar[str] = "density"
+    examples: ClassVar[tuple[Example, ...]] = (Example("One number", 2, {"x": "mass_kg"}, [{"density": {"filled": True}}]),)
     counts_by_bins: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()

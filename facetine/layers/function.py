@@ -15,6 +15,7 @@ from facetine.grammar.given import Ends
 from facetine.grammar.options import option, pair
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Context, Drawn
+from facetine.layers.example import Example
 from facetine.layers.graphs import graph, within
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
@@ -35,6 +36,14 @@ class Function(Stroked, DrawnLayer):
     """A function of x, over the whole axis of each panel or between limits."""
 
     verb: ClassVar[str] = "function"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "Beside other layers",
+            5,
+            {"x": "age_days", "y": "mass_kg"},
+            [{"points": {"color": "silver"}}, {"function": {"expression": "2 + 6 * exp(-x / 90)"}}],
+        ),
+    )
     missing_says: ClassVar[str] = "No row is missed: rows only say how far x reaches."
     explains: ClassVar[bool] = True
     keeps_groups: ClassVar[bool] = False

@@ -21,6 +21,7 @@ from facetine.grammar.options import choice, ink, option
 from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import BinsBeside, Computed, Context, Drawn, Space
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.stacking import check_lengths
@@ -42,6 +43,8 @@ class Histogram(Filled, DrawnLayer):
     """Bars over intervals of a number or a time, the same intervals in all panels and groups."""
 
     verb: ClassVar[str] = "histogram"
+    examples: ClassVar[tuple[Example, ...]] = (Example("One number", 1, {"x": "mass_kg"}, [{"histogram": {"bins": 12}}]),)
+    amounts: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ()
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")

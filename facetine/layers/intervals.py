@@ -22,6 +22,7 @@ from facetine.grammar.scale import SHAPES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.ends import given_along
+from facetine.layers.example import Example
 from facetine.layers.lines import SEAM
 from facetine.layers.look import Look
 from facetine.layers.points import marker_style
@@ -50,6 +51,12 @@ class Intervals(DrawnLayer):
     """A dot at the center and a line to both ends; or ends as they are given, along y, along x, or along both as a cross."""
 
     verb: ClassVar[str] = "intervals"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example("A category and a number", 4, {"x": "rind", "y": "mass_kg"}, ["intervals"]),
+    )
+    in_slots: ClassVar[bool] = True
+    averages: ClassVar[bool] = True
+    reaches: ClassVar[str] = "always"
     dark_on_own: ClassVar[bool] = True
     spans: ClassVar[bool] = True
     compares_spaces: ClassVar[bool] = True

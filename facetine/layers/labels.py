@@ -18,6 +18,7 @@ from facetine.grammar.lengths import shifts_option, shifts_points
 from facetine.grammar.options import choice, flag, ink, number, option, text
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Context
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.placing import set_off
 from facetine.layers.summary import in_their_places
@@ -38,6 +39,15 @@ class Labels(DrawnLayer):
     """The text of a column at x and y; or what another layer computed, at its marks."""
 
     verb: ClassVar[str] = "labels"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "Beside other layers",
+            1,
+            {"x": "age_days", "y": "mass_kg", "label": "wheel"},
+            ["points", "labels"],
+            keep="mass_kg > 9.2",
+        ),
+    )
     explains: ClassVar[bool] = True
     stands_level: ClassVar[bool] = True
     drawn_at_once: ClassVar[bool] = True

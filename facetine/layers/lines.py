@@ -20,6 +20,7 @@ from facetine.grammar.scale import DASHES
 from facetine.layers.base import PanelView
 from facetine.layers.bridges import STRETCH, bridge_option, stretch_starts, stretches
 from facetine.layers.context import Context
+from facetine.layers.example import Example
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import (
@@ -51,6 +52,22 @@ class Lines(Stroked, Aggregating):
     """A line through the rows of each group; a row without y interrupts it."""
 
     verb: ClassVar[str] = "lines"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "A time and a number", 1, {"x": "time", "y": "temp_c", "color": "cellar"}, [{"lines": {"legend": False}}], "climate"
+        ),
+        Example(
+            "A time and a number",
+            5,
+            {"x": "month", "y": "retail"},
+            [{"lines": {"steps": True}}],
+            "sales",
+            called="lines(steps=True)",
+        ),
+    )
+    column_as: ClassVar[str] = "lines"
+    through_rows: ClassVar[bool] = True
+    ends_count: ClassVar[bool] = True
     missing_says: ClassVar[str] = (
         "A row without y interrupts the line, unless `bridge=` joins its neighbours; a finding counts them."
     )

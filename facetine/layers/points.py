@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
-from typing import ClassVar
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
 
 import numpy as np
 
@@ -20,6 +20,7 @@ from facetine.grammar.options import choice, number, option, whole
 from facetine.layers.base import PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.ends import ENDS, given_along
+from facetine.layers.example import Example
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.summary import (
@@ -46,6 +47,26 @@ class Points(Filled, Sized, Aggregating):
     """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another."""
 
     verb: ClassVar[str] = "points"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "One category, or two",
+            4,
+            {"x": "rind", "y": "cellar"},
+            [{"points": {"arrange": "tally", "legend": False}}],
+            called='points(arrange="tally")',
+        ),
+        Example(
+            "A category and a number",
+            3,
+            {"x": "milk", "y": "mass_kg"},
+            [{"points": {"arrange": "beeswarm", "size": 1.3}}],
+            called='points(arrange="beeswarm")',
+        ),
+        Example("Two numbers", 1, {"x": "age_days", "y": "firmness_n"}, ["points"]),
+    )
+    in_slots: ClassVar[bool] = True
+    column_as: ClassVar[str] = "points"
+    reaches: ClassVar[str] = "given"
     draws_rows: ClassVar[bool] = True
     can_turn: ClassVar[bool] = True
     takes_ends: ClassVar[bool] = True
@@ -90,6 +111,10 @@ class Points(Filled, Sized, Aggregating):
         "mixed",
         choice("mixed", "groups", name="orders"),
     )
+
+    def small(self, size: float) -> Self:
+        """With points of a size, where none is said."""
+        return self if self.constant("size") is not None else replace(self, size=size)
 
     @property
     def computed_looks(self) -> tuple[str, ...]:  # type: ignore[override]

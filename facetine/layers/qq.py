@@ -24,6 +24,7 @@ from facetine.grammar.aesthetics import Mapped
 from facetine.grammar.options import choice, flag, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.points import drawn_points, point_key
@@ -41,6 +42,8 @@ class Qq(Filled, Sized, DrawnLayer):
     """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles."""
 
     verb: ClassVar[str] = "qq"
+    examples: ClassVar[tuple[Example, ...]] = (Example("One number", 4, {"y": "ph"}, ["qq"]),)
+    in_order: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "size", "shape", "group", "weight")
     apart: ClassVar[tuple[str, ...]] = ("x", "y")
     drops_outside: ClassVar[bool] = True

@@ -17,6 +17,7 @@ from facetine.grammar.options import anything, choice, flag, ink, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.example import Example
 from facetine.layers.graphs import graph, within
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
@@ -46,6 +47,14 @@ class Reference(Stroked, DrawnLayer):
     """A line across the panel at y, upright at x, or of a slope; at fixed values or at an aggregate of the data."""
 
     verb: ClassVar[str] = "reference"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "Beside other layers",
+            2,
+            {"x": "age_days", "y": "ph"},
+            [{"points": {"color": "silver"}}, {"reference": {"aggregate": "mean", "text": "mean"}}],
+        ),
+    )
     missing_says: ClassVar[str] = "With `aggregate=`, rows without a value are left out, and a finding counts them."
     explains: ClassVar[bool] = True
     alone: ClassVar[str] = ".reference(y={0}) is a level line, .reference(x={0}) an upright one"

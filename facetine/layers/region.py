@@ -15,6 +15,7 @@ from facetine.grammar.options import choice, number, option, pair
 from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.placing import Spot, free_spot, set_off
@@ -30,6 +31,11 @@ class MarkedRegion(Filled, DrawnLayer):
     """A part of the panel set off by a tint: between two x, two y, or both."""
 
     verb: ClassVar[str] = "region"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "Beside other layers", 3, {"x": "age_days", "y": "ph"}, ["points", {"region": {"x": [300, 400], "text": "late"}}]
+        ),
+    )
     missing_says: ClassVar[str] = "It shows no rows."
     explains: ClassVar[bool] = True
     stands_level: ClassVar[bool] = True

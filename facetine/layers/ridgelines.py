@@ -21,6 +21,7 @@ from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, within_support
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, each_part, need_numbers
@@ -49,6 +50,9 @@ class Ridgelines(Tinted, DrawnLayer):
     """Densities, or histograms, over the categories of an axis; they overlap, and the axis has space for the uppermost."""
 
     verb: ClassVar[str] = "ridgelines"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example("A category and a number", 5, {"x": "moisture_pct", "y": "rind"}, ["ridgelines"]),
+    )
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "outline", "line_width")

@@ -13,6 +13,7 @@ from facetine.grammar.aesthetics import LookValue, Mapped
 from facetine.grammar.options import ink, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed
+from facetine.layers.example import Example
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look, batches, combined
 from facetine.layers.summary import PLACE_X, PLACE_Y
@@ -25,6 +26,7 @@ class Rug(DrawnLayer):
     """Ticks at the edges of the panel: one for each x at the bottom, one for each y at the left."""
 
     verb: ClassVar[str] = "rug"
+    examples: ClassVar[tuple[Example, ...]] = (Example("One number", 5, {"x": "mass_kg"}, ["density", "rug"]),)
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "line_width", "group")
     required: ClassVar[tuple[str, ...]] = ()
     drops_outside: ClassVar[bool] = True

@@ -14,6 +14,7 @@ from facetine.grammar.options import flag, number, option
 from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed
+from facetine.layers.example import Example
 from facetine.layers.lines import line_key
 from facetine.layers.look import Look, batches, combined
 from facetine.layers.marking import Stroked
@@ -27,6 +28,11 @@ class Segments(Stroked, DrawnLayer):
     """A line from x, y to x_to, y_to, with an arrow's head where wanted."""
 
     verb: ClassVar[str] = "segments"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "A time and a number", 4, {"x": "month", "y": "wholesale", "x_to": "month", "y_to": "retail"}, ["segments"], "sales"
+        ),
+    )
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "x_to", "y_to", "color", "opacity", "dash", "line_width", "group")
     line_marks: ClassVar[bool] = True
     thing: ClassVar[str] = "segment"

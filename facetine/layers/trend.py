@@ -28,6 +28,7 @@ from facetine.layers.areas import ribbons
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Space
 from facetine.layers.equations import TimeUnit, equation, time_unit
+from facetine.layers.example import Example
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
@@ -81,6 +82,15 @@ class Trend(Stroked, DrawnLayer):
     """A line fitted to each group, with a band for what is known of it."""
 
     verb: ClassVar[str] = "trend"
+    examples: ClassVar[tuple[Example, ...]] = (
+        Example(
+            "Two numbers",
+            2,
+            {"x": "age_days", "y": "firmness_n"},
+            [{"points": {"color": "silver"}}, {"trend": {"method": "loess"}}],
+        ),
+    )
+    fits: ClassVar[bool] = True
     compares_spaces: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
@@ -125,6 +135,11 @@ class Trend(Stroked, DrawnLayer):
     space: str | None = option(None, choice("data", "axis", name="spaces"), "From places by default.")
     compare: str | None = option(None, choice("slopes", name="comparisons"))
     equation: bool = option(False, flag)
+
+    @property
+    def smooths(self) -> bool:
+        """Curves that follow the rows near each place."""
+        return self.method in ("loess", "polynomial", "moving")
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""

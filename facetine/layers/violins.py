@@ -22,6 +22,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.boxes import MEDIAN
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.density import Kernel, bandwidth_option, say_below_zero, within_support
+from facetine.layers.example import Example
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import (
@@ -43,6 +44,9 @@ class Violins(Tinted, DrawnLayer):
     """Densities of each category, mirrored, or halves that face each other for a color of two values."""
 
     verb: ClassVar[str] = "violins"
+    examples: ClassVar[tuple[Example, ...]] = (Example("A category and a number", 2, {"x": "milk", "y": "mass_kg"}, ["violins"]),)
+    in_slots: ClassVar[bool] = True
+    shows_spread: ClassVar[bool] = True
     by_place: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("y",)

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.catalogs.samples import SAMPLES
+from facetine.catalogs.samples import samples
 from facetine.data.deferred import Deferred
 from facetine.data.engine import asked, deferred_files
 from facetine.data.mentions import Everything, Mentioned
@@ -193,7 +193,7 @@ def test_what_is_read_by_column_is_what_is_read_as_a_whole(stored, form):
 
 
 OF_WHEELS = {
-    f"{kind}, {name}": sample for kind, some in SAMPLES.items() for name, sample in some.items() if sample.data == "wheels"
+    f"{kind}, {name}": sample for kind, some in samples().items() for name, sample in some.items() if sample.data == "wheels"
 }
 
 

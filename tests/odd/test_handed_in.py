@@ -283,7 +283,7 @@ def test_what_a_figure_carries_is_bounded(tmp_path, monkeypatch):
     path = tmp_path / "handed.svg"
     carrying(path, json.dumps)
     assert len(ft.reopen(path).data) == 3
-    monkeypatch.setattr("facetine.export.attachment.MOST_FIGURE", 40_000)
+    monkeypatch.setattr("facetine.figures.reopened.MOST_FIGURE", 40_000)
     carrying(path, lambda said: json.dumps(said) + " " * 100_000)
     with pytest.raises(ExportError, match="too large|more than"):
         ft.reopen(path)

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 from facetine.data.table import Table
-from facetine.grammar.layer import Layer
 from facetine.grammar.matrix import Matrix
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.layers import made
+from facetine.layers.base import DrawnLayer
 from facetine.messages.errors import DataError, OptionError
 from facetine.pipeline.composition.marginals import SLOT, UNNAMED, with_slot
 from facetine.pipeline.composition.planned import Owners, Planned
@@ -19,8 +19,6 @@ _OWN = 1000
 """Where the numbers of the diagonals' own axes begin."""
 _SMALL = 0.55
 """Points of a matrix, as a share of usual ones."""
-_COLORLESS = ("cells", "correlation")
-"""Layers of all rows of a pair, which no group divides."""
 
 
 class Pair(NamedTuple):
@@ -28,7 +26,7 @@ class Pair(NamedTuple):
 
     row: int
     column: int
-    layer: Layer
+    layer: DrawnLayer
 
 
 def _pairs(matrix: Matrix, table: Table, sentence: Sentence) -> list[Pair]:
@@ -47,18 +45,18 @@ def _pairs(matrix: Matrix, table: Table, sentence: Sentence) -> list[Pair]:
     return found
 
 
-def _layer(matrix: Matrix, row: int, column: int, discrete: list[bool], sentence: Sentence) -> Layer | None:
-    def own(verb: str, **options: object) -> Layer:
+def _layer(matrix: Matrix, row: int, column: int, discrete: list[bool], sentence: Sentence) -> DrawnLayer | None:
+    def own(verb: str, **options: object) -> DrawnLayer:
         return made(verb, options, sentence.table, sentence.codebook)
 
     if row == column:
-        return own("bars") if discrete[row] and matrix.diagonal is not None else matrix.diagonal
-    side = matrix.under_diagonal if row > column else matrix.over_diagonal
+        return own("bars") if discrete[row] and matrix.diagonal is not None else cast("DrawnLayer | None", matrix.diagonal)
+    side = cast("DrawnLayer | None", matrix.under_diagonal if row > column else matrix.over_diagonal)
     if side is None or not (discrete[row] or discrete[column]):
         return side
     if discrete[row] and discrete[column]:
         return own("cells", value_labels="{count:.0f}", legend=False) if matrix.mixed is not None else None
-    return matrix.mixed
+    return cast("DrawnLayer | None", matrix.mixed)
 
 
 def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[tuple[Planned, ...], list[Pair]]:
@@ -74,12 +72,12 @@ def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[tuple[Planned, ..
     planned, found = [], _pairs(matrix, sentence.table, sentence)
     for row, column, layer in found:
         names = {"x": matrix.columns[column]} | ({"y": matrix.columns[row]} if row != column else {})
-        mapping = {name: value for name, value in sentence.mapping.items() if not (name == "color" and layer.verb in _COLORLESS)}
+        mapping = {name: value for name, value in sentence.mapping.items() if not (name == "color" and layer.undivided)}
         scales = dict(sentence.scales)
         scales |= {axis: _scale(sentence, axis, name) for axis, name in names.items()}
-        if layer.verb == "points" and layer.constant("size") is None and mapping.get("size") is None:
+        if mapping.get("size") is None:
             # Panels are many and small.
-            layer = replace(layer, size=_SMALL * sentence.theme.point_size)  # type: ignore[call-arg]
+            layer = layer.small(_SMALL * sentence.theme.point_size)
         own = replace(
             sentence, matrix=None, scales_of={}, mapping={**mapping, **names}, layers=(layer,), scales=scales,
             titles=Titles(guides=sentence.titles.guides),

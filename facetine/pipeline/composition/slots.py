@@ -12,7 +12,6 @@ from facetine.data.table import Column, Table
 from facetine.grammar.layer import Layer
 from facetine.grammar.sentence import Sentence
 
-_IN_SLOTS = frozenset(("boxes", "violins", "points", "intervals"))
 _NAME = "all rows"
 
 
@@ -23,7 +22,12 @@ def with_one_slot(sentence: Sentence) -> Sentence:
     """
     layers = sentence.layers
     lacking = [axis for axis in ("x", "y") if not _shows(sentence, axis)]
-    if len(lacking) != 1 or not layers or sentence.matrix is not None or any(one.verb not in _IN_SLOTS for one in layers):
+    if (
+        len(lacking) != 1
+        or not layers
+        or sentence.matrix is not None
+        or not all(getattr(one, "in_slots", False) for one in layers)
+    ):
         return sentence
     (axis,) = lacking
     if not _holds_numbers(sentence, "y" if axis == "x" else "x"):

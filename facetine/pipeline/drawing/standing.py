@@ -44,7 +44,7 @@ def _of_layer(run: LayerRun, rows: Columns) -> FloatArray:
         return np.concatenate([_between(np.column_stack(border)) for border in borders])
     made = []
     # What lies on a band can be read; it is its line that is kept free.
-    if (run.layer.spans or run.layer.verb == "boxes") and all(name in values for name in (place, *ends)):
+    if (run.layer.spans or run.layer.kept_free) and all(name in values for name in (place, *ends)):
         low, high, at = values[ends[0]].astype(float), values[ends[1]].astype(float), values[place].astype(float)
         made.append(_between(np.column_stack((at, low, at, high) if value == "y" else (low, at, high, at))))
     if "x" in values and "y" in values:

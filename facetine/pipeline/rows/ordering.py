@@ -207,7 +207,7 @@ def _cells_of(every: Sequence[object], runs: Runs, aesthetic: str, where: str) -
     Raises:
         OptionError: There are no cells.
     """
-    run = next((one for one in runs if one.layer.verb == "cells" and "color" in one.table), None)
+    run = next((one for one in runs if one.layer.color_is_value and "color" in one.table), None)
     other = {"x": "y", "y": "x"}.get(aesthetic)
     codes = None if run is None or other is None else _codes(run.table, aesthetic)
     if run is None or other is None or codes is None or run.context.discrete("color"):
@@ -229,15 +229,15 @@ def _values(run: LayerRun, aesthetic: str) -> tuple[IntArray, FloatArray, str, F
         return None
     table: Columns = run.table.renamed(TURNED) if run.horizontal else run.table
     own = run.own(aesthetic) if aesthetic in POSITIONS else aesthetic
-    heights = (layer.filled_marks and layer.stands) or layer.verb in ("cells", "areas")
-    summed = layer.verb == "intervals" or getattr(layer, "aggregate", "none") != "none"
+    heights = layer.amounts
+    summed = layer.averages or getattr(layer, "aggregate", "none") != "none"
     rows = table if heights or summed else run.rows
-    if own == "y" and layer.verb != "cells":
+    if own == "y" and not layer.color_is_value:
         return None
     codes = _codes(rows, own)
     if codes is None:
         return None
-    if layer.verb == "cells":
+    if layer.color_is_value:
         name = "count" if "count" in rows and "color" not in run.columns else "color"
         return codes, rows[name].astype(float), "sum", codes.astype(float)
     if heights and "y_high" in rows and "y_low" in rows:
@@ -245,7 +245,7 @@ def _values(run: LayerRun, aesthetic: str) -> tuple[IntArray, FloatArray, str, F
     if "y" not in rows or run.context.discrete("y"):
         return None
     along = rows["x"].astype(float) if "x" in rows else codes.astype(float)
-    how = "sum" if heights else "last" if layer.line_marks and aesthetic not in POSITIONS and layer.verb == "lines" else "median"
+    how = "sum" if heights else "last" if layer.ends_count and aesthetic not in POSITIONS else "median"
     return codes, rows["y"].astype(float), how, along
 
 
