@@ -40,6 +40,19 @@ def as_kind(column: Column, kind: str, where: str) -> Column:
     return reader(column, where)
 
 
+def column_of_kind(table: Table, name: str, kind: str, where: str) -> Column:
+    """A column of a table read as another kind, which is done once in a table.
+
+    Raises:
+        MappingError: There is no such column.
+        FacetineError: As for `as_kind`.
+    """
+    read = table.cache.get((name, kind))
+    if read is None:
+        read = table.cache[name, kind] = as_kind(table.need(name, where, "kinds"), kind, where)
+    return read
+
+
 def of_kinds(table: Table, kinds: Mapping[str, str], where: str) -> Table:
     """A table with some columns read as other kinds.
 
@@ -47,7 +60,7 @@ def of_kinds(table: Table, kinds: Mapping[str, str], where: str) -> Table:
         MappingError: There is no such column.
         FacetineError: As for `as_kind`.
     """
-    made = {name: as_kind(table.need(name, where, "kinds"), kind, where) for name, kind in kinds.items()}
+    made = {name: column_of_kind(table, name, kind, where) for name, kind in kinds.items()}
     return replace(table, load=lambda name: made.get(name) or table.column(name), cache={}) if made else table
 
 

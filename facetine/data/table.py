@@ -92,7 +92,8 @@ class Table:
     height: int
     source: object
     load: Callable[[str], Column]
-    cache: dict[str, Column] = field(default_factory=dict)
+    cache: dict[str | tuple[str, str], Column] = field(default_factory=dict)
+    """What was made so far: columns, and columns in the kinds in which they were asked for."""
     codes: Mapping[str, Callable[[], Column]] = field(default_factory=dict)
     """For columns that a codebook gives words: what makes the column of their codes."""
     hints: tuple[Hint, ...] = ()
@@ -168,7 +169,8 @@ def _unpacked(
 ) -> Table:
     """A table from its columns."""
     made = {name: partial(_held, column) for name, column in codes.items()}
-    return Table(names, height, source, columns.__getitem__, dict(columns), made, hints, rows)
+    held: dict[str | tuple[str, str], Column] = {}
+    return Table(names, height, source, columns.__getitem__, held, made, hints, rows)
 
 
 def _held(column: Column) -> Column:

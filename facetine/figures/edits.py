@@ -65,7 +65,7 @@ class Changing:
             .boxes()  # 'rind' is a category and 'mass_kg' is a number; boxes compare quartiles of 240 rows
         """
         from facetine.layers.suggest import suggest
-        from facetine.layers.suggestions import repeated
+        from facetine.layers.suggestions import options_for
 
         table = self._sentence.table
         if table is None:
@@ -76,9 +76,9 @@ class Changing:
         best = suggest(table, **mapped)[0]
         group = self._sentence.mapping.get("color")
         groups = {**mapped, **({"color": group} if isinstance(group, str) else {})}
-        aggregated = {"aggregate": "mean"} if best.layer == "lines" and len(mapped) > 1 and repeated(table, groups) else {}
-        sys.stdout.write(f".{best.layer}({', '.join(f'{n}={v!r}' for n, v in aggregated.items())})  # {best.reason}\n")
-        return self._with(layers=(*self._sentence.layers, self._layer(best.layer, aggregated)))
+        options = options_for(best.layer, table, groups)
+        sys.stdout.write(f".{best.layer}({', '.join(f'{n}={v!r}' for n, v in options.items())})  # {best.reason}\n")
+        return self._with(layers=(*self._sentence.layers, self._layer(best.layer, options)))
 
     @verb
     def without(self, *layers: str | int) -> Self:

@@ -105,13 +105,16 @@ class Composing:
     ) -> Self:
         """Sets each of several columns against each other one; see `facetine.matrix`."""
         from facetine.grammar.matrix import Matrix, matrix_columns
-        from facetine.layers import layer_said
+        from facetine.layers import layer_said, made
 
         table, book = self._sentence.table, self._sentence.codebook
         names = matrix_columns(columns, table, "matrix")
         sides = {"diagonal": diagonal, "under_diagonal": under_diagonal, "over_diagonal": over_diagonal, "mixed": mixed}
         layers = {name: layer_said(given, table, book, f"matrix: {name}") for name, given in sides.items()}
-        return self._with(matrix=Matrix(columns=names, **layers))
+        alone = made("bars", {}, table, book) if layers["diagonal"] is not None else None
+        counts = {"value_labels": "{count:.0f}", "legend": False}
+        crossed = made("cells", counts, table, book) if layers["mixed"] is not None else None
+        return self._with(matrix=Matrix(columns=names, **layers, alone=alone, crossed=crossed))
 
     @verb
     def over_variables(

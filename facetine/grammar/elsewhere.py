@@ -8,7 +8,7 @@ from dataclasses import replace
 from facetine.data.explained import explained
 from facetine.data.expressions import evaluated, kept, true_where, with_column
 from facetine.data.given import begun_with
-from facetine.data.reread import as_kind
+from facetine.data.reread import column_of_kind
 from facetine.data.table import Table
 from facetine.grammar.aesthetics import checked_mapping
 from facetine.grammar.given import Frame
@@ -90,7 +90,7 @@ def _kinds(sentence: Sentence, table: Table) -> tuple[dict[str, str], list[str]]
         before = sentence.column(sentence.table, name, _WHERE, "a mapping").kind
         now = sentence.column(table, name, _WHERE, "a mapping").kind
         if before != now:
-            as_kind(table.column(name), before, f"{_WHERE}: {name!r} was of the kind {before!r}")
+            column_of_kind(table, name, before, f"{_WHERE}: {name!r} was of the kind {before!r}")
             kinds[name] = before
             said = f"{_WHERE}: {name!r} stays of the kind {before!r}, though it looks like {now!r} now"
             notes.append(f"{said}; .kinds({name}={now!r}) takes that")

@@ -26,7 +26,11 @@ class Matrix:
     over_diagonal: Layer | None
     """Of pairs of numbers above it."""
     mixed: Layer | None
-    """Of a number and a category; two categories are counted in cells."""
+    """Of a number and a category."""
+    alone: Layer | None = None
+    """Of a category alone, in place of diagonal."""
+    crossed: Layer | None = None
+    """Of two categories, in place of mixed."""
 
     def said(self) -> Plain:
         """What was said, layers as a table of name and options."""

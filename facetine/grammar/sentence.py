@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from facetine.core.arrays import is_number
 from facetine.data.codebook import Codebook
-from facetine.data.reread import as_kind
+from facetine.data.reread import column_of_kind
 from facetine.data.table import KINDS, Column, Levels, Table, no_column
 from facetine.grammar.aesthetics import MapValue, with_computed
 from facetine.grammar.facet import Facet
@@ -174,7 +174,7 @@ class Sentence:
             if self.table is not None:
                 if name not in self.table.names:
                     raise no_column(name, self.table.names, where, f"kind {kind!r}")
-                as_kind(self.table.column(name), kind, where)
+                column_of_kind(self.table, name, kind, where)
         return replace(self, kinds={**self.kinds, **given})
 
     def with_computed(self, where: str, *, again: bool = False) -> Sentence:
@@ -193,7 +193,7 @@ class Sentence:
         """A column of a table in the kind that the sentence, or else the codebook, says."""
         column = table.need(name, where, use)
         kind = self.kinds.get(name) or self.codebook.entry(name).kind
-        return column if kind is None else as_kind(column, kind, where)
+        return column if kind is None else column_of_kind(table, name, kind, where)
 
 
 @dataclass(frozen=True, kw_only=True)

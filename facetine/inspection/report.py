@@ -17,7 +17,7 @@ from facetine.data.related import COLUMNS, ROWS, Relation, missing_patterns, rel
 from facetine.data.table import Column, Table
 from facetine.export.files import write_whole
 from facetine.layers.suggest import suggest
-from facetine.layers.suggestions import Suggestion
+from facetine.layers.suggestions import Suggestion, options_for
 from facetine.messages.errors import ExportError, FacetineError, FacetineFinding
 from facetine.messages.version import VERSION
 
@@ -101,12 +101,8 @@ def _relation(base: Any, table: Table, found: Relation) -> str:
     x, y = (second, first) if second.discrete and not first.discrete else (first, second)
     y, x = (x, y) if y.kind == "time" and x.kind == "number" else (y, x)
     best = suggest(table, x=x.name, y=y.name)[0]
-    figure = getattr(base.map(x=x.name, y=y.name), best.layer)(**_once(best.layer))
+    figure = getattr(base.map(x=x.name, y=y.name), best.layer)(**options_for(best.layer, table, {"x": x.name, "y": y.name}))
     return _shown(f"{found.first} and {found.second}", figure.sheet(*_WIDE), f"{found.measure}: {found.strength:.2f}")
-
-
-def _once(layer: str) -> dict[str, str]:
-    return {"aggregate": "mean"} if layer == "lines" else {}
 
 
 def _missing(table: Table) -> str:

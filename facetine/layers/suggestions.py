@@ -99,8 +99,13 @@ def _distinct(column: Column) -> int:
     return len(np.unique(column.values[~column.missing]))
 
 
-def repeated(table: Table, mapping: Mapping[str, str]) -> bool:
-    """Whether several rows have one x in one group, so that a line must show something of them."""
+def options_for(layer: str, table: Table, mapping: Mapping[str, str]) -> dict[str, str]:
+    """Options without which a suggested layer would refuse these rows: a line of several rows at one x shows their mean."""
+    return {"aggregate": "mean"} if layer == "lines" and len(mapping) > 1 and _repeated(table, mapping) else {}
+
+
+def _repeated(table: Table, mapping: Mapping[str, str]) -> bool:
+    """Whether several rows have one x in one group."""
     every = np.column_stack([table.column(name).values.astype(float) for axis, name in mapping.items() if axis != "y"])
     there = every[~np.isnan(every).any(axis=1)]
     return len(np.unique(there, axis=0)) < len(there)
@@ -108,6 +113,6 @@ def repeated(table: Table, mapping: Mapping[str, str]) -> bool:
 
 def _proposed(table: Table, mapping: dict[str, str]) -> Suggestion:
     best = suggest(table, **{axis: name for axis, name in mapping.items() if axis in ("x", "y")})[0]
-    options = {"aggregate": "mean"} if best.layer == "lines" and repeated(table, mapping) else {}
+    options = options_for(best.layer, table, mapping)
     said = {name: value for name, value in mapping.items() if name != "color" or best.layer != "cells"}
     return Suggestion(said, best.layer, options, best.reason)

@@ -62,3 +62,17 @@ def test_the_verb_refuses_at_once():
         fig.kinds(wrod="category")
     with pytest.raises(KindError, match="'a'"):
         fig.kinds(word="number")
+
+
+def test_a_column_is_read_as_a_kind_once_however_often_it_is_drawn(monkeypatch, tmp_path):
+    from facetine.data import reread
+
+    asked, read_as = [], reread.as_kind
+    monkeypatch.setattr(
+        reread, "as_kind", lambda column, kind, where: (asked.append(column.name), read_as(column, kind, where))[1]
+    )
+    fig = ft.figure({"batch": [1, 2, 1, 2], "mass": [4.1, 3.9, 4.4, 4.0]}).map(x="batch", y="mass", color="batch")
+    fig = fig.kinds(batch="category").points().lines(aggregate="mean").facet("batch")
+    for form in ("svg", "pdf", "svg"):
+        fig.export(tmp_path / f"figure.{form}")
+    assert asked == ["batch"]

@@ -6,10 +6,10 @@ from dataclasses import replace
 from typing import NamedTuple, cast
 
 from facetine.data.table import Table
+from facetine.grammar.layer import Layer
 from facetine.grammar.matrix import Matrix
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.sentence import Sentence, Titles
-from facetine.layers import made
 from facetine.layers.base import DrawnLayer
 from facetine.messages.errors import DataError, OptionError
 from facetine.pipeline.composition.marginals import SLOT, UNNAMED, with_slot
@@ -35,9 +35,9 @@ def _pairs(matrix: Matrix, table: Table, sentence: Sentence) -> list[Pair]:
     found = []
     for row in range(len(discrete)):
         for column in range(len(discrete)):
-            layer = _layer(matrix, row, column, discrete, sentence)
+            layer = _layer(matrix, row, column, discrete)
             if layer is not None:
-                found.append(Pair(row, column, layer))
+                found.append(Pair(row, column, cast("DrawnLayer", layer)))
     if not found:
         raise OptionError(
             "matrix: diagonal, under_diagonal and over_diagonal draw nothing", 'under_diagonal="points" draws pairs'
@@ -45,18 +45,13 @@ def _pairs(matrix: Matrix, table: Table, sentence: Sentence) -> list[Pair]:
     return found
 
 
-def _layer(matrix: Matrix, row: int, column: int, discrete: list[bool], sentence: Sentence) -> DrawnLayer | None:
-    def own(verb: str, **options: object) -> DrawnLayer:
-        return made(verb, options, sentence.table, sentence.codebook)
-
+def _layer(matrix: Matrix, row: int, column: int, discrete: list[bool]) -> Layer | None:
     if row == column:
-        return own("bars") if discrete[row] and matrix.diagonal is not None else cast("DrawnLayer | None", matrix.diagonal)
-    side = cast("DrawnLayer | None", matrix.under_diagonal if row > column else matrix.over_diagonal)
+        return matrix.alone if discrete[row] else matrix.diagonal
+    side = matrix.under_diagonal if row > column else matrix.over_diagonal
     if side is None or not (discrete[row] or discrete[column]):
         return side
-    if discrete[row] and discrete[column]:
-        return own("cells", value_labels="{count:.0f}", legend=False) if matrix.mixed is not None else None
-    return cast("DrawnLayer | None", matrix.mixed)
+    return matrix.crossed if discrete[row] and discrete[column] else matrix.mixed
 
 
 def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[tuple[Planned, ...], list[Pair]]:
