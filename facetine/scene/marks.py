@@ -362,29 +362,42 @@ class Scene(NamedTuple):
         return found
 
 
-class Writer(Protocol):
-    """Turns marks into the bytes of one format. Marks come in batches; a writer never looks at data."""
+class Writer:
+    """Turns marks into the bytes of one format. Marks come in batches; a writer never looks at data.
+
+    Every format is a class under this one, with a method for each kind of mark. One that it lacks says so by its name.
+    """
 
     def markers(self, mark: Markers) -> None:
         """Symbols of a few styles."""
+        raise self._lacks("markers", mark)
 
     def rects(self, mark: Rects) -> None:
         """Upright rectangles of a few fills."""
+        raise self._lacks("rects", mark)
 
     def paths(self, mark: Paths) -> None:
         """Polylines or polygons of one look."""
+        raise self._lacks("paths", mark)
 
     def gradient(self, mark: Gradient) -> None:
         """A run of colors."""
+        raise self._lacks("gradient", mark)
 
     def bitmap(self, mark: Bitmap) -> None:
         """A picture made of pixels."""
+        raise self._lacks("bitmap", mark)
 
     def text(self, mark: Text) -> None:
         """A line of text."""
+        raise self._lacks("text", mark)
 
     def group(self, group: Group) -> AbstractContextManager[None]:
         """Everything written inside belongs to the group."""
+        raise self._lacks("group", group)
+
+    def _lacks(self, method: str, given: Mark | Group) -> NotImplementedError:
+        return NotImplementedError(f"{type(self).__name__} has no method {method}(…) for {type(given).__name__}")
 
 
 def segments(ends: FloatArray, stroke: Stroke, rows: IntArray | None = None) -> Paths:

@@ -29,6 +29,7 @@ from facetine.scene.marks import (
     Scene,
     Stroke,
     Text,
+    Writer,
 )
 from facetine.scene.markup import clean
 from facetine.scene.region import Region
@@ -77,7 +78,7 @@ FORMAT = Format(
 )
 
 
-class _Emf:
+class _Emf(Writer):
     """Collects records."""
 
     def __init__(self, scene: Scene) -> None:

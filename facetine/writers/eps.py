@@ -14,7 +14,7 @@ from contextlib import AbstractContextManager
 
 import numpy as np
 
-from facetine.scene.marks import Bitmap, Glyphs, Gradient, Group, Markers, Paths, Rects, Scene, Text
+from facetine.scene.marks import Bitmap, Glyphs, Gradient, Group, Markers, Paths, Rects, Scene, Text, Writer
 from facetine.scene.markup import clean
 from facetine.scene.subset import used_faces
 from facetine.writers.extents import file_of
@@ -64,7 +64,7 @@ FORMAT = Format(
 )
 
 
-class _Eps:
+class _Eps(Writer):
     """Collects the content of the page."""
 
     def __init__(self, scene: Scene, options: Options) -> None:

@@ -26,6 +26,7 @@ from facetine.scene.marks import (
     Rects,
     Scene,
     Text,
+    Writer,
 )
 from facetine.scene.play import play
 from facetine.scene.subset import Subset, subset, used_faces
@@ -153,7 +154,7 @@ class _Shared:
                 self.document.docinfo["/Title"] = pikepdf.String("Figure")
 
 
-class _Pdf:
+class _Pdf(Writer):
     """Collects the content of a page and what it refers to."""
 
     def __init__(self, scene: Scene, shared: _Shared, sheets: int | None = None) -> None:

@@ -28,6 +28,7 @@ from facetine.scene.marks import (
     Scene,
     Stroke,
     Text,
+    Writer,
 )
 from facetine.scene.markup import clean
 from facetine.scene.play import play
@@ -96,7 +97,7 @@ def _identified(document: str) -> bytes:
     return content.replace(_OWN.encode("ascii"), f"f{hashlib.blake2b(content, digest_size=4).hexdigest()}".encode("ascii"))
 
 
-class _Svg:
+class _Svg(Writer):
     """Collects the text of a document."""
 
     def __init__(self, outlined: bool = False) -> None:

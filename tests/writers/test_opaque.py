@@ -17,6 +17,8 @@ from PIL import Image
 import facetine as ft
 from facetine.messages.errors import ExportError, OptionError
 from facetine.scene.marks import Bitmap, Group, Markers, MarkerStyle, Paths, Rects, Scene, Stroke, Text
+from facetine.scene.play import play
+from facetine.scene.recorder import Recorder
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces
 from facetine.writers.formats import FORMATS, Options
@@ -91,7 +93,7 @@ def test_marks_over_the_ground_alone_are_drawn_once():
 
 def test_a_line_and_markers_below_a_band_show_through_it():
     stroke = ft.figure({"a": [0.0, 1.0], "b": [0.0, 1.0]}).map(x="a", y="b").lines()
-    line = next(mark for mark in _marks(laid_out(stroke).scene.root) if isinstance(mark, Paths) and mark.stroke)
+    line = next(mark for mark in _marks(laid_out(stroke).scene) if isinstance(mark, Paths) and mark.stroke)
     line = Paths(np.array([(0.0, 40.0), (100.0, 40.0)]), np.array([0]), line.stroke._replace(width=6, color="#108030"))
     discs = Markers(np.array([[30.0, 25.0]]), (MarkerStyle("disc", 8.0, "#f0c000", "#000000", 3.0),))
     scene = sheet(line, discs, shape(SQUARE, "#2040c0", 0.3))
@@ -190,7 +192,7 @@ def test_a_layer_of_very_many_marks_is_an_image_and_all_else_stays_as_it_is():
     # The line and the band of the trend, axes and ticks are paths as before; the points are in the image alone.
     assert not any(isinstance(mark, Markers) for mark in flat_marks(flat.root))
     assert sum(isinstance(mark, Paths) for mark in flat_marks(flat.root)) == sum(
-        isinstance(mark, Paths) for mark in _marks(scene.root)
+        isinstance(mark, Paths) for mark in _marks(scene)
     )
     # It covers what the points cover, and nothing between them.
     there = image.pixels[..., 3] > 0
@@ -267,8 +269,10 @@ def test_rough_colors_follow_the_depth_at_the_middles(rows):
     assert np.abs(blurred[0][: side[0], : side[1]] - blurred[1][: side[0], : side[1]]).mean() < 4
 
 
-def _marks(group):
-    return [mark for item in group.items for mark in (_marks(item) if isinstance(item, Group) else [item])]
+def _marks(scene):
+    recorder = Recorder()
+    play(scene, recorder)
+    return [one.mark for one in recorder.marks]
 
 
 @pytest.mark.parametrize(
