@@ -20,7 +20,7 @@ from facetine.core.scales.kinds import SCALES
 from facetine.data.allowed import EXPRESSIONS, SERVERS, SQLITE
 from facetine.data.codebook import Entry
 from facetine.grammar.aesthetics import AESTHETICS
-from facetine.grammar.scale import OTHER_KINDS, ScaleSpec, SecondAxisSpec
+from facetine.grammar.scale import OTHER_KINDS, ScaleOptions, SecondAxisSpec
 from facetine.grammar.theme import THEME_WORDS, THEMES, Theme
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import ToldOption, told_options
@@ -104,7 +104,7 @@ def settings() -> str:
     kinds = {name: SCALES[name].says for name in SCALES.all_names()} | OTHER_KINDS
     lines += ["| kind | for |", "|---|---|", *(f"| `{name}` | {says} |" for name, says in kinds.items()), ""]
     lines += ["## Options of a scale", "", "| option | |", "|---|---|"]
-    lines += [f"| `{entry.name}` | {_says(entry, 'scale')} |" for entry in fields(ScaleSpec) if entry.name != "kind"]
+    lines += [f"| `{entry.name}` | {_says(entry, 'scale')} |" for entry in fields(ScaleOptions) if entry.name != "kind"]
     lines += ["", "## Options of a second axis", "", "| option | |", "|---|---|"]
     lines += [f"| `{entry.name}` | {_says(entry, 'second_axis')} |" for entry in fields(SecondAxisSpec)]
     lines += ["", "## Themes", "", "| theme | | differs from `press` in |", "|---|---|---|"]

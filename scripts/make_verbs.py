@@ -24,10 +24,10 @@ from typing import Any, Literal, Self
 
 from facetine.data.expressions import Expression
 from facetine.data.table import Levels
+from facetine.figures.figure import Figure
 from facetine.grammar.aesthetics import MapValue
 from facetine.grammar.given import Ends, Frame, NotGiven, Options, Place
 from facetine.grammar.scale import Format
-from facetine.figures.figure import Figure
 
 class LayerVerbs:
 '''

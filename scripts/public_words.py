@@ -14,7 +14,7 @@ from facetine.batch.planfile import PlanFile
 from facetine.cli.main import _COMMANDS, app
 from facetine.data.codebook import Entry
 from facetine.grammar.aesthetics import AESTHETICS
-from facetine.grammar.scale import SCALED, ScaleSpec, SecondAxisSpec
+from facetine.grammar.scale import SCALED, ScaleOptions, SecondAxisSpec
 from facetine.grammar.theme import Theme
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import told_options
@@ -36,7 +36,7 @@ def uses() -> Iterator[Use]:
         kind = layer_class(verb)
         yield from (Use(one.name, verb, one.type) for one in told_options(kind))
         yield from (Use(name, "computed", "computed") for name in kind.all_names(kind()))
-    for record, owner in ((ScaleSpec, "scale"), (SecondAxisSpec, "second_axis"), (Theme, "theme"), (Entry, "codebook")):
+    for record, owner in ((ScaleOptions, "scale"), (SecondAxisSpec, "second_axis"), (Theme, "theme"), (Entry, "codebook")):
         yield from (Use("from" if one.name == "origin" else one.name, owner, str(one.type)) for one in fields(record))
     for kind in (ft.Figure, ft.Plate):
         for name in dir(kind):

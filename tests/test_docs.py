@@ -115,10 +115,10 @@ def test_every_layer_option_says_what_it_is():
 def test_every_setting_of_a_theme_or_scale_says_what_it_is():
     from dataclasses import fields
 
-    from facetine.grammar.scale import ScaleSpec, SecondAxisSpec
+    from facetine.grammar.scale import ScaleOptions, SecondAxisSpec
     from facetine.grammar.theme import Theme
 
-    for kind, owner in ((Theme, "theme"), (ScaleSpec, "scale"), (SecondAxisSpec, "second_axis")):
+    for kind, owner in ((Theme, "theme"), (ScaleOptions, "scale"), (SecondAxisSpec, "second_axis")):
         for entry in fields(kind):
             assert help_text(entry.name, owner, entry.metadata["detail"]).endswith("."), f"{owner}.{entry.name}"
     for entry in fields(Theme):

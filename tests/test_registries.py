@@ -22,6 +22,7 @@ from facetine.grammar.options import number, option
 from facetine.grammar.theme import THEMES, Theme
 from facetine.layers import LAYERS
 from facetine.layers.base import DrawnLayer
+from facetine.messages.errors import OptionError
 from facetine.scene.marks import Markers, MarkerStyle
 from facetine.scene.play import play
 from facetine.writers.formats import FORMATS, Format, Written
@@ -217,7 +218,12 @@ def run(installed, *command, cwd):
 def test_an_installed_package_adds_its_things(installed, tmp_path):
     done = run(installed, "-W", "ignore", str(REPO / "examples" / "extension" / "draw.py"), "out", cwd=tmp_path)
     assert done.returncode == 0, done.stderr
-    assert sorted(path.name for path in (tmp_path / "out").iterdir()) == ["reciprocal.pdf", "reciprocal.places", "stalks.pdf"]
+    assert sorted(path.name for path in (tmp_path / "out").iterdir()) == [
+        "absolute.pdf",
+        "reciprocal.pdf",
+        "reciprocal.places",
+        "stalks.pdf",
+    ]
     assert " marker " in (tmp_path / "out" / "reciprocal.places").read_text()
     for topic, name in (
         ("layers", "stalks"),
@@ -316,3 +322,58 @@ def test_ours_are_found_without_asking_other_packages(tmp_path):
     )
     done = subprocess.run([sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True)
     assert done.stdout.strip() == "False"
+
+
+@dataclass(frozen=True)
+class FromStart(OneOver):
+    """The reciprocal of what is above a start, a toy: −1/(x − start)."""
+
+    says = "one over what is above a start, a toy; start="
+
+    start: float = 0.0
+
+    def __post_init__(self):
+        if not isinstance(self.start, int | float):
+            raise ValueError(f"start is a number, not {self.start!r}")
+
+    def forward(self, values):
+        return super().forward(values - self.start)
+
+    def inverse(self, places):
+        return self.start + super().inverse(places)
+
+    def admits(self, values):
+        return super().admits(values - self.start)
+
+
+def placed(figure):
+    made = laid_out(figure, "120 mm")
+    (markers,) = [mark for mark in walked(made.scene.root) if isinstance(mark, Markers)]
+    return markers.at[np.argsort(markers.rows), 0]
+
+
+def test_a_kind_of_scale_has_options_of_its_own(tmp_path):
+    base = ft.figure({"a": [-1.0, 0.0, 2.0], "b": [1, 2, 3]}).map(x="a", y="b").points()
+    with SCALES.holding("from_start", FromStart):
+        for figure in (
+            base.scale("x", "from_start", start=-2.0),
+            base.scale("x", "from_start").scale("x", start=-2.0),
+            base.scale("x", start=-2.0, kind="from_start"),
+            ft.from_dict(base.scale("x", "from_start", start=-2.0).to_dict(), {"a": [-1.0, 0.0, 2.0], "b": [1, 2, 3]}),
+        ):
+            x = placed(figure)
+            assert (x[1] - x[0]) / (x[2] - x[1]) == pytest.approx((1 - 1 / 2) / (1 / 2 - 1 / 4))
+            assert "start=-2.0" in repr(figure)
+        several = {"a": [1.0, 2.0, 4.0], "b": [1, 2, 3]}
+        plain = ft.figure(several).map(x="a", y="b").points().scale("x", "from_start")
+        np.testing.assert_allclose(placed(plain.scale("x", start=-9.0).scale("x", start=None)), placed(plain))
+        with pytest.raises(OptionError, match="start is a number, not 'low'"):
+            plain.scale("x", start="low")
+        with pytest.raises(OptionError, match="no option 'strat'. Did you mean 'start'"):
+            plain.scale("x", strat=3)
+        with pytest.raises(OptionError, match="start has no effect on a log scale"):
+            plain.scale("x", start=-1.0).scale("x", "log")
+        plate = ft.plate([[plain, plain]]).scale("x", "from_start", start=-3.0)
+        assert plate.to_dict()["plate"]["scale"]["x"]["start"] == -3.0
+    with pytest.raises(OptionError, match="no option 'start'"):
+        base.scale("x", "log", start=1.0)

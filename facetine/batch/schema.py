@@ -19,7 +19,7 @@ from facetine.figures.start import matrix
 from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.options import words_of
 from facetine.grammar.scale import KINDS as SCALE_KINDS
-from facetine.grammar.scale import SCALED, ScaleSpec, SecondAxisSpec
+from facetine.grammar.scale import SCALED, ScaleOptions, SecondAxisSpec
 from facetine.grammar.spec import PARTS
 from facetine.grammar.theme import Theme
 from facetine.layers import LAYERS, layer_class
@@ -131,7 +131,7 @@ def _record(record: type, owner: str) -> Plain:
 
 def _scale() -> Plain:
     """A kind of scale, or a table of what is said of it."""
-    options = _record(ScaleSpec, "scale")
+    options = _record(ScaleOptions, "scale")
     kinds = SCALE_KINDS
     options["kind"] = _word(kinds, "The function from values to places, colors or sizes.")
     options["second_axis"] = {"anyOf": [_closed(_record(SecondAxisSpec, "second_axis")), _OFF]}

@@ -145,12 +145,12 @@ def _kinds(context: click.Context, incomplete: str) -> list[str]:
 
 
 def _scales(_: click.Context, incomplete: str) -> list[str]:
-    from facetine.grammar.scale import KINDS, SCALED, ScaleSpec
+    from facetine.grammar.scale import KINDS, SCALED, ScaleOptions
 
     name, sign, text = incomplete.partition("=")
     if not sign:
         return [f"{name}=" for name in SCALED]
-    known = {one: words for one, words in _words_of(ScaleSpec).items() if one != "kind"}
+    known = {one: words for one, words in _words_of(ScaleOptions).items() if one != "kind"}
     known["palette"] = tuple(_palettes())
     kinds = [f"{name}={kind}" for kind in KINDS] if "," not in text and "=" not in text else []
     return [*kinds, *_options(f"{name}=", text, known)]

@@ -83,9 +83,9 @@ def _aesthetics() -> Iterator[Spelled]:
 
 def scale_options() -> Iterator[Spelled]:
     """The options of a scale."""
-    from facetine.grammar.scale import ScaleSpec
+    from facetine.grammar.scale import ScaleOptions
 
-    options = (one for one in fields(ScaleSpec) if one.name != "kind")
+    options = (one for one in fields(ScaleOptions) if one.name != "kind")
     return (Spelled(one.name, str(one.type), help_text(one.name, "scale", one.metadata["detail"])) for one in options)
 
 

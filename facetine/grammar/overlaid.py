@@ -8,7 +8,6 @@ from typing import TypeVar
 
 from facetine.data.codebook import Codebook
 from facetine.grammar.aesthetics import Sql
-from facetine.grammar.given import Options
 from facetine.grammar.layer import Layer
 from facetine.grammar.options import same
 from facetine.grammar.scale import ScaleSpec
@@ -87,8 +86,8 @@ def _scales(one: Mapping[K, ScaleSpec], other: Mapping[K, ScaleSpec]) -> dict[K,
     made = {**one, **other}
     for key in one.keys() & other.keys():
         name = key[0] if isinstance(key, tuple) else key
-        said: Options = _merged(one[key].said(), other[key].said(), f"scale of {name}:")
-        made[key] = ScaleSpec(**said)
+        _merged(one[key].said(), other[key].said(), f"scale of {name}:")
+        made[key] = one[key].under(other[key])
     return made
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, fields, replace
 from itertools import pairwise
 from typing import Any, TypeAlias
 
@@ -208,8 +208,8 @@ def _second_axis(value: object, where: str) -> Plain:
 
 
 @dataclass(frozen=True, kw_only=True)
-class ScaleSpec:
-    """Options of one scale."""
+class ScaleOptions:
+    """What every scale may say."""
 
     kind: str | None = option(None, anything)
     title: str | None = option(None, text)
@@ -258,16 +258,27 @@ class ScaleSpec:
     zone: str | None = option(None, _zone)
     threshold: float | None = option(None, number(1e-300))
 
+
+@dataclass(frozen=True, kw_only=True)
+class ScaleSpec(ScaleOptions):
+    """What is said of one scale."""
+
+    of_kind: Mapping[str, object] = field(default_factory=dict)
+    """Options that its kind alone knows, such as those of a kind of another package."""
+
     def said(self) -> Plain:
         """The options that are said."""
-        return differing(self)
+        said = differing(self)
+        said.pop("of_kind", None)
+        return said | dict(self.of_kind)
 
     def under(self, later: ScaleSpec) -> ScaleSpec:
         """What was said, with what was said later laid over it."""
-        return replace(self, **later.said())
+        return replace(self, **(differing(later) | {"of_kind": {**self.of_kind, **later.of_kind}}))
 
 
 NOTHING = ScaleSpec()
+_DECLARED = tuple(entry.name for entry in fields(ScaleOptions))
 
 
 def is_function(kind: str | None) -> bool:
@@ -279,8 +290,19 @@ def transform_of(spec: ScaleSpec) -> Transform:
     """The function of a scale's kind, with its options; the identity for kinds that are none."""
     if not is_function(spec.kind):
         return Linear()
-    given = {name: getattr(spec, name) for name in ("base", "exponent", "threshold") if getattr(spec, name) is not None}
-    return SCALES[str(spec.kind)].of(given)
+    kind = SCALES[str(spec.kind)]
+    declared = {name: getattr(spec, name) for name in kind.options() if name in _DECLARED}
+    return kind.of({name: value for name, value in declared.items() if value is not None} | dict(spec.of_kind))
+
+
+def _options_of(kind: object) -> tuple[str, ...]:
+    """The options that a kind takes; none of kinds that are no functions."""
+    return SCALES[kind].options() if isinstance(kind, str) and is_function(kind) else ()
+
+
+def _only_of(kind: object) -> tuple[str, ...]:
+    """Those that it alone knows."""
+    return tuple(name for name in _options_of(kind) if name not in _DECLARED)
 
 
 _ONLY: dict[str, tuple[str, ...]] = {
@@ -299,12 +321,18 @@ _ONLY: dict[str, tuple[str, ...]] = {
     "legend": tuple(name for name in SCALED if name not in ("x", "y")),
     "breaks": tuple(name for name in SCALED if name not in ("x", "y")),
 }
-_OF_KIND = {"base": "log", "breaks": "classed", "exponent": "power", "threshold": "signed_log"}
+_IMPLIES = {"base": "log", "breaks": "classed", "exponent": "power", "threshold": "signed_log"}
 """Options that say something for one kind of scale, which they therefore imply."""
 
 
-def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
+def scale_spec(aesthetic: str, options: Options, where: str, before: str | None = None) -> ScaleSpec:
     """A checked scale.
+
+    Args:
+        aesthetic: What it is of.
+        options: What is said of it.
+        where: Who asks, for errors.
+        before: The kind that it had before.
 
     Raises:
         ScaleError: The aesthetic has no scale, or the kind is none of its kinds.
@@ -329,7 +357,13 @@ def scale_spec(aesthetic: str, options: Options, where: str) -> ScaleSpec:
             raise OptionError(f"{where}: {name} has no effect on {aesthetic}", f"it belongs to {', '.join(only)}")
     if isinstance(options.get("limits"), Mapping) and aesthetic not in ("x", "y"):
         raise OptionError(f"{where}: limits of single panels are for x and y", f"{aesthetic} has one scale in all panels")
-    spec = ScaleSpec(**checked(ScaleSpec, options, where))
+    own = _only_of(before if kind is None else kind)
+    for name in options:
+        if name not in (*own, *_DECLARED):
+            raise unknown(OptionError, where, "no option", name, (*own, *_DECLARED), "options")
+    declared = {name: value for name, value in options.items() if name not in own}
+    of_kind = {name: value for name, value in options.items() if name in own and value is not None}
+    spec = ScaleSpec(**checked(ScaleOptions, declared, where), of_kind=of_kind)
     return spec if spec.kind is None else with_kind(spec, where)
 
 
@@ -341,10 +375,11 @@ def later_spec(old: ScaleSpec, aesthetic: str, kind: str | NotGiven | None, opti
         OptionError: An option is unknown, has an impossible value, or has no effect on this aesthetic.
     """
     given = {**options} if isinstance(kind, NotGiven) else {**options, "kind": kind}
-    spec = scale_spec(aesthetic, given, where)
+    spec = scale_spec(aesthetic, given, where, old.kind)
     if kind is None and not options:
         return NOTHING
-    back = {name: getattr(NOTHING, name) for name, value in given.items() if value is None}
+    back: Plain = {name: getattr(NOTHING, name) for name, value in given.items() if value is None and hasattr(NOTHING, name)}
+    back["of_kind"] = {name: value for name, value in old.of_kind.items() if given.get(name, value) is not None}
     return with_kind(replace(old, **back).under(spec), where)
 
 
@@ -366,10 +401,22 @@ def with_kind(spec: ScaleSpec, where: str) -> ScaleSpec:
         OptionError: It has an option that has no effect on its kind.
     """
     _check_order(spec, where)
-    for name, kind in _OF_KIND.items():
-        if getattr(spec, name) is None or spec.kind == kind:
+    for name, kind in _IMPLIES.items():
+        if getattr(spec, name) is None or spec.kind == kind or name in _options_of(spec.kind):
             continue
         if spec.kind is not None:
             raise OptionError(f"{where}: {name} has no effect on a {spec.kind} scale", f"it belongs to {kind}")
         spec = replace(spec, kind=kind)
+    for name in spec.of_kind:
+        if name not in _only_of(spec.kind):
+            raise OptionError(f"{where}: {name} has no effect on a {spec.kind or 'plain'} scale", f"{name}=None takes it back")
+    if spec.of_kind:
+        _check_made(spec, where)
     return spec
+
+
+def _check_made(spec: ScaleSpec, where: str) -> None:
+    try:
+        transform_of(spec)
+    except (ValueError, TypeError) as problem:
+        raise OptionError(f"{where}: {problem}") from None

@@ -14,7 +14,7 @@ import pandas as pd
 from odd.soundness import assert_clear
 
 import facetine as ft
-from facetine.grammar.scale import ScaleSpec
+from facetine.grammar.scale import ScaleOptions
 from facetine.grammar.theme import Theme
 from facetine.layers import LAYERS, layer_class
 from facetine.messages.errors import FacetineError
@@ -29,7 +29,7 @@ MAPPINGS = {
     "violins": {"x": "k", "y": "n"}, "intervals": {"x": "k", "y": "n"},
 }  # fmt: skip
 NEEDED = {"callout": {"text": "here", "x": 1, "y": 1}, "region": {"x": (1, 2)}, "reference": {"y": 2.0}}
-SCALE_OPTIONS, THEME_SETTINGS = tuple(ScaleSpec.__dataclass_fields__), tuple(Theme.__dataclass_fields__)
+SCALE_OPTIONS, THEME_SETTINGS = tuple(ScaleOptions.__dataclass_fields__), tuple(Theme.__dataclass_fields__)
 SCALES = ("x", "y", "color", "size", "shape", "opacity", "outline", "dash", "line_width")
 
 

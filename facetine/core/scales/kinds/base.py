@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import fields, is_dataclass
 from typing import Any, ClassVar, Self
 
 import numpy as np
@@ -33,8 +34,17 @@ class Transform:
     """Whether values in another unit, above zero, are read on a scale of the same kind."""
 
     @classmethod
+    def options(cls) -> tuple[str, ...]:
+        """The names of the options that a scale of this kind takes: the fields of its dataclass."""
+        return tuple(field.name for field in fields(cls)) if is_dataclass(cls) else ()
+
+    @classmethod
     def of(cls, options: dict[str, Any]) -> Self:
-        """The kind with its options; those that were not said have its defaults."""
+        """The kind with its options; those that were not said have its defaults.
+
+        Raises:
+            ValueError: An option has an impossible value; what it says is told where the scale was asked for.
+        """
         return cls(**options)
 
     def forward(self, values: FloatArray) -> FloatArray:

@@ -55,7 +55,6 @@ class SquareRoot(Power):
     says: ClassVar[str] = "square roots: large values closer together, zero at home"
 
     @classmethod
-    def of(cls, options: dict[str, Any]) -> SquareRoot:
-        """Without options: its exponent is one half."""
-        del options
-        return cls()
+    def options(cls) -> tuple[str, ...]:
+        """None: its exponent is one half."""
+        return ()
