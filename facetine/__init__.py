@@ -13,7 +13,8 @@ from facetine.messages.version import VERSION
 __version__ = VERSION
 
 # Every public name and the module that holds it. They are loaded when first used, so that `import facetine` is quick
-# and a name can be had without what the others need.
+# and a name can be had without what the others need. The imports below, which type checkers read, are made from this list by
+# `scripts/make_verbs.py`.
 _HOMES = {
     "figure": "facetine.figures.start",
     "from_dict": "facetine.figures.start",

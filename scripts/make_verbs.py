@@ -1,4 +1,5 @@
-"""Write facetine/figures/layers.pyi: the verbs with their options, for type checkers and editors.
+"""Write what type checkers and editors read: the verbs with their options in facetine/figures/layers.pyi, and the imports of
+the public names in facetine/__init__.py.
 
     python scripts/make_verbs.py
 
@@ -10,11 +11,13 @@ from __future__ import annotations
 import inspect
 from pathlib import Path
 
+import facetine
 from facetine.figures.layers import OptionVerbs, PlateVerbs
 from facetine.figures.verb import SpelledOut
 from facetine.layers import LAYERS, layer_class
 from facetine.layers.helping import help_of, told_options
 
+ROOT = Path(__file__).parent.parent / "facetine" / "__init__.py"
 TARGET = Path(__file__).parent.parent / "facetine" / "figures" / "layers.pyi"
 HEAD = '''"""The layers as methods of a figure, and the verbs with many options. Made by scripts/make_verbs.py from the layers; do not edit."""
 
@@ -55,6 +58,15 @@ def stub() -> str:
     return "\n".join(parts).replace("Verbs:\n\n    def", "Verbs:\n    def")
 
 
+def root() -> str:
+    """The text of the package's root, with the imports that its list of names says."""
+    before, begin, rest = ROOT.read_text("utf-8").partition("if TYPE_CHECKING:\n")
+    _, end, after = rest.partition("\n__all__")
+    named = sorted((home, name[0].islower(), name) for name, home in facetine._HOMES.items())
+    imports = "".join(f"    from {home} import {name} as {name}\n" for home, _, name in named)
+    return before + begin + imports + end + after
+
+
 def _spelled(name: str, method: object) -> str:
     """A verb with the options of a record."""
     lines, named = [f"    def {name}("], False
@@ -81,3 +93,4 @@ def _spelled(name: str, method: object) -> str:
 
 if __name__ == "__main__":
     TARGET.write_text(stub(), encoding="utf-8")
+    ROOT.write_text(root(), encoding="utf-8")

@@ -98,6 +98,7 @@ def test_what_scripts_make_from_the_layers_is_current(monkeypatch):
     import make_verbs
 
     assert (REPO / "facetine" / "figures" / "layers.pyi").read_text("utf-8") == make_verbs.stub()
+    assert (REPO / "facetine" / "__init__.py").read_text("utf-8") == make_verbs.root()
     for name, page in make_docs.PAGES.items():
         assert (REPO / "docs" / name).read_text("utf-8") == page()
 

@@ -17,8 +17,7 @@ counted.scale("color", palette="herbs").titles("Stalks, in the palette herbs").e
 speed = wheels.map(x="firmness_n", y="moisture_pct").points().scale("x", "reciprocal").theme("vault")
 speed.titles("Even steps of one over firmness").export([out / "reciprocal.pdf", out / "reciprocal.places"])
 
-cellars = (
-    ft.figure(ft.demo_data("climate")).keep("temp_c IS NOT NULL AND humidity_pct IS NOT NULL").map(x="temp_c", y="humidity_pct")
-)
-even = cellars.points().scale("x", "reciprocal", start=-273.15).titles("Even steps of one over the absolute temperature")
-even.export(out / "absolute.pdf")
+cellars = ft.figure(ft.demo_data("climate"), codebook={"temp_c": {"label": "Temperature", "unit": "°C"}})
+read = cellars.keep("temp_c IS NOT NULL AND humidity_pct IS NOT NULL").map(x="temp_c", y="humidity_pct")
+even = read.points(thin=1500, size=1.5).scale("x", "reciprocal", start=-273.15)
+even.titles("Even steps of one over the absolute temperature").export(out / "absolute.pdf")
