@@ -15,7 +15,7 @@ from facetine.core.color.names import hex_color
 from facetine.core.color.spaces import contrast, distances, from_hex, oklab
 from facetine.core.color.vision import Deficiency, grayed, simulated
 from facetine.messages.errors import OptionError
-from facetine.messages.findings import Finding, so_many
+from facetine.messages.findings import Call, Finding, so_many
 from facetine.scene.marks import Group, Markers, Paths, Rects, Text
 from facetine.scene.region import Region
 
@@ -224,7 +224,7 @@ def _rainbow(subject: Subject) -> Iterator[Finding]:
                 continue
             if turns(light) > 1:
                 said = "the ramp gets lighter and darker by turns: steps show where there are none, and gray confuses the ends"
-                fix = f'figure.scale("{aesthetic}", palette="{sentence.theme.ramp}")'
+                fix = Call.to("figure", "scale", aesthetic, palette=sentence.theme.ramp)
                 yield found("ramp-uneven", "warning", f"figure.scale({aesthetic!r})", said, fix)
 
 

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from facetine.checks.rule import Rule
 from facetine.checks.subject import Subject, found
-from facetine.messages.findings import Finding
+from facetine.messages.findings import Call, Finding
 from facetine.scene.markup import plain
 
 _POINTS = 72 / 25.4
@@ -61,7 +61,7 @@ def _backwards(subject: Subject) -> Iterator[Finding]:
             words = f"{title} {titles.title or ''} {titles.subtitle or ''} {titles.note or ''} {column}"
             if _BACKWARDS.search(words) is None and _is_number(sentence, column):
                 said = f"{axis} runs backwards, and no word says so"
-                fix = f'figure.titles({axis}="{title}, reversed")'
+                fix = Call.to("figure", "titles", **{axis: f"{title}, reversed"})
                 yield found("axis-backwards", "hint", f"figure.scale({axis!r})", said, fix, subject.title_group(sentence, axis))
 
 

@@ -15,7 +15,7 @@ from facetine.core.stats.groups import grouped
 from facetine.data.words import proposed
 from facetine.grammar.sentence import Sentence
 from facetine.layers.ends import given_along
-from facetine.messages.findings import Finding, so_many
+from facetine.messages.findings import Call, Finding, so_many
 from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.axes import Axis
 from facetine.scene.markup import plain
@@ -138,7 +138,7 @@ def _untitled_axis(subject: Subject) -> Iterator[Finding]:
                         "warning",
                         "figure.titles",
                         said,
-                        f'figure.titles({axis}="{title}")',
+                        Call.to("figure", "titles", **{axis: title}),
                         subject.title_group(sentence, axis),
                     )
 
@@ -181,7 +181,7 @@ def _log_not_stated(subject: Subject) -> Iterator[Finding]:
             words = f"{title} {sentence.titles.subtitle or ''} {sentence.titles.note or ''} {sentence.titles.title or ''}"
             if not re.search(r"\blog", words, re.IGNORECASE):
                 said = f"no word says that {axis} is logarithmic"
-                fix = f'figure.titles({axis}="{title}, log scale")'
+                fix = Call.to("figure", "titles", **{axis: f"{title}, log scale"})
                 yield found("log-not-stated", "hint", f"figure.scale({axis!r})", said, fix, subject.title_group(sentence, axis))
 
 
@@ -195,8 +195,8 @@ def _reach_not_stated(subject: Subject) -> Iterator[Finding]:
             continue
         if given:
             said = "nothing says what the ends that are given stand for"
-            fix = 'figure.titles(note="…"), such as "Bars: 95 % confidence intervals"'
-            yield found("reach-not-stated", "hint", run.context.where, said, fix, subject.group_of(run.number))
+            way = 'figure.titles(note="…"), such as "Bars: 95 % confidence intervals"'
+            yield found("reach-not-stated", "hint", run.context.where, said, way, subject.group_of(run.number))
             return
         reach, around = getattr(run.layer, "reach", "confidence"), getattr(run.layer, "around", "mean")
         what = _REACHES.get(reach, reach).format(percent=100 * getattr(run.layer, "level", 0.95))
@@ -204,9 +204,8 @@ def _reach_not_stated(subject: Subject) -> Iterator[Finding]:
         note = f"{around.capitalize()}s with {what}"
         old = subject.sentences[0].titles.note
         text = f"{old} {note}." if old else note
-        yield found(
-            "reach-not-stated", "hint", run.context.where, said, f'figure.titles(note="{text}")', subject.group_of(run.number)
-        )
+        fix = Call.to("figure", "titles", note=text)
+        yield found("reach-not-stated", "hint", run.context.where, said, fix, subject.group_of(run.number))
         return
 
 

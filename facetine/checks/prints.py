@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from facetine.checks.rule import Rule
 from facetine.checks.subject import Subject, found
-from facetine.messages.findings import Finding, so_many
+from facetine.messages.findings import Call, Finding, so_many
 from facetine.scene.fonts import named
 from facetine.scene.marks import Markers, Paths, Rects
 
@@ -22,7 +22,7 @@ def _small_text(subject: Subject) -> Iterator[Finding]:
     if not small:
         return
     size, first, text = min(small, key=lambda entry: entry[0])
-    fix = f"{subject.what}.theme(text_size={_enough(subject, size):g})"
+    fix = Call.to(subject.what, "theme", text_size=_enough(subject, size))
     texts = len({id(text) for _, _, text in small})
     said = f"{so_many(texts, 'text')} smaller than {least:g} pt, such as {text.content[:40]!r} at {size:.2g} pt"
     yield found("text-small", "warning", f"{subject.what}.theme", said, fix, at=first)
@@ -49,9 +49,8 @@ def _thin_line(subject: Subject) -> Iterator[Finding]:
     if not thin:
         return
     width, group, _ = min(thin)
-    fix = (
-        f"{subject.what}.theme(hairline_width={least:g})" if all(entry[2] for entry in thin) else f"line_width={least:g}, or more"
-    )
+    hairlines = all(entry[2] for entry in thin)
+    fix = Call.to(subject.what, "theme", hairline_width=least) if hairlines else f"line_width={least:g}, or more"
     said = f"{so_many(len(thin), 'line')} thinner than {least:g} pt, the thinnest {width:.2g} pt"
     yield found("line-thin", "warning", f"{subject.what}.theme", said, fix, group)
 
@@ -63,8 +62,8 @@ def _large_sheet(subject: Subject) -> Iterator[Finding]:
         place = f"{profile.width_mm:g}×{profile.height_mm:g} mm of {profile.says}"
         said = f"the sheet of {width:.0f}×{height:.0f} mm is larger than the {place}"
         tall = height > profile.height_mm + _SLACK
-        size = f'"{min(width, profile.width_mm):g} mm"' + (f', "{profile.height_mm:g} mm"' if tall else "")
-        yield found("sheet-large", "warning", f"{subject.what}.sheet", said, f"{subject.what}.sheet({size})")
+        size = (f"{min(width, profile.width_mm):g} mm", *((f"{profile.height_mm:g} mm",) if tall else ()))
+        yield found("sheet-large", "warning", f"{subject.what}.sheet", said, Call.to(subject.what, "sheet", *size))
 
 
 def _font_kept_back(subject: Subject) -> Iterator[Finding]:

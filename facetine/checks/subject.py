@@ -13,7 +13,7 @@ from facetine.checks.profile import Profile
 from facetine.core.arrays import IntArray
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
-from facetine.messages.findings import Finding
+from facetine.messages.findings import Call, Finding
 from facetine.pipeline.scales.highlighted import quiet_ink
 from facetine.pipeline.sheet.built import Built
 from facetine.scene.marks import Group, Mark, Markers, Paths, Rects, Text
@@ -112,16 +112,17 @@ def found(
     severity: str,
     where: str,
     text: str,
-    fix: str = "",
+    fix: str | Call = "",
     group: str = "",
     at: Standing | None = None,
 ) -> Finding:
     """A finding; the mark that shows it says where it is best seen, and in which group."""
+    call, words = (fix, str(fix)) if isinstance(fix, Call) else (None, fix)
     if at is None:
-        return Finding(code, severity, where, text, fix, group)  # type: ignore[arg-type]
+        return Finding(code, severity, where, text, words, group, call=call)  # type: ignore[arg-type]
     box = box_of(at.mark)
     place = None if at.page else (box.right, box.y)
-    return Finding(code, severity, where, text, fix, at.group, place)  # type: ignore[arg-type]
+    return Finding(code, severity, where, text, words, at.group, place, call)  # type: ignore[arg-type]
 
 
 def _walk(group: Group, inside: tuple[Group, ...], names: tuple[str, ...], page: int) -> Iterator[Standing]:

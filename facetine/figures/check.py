@@ -6,7 +6,6 @@ import sys
 from typing import TYPE_CHECKING, Any
 
 from facetine.checks.checked import CheckResult, check, checked_silence, profile_for, profile_of
-from facetine.checks.fixing import fixed
 from facetine.checks.words import long_description
 from facetine.export.defaults import now
 from facetine.export.export import built
@@ -32,14 +31,15 @@ def checked(figure: Any, profile: object, width: Length, height: Length, silence
 
 def fixed_figure(figure: Any, profile: object, width: Length, height: Length, silence: object) -> Any:
     """A figure with all fixes that are the one right one; the sentence that does it is printed."""
-    lines: list[str] = []
+    what, lines = getattr(figure, "_what", "figure"), list[str]()
     for _ in range(_MOST_ROUNDS):
         found = checked(figure, profile, width, height, silence)
-        todo = next((one for one in found if one.fix not in lines and fixed(figure, one) is not None), None)
+        calls = (one.call for one in found if one.call is not None and one.call.of == what)
+        todo = next((call for call in calls if str(call) not in lines), None)
         if todo is None:
             break
-        figure = fixed(figure, todo)
-        lines.append(todo.fix)
+        figure = getattr(figure, todo.verb)(*todo.values, **dict(todo.options))
+        lines.append(str(todo))
     sys.stdout.write("".join(f"{line}\n" for line in lines) or "nothing to fix\n")
     return figure
 

@@ -4,13 +4,45 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
-from typing import Literal, TypeAlias
+from typing import Literal, NamedTuple, TypeAlias
 
 from facetine.messages.errors import printable
 
 Severity: TypeAlias = Literal["info", "hint", "warning"]
 """A note says what was done; a hint, what could be better; a warning, that what is drawn may mislead."""
 SEVERITIES: tuple[Severity, ...] = ("info", "hint", "warning")
+
+
+class Call(NamedTuple):
+    """A call of a verb of looks, as a value: what does it and what is written are the same."""
+
+    of: str
+    """Whose verb it is: figure or plate."""
+    verb: str
+    values: tuple[object, ...] = ()
+    options: tuple[tuple[str, object], ...] = ()
+    """Names and values, in pairs."""
+
+    @classmethod
+    def to(cls, of: str, verb: str, *values: object, **options: object) -> Call:
+        """A call with these values and options."""
+        return cls(of, verb, values, tuple(options.items()))
+
+    def __str__(self) -> str:
+        """As an analyst writes it.
+
+        >>> str(Call.to("figure", "sheet", "85 mm")), str(Call.to("plate", "theme", text_size=8.0))
+        ('figure.sheet("85 mm")', 'plate.theme(text_size=8)')
+        """
+        given = [*map(_written, self.values), *(f"{name}={_written(value)}" for name, value in self.options)]
+        return f"{self.of}.{self.verb}({', '.join(given)})"
+
+
+def _written(value: object) -> str:
+    if isinstance(value, float):
+        return f"{value:g}"
+    quoted = isinstance(value, str) and value.isprintable() and not set(value) & {'"', "\\"}
+    return f'"{value}"' if quoted else repr(value)
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +62,8 @@ class Finding:
     """The group of the drawing that it is about, by its id in the SVG without the figure's prefix; empty for none."""
     at: tuple[float, float] | None = None
     """The place on the first page where it is best seen, in points from the upper left; None where its group says it."""
+    call: Call | None = None
+    """The call that `fix` is in words; None where there is no one right call."""
 
     def __str__(self) -> str:
         return printable(f"{self.where}: {self.text}" + (f"; {self.fix}" if self.fix else ""))
