@@ -23,7 +23,7 @@ def flagged(table: Table, name: str, entry: Entry, where: str) -> Column:
         KindError: A flag holds something else than yes and no, or rows have several flags, for which there is no word.
     """
     assert entry.flags is not None
-    flags = [column_of_kind(table, flag, "yes_no", f"{where}: flags") for flag in entry.flags]
+    flags = [column_of_kind(table, flag, "yes_no", f"{where}: flags", "flags") for flag in entry.flags]
     values = np.column_stack([flag.values for flag in flags])
     missing, count = (values < 0).any(axis=1), (values == 1).sum(axis=1)
     words = entry.flag_words

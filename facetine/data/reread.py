@@ -40,7 +40,7 @@ def as_kind(column: Column, kind: str, where: str) -> Column:
     return reader(column, where)
 
 
-def column_of_kind(table: Table, name: str, kind: str, where: str) -> Column:
+def column_of_kind(table: Table, name: str, kind: str, where: str, use: str = "kinds") -> Column:
     """A column of a table read as another kind, which is done once in a table.
 
     Raises:
@@ -49,7 +49,7 @@ def column_of_kind(table: Table, name: str, kind: str, where: str) -> Column:
     """
     read = table.cache.get((name, kind))
     if read is None:
-        read = table.cache[name, kind] = as_kind(table.need(name, where, "kinds"), kind, where)
+        read = table.cache[name, kind] = as_kind(table.need(name, where, use), kind, where)
     return read
 
 

@@ -194,7 +194,7 @@ def contents(made: Built, suffix: str, options: Options) -> list[Written]:
         written = [form.write_pages(pages, options)]
     else:
         written = [form.write(page, options) for page in pages]
-    return [one._replace(notes=(*notes, *one.notes)) for one in written] if notes else written
+    return [one._replace(notes=(*notes, *one.notes), images=True) for one in written] if notes else written
 
 
 def _with_images(pages: tuple[Scene, ...], options: Options) -> tuple[tuple[Scene, ...], tuple[str, ...]]:
@@ -376,7 +376,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
         made = built(sentence, *sizes)
     if asked.alt is not None:
         made = made.described_as(clean(asked.alt))
-    files, notes = [], (*made.findings, *asked.unused(paths, forms))
+    images, files, notes = False, [], (*made.findings, *asked.unused(paths, forms))
     if paper is not None:
         made = made._replace(pages=tuple(on_paper(page, paper, where) for page in made.pages))
     build_time, said_as = time.perf_counter() - started, _said_as(sentence)
@@ -386,15 +386,15 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
     for target in paths:
         suffix, started = form_of(target.suffix), time.perf_counter()
         written = contents(made, suffix, options)
-        for file, (content, said) in zip(_numbered(target, len(written)), written, strict=True):
-            notes += tuple(Finding("format-note", "info", f"{where}: {suffix}", text) for text in said)
-            write_whole(file, content)
+        images = images or any(one.images for one in written)
+        for file, one in zip(_numbered(target, len(written)), written, strict=True):
+            notes += tuple(Finding("format-note", "info", f"{where}: {suffix}", text) for text in one.notes)
+            write_whole(file, one.content)
             notes += _replaced(file, said_as)
             spent = build_time + time.perf_counter() - started
             width, height = size if "paper" in FORMATS[suffix].takes or FORMATS[suffix].pixels else own
-            files.append(WrittenFile(file, width, height, len(content), spent))
+            files.append(WrittenFile(file, width, height, len(one.content), spent))
             build_time, started = 0.0, time.perf_counter()
-    images = any("an image" in note.text or "images inside" in note.text for note in notes)
     if asked.dpi is not None and not images and not any(form.pixels or "dpi" in form.takes for form in forms):
         text = f"dpi={asked.dpi:g} has no effect on {_suffixes(paths)}, which hold no pixels"
         notes += (Finding("dpi-unused", "info", where, text),)

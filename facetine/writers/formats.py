@@ -56,6 +56,8 @@ class Written(NamedTuple):
 
     content: bytes
     notes: tuple[str, ...] = ()
+    images: bool = False
+    """Whether layers were made images at the resolution that was asked for, in a format that holds none otherwise."""
 
 
 @dataclass(frozen=True, slots=True)
