@@ -11,48 +11,46 @@ from pathlib import Path
 
 from facetine.messages.errors import ExportError
 
-LOCK, STORE = ".facetine-lock", ".facetine-tables"
+LOCK, HOLDER, STORE = ".facetine-lock", ".facetine-run", ".facetine-tables"
 
 
 @contextmanager
 def locked(folder: Path) -> Iterator[Path]:
     """The folder for one run, with a place for tables that all its processes read.
 
+    The system lets the lock go when the process ends, in whatever way.
+
     Raises:
         ExportError: Another run writes there, or it can't be written.
     """
+    from filelock import FileLock, Timeout
+
+    lock, holder, store = FileLock(folder / LOCK, timeout=0), folder / HOLDER, folder / STORE
     try:
         folder.mkdir(parents=True, exist_ok=True)
-        handle = os.open(folder / LOCK, os.O_RDWR | os.O_CREAT, 0o644)
+        lock.acquire()
+        holder.write_text(f"{os.getpid()}\n")
+    except Timeout:
+        raise _taken(folder) from None
     except OSError as problem:
+        lock.release()
         raise ExportError(f"export: can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
+    shutil.rmtree(store, ignore_errors=True)
     try:
-        _take(handle, folder)
-        store = folder / STORE
-        shutil.rmtree(store, ignore_errors=True)
-        try:
-            yield store
-        finally:
-            shutil.rmtree(store, ignore_errors=True)
-            with contextlib.suppress(OSError):
-                os.unlink(folder / LOCK)
+        yield store
     finally:
-        os.close(handle)
+        shutil.rmtree(store, ignore_errors=True)
+        for file in (holder, folder / LOCK):
+            with contextlib.suppress(OSError):
+                file.unlink()
+        lock.release()
 
 
-def _take(handle: int, folder: Path) -> None:
-    """Takes the lock, which the system lets go when the process ends, in whatever way."""
+def _taken(folder: Path) -> ExportError:
+    """The error for a folder to which another run writes."""
     try:
-        import fcntl
-    except ImportError:
-        return
-    try:
-        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        other = os.pread(handle, 20, 0).decode("ascii", "replace").strip()
-        by = f", by process {other}" if other.isdigit() else ""
-        raise ExportError(
-            f"export: another run writes to {str(folder)!r}{by}", "wait for it, or --out names another folder"
-        ) from None
-    os.ftruncate(handle, 0)
-    os.pwrite(handle, f"{os.getpid()}\n".encode(), 0)
+        other = (folder / HOLDER).read_text()[:20].strip()
+    except (OSError, UnicodeDecodeError):
+        other = ""
+    by = f", by process {other}" if other.isdigit() else ""
+    return ExportError(f"export: another run writes to {str(folder)!r}{by}", "wait for it, or --out names another folder")

@@ -227,6 +227,19 @@ def test_two_runs_do_not_write_to_one_folder(tmp_path):
     assert states(export_plan(plan)) == ["written"] * 4
 
 
+def test_a_killed_run_holds_no_folder(tmp_path):
+    said = "import sys, time; from pathlib import Path; from facetine.batch.locks import locked\n"
+    said += "with locked(Path(sys.argv[1])): print('held', flush=True); time.sleep(60)"
+    plan = write(tmp_path)
+    with subprocess.Popen([sys.executable, "-c", said, tmp_path / "figures"], stdout=subprocess.PIPE, text=True) as other:
+        assert other.stdout.readline() == "held\n"
+        with pytest.raises(ExportError, match=f"another run writes to .*, by process {other.pid}"):
+            export_plan(plan)
+        other.kill()
+    assert states(export_plan(plan)) == ["written"] * 4
+    assert not [one.name for one in (tmp_path / "figures").iterdir() if one.name.startswith(".facetine")]
+
+
 @pytest.mark.parametrize("jobs", [0, -1, 2.0, True, "2", 1000])
 def test_a_number_of_processes_that_can_not_be_is_refused(jobs, tmp_path):
     with pytest.raises(OptionError, match="jobs is a whole number from 1 to 512"):
