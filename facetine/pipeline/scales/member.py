@@ -15,12 +15,16 @@ class Member(NamedTuple):
     number: int
     role: Role
     split: Split
-    runs: Runs
     scales: Scales
     direct: list[DirectNames]
     """The layers whose lines are named at their ends."""
     first: int = 0
     """The number of its first panel on the sheet."""
+
+    @property
+    def runs(self) -> Runs:
+        """Its layers with their rows in places, as they are drawn."""
+        return self.split.runs
 
 
 class DirectNames(NamedTuple):

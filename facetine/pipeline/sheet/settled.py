@@ -73,7 +73,7 @@ def settled(planned: Sequence[Planned], findings: Findings, width: float, height
         if one.role == "main":
             check_again(whole.sentence.layers, findings)
             check_looks(whole, scales.looks, findings)
-        members.append(Member(number, one.role, whole, runs, scales, []))
+        members.append(Member(number, one.role, whole._replace(runs=runs), scales, []))
     return members
 
 
