@@ -7,35 +7,33 @@ the x axis, the note. All of it starts at the left edge of the first panel.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator, Sequence
 
-import numpy as np
-
-from facetine.core.arrays import FloatArray
 from facetine.grammar.theme import Theme
 from facetine.messages.errors import ExportError
 from facetine.messages.findings import Findings, so_many
 from facetine.pipeline.guides.labels import Labels
 from facetine.pipeline.guides.legend_box import LegendPlan
-from facetine.pipeline.layout.body import Body, PlacedPanel
+from facetine.pipeline.layout.body import Body
 from facetine.pipeline.layout.figure_part import FigurePart
-from facetine.pipeline.layout.floats import placed_float
+from facetine.pipeline.layout.floats import obstacles, placed_float
 from facetine.pipeline.layout.placed import Layout
 from facetine.pipeline.layout.request import PAGE_HEIGHT, Request
 from facetine.pipeline.layout.rounds import Sheet, SheetSize, TooSmallError, sheet_for, size_that_does
+from facetine.pipeline.scales.member import Member
 from facetine.scene.markup import plain
 
 _LISTED = 6
 """So many are named in a note."""
 
 
-def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None = None) -> Layout:
+def lay_out(request: Request, members: Sequence[Member], findings: Findings) -> Layout:
     """Measures all parts and places them, then what floats in the panels.
 
     Args:
         request: What is to be laid out.
+        members: The figures whose marks stand in the panels, which floats avoid.
         findings: Takes remarks.
-        marks: What stands in a panel at its place, which floats avoid; shape (n, 4).
 
     Raises:
         ExportError: The sheet is too small for what must stand on it.
@@ -57,7 +55,7 @@ def lay_out(request: Request, findings: Findings, marks: Callable[[PlacedPanel],
     ((_, layout),) = sheet.placed(request.theme.margin).figures
     layout = layout._replace(width=sheet.width, height=sheet.height)
     if part.plan.side == "inside":
-        layout = with_legends_inside(layout, part.plan, request.theme, findings, marks)
+        layout = with_legends_inside(layout, part.plan, request.theme, members, findings)
     return layout
 
 
@@ -84,15 +82,13 @@ def _too_small(side: str, millimetres: int, request: Request) -> ExportError:
     )
 
 
-def with_legends_inside(
-    layout: Layout, plan: LegendPlan, theme: Theme, findings: Findings, marks: Callable[[PlacedPanel], FloatArray] | None
-) -> Layout:
+def with_legends_inside(layout: Layout, plan: LegendPlan, theme: Theme, members: Sequence[Member], findings: Findings) -> Layout:
     """The legends in the corner of a panel where they cover the fewest marks.
 
     Raises:
         ExportError: No panel has room for them.
     """
-    standing = [np.zeros((0, 4)) if marks is None else marks(place) for place in layout.panels]
+    standing = [obstacles(members[place.panel.field], place) for place in layout.panels]
     corner = placed_float(plan.width, plan.height, theme.gap, layout.panels, standing)
     if corner is None:
         raise ExportError(

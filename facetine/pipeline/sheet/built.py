@@ -11,7 +11,6 @@ from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.sentence import Sentence
 from facetine.messages.findings import Finding, Findings
 from facetine.pipeline.drawing.onsheet import kept_on_sheet
-from facetine.pipeline.layout.floats import obstacles
 from facetine.pipeline.layout.layout import lay_out
 from facetine.pipeline.layout.placed import Layout
 from facetine.pipeline.layout.request import PAGE_WIDTH
@@ -79,7 +78,7 @@ def build(sentence: Sentence, width: float | None, height: float | None) -> Buil
 def _built(sentence: Sentence, width: float | None, height: float | None) -> Built:
     findings = Findings()
     (one,) = figured([Wanted(sentence, width, height)], (), findings, PAGE_WIDTH if width is None else width, height)
-    layout = lay_out(one.request, findings, lambda place: obstacles(one.members[place.panel.field], place))
+    layout = lay_out(one.request, one.members, findings)
     drawing = one.drawing(layout)
     insets = one.placed_insets(drawing)
     scenes = []

@@ -20,7 +20,6 @@ from facetine.pipeline.guides.legend_box import LegendPlan
 from facetine.pipeline.guides.legend_entries import Legend, merged
 from facetine.pipeline.layout.around import Framed, Lettered
 from facetine.pipeline.layout.figure_part import FigurePart
-from facetine.pipeline.layout.floats import obstacles
 from facetine.pipeline.layout.grid_part import Cell, GridPart
 from facetine.pipeline.layout.layout import say_unlabelled, say_unnamed, with_legends_inside
 from facetine.pipeline.layout.part import Part, Wrapping
@@ -286,9 +285,7 @@ def _finished(layout: Layout, part: FigurePart, figure: Figured, sheet: Sheet, f
     say_unlabelled(part.plan, findings)
     if part.plan.side != "inside":
         return layout
-    return with_legends_inside(
-        layout, part.plan, part.request.theme, findings, lambda place: obstacles(figure.members[place.panel.field], place)
-    )
+    return with_legends_inside(layout, part.plan, part.request.theme, figure.members, findings)
 
 
 def _described(plate: Plate, figures: list[Figured]) -> str:
