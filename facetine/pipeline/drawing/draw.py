@@ -27,9 +27,9 @@ from facetine.pipeline.layout.placed import Layout
 from facetine.pipeline.rows.runs import LayerRun, Runs
 from facetine.pipeline.scales.axes import Axis
 from facetine.pipeline.scales.highlighted import passes, quiet_ink, quiet_rows, with_quiet
-from facetine.pipeline.scales.inks import needs_halo
 from facetine.pipeline.scales.look_scales import Scales
 from facetine.pipeline.scales.member import DirectNames, Member
+from facetine.pipeline.scales.shades import needs_halo
 from facetine.scene.marks import Mark, Paths, Rects, Stroke, Text, segments
 from facetine.scene.markup import plain
 from facetine.scene.region import Region

@@ -25,8 +25,7 @@ from facetine.pipeline.layout.request import PanelSize, Request, styles_of
 from facetine.pipeline.scales.highlighted import only_color, quiet_ink
 from facetine.pipeline.scales.look_scales import LookScale, Scales
 from facetine.pipeline.scales.member import Member
-from facetine.pipeline.sheet.arranged import Arranged
-from facetine.pipeline.sheet.arrangements import arranged, placed_members
+from facetine.pipeline.sheet.arrangements import Arranged, arranged, placed_members
 from facetine.pipeline.sheet.settled import settled
 from facetine.scene.markup import shortened
 

@@ -6,11 +6,13 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from facetine.grammar.aesthetics import LOOKS
+from facetine.grammar.aesthetics import LOOKS, POSITIONS
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
 from facetine.messages.findings import Findings, so_many, so_many_rows
+from facetine.pipeline.rows.panels import AxisKey
 from facetine.pipeline.rows.runs import LayerRun, Runs, Split
+from facetine.pipeline.scales.axes import Axis
 from facetine.pipeline.scales.look_scales import LookScale
 from facetine.scene.fonts import named
 from facetine.scene.marks import Text
@@ -18,6 +20,10 @@ from facetine.scene.markup import REPLACED
 
 _ONLY_LOOKS = (*LOOKS, "name", "legend_as", "legend", "rasterize")
 """Options that say nothing of what is drawn where."""
+
+
+_LEAST = 0.05
+"""Of an axis; marks that take less of it can't be told apart there."""
 
 
 def say_empty(runs: Sequence[LayerRun], findings: Findings) -> None:
@@ -131,3 +137,46 @@ def check_glyphs(texts: list[Text], font: str, findings: Findings) -> None:
         findings.add(
             "letters-borrowed", "fonts", f"{shown} set in {family}, a font of this machine; elsewhere it may look different"
         )
+
+
+def say_near_empty(split: Split, axes: Mapping[AxisKey, Axis], findings: Findings) -> None:
+    """Says in which panels the marks lie within a twentieth of an axis that others share, though they differ there."""
+    facet = split.sentence.facet
+    if facet is None:
+        return
+    for name in ("x", "y"):
+        shared = [key for key in axes if key.axis == name and axes[key].kind != "levels" and not axes[key].window]
+        low, high = _ends(split, name) if shared else (np.zeros(0), np.zeros(0))
+        for key in shared:
+            standing = [panel.number for panel in split.panels if panel.key(name) == key]
+            extent = axes[key].extent
+            if len(standing) < 2:
+                continue
+            share = (high - low) / (extent.high - extent.low)
+            thin = [number for number in standing if 0 < share[number] < _LEAST]
+            for number in thin:
+                context = split.runs[0].context
+                findings.add(
+                    "panel-near-empty",
+                    "figure.facet",
+                    f"the marks lie within {_LEAST:.0%} of the {name} axis, which other panels fill",
+                    f'separate="{name}" gives each panel its own',
+                    place=f"panel {context.panels[number]!r}",
+                )
+
+
+def _ends(split: Split, axis: str) -> tuple[np.ndarray, np.ndarray]:
+    """Lowest and highest place of the marks of each panel, each of shape (panels,)."""
+    low, high = np.full(len(split.panels), np.inf), np.full(len(split.panels), -np.inf)
+    for run in split.runs:
+        if run.layer.stands_alone or run.layer.backdrop:
+            continue
+        rows = run.layer.reaching(run.table)
+        rows = run.layer.spanning(rows) if len(rows) else rows
+        for name, values in rows.values.items():
+            if POSITIONS.get(name) == axis and len(values):
+                places = values.astype(float)
+                there = np.isfinite(places)
+                np.fmin.at(low, rows.panel[there], places[there])
+                np.fmax.at(high, rows.panel[there], places[there])
+    return np.where(low <= high, low, 0.0), np.where(low <= high, high, 0.0)
