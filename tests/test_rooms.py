@@ -1,6 +1,8 @@
 """The rooms import only what lies below them, nothing imports in a circle, and slow libraries are loaded where they are used."""
 
 import ast
+import importlib
+import importlib.util
 import subprocess
 import sys
 from pathlib import Path
@@ -148,3 +150,13 @@ def test_every_public_name_is_there_in_any_order():
             subprocess.run([sys.executable, "-c", code], check=True)
         assert getattr(facetine, name) is not None
     assert set(facetine._HOMES) <= set(dir(facetine))
+
+
+@pytest.mark.parametrize("path", [path for name in ("benchmarks", "scripts") for path in (ROOT.parent / name).glob("*.py")])
+def test_benchmarks_and_scripts_import_only_what_there_is(path):
+    tree = ast.parse(path.read_text("utf-8"))
+    for one in ast.walk(tree):
+        if isinstance(one, ast.ImportFrom) and (one.module or "").startswith("facetine"):
+            home = importlib.import_module(one.module)
+            for name in one.names:
+                assert hasattr(home, name.name) or importlib.util.find_spec(f"{one.module}.{name.name}")
