@@ -1,10 +1,12 @@
 """Figures in Word documents and on the clipboard."""
 
+import contextlib
 import io
 import os
 import shutil
 import subprocess
 import sys
+import time
 import xml.etree.ElementTree as ET
 import zipfile
 from pathlib import Path
@@ -196,6 +198,17 @@ def on_clipboard(target):
     return subprocess.run(command, capture_output=True, check=True).stdout
 
 
+def copied_elsewhere(text):
+    """Puts a text on the clipboard by another program, which says that it is done before the screen knows of it."""
+    subprocess.run(["xclip", "-selection", "clipboard", "-in"], input=text, check=True)
+    for _ in range(100):
+        with contextlib.suppress(subprocess.CalledProcessError):
+            if on_clipboard("UTF8_STRING") == text:
+                return
+        time.sleep(0.05)
+    raise AssertionError("the other program never had the clipboard")
+
+
 def test_the_clipboard_offers_all_forms_at_once(screen):
     CLOUD.copy(dpi=100)
     offered = on_clipboard("TARGETS").decode().split()
@@ -222,15 +235,14 @@ def test_a_large_picture_goes_over_in_pieces(screen):
 
 def test_who_copies_next_has_the_clipboard(screen):
     CLOUD.copy("png", dpi=50)
-    subprocess.run(["xclip", "-selection", "clipboard", "-in"], input=b"words", check=True)
-    assert on_clipboard("UTF8_STRING") == b"words"
+    copied_elsewhere(b"words")
     CLOUD.copy("svg")
     assert on_clipboard("TARGETS").decode().split() == ["TARGETS", "image/svg+xml"]
 
 
 def test_a_table_copied_from_a_spreadsheet_is_read_and_drawn(screen, tmp_path):
     copied = b"Cellar\tMass (kg)\tDay\nLoft\t1,5\t2030-01-02\nNorth\t2.000,25\t2030-01-03\n"
-    subprocess.run(["xclip", "-selection", "clipboard", "-in"], input=copied, check=True)
+    copied_elsewhere(copied)
     with pytest.warns(ft.FacetineFinding, match="the clipboard is read with a comma before decimals"):
         table = ft.pasted()
     assert table["Mass (kg)"].tolist() == [1.5, 2000.25]
@@ -240,7 +252,7 @@ def test_a_table_copied_from_a_spreadsheet_is_read_and_drawn(screen, tmp_path):
     command = [sys.executable, "-m", "facetine.cli.main", "draw", "pasted", "-m", "x=Cellar", "-m", "y=Mass (kg)", "-l", "bars"]
     done = subprocess.run([*command, "-o", tmp_path / "a.svg"], capture_output=True, text=True)
     assert done.returncode == 0, done.stderr
-    subprocess.run(["xclip", "-selection", "clipboard", "-in"], input=b" ", check=True)
+    copied_elsewhere(b" ")
     with pytest.raises(ExportError, match="no text on the clipboard"):
         ft.pasted()
 
