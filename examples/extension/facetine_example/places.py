@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from facetine.scene.marks import Bitmap, Gradient, Group, Markers, Paths, Rects, Scene, Text
+from facetine.scene.marks import Bitmap, Gradient, Group, Markers, Paths, Rects, Scene, Text, Writer
 from facetine.scene.play import play
 from facetine.writers.formats import Format, Options, Written
 
 
-class _Places:
-    """Collects a line for every mark."""
+class _Places(Writer):
+    """Collects a line for every mark; a method that it lacked would be named."""
 
     def __init__(self) -> None:
         self.lines: list[str] = []
