@@ -9,7 +9,7 @@ from conftest import SVG, group, laid_out, notes, pdf_of, svg_of, texts
 
 import facetine as ft
 from facetine.messages.errors import OptionError
-from facetine.pipeline.drawing.standing import places_of
+from facetine.pipeline.drawing.draw import places_of
 from facetine.scene.halo import Halo, halo_of
 from facetine.scene.marks import Paths
 from facetine.scene.typeset import TextStyle, set_text

@@ -12,9 +12,8 @@ from typing import NamedTuple
 from facetine.grammar.theme import Theme
 from facetine.pipeline.guides.boxes import Heading, PlacedHeading, PlacedSpan, SpanHeading, Words
 from facetine.pipeline.guides.labels import LabelFitter, Labels
-from facetine.pipeline.layout.bands import Band, PlacedBand, Side
+from facetine.pipeline.layout.bands import Band, Bands, PlacedBand, Rooms, Side
 from facetine.pipeline.layout.request import PanelSize, Request, styles_of
-from facetine.pipeline.layout.sides import Bands, Rooms
 from facetine.pipeline.layout.stack import NO_TRACKS, Line, Stack
 from facetine.pipeline.rows.panels import AxisKey, Grid, Panel, Panels, Span, outermost
 from facetine.scene.region import Region

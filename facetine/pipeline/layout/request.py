@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from facetine.grammar.theme import Theme
 from facetine.pipeline.guides.legend_entries import Legend
-from facetine.pipeline.guides.second_axis import SecondAxis
+from facetine.pipeline.guides.ticks import SecondAxis
 from facetine.pipeline.rows.panels import AxisKey, AxisTitle, Grid, Panels, Span
 from facetine.pipeline.scales.look_scales import Scales
 from facetine.scene.typeset import TextStyle

@@ -26,10 +26,9 @@ from facetine.messages.findings import Findings
 from facetine.pipeline.composition.level_order import MISSING, coded, level_name
 from facetine.pipeline.composition.planned import Owners
 from facetine.pipeline.composition.resolve import label_texts
-from facetine.pipeline.rows.alone import placed
 from facetine.pipeline.rows.chosen import chosen_panels
 from facetine.pipeline.rows.divided import GROUPING
-from facetine.pipeline.rows.drafts import Draft, drafted, turned
+from facetine.pipeline.rows.drafts import Draft, drafted, placed, turned
 from facetine.pipeline.rows.levels import all_levels
 from facetine.pipeline.rows.panels import AxisKey, Field, Panels, Place, columns_beside, grid_of, panels_at
 from facetine.pipeline.rows.runs import LayerRun, Runs, Split

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from functools import partial
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 import numpy as np
 
@@ -19,11 +20,12 @@ from facetine.data.table import Column
 from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.given import Ends
 from facetine.grammar.scale import ScaleSpec, is_function
-from facetine.messages.errors import KindError, ScaleError, told
+from facetine.messages.errors import KindError, OptionError, ScaleError, told, unknown
+from facetine.pipeline.composition.level_order import level_name
 from facetine.pipeline.composition.limit_shares import by_quantile
+from facetine.pipeline.rows.chosen import parts_of
 from facetine.pipeline.rows.panels import AxisKey
 from facetine.pipeline.rows.runs import Runs, Split
-from facetine.pipeline.scales.limits import ends_of, windowed
 from facetine.pipeline.scales.titles import axis_title
 from facetine.pipeline.scales.wording import crossed_words, level_texts
 
@@ -357,3 +359,41 @@ def _place(value: object, kind: str, transform: Transform, zone: str | None, whe
     if not np.isfinite(place[0]):
         raise ScaleError(f"{where}: {value!r} has no place on a {kind} scale")
     return float(place[0])
+
+
+def ends_of(spec: ScaleSpec) -> Ends | None:
+    """The window of a scale whose limits are those of one axis."""
+    return cast("Ends | None", spec.limits)
+
+
+def windowed(split: Split, key: AxisKey) -> ScaleSpec:
+    """What was said of a scale, with the limits of one axis where those of single panels were said.
+
+    Raises:
+        OptionError: Limits name a panel that is not there.
+        ScaleError: A panel that they name shares its axis with others.
+    """
+    spec = split.sentence.scale(key.axis)
+    if not isinstance(spec.limits, Mapping):
+        return spec
+    where = f"figure.scale({key.axis!r}): limits"
+    facet, levels = split.sentence.facet, split.levels.get("facet", ())
+    if facet is None:
+        raise OptionError(f"{where} of panels have no effect without panels", "add .facet(…), or give two ends")
+    words: dict[str, set[int]] = {}
+    for number, level in enumerate(levels):
+        for name in (level_name(level), *(level_name(part(level)) for part in parts_of(facet).values())):
+            words.setdefault(name, set()).add(number)
+    standing = {panel.number for panel in split.panels if panel.key(key.axis) == key}
+    own: Ends | None = None
+    for name, ends in spec.limits.items():
+        if name not in words:
+            raise unknown(OptionError, where, "no panel", name, tuple(words), "panels")
+        if standing <= words[name]:
+            own = ends
+        elif standing & words[name]:
+            raise ScaleError(
+                f"{where}: the panel {name!r} shares its {key.axis} axis with others",
+                f'separate="{key.axis}" in .facet(…) gives each its own',
+            )
+    return replace(spec, limits=own)

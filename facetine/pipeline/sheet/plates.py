@@ -18,9 +18,8 @@ from facetine.pipeline.drawing.onsheet import kept_on_sheet
 from facetine.pipeline.guides.boxes import Words
 from facetine.pipeline.guides.legend_box import LegendPlan
 from facetine.pipeline.guides.legend_entries import Legend, merged
-from facetine.pipeline.layout.around import Framed, Lettered
 from facetine.pipeline.layout.figure_part import FigurePart
-from facetine.pipeline.layout.grid_part import Cell, GridPart
+from facetine.pipeline.layout.grid_part import Cell, Framed, GridPart, Lettered
 from facetine.pipeline.layout.layout import say_unlabelled, say_unnamed, with_legends_inside
 from facetine.pipeline.layout.part import Part, Wrapping
 from facetine.pipeline.layout.pictures import PicturePart
