@@ -103,9 +103,21 @@ def into_document(
     said = _remarks(document, list(map(str, figures)), [] if made else done["appended"])
     buffer = io.BytesIO()
     document.save(buffer)
-    write_whole(file, buffer.getvalue())
+    write_whole(file, _timeless(buffer))
     notes = (*said, *(note for picture in pictures for note in picture.findings))
     return DocumentResult(file, tuple(done["filled"]), tuple(done["replaced"]), tuple(done["appended"]), notes)
+
+
+def _timeless(packed: io.BytesIO) -> bytes:
+    """A packed document without the times at which its parts were packed, so that the same figures make the same file."""
+    import zipfile
+
+    again = io.BytesIO()
+    with zipfile.ZipFile(packed) as before, zipfile.ZipFile(again, "w") as after:
+        for part in before.infolist():
+            # A part without a time has the first that the format knows, as word processors write it.
+            after.writestr(zipfile.ZipInfo(part.filename), before.read(part), zipfile.ZIP_DEFLATED)
+    return again.getvalue()
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ import contextlib
 import json
 import sqlite3
 import warnings
+import zipfile
 
 import pandas as pd
 import pytest
@@ -303,6 +304,9 @@ def test_a_document_is_written_again_only_when_a_picture_in_it_has_changed(folde
     assert run(folder, plan.format(label="Weight"))[0]["report"] == "written"
     assert run(folder, plan.format(label="Mass"))[0]["report"] == "written"
     assert (folder / "report.docx").read_bytes() == before[1]
+    with zipfile.ZipFile(folder / "report.docx") as parts:
+        assert {part.date_time for part in parts.infolist()} == {(1980, 1, 1, 0, 0, 0)}
+        assert parts.testzip() is None
 
 
 def test_two_frames_of_one_content_in_any_order_have_one_digest():
