@@ -114,3 +114,11 @@ def test_lengths_on_an_axis_of_times_are_refused():
             figure.export("never.svg")
     # Amounts over time stand on zero as ever.
     assert base.map(x="t", y="v").bars().numbers()["height"].tolist() == [1, 2, 3, 4, 5]
+
+
+@pytest.mark.parametrize("layer", ["cumulative", "histogram", "bars"])
+def test_what_a_layer_computes_is_no_length_on_an_axis_of_times(layer):
+    data = {"day": ["2030-01-01", "2030-01-03", "2030-01-09"], "m": [1.0, 2.0, 4.0]}
+    fig = getattr(ft.figure(data).map(x="m", y="day").points(), layer)(map={"y": None})
+    with pytest.raises(ft.KindError, match=f"{layer}: .*y.* holds times|{layer}: a length on y"):
+        fig.export("never.svg")

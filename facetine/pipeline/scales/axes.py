@@ -317,8 +317,11 @@ def _ranged(
     on_zero = [run for run in runs if run.layer.from_zero and run.value_axis == axis]
     if on_zero and kind == "time":
         first = on_zero[0]
+        # What the layer computes has no column there; another layer's column brings the times.
+        column = first.columns.get(axis)
+        holder = repr(column.name) if column is not None else "the axis"
         raise KindError(
-            f"{first.context.where}: a length on {axis} is counted from zero, and {first.columns[axis].name!r} holds times",
+            f"{first.context.where}: a length on {axis} is counted from zero, and {holder} holds times",
             ".points() show times; .segments(map={…}) and .intervals(map={…}) reach from one time to another",
         )
     if on_zero and spec.margin is None and low <= 0 <= high and low < high:
