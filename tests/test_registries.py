@@ -377,3 +377,22 @@ def test_a_kind_of_scale_has_options_of_its_own(tmp_path):
         assert plate.to_dict()["plate"]["scale"]["x"]["start"] == -3.0
     with pytest.raises(OptionError, match="no option 'start'"):
         base.scale("x", "log", start=1.0)
+
+
+@pytest.mark.parametrize(
+    ("one", "other"),
+    [
+        ({"kind": "power", "exponent": 2}, {"kind": "power", "exponent": 0.5}),
+        ({"kind": "log", "base": 2}, {"kind": "log"}),
+        ({"kind": "from_start", "start": -1.0}, {"kind": "from_start", "start": -5.0}),
+    ],
+)
+@pytest.mark.parametrize("swapped", [False, True])
+def test_figures_that_share_an_axis_have_the_options_of_its_scale_in_common(one, other, swapped):
+    base = ft.figure({"a": [1.0, 2.0, 4.0], "b": [1, 2, 3]}).map(x="a", y="b").points()
+    with SCALES.holding("from_start", FromStart):
+        figures = [base.scale("x", **said) for said in (one, other)]
+        figures = [figure.swap_axes() for figure in figures] if swapped else figures
+        axis = "y" if swapped else "x"
+        with pytest.raises(ft.ScaleError, match="is to be shared, but its scale is .* here and .* there"):
+            ft.plate([figures]).same_scale(axis).export("never.svg")

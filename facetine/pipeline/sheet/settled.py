@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import TypeAlias
 
+from facetine.core.scales.kinds.base import Transform
 from facetine.data.kind_words import kind_words
 from facetine.data.table import Levels
 from facetine.grammar.aesthetics import LOOKS
-from facetine.grammar.scale import NOTHING
+from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.theme import Theme
 from facetine.messages.errors import KindError, ScaleError
 from facetine.messages.findings import Findings
@@ -139,6 +140,12 @@ def _together(levels: Levels, others: Levels) -> Levels:
     return (*every, MISSING) if lost else tuple(every)
 
 
+def _scale_said(spec: ScaleSpec, transform: Transform) -> str:
+    """The kind of a scale, with its options."""
+    options = ", ".join(f"{name}={getattr(transform, name)}" for name in transform.options())
+    return f"{spec.kind or 'linear'}{f' ({options})' if options else ''}"
+
+
 def _check_kinds(planned: Sequence[Planned], begins: list[Begun]) -> None:
     seen: dict[tuple[str, int], Begun] = {}
     for begin, one in zip(begins, planned, strict=True):
@@ -154,9 +161,8 @@ def _check_kinds(planned: Sequence[Planned], begins: list[Begun]) -> None:
                     f"{kind_words(column)} ({column.name!r}) there",
                     "one axis shows one kind",
                 )
-            if type(begin.transforms[axis]) is not type(first.transforms[axis]):
+            if begin.transforms[axis] != first.transforms[axis]:
+                here, there = (_scale_said(one.sentence.scale(axis), one.transforms[axis]) for one in (first, begin))
                 raise ScaleError(
-                    f"figure: {axis} is to be shared, but its scale is {first.sentence.scale(axis).kind or 'linear'} here and "
-                    f"{begin.sentence.scale(axis).kind or 'linear'} there",
-                    "one axis has one scale",
+                    f"figure: {axis} is to be shared, but its scale is {here} here and {there} there", "one axis has one scale"
                 )
