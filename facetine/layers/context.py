@@ -11,7 +11,7 @@ from facetine.core.columns import Columns
 from facetine.core.scales.calendar import DAY
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.kinds.linear import Linear
-from facetine.messages.findings import Findings, Severity
+from facetine.messages.findings import Remark, Severity
 
 Space = Literal["data", "axis"]
 """Whether a layer computes on values as they are, or on places along the (perhaps logarithmic) axes."""
@@ -106,7 +106,8 @@ class Context:
     """The column that each aesthetic is mapped to."""
     kinds: Mapping[str, str] = field(default_factory=dict)
     """The kind of each mapped aesthetic: number, time, or a discrete one."""
-    findings: Findings = field(default_factory=Findings)
+    remarks: list[Remark] = field(default_factory=list)
+    """What the layer said in the step that asks it, which hands it on with its result."""
     axes: Mapping[str, AxisSpace] = field(default_factory=dict)
     titles: Mapping[str, Title] = field(default_factory=dict)
     """What the column of each aesthetic is called."""
@@ -140,9 +141,13 @@ class Context:
             part: Rows of one panel and group, which are named.
             severity: "info" or "warning".
         """
+        self.remarks.append(self.remark(code, text, fix, part=part, severity=severity))
+
+    def remark(self, code: str, text: str, fix: str = "", *, part: Columns | None = None, severity: Severity = "info") -> Remark:
+        """The remark that `say` makes, as a value."""
         if part is None and self.panel:
             text += f" (panel {self.panel!r})"
-        self.findings.add(code, self.where, text, fix, severity, self.place(part) if part is not None else "")
+        return Remark(code, self.where, text, fix, severity, self.place(part) if part is not None else "")
 
     def place(self, part: Columns) -> str:
         """The panel and the group of some rows, in words; empty where there is one of each."""

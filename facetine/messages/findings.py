@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
-from typing import Literal, NamedTuple, TypeAlias
+from collections.abc import Generator, Iterable, Iterator
+from dataclasses import dataclass, replace
+from typing import Literal, NamedTuple, TypeAlias, TypeVar
 
 from facetine.messages.errors import printable
+
+_T = TypeVar("_T")
 
 Severity: TypeAlias = Literal["info", "hint", "warning"]
 """A note says what was done; a hint, what could be better; a warning, that what is drawn may mislead."""
@@ -86,57 +88,86 @@ def as_notes(findings: Iterable[Finding]) -> tuple[str, ...]:
     return tuple(map(str, causes.values()))
 
 
-@dataclass(slots=True)
-class Findings:
-    """Remarks in the order in which they came up.
+class Remark(NamedTuple):
+    """What a step says of one panel or group; those of one code on one layer become one finding."""
 
-    Remarks of one code that one layer makes of several panels or groups become one, which counts the others.
+    code: str
+    """What it is about."""
+    where: str
+    """The verb that it speaks of."""
+    text: str
+    """What was found; of a count, what became of the things."""
+    fix: str = ""
+    """What to write where that is not meant."""
+    severity: Severity = "info"
+    place: str = ""
+    """The panel and group that it is about, in words; remarks that differ in this alone are counted."""
+    counted: tuple[int, str] | None = None
+    """How many there are in this place, and of what, in the singular; None where nothing is counted."""
+
+
+Saying: TypeAlias = Generator[Remark, None, _T]
+"""What a step does: it makes its remarks as it goes, and returns its result."""
+Remarks: TypeAlias = Iterator[Remark]
+
+
+def heard(step: Saying[_T]) -> tuple[_T, tuple[Remark, ...]]:
+    """The result of a step with the remarks that it made.
+
+    >>> def halved(count):
+    ...     if count % 2:
+    ...         yield Remark("odd", "figure", "one is left")
+    ...     return count // 2
+    >>> heard(halved(7))[0], len(heard(halved(7))[1]), heard(halved(6))
+    (3, 1, (3, ()))
     """
-
-    found: dict[tuple[str, str, str], Finding] = field(default_factory=dict)
-    places: dict[tuple[str, str, str], dict[str, None]] = field(default_factory=dict)
-    amounts: dict[tuple[str, str, str], int] = field(default_factory=dict)
-    """Of remarks that count something: how many there are in all places."""
-
-    def count(self, code: str, where: str, amount: int, thing: str, fate: str, fix: str = "", place: str = "") -> None:
-        """Adds a remark on a number of things, which is the sum of those of all panels.
-
-        Args:
-            code: What it is about.
-            where: The verb that it speaks of.
-            amount: How many.
-            thing: Of what, in the singular.
-            fate: What became of them.
-            fix: What to write where that is not meant.
-            place: The panel that it is about, in words.
-        """
-        key = (code, where, f"{thing} {fate}")
-        total = self.amounts[key] = self.amounts.get(key, 0) + amount
-        self.found[key] = Finding(code, "info", where, f"{so_many(total, thing)} {fate}", fix)
-        self.places.setdefault(key, {}).setdefault(place)
-
-    def add(self, code: str, where: str, text: str, fix: str = "", severity: Severity = "info", place: str = "") -> None:
-        """Adds a remark unless it was made before.
-
-        Args:
-            code: What it is about.
-            where: The verb that it speaks of.
-            text: What was found.
-            fix: What to write where that is not meant.
-            severity: "info" or "warning".
-            place: The panel and group that it is about, in words; remarks that differ in this alone are counted.
-        """
-        key = (code, where, "" if place else text)
-        self.found.setdefault(key, Finding(code, severity, where, text, fix))
-        self.places.setdefault(key, {}).setdefault(place)
-
-    @property
-    def said(self) -> tuple[Finding, ...]:
-        """All remarks, each once."""
-        return tuple(_counted(finding, list(self.places[key])) for key, finding in self.found.items())
+    remarks = []
+    while True:
+        try:
+            remarks.append(next(step))
+        except StopIteration as end:
+            return end.value, tuple(remarks)
 
 
-def _counted(finding: Finding, places: list[str]) -> Finding:
+def each(steps: Iterable[Saying[_T]]) -> Saying[list[_T]]:
+    """Steps one after the other: all their remarks, and the list of their results."""
+    results: list[_T] = []
+    for step in steps:
+        results += [(yield from step)]
+    return results
+
+
+def as_findings(remarks: Iterable[Remark]) -> tuple[Finding, ...]:
+    """What remarks say, each once, in the order in which they came up.
+
+    Those of one code that one layer makes of several panels or groups become one, which counts the others; those that
+    count things, their sum.
+
+    >>> [str(one) for one in as_findings([
+    ...     Remark("few", "figure.boxes", "few rows", place=f"panel {name!r}") for name in ("North", "Loft", "Quarry")
+    ... ])]
+    ["figure.boxes: few rows (panel 'North' and 2 others alike)"]
+    >>> [str(one) for one in as_findings([Remark("lost", "figure.labels", "left out", counted=(n, "label")) for n in (3, 4)])]
+    ['figure.labels: 7 labels left out']
+    """
+    found: dict[tuple[str, str, str], Finding] = {}
+    places: dict[tuple[str, str, str], dict[str, None]] = {}
+    amounts: dict[tuple[str, str, str], int] = {}
+    for remark in remarks:
+        code, where, text, fix, severity, place, counted = remark
+        if counted is not None:
+            amount, thing = counted
+            key = (code, where, f"{thing} {text}")
+            amounts[key] = amounts.get(key, 0) + amount
+            found[key] = Finding(code, severity, where, f"{so_many(amounts[key], thing)} {text}", fix)
+        else:
+            key = (code, where, "" if place else text)
+            found.setdefault(key, Finding(code, severity, where, text, fix))
+        places.setdefault(key, {}).setdefault(place)
+    return tuple(_alike_counted(finding, list(places[key])) for key, finding in found.items())
+
+
+def _alike_counted(finding: Finding, places: list[str]) -> Finding:
     first, *others = places
     if not first:
         return finding

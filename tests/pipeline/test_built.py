@@ -55,3 +55,12 @@ def test_a_built_figure_comes_back_whole(figure):
             np.testing.assert_array_equal(array, other.table.values[name])
     with pytest.raises(AttributeError):
         again.pages = ()
+
+
+@pytest.mark.parametrize("figure", list(figures()), ids=range(4))
+def test_no_step_keeps_what_a_layer_said(figure):
+    made = laid_out(figure, "150 mm")
+    assert made.findings
+    assert not any(run.context.remarks for run in made.runs)
+    # Nor is anything said twice, or by a figure that was built before.
+    assert laid_out(figure, "150 mm").findings == made.findings

@@ -13,7 +13,7 @@ from facetine.core.scales.position import in_natural_order
 from facetine.data.codebook import Word
 from facetine.data.table import Column, Levels
 from facetine.messages.errors import OptionError, listed, unknown
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Remarks, Saying
 
 MISSING = type("Missing", (), {"__repr__": lambda _: "missing", "__str__": lambda _: "missing"})()
 """The level of rows without a value, where they are shown."""
@@ -26,9 +26,7 @@ def listed_order(order: Levels | str | None) -> Levels | None:
     return None if isinstance(order, str) else order
 
 
-def ordered_levels(
-    columns: list[Column], order: Levels | None, where: str, known: tuple[str, ...] = (), findings: Findings | None = None
-) -> Levels:
+def ordered_levels(columns: list[Column], order: Levels | None, where: str, known: tuple[str, ...] = ()) -> Saying[Levels]:
     """The levels that occur: first those of the given order, then by the data's own order, else in natural order.
 
     Args:
@@ -36,7 +34,6 @@ def ordered_levels(
         order: Levels by name; one list serves frames that hold only some of them.
         where: Who asks, for the error.
         known: The levels that the codebook names.
-        findings: Takes a remark on levels that no row has.
 
     Raises:
         OptionError: The given order names a level that no row has, and one that is there and not named reads like it.
@@ -61,13 +58,11 @@ def ordered_levels(
     rest = [level for level in found if level not in set(first)]
     if there and columns:
         absent = [level for level in order if str(level) not in there]
-        say_absent(absent, [level_name(level) for level in rest], [*map(level_name, found), *known], "order", where, findings)
+        yield from say_absent(absent, [level_name(level) for level in rest], [*map(level_name, found), *known], "order", where)
     return (*first, *rest)
 
 
-def say_absent(
-    absent: Sequence[object], unnamed: Sequence[str], every: Sequence[str], what: str, where: str, findings: Findings | None
-) -> None:
+def say_absent(absent: Sequence[object], unnamed: Sequence[str], every: Sequence[str], what: str, where: str) -> Remarks:
     """Says which of the levels that an option names no row has: a list that serves many figures names more than one shows.
 
     Args:
@@ -76,7 +71,6 @@ def say_absent(
         every: All that are there or known.
         what: The option.
         where: Who asks.
-        findings: Takes the remark.
 
     Raises:
         OptionError: One of them reads like a level that is there and not named: then it is a slip.
@@ -84,9 +78,9 @@ def say_absent(
     for level in absent:
         if any(_reads_like(level_name(level), other) for other in unnamed):
             raise unknown(OptionError, f"{where}: {what}", "no category", level, dict.fromkeys(every), "categories")
-    if absent and findings is not None:
+    if absent:
         said = listed((repr(level_name(level)) for level in absent), 5)
-        findings.add("levels-absent", where, f"{what} names {said}, which no row has here")
+        yield Remark("levels-absent", where, f"{what} names {said}, which no row has here")
 
 
 def _reads_like(word: str, other: str) -> bool:

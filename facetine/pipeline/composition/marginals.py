@@ -21,6 +21,7 @@ from facetine.grammar.scale import ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence, Titles
 from facetine.layers.base import DrawnLayer
 from facetine.messages.errors import MappingError, OptionError
+from facetine.messages.findings import heard
 from facetine.pipeline.composition.level_order import level_name
 from facetine.pipeline.composition.limit_shares import by_quantile
 from facetine.pipeline.composition.planned import Owners, Planned
@@ -173,7 +174,7 @@ def shown_rows(main: Sentence, table: Table, places: Mapping[str, MapValue], whe
         name = main.mapping.get(aesthetic)
         if isinstance(name, str) and name in table.names and drawn and all(_needs(layer, aesthetic) for layer in drawn):
             there &= ~main.column(table, name, "figure.marginal", aesthetic).missing
-    facets = facet_columns(main, table, "figure.marginal")
+    facets, _ = heard(facet_columns(main, table, "figure.marginal"))
     for column in facets:
         there &= ~column.missing
     for axis, name in places.items():

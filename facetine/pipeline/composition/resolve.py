@@ -23,7 +23,7 @@ from facetine.grammar.facet import Breaks, Variable, variable_name
 from facetine.grammar.scale import is_function
 from facetine.grammar.sentence import Sentence
 from facetine.messages.errors import KindError, MappingError
-from facetine.messages.findings import Findings, so_many_rows
+from facetine.messages.findings import Remark, Saying, each, heard, so_many_rows
 from facetine.pipeline.composition.level_order import coded, listed_order, ordered_levels
 
 DISCRETE_ONLY = ("shape", "dash", "group")
@@ -31,7 +31,7 @@ _FEW = 60
 """Whole numbers of so many different values may be crossed with others as names."""
 
 
-def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapValue, where: str, findings: Findings) -> Column:
+def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapValue, where: str) -> Saying[Column]:
     """The column of a mapping, in the kind that the aesthetic's scale needs."""
     if isinstance(value, tuple):
         parts = [sentence.column(table, name, where, aesthetic) for name in value]
@@ -45,7 +45,8 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
                     series = f'.over_variables({aesthetic}={columns!r}) draws a panel for each, with by="color" a series'
                     hint = f"{hint} if its values are names; {series}"
                 raise KindError(f"{where}: {aesthetic} crosses {part.name!r}, which holds {kind_words(part)}", hint)
-        return crossed([_ordered(sentence, part) for part in parts])
+        # What a codebook names and no row has is told where levels are settled.
+        return crossed([heard(_ordered(sentence, part))[0] for part in parts])
     if callable(value):
         column = _called(table, value, aesthetic, where)
     else:
@@ -68,7 +69,7 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
         column = _as_category(column, aesthetic, where)
     unseen = aesthetic == "label" and column.exact is not None  # texts are written as they are
     if column.hint is not None and not unseen and (aesthetic not in POSITIONS or not column.hint.mild):
-        findings.add(column.hint.code, where, column.hint.text, column.hint.fix)
+        yield Remark(column.hint.code, where, column.hint.text, column.hint.fix)
     return column
 
 
@@ -80,11 +81,11 @@ def _few_whole(column: Column) -> bool:
     return len(there) > 0 and bool((there == np.rint(there)).all()) and len(np.unique(there)) <= _FEW
 
 
-def _ordered(sentence: Sentence, column: Column, order: Levels | None = None, findings: Findings | None = None) -> Column:
+def _ordered(sentence: Sentence, column: Column, order: Levels | None = None) -> Saying[Column]:
     """A column whose levels stand in the order that was said, else in the codebook's."""
     known = sentence.codebook.entry(column.name).known
     where = "figure.facet" if order else "codebook"
-    levels = ordered_levels([column], order or sentence.said_order(column.name), where, known, findings)
+    levels = yield from ordered_levels([column], order or sentence.said_order(column.name), where, known)
     return Column(column.name, column.kind, coded(column, levels), levels, own_order=True)
 
 
@@ -112,11 +113,11 @@ def _called(table: Table, value: Any, aesthetic: str, where: str) -> Column:
     return column
 
 
-def facet_columns(sentence: Sentence, table: Table, where: str, findings: Findings | None = None) -> tuple[Column, ...]:
+def facet_columns(sentence: Sentence, table: Table, where: str) -> Saying[tuple[Column, ...]]:
     """What a table has of the facet's variables, as categories; none where there is no facet, or the table lacks one of them."""
     if sentence.facet is None:
         return ()
-    sides = [_facet_column(sentence, table, variable, where, findings) for variable in sentence.facet.variables]
+    sides = yield from each(_facet_column(sentence, table, variable, where) for variable in sentence.facet.variables)
     there = tuple(column for column in sides if column is not None)
     if len(there) < len(sides):
         return ()
@@ -137,7 +138,7 @@ def _breaks_of(breaks: Breaks | Mapping[str, Any] | None, name: str, names: tupl
     return breaks.get(name) if isinstance(breaks, Mapping) and by_column else breaks
 
 
-def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: str, findings: Findings | None) -> Column | None:
+def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: str) -> Saying[Column | None]:
     """One variable of a facet; None where the table lacks its columns."""
     assert sentence.facet is not None
     if isinstance(variable, tuple):
@@ -146,7 +147,8 @@ def _facet_column(sentence: Sentence, table: Table, variable: Variable, where: s
         parts = [sentence.column(table, name, where, "the facet") for name in variable]
         parts = [part if part.discrete else as_kind(part, "category", "figure.facet") for part in parts]
         orders = [listed_order(sentence.facet.order_of(part.name)) for part in parts]
-        return crossed([_ordered(sentence, part, order, findings) for part, order in zip(parts, orders, strict=True)])
+        in_order = yield from each(_ordered(sentence, part, order) for part, order in zip(parts, orders, strict=True))
+        return crossed(in_order)
     if isinstance(variable, str) and variable in table.names:
         return sentence.column(table, variable, where, "the facet")
     if isinstance(variable, str) and not set(columns_of(variable, "figure.facet")) <= set(table.names):

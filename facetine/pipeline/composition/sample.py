@@ -14,13 +14,13 @@ from facetine.data.table import Column, Table
 from facetine.grammar.aesthetics import LOOKS
 from facetine.grammar.sentence import Sentence
 from facetine.messages.errors import OptionError
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Saying, heard
 from facetine.pipeline.composition.resolve import facet_columns, mapped_column
 
 _WHERE = "figure.sample"
 
 
-def with_sample(sentence: Sentence, findings: Findings) -> Sentence:
+def with_sample(sentence: Sentence) -> Saying[Sentence]:
     """A sentence whose table holds the rows of its sample alone.
 
     The rows are those whose places in the table come first by `shuffle_keys`, so that the same seed chooses the same.
@@ -39,7 +39,7 @@ def with_sample(sentence: Sentence, findings: Findings) -> Sentence:
         return replace(sentence, sample=None)
     each = f", {said.rows:,} of each {said.per} at most," if said.per is not None else ""
     text = f"{int(chosen.sum()):,} of {len(chosen):,} rows{each} are drawn and computed from, by chance"
-    findings.add("rows-by-chance", _WHERE, text)
+    yield Remark("rows-by-chance", _WHERE, text)
     return replace(sentence, table=kept(table, chosen), sample=said._replace(of=len(chosen)))
 
 
@@ -48,12 +48,12 @@ def _parts(sentence: Sentence, table: Table) -> IntArray:
     assert sentence.sample is not None
     columns: list[Column] = []
     if sentence.sample.per == "panel":
-        columns = list(facet_columns(sentence, table, _WHERE))
+        columns = list(heard(facet_columns(sentence, table, _WHERE))[0])
         if not columns:
             raise OptionError(f'{_WHERE}: per="panel", but there is one panel', ".facet(…) makes several")
     elif sentence.sample.per == "group":
         mapped = {name: value for name, value in sentence.mapping.items() if name in (*LOOKS, "group") and value is not None}
-        every = [mapped_column(sentence, table, name, value, _WHERE, Findings()) for name, value in mapped.items()]
+        every = [heard(mapped_column(sentence, table, name, value, _WHERE))[0] for name, value in mapped.items()]
         columns = [column for column in every if column.discrete]
         if not columns:
             said = f'{_WHERE}: per="group", but nothing makes groups of the whole figure'

@@ -17,7 +17,7 @@ from facetine.grammar.theme import Theme
 from facetine.layers.base import PanelView
 from facetine.layers.look import Look
 from facetine.layers.values import readable, value_texts
-from facetine.messages.findings import Severity
+from facetine.messages.findings import Remark, Severity
 from facetine.pipeline.drawing.picked import add_by_category
 from facetine.pipeline.guides.direct import draw_names
 from facetine.pipeline.layout.bands import Side
@@ -52,8 +52,9 @@ class Drawing(NamedTuple):
         """Figures at their places."""
         return cls(layout, members, [Inks.of(member) for member in members])
 
-    def draw(self, page: int, into: Sketch) -> None:
-        """Adds what stands on one of its pages, texts in the order in which they are read."""
+    def draw(self, page: int, into: Sketch) -> list[Remark]:
+        """Adds what stands on one of its pages, texts in the order in which they are read; returns what its layers say."""
+        remarks = list[Remark]()
         notes = [words for words in self.layout.titles if words.words.role == "note"]
         for words in self.layout.titles:
             if words.words.role != "note":
@@ -63,10 +64,11 @@ class Drawing(NamedTuple):
                 span.draw(into)
         for place in self.layout.panels:
             if place.panel.page == page:
-                _panel(place, self.members[place.panel.field], self.inks[place.panel.field], self.layout, into)
+                remarks += _panel(place, self.members[place.panel.field], self.inks[place.panel.field], self.layout, into)
         self.layout.legends.draw(into)
         for words in notes:
             words.draw(into)
+        return remarks
 
 
 class Inks(NamedTuple):
@@ -84,8 +86,9 @@ class Inks(NamedTuple):
         return cls([_panel_rows(run.table, len(member.split.panels)) for run in runs], [needs_halo(run, runs) for run in runs])
 
 
-def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root: Sketch) -> None:
-    """One panel with its hairlines, layers, axes and headings."""
+def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root: Sketch) -> list[Remark]:
+    """One panel with its hairlines, layers, axes and headings; returns what the layers say."""
+    remarks = list[Remark]()
     sentence, scales, runs = member.split.sentence, member.scales, member.runs
     theme, said, number = sentence.theme, place.panel.name, place.panel.number - member.first
     axes = scales.under(place.panel)
@@ -122,7 +125,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
         others = partial(_around, [one for one in runs if one.number != run.number], inks, number, place.box, axes)
         seed, halo = sentence.seed + 104729 * number, inks.halos[run.number]
         view = _View(place, scales, theme, seed, halo, whiskers, bool(quiet), others, taken, lines, right)
-        _layer(run, rows, own, view, number, group)
+        remarks += _layer(run, rows, own, view, number, group)
         if quiet:
             continue
         for names in member.direct:
@@ -131,6 +134,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     _frame(place.box, theme, group)
     for band in place.bands:
         band.draw(group)
+    return remarks
 
 
 def _around(runs: Sequence[LayerRun], inks: Inks, number: int, box: Region, axes: Mapping[str, Axis]) -> FloatArray:
@@ -266,7 +270,7 @@ class _View(NamedTuple):
     """How far texts may reach beside the panel."""
 
 
-def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Sketch) -> None:
+def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View, panel: int, into: Sketch) -> list[Remark]:
     order = run.number
     layer, theme = run.prepared.get(panel, run.layer), view.theme
     axes, box = view.scales.under(view.place.panel), view.place.box
@@ -280,14 +284,14 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])
     slots = {axis: abs(float(np.diff(move(np.array([0.0, 1.0])))[0])) if axes[axis].kind == "levels" else 0.0
              for axis, move in (("x", across), ("y", up))}  # fmt: skip
-    context = run.context
-    name = context.panels[panel] if len(context.panels) > 1 else ""
+    remarks, where, names = list[Remark](), run.context.where, run.context.panels
+    called = f"panel {names[panel]!r}" if len(names) > 1 and names[panel] else ""
 
     def say(code: str, text: str, fix: str = "", severity: Severity = "info") -> None:
-        context.findings.add(code, context.where, text, fix, severity, f"panel {name!r}" if name else "")
+        remarks.append(Remark(code, where, text, fix, severity, called))
 
     def tally(code: str, amount: int, thing: str, fate: str, fix: str = "") -> None:
-        context.findings.count(code, context.where, amount, thing, fate, fix, f"panel {name!r}" if name else "")
+        remarks.append(Remark(code, where, fate, fix, place=called, counted=(amount, thing)))
 
     if shift := _shift(run):
         axis, move = ("y", up) if run.horizontal else ("x", across)
@@ -317,6 +321,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
             if clip is None
             else into.group(f"values-{order + 1}-{layer.verb}{mark}", f"Values of {said}", kind="values", layer=order)
         ).add(texts)
+    return remarks
 
 
 def _noted(marks: Iterable[Mark], taken: list[Region]) -> Iterator[Mark]:

@@ -11,6 +11,7 @@ from facetine.core.arrays import is_number
 from facetine.grammar.sentence import Inset
 from facetine.grammar.theme import Theme
 from facetine.messages.errors import ExportError, OptionError, ScaleError, unknown
+from facetine.messages.findings import Remark
 from facetine.pipeline.drawing.draw import Drawing
 from facetine.pipeline.layout.body import PlacedPanel
 from facetine.pipeline.layout.figure_part import FigurePart
@@ -35,8 +36,8 @@ class PlacedInset(NamedTuple):
     theme: Theme
     page: int
 
-    def draw(self, into: Sketch) -> None:
-        """Adds the zoom box and its lines, then the inset on a ground of its own."""
+    def draw(self, into: Sketch) -> list[Remark]:
+        """Adds the zoom box and its lines, then the inset on a ground of its own; returns what its layers say."""
         group, box = into.group("inset", "Inset", kind="panel"), self.region
         frame = None
         if self.zoomed is not None:
@@ -44,7 +45,7 @@ class PlacedInset(NamedTuple):
             group.group("zoom", "What the inset shows", kind="part").add(self._box_and_lines(self.zoomed, frame))
         if self.ground is not None:
             group.add([Rects(np.array([[box.x, box.y, box.width, box.height]]), (self.ground,), outline=frame)])
-        self.drawing.draw(0, group)
+        return self.drawing.draw(0, group)
 
     def _box_and_lines(self, box: Region, stroke: Stroke) -> list[Paths]:
         inner = self.region

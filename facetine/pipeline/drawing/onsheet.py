@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
-from facetine.messages.findings import Findings, so_many
+from facetine.messages.findings import Remark, Saying, so_many
 from facetine.scene.marks import Group, Mark, Scene, Text
 
 # Texts whose place is near enough wherever it is said; the others stand at what they name.
@@ -15,17 +15,16 @@ _HOLDING = ("panel", "layer", "values", "names", "part")
 _FARTHEST = 40.0
 
 
-def kept_on_sheet(scene: Scene, findings: Findings) -> Scene:
+def kept_on_sheet(scene: Scene) -> Saying[Scene]:
     """The drawing with texts of layers that reach over the edge of the sheet moved back onto it, or taken away.
 
     Args:
         scene: The drawing.
-        findings: Takes the count of what was taken away.
     """
     lost: Counter[str] = Counter()
     root = _kept(scene.root, scene, lost)
     for role, count in sorted(lost.items()):
-        findings.add(
+        yield Remark(
             "texts-off-sheet",
             "figure",
             f"{so_many(count, _WORDS.get(role, role))} left out, for which there is no space on the sheet",
@@ -33,7 +32,7 @@ def kept_on_sheet(scene: Scene, findings: Findings) -> Scene:
     off = sum(text.role.startswith("legend") and not _inside(text, scene) for text in scene.texts())
     if off:
         said = f"{so_many(off, 'text')} of the legends stand{'s' if off == 1 else ''} beyond the sheet"
-        findings.add("legend-off-sheet", "figure.theme: legend_shift", said, "a shorter way", "warning")
+        yield Remark("legend-off-sheet", "figure.theme: legend_shift", said, "a shorter way", "warning")
     return scene if root is scene.root else scene._replace(root=root)
 
 

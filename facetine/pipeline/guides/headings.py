@@ -13,6 +13,7 @@ from facetine.grammar.facet import Facet
 from facetine.grammar.lengths import in_points
 from facetine.grammar.scale import NOTHING
 from facetine.grammar.sentence import Sentence
+from facetine.messages.findings import Remark, Saying
 from facetine.pipeline.rows.panels import Panel, Panels, Span
 from facetine.pipeline.rows.runs import Runs, Split
 from facetine.pipeline.scales.wording import called_format, filled_levels, level_texts
@@ -35,7 +36,7 @@ class Headed(NamedTuple):
     """Outer headings, of nested columns."""
 
 
-def headed(whole: Split) -> Headed:
+def headed(whole: Split) -> Saying[Headed]:
     """The panels with what stands over them; crossed ones with what stands over each column and beside each row."""
     facet, levels = whole.sentence.facet, whole.levels.get("facet", ())
     if facet is None:
@@ -43,9 +44,7 @@ def headed(whole: Split) -> Headed:
     if not levels:
         return Headed(tuple(panel._replace(heading="", name="") for panel in whole.panels))
     if len(levels) == 1:
-        whole.runs[0].context.findings.add(
-            "one-panel", "figure.facet", f"{' and '.join(facet.names)} has one value, so that there is one panel"
-        )
+        yield Remark("one-panel", "figure.facet", f"{' and '.join(facet.names)} has one value, so that there is one panel")
     counts = _panel_counts(whole.runs, len(levels))
     if not facet.crossed:
         texts = _words(whole, facet.names[0], levels, counts)

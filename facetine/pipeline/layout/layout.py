@@ -17,7 +17,7 @@ from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.grammar.theme import Theme
 from facetine.messages.errors import ExportError
-from facetine.messages.findings import Findings, so_many
+from facetine.messages.findings import Remark, Remarks, Saying, so_many
 from facetine.pipeline.guides.labels import Labels
 from facetine.pipeline.guides.legend_box import LegendPlan
 from facetine.pipeline.layout.body import Body, PlacedPanel
@@ -48,13 +48,12 @@ class Float(NamedTuple):
     """How many marks of the panel it covers."""
 
 
-def lay_out(request: Request, members: Sequence[Member], findings: Findings) -> Layout:
+def lay_out(request: Request, members: Sequence[Member]) -> Saying[Layout]:
     """Measures all parts and places them, then what floats in the panels.
 
     Args:
         request: What is to be laid out.
         members: The figures whose marks stand in the panels, which floats avoid.
-        findings: Takes remarks.
 
     Raises:
         ExportError: The sheet is too small for what must stand on it.
@@ -70,20 +69,20 @@ def lay_out(request: Request, members: Sequence[Member], findings: Findings) -> 
         raise _too_small(problem.side, size_that_does(part_for, size, problem), request) from None
     part = sheet.part
     assert isinstance(part, FigurePart)
-    say_unnamed(part.body, findings)
-    say_unlabelled(part.plan, findings)
-    say_tall(sheet, request, findings)
+    yield from say_unnamed(part.body)
+    yield from say_unlabelled(part.plan)
+    yield from say_tall(sheet, request)
     ((_, layout),) = sheet.placed(request.theme.margin).figures
     layout = layout._replace(width=sheet.width, height=sheet.height)
     if part.plan.side == "inside":
-        layout = with_legends_inside(layout, part.plan, request.theme, members, findings)
+        layout = yield from with_legends_inside(layout, part.plan, request.theme, members)
     return layout
 
 
-def say_tall(sheet: Sheet, request: Request, findings: Findings) -> None:
+def say_tall(sheet: Sheet, request: Request) -> Remarks:
     """Says that a sheet whose height was left open is higher than a page."""
     if request.height is None and sheet.height > PAGE_HEIGHT:
-        findings.add(
+        yield Remark(
             "sheet-tall",
             "figure.export",
             f"the sheet is {sheet.height / 72 * 25.4:.0f} mm high, more than a page",
@@ -103,7 +102,7 @@ def _too_small(side: str, millimetres: int, request: Request) -> ExportError:
     )
 
 
-def with_legends_inside(layout: Layout, plan: LegendPlan, theme: Theme, members: Sequence[Member], findings: Findings) -> Layout:
+def with_legends_inside(layout: Layout, plan: LegendPlan, theme: Theme, members: Sequence[Member]) -> Saying[Layout]:
     """The legends in the corner of a panel where they cover the fewest marks.
 
     Raises:
@@ -117,7 +116,7 @@ def with_legends_inside(layout: Layout, plan: LegendPlan, theme: Theme, members:
             'legend_place="auto" sets them beside the panels',
         )
     if corner.covered:
-        findings.add(
+        yield Remark(
             "legend-over-marks",
             "figure.theme: legend_place",
             f"the legends lie over {so_many(corner.covered, 'mark')}",
@@ -127,7 +126,7 @@ def with_legends_inside(layout: Layout, plan: LegendPlan, theme: Theme, members:
     return layout._replace(legends=plan.place(corner.region))
 
 
-def say_unnamed(body: Body, findings: Findings) -> None:
+def say_unnamed(body: Body) -> Remarks:
     """Says of the layout that stands, not of the tries before it, which categories have no room for their names."""
     fixes = {"x": "map the column to y, or make the figure wider", "y": "make the figure higher"}
     told: set[tuple[str, str]] = set()
@@ -141,32 +140,32 @@ def say_unnamed(body: Body, findings: Findings) -> None:
             told.add((axis.name, "names"))
             every = _ordinal(math.ceil(len(axis.labels) / named))
             text = f"{len(axis.labels)} categories on {axis.name} leave space for the name of every {every} one only"
-            findings.add("names-left-out", where, text, fixes[axis.name])
+            yield Remark("names-left-out", where, text, fixes[axis.name])
         if axis.kind == "levels":
             continue
         if band.labels.lacking and len(ticks.at) and (axis.name, "one") not in told:
             told.add((axis.name, "one"))
             fix = _room_for_two(body, band.labels.lacking, axis.name)
-            findings.add(
+            yield Remark(
                 "labels-few", where, f"the {axis.name} axis has space for one label, which tells no distance", fix, "warning"
             )
         for what, texts, fix in _unsaid(band.labels, axis.name):
             if texts and (axis.name, what) not in told:
                 told.add((axis.name, what))
-                findings.add("ticks-unsaid", where, f"{so_many(len(texts), 'tick')} {what}: {_listed(texts)}", fix)
+                yield Remark("ticks-unsaid", where, f"{so_many(len(texts), 'tick')} {what}: {_listed(texts)}", fix)
         if ticks.alike and (axis.name, "alike") not in told:
             told.add((axis.name, "alike"))
             said = f"the format {axis.spec.format!r} writes {plain(ticks.alike[0])!r} at several ticks"
-            findings.add("ticks-alike", where, said, "a format that writes more of them tells them apart", "warning")
+            yield Remark("ticks-alike", where, said, "a format that writes more of them tells them apart", "warning")
 
 
-def say_unlabelled(plan: LegendPlan | None, findings: Findings) -> None:
+def say_unlabelled(plan: LegendPlan | None) -> Remarks:
     """Says which ticks of color bars have no room for a label."""
     for legend in () if plan is None else (placed.legend for placed in plan.legends):
         if legend.bar is not None and legend.bar.unlabelled:
             bare = legend.bar.unlabelled
             text = f"{so_many(len(bare), 'tick')} without room for a label: {_listed(list(map(plain, bare)))}"
-            findings.add("ticks-unsaid", f"figure.scale({legend.name.split('-')[0]!r})", text, "list fewer")
+            yield Remark("ticks-unsaid", f"figure.scale({legend.name.split('-')[0]!r})", text, "list fewer")
 
 
 def _room_for_two(body: Body, lacking: float, axis: str) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -14,11 +14,11 @@ from facetine.core.scales.kinds.base import Transform
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.values import labelled
 from facetine.messages.errors import OptionError, unknown
-from facetine.messages.findings import so_many, so_many_rows
+from facetine.messages.findings import Remark, Saying, so_many, so_many_rows
 from facetine.pipeline.rows.runs import STOOD, LayerRun, Runs, Split
 
 
-def computed(split: Split) -> Runs:
+def computed(split: Split) -> Saying[Runs]:
     """All layers as they were prepared, with what they computed; one that borrows has the table of an earlier layer.
 
     Panels on axes of their own are computed apart from each other, as if each were a figure.
@@ -27,8 +27,25 @@ def computed(split: Split) -> Runs:
         OptionError: It names a layer that is not there.
     """
     sharing = [panels for field in split.fields for panels in field.sharing()]
-    if len(sharing) == 1:
-        return _with_tables(_told(tuple(_prepared(run, split) for run in split.runs), split), split)
+    said: list[Remark] = []
+    whole = split._replace(runs=tuple(_heard_by(run, said) for run in split.runs))
+    runs = _in_common(whole) if len(sharing) == 1 else _apart(whole, sharing)
+    yield from said
+    return tuple(_heard_by(run, []) for run in runs)
+
+
+def _heard_by(run: LayerRun, said: list[Remark]) -> LayerRun:
+    """A run whose layer says its remarks to a list."""
+    return run._replace(context=replace(run.context, remarks=said))
+
+
+def _in_common(split: Split) -> Runs:
+    """All layers computed for all panels at once, which share their axes."""
+    return _with_tables(_told(tuple(_prepared(run, split) for run in split.runs), split), split)
+
+
+def _apart(split: Split, sharing: Sequence[list[int]]) -> Runs:
+    """All layers computed for the panels of each axis."""
     apart = [tuple(_in_panels(_prepared_apart(run, panels, split), panels) for run in split.runs) for panels in sharing]
     tables = [_with_tables(_told(runs, split), split) for runs in apart]
     return tuple(_together(parts, split) for parts in zip(*tables, strict=True))

@@ -9,7 +9,7 @@ from facetine.data.table import Column, Table
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
 from facetine.messages.errors import FacetineError
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Saying
 from facetine.pipeline.rows.runs import LayerRun
 
 WHERE = "figure.highlight"
@@ -19,7 +19,7 @@ GROUPING = "highlight"
 """Under which name the division into chosen rows and others stands among those that looks make."""
 
 
-def division(sentence: Sentence, layer: DrawnLayer, table: Table, findings: Findings) -> Column | None:
+def division(sentence: Sentence, layer: DrawnLayer, table: Table) -> Saying[Column | None]:
     """The rows of a layer as others and chosen ones, which make groups of their own; None where nothing is highlighted.
 
     A layer with data of its own that know nothing of the expression stays as it is, which is told.
@@ -35,13 +35,13 @@ def division(sentence: Sentence, layer: DrawnLayer, table: Table, findings: Find
     except FacetineError:
         if layer.data is None:
             raise
-        findings.add(
+        yield Remark(
             "not-highlighted", WHERE, f"the {layer.verb} with data of their own know nothing of it, and stay as they are"
         )
         return None
     if layer.data is None and layer.where is None and table.height and chosen.all() == chosen.any():
         none = "all rows are" if chosen.all() else "no row is"
-        findings.add("highlights-nothing", WHERE, f"{none} chosen by {said.words!r}", "it is to hold for some rows", "warning")
+        yield Remark("highlights-nothing", WHERE, f"{none} chosen by {said.words!r}", "it is to hold for some rows", "warning")
     return Column(GROUPING, "ordered", chosen.astype(np.int64), (said.rest_words, said.words), own_order=True)
 
 

@@ -21,7 +21,7 @@ from facetine.layers.base import DrawnLayer
 from facetine.layers.context import NUMERIC_LOOKS
 from facetine.layers.ends import ENDS
 from facetine.messages.errors import DataError, KindError, MappingError, OptionError, listed, told, unknown
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Remarks, Saying, each
 from facetine.pipeline.composition.resolve import facet_columns, mapped_column
 from facetine.pipeline.rows.chosen import check_backdrop
 from facetine.pipeline.rows.divided import GROUPING, division
@@ -52,22 +52,21 @@ class Draft:
         return self.facets[0] if len(self.facets) == 1 else crossed(list(self.facets))
 
 
-def drafted(sentence: Sentence, findings: Findings) -> list[Draft]:
+def drafted(sentence: Sentence) -> Saying[list[Draft]]:
     """A draft of each layer.
 
     Args:
         sentence: What the figure says, x and y as the reader sees them.
-        findings: Takes remarks.
 
     Raises:
         MappingError: A layer lacks an aesthetic that it needs.
         KindError: A column has a kind that its use can't take.
         DataError: A layer has no data.
     """
-    drafts = [_draft(sentence, layer, findings) for layer in sentence.layers]  # type: ignore[arg-type]
+    drafts = yield from each(_draft(sentence, layer) for layer in sentence.layers)  # type: ignore[arg-type]
     _check_ends(sentence, drafts)
     _shares_as_numbers(drafts)
-    _say_unweighed(drafts, findings)
+    yield from _say_unweighed(drafts)
     return drafts
 
 
@@ -126,7 +125,7 @@ def turned(sentence: Sentence) -> Sentence:
     )
 
 
-def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
+def _draft(sentence: Sentence, layer: DrawnLayer) -> Saying[Draft]:
     where = f"figure.{layer.verb}"
     check_backdrop(sentence.facet, layer, where)
     table = layer.data if layer.data is not None else sentence.table
@@ -134,13 +133,15 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
         return Draft(layer, Table((), 0, None, _no_columns), {}, {}, (), sentence.swapped)
     if layer.stands_alone:
         own = own_table(layer, table, where)
-        facets = facet_columns(sentence, own, where, findings) if own is not None else ()
+        facets: tuple[Column, ...] = ()
+        if own is not None:
+            facets = yield from facet_columns(sentence, own, where)
         empty = Table((), 0, None, _no_columns)
         return Draft(layer, empty if own is None else own, {}, {}, facets, sentence.swapped)
     if table is None:
         raise DataError(f"{where}: no data", "give them to figure(…), or to the layer with data=")
     for hint in table.hints:
-        findings.add(hint.code, "figure", hint.text, hint.fix)
+        yield Remark(hint.code, "figure", hint.text, hint.fix)
     layer = _with_theme(layer, sentence.theme)
     if layer.where is not None:
         table = kept(table, true_where(layer.where, table, f"{where}: where"))
@@ -156,29 +157,30 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
             f"{where}: nothing is mapped to {lacking}",
             f'write .map({lacking}="…") with one of the columns {listed(table.names, 8)}',
         )
-    every = {
-        aesthetic: mapped_column(sentence, table, aesthetic, value, where, findings)
-        for aesthetic, value in {**inherited, **mapped}.items()
-        if value is not None and _matters(aesthetic, layer, sentence, table, value)
-    }
+    every: dict[str, Column] = {}
+    for aesthetic, value in {**inherited, **mapped}.items():
+        if value is not None and _matters(aesthetic, layer, sentence, table, value):
+            every[aesthetic] = yield from mapped_column(sentence, table, aesthetic, value, where)
     stay = held(table, sentence, every)
     if stay is not None:
         table, every = kept(table, stay), {name: column.take(stay) for name, column in every.items()}
     every = {name: pooled(column, sentence.pools.get(POSITIONS.get(name, name))) for name, column in every.items()}
     shows = layer.shows(as_said)
     columns = {name: column for name, column in every.items() if name in mapped and _said(name, sentence) in shows}
-    columns = _without_numbers(layer, columns, as_said, sentence, where, findings)
-    facets = () if layer.backdrop else facet_columns(sentence, table, where, findings)
+    columns = yield from _without_numbers(layer, columns, as_said, sentence, where)
+    facets = ()
+    if not layer.backdrop:
+        facets = yield from facet_columns(sentence, table, where)
     for facet in facets:
         if facet.hint is not None and facet.hint.code == FLAGS_COUNTED:
-            findings.add(facet.hint.code, "figure.facet", facet.hint.text, facet.hint.fix)
+            yield Remark(facet.hint.code, "figure.facet", facet.hint.text, facet.hint.fix)
     draft = Draft(layer, table, columns, {}, facets, sentence.swapped)
     draft.grouping = {
         name: column
         for name, column in every.items()
         if name not in POSITIONS and name not in ("label", "weight") and column.discrete
     }
-    divided = division(sentence, layer, table, findings)
+    divided = yield from division(sentence, layer, table)
     if divided is not None:
         draft.grouping = {GROUPING: divided, **draft.grouping}
     if "weight" in mapped and mapped["weight"] is not None and not layer.uses_weight(as_said):
@@ -188,8 +190,8 @@ def _draft(sentence: Sentence, layer: DrawnLayer, findings: Findings) -> Draft:
             raise MappingError(
                 f"{where}: weight has no use here, since nothing is computed from it", "aggregate= computes something"
             )
-    _say_unseen(draft, mapped, every, shows, findings)
-    _say_no_border(draft, findings)
+    yield from _say_unseen(draft, mapped, every, shows)
+    yield from _say_no_border(draft)
     return draft
 
 
@@ -212,8 +214,7 @@ def _without_numbers(
     said: Mapping[str, MapValue],
     sentence: Sentence,
     where: str,
-    findings: Findings,
-) -> dict[str, Column]:
+) -> Saying[dict[str, Column]]:
     """The columns without looks that follow a number where a mark stands for several rows.
 
     Raises:
@@ -231,7 +232,7 @@ def _without_numbers(
                 f"map {name} to a category, or give one row a mark",
             )
         else:
-            findings.add(
+            yield Remark(
                 "look-dropped",
                 where,
                 f"{name} follows {column.name!r}, a {column.kind}, which no mark of several rows can show; drawn without it",
@@ -240,9 +241,7 @@ def _without_numbers(
     return kept_columns
 
 
-def _say_unseen(
-    draft: Draft, mapped: Mapping[str, MapValue], every: Mapping[str, Column], shows: tuple[str, ...], findings: Findings
-) -> None:
+def _say_unseen(draft: Draft, mapped: Mapping[str, MapValue], every: Mapping[str, Column], shows: tuple[str, ...]) -> Remarks:
     """Mapped looks that a layer can't show."""
     layer = draft.layer
     if layer.explains:
@@ -254,7 +253,7 @@ def _say_unseen(
         )
         if unseen and column.name not in shown and (column.discrete or name not in shows):
             apart = "; its groups look alike" if column.discrete else ""
-            findings.add(
+            yield Remark(
                 "look-not-shown",
                 f"figure.{layer.verb}",
                 f"{name} ({column.name!r}) can't be shown here{apart}",
@@ -262,14 +261,14 @@ def _say_unseen(
             )
 
 
-def _say_no_border(draft: Draft, findings: Findings) -> None:
+def _say_no_border(draft: Draft) -> Remarks:
     """A width of borders that are not there, since nothing gives them a color."""
     layer = draft.layer
     if not layer.bordered or layer.constant("outline") is not None or "outline" in draft.columns:
         return
     if layer.constant("line_width") is not None or "line_width" in draft.columns:
         text = "line_width is that of borders, which are not drawn without an outline"
-        findings.add("look-not-shown", f"figure.{layer.verb}", text, 'outline="black" draws them')
+        yield Remark("look-not-shown", f"figure.{layer.verb}", text, 'outline="black" draws them')
 
 
 def _no_columns(name: str) -> Column:
@@ -295,11 +294,11 @@ def _shares_as_numbers(drafts: list[Draft]) -> None:
                 draft.columns[axis] = Column(column.name, "number", numbers)
 
 
-def _say_unweighed(drafts: list[Draft], findings: Findings) -> None:
+def _say_unweighed(drafts: list[Draft]) -> Remarks:
     """A weight for which no layer has a use."""
     ignored = [draft for draft in drafts if draft.unweighed]
     if ignored and not any("weight" in draft.columns for draft in drafts):
-        findings.add(
+        yield Remark(
             "weight-unused",
             f"figure.{ignored[0].layer.verb}",
             f"the weight ({ignored[0].unweighed!r}) has no use here, since nothing is computed from it",

@@ -13,7 +13,7 @@ from facetine.grammar.aesthetics import LOOKS, POSITIONS
 from facetine.grammar.facet import Facet
 from facetine.grammar.sentence import Sentence
 from facetine.messages.errors import DataError, KindError, OptionError, listed
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Saying
 from facetine.pipeline.composition.level_order import MISSING, listed_order, ordered_levels
 
 _MOST_PANELS = 400
@@ -28,9 +28,8 @@ def all_levels(
     used_by: Used,
     facets: list[tuple[Column, ...]],
     names: tuple[str, ...],
-    findings: Findings,
     gray: frozenset[str] = frozenset(),
-) -> dict[str, Levels]:
+) -> Saying[dict[str, Levels]]:
     """The levels of every discrete aesthetic over all layers, in their order, and those of the facet.
 
     Args:
@@ -38,7 +37,6 @@ def all_levels(
         used_by: The columns of each layer by aesthetic, also those that only make groups.
         facets: The facet's columns in each layer that has them.
         names: The columns of the first layer's table, for the error.
-        findings: Takes remarks.
         gray: Aesthetics for which some layer draws rows without a value, though nothing is said of them.
     """
     used: dict[str, list[Column]] = {}
@@ -58,15 +56,15 @@ def all_levels(
         if found[0].discrete:
             order = listed_order(spec.order) or sentence.said_order(found[0].name)
             known = sentence.codebook.entry(found[0].name).known
-            ordered = ordered_levels(found, order, f"figure.scale({aesthetic!r})", known, findings)
+            ordered = yield from ordered_levels(found, order, f"figure.scale({aesthetic!r})", known)
             if not order:
-                ordered = _known_order(found, ordered, f"figure.scale({aesthetic!r})", findings)
+                ordered = yield from _known_order(found, ordered, f"figure.scale({aesthetic!r})")
             policy = sentence.missing_policy(aesthetic, found[0].name)
             shown = (policy or ("show" if aesthetic in gray else "drop")) != "drop"
             shown = shown and any(column.missing.any() for column in found)
             levels[aesthetic] = (*ordered, MISSING) if shown else ordered
     if sentence.facet is not None:
-        levels["facet"], levels["facet columns"] = _facet_levels(sentence, facets, names, findings)
+        levels["facet"], levels["facet columns"] = yield from _facet_levels(sentence, facets, names)
     return levels
 
 
@@ -81,7 +79,7 @@ def _with_alike(sentence: Sentence, used: Mapping[str, list[Column]]) -> dict[st
     return {aesthetic: alike[at[aesthetic]] for aesthetic in used}
 
 
-def _known_order(columns: list[Column], levels: Levels, where: str, findings: Findings) -> Levels:
+def _known_order(columns: list[Column], levels: Levels, where: str) -> Saying[Levels]:
     """Days and months as the calendar has them, without a word; a remark where words such as low and high stand in no order."""
     if any(column.own_order or column.kind != "category" for column in columns):
         return levels
@@ -91,15 +89,13 @@ def _known_order(columns: list[Column], levels: Levels, where: str, findings: Fi
     ranks = ranked(levels)
     if ranks is not None:
         words = [str(level) for level in ranks]
-        findings.add(
+        yield Remark(
             "order-not-stated", where, f"nothing says the order of {listed(map(repr, words), 5)} ({name!r})", f"order={words!r}"
         )
     return levels
 
 
-def _facet_levels(
-    sentence: Sentence, facets: list[tuple[Column, ...]], names: tuple[str, ...], findings: Findings
-) -> tuple[Levels, Levels]:
+def _facet_levels(sentence: Sentence, facets: list[tuple[Column, ...]], names: tuple[str, ...]) -> Saying[tuple[Levels, Levels]]:
     """The values that make panels; of crossed columns every pair, row by row, or those that occur; and all values of columns."""
     assert sentence.facet is not None
     facet = sentence.facet
@@ -111,8 +107,10 @@ def _facet_levels(
         # Nested columns are ordered one by one already.
         nested = isinstance(facet.variables[place], tuple)
         order = None if nested else listed_order(facet.order_of(name)) or sentence.said_order(name)
-        own = ordered_levels(columns, order, "figure.facet", sentence.codebook.entry(name).known, findings)
-        levels_of.append(own if order or nested else _known_order(columns, own, "figure.facet", findings))
+        own = yield from ordered_levels(columns, order, "figure.facet", sentence.codebook.entry(name).known)
+        if not order and not nested:
+            own = yield from _known_order(columns, own, "figure.facet")
+        levels_of.append(own)
     levels = tuple(product(*levels_of)) if len(levels_of) > 1 else levels_of[0]
     if len(levels_of) > 1:
         there = {pair for columns in facets for pair in crossed(list(columns)).levels}

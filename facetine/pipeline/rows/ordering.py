@@ -19,7 +19,7 @@ from facetine.grammar.facet import Facet
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Pool, Sentence
 from facetine.messages.errors import OptionError, listed
-from facetine.messages.findings import Findings, so_many, so_many_rows
+from facetine.messages.findings import Remark, Remarks, Saying, so_many, so_many_rows
 from facetine.pipeline.rows.runs import LayerRun, Runs
 
 _BY_VALUE = ("rising", "falling", "similar")
@@ -70,8 +70,7 @@ def in_order(
     facets: Mapping[str, Standing],
     levels: Mapping[str, Levels],
     runs: Runs,
-    findings: Findings,
-) -> Sentence:
+) -> Saying[Sentence]:
     """The sentence with a list of levels in the place of each order that follows the data.
 
     Args:
@@ -80,7 +79,6 @@ def in_order(
         facets: Those that make panels, by name.
         levels: Their levels as they would stand without any of it.
         runs: The layers computed so; none where no order asks for their values.
-        findings: Takes remarks.
 
     Raises:
         OptionError: An order has nothing to go by.
@@ -99,7 +97,7 @@ def in_order(
         ordered = _ordered(every, spec.order or "frequent", found, spec, seen, runs, where)
         if spec.order == "similar":
             said = f"{found.column.name!r} stands by likeness: average linkage, with the closest leaves beside each other"
-            findings.add("order-by-likeness", where, said)
+            yield Remark("order-by-likeness", where, said)
         scales[aesthetic] = replace(spec, order=tuple(ordered), by=None, of=None, top=None, rest_as="all others")
         if spec.top is not None and len(ordered) > spec.top:
             # The largest stay, whichever way they then stand; where the order goes by no size, the most frequent.
@@ -109,7 +107,7 @@ def in_order(
             pools[aesthetic] = Pool(kept, spec.rest_as)
             shown = (*kept, *([spec.rest_as] if spec.rest_as is not None else []))
             scales[aesthetic] = replace(scales[aesthetic], order=shown)
-            _say_pooled(found.column, [level for level in ordered if level not in kept], spec, where, findings)
+            yield from _say_pooled(found.column, [level for level in ordered if level not in kept], spec, where)
     return replace(sentence, scales=scales, pools=pools, facet=_facet_in_order(sentence, facets, levels, runs))
 
 
@@ -259,15 +257,15 @@ def _codes(rows: Columns, own: str) -> IntArray | None:
     return np.where(np.isfinite(codes), codes, -1).astype(np.int64)
 
 
-def _say_pooled(column: Column, others: Sequence[object], spec: ScaleSpec, where: str, findings: Findings) -> None:
+def _say_pooled(column: Column, others: Sequence[object], spec: ScaleSpec, where: str) -> Remarks:
     """What became of the levels beyond the largest."""
     codes = {code for code, level in enumerate(column.levels) if level in others}
     rows = so_many_rows(int(np.isin(column.values, list(codes)).sum()))
     said = f"{so_many(len(others), 'level')} of {column.name!r} ({listed(map(str, others), 3)}), {rows}"
     if spec.rest_as is None:
-        findings.add("levels-left-out", where, f"{said}, left out", 'rest_as="all others" pools them')
+        yield Remark("levels-left-out", where, f"{said}, left out", 'rest_as="all others" pools them')
     else:
-        findings.add("levels-pooled", where, f"{said}, pooled as {spec.rest_as!r}", "rest_as=None leaves them out")
+        yield Remark("levels-pooled", where, f"{said}, pooled as {spec.rest_as!r}", "rest_as=None leaves them out")
 
 
 def pooled(column: Column, pool: Pool | None) -> Column:

@@ -22,7 +22,7 @@ from facetine.grammar.theme import Theme
 from facetine.layers.blank import Blank
 from facetine.layers.context import AxisSpace, Context, Shared, Title
 from facetine.messages.errors import KindError, MappingError
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Saying, each, heard
 from facetine.pipeline.composition.level_order import MISSING, coded, level_name
 from facetine.pipeline.composition.planned import Owners
 from facetine.pipeline.composition.resolve import label_texts
@@ -47,15 +47,13 @@ class Begun(NamedTuple):
     """Of x and y."""
     columns: Mapping[str, Column]
     """The first column mapped to each aesthetic."""
-    findings: Findings
 
 
-def begun(sentence: Sentence, findings: Findings) -> Begun:
+def begun(sentence: Sentence) -> Saying[Begun]:
     """Resolves the columns of every layer.
 
     Args:
         sentence: What the figure says.
-        findings: Takes remarks.
 
     Raises:
         MappingError: A layer lacks an aesthetic that it needs.
@@ -65,14 +63,14 @@ def begun(sentence: Sentence, findings: Findings) -> Begun:
     if not sentence.layers:
         if sentence.table is None or not (sentence.shows("x") or sentence.shows("y")):
             raise MappingError("figure: no layer, so there is nothing to draw", "add one, such as .points(), .lines() or .bars()")
-        findings.add(
+        yield Remark(
             "no-layer", "figure", "there is no layer yet; the axes show what is mapped", ".suggested() adds the one that suits",
             "warning",
         )  # fmt: skip
         sentence = replace(sentence, layers=(Blank(),))
     sentence = turned(sentence)
     transforms: dict[str, Transform] = {axis: transform_of(sentence.scale(axis)) for axis in ("x", "y")}
-    drafts = drafted(sentence, findings)
+    drafts = yield from drafted(sentence)
     used = [{**draft.grouping, **draft.columns} for draft in drafts]
     facets = [draft.facets for draft in drafts if draft.facets and not draft.layer.stands_alone]
     gray = frozenset(
@@ -81,15 +79,15 @@ def begun(sentence: Sentence, findings: Findings) -> Begun:
         for aesthetic, column in draft.columns.items()
         if shows_missing(sentence, draft.layer, aesthetic, column, draft.columns) and column.missing.any()
     )
-    levels = all_levels(sentence, used, facets, drafts[0].table.names, findings, gray)
+    levels = yield from all_levels(sentence, used, facets, drafts[0].table.names, gray)
     columns: dict[str, Column] = {}
     for draft in drafts:
         for aesthetic, column in draft.columns.items():
             columns.setdefault(POSITIONS.get(aesthetic, aesthetic), column)
-    return Begun(sentence, tuple(drafts), levels, transforms, columns, findings)
+    return Begun(sentence, tuple(drafts), levels, transforms, columns)
 
 
-def split(begin: Begun, width: float, height: float | None, owners: Owners) -> Split:
+def split(begin: Begun, width: float, height: float | None, owners: Owners) -> Saying[Split]:
     """Numbers the rows of every layer by panel, group and level.
 
     Args:
@@ -101,8 +99,9 @@ def split(begin: Begun, width: float, height: float | None, owners: Owners) -> S
     sentence, levels, transforms, columns = begin.sentence, begin.levels, begin.transforms, begin.columns
     panels = len(levels["facet"]) if sentence.facet else 1
     room = _room(sentence.facet, sentence.theme, width, height)
-    maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), begin.findings, room)
-    runs = _sharing_slots(tuple(maker.run(number, draft) for number, draft in enumerate(begin.drafts)), sentence.theme.bar_width)
+    maker = _Maker(sentence, levels, transforms, columns, max(panels, 1), room)
+    made = yield from each(maker.run(number, draft) for number, draft in enumerate(begin.drafts))
+    runs = _sharing_slots(tuple(made), sentence.theme.bar_width)
     grid = _grid(sentence, levels.get("facet", ()), levels.get("facet columns", ()), width)
     own = tuple(panel._replace(x=panel.x._replace(figure=owners.x), y=panel.y._replace(figure=owners.y)) for panel in grid)
     field = Field(0, own if any(owners) else grid)
@@ -158,17 +157,20 @@ class _Maker:
     transforms: Mapping[str, Transform]
     columns: Mapping[str, Column]
     panels: int
-    findings: Findings
     room: tuple[float, float]
 
-    def run(self, number: int, draft: Draft) -> LayerRun:
+    def run(self, number: int, draft: Draft) -> Saying[LayerRun]:
         """The rows of a layer that can be drawn."""
         if draft.layer.borrows is not None:
             return LayerRun(number, draft.layer, Columns.of({}), self._context(draft, False), {}, False)
         if draft.layer.stands_alone:
             return self._alone(number, draft)
+        if draft.layer.rows_unseen:
+            return heard(self._of_rows(number, draft))[0]
+        return (yield from self._of_rows(number, draft))
+
+    def _of_rows(self, number: int, draft: Draft) -> Saying[LayerRun]:
         where = f"figure.{draft.layer.verb}"
-        findings = Findings() if draft.layer.rows_unseen else self.findings
         values: dict[str, AnyArray] = {}
         panels = chosen_panels(self.sentence, draft.layer, self.levels.get("facet", ()), where)
         keep = np.ones(draft.table.height, bool)
@@ -179,14 +181,14 @@ class _Maker:
         value_axis = "x" if horizontal else "y"
         for aesthetic, column in draft.columns.items():
             gaps = draft.layer.keeps_gaps and POSITIONS.get(aesthetic) == value_axis
-            values[aesthetic], good = self._values(draft, aesthetic, column, keep, where, findings, gaps=gaps)
+            values[aesthetic], good = yield from self._values(draft, aesthetic, column, keep, where, gaps=gaps)
             if aesthetic in draft.layer.apart and all(name in draft.columns for name in draft.layer.apart):
                 apart |= good
                 values[aesthetic] = np.where(good, values[aesthetic], np.nan)
                 continue
             if aesthetic == "weight":
-                good = check_weights(values[aesthetic], column, keep & good, where, findings)
-            say_missing(column, good, keep, where, findings)
+                good = yield from check_weights(values[aesthetic], column, keep & good, where)
+            yield from say_missing(column, good, keep, where)
             keep &= good
         if apart.any():
             keep &= apart
@@ -194,15 +196,15 @@ class _Maker:
         for aesthetic, column in draft.grouping.items():
             codes[aesthetic] = self._codes(draft, aesthetic, column, aesthetic)
             if aesthetic not in draft.columns:
-                say_missing(column, codes[aesthetic] >= 0, keep, where, findings)
+                yield from say_missing(column, codes[aesthetic] >= 0, keep, where)
                 keep &= codes[aesthetic] >= 0
-        panel, keep = self._panels(draft, keep, where, findings)
+        panel, keep = yield from self._panels(draft, keep, where)
         if draft.layer.keeps_gaps:
             bridged = getattr(draft.layer, "bridge", None) is not None or getattr(draft.layer, "gaps", None) == "zero"
             said = np.zeros(draft.table.height, bool)
             for aesthetic, column in draft.columns.items():
                 if POSITIONS.get(aesthetic) == value_axis:
-                    say_gaps(column, keep & ~said, where, findings, bridged=bridged)
+                    yield from say_gaps(column, keep & ~said, where, bridged=bridged)
                     said |= column.missing
         group, names = self._groups(draft.grouping, codes, draft.table.height, keep)
         every = Columns(values, panel, group, draft.table.numbers)
@@ -216,8 +218,8 @@ class _Maker:
         return run._replace(own_data=draft.layer.data is not None, quiet=self._quiet(draft.grouping, names))
 
     def _values(
-        self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str, findings: Findings, *, gaps: bool
-    ) -> tuple[AnyArray, BoolArray]:
+        self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str, *, gaps: bool
+    ) -> Saying[tuple[AnyArray, BoolArray]]:
         """The rows' numbers, or positions among the levels, and where there are any, or nothing but is kept as a gap."""
         axis = POSITIONS.get(aesthetic, aesthetic)
         if aesthetic == "label":
@@ -227,7 +229,7 @@ class _Maker:
             return places, places >= 0
         if aesthetic == "weight" and column.kind != "number":
             raise KindError(f"{where}: weight needs numbers, but {column.name!r} holds {column.kind}")
-        good = usable(self.sentence, aesthetic, column, self.transforms.get(axis), keep, where, findings)
+        good = yield from usable(self.sentence, aesthetic, column, self.transforms.get(axis), keep, where)
         gray = aesthetic not in POSITIONS and shows_missing(self.sentence, draft.layer, aesthetic, column, draft.columns)
         return column.values, good | column.missing if gaps or gray else good
 
@@ -248,7 +250,7 @@ class _Maker:
             f"figure.{draft.layer.verb}",
             {own(name): column.name for name, column in draft.columns.items()},
             {own(name): column.kind for name, column in draft.columns.items()},
-            self.findings,
+            [],
             axes,
             titles,
             panels,
@@ -276,11 +278,11 @@ class _Maker:
         places = self.transforms[axis].forward(numbers) if len(numbers) else numbers
         return tuple(places[np.isfinite(places)].tolist())
 
-    def _panels(self, draft: Draft, keep: BoolArray, where: str, findings: Findings) -> tuple[IntArray, BoolArray]:
+    def _panels(self, draft: Draft, keep: BoolArray, where: str) -> Saying[tuple[IntArray, BoolArray]]:
         if draft.facet is None:
             return np.zeros(draft.table.height, np.int64), keep
         panel = coded(draft.facet, self.levels["facet"])
-        say_missing(draft.facet, panel >= 0, keep, where, findings)
+        yield from say_missing(draft.facet, panel >= 0, keep, where)
         return panel, keep & (panel >= 0)
 
     def _groups(

@@ -14,7 +14,7 @@ from facetine.grammar.scale import transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
 from facetine.messages.errors import DataError
-from facetine.messages.findings import Findings, so_many_rows
+from facetine.messages.findings import Remark, Remarks, Saying, so_many_rows
 
 
 def usable(
@@ -24,8 +24,7 @@ def usable(
     transform: Transform | None,
     keep: BoolArray,
     where: str,
-    findings: Findings,
-) -> BoolArray:
+) -> Saying[BoolArray]:
     """Where a number has a place, shape (n,); says which of the rows kept have none though they have a value."""
     if transform is None:
         transform = transform_of(sentence.scale(aesthetic))
@@ -34,14 +33,14 @@ def usable(
         return good
     infinite = int((np.isinf(column.values) & keep).sum())
     if infinite:
-        findings.add("rows-infinite", where, f"{so_many_rows(infinite)} with an infinite {column.name} left out")
+        yield Remark("rows-infinite", where, f"{so_many_rows(infinite)} with an infinite {column.name} left out")
     lost = int((~good & np.isfinite(column.values) & keep).sum())
     if lost:
         kind = sentence.scale(POSITIONS.get(aesthetic, aesthetic)).kind
         text = (
             f"{so_many_rows(lost)} with {column.name} {transform.without_place()} left out: a {kind} scale has no place for them"
         )
-        findings.add("rows-off-scale", where, text)
+        yield Remark("rows-off-scale", where, text)
     return good
 
 
@@ -58,22 +57,22 @@ def shows_missing(sentence: Sentence, layer: DrawnLayer, aesthetic: str, column:
     return aesthetic in _TOLD_APART and aesthetic in mapped and layer.a_mark_each(names)
 
 
-def say_missing(column: Column, good: BoolArray, keep: BoolArray, where: str, findings: Findings) -> None:
+def say_missing(column: Column, good: BoolArray, keep: BoolArray, where: str) -> Remarks:
     """Says how many of the rows kept so far lack a value of a column."""
     gone = keep & ~good
     count = int((gone & column.missing).sum())
     if count:
-        findings.add("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out")
+        yield Remark("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out")
 
 
-def say_gaps(column: Column, keep: BoolArray, where: str, findings: Findings, bridged: bool = False) -> None:
+def say_gaps(column: Column, keep: BoolArray, where: str, bridged: bool = False) -> Remarks:
     """Says how many of the rows kept have no value, and are gaps in what is drawn."""
     fate = "" if bridged else ": gaps where they would be"
     if count := int((keep & column.missing).sum()):
-        findings.add("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out{fate}")
+        yield Remark("rows-missing", where, f"{so_many_rows(count)} without {column.name} left out{fate}")
 
 
-def check_weights(weights: FloatArray, column: Column, good: BoolArray, where: str, findings: Findings) -> BoolArray:
+def check_weights(weights: FloatArray, column: Column, good: BoolArray, where: str) -> Saying[BoolArray]:
     """Where weights count, shape (n,): those above zero; rows of weight zero count nowhere, which is said.
 
     Raises:
@@ -88,6 +87,6 @@ def check_weights(weights: FloatArray, column: Column, good: BoolArray, where: s
         )
     zero = int((good & (weights == 0)).sum())
     if zero:
-        findings.add("rows-zero-weight", where, f"{so_many_rows(zero)} with a {column.name} of zero count nowhere")
+        yield Remark("rows-zero-weight", where, f"{so_many_rows(zero)} with a {column.name} of zero count nowhere")
     counts: BoolArray = there & (weights > 0)
     return counts

@@ -21,6 +21,7 @@ from facetine.grammar.aesthetics import POSITIONS
 from facetine.grammar.given import Ends
 from facetine.grammar.scale import ScaleSpec, is_function
 from facetine.messages.errors import KindError, OptionError, ScaleError, told, unknown
+from facetine.messages.findings import Saying, each
 from facetine.pipeline.composition.level_order import level_name
 from facetine.pipeline.composition.limit_shares import by_quantile
 from facetine.pipeline.rows.chosen import parts_of
@@ -58,7 +59,7 @@ class Axis(NamedTuple):
     """Which of its ends were said as limits, so that the axis' line reaches them."""
 
 
-def settle_axes(splits: Sequence[Split]) -> dict[AxisKey, Axis]:
+def settle_axes(splits: Sequence[Split]) -> Saying[dict[AxisKey, Axis]]:
     """The axes by their keys, each with the range of all layers in the panels that stand on it.
 
     Args:
@@ -72,7 +73,8 @@ def settle_axes(splits: Sequence[Split]) -> dict[AxisKey, Axis]:
     for split in splits:
         for key in dict.fromkeys(panel.key(axis) for axis in ("x", "y") for panel in split.panels):
             sharing.setdefault(key, []).append(split)
-    return {key: _axis(found[0], found, key) for key, found in sharing.items()}
+    axes = yield from each(_axis(found[0], found, key) for key, found in sharing.items())
+    return dict(zip(sharing, axes, strict=True))
 
 
 class _Standing(NamedTuple):
@@ -82,11 +84,11 @@ class _Standing(NamedTuple):
     panels: list[int] | None
 
 
-def _axis(split: Split, sharing: list[Split], key: AxisKey) -> Axis:
+def _axis(split: Split, sharing: list[Split], key: AxisKey) -> Saying[Axis]:
     axis, standing = key.axis, _panels_on(split, key)
     spec = windowed(split, key)
     column = split.columns.get(axis)
-    title = axis_title(split, axis)
+    title = yield from axis_title(split, axis)
     runs = tuple(run for one in sharing for run in one.runs)
     if key in split.places:
         count = len(split.places[key])

@@ -10,7 +10,7 @@ from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.stats.groups import grouped
 from facetine.grammar.aesthetics import POSITIONS
-from facetine.messages.findings import so_many
+from facetine.messages.findings import Remarks, Saying, so_many
 from facetine.pipeline.rows.panels import AxisKey, Panels
 from facetine.pipeline.rows.runs import STOOD, LayerRun
 from facetine.pipeline.scales.axes import Axis
@@ -18,7 +18,7 @@ from facetine.pipeline.scales.axes import Axis
 _CURVES = ("line", "curve", "piece", "step")
 
 
-def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> LayerRun:
+def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Saying[LayerRun]:
     """A layer with its rows within the windows that were said; marks that are cut at the edge stay.
 
     Args:
@@ -49,7 +49,7 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Layer
         outside |= cut
         cut = np.zeros(len(table), bool)
     if thing in _CURVES and not layer.drops_outside:
-        _say_curves(table, outside | cut, run)
+        yield from _say_curves(table, outside | cut, run)
         return run
     names = layer.things(table)
     every = np.full(len(table), thing) if names is None else names
@@ -58,10 +58,10 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Layer
         found, counts = np.unique(every[rows], return_counts=True)
         said += [f"{so_many(count, name)} {fate}" for name, count in zip(found.tolist(), counts.tolist(), strict=True)]
     if said:
-        run.context.say("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
+        yield run.context.remark("outside-limits", f"{', '.join(said)}: outside the limits of {_windows(axes)}")
     if outside.all():
         text = f"nothing of it lies within the limits of {_windows(axes)}, so nothing of it is drawn"
-        run.context.say("layer-empty", text, "other limits, or none", severity="warning")
+        yield run.context.remark("layer-empty", text, "other limits, or none", severity="warning")
     return run if not layer.drops_outside or not outside.any() else run._replace(table=table.take(~outside))
 
 
@@ -113,7 +113,7 @@ def _reach(table: Columns, name: str, *, ends: bool) -> tuple[FloatArray, FloatA
     return low, high
 
 
-def _say_curves(table: Columns, beyond: BoolArray, run: LayerRun) -> None:
+def _say_curves(table: Columns, beyond: BoolArray, run: LayerRun) -> Remarks:
     """Curves are told by the line, not by the places that they are drawn through."""
     if not beyond.any():
         return
@@ -121,7 +121,7 @@ def _say_curves(table: Columns, beyond: BoolArray, run: LayerRun) -> None:
     every = {*zip(table.panel.tolist(), groups.tolist(), strict=True)}
     left = {*zip(table.panel[beyond].tolist(), groups[beyond].tolist(), strict=True)}
     count = f"{len(left)} of {so_many(len(every), run.layer.thing)}" if len(every) > 1 else "the line"
-    run.context.say("outside-limits", f"{count} cut at the limits")
+    yield run.context.remark("outside-limits", f"{count} cut at the limits")
 
 
 def _windows(axes: Mapping[AxisKey, Axis]) -> str:

@@ -13,7 +13,7 @@ from facetine.grammar.highlight import Highlight
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.look import Look
-from facetine.messages.findings import Findings, so_many_rows
+from facetine.messages.findings import Remark, Remarks, so_many_rows
 from facetine.pipeline.rows.divided import WHERE, levels_chosen, tells_apart
 from facetine.pipeline.rows.runs import LayerRun, Runs
 from facetine.pipeline.scales.look_scales import LookScale
@@ -31,11 +31,11 @@ def quiet_rows(run: LayerRun, rows: Columns) -> BoolArray | None:
     return np.isin(rows.numbers, run.rows.numbers[np.isin(run.rows.group, list(run.quiet))])
 
 
-def say_undivided(runs: Runs, said: Highlight | None, findings: Findings) -> None:
+def say_undivided(runs: Runs, said: Highlight | None) -> Remarks:
     """Tells which layers show chosen rows and others as one."""
     for run in runs:
         if said is not None and run.quiet is not None and not (tells_apart(run) or run.layer.explains):
-            findings.add("not-highlighted", WHERE, f"{run.layer.verb} show the chosen rows and all others together")
+            yield Remark("not-highlighted", WHERE, f"{run.layer.verb} show the chosen rows and all others together")
 
 
 def quiet_ink(said: Highlight, theme: Theme) -> str:

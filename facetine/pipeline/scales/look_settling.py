@@ -23,7 +23,7 @@ from facetine.grammar.scale import DASHES, SHAPES, ScaleSpec, transform_of
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.messages.errors import OptionError, ScaleError, told, unknown
-from facetine.messages.findings import Findings, so_many, so_many_rows
+from facetine.messages.findings import Remark, Remarks, Saying, so_many, so_many_rows
 from facetine.pipeline.composition.level_order import MISSING, level_name, say_absent
 from facetine.pipeline.composition.limit_shares import by_quantile
 from facetine.pipeline.rows.runs import LayerRun, Split
@@ -40,12 +40,11 @@ _NARROW, _LEAST_AREA = 0.5, 0.12
 """Where the lowest number is more than this share of the highest, areas begin at it, the least with this share of the largest."""
 
 
-def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> dict[str, LookScale]:
+def settle_looks(split: Split, sheet: Sequence[Split]) -> Saying[dict[str, LookScale]]:
     """A scale for every mapped aesthetic that is no place and shows in the marks.
 
     Args:
         split: The layers of one figure.
-        findings: Takes remarks.
         sheet: All figures that share their looks with it, itself among them: where the same column is mapped to the
             same aesthetic, or the same is computed, the same value has the same look.
     """
@@ -76,7 +75,7 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
             if spec.kind == "as_given":
                 values = _as_given(aesthetic, column, levels, sentence.missing_color(aesthetic, column.name))
             else:
-                values = _level_looks(sentence, aesthetic, column, levels, findings, thin)
+                values = yield from _level_looks(sentence, aesthetic, column, levels, thin)
             scales[aesthetic] = LookScale(aesthetic, column.name, title, "levels", labels, values, 0.0, 0.0, spec)
             continue
         tables = [run.table for run in runs]
@@ -86,9 +85,9 @@ def settle_looks(split: Split, findings: Findings, sheet: Sequence[Split]) -> di
             sentence = replace(sentence, scales={**sentence.scales, aesthetic: spec})
         made = _number_scale(sentence, aesthetic, column.kind, column.name, title, low, high, column.zone, thin)
         if aesthetic == "size" and made.ends is not None:
-            made = _with_zero_said(made, findings)
-        _say_ends(made, tables, findings)
-        _say_ticks_beyond(made, findings)
+            made = yield from _with_zero_said(made)
+        yield from _say_ends(made, tables)
+        yield from _say_ticks_beyond(made)
         scales[aesthetic] = _facts(made, aesthetic, tables)
     return scales
 
@@ -181,31 +180,29 @@ def _look_range(aesthetic: str, tables: list[Columns]) -> tuple[float, float]:
     return (low, high) if low <= high else (0.0, 1.0)
 
 
-def _level_looks(
-    sentence: Sentence, aesthetic: str, column: Column, levels: Levels, findings: Findings, thin: bool
-) -> tuple[LookValue, ...]:
+def _level_looks(sentence: Sentence, aesthetic: str, column: Column, levels: Levels, thin: bool) -> Saying[tuple[LookValue, ...]]:
     """The look of each level; `thin` marks, such as points and lines, need more contrast than areas."""
     spec = sentence.scale(aesthetic)
     if levels and levels[-1] is MISSING:
-        rest = _level_looks(sentence, aesthetic, column, levels[:-1], findings, thin)
+        rest = yield from _level_looks(sentence, aesthetic, column, levels[:-1], thin)
         if aesthetic in ("color", "outline"):
             return (*rest, sentence.missing_color(aesthetic, column.name))
         return (*rest, _missing_look(aesthetic, rest))
-    looks = _usual_looks(sentence, aesthetic, column, levels, findings, thin)
+    looks = yield from _usual_looks(sentence, aesthetic, column, levels, thin)
     return looks[::-1] if spec.reverse else looks
 
 
-def _usual_looks(
-    sentence: Sentence, aesthetic: str, column: Column, levels: Levels, findings: Findings, thin: bool
-) -> tuple[LookValue, ...]:
+def _usual_looks(sentence: Sentence, aesthetic: str, column: Column, levels: Levels, thin: bool) -> Saying[tuple[LookValue, ...]]:
     """The look of each level that is there, as if the scale were not reversed."""
     spec, theme, count = sentence.scale(aesthetic), sentence.theme, len(levels)
     if aesthetic in ("color", "outline"):
-        return level_colors(spec, theme, sentence.codebook, column, levels, findings, thin)
+        return (yield from level_colors(spec, theme, sentence.codebook, column, levels, thin))
     if aesthetic == "shape":
-        return _from_list(_said_for(levels, spec.shapes, SHAPES, "shape", "shapes", findings), count, "shapes", column.name)
+        shapes = yield from _said_for(levels, spec.shapes, SHAPES, "shape", "shapes")
+        return _from_list(shapes, count, "shapes", column.name)
     if aesthetic == "dash":
-        return _from_list(_said_for(levels, spec.dashes, tuple(DASHES), "dash", "dashes", findings), count, "dashes", column.name)
+        dashes = yield from _said_for(levels, spec.dashes, tuple(DASHES), "dash", "dashes")
+        return _from_list(dashes, count, "dashes", column.name)
     low, high = _look_span(aesthetic, spec, theme)
     share = np.linspace(0.0, 1.0, count) if count > 1 else np.array([1.0])
     if aesthetic == "size":
@@ -227,8 +224,7 @@ def _said_for(
     usual: tuple[str, ...],
     aesthetic: str,
     name: str,
-    findings: Findings,
-) -> tuple[str, ...]:
+) -> Saying[tuple[str, ...]]:
     """The looks of levels: a list as it is, or those of some levels with the usual ones, in their order, for the others.
 
     Raises:
@@ -238,7 +234,7 @@ def _said_for(
         return said or usual
     words = [level_name(level) for level in levels]
     absent, unnamed = [level for level in said if level not in words], [word for word in words if word not in said]
-    say_absent(absent, unnamed, words, name, f"figure.scale({aesthetic!r})", findings)
+    yield from say_absent(absent, unnamed, words, name, f"figure.scale({aesthetic!r})")
     rest = iter([look for look in usual if look not in said.values()])
     # Where they run out, the error counts how many there are.
     return tuple(look for word in words if (look := said.get(word) or next(rest, "")))
@@ -436,7 +432,7 @@ def size_zero(low: float, high: float) -> float:
     return float(round(math.floor(lowest / step + 1e-9) * step, 12))
 
 
-def _with_zero_said(scale: LookScale, findings: Findings) -> LookScale:
+def _with_zero_said(scale: LookScale) -> Saying[LookScale]:
     """A scale of sizes whose title tells the number whose area is nothing, where that is not zero."""
     zero = size_zero(scale.low, scale.high)
     if zero == 0 or not scale.transform.even:
@@ -444,11 +440,11 @@ def _with_zero_said(scale: LookScale, findings: Findings) -> LookScale:
     start = written([zero])[0]
     ends = written([scale.low, scale.high])
     said = f"areas of {scale.column!r} are those of {ends[0]} to {ends[1]} from {start} on, which would look alike from zero on"
-    findings.add("areas-spread", "figure.scale('size')", said, 'scale("size", limits=(0, None)) lets them begin at zero')
+    yield Remark("areas-spread", "figure.scale('size')", said, 'scale("size", limits=(0, None)) lets them begin at zero')
     return scale._replace(title=f"{scale.title}, areas from {start}")
 
 
-def _say_ticks_beyond(scale: LookScale, findings: Findings) -> None:
+def _say_ticks_beyond(scale: LookScale) -> Remarks:
     """Which of the ticks that were listed lie outside the limits."""
     if scale.spec.limits is None or not isinstance(scale.spec.ticks, tuple):
         return
@@ -456,10 +452,10 @@ def _say_ticks_beyond(scale: LookScale, findings: Findings) -> None:
     said = [(str(value), _limit(value, scale.kind, scale.zone, f"{where}: ticks")) for value in scale.spec.ticks]
     out = [text for text, value in said if not scale.low <= value <= scale.high]
     if out:
-        findings.add("ticks-unsaid", where, f"{so_many(len(out), 'tick')} outside the limits: {', '.join(out)}")
+        yield Remark("ticks-unsaid", where, f"{so_many(len(out), 'tick')} outside the limits: {', '.join(out)}")
 
 
-def _say_ends(scale: LookScale, tables: list[Columns], findings: Findings) -> None:
+def _say_ends(scale: LookScale, tables: list[Columns]) -> Remarks:
     """What the marks of numbers beyond the limits look like, and that those of no area can't be seen."""
     if scale.ends is None:
         return
@@ -469,11 +465,11 @@ def _say_ends(scale: LookScale, tables: list[Columns], findings: Findings) -> No
     where = f"figure.scale({aesthetic!r})"
     beyond = int(((values < scale.low) | (values > scale.high)).sum()) if scale.spec.limits is not None else 0
     if beyond:
-        findings.add(
+        yield Remark(
             "values-beyond", where, f"{so_many_rows(beyond)} of {scale.column!r} beyond the limits drawn as at the limit"
         )
     unseen = int((scale.measured(values[~np.isnan(values)]) == 0).sum())
     if aesthetic == "size" and unseen:
-        findings.add(
+        yield Remark(
             "points-unseen", where, f"{so_many_rows(unseen)} with {scale.column!r} at the zero of its areas can't be seen"
         )

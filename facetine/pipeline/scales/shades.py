@@ -14,7 +14,7 @@ from facetine.data.table import Column, Levels
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.theme import THEMES, Theme
 from facetine.messages.errors import OptionError, listed
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Remarks, Saying
 from facetine.pipeline.composition.level_order import say_absent
 from facetine.pipeline.rows.runs import LayerRun, Runs
 
@@ -29,9 +29,8 @@ def level_colors(
     codebook: Codebook,
     column: Column,
     levels: Levels,
-    findings: Findings,
     thin: bool,
-) -> tuple[str, ...]:
+) -> Saying[tuple[str, ...]]:
     """The color of each level: what is said for it, else the next of the palette."""
     entry = codebook.entry(column.name)
     booked = {str(entry.word(code)): shade for code, shade in (entry.colors or {}).items()}
@@ -40,7 +39,7 @@ def level_colors(
     there = {level_key(level) for level in (*levels, *column.levels)} | set(entry.known)
     absent = [name for name in own if levels and name not in there]
     unnamed = [level_key(level) for level in levels if level_key(level) not in own]
-    say_absent(absent, unnamed, [*map(level_key, levels), *entry.known], "colors", "figure.scale('color')", findings)
+    yield from say_absent(absent, unnamed, [*map(level_key, levels), *entry.known], "colors", "figure.scale('color')")
     if _in_steps(spec, column, levels) and not said and spec.others is None:
         stops = ramp_colors(spec, theme)
         # The palest end of a ramp is lost on white; ordered levels start a little inside.
@@ -63,7 +62,7 @@ def level_colors(
     else:
         if len(left) > len(free):
             more = _more_colors(len(left) - len(free))
-            _say_many(column, levels, tuple(left[len(free) :]), more, palette, spec, theme, findings)
+            yield from _say_many(column, levels, tuple(left[len(free) :]), more, palette, spec, theme)
             free = [*free, *more]
         drawn = {level_key(level): shade for level, shade in zip(left, free, strict=False)}
     return tuple(said.get(level_key(level), drawn.get(level_key(level), "")) for level in levels)
@@ -94,8 +93,7 @@ def _say_many(
     palette: tuple[str, ...],
     spec: ScaleSpec,
     theme: Theme,
-    findings: Findings,
-) -> None:
+) -> Remarks:
     """What became of levels beyond the colors of a palette."""
     given = spec.palette if spec.palette is not None else theme.palette
     if isinstance(given, str):
@@ -109,7 +107,7 @@ def _say_many(
             "are colors that it does not name"
         )
         fix = "a longer palette=, or colors= and others="
-    findings.add("many-colors", "figure.scale('color')", text, fix, "warning")
+    yield Remark("many-colors", "figure.scale('color')", text, fix, "warning")
 
 
 def level_key(level: object) -> str:

@@ -6,11 +6,11 @@ from typing import NamedTuple
 
 from facetine.layers.context import Drawn, Title
 from facetine.layers.summary import aggregate_title
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Saying
 from facetine.pipeline.rows.runs import LayerRun, Split
 
 
-def axis_title(split: Split, axis: str) -> str:
+def axis_title(split: Split, axis: str) -> Saying[str]:
     """The title of an axis: what was said, else what its layers draw there.
 
     Layers that draw one column in several ways leave its name alone; layers that draw several columns share their unit,
@@ -27,9 +27,9 @@ def axis_title(split: Split, axis: str) -> str:
     whole = list(dict.fromkeys(thing.drawn.title for thing in drawn if thing.drawn.title))
     columns = list(dict.fromkeys(thing.column for thing in drawn if not thing.drawn.title))
     if not columns:
-        return _joined(whole, split, axis)
+        return (yield from _joined(whole, axis))
     if whole:
-        return _joined([*(sentence.column_title(name) for name in columns), *whole], split, axis)
+        return (yield from _joined([*(sentence.column_title(name) for name in columns), *whole], axis))
     if len(columns) == 1:
         ways = list(dict.fromkeys(thing.drawn.how for thing in drawn))
         title = Title(*sentence.codebook.parts(columns[0]))
@@ -42,7 +42,7 @@ def axis_title(split: Split, axis: str) -> str:
         return titles[0]
     if len(units) == 1 and (unit := units.pop()):
         return unit
-    return _joined(titles, split, axis)
+    return (yield from _joined(titles, axis))
 
 
 class _OnAxis(NamedTuple):
@@ -80,10 +80,9 @@ def _named(drawn: list[_OnAxis], axis: str) -> list[_OnAxis]:
     return main or drawn
 
 
-def _joined(titles: list[str], split: Split, axis: str) -> str:
+def _joined(titles: list[str], axis: str) -> Saying[str]:
     if len(titles) > 1:
-        findings: Findings = split.runs[0].context.findings
-        findings.add(
+        yield Remark(
             "several-on-one-axis",
             "figure",
             f"the {axis} axis shows several things: {', '.join(titles)}",

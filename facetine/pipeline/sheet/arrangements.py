@@ -10,6 +10,7 @@ from facetine.grammar.marginal import Marginal
 from facetine.grammar.matrix import Matrix
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.variables import Variables
+from facetine.messages.findings import Saying
 from facetine.pipeline.composition.composed import Composition
 from facetine.pipeline.composition.matrices import Pair
 from facetine.pipeline.guides.boxes import Words
@@ -33,7 +34,7 @@ class Arranged(NamedTuple):
     spans: tuple[Span, ...] = ()
 
 
-def arranged(composed: Composition, width: float, members: Sequence[Member]) -> Arranged:
+def arranged(composed: Composition, width: float, members: Sequence[Member]) -> Saying[Arranged]:
     """Where the panels of all figures of a composition stand.
 
     Args:
@@ -45,13 +46,13 @@ def arranged(composed: Composition, width: float, members: Sequence[Member]) -> 
     if sentence.matrix is not None:
         return arranged_pairs(sentence, sentence.matrix, list(composed.pairs), members)
     if sentence.over_variables is not None:
-        return arranged_columns(sentence, sentence.over_variables, width, members)
-    return arranged_marginals(sentence, members) if sentence.marginals else _alone(members)
+        return (yield from arranged_columns(sentence, sentence.over_variables, width, members))
+    return (yield from arranged_marginals(sentence, members) if sentence.marginals else _alone(members))
 
 
-def _alone(members: Sequence[Member]) -> Arranged:
+def _alone(members: Sequence[Member]) -> Saying[Arranged]:
     (member,) = members
-    panels, spans = headed(member.split)
+    panels, spans = yield from headed(member.split)
     grid = Grid.even(panels, gaps_of(member.split.sentence))
     return Arranged(panels, grid, axis_titles(member.scales, grid), spans)
 
@@ -75,12 +76,12 @@ def placed_members(members: Sequence[Member], arranged: Arranged) -> list[Member
     return done
 
 
-def arranged_columns(sentence: Sentence, variables: Variables, width: float, members: Sequence[Member]) -> Arranged:
+def arranged_columns(sentence: Sentence, variables: Variables, width: float, members: Sequence[Member]) -> Saying[Arranged]:
     """A panel for each column, wrapped; or rows and columns of panels."""
     first, spans = members[0], tuple[Span, ...]()
     x_varied, y_varied = (variables.y, variables.x) if sentence.swapped else (variables.x, variables.y)
     if sentence.facet is not None:
-        panels, spans = _faceted(members, "x" if x_varied else "y")
+        panels, spans = yield from _faceted(members, "x" if x_varied else "y")
     elif x_varied and y_varied:
         panels = _crossed(members, x_varied, y_varied)
     else:
@@ -129,12 +130,12 @@ def _crossed(members: Sequence[Member], x_varied: tuple[str, ...], y_varied: tup
     return panels
 
 
-def _faceted(members: Sequence[Member], axis: str) -> tuple[list[Panel], tuple[Span, ...]]:
+def _faceted(members: Sequence[Member], axis: str) -> Saying[tuple[list[Panel], tuple[Span, ...]]]:
     """A row of panels for each column, the values of the facet side by side."""
     panels: list[Panel] = []
     spans: tuple[Span, ...] = ()
     for member in members:
-        own, outer = headed(member.split)
+        own, outer = yield from headed(member.split)
         spans = spans or outer
         title, last = _title(member, axis), max(panel.columns.start for panel in own)
         row = range(member.number, member.number + 1)
@@ -177,10 +178,10 @@ def arranged_pairs(sentence: Sentence, matrix: Matrix, found: Sequence[Pair], me
     return Arranged(tuple(panels), Grid.even(tuple(panels), gaps_of(sentence)), ())
 
 
-def arranged_marginals(sentence: Sentence, members: Sequence[Member]) -> Arranged:
+def arranged_marginals(sentence: Sentence, members: Sequence[Member]) -> Saying[Arranged]:
     """The figure's panels with their marginals around them."""
     main, marginals = members[0], sentence.marginals
-    panels, spans = headed(main.split)
+    panels, spans = yield from headed(main.split)
     even = Grid.even(panels, gaps_of(main.split.sentence))
     columns = _Tracks(even.columns, even.column_gaps, marginals, ("left", "right"))
     rows = _Tracks(even.rows, even.row_gaps, marginals, ("top", "bottom"))

@@ -9,7 +9,7 @@ import numpy as np
 from facetine.core.columns import Columns
 from facetine.grammar.aesthetics import AESTHETICS
 from facetine.grammar.sentence import Sentence
-from facetine.messages.findings import Finding, Findings
+from facetine.messages.findings import Finding, Saying, as_findings, each, heard
 from facetine.pipeline.drawing.onsheet import kept_on_sheet
 from facetine.pipeline.layout.layout import lay_out
 from facetine.pipeline.layout.placed import Layout
@@ -71,30 +71,29 @@ def build(sentence: Sentence, width: float | None, height: float | None) -> Buil
     """
     # What runs over becomes infinite, and is left out with a remark; NumPy need not warn of it too.
     with np.errstate(all="ignore"), spoken_of_as_said(sentence.swapped):
-        made = _built(sentence, width, height)
-    return made._replace(findings=remarks_as_said(made.findings, sentence.swapped))
+        made, remarks = heard(_built(sentence, width, height))
+    return made._replace(findings=remarks_as_said(as_findings(remarks), sentence.swapped))
 
 
-def _built(sentence: Sentence, width: float | None, height: float | None) -> Built:
-    findings = Findings()
-    (one,) = figured([Wanted(sentence, width, height)], (), findings, PAGE_WIDTH if width is None else width, height)
-    layout = lay_out(one.request, one.members, findings)
+def _built(sentence: Sentence, width: float | None, height: float | None) -> Saying[Built]:
+    (one,) = yield from figured([Wanted(sentence, width, height)], (), PAGE_WIDTH if width is None else width, height)
+    layout = yield from lay_out(one.request, one.members)
     drawing = one.drawing(layout)
     insets = one.placed_insets(drawing)
     scenes = []
     for page in range(layout.pages):
         root = Sketch("figure", "Figure", kind="figure")
-        drawing.draw(page, root)
+        yield from drawing.draw(page, root)
         for inset in insets:
             if inset.page == page:
-                inset.draw(root)
+                yield from inset.draw(root)
         scenes.append(Scene(layout.width, layout.height, sentence.theme.ground, root.finished()))
-    drawn = [kept_on_sheet(page, findings) for page in scenes]
+    drawn = yield from each(map(kept_on_sheet, scenes))
     words = clean(plain(one.request.title)), clean(described(one.members))
     about = keywords([one])
     pages = tuple(page._replace(title=words[0], description=words[1], keywords=about) for page in drawn)
-    check_glyphs([text for page in pages for text in page.texts()], sentence.theme.font, findings)
-    return Built(pages, findings.said, (layout, *(inset.drawing.layout for inset in insets)), *finished_figures([one]))
+    yield from check_glyphs([text for page in pages for text in page.texts()], sentence.theme.font)
+    return Built(pages, (), (layout, *(inset.drawing.layout for inset in insets)), *finished_figures([one]))
 
 
 def keywords(figures: list[Figured]) -> tuple[str, ...]:

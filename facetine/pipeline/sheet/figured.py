@@ -9,7 +9,7 @@ from typing import NamedTuple
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.messages.errors import OptionError
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Saying, each
 from facetine.pipeline.composition.carried import carried, carried_places
 from facetine.pipeline.composition.composed import Composition, composition
 from facetine.pipeline.composition.planned import Owners, Planned
@@ -73,14 +73,13 @@ class Wanted(NamedTuple):
 
 
 def figured(
-    wanted: Sequence[Wanted], same: Sequence[str], findings: Findings, width: float, height: float | None, plated: bool = False
-) -> list[Figured]:
+    wanted: Sequence[Wanted], same: Sequence[str], width: float, height: float | None, plated: bool = False
+) -> Saying[list[Figured]]:
     """Computes all figures of a sheet, and those that stand in their panels.
 
     Args:
         wanted: The figures.
         same: The axes that all of them have in common: x, y, both or none.
-        findings: Takes remarks.
         width: Of the sheet.
         height: Its height; None for the one that suits.
         plated: Whether they stand on a plate.
@@ -89,15 +88,19 @@ def figured(
         FacetineError: One of them can't be drawn.
     """
     wanted = [one._replace(sentence=one.sentence.with_named_places()) for one in wanted]
-    wanted = [one._replace(sentence=with_one_slot(with_sample(one.sentence, findings))) for one in wanted]
+    chosen = yield from each(with_sample(one.sentence) for one in wanted)
+    wanted = [one._replace(sentence=with_one_slot(sentence)) for one, sentence in zip(wanted, chosen, strict=True)]
     hosts = [number for number, one in enumerate(wanted) for _ in one.sentence.insets]
-    held_in = [(one, with_one_slot(with_sample(inset.figure, findings))) for one in wanted for inset in one.sentence.insets]
-    insets = [Wanted(_smaller(figure), 0.4 * (one.width or width), None) for one, figure in held_in]
+    inner = yield from each(with_sample(inset.figure) for one in wanted for inset in one.sentence.insets)
+    insets = [
+        Wanted(_smaller(with_one_slot(sentence)), 0.4 * (wanted[host].width or width), None)
+        for host, sentence in zip(hosts, inner, strict=True)
+    ]
     wanted, insets = _carried(wanted, insets, same)
     held = [one.sentence for one in insets] + ([one.sentence for one in wanted] if plated else [])
     if any(sentence.sheet.said() for sentence in held):
         text = "the size of a figure's own sheet has no effect where it stands on another"
-        findings.add("sheet-unused", "figure.sheet", text, "the sheet of the whole has a size")
+        yield Remark("sheet-unused", "figure.sheet", text, "the sheet of the whole has a size")
     compositions: list[Composition] = []
     planned: list[Planned] = []
     for place, one in enumerate([*wanted, *insets]):
@@ -105,23 +108,23 @@ def figured(
         shared = same if place < len(wanted) else ()
         planned += [_apart(single, place, shared, one, plated) for single in composed.planned]
         compositions.append(composed)
-    members = settled(planned, findings, width, height)
+    members = yield from settled(planned, width, height)
     done, first = [], 0
     for one, composed in zip([*wanted, *insets], compositions, strict=True):
         own = [member._replace(number=n) for n, member in enumerate(members[first : first + len(composed.planned)])]
         first += len(composed.planned)
-        stands = arranged(composed, one.width or width, own)
+        stands = yield from arranged(composed, one.width or width, own)
         placed = placed_members(own, stands)
-        request = request_of(one.sentence, placed, stands, findings, one.width, one.height)
+        request = yield from request_of(one.sentence, placed, stands, one.width, one.height)
         silent = tuple(legend for member in placed for legend in _legends(member, one.sentence.theme, elsewhere=True))
         done.append(Figured(one.sentence, tuple(placed), request, elsewhere=silent))
     outer = done[: len(wanted)]
-    for host, inner in zip(hosts, done[len(wanted) :], strict=True):
+    for host, held_figure in zip(hosts, done[len(wanted) :], strict=True):
         known = outer[host].request.legends
-        mine = (*inner.request.legends, *contradicting(inner.elsewhere, known))
+        mine = (*held_figure.request.legends, *contradicting(held_figure.elsewhere, known))
         new = tuple(legend for legend in mine if not any(one.covers(legend) for one in known))
-        inner = inner._replace(request=inner.request._replace(legends=new))
-        outer[host] = outer[host]._replace(insets=(*outer[host].insets, inner))
+        inset = held_figure._replace(request=held_figure.request._replace(legends=new))
+        outer[host] = outer[host]._replace(insets=(*outer[host].insets, inset))
     return outer
 
 
@@ -171,19 +174,17 @@ def request_of(
     sentence: Sentence,
     members: list[Member],
     arranged: Arranged,
-    findings: Findings,
     width: float | None,
     height: float | None,
-) -> Request:
+) -> Saying[Request]:
     """What is to be laid out."""
     theme, titles, facet = sentence.theme, sentence.titles, sentence.facet
-    title, subtitle, note = (
-        _cut(text or "", name, findings)
-        for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.below))
+    title, subtitle, note = yield from each(
+        _cut(text or "", name) for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.below))
     )
     axes = {key: axis for member in members for key, axis in member.scales.axes.items()}
     second_of = {key: second_axis(axis) for key, axis in axes.items()} if theme.axes else {}
-    said = [_with_short_ticks(tuple(_legends(member, theme)), findings) for member in members]
+    said = yield from each(_with_short_ticks(tuple(_legends(member, theme))) for member in members)
     named = [_name_of(member) for member in members]
     direct = [names for member in members for names in member.direct]
     return Request(
@@ -248,14 +249,14 @@ def _said_elsewhere(scale: LookScale, member: Member) -> bool:
     return scale.column in told
 
 
-def _cut(text: str, name: str, findings: Findings) -> str:
+def _cut(text: str, name: str) -> Saying[str]:
     """A text of which no sheet has room for more."""
     if len(text) > MOST_LETTERS:
-        findings.add("text-cut", "figure.titles", f"the {name} has {len(text):,} letters; {MOST_LETTERS:,} of them are written")
+        yield Remark("text-cut", "figure.titles", f"the {name} has {len(text):,} letters; {MOST_LETTERS:,} of them are written")
     return shortened(text, MOST_LETTERS)
 
 
-def _with_short_ticks(said: tuple[Legend, ...], findings: Findings) -> tuple[Legend, ...]:
+def _with_short_ticks(said: tuple[Legend, ...]) -> Saying[tuple[Legend, ...]]:
     """Legends whose color bars have labels that a sheet has room for, whatever their format writes."""
     legends_kept = []
     for legend in said:
@@ -264,7 +265,7 @@ def _with_short_ticks(said: tuple[Legend, ...], findings: Findings) -> tuple[Leg
             legends_kept.append(legend)
             continue
         where = f"figure.scale({legend.name!r})"
-        findings.add("text-cut", where, f"labels of more than {MOST_OF_TICK} letters are cut", "a shorter format fits")
+        yield Remark("text-cut", where, f"labels of more than {MOST_OF_TICK} letters are cut", "a shorter format fits")
         labels = tuple(shortened(label, MOST_OF_TICK) for label in bar.labels)
         legends_kept.append(legend._replace(bar=bar._replace(labels=labels)))
     return tuple(legends_kept)

@@ -12,7 +12,7 @@ from facetine.grammar.aesthetics import LOOKS, POSITIONS, TURNED
 from facetine.grammar.sentence import Sentence
 from facetine.layers.context import Computed
 from facetine.layers.values import VALUE_TEXT
-from facetine.messages.findings import Findings
+from facetine.messages.findings import heard
 from facetine.pipeline.layout.request import PAGE_WIDTH
 from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.member import Member
@@ -50,9 +50,10 @@ def numbers_behind(
         FacetineError: The sentence can't be drawn.
     """
     with np.errstate(all="ignore"), spoken_of_as_said(sentence.swapped):
-        (one,) = figured([Wanted(sentence, width, height)], (), Findings(), PAGE_WIDTH if width is None else width, height)
-    wanted = [member for member in one.members if member.number in beside]
-    members = wanted or [member for member in one.members if member.role == "main"]
+        wanted = [Wanted(sentence, width, height)]
+        (one,), _ = heard(figured(wanted, (), PAGE_WIDTH if width is None else width, height))
+    asked_for = [member for member in one.members if member.number in beside]
+    members = asked_for or [member for member in one.members if member.role == "main"]
     return [
         Numbers(run.number, run.layer.verb, _columns(run, member))
         for member in members

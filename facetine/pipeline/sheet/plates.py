@@ -13,7 +13,7 @@ from facetine.grammar.plate import Plate, letter_texts
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import THEMES, Theme
 from facetine.messages.errors import ExportError
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Remark, Remarks, Saying, as_findings, each, heard
 from facetine.pipeline.drawing.onsheet import kept_on_sheet
 from facetine.pipeline.guides.boxes import Words
 from facetine.pipeline.guides.legend_box import LegendPlan
@@ -51,35 +51,35 @@ def build_plate(plate: Plate, width: float, height: float | None) -> Built:
     figures = [content for content, _ in _with_shares(plate, 1.0) if isinstance(content, Sentence)]
     swapped = bool(figures) and all(one.swapped for one in figures)
     with np.errstate(all="ignore"), spoken_of_as_said(swapped):
-        made = _built(plate, width, height)
-    return made._replace(findings=remarks_as_said(made.findings, swapped))
+        made, remarks = heard(_built(plate, width, height))
+    return made._replace(findings=remarks_as_said(as_findings(remarks), swapped))
 
 
-def _built(plate: Plate, width: float, height: float | None) -> Built:
-    findings = Findings()
+def _built(plate: Plate, width: float, height: float | None) -> Saying[Built]:
     wanted = [
         Wanted(content, share * width, None) for content, share in _with_shares(plate, 1.0) if isinstance(content, Sentence)
     ]
     themes = [one.sentence.theme for one in wanted]
     if not plate.compares:
-        _say_unlike(themes, findings)
+        yield from _say_unlike(themes)
     # The sheet looks as its figures do.
     theme = plate.under(themes[0] if themes else THEMES["press"])
-    figures = figured(wanted, plate.same, findings, width, height, plated=True)
+    figures = yield from figured(wanted, plate.same, width, height, plated=True)
     shared: tuple[Legend, ...] = ()
     if plate.share_legend:
         every = [legend for one in figures for legend in one.request.legends]
         explained = [(*one.request.legends, *contradicting(one.elsewhere, every)) for one in figures]
         shared = merged(explained, _names(plate))
         figures = [one._replace(request=one.request._replace(legends=())) for one in figures]
-    sheet = _settled(plate, figures, shared, theme, width, height, findings)
+    sheet = yield from _settled(plate, figures, shared, theme, width, height)
     placement = sheet.placed(theme.margin)
     root = Sketch("plate", "Plate", kind="figure")
     for box in placement.boxes:
         box.draw(root)
     parts = {part.number: part for part in _parts(sheet.part)}
     placed = sorted(placement.figures, key=lambda figure: figure[0])
-    done = {number: _finished(layout, parts[number], figures[number], sheet, findings) for number, layout in placed}
+    finished = yield from each(_finished(layout, parts[number], figures[number], sheet) for number, layout in placed)
+    done = {number: layout for (number, _), layout in zip(placed, finished, strict=True)}
     taken = {number: _covered(layout, parts[number], 0.0) for number, layout in done.items()}
     layouts, inner = [], []
     for number, layout in done.items():
@@ -92,15 +92,15 @@ def _built(plate: Plate, width: float, height: float | None) -> Built:
         if own != theme.ground:
             place = np.array([_covered(layout, parts[number], theme.gap)])
             group.group("ground", "Ground", kind="ground").add([Rects(place, (own,))])
-        drawing.draw(0, group)
+        yield from drawing.draw(0, group)
         for inset in figures[number].placed_insets(drawing):
-            inset.draw(group)
+            yield from inset.draw(group)
             inner.append(inset.drawing.layout)
     said = clean(plain(plate.titles.title or "")), clean(_described(plate, figures))
     scene = Scene(sheet.width, sheet.height, theme.ground, root.finished(), *said, keywords(figures))
-    scene = kept_on_sheet(scene, findings)
-    check_glyphs(scene.texts(), theme.font, findings)
-    return Built((scene,), findings.said, (*layouts, *inner), *finished_figures(figures))
+    scene = yield from kept_on_sheet(scene)
+    yield from check_glyphs(scene.texts(), theme.font)
+    return Built((scene,), (), (*layouts, *inner), *finished_figures(figures))
 
 
 def _names(plate: Plate) -> list[str]:
@@ -154,7 +154,7 @@ def _with_shares(plate: Plate, share: float) -> Iterator[tuple[Sentence | Pictur
             yield (overlaid(cell.content, plate) if isinstance(cell.content, Sentence) else cell.content), own
 
 
-def _say_unlike(themes: list[Theme], findings: Findings) -> None:
+def _say_unlike(themes: list[Theme]) -> Remarks:
     """Says that figures of one plate are set in unlike types, or stand on unlike grounds."""
     for what, values in (
         ("text sizes", {theme.text_size for theme in themes}),
@@ -164,7 +164,7 @@ def _say_unlike(themes: list[Theme], findings: Findings) -> None:
     ):
         if len(values) > 1:
             said = ", ".join(sorted(map(str, values)))
-            findings.add(
+            yield Remark(
                 "plate-unlike", "plate", f"its figures have unlike {what}: {said}", "plate.theme(…) gives all of them one"
             )
 
@@ -195,8 +195,7 @@ def _settled(
     theme: Theme,
     width: float,
     height: float | None,
-    findings: Findings,
-) -> Sheet:
+) -> Saying[Sheet]:
     """All parts measured for the sheet.
 
     Raises:
@@ -221,7 +220,7 @@ def _settled(
             f'{problem.side}="{millimetres} mm" would do; or a smaller text_size',
         ) from None
     if height is None and sheet.height > PAGE_HEIGHT:
-        findings.add(
+        yield Remark(
             "sheet-tall", "plate.export", f"the sheet is {sheet.height / 72 * 25.4:.0f} mm high, more than a page",
             "height= says another one, or more figures side by side",
         )  # fmt: skip
@@ -277,14 +276,14 @@ def _parts(part: object) -> Iterator[FigurePart]:
         yield from _parts(part.part)
 
 
-def _finished(layout: Layout, part: FigurePart, figure: Figured, sheet: Sheet, findings: Findings) -> Layout:
+def _finished(layout: Layout, part: FigurePart, figure: Figured, sheet: Sheet) -> Saying[Layout]:
     """A figure's layout with its legends in a panel, where these stand inside; and with remarks on names left out."""
     layout = layout._replace(width=sheet.width, height=sheet.height)
-    say_unnamed(part.body, findings)
-    say_unlabelled(part.plan, findings)
+    yield from say_unnamed(part.body)
+    yield from say_unlabelled(part.plan)
     if part.plan.side != "inside":
         return layout
-    return with_legends_inside(layout, part.plan, part.request.theme, figure.members, findings)
+    return (yield from with_legends_inside(layout, part.plan, part.request.theme, figure.members))
 
 
 def _described(plate: Plate, figures: list[Figured]) -> str:

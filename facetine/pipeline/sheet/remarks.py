@@ -9,7 +9,7 @@ import numpy as np
 from facetine.grammar.aesthetics import LOOKS, POSITIONS
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
-from facetine.messages.findings import Findings, so_many, so_many_rows
+from facetine.messages.findings import Remark, Remarks, so_many, so_many_rows
 from facetine.pipeline.rows.panels import AxisKey
 from facetine.pipeline.rows.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales.axes import Axis
@@ -26,21 +26,21 @@ _LEAST = 0.05
 """Of an axis; marks that take less of it can't be told apart there."""
 
 
-def say_empty(runs: Sequence[LayerRun], findings: Findings) -> None:
+def say_empty(runs: Sequence[LayerRun]) -> Remarks:
     """Layers that have nothing to draw."""
     if not any(len(run.table) for run in runs):
-        findings.add("figure-empty", "figure", "there are no rows to draw; the figure is empty", severity="warning")
+        yield Remark("figure-empty", "figure", "there are no rows to draw; the figure is empty", severity="warning")
         return
     for run in runs:
         if not len(run.table):
             name = run.layer.name or f"layer {run.number + 1}"
-            findings.add("layer-empty", run.context.where, f"{name} has no rows, so nothing of it is drawn", severity="warning")
+            yield Remark("layer-empty", run.context.where, f"{name} has no rows, so nothing of it is drawn", severity="warning")
 
 
-def check_layers(runs: Runs, findings: Findings) -> None:
+def check_layers(runs: Runs) -> Remarks:
     """Layers that draw the same rows twice."""
     if any(run.layer.draws_rows for run in runs) and any(run.layer.redraws_rows() for run in runs):
-        findings.add(
+        yield Remark(
             "outliers-twice",
             "figure.boxes",
             "outliers are drawn by the boxes and by the points",
@@ -48,7 +48,7 @@ def check_layers(runs: Runs, findings: Findings) -> None:
         )
 
 
-def say_unseen(runs: Runs) -> None:
+def say_unseen(runs: Runs) -> Remarks:
     """Results of rows that the points beside them do not show, because these lack a look that only the points have."""
     whole = [run for run in runs if run.layer.where is None and run.layer.panels is None and not run.own_data]
     shown = [run for run in whole if run.layer.draws_rows and not run.layer.results(run.context.columns) and len(run.rows)]
@@ -63,24 +63,24 @@ def say_unseen(runs: Runs) -> None:
         unseen = len(np.setdiff1d(run.rows.numbers, seen))
         if unseen:
             said = f"computed also from {so_many_rows(unseen)} that the {shown[0].layer.verb} do not show"
-            run.context.say("rows-unseen", said, ".keep(…) leaves them out of both")
+            yield run.context.remark("rows-unseen", said, ".keep(…) leaves them out of both")
 
 
-def check_again(layers: Sequence[Layer], findings: Findings) -> None:
+def check_again(layers: Sequence[Layer]) -> Remarks:
     """Layers that draw what one before them drew, but for their looks."""
     seen: list[tuple[str, Plain]] = []
     for layer in layers:
         said = {name: value for name, value in layer.said().items() if name not in _ONLY_LOOKS}
         # Expressions have no truth value when compared; texts have.
         if any(verb == layer.verb and repr(said) == repr(other) for verb, other in seen):
-            findings.add(
+            yield Remark(
                 "layer-again", f"figure.{layer.verb}", f"these {layer.verb} draw the same rows as those before them",
                 f'change("{layer.verb}", …) varies a layer that is there', "hint",
             )  # fmt: skip
         seen.append((layer.verb, said))
 
 
-def check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Findings) -> None:
+def check_looks(whole: Split, looks: Mapping[str, LookScale]) -> Remarks:
     """Looks from which readers can hardly tell what they stand for."""
     for aesthetic, scale in looks.items():
         where = f"figure.scale({aesthetic!r})"
@@ -88,29 +88,29 @@ def check_looks(whole: Split, looks: Mapping[str, LookScale], findings: Findings
         if column is None or scale.spec.kind == "as_given":
             continue
         if aesthetic in ("size", "opacity", "line_width") and column.kind in ("category", "yes_no"):
-            findings.add(
+            yield Remark(
                 "look-suggests-order", where, f"{aesthetic} shows the categories of {column.name!r} as if one were more",
                 "color or shape show categories", "warning",
             )  # fmt: skip
         if aesthetic == "shape" and len(scale.labels) > 6:
-            findings.add(
+            yield Remark(
                 "many-shapes", where, f"{len(scale.labels)} shapes can hardly be told apart",
                 "map color, or make panels with .facet()", "warning",
             )  # fmt: skip
     shown = {column.name for name, column in whole.columns.items() if name in LOOKS}
     if len(shown) > 3:
-        findings.add(
+        yield Remark(
             "many-looks", "figure", f"{len(shown)} columns are shown at once: {', '.join(sorted(shown))}",
             "panels for one of them are easier to read", "warning",
         )  # fmt: skip
 
 
-def check_glyphs(texts: list[Text], font: str, findings: Findings) -> None:
+def check_glyphs(texts: list[Text], font: str) -> Remarks:
     """Says which characters no font here has, and which come from a font that another machine may lack."""
     lost: set[str] = set()
     count = sum(REPLACED in text.content for text in texts)
     if count:
-        findings.add(
+        yield Remark(
             "letters-replaced",
             "figure",
             f"{so_many(count, 'text')} with characters that can't be shown; {REPLACED} stands for them",
@@ -125,7 +125,7 @@ def check_glyphs(texts: list[Text], font: str, findings: Findings) -> None:
                 borrowed.setdefault(used.key.family, set()).update(run.text)
     if lost:
         shown = ", ".join(f"{char} (U+{ord(char):04X})" for char in sorted(lost))
-        findings.add(
+        yield Remark(
             "letters-lost",
             "fonts",
             f"no font here has {shown}; an empty box stands there",
@@ -134,12 +134,12 @@ def check_glyphs(texts: list[Text], font: str, findings: Findings) -> None:
     for family, chars in sorted(borrowed.items()):
         shown = "".join(sorted(chars - {" "}))
         shown = f"{shown[:12]}…" if len(shown) > 12 else shown
-        findings.add(
+        yield Remark(
             "letters-borrowed", "fonts", f"{shown} set in {family}, a font of this machine; elsewhere it may look different"
         )
 
 
-def say_near_empty(split: Split, axes: Mapping[AxisKey, Axis], findings: Findings) -> None:
+def say_near_empty(split: Split, axes: Mapping[AxisKey, Axis]) -> Remarks:
     """Says in which panels the marks lie within a twentieth of an axis that others share, though they differ there."""
     facet = split.sentence.facet
     if facet is None:
@@ -156,7 +156,7 @@ def say_near_empty(split: Split, axes: Mapping[AxisKey, Axis], findings: Finding
             thin = [number for number in standing if 0 < share[number] < _LEAST]
             for number in thin:
                 context = split.runs[0].context
-                findings.add(
+                yield Remark(
                     "panel-near-empty",
                     "figure.facet",
                     f"the marks lie within {_LEAST:.0%} of the {name} axis, which other panels fill",

@@ -12,7 +12,7 @@ from facetine.grammar.aesthetics import LOOKS
 from facetine.grammar.scale import NOTHING, ScaleSpec
 from facetine.grammar.theme import Theme
 from facetine.messages.errors import KindError, ScaleError
-from facetine.messages.findings import Findings
+from facetine.messages.findings import Saying, each
 from facetine.pipeline.composition.level_order import MISSING
 from facetine.pipeline.composition.planned import Planned
 from facetine.pipeline.guides.legend_entries import default_looks
@@ -36,49 +36,55 @@ _Shared: TypeAlias = tuple[str, object]
 """Under what levels are known on a sheet: the aesthetic, and the axis or the column."""
 
 
-def settled(planned: Sequence[Planned], findings: Findings, width: float, height: float | None) -> list[Member]:
+def settled(planned: Sequence[Planned], width: float, height: float | None) -> Saying[list[Member]]:
     """Takes figures through all steps up to the layout.
 
     Args:
         planned: The figures; what they share is said by their numbers.
-        findings: Takes remarks.
         width: Width of the sheet in points.
         height: Its height; None for the one that suits.
 
     Raises:
         FacetineError: One of them can't be drawn, or what they are to share is of two kinds.
     """
-    begins = _agreed(planned, [begun_in_order(one.sentence, findings) for one in planned])
-    splits = [
+    begun = yield from each(begun_in_order(one.sentence) for one in planned)
+    splits = yield from each(
         split(begin, width if one.width is None else one.width, height, one.owners)
-        for begin, one in zip(begins, planned, strict=True)
-    ]
-    splits = [whole._replace(runs=computed(whole)) for whole in splits]
-    axes = settle_axes(splits)
-    say_empty([run for whole in splits for run in whole.runs], findings)
+        for begin, one in zip(_agreed(planned, begun), planned, strict=True)
+    )
+    runs_of = yield from each(map(computed, splits))
+    splits = [whole._replace(runs=runs) for whole, runs in zip(splits, runs_of, strict=True)]
+    axes = yield from settle_axes(splits)
+    yield from say_empty([run for whole in splits for run in whole.runs])
     members = []
     for number, (whole, one) in enumerate(zip(splits, planned, strict=True)):
         keys = {panel.key(axis) for panel in whole.panels for axis in ("x", "y")}
-        own = {key: _titled(axis, whole, splits) for key, axis in axes.items() if key in keys}
+        titled = yield from each(_titled(axis, whole, splits) for key, axis in axes.items() if key in keys)
+        own = dict(zip((key for key in axes if key in keys), titled, strict=True))
         if one.role == "main":
-            say_near_empty(whole, own, findings)
-        whole = whole._replace(runs=tuple(inside(own, whole.panels, run) for run in whole.runs))
-        scales = Scales(own, settle_looks(whole, findings, splits))
+            yield from say_near_empty(whole, own)
+        within = yield from each(inside(own, whole.panels, run) for run in whole.runs)
+        whole = whole._replace(runs=tuple(within))
+        looks = yield from settle_looks(whole, splits)
+        scales = Scales(own, looks)
         runs = tuple(finished(with_texts(run, whole.runs, scales, whole.panels)) for run in whole.runs)
         runs = _with_usual(runs, whole.sentence.theme)
-        check_layers(runs, findings)
-        say_unseen(whole.runs)
-        say_undivided(runs, whole.sentence.highlight, findings)
+        yield from check_layers(runs)
+        yield from say_unseen(whole.runs)
+        yield from say_undivided(runs, whole.sentence.highlight)
         if one.role == "main":
-            check_again(whole.sentence.layers, findings)
-            check_looks(whole, scales.looks, findings)
+            yield from check_again(whole.sentence.layers)
+            yield from check_looks(whole, scales.looks)
         members.append(Member(number, one.role, whole._replace(runs=runs), scales, []))
     return members
 
 
-def _titled(axis: Axis, whole: Split, splits: list[Split]) -> Axis:
+def _titled(axis: Axis, whole: Split, splits: list[Split]) -> Saying[Axis]:
     """An axis under the title that a figure gives it, where several share it."""
-    return axis if len(splits) == 1 else axis._replace(title=axis_title(whole, axis.name))
+    if len(splits) == 1:
+        return axis
+    title = yield from axis_title(whole, axis.name)
+    return axis._replace(title=title)
 
 
 def _with_usual(runs: Runs, theme: Theme) -> Runs:
