@@ -88,9 +88,9 @@ def __getattr__(name: str) -> Any:
         from facetine.messages.synonyms import function_for, verb_for
 
         made, does, close = function_for(name), name if name in LAYERS else verb_for(name), nearest(name, _HOMES)
-        hint = f". Did you mean {close!r}?" if close else ""
-        hint = f"; {made} does that" if made else f"; figure(data).map(…).{does} does that" if does else hint
-        raise VerbError(f"facetine has no name {name!r}{hint}", f"its names: {', '.join(_HOMES)}")
+        way = f"; {made} does that" if made else f"; figure(data).map(…).{does} does that" if does else ""
+        said, names = f"facetine has no name {name!r}{way}", f"its names: {', '.join(_HOMES)}"
+        raise VerbError("", said, names, given=name, proposed="" if way or not close else close)
     from importlib import import_module
 
     found = getattr(import_module(_HOMES[name]), name)

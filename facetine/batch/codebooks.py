@@ -31,12 +31,12 @@ def wrong_entries(files: Iterable[Path], table: Any, places: Places) -> Iterator
             text = plain_text(file)
             said = parsed_toml(text)
         except (OSError, ValueError, RecursionError) as problem:
-            yield PlanError(f"{file.name}: no TOML: {str(problem)[:160]}")
+            yield PlanError("", f"no TOML: {str(problem)[:160]}", at=file.name)
             continue
         entries = said.get("codebook", said)
         prefix = ("codebook",) if "codebook" in said else ()
         if not isinstance(entries, Mapping):
-            yield PlanError(f"{file.name}: codebook is a table")
+            yield PlanError("", "codebook is a table", at=file.name)
             continue
         yield from _of_entries(entries, Places.of(file.name, text), prefix)
     if isinstance(table, Mapping):
@@ -46,5 +46,5 @@ def wrong_entries(files: Iterable[Path], table: Any, places: Places) -> Iterator
 def _of_entries(entries: Mapping[str, Any], places: Places, prefix: tuple[str, ...]) -> Iterator[PlanError]:
     for name, says in entries.items():
         for key, problem in problems_of(str(name), says, "codebook"):
-            where = places.where(*prefix, str(name), *([key] if key else []))
-            yield problem.again(PlanError, f"{where}: {problem.headline}")
+            at = places.where(*prefix, str(name), *([key] if key else []))
+            yield problem.but(PlanError, at=at)

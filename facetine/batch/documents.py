@@ -31,11 +31,11 @@ def placed_documents(plan: Plan, figures: Figures, manifest: Manifest, changed: 
         if name in plan.said.tables.get("document", {}) and name not in plan.document:
             yield Outcome(name, error=error, state="failed", of=name)
     for name, said in plan.document.items():
-        where = plan.said.places.where("document", name)
+        at = plan.said.places.where("document", name)
         target = plan.folder / said.file
         try:
             if not target.resolve().is_relative_to(plan.folder.resolve()):
-                raise PlanError(f"{where}: document.{name}: file {said.file!r} leaves the plan's folder")
+                raise PlanError(f"document.{name}", f"file {said.file!r} leaves the plan's folder", at=at)
             before = manifest.documents.get(name)
             asked = repr(sorted(said.figures.items()))
             if before == [asked, file_digest(target, {})] and not set(said.figures.values()) & set(changed):
@@ -44,7 +44,7 @@ def placed_documents(plan: Plan, figures: Figures, manifest: Manifest, changed: 
             placed = {}
             for place, figure in said.figures.items():
                 if figure not in plan.names:
-                    raise unknown(PlanError, f"{where}: document.{name}", "no figure", figure, plan.names, "figures")
+                    raise unknown(PlanError, f"document.{name}", "no figure", figure, plan.names, "figures").but(at=at)
                 placed[place] = figures.made(figure)
             with warnings.catch_warnings():
                 warnings.simplefilter("ignore", FacetineFinding)

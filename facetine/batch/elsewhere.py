@@ -27,8 +27,8 @@ def outcomes_by(executor: Executor, plan: Plan, store: Path, tasks: Sequence[Tas
         try:
             yield future.result()
         except Exception as problem:
-            said = f"{task.name}: the executor gave no answer: {type(problem).__name__}: {problem}"
-            yield Outcome(task.name, error=ExportError(said), state="failed", of=task.of)
+            said = f"the executor gave no answer: {type(problem).__name__}: {problem}"
+            yield Outcome(task.name, error=ExportError(task.name, said), state="failed", of=task.of)
 
 
 def draw_alone(begin: bytes, task: bytes) -> Outcome:

@@ -42,11 +42,11 @@ def with_included(path: Path) -> Included:
 
 def _read(path: Path, behind: tuple[Path, ...], files: list[Path], clashes: list[str]) -> tuple[Plain, Places]:
     if path.resolve() in behind:
-        raise PlanError(f"{path.name} includes itself, by way of {behind[-1].name}")
+        raise PlanError(path.name, f"includes itself, by way of {behind[-1].name}", of_option=True)
     text, own = _parsed(path)
     files.append(path)
     if len(files) > _MOST_INCLUDED:
-        raise PlanError(f"{path.name}: more than {_MOST_INCLUDED} plans are included")
+        raise PlanError("", f"more than {_MOST_INCLUDED} plans are included", at=path.name)
     places = Places.of(path.name, text)
     settings = own.get("plan", {})
     included = settings.get("include", []) if isinstance(settings, Mapping) else []
@@ -54,7 +54,7 @@ def _read(path: Path, behind: tuple[Path, ...], files: list[Path], clashes: list
     last = ""
     for name in included if isinstance(included, list) else []:
         if not isinstance(name, str):
-            raise PlanError(f"{path.name}: plan.include is a list of files, not of {told(name)}")
+            raise PlanError("", f"plan.include is a list of files, not of {told(name)}", at=path.name)
         below, its = _read(path.parent / name, (*behind, path.resolve()), files, clashes)
         places = places.beside(its)
         made = _over(made, _moved(below, Path(name).parent), last, name, clashes)
@@ -171,7 +171,7 @@ def _parsed(path: Path) -> tuple[str, Plain]:
         beside = [file.name for file in path.parent.glob("*.toml")] if path.parent.is_dir() else []
         raise unknown(PlanError, "export", "no plan", str(path), sorted(beside), "plans beside") from problem
     except (OSError, UnicodeDecodeError) as problem:
-        raise PlanError(f"{path.name}: can't be read: {getattr(problem, 'strerror', None) or problem}") from problem
+        raise PlanError("", f"can't be read: {getattr(problem, 'strerror', None) or problem}", at=path.name) from problem
     try:
         if path.suffix.lower() == ".json":
             import json
@@ -180,11 +180,11 @@ def _parsed(path: Path) -> tuple[str, Plain]:
         else:
             given = parsed_toml(text)
     except RecursionError:
-        raise PlanError(f"{path.name}: nested too deep") from None
+        raise PlanError("", "nested too deep", at=path.name) from None
     except ValueError as problem:
         # Mistakes of the form, and numbers of more digits than Python reads.
         kind = "JSON" if path.suffix.lower() == ".json" else "TOML"
-        raise PlanError(f"{path.name}: no {kind}: {str(problem)[:160]}") from problem
+        raise PlanError("", f"no {kind}: {str(problem)[:160]}", at=path.name) from problem
     if not isinstance(given, dict):
-        raise PlanError(f"{path.name}: a plan is a table, not {told(given)}")
+        raise PlanError("", f"a plan is a table, not {told(given)}", at=path.name)
     return text, given

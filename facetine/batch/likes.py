@@ -46,13 +46,13 @@ def _full(figures: Mapping[str, Any], name: str, plan: str, behind: tuple[str, .
     said = figures[name]
     if not isinstance(said, Mapping) or "like" not in said:
         return said
-    like, where = said["like"], f"{plan}: figure.{name}"
+    like, where = said["like"], f"figure.{name}"
     if not isinstance(like, str):
-        raise PlanError(f"{where}: like names another figure, not {told(like)}")
+        raise PlanError(where, f"like names another figure, not {told(like)}", at=plan)
     if like not in figures:
-        raise unknown(PlanError, f"{where}: like", "no figure", like, figures, "figures")
+        raise unknown(PlanError, f"{where}: like", "no figure", like, figures, "figures").but(at=plan)
     if like == name or like in behind:
-        raise PlanError(f"{where} is like {like!r}, which is like it in turn")
+        raise PlanError(where, f"is like {like!r}, which is like it in turn", of_option=True, at=plan)
     base = _full(figures, like, plan, (*behind, name))
     if not isinstance(base, Mapping):
         return {key: value for key, value in said.items() if key != "like"}

@@ -34,7 +34,7 @@ def locked(folder: Path) -> Iterator[Path]:
         raise _taken(folder) from None
     except OSError as problem:
         lock.release()
-        raise ExportError(f"export: can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
+        raise ExportError("export", f"can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
     shutil.rmtree(store, ignore_errors=True)
     try:
         yield store
@@ -53,4 +53,4 @@ def _taken(folder: Path) -> ExportError:
     except (OSError, UnicodeDecodeError):
         other = ""
     by = f", by process {other}" if other.isdigit() else ""
-    return ExportError(f"export: another run writes to {str(folder)!r}{by}", "wait for it, or --out names another folder")
+    return ExportError("export", f"another run writes to {str(folder)!r}{by}", "wait for it, or --out names another folder")

@@ -38,7 +38,7 @@ class Figures:
             one = next((one for one in self.parts(name).every if dict(one.values) == each), None)
             if one is None:
                 raise PlanError(
-                    f"figure.{name}: no rows have {', '.join(map(told, each.values()))}", f"columns: {', '.join(columns)}"
+                    f"figure.{name}", f"no rows have {', '.join(map(told, each.values()))}", f"columns: {', '.join(columns)}"
                 )
             return figure_of(made, one, f"figure.{name}: each")
         except FacetineError as problem:
@@ -55,10 +55,10 @@ class Figures:
 
     def placed(self, problem: FacetineError, kind: str, name: str) -> FacetineError:
         """An error with the file and the line of what it is about, of the same class."""
-        if problem.headline.startswith((f"{self.plan.said.name}:", f"{self.plan.said.name}, line ")):
+        if problem.at:
             return problem
-        where = self.plan.said.places.near(problem.headline, kind, name)
-        return problem.again(type(problem), f"{where}: {problem.headline}")
+        said = self.plan.said.tables.get(kind, {}).get(name)
+        return problem.but(at=self.plan.said.places.blamed(problem, said, kind, name))
 
     def figure(self, name: str) -> Any:
         """A figure by its name."""
@@ -80,8 +80,10 @@ class Figures:
             PlanError: They do.
         """
         if self.sources.orderless(source):
-            said = f"figure.{name}: join_by joins rows as they come, and a database gives those of {source!r} in any order"
-            raise PlanError(said, f'row_order = "…" in [data.{source}] says by which columns, or ORDER BY in its query')
+            said = f"join_by joins rows as they come, and a database gives those of {source!r} in any order"
+            raise PlanError(
+                f"figure.{name}", said, f'row_order = "…" in [data.{source}] says by which columns, or ORDER BY in its query'
+            )
 
     def _plate(self, name: str) -> Any:
         from facetine.figures.plate import with_looks
@@ -108,13 +110,13 @@ class Figures:
             options = {str(name): value for name, value in said.items()}
             path = options.pop("picture", None)
             if not isinstance(path, str):
-                raise PlanError(f"{where}: a table in rows is a picture", 'such as { picture = "rind.png", scale_bar = "5 mm" }')
+                raise PlanError(where, "a table in rows is a picture", 'such as { picture = "rind.png", scale_bar = "5 mm" }')
             key = repr(said)
             if key not in made:
                 made[key] = picture(self.plan.folder / path, **options)
             return made[key]
         if said in self.plan.wrong:
-            raise PlanError(f"{where}: figure {said!r} is wrong itself", self.plan.wrong[said].headline)
+            raise PlanError(where, f"figure {said!r} is wrong itself", self.plan.wrong[said].headline)
         if said not in self.plan.figure:
             raise unknown(PlanError, where, "no figure", said, self.plan.figure, "figures")
         if said not in made:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -14,7 +14,7 @@ from facetine.batch.including import with_included
 from facetine.batch.likes import with_likes
 from facetine.batch.located import Places
 from facetine.data.allowed import Allowed
-from facetine.messages.errors import FacetineError, PlanError, nearest, told, unknown
+from facetine.messages.errors import PlanError, nearest, told, unknown
 
 if TYPE_CHECKING:
     from pydantic import ValidationError
@@ -109,18 +109,16 @@ def checked_plan(said: Said, allowed: Allowed | None = None) -> Plan:
 
     fatal: list[PlanError] = []
     tables, places = said.tables, said.places
-    for name in [name for name in tables if name not in _TABLES][:_MOST_MISTAKES]:
-        close = nearest(name, _TABLES)
-        hint = f". Did you mean {close!r}?" if close else ""
-        fatal.append(PlanError(f"{places.where(name)}: no key {name!r}{hint}", f"keys: {', '.join(_TABLES)}"))
+    odd = [name for name in tables if name not in _TABLES][:_MOST_MISTAKES]
+    fatal += [_no_key("", name, _TABLES, places.where(name)) for name in odd]
     fatal.extend(
-        PlanError(f"{places.where(name)}: {name} is a table, not {told(tables[name])}")
+        PlanError(name, f"is a table, not {told(tables[name])}", of_option=True, at=places.where(name))
         for name in _TABLES[1:]
         if not isinstance(tables.get(name, {}), Mapping)
     )
     fatal.extend(
         PlanError(
-            f"{said.name}: {len(tables[name]):,} tables of {name}", f"{_MOST_TABLES:,} are the most; several plans have more"
+            "", f"{len(tables[name]):,} tables of {name}", f"{_MOST_TABLES:,} are the most; several plans have more", at=said.name
         )
         for name in ("data", "figure", "plate", "document")
         if isinstance(tables.get(name), Mapping) and len(tables[name]) > _MOST_TABLES
@@ -147,15 +145,15 @@ def checked_plan(said: Said, allowed: Allowed | None = None) -> Plan:
     document, wrong_documents = _parts(models.DocumentPlan, "document", tables, places)
     for key, one in list(figure.items()):
         if one.data is not None and one.data not in tables.get("data", {}):
-            where = f"{places.where('figure', key, 'data')}: figure.{key}"
-            wrong[key] = _plan_error(unknown(PlanError, where, "no source", one.data, data, "sources"))
+            problem = unknown(PlanError, f"figure.{key}", "no source", one.data, data, "sources")
+            wrong[key] = problem.but(at=places.where("figure", key, "data"))
             del figure[key]
     for key in plate:
         if key in tables.get("figure", {}):
-            where = places.where("plate", key)
-            fatal.append(PlanError(f"{where}: plate.{key} and figure.{key} have one name", "give the plate another one"))
+            said_twice, at = f"plate.{key} and figure.{key} have one name", places.where("plate", key)
+            fatal.append(PlanError("", said_twice, "give the plate another one", at=at))
     if not tables.get("figure"):
-        fatal.append(PlanError(f"{said.name}: no figure", "such as [figure.firmness]"))
+        fatal.append(PlanError("", "no figure", "such as [figure.firmness]", at=said.name))
     whole = {**wrong, **wrong_plates, **wrong_documents}
     if fatal:
         raise together([*fatal, *whole.values()])
@@ -165,12 +163,7 @@ def checked_plan(said: Said, allowed: Allowed | None = None) -> Plan:
 
 def together(problems: list[PlanError]) -> PlanError:
     """Several errors as one, which tells the first and has the others."""
-    first = problems[0]
-    return PlanError(first.headline, first.detail, others=tuple(problems[1:]))
-
-
-def _plan_error(error: FacetineError) -> PlanError:
-    return PlanError(error.headline, error.detail)
+    return problems[0].but(others=tuple(problems[1:]))
 
 
 def _parts(model: type[P], kind: str, tables: Plain, places: Places) -> tuple[dict[str, P], dict[str, PlanError]]:
@@ -191,7 +184,7 @@ def _part(model: type[P], given: object, path: tuple[str, ...], places: Places) 
     from pydantic import ValidationError
 
     if not isinstance(given, Mapping):
-        return None, [PlanError(f"{places.where(*path)}: {'.'.join(path)} is a table, not {told(given)}")]
+        return None, [PlanError(".".join(path), f"is a table, not {told(given)}", of_option=True, at=places.where(*path))]
     try:
         return model.model_validate(given), []
     except ValidationError as problem:
@@ -209,61 +202,66 @@ def _told(problem: ValidationError, model: type[Part], path: tuple[str, ...], pl
         if len(seen) >= _MOST_MISTAKES:
             return
         seen.add(steps)
-        where = places.where(*path, *steps)
+        where, at = ".".join(path), places.where(*path, *steps)
         if error["type"] == "extra_forbidden":
-            close = nearest(steps[-1], known)
-            hint = f". Did you mean {close!r}?" if close else ""
-            yield PlanError(f"{where}: {'.'.join(path)}: no key {steps[-1]!r}{hint}", f"keys: {', '.join(known)}")
+            yield _no_key(where, steps[-1], known, at)
         elif error["type"] == "missing":
-            yield PlanError(f"{where}: {'.'.join(path)}: {steps[-1]} is not given")
+            yield PlanError(where, f"{steps[-1]} is not given", at=at)
         else:
-            yield PlanError(f"{where}: {'.'.join((*path, *steps))}: {error['msg'].lower()}, not {told(error['input'])}")
+            yield PlanError(".".join((*path, *steps)), f"{error['msg'].lower()}, not {told(error['input'])}", at=at)
+
+
+def _no_key(where: str, given: str, known: Iterable[str], at: str) -> PlanError:
+    """The error for a key that no table of a plan has."""
+    keys = list(known)
+    proposed = nearest(given, keys) or ""
+    return PlanError(where, f"no key {given!r}", f"keys: {', '.join(keys)}", given=given, proposed=proposed, at=at)
 
 
 def _wrong_settings(settings: Settings, folder: Path, places: Places) -> Iterator[PlanError]:
     for name in [settings.codebook] if isinstance(settings.codebook, str) else settings.codebook or []:
         if not (folder / name).is_file():
-            yield PlanError(f"{places.where('plan', 'codebook')}: plan.codebook: no file {name!r}")
+            yield PlanError("plan.codebook", f"no file {name!r}", at=places.where("plan", "codebook"))
     theme = settings.theme if isinstance(settings.theme, str) else None
     if theme is not None and theme.endswith(".toml") and not (folder / theme).is_file():
-        yield PlanError(f"{places.where('plan', 'theme')}: plan.theme: no file {theme!r}")
+        yield PlanError("plan.theme", f"no file {theme!r}", at=places.where("plan", "theme"))
 
 
 def _wrong_source(key: str, source: Source, data: Mapping[str, Source], places: Places) -> Iterator[PlanError]:
     """What belongs together must be there, and nothing else."""
-    where = f"{places.where('data', key)}: data.{key}"
+    where, at = f"data.{key}", places.where("data", key)
     if source.origins != 1:
         said = 'file = "…", glob = "…", url = "https://…", database = "…" or from = "…"'
         yield PlanError(
-            f"{where}: a source has a file, a pattern of files, an address, a database, or is made from another", said
+            where, "a source has a file, a pattern of files, an address, a database, or is made from another", said, at=at
         )
         return
     for file in [source.file] if isinstance(source.file, str) else source.file or []:
         if "://" in file:
             said = f'url = "{file}" fetches it' if file.lower().startswith("http") else f'database = "{file}" asks it'
-            yield PlanError(f"{where}: file {file!r} is an address", said)
+            yield PlanError(where, f"file {file!r} is an address", said, at=at)
     if source.url is not None and not source.url.lower().startswith(("https://", "http://")):
-        yield PlanError(f"{where}: url {source.url!r} is no address of the web", f'file = "{source.url}" is a file')
+        yield PlanError(where, f"url {source.url!r} is no address of the web", f'file = "{source.url}" is a file', at=at)
     if source.url is None and (source.limit is not None or source.timeout is not None):
-        yield PlanError(f"{where}: limit and timeout are for what is fetched from an address", 'url = "https://…"')
+        yield PlanError(where, "limit and timeout are for what is fetched from an address", 'url = "https://…"', at=at)
     if source.names is not None and source.glob is None and not isinstance(source.file, list):
-        yield PlanError(f"{where}: names is for several files", 'glob = "runs/*.csv"')
+        yield PlanError(where, "names is for several files", 'glob = "runs/*.csv"', at=at)
     unheard = list(source.text()) if source.origin is not None else source.of_texts if source.database is not None else []
     if unheard:
         what = "made from another one" if source.origin is not None else "a database"
         other = f"it belongs to [data.{source.origin}]" if source.origin is not None else ""
-        yield PlanError(f"{where}: {unheard[0]} has no effect on a source that is {what}", other)
+        yield PlanError(where, f"{unheard[0]} has no effect on a source that is {what}", other, at=at)
     if source.database is not None and (source.sql is None) == (source.table is None):
-        yield PlanError(f"{where}: a database is asked by sql, or for a table", 'sql = "SELECT …" or table = "wheels"')
+        yield PlanError(where, "a database is asked by sql, or for a table", 'sql = "SELECT …" or table = "wheels"', at=at)
     if source.database is None and source.table is not None:
-        yield PlanError(f"{where}: table is for a database", 'of a file "cellar.db#wheels" says it')
+        yield PlanError(where, "table is for a database", 'of a file "cellar.db#wheels" says it', at=at)
     if source.origin is not None:
         if source.sql is None:
-            yield PlanError(f"{where}: from {source.origin!r}, but there is no sql that says how")
+            yield PlanError(where, f"from {source.origin!r}, but there is no sql that says how", at=at)
         if source.origin not in data:
-            yield _plan_error(unknown(PlanError, where, "no source", source.origin, data, "sources"))
+            yield unknown(PlanError, where, "no source", source.origin, data, "sources").but(at=at)
         elif data[source.origin].origin is not None:
-            yield PlanError(f"{where}: {source.origin!r} is made by a query itself", "begin from a source with a file")
+            yield PlanError(where, f"{source.origin!r} is made by a query itself", "begin from a source with a file", at=at)
 
 
 _VARIABLE = re.compile(r"\$\{(\w+)\}")
@@ -282,22 +280,22 @@ def with_password(address: str, where: str, allowed: Collection[str]) -> str:
         PlanError: There is no such variable, it was not given, or one stands elsewhere.
     """
     if _VARIABLE.search(address) and not address.partition("://")[1]:
-        raise PlanError(f"{where}: a variable of the environment stands for the password of a server alone", _SERVER)
+        raise PlanError(where, "a variable of the environment stands for the password of a server alone", _SERVER)
     before, sign, after = address.rpartition("@")
     user, colon, password = before.rpartition(":")
     if not sign or not colon or _VARIABLE.search(user) or _VARIABLE.search(after):
         if _VARIABLE.search(address):
-            raise PlanError(f"{where}: a variable of the environment stands for the password alone", _SERVER)
+            raise PlanError(where, "a variable of the environment stands for the password alone", _SERVER)
         return address
 
     def value(found: re.Match[str]) -> str:
         from urllib.parse import quote
 
         if found[1] not in allowed:
-            said = f"{where}: the plan asks for the variable {found[1]!r} of the environment as a password"
-            raise PlanError(said, f"--password-env {found[1]} gives it, or password_env=[{found[1]!r}]")
+            said = f"the plan asks for the variable {found[1]!r} of the environment as a password"
+            raise PlanError(where, said, f"--password-env {found[1]} gives it, or password_env=[{found[1]!r}]")
         if found[1] not in os.environ:
-            raise PlanError(f"{where}: the environment has no variable {found[1]!r}", "it holds the database's password")
+            raise PlanError(where, f"the environment has no variable {found[1]!r}", "it holds the database's password")
         return quote(os.environ[found[1]], safe="")
 
     return f"{user}:{_VARIABLE.sub(value, password)}@{after}"

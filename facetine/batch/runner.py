@@ -73,7 +73,7 @@ def export_plan(
         >>> outcomes = ft.plan("plan.toml").export()  # doctest: +SKIP
     """
     if jobs is not None and (isinstance(jobs, bool) or not isinstance(jobs, int) or not 1 <= jobs <= 512):
-        raise OptionError(f"export: jobs is a whole number from 1 to 512, not {quoted(jobs)}")
+        raise OptionError("export", f"jobs is a whole number from 1 to 512, not {quoted(jobs)}")
     allowed = allowed_of(
         "export",
         allow_functions=allow_functions,
@@ -82,9 +82,9 @@ def export_plan(
     )
     for name, value in (("strict", strict), ("prune", prune)):
         if not isinstance(value, bool):
-            raise OptionError(f"export: {name} is True or False, not {quoted(value)}")
+            raise OptionError("export", f"{name} is True or False, not {quoted(value)}")
     if prune and only is not None:
-        raise OptionError("export: prune is for a whole plan", "leave only= out")
+        raise OptionError("export", "prune is for a whole plan", "leave only= out")
     asked = Asked(only, None if out is None else Path(out), jobs, force, strict, prune, executor, begun)
     tell = told or (lambda _: None)
     file = Path(path)

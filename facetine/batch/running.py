@@ -97,7 +97,7 @@ def _strictly(outcome: Outcome) -> Outcome:
     if outcome.error is not None or not warned:
         return outcome
     more = f", and {len(warned) - 1} more" if len(warned) > 1 else ""
-    error = ExportError(f"{warned[0].where}: {warned[0].text}{more}", "a warning, which --strict takes for a failure")
+    error = ExportError(warned[0].where, f"{warned[0].text}{more}", "a warning, which --strict takes for a failure")
     return replace(outcome, error=error, state="failed")
 
 
@@ -148,7 +148,7 @@ def _pruned(out: Path, lost: Mapping[str, list[Path]], manifest: Manifest) -> It
             try:
                 file.unlink(missing_ok=True)
             except OSError as error:
-                problem = ExportError(f"{name}: {file.name} can't be removed: {error.strerror}")
+                problem = ExportError(name, f"{file.name} can't be removed: {error.strerror}")
         for folder in {file.parent for file in files if file.parent != out}:
             with contextlib.suppress(OSError):
                 folder.rmdir()
@@ -209,8 +209,8 @@ def _folder(plan: Plan, elsewhere: Path | None) -> Path:
     """
     out = plan.folder / plan.settings.out if elsewhere is None else elsewhere
     if elsewhere is None and ("\0" in plan.settings.out or not out.resolve().is_relative_to(plan.folder.resolve())):
-        where = plan.said.places.where("plan", "out")
-        raise PlanError(f"{where}: plan.out {plan.settings.out!r} leaves the plan's folder", "--out FOLDER writes anywhere")
+        said, at = f"{plan.settings.out!r} leaves the plan's folder", plan.said.places.where("plan", "out")
+        raise PlanError("plan.out", said, "--out FOLDER writes anywhere", of_option=True, at=at)
     return out
 
 
@@ -241,7 +241,7 @@ def every_figure(plan: Plan, only: str | None) -> Iterator[Checkable]:
             if task.wrong is not None:
                 raise task.wrong
             if task.empty is not None:
-                raise PlanError(f"{task.empty.where}: {task.empty.text}")
+                raise PlanError(task.empty.where, f"{task.empty.text}")
             figure = figures.made(task.of, dict(task.each))
         except FacetineError as error:
             figure = placed(error)

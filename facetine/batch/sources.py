@@ -61,8 +61,8 @@ class Sources:
                 raise
             except Exception as problem:
                 # What a parser or a driver raises is this source's failure, and no other's.
-                said = f"data.{name} can't be read: {type(problem).__name__}: {str(problem)[:160]}"
-                self.failed[name] = DataError(said)
+                said = f"can't be read: {type(problem).__name__}: {str(problem)[:160]}"
+                self.failed[name] = DataError(f"data.{name}", said, of_option=True)
                 raise self.failed[name] from problem
         return self.tables[name]
 
@@ -165,9 +165,9 @@ class Sources:
         try:
             found: list[str | Path] = sorted(path for path in self.plan.folder.glob(source.glob) if path.is_file())
         except (ValueError, NotImplementedError, OSError) as problem:
-            raise PlanError(f"{where}: glob {source.glob!r} is no pattern of files below the plan's folder") from problem
+            raise PlanError(where, f"glob {source.glob!r} is no pattern of files below the plan's folder") from problem
         if not found:
-            raise PlanError(f"{where}: no file matches {source.glob!r}", "patterns begin at the plan's folder")
+            raise PlanError(where, f"no file matches {source.glob!r}", "patterns begin at the plan's folder")
         return found
 
     def digest(self, name: str, stamps: Stamps) -> str:

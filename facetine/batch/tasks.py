@@ -76,9 +76,9 @@ def _tasks(plan: Plan, name: str, said: FigurePlan | PlatePlan, out: Path, figur
     formats = [str(one).lstrip(".") for one in said.formats or plan.settings.formats]
     columns = said.each_of if isinstance(said, FigurePlan) else ()
     if getattr(said, "spreadsheet", False) and not getattr(said, "numbers", False):
-        raise PlanError(f"{kind}.{name}: spreadsheet is for the table that numbers writes", "numbers = true")
+        raise PlanError(f"{kind}.{name}", "spreadsheet is for the table that numbers writes", "numbers = true")
     if several and said.width is not None:
-        raise PlanError(f"{kind}.{name}: width and widths", "leave one of them out")
+        raise PlanError(f"{kind}.{name}", "width and widths", "leave one of them out")
     if not columns:
         _inside(out, said.file or name, f"{kind}.{name}")
         return [_task(name, name, said.file or name, out, formats, widths, height, said)]
@@ -128,7 +128,7 @@ def _inside(out: Path, stem: str, where: str) -> None:
         PlanError: It does.
     """
     if PurePath(stem).is_absolute() or "\0" in stem or not (out / stem).resolve().is_relative_to(out.resolve()):
-        raise PlanError(f"{where}: file {stem!r} leaves the output folder", f"out: {out}")
+        raise PlanError(where, f"file {stem!r} leaves the output folder", f"out: {out}", given=stem)
 
 
 def _apart(tasks: list[Task], plan: Plan) -> list[Task]:
@@ -143,9 +143,7 @@ def _apart(tasks: list[Task], plan: Plan) -> list[Task]:
         for file in task.files:
             key = str(file.resolve()).casefold()
             if key in taken:
-                where = plan.said.places.where(kind, task.of)
-                raise PlanError(
-                    f"{where}: {kind}.{task.of} and {taken[key]} would both write {file.name!r}", 'file = "…" names one'
-                )
+                both, at = f"{kind}.{task.of} and {taken[key]}", plan.said.places.where(kind, task.of)
+                raise PlanError(both, f"would both write {file.name!r}", 'file = "…" names one', of_option=True, at=at)
             taken[key] = f"{kind}.{task.of}"
     return tasks

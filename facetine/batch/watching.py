@@ -32,7 +32,7 @@ def changes(plan: Path) -> Iterator[list[str]]:
     try:
         from watchfiles import watch
     except ImportError:
-        raise ExportError("export: --watch needs the package watchfiles", "pip install watchfiles") from None
+        raise ExportError("export", "--watch needs the package watchfiles", "pip install watchfiles") from None
     before: dict[Path, tuple[int, int] | None] | None = None
     while True:
         files = watched_files(plan)

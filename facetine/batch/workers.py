@@ -101,8 +101,8 @@ class _Worker:
                 if self._over():
                     return
                 code = self.process.wait()
-                said = f"{task.name}: the process that drew it ended, by {'signal' if code < 0 else 'code'} {abs(code)}"
-                outcome = Outcome(task.name, error=ExportError(said, "too little memory?"), state="failed", of=task.of)
+                said = f"the process that drew it ended, by {'signal' if code < 0 else 'code'} {abs(code)}"
+                outcome = Outcome(task.name, error=ExportError(task.name, said, "too little memory?"), state="failed", of=task.of)
                 self.process = self._told(begun(_CODE))
             self.done.put(outcome)
 

@@ -54,7 +54,7 @@ class Catalog:
 
         pages: dict[str, Callable[[], Plate]] = {"layers": layer_page, "themes": theme_page}
         if self.topic not in pages:
-            raise OptionError(f"catalog: no figure of {self.topic}", "layers, themes, palettes and fonts have one")
+            raise OptionError("catalog", f"no figure of {self.topic}", "layers, themes, palettes and fonts have one")
         return pages[self.topic]()
 
     def __repr__(self) -> str:

@@ -88,14 +88,14 @@ def checked_silence(silence: object, where: str) -> dict[str, str]:
         return {}
     if not isinstance(silence, Mapping):
         raise OptionError(
-            f"{where}: silence is a dict of codes and reasons, not {told(silence)}", '{"text-small": "the editor asked for it"}'
+            where, f"silence is a dict of codes and reasons, not {told(silence)}", '{"text-small": "the editor asked for it"}'
         )
     for code, reason in silence.items():
         known = [rule.code for rule in every_rule()]
         if not isinstance(code, str) or not (code in known or _shaped(code)):
             raise unknown(OptionError, where, "no code", code, known, "codes")
         if not isinstance(reason, str) or not reason.strip():
-            raise OptionError(f"{where}: silence of {code!r} has no reason", f'{{"{code}": "why it may stay"}}')
+            raise OptionError(where, f"silence of {code!r} has no reason", f'{{"{code}": "why it may stay"}}')
     return {str(code): str(reason) for code, reason in silence.items()}
 
 

@@ -44,7 +44,7 @@ def profile_of(name: object, where: str) -> Profile:
         OptionError: There is none.
     """
     if not isinstance(name, str):
-        raise OptionError(f"{where}: profile is a name, not {told(name)}", f"profiles: {', '.join(profiles())}")
+        raise OptionError(where, f"profile is a name, not {told(name)}", f"profiles: {', '.join(profiles())}")
     if name not in profiles():
         raise unknown(OptionError, where, "no profile", name, profiles(), "profiles")
     return profiles()[name]

@@ -140,7 +140,7 @@ def _checked(
             target = figure if drawn == 1 else figure.with_name(f"{figure.stem}-{name}{figure.suffix}")
             _draw(fig, found, width, height, target, json)
     if not count:
-        raise OptionError("check: there is no figure to check")
+        raise OptionError("check", "there is no figure to check")
     return 1 if serious else 0
 
 
@@ -175,15 +175,15 @@ def _figures(what: str, only: str | None, of_data: OfData, allows: Plain) -> Ite
 
     if not what.lower().endswith(".toml"):
         if only is not None:
-            raise OptionError("check: --only is for plans")
+            raise OptionError("check", "--only is for plans")
         if any(allows.values()):
-            raise OptionError("check: what is allowed besides is allowed to plans", "leave --allow-… and --password-env out")
+            raise OptionError("check", "what is allowed besides is allowed to plans", "leave --allow-… and --password-env out")
         yield Checkable(Path(what).stem, of_data.figure(what), {}, None, None, _raised)
         return
     if of_data != OfData():
         names = [f"--{name.replace('_', '-')}" for name in OfData._fields if name != "rows"]
         said = f"leave {', '.join(names)} and options of rows out"
-        raise OptionError("check: a plan says its own data, mapping, layers and codebook", said)
+        raise OptionError("check", "a plan says its own data, mapping, layers and codebook", said)
     from facetine.batch.runner import figures_of_plan
 
     yield from figures_of_plan(Path(what), only, **allows)

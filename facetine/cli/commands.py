@@ -84,7 +84,7 @@ def demo(folder: Path, json: bool, quiet: bool) -> int:
             shutil.copyfile(source, folder / "plan.toml")
         write_whole(folder / SCHEMA, schema_text().encode("utf-8"))
     except OSError as problem:
-        raise ExportError(f"demo: can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
+        raise ExportError("demo", f"can't write in {str(folder)!r}: {problem.strerror or problem}") from problem
     from facetine.cli.batch import exported
 
     code = exported(folder / "plan.toml", json, quiet, {}, brief=True)
@@ -273,14 +273,14 @@ def draw(
     import facetine as ft
 
     if spreadsheet and numbers is None:
-        raise OptionError("draw: --spreadsheet is for the table that --numbers writes", "--numbers out.csv --spreadsheet")
+        raise OptionError("draw", "--spreadsheet is for the table that --numbers writes", "--numbers out.csv --spreadsheet")
     proposed = not map_ and not layer
     others = (facet, facet_rows, facet_columns, *scale, title, subtitle, note, *guide_title)
     figure = figure_of(data, "draw", map_, layer, codebook, kind, read, proposed, others, rows)
     if facet is not None or facet_rows is not None or facet_columns is not None:
         figure = figure.facet(facet, rows=facet_rows, columns=facet_columns, per_row=per_row, separate=separate)
     elif per_row is not None or separate is not None:
-        raise OptionError(f"--{'per-row' if per_row is not None else 'separate'} has no effect without --facet")
+        raise OptionError("", f"--{'per-row' if per_row is not None else 'separate'} has no effect without --facet")
     for text in scale:
         aesthetic, said = read_scale(text)
         figure = figure.scale(aesthetic, **said)
@@ -320,7 +320,7 @@ def _targets(output: Sequence[Path], format_: str | None, data: str) -> tuple[li
     files = [path for path in output if str(path) != "-"]
     if len(files) == len(output):
         if format_ is not None:
-            raise OptionError("draw: --format is of standard output", f"-o - --format {format_}, or -o out.{format_}")
+            raise OptionError("draw", "--format is of standard output", f"-o - --format {format_}, or -o out.{format_}")
         return files or [_unsaid(data)], None
     piped = Path(tempfile.mkdtemp(prefix="facetine-")) / f"figure.{format_ or 'svg'}"
     return [*files, piped], piped
@@ -416,7 +416,7 @@ def figure_of(
         # Of the rows that are kept, with the columns that are derived.
         found = suggestions_for(figure._sentence.table)
         if not found:
-            raise DataError(f"{where}: {data} holds no value to draw")
+            raise DataError(where, f"{data} holds no value to draw")
         return rows.finished(found[0].added(figure))
     for name, options in _layers(layer, figure._sentence.table, mapped, where):
         figure = figure._add_layer(name, options)
@@ -461,7 +461,7 @@ def read_table(
 
     content = sys.stdin.buffer.read()
     if not content.strip():
-        raise DataError(f"{where}: nothing came through standard input")
+        raise DataError(where, "nothing came through standard input")
     return read_bytes(content, where=where, **said)
 
 
@@ -486,7 +486,7 @@ def _layers(given: Sequence[str], columns: Any, mapped: Plain, where: str) -> li
 
     places = {axis: mapped[axis] for axis in ("x", "y") if axis in mapped}
     if not places:
-        raise OptionError(f"{where}: nothing is mapped to x or y", "write --map x=COLUMN --map y=COLUMN")
+        raise OptionError(where, "nothing is mapped to x or y", "write --map x=COLUMN --map y=COLUMN")
     return [(suggest(columns, **places)[0].layer, {})]
 
 

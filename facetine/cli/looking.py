@@ -73,7 +73,7 @@ def inspect(
     mapped = pairs(map_, "--map")
     wrong = [axis for axis in mapped if axis not in ("x", "y")]
     if wrong:
-        raise OptionError(f"inspect: --map takes x and y, not {wrong[0]!r}")
+        raise OptionError("inspect", f"--map takes x and y, not {wrong[0]!r}")
     suggestions = suggest(table, **mapped) if mapped else []
     if json:
         _as_json(data, table, found, suggestions)
@@ -189,7 +189,7 @@ def _schema(figure: Path | None) -> int:
     from facetine.batch.schema import schema_text
 
     if figure is not None:
-        raise OptionError("catalog: no figure of schema", "layers, themes, palettes and fonts have one")
+        raise OptionError("catalog", "no figure of schema", "layers, themes, palettes and fonts have one")
     to_output(schema_text())
     return 0
 

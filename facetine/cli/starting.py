@@ -68,7 +68,7 @@ def new(folder: Path) -> int:
     there = [name for name in contents if (folder / name).exists()]
     if there:
         raise ExportError(
-            f"new: {', '.join(there)} is there already in {str(folder)!r}", "another folder, or another name for it"
+            "new", f"{', '.join(there)} is there already in {str(folder)!r}", "another folder, or another name for it"
         )
     for name, content in contents.items():
         write_whole(folder / name, content.encode("utf-8"))
@@ -114,6 +114,6 @@ def completion(shell: str) -> int:
 
     kind = shell_class(shell)
     if kind is None:
-        raise OptionError(f"completion: no shell {shell!r}", "bash, zsh, fish")
+        raise OptionError("completion", f"no shell {shell!r}", "bash, zsh, fish")
     to_output(kind(app, {}, "facetine", "_FACETINE_COMPLETE").source() + "\n")
     return 0

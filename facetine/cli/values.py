@@ -19,9 +19,9 @@ def pairs(given: Sequence[str], option: str) -> dict[str, str]:
     for text in given:
         name, sign, value = text.partition("=")
         if not sign or not name.strip():
-            raise OptionError(f"{option} {told(text)}: no name and value", f"write {option} name=value")
+            raise OptionError(f"{option} {told(text)}", "no name and value", f"write {option} name=value")
         if name.strip() in out:
-            raise OptionError(f"{option} {told(text)}: {name.strip()} is given twice")
+            raise OptionError(f"{option} {told(text)}", f"{name.strip()} is given twice")
         out[name.strip()] = value.strip()
     return out
 
@@ -44,7 +44,7 @@ def scale(text: str) -> tuple[str, Plain]:
     """
     aesthetic, sign, rest = text.partition("=")
     if not sign:
-        raise OptionError(f"--scale {told(text)}: no aesthetic and kind", "write --scale x=log, or x=log,reverse=true")
+        raise OptionError(f"--scale {told(text)}", "no aesthetic and kind", "write --scale x=log, or x=log,reverse=true")
     first, _, others = rest.partition(",")
     if "=" in first:
         return aesthetic.strip(), settings(rest, f"--scale {told(text)}")
@@ -57,7 +57,7 @@ def settings(text: str, where: str) -> Plain:
     for part in _split(text):
         name, sign, value = part.partition("=")
         if not sign:
-            raise OptionError(f"{where}: {part!r} is no option=value")
+            raise OptionError(where, f"{part!r} is no option=value")
         out[name.strip()] = read_value(value.strip())
     return out
 

@@ -107,11 +107,11 @@ class Registry(Mapping[str, T]):
             OptionError: The name is taken, or it is nothing of this sort.
         """
         if name in self or not name.isidentifier():
-            raise OptionError(f"facetine.{self.what}: {told(name)} is taken, or is no name")
+            raise OptionError(f"facetine.{self.what}", f"{told(name)} is taken, or is no name")
         if not self._good(thing):
-            raise OptionError(f"facetine.{self.what}: {told(thing)} is no {self.what}")
+            raise OptionError(f"facetine.{self.what}", f"{told(thing)} is no {self.what}")
         if lacks := self._lacking(thing):
-            raise OptionError(f"facetine.{self.what}: {told(thing)} is not complete", f"it lacks {lacks}")
+            raise OptionError(f"facetine.{self.what}", f"{told(thing)} is not complete", f"it lacks {lacks}")
         self._added[name] = thing
         try:
             yield
@@ -132,12 +132,12 @@ class Registry(Mapping[str, T]):
                 thing = stranger.load()
             except Exception as problem:
                 said = f"{type(problem).__name__}: {problem}"
-                raise error(f"{where}: the {self.what} {name!r} of the package {package} can't be loaded", said) from problem
+                raise error(where, f"the {self.what} {name!r} of the package {package} can't be loaded", said) from problem
             if not self._good(thing):
-                raise error(f"{where}: the {self.what} {name!r} of the package {package} is none", f"it is {told(thing)}")
+                raise error(where, f"the {self.what} {name!r} of the package {package} is none", f"it is {told(thing)}")
             if lacks := self._lacking(thing):
-                said = f"{where}: the {self.what} {name!r} of the package {package} is not complete"
-                raise error(said, f"it lacks {lacks}")
+                said = f"the {self.what} {name!r} of the package {package} is not complete"
+                raise error(where, said, f"it lacks {lacks}")
             self._loaded[name] = thing
         return self._loaded[name]
 

@@ -80,10 +80,10 @@ def fetched(address: str, limit: object, timeout: object, where: str) -> Iterato
 def _checked(limit: object, timeout: object, where: str) -> tuple[int, float]:
     size = LIMIT if limit is None else limit
     if not isinstance(size, str) or not _SIZE.fullmatch(size):
-        raise OptionError(f"{where}: limit is a size, not {told(limit)}", 'such as "50 MB" or "2 GB"')
+        raise OptionError(where, f"limit is a size, not {told(limit)}", 'such as "50 MB" or "2 GB"')
     seconds = TIMEOUT if timeout is None else timeout
     if not is_number(seconds) or not 0 < seconds <= 3600:
-        raise OptionError(f"{where}: timeout is a number of seconds above 0, at most 3600, not {told(timeout)}")
+        raise OptionError(where, f"timeout is a number of seconds above 0, at most 3600, not {told(timeout)}")
     return memory_bytes(size), float(seconds)
 
 
@@ -99,15 +99,15 @@ def _check_way(address: str, where: str) -> None:
         parts = urlsplit(address)
         host = parts.hostname
     except ValueError:
-        raise DataError(f"{where}: {told(address)} is no address") from None
+        raise DataError(where, f"{told(address)} is no address") from None
     if not host or any(ord(letter) <= 32 for letter in address):
-        raise DataError(f"{where}: {told(address)} is no address", 'such as "https://data.example/wheels.csv"')
+        raise DataError(where, f"{told(address)} is no address", 'such as "https://data.example/wheels.csv"')
     if parts.scheme.lower() not in ("https", "http"):
-        raise DataError(f"{where}: {told(address)} is no address of the web", "https:// is read")
+        raise DataError(where, f"{told(address)} is no address of the web", "https:// is read")
     if not _LOCAL.get() and _names_here(host):
         raise _private(host, where)
     if parts.scheme.lower() != "https" and host not in _HERE:
-        raise DataError(f"{where}: {told(address)} comes over a way on which others could change it", "https:// is read")
+        raise DataError(where, f"{told(address)} comes over a way on which others could change it", "https:// is read")
 
 
 def _content(address: str, size: int, seconds: float, where: str) -> tuple[bytes, str]:
@@ -141,21 +141,21 @@ def _read(address: str, size: int, seconds: float, where: str, open_ones: list[s
                 pieces.append(piece)
                 got += len(piece)
                 if got > size:
-                    raise DataError(f"{where}: {told(address)} holds more than {size / 1e6:g} MB", 'limit="…" allows more')
+                    raise DataError(where, f"{told(address)} holds more than {size / 1e6:g} MB", 'limit="…" allows more')
             said = answer.headers.get("Content-Length")
     except HTTPError as problem:
         problem.close()
-        raise DataError(f"{where}: the server of {told(address)} answers {problem.code} ({problem.reason})") from None
+        raise DataError(where, f"the server of {told(address)} answers {problem.code} ({problem.reason})") from None
     except TimeoutError:
         raise _late(address, seconds, where) from None
     except URLError as problem:
         if isinstance(problem.reason, TimeoutError):
             raise _late(address, seconds, where) from None
-        raise DataError(f"{where}: {told(address)} can't be reached: {problem.reason}") from None
+        raise DataError(where, f"{told(address)} can't be reached: {problem.reason}") from None
     except (OSError, HTTPException, ValueError) as problem:
-        raise DataError(f"{where}: {told(address)} can't be read: {str(problem) or type(problem).__name__}") from None
+        raise DataError(where, f"{told(address)} can't be read: {str(problem) or type(problem).__name__}") from None
     if said is not None and said.isdigit() and int(said) != got:
-        raise DataError(f"{where}: {told(address)} broke off after {got:,} of {int(said):,} bytes", "once more")
+        raise DataError(where, f"{told(address)} broke off after {got:,} of {int(said):,} bytes", "once more")
     return b"".join(pieces), sort
 
 
@@ -168,7 +168,7 @@ def _names_here(host: str) -> bool:
 
 
 def _late(address: str, seconds: float, where: str) -> DataError:
-    return DataError(f"{where}: {told(address)} took more than {seconds:g} s", "timeout=… waits longer")
+    return DataError(where, f"{told(address)} took more than {seconds:g} s", "timeout=… waits longer")
 
 
 def _opener(where: str, open_ones: list[socket.socket]) -> OpenerDirector:
@@ -263,8 +263,8 @@ def _is_public(place: str) -> bool:
 
 
 def _private(host: str, where: str) -> DataError:
-    said = f"{where}: {told(host)} is this machine or belongs to its private network, which a plan does not reach"
-    return DataError(said, "--allow-local-addresses lets it, or allow_local_addresses=True")
+    said = f"{told(host)} is this machine or belongs to its private network, which a plan does not reach"
+    return DataError(where, said, "--allow-local-addresses lets it, or allow_local_addresses=True")
 
 
 @contextmanager

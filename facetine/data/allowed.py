@@ -52,9 +52,9 @@ def allowed_of(
     for option, names in (("allow_functions", allow_functions or []), ("password_env", password_env or [])):
         given: object = names
         if not isinstance(given, list | tuple) or not all(isinstance(name, str) and name.isidentifier() for name in given):
-            raise OptionError(f"{where}: {option} is a list of names, not {told(names)}", f'such as {option}=["cellar"]')
+            raise OptionError(where, f"{option} is a list of names, not {told(names)}", f'such as {option}=["cellar"]')
     if not isinstance(allow_local_addresses, bool):
-        raise OptionError(f"{where}: allow_local_addresses is True or False, not {told(allow_local_addresses)}")
+        raise OptionError(where, f"allow_local_addresses is True or False, not {told(allow_local_addresses)}")
     return Allowed(
         frozenset(name.lower() for name in allow_functions or ()), frozenset(password_env or ()), allow_local_addresses
     )
@@ -178,7 +178,7 @@ def must_be_allowed(
     hint = f". Did you mean {close!r}?" if close else ""
     number = next((one.partition("/")[2] for one in known if one.startswith(f"{called}/")), "")
     if number:
-        raise error(f"{where}: {called}() is called with {number} values", "with fewer it would ask for today's date")
+        raise error(where, f"{called}() is called with {number} values", "with fewer it would ask for today's date")
     shown = told(called)[1:-1]
     way = "docs/functions.md lists them" + (f"; --allow-function {shown} allows it to a plan" if more is not None else "")
-    raise error(f"{where}: {shown}() is not among the functions that may be called{hint}", way)
+    raise error(where, f"{shown}() is not among the functions that may be called{hint}", way)

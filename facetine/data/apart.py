@@ -69,10 +69,10 @@ def apart(task: str, *given: Any, late: bool = True) -> dict[str, AnyArray]:
             if not isinstance(problem, OSError | EOFError | pickle.UnpicklingError):
                 raise
             if late_ones:
-                said = f"{given[-1]}: the query took longer than {limits.seconds:g} seconds and was ended"
-                raise late_error(DataError(said, "set_defaults(query_seconds=…) gives it more")) from None
-            said = f"{given[-1]}: the query ended the process that ran it; it may need more memory than {limits.memory}"
-            raise DataError(said, _MORE) from None
+                said = f"the query took longer than {limits.seconds:g} seconds and was ended"
+                raise late_error(DataError(given[-1], said, "set_defaults(query_seconds=…) gives it more")) from None
+            said = f"the query ended the process that ran it; it may need more memory than {limits.memory}"
+            raise DataError(given[-1], said, _MORE) from None
         finally:
             if watch is not None:
                 watch.cancel()
@@ -262,10 +262,10 @@ def _answers(task: str, given: tuple[Any, ...]) -> tuple[dict[str, AnyArray], li
 def _problem(problem: BaseException, where: str, memory: str) -> BaseException:
     """What is told of a question that failed: errors that another process can take over."""
     if isinstance(problem, MemoryError):
-        return DataError(f"{where}: the query needs more memory than {memory}", _MORE)
+        return DataError(where, f"the query needs more memory than {memory}", _MORE)
     if isinstance(problem, FacetineError | _duck_error()):
         return problem
-    return DataError(f"{where}: the query fails: {type(problem).__name__}: {str(problem)[:160]}")
+    return DataError(where, f"the query fails: {type(problem).__name__}: {str(problem)[:160]}")
 
 
 def main() -> None:

@@ -44,9 +44,9 @@ def _count(book: zipfile.ZipFile, part: zipfile.ZipInfo, file: Path, where: str)
             kept, text = text[end:][:64], text[:end]
             cells, rows = cells + len(_CELL.findall(text)), rows + len(_ROW.findall(text))
             if cells > MOST_CELLS:
-                raise DataError(f"{where}: {file.name} has a sheet of more than {MOST_CELLS:,} cells", "as .csv it is read")
+                raise DataError(where, f"{file.name} has a sheet of more than {MOST_CELLS:,} cells", "as .csv it is read")
             if cells > _WIDEST * (rows + 1):
-                raise DataError(f"{where}: {file.name} has a row of more than {_WIDEST:,} cells", "no sheet is that wide")
+                raise DataError(where, f"{file.name} has a row of more than {_WIDEST:,} cells", "no sheet is that wide")
 
 
 def merged_ranges(file: Path, part: str) -> list[Merged]:

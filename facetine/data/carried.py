@@ -56,12 +56,12 @@ def unpacked(text: str, told: Sequence[Plain]) -> pd.DataFrame:
 
     rows = list(csv.reader(io.StringIO(text)))
     if not rows or rows[0] != [one.get("name") for one in told] or any(len(row) != len(told) for row in rows[1:]):
-        raise DataError("reopen: the rows in the file are not the ones that it tells of")
+        raise DataError("reopen", "the rows in the file are not the ones that it tells of")
     columns = list(zip(*rows[1:], strict=True)) if len(rows) > 1 else [()] * len(told)
     try:
         return pd.DataFrame({one["name"]: _series(values, one) for values, one in zip(columns, told, strict=True)})
     except (KeyError, ValueError, TypeError) as problem:
-        raise DataError(f"reopen: the rows in the file can't be read: {problem}") from problem
+        raise DataError("reopen", f"the rows in the file can't be read: {problem}") from problem
 
 
 def carried_codebook(codebook: Codebook, table: Table, names: Iterable[str]) -> Plain:
@@ -126,7 +126,7 @@ def _level(level: object, name: str) -> object:
     if isinstance(level, float | np.floating):
         return float(level)
     raise DataError(
-        f"figure.export: data='embed' can't hold the {type(level).__name__} in {name!r}", ".derive(…) makes texts of them"
+        "figure.export", f"data='embed' can't hold the {type(level).__name__} in {name!r}", ".derive(…) makes texts of them"
     )
 
 

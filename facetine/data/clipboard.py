@@ -46,7 +46,7 @@ def put(forms: Mapping[str, bytes]) -> None:
         sort = next(iter(forms))
         _run(["wl-copy", "--type", SORTS[sort]], forms[sort], "wl-clipboard")
     else:
-        raise ExportError("figure.copy: there is no screen, and so no clipboard", _NO_SCREEN)
+        raise ExportError("figure.copy", "there is no screen, and so no clipboard", _NO_SCREEN)
 
 
 def _on_x(forms: Mapping[str, bytes]) -> None:
@@ -55,7 +55,7 @@ def _on_x(forms: Mapping[str, bytes]) -> None:
     try:
         give_out({SORTS[sort]: content for sort, content in forms.items()})
     except OSError as problem:
-        raise ExportError(f"figure.copy: the screen gives no clipboard: {problem}", _NO_SCREEN) from problem
+        raise ExportError("figure.copy", f"the screen gives no clipboard: {problem}", _NO_SCREEN) from problem
 
 
 def _by_files(forms: Mapping[str, bytes], command: Callable[[Mapping[str, Path]], list[str]]) -> None:
@@ -102,28 +102,28 @@ def text_on_clipboard(where: str) -> str:
     elif os.environ.get("DISPLAY"):
         command, package = ["xclip", "-selection", "clipboard", "-target", "UTF8_STRING", "-o"], "xclip"
     else:
-        raise ExportError(f"{where}: there is no screen, and so no clipboard", "read(…) reads a file")
+        raise ExportError(where, "there is no screen, and so no clipboard", "read(…) reads a file")
     if shutil.which(command[0]) is None:
-        raise ExportError(f"{where}: the program {command[0]} is not installed", f"it comes with {package}")
+        raise ExportError(where, f"the program {command[0]} is not installed", f"it comes with {package}")
     try:
         done = subprocess.run(command, capture_output=True, timeout=_SECONDS, check=False)
     except (OSError, subprocess.TimeoutExpired) as problem:
-        raise ExportError(f"{where}: {command[0]} failed: {problem}") from problem
+        raise ExportError(where, f"{command[0]} failed: {problem}") from problem
     text = done.stdout.decode("utf-8", "replace")
     if done.returncode or not text.strip():
-        raise ExportError(f"{where}: there is no text on the clipboard", "copy a table with its header")
+        raise ExportError(where, "there is no text on the clipboard", "copy a table with its header")
     return text
 
 
 def _run(command: list[str], content: bytes, package: str) -> None:
     if shutil.which(command[0]) is None:
-        raise ExportError(f"figure.copy: the program {command[0]} is not installed", f"it comes with {package}")
+        raise ExportError("figure.copy", f"the program {command[0]} is not installed", f"it comes with {package}")
     try:
         # The program goes on in the background to hand the picture out: nothing of ours may stay open in it.
         done = subprocess.run(
             command, input=content, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, timeout=_SECONDS, check=False
         )
     except (OSError, subprocess.TimeoutExpired) as problem:
-        raise ExportError(f"figure.copy: {command[0]} failed: {problem}") from problem
+        raise ExportError("figure.copy", f"{command[0]} failed: {problem}") from problem
     if done.returncode:
-        raise ExportError(f"figure.copy: {command[0]} ended with code {done.returncode}; is there a screen?")
+        raise ExportError("figure.copy", f"{command[0]} ended with code {done.returncode}; is there a screen?")

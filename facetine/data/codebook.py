@@ -99,7 +99,7 @@ class Codebook:
         if not isinstance(given, Mapping) and hasattr(given, "columns"):
             return cls.of(_from_frame(given, where), where)
         if not isinstance(given, Mapping):
-            raise OptionError(f"{where}: a codebook is a dict of columns, not {type(given).__name__}")
+            raise OptionError(where, f"a codebook is a dict of columns, not {type(given).__name__}")
         return cls({str(name): _entry(str(name), says, where) for name, says in given.items()})
 
     def entry(self, name: str) -> Entry:
@@ -148,33 +148,33 @@ def _entry(name: str, says: object, where: str) -> Entry:
     if isinstance(says, str):
         return Entry(label=says)
     if not isinstance(says, Mapping):
-        raise OptionError(f"{place}: an entry is a dict or a label, not {type(says).__name__}")
+        raise OptionError(place, f"an entry is a dict or a label, not {type(says).__name__}")
     for key in says:
         if key not in _KEYS:
             raise unknown(OptionError, place, "no key", key, _KEYS, "keys")
     made: dict[str, Any] = {"origin" if key == "from" else key: value for key, value in says.items()}
     for key in ("label", "unit", "origin", "decimal", "thousands", "pattern"):
         if made.get(key) is not None and not isinstance(made[key], str):
-            raise OptionError(f"{place}: {'from' if key == 'origin' else key} is text, not {told(made[key])}")
+            raise OptionError(place, f"{'from' if key == 'origin' else key} is text, not {told(made[key])}")
     if made.get("kind") is not None and made["kind"] not in KINDS:
         raise unknown(OptionError, place, "no kind", made["kind"], KINDS, "kinds")
     if "order" in made:
         if isinstance(made["order"], str) or not isinstance(made["order"], list | tuple):
-            raise OptionError(f"{place}: order is a list of categories, not {told(made['order'])}")
+            raise OptionError(place, f"order is a list of categories, not {told(made['order'])}")
         made["order"] = tuple(made["order"])
     if "absent" in made:
         words = [made["absent"]] if isinstance(made["absent"], str) else made["absent"]
         if not isinstance(words, list | tuple):
-            raise OptionError(f"{place}: absent is a list of words, not {told(made['absent'])}", 'such as ["n/a", ".."]')
+            raise OptionError(place, f"absent is a list of words, not {told(made['absent'])}", 'such as ["n/a", ".."]')
         made["absent"] = tuple(str(word) for word in words)
     for key, others in (("decimal", ".,"), ("thousands", ".,' \u00a0\u202f_")):
         if made.get(key) is not None and made[key] not in others:
-            raise OptionError(f"{place}: {key} is one of {', '.join(map(repr, others))}, not {told(made[key])}")
+            raise OptionError(place, f"{key} is one of {', '.join(map(repr, others))}, not {told(made[key])}")
     if made.get("decimal") is not None and made.get("decimal") == made.get("thousands"):
-        raise OptionError(f"{place}: decimal and thousands are the same sign {made['decimal']!r}")
+        raise OptionError(place, f"decimal and thousands are the same sign {made['decimal']!r}")
     for key in ("words", "colors", "classes", "flags"):
         if made.get(key) is not None and not isinstance(made[key], Mapping):
-            raise OptionError(f"{place}: {key} is a table, not {told(made[key])}")
+            raise OptionError(place, f"{key} is a table, not {told(made[key])}")
     if made.get("words") is not None:
         made["words"] = {code_text(code): Word(word) for code, word in made["words"].items()}
     if made.get("colors") is not None:
@@ -186,7 +186,7 @@ def _entry(name: str, says: object, where: str) -> Entry:
     if made.get("flags") is not None:
         _check_flags(made, place)
     elif made.get("none") is not None or made.get("both") is not None:
-        raise OptionError(f"{place}: none and both name rows by their flags, and there are none", _FLAGS)
+        raise OptionError(place, "none and both name rows by their flags, and there are none", _FLAGS)
     return Entry(**made)
 
 
@@ -203,7 +203,7 @@ def problems_of(name: str, says: object, where: str) -> list[tuple[str, OptionEr
     found: list[tuple[str, OptionError]] = []
     for key, value in says.items():
         if key not in _KEYS:
-            found.append((str(key), unknown(OptionError, f"{where}.{name}", "no key", key, _KEYS, "keys")))  # type: ignore[arg-type]
+            found.append((str(key), unknown(OptionError, f"{where}.{name}", "no key", key, _KEYS, "keys")))
         elif key not in ("none", "both"):
             found += _tried(name, {key: value}, where, str(key))
     return found or _tried(name, says, where, "")
@@ -225,21 +225,21 @@ def _check_flags(made: dict[str, Any], place: str) -> None:
     other = next((key for key in ("origin", "words", "classes") if made.get(key) is not None), None)
     if other is not None:
         said = "from" if other == "origin" else other
-        raise OptionError(f"{place}: flags make the column, and {said} makes it too", "leave one of them out")
+        raise OptionError(place, f"flags make the column, and {said} makes it too", "leave one of them out")
     if len(made["flags"]) < 2:
-        raise OptionError(f"{place}: flags are two columns of yes and no at least", _FLAGS)
+        raise OptionError(place, "flags are two columns of yes and no at least", _FLAGS)
     for key in ("none", "both"):
         if made.get(key) is not None:
             if not isinstance(made[key], str) or not made[key]:
-                raise OptionError(f"{place}: {key} is a word, not {told(made[key])}", f'such as {key} = "untreated"')
+                raise OptionError(place, f"{key} is a word, not {told(made[key])}", f'such as {key} = "untreated"')
             made[key] = Word(made[key])
     words = {str(name): word for name, word in made["flags"].items()}
     if not all(isinstance(word, str) and word for word in words.values()):
-        raise OptionError(f"{place}: flags are columns with a word each", _FLAGS)
+        raise OptionError(place, "flags are columns with a word each", _FLAGS)
     every = [*words.values(), *(made[key] for key in ("none", "both") if made.get(key) is not None)]
     twice = next((word for word in every if every.count(word) > 1), None)
     if twice is not None:
-        raise OptionError(f"{place}: two of the flags, or none and both, are called {twice!r}", "each has a word of its own")
+        raise OptionError(place, f"two of the flags, or none and both, are called {twice!r}", "each has a word of its own")
     made["flags"] = {name: Word(word) for name, word in words.items()}
 
 
@@ -254,12 +254,12 @@ def class_ranges(given: Mapping[str, Any], place: str) -> dict[str, tuple[float,
         pair = isinstance(said, list | tuple) and len(said) == 2 and all(end is None or is_number(end) for end in said)
         ends = [usual if end is None else end for end, usual in zip(said, (-math.inf, math.inf), strict=True)] if pair else []
         if not ends or not ends[0] < ends[1]:
-            raise OptionError(f"{place}: class {name!r} is a range such as [0, 60] or [60, None], not {said!r}")
+            raise OptionError(place, f"class {name!r} is a range such as [0, 60] or [60, None], not {said!r}")
         classes[Word(name)] = (float(ends[0]), float(ends[1]))
     ordered = dict(sorted(classes.items(), key=lambda item: item[1]))
     for (one, first), (other, second) in pairwise(ordered.items()):
         if first[1] > second[0]:
-            raise OptionError(f"{place}: classes {one!r} and {other!r} overlap", f"{first} and {second}")
+            raise OptionError(place, f"classes {one!r} and {other!r} overlap", f"{first} and {second}")
     return ordered
 
 
@@ -268,14 +268,14 @@ def _from_file(path: Path, where: str) -> Codebook:
     text, given = read_toml(path, where)
     entries = given.get("codebook", given)
     if not isinstance(entries, dict):
-        raise OptionError(f"{where}: {path.name}: codebook is a table")
+        raise OptionError(where, f"{path.name}: codebook is a table")
     made = {}
     for name, says in entries.items():
         try:
             made[str(name)] = _entry(str(name), says, where)
         except OptionError as problem:
             line = _line_of(text, str(name), says)
-            raise OptionError(f"{path.name}, line {line}: {problem.headline}", problem.detail) from problem
+            raise problem.but(at=f"{path.name}, line {line}") from problem
     return Codebook(made)
 
 
@@ -295,7 +295,7 @@ def _from_frame(frame: Any, where: str) -> dict[str, dict[str, Any]]:
 
     table = taken_in(frame, where)
     if "column" not in table.names:
-        raise OptionError(f"{where}: a codebook frame has a column named 'column'", f"columns: {', '.join(table.names)}")
+        raise OptionError(where, "a codebook frame has a column named 'column'", f"columns: {', '.join(table.names)}")
     cells = {name: table.column(name).plain().tolist() for name in table.names}
     entries = {}
     for row, column in enumerate(cells["column"]):
@@ -323,5 +323,5 @@ def _ranges(text: str, place: str) -> dict[str, list[float]]:
             name, low, high = said.groups() if said is not None else ("", "", "")
             ranges[name] = [float(low), float(high)]
         except ValueError:
-            raise OptionError(f"{place}: {part.strip()!r} is no class", "such as young=0..60; ripe=60..180") from None
+            raise OptionError(place, f"{part.strip()!r} is no class", "such as young=0..60; ripe=60..180") from None
     return ranges

@@ -103,7 +103,7 @@ def _table_of(file: Path, table: str | None, where: str) -> str:
     if table is None and len(tables) != 1:
         some = ", ".join(tables[:8])
         first = f"{file.name}#{tables[0]}" if tables else "a file with a table"
-        raise DataError(f"{where}: {file.name} holds {len(tables) or 'no'} tables: {some}", f"one of them: {first}")
+        raise DataError(where, f"{file.name} holds {len(tables) or 'no'} tables: {some}", f"one of them: {first}")
     return named_table(table or tables[0], there, f"{where}: {file.name}", catalog_of(there) if _holds_duck(file) else "")
 
 
@@ -234,7 +234,7 @@ def _tables_of_sqlite(file: Path, where: str) -> list[tuple[str, str]]:
         finally:
             opened.close()
     except sqlite3.Error as problem:
-        raise DataError(f"{where}: {file.name} is no database that can be read: {problem}") from problem
+        raise DataError(where, f"{file.name} is no database that can be read: {problem}") from problem
     return [("", name) for name in names] + [("main", name) for name in names]
 
 
@@ -264,9 +264,9 @@ def _of_duck(file: Path, sql: str, parameters: Mapping[str, Any] | None, where: 
             return held_answer(connection, with_parameters(sql, parameters, "$", where), where, parameters)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0].replace(str(file), file.name)
-        raise DataError(f"{where}: the query of {file.name} fails: {said[:200]}") from problem
+        raise DataError(where, f"the query of {file.name} fails: {said[:200]}") from problem
     except MappingError as problem:
-        raise problem.again(DataError) from problem
+        raise problem.but(DataError) from problem
 
 
 def _of_arrow(file: Path, where: str, only: Sequence[str] | None = None) -> dict[str, AnyArray]:
@@ -316,14 +316,14 @@ def _arrow(file: Path, where: str) -> Iterator[tuple[Any, bytes]]:
         import pyarrow.feather
         import pyarrow.ipc
     except ImportError as problem:
-        raise DataError(f"{where}: {file.name} needs pyarrow to be read", 'python -m pip install "facetine[data]"') from problem
+        raise DataError(where, f"{file.name} needs pyarrow to be read", 'python -m pip install "facetine[data]"') from problem
     try:
         with file.open("rb") as stream:
             start = stream.read(4)
         yield pa, start
     except (pa.ArrowException, OSError, ValueError, duckdb.Error) as problem:
         raise DataError(
-            f"{where}: {file.name} is no Arrow file that can be read: {str(problem).splitlines()[0][:120]}"
+            where, f"{file.name} is no Arrow file that can be read: {str(problem).splitlines()[0][:120]}"
         ) from problem
 
 
@@ -354,13 +354,13 @@ def unpacked(file: Path, where: str) -> Iterator[Path]:
                 while piece := source.read(_PIECE):
                     room -= len(piece)
                     if room < 0:
-                        said = f"{where}: {file.name} unpacks to more than {memory}"
-                        raise DataError(said, "set_defaults(query_memory=…) gives it more")
+                        said = f"{file.name} unpacks to more than {memory}"
+                        raise DataError(where, said, "set_defaults(query_memory=…) gives it more")
                     target.write(piece)
         except FacetineError:
             raise
         except Exception as problem:
-            raise DataError(f"{where}: {file.name} can't be unpacked: {problem}") from problem
+            raise DataError(where, f"{file.name} can't be unpacked: {problem}") from problem
         yield plain
 
 
@@ -372,7 +372,7 @@ def _opened(file: Path, where: str) -> Any:
     try:
         import zstandard
     except ImportError as problem:
-        raise DataError(f"{where}: {file.name} needs zstandard to be read", 'python -m pip install "facetine[data]"') from problem
+        raise DataError(where, f"{file.name} needs zstandard to be read", 'python -m pip install "facetine[data]"') from problem
     return zstandard.open(file)
 
 
@@ -390,12 +390,12 @@ def joined(parts: list[dict[str, AnyArray]], files: list[Path], column: str | No
     """
     names = list(parts[0])
     if column in names:
-        raise DataError(f"{where}: names={column!r} is a column already", "another name for that of the files")
+        raise DataError(where, f"names={column!r} is a column already", "another name for that of the files")
     for file, part in zip(files, parts, strict=True):
         if set(part) != set(names):
             odd = sorted(set(part) ^ set(names))[0]
             raise DataError(
-                f"{where}: {file.name} and {files[0].name} have other columns, such as {odd!r}", "read them one at a time"
+                where, f"{file.name} and {files[0].name} have other columns, such as {odd!r}", "read them one at a time"
             )
     together: Any = np.ma.concatenate
     made = {name: together([part[name] for part in parts]) for name in names}

@@ -56,7 +56,7 @@ def from_connection(
     import sqlalchemy
 
     if sql is None:
-        raise DataError("read: a connection is a database, so a query is needed", 'sql="SELECT …"')
+        raise DataError("read", "a connection is a database, so a query is needed", 'sql="SELECT …"')
     if isinstance(connection, sqlalchemy.Engine):
         with connection.connect() as opened:
             return from_connection(opened, sql, parameters, counted)
@@ -71,7 +71,7 @@ def from_connection(
         raise
     except Exception as problem:
         said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
-        raise DataError(f"read: the query fails: {said[:200]}") from problem
+        raise DataError("read", f"the query fails: {said[:200]}") from problem
 
 
 def _fetched(connection: Any, sql: str, parameters: Mapping[str, Any] | None, counted: Counted | None) -> dict[str, AnyArray]:
@@ -93,8 +93,8 @@ def _fetched(connection: Any, sql: str, parameters: Mapping[str, Any] | None, co
         return gathered(cursor.fetchmany, [column[0] for column in cursor.description or ()], counted)
     except Exception as problem:
         if late and not isinstance(problem, FacetineError):
-            said = f"read: the query took longer than {seconds:g} seconds and was ended"
-            raise late_error(DataError(said, "set_defaults(query_seconds=…) gives it more")) from problem
+            said = f"the query took longer than {seconds:g} seconds and was ended"
+            raise late_error(DataError("read", said, "set_defaults(query_seconds=…) gives it more")) from problem
         raise
     finally:
         watch.cancel()
@@ -140,12 +140,12 @@ def from_database(
     try:
         engine = _engine(address, read_only)
     except (sqlalchemy.exc.ArgumentError, sqlalchemy.exc.NoSuchModuleError, ModuleNotFoundError) as problem:
-        raise DataError(f"read: {_shown(address)} can't be opened: {problem}") from problem
+        raise DataError("read", f"{_shown(address)} can't be opened: {problem}") from problem
     try:
         with engine.connect() as connection:
             if sql is None:
                 tables = sqlalchemy.inspect(connection).get_table_names()
-                raise DataError(f"read: {_shown(address)} is a database, so a query is needed", f"tables: {listed(tables)}")
+                raise DataError("read", f"{_shown(address)} is a database, so a query is needed", f"tables: {listed(tables)}")
             named = with_parameters(sql, parameters, ":", "read")
             if read_only:
                 _locked(connection, functions, refused)
@@ -162,8 +162,8 @@ def from_database(
         if refused:
             must_be_allowed(refused[0], None, SQLITE, "read", functions or (), DataError)
         if "not authorized" in said:
-            raise DataError("read: the query asks for more than reading of its database", MAY_WRITE) from problem
-        raise DataError(f"read: the query fails: {said[:200]}") from problem
+            raise DataError("read", "the query asks for more than reading of its database", MAY_WRITE) from problem
+        raise DataError("read", f"the query fails: {said[:200]}") from problem
     finally:
         engine.dispose()
 
@@ -192,7 +192,7 @@ def tables_of(source: str) -> list[tuple[str, str]]:
             engine.dispose()
     except (sqlalchemy.exc.SQLAlchemyError, ModuleNotFoundError) as problem:
         said = str(getattr(problem, "orig", None) or problem).split("\n")[0]
-        raise DataError(f"read: {_shown(address)} can't be asked: {without_password(said)[:200]}") from problem
+        raise DataError("read", f"{_shown(address)} can't be asked: {without_password(said)[:200]}") from problem
     return found
 
 
@@ -252,11 +252,11 @@ def _address(source: str) -> sqlalchemy.engine.URL:
         try:
             address = sqlalchemy.make_url(source)
         except (sqlalchemy.exc.ArgumentError, ValueError) as problem:
-            raise DataError("read: that is no address of a database", 'such as "postgresql://user@host/cellar"') from problem
+            raise DataError("read", "that is no address of a database", 'such as "postgresql://user@host/cellar"') from problem
     file = address.database
     # SQLite makes a file that is not there, and an empty database has nothing to say.
     if address.get_backend_name() == "sqlite" and file and file != ":memory:" and not Path(file).is_file():
-        raise DataError(f"read: no file {file!r}")
+        raise DataError("read", f"no file {file!r}")
     return address
 
 
@@ -325,7 +325,7 @@ def _rows(found: dict[str, AnyArray] | None) -> dict[str, AnyArray]:
         DataError: It gave no rows, and no columns either.
     """
     if found is None:
-        raise DataError("read: the query gives no rows", 'such as "SELECT * FROM wheels"')
+        raise DataError("read", "the query gives no rows", 'such as "SELECT * FROM wheels"')
     return found
 
 

@@ -85,7 +85,8 @@ class Deferred(Mapping[str, AnyArray]):
         for name, before in self.read.items():
             if len(before) != len(found[missing[0]]) or (again and not _same(before, found[name])):
                 raise DataError(
-                    f"{self._where}: the rows changed while they were read, or came in another order",
+                    self._where,
+                    "the rows changed while they were read, or came in another order",
                     "sql= with ORDER BY gives them an order",
                 )
         self.read |= {name: found[name] for name in missing}

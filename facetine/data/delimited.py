@@ -46,7 +46,7 @@ def delimited(texts: Sequence[Text], told: Told, where: str) -> tuple[dict[str, 
     for text in texts:
         words, encoding = decoded(text.content, told.encoding, text.name, where)
         if not words.strip():
-            raise DataError(f"{where}: {text.name} is empty", "a table has a first line with the column names")
+            raise DataError(where, f"{text.name} is empty", "a table has a first line with the column names")
         dialect = dialect_of(words, encoding, told, text.usual, text.name, where)
         own, said = cells_of(words, dialect, text.name, where)
         notes += [*notes_of(dialect, told, text.name, text.usual), *said]
@@ -85,7 +85,7 @@ def cells_of(words: str, dialect: Dialect, name: str, where: str) -> tuple[dict[
     try:
         numbered = list(lines_of(words, dialect))
     except csv.Error as problem:
-        raise DataError(f"{where}: {name} is no table: {problem}") from problem
+        raise DataError(where, f"{name} is no table: {problem}") from problem
     rows = [cells for _, cells in numbered]
     names = (
         list(dialect.names)
@@ -105,7 +105,8 @@ def cells_of(words: str, dialect: Dialect, name: str, where: str) -> tuple[dict[
             if not is_tailed(cells, width):
                 line = numbered[place + (len(rows) - len(body))][0]
                 raise DataError(
-                    f"{where}: {name} is no table: line {line} has {len(cells)} fields, the first line has {width}",
+                    where,
+                    f"{name} is no table: line {line} has {len(cells)} fields, the first line has {width}",
                     f"line {line}: {(dialect.delimiter or ' ').join(cells)[:60]}",
                 )
             body[place] = cells[:width]
@@ -137,7 +138,7 @@ def _check_alike(first: tuple[Text, Dialect], other: tuple[Text, Dialect], names
     """Files that are read as one table have the same columns, and numbers of one form."""
     for one, two, more in ((other[0], first[0], set(names) - set(own)), (first[0], other[0], set(own) - set(names))):
         if more:
-            raise DataError(f"{where}: {one.name} has no column {sorted(more)[0]!r}, which {two.name} has")
+            raise DataError(where, f"{one.name} has no column {sorted(more)[0]!r}, which {two.name} has")
     if first[1].decimal != other[1].decimal:
         ways = ", ".join(f"{dialect.decimal!r} in {text.name}" for text, dialect in (first, other))
-        raise DataError(f"{where}: decimals are written in two ways: {ways}", "decimal= says which it is")
+        raise DataError(where, f"decimals are written in two ways: {ways}", "decimal= says which it is")

@@ -124,29 +124,29 @@ class Told(NamedTuple):
         for name, example in such.items():
             value: Any = getattr(self, name)
             if value is not None and not (isinstance(value, str) and len(value) == 1 and value not in "\r\n"):
-                raise OptionError(f"{where}: {name} is one sign, not {told(value)}", f"such as {name}={example}")
+                raise OptionError(where, f"{name} is one sign, not {told(value)}", f"such as {name}={example}")
         if self.decimal not in (None, ".", ","):
-            raise OptionError(f'{where}: decimal is "." or ",", not {told(self.decimal)}')
+            raise OptionError(where, f'decimal is "." or ",", not {told(self.decimal)}')
         if self.thousands is not None and not (
             isinstance(self.thousands, str) and set(self.thousands) <= set(",.'\u202f\u00a0 ")
         ):
-            said = f"{where}: thousands holds the signs between thousands, not {told(self.thousands)}"
-            raise OptionError(said, 'such as thousands="."')
+            said = f"thousands holds the signs between thousands, not {told(self.thousands)}"
+            raise OptionError(where, said, 'such as thousands="."')
         if self.decimal and self.decimal in (self.thousands or ""):
-            raise OptionError(f"{where}: {self.decimal!r} can't stand before decimals and between thousands")
+            raise OptionError(where, f"{self.decimal!r} can't stand before decimals and between thousands")
         if self.skip is not None and not (isinstance(self.skip, int) and not isinstance(self.skip, bool) and self.skip >= 0):
-            raise OptionError(f"{where}: skip is a number of lines, not {told(self.skip)}")
+            raise OptionError(where, f"skip is a number of lines, not {told(self.skip)}")
         if self.header is not None and not isinstance(self.header, bool):
-            raise OptionError(f"{where}: header is True or False, not {told(self.header)}")
+            raise OptionError(where, f"header is True or False, not {told(self.header)}")
         for name, of in (("absent", "texts"), ("as_text", "columns")):
             if not all(isinstance(word, str) for word in getattr(self, name)):
-                raise OptionError(f"{where}: {name} is a list of {of}, not {told(getattr(self, name))}")
+                raise OptionError(where, f"{name} is a list of {of}, not {told(getattr(self, name))}")
         if self.encoding is not None:
             try:
                 codecs.lookup(self.encoding)
             except (LookupError, TypeError, ValueError) as problem:
-                said = f"{where}: no encoding {told(self.encoding)}"
-                raise OptionError(said, 'such as "utf-8", "latin-1" or "utf-16"') from problem
+                said = f"no encoding {told(self.encoding)}"
+                raise OptionError(where, said, 'such as "utf-8", "latin-1" or "utf-16"') from problem
 
 
 UNTOLD = Told()
@@ -161,12 +161,13 @@ def decoded(content: bytes, encoding: str | None, name: str, where: str) -> tupl
     """
     known = encoding or next((found for mark, found in _MARKS if content.startswith(mark)), None)
     if known is None and b"\0" in content[:65536]:
-        raise DataError(f"{where}: {name} is no text", "it holds zero bytes")
+        raise DataError(where, f"{name} is no text", "it holds zero bytes")
     try:
         return content.decode(known or "utf-8"), known or "utf-8"
     except (UnicodeError, LookupError) as problem:
         if known is not None:
-            raise DataError(f"{where}: {name} is no text in {known}: {problem}"[:200], "encoding= says another") from problem
+            said = f"{name} is no text in {known}: {problem}"
+            raise DataError(where, said[:200], "encoding= says another") from problem
     try:
         return content.decode("cp1252"), "cp1252"
     except UnicodeDecodeError:

@@ -196,7 +196,7 @@ def deferred_files(
         columns = from_files(files, suffix, where, None, "", head, only=names, told=told)
         for file, stamp in zip(files, before, strict=True):
             if _stamp(file) != stamp:
-                raise DataError(f"{where}: {file.name} changed while it was read", "read it again")
+                raise DataError(where, f"{file.name} changed while it was read", "read it again")
         return columns
 
     if head is not None:
@@ -257,7 +257,7 @@ def _opened(files: Sequence[Path], suffix: str, where: str, head: Head | None) -
         said = str(problem).split("\n")[0]
         for file in files:
             said = said.replace(str(file), file.name)
-        raise DataError(f"{where}: {said_of(files)} is no table that can be read", said[:200]) from problem
+        raise DataError(where, f"{said_of(files)} is no table that can be read", said[:200]) from problem
 
 
 def said_of(files: Sequence[Path]) -> str:
@@ -323,7 +323,7 @@ def _check_alike(connection: Any, source: str, files: Sequence[Path], plain: Seq
         first = first or columns
         for one, other, more in ((file, files[0], first - columns), (files[0], file, columns - first)):
             if more:
-                raise DataError(f"{where}: {one.name} has no column {sorted(more)[0]!r}, which {other.name} has")
+                raise DataError(where, f"{one.name} has no column {sorted(more)[0]!r}, which {other.name} has")
 
 
 @contextmanager
@@ -363,7 +363,7 @@ def _queried(
     import duckdb
 
     if not sql.strip():
-        raise DataError(f"{where}: the query is empty", f"such as SELECT * FROM {name}")
+        raise DataError(where, "the query is empty", f"such as SELECT * FROM {name}")
     if source.files and only_reads(sql, where):
         connection.execute(f"SET allowed_paths = [{', '.join(map(_quoted, source.files))}]")
         connection.execute(f"CREATE VIEW {named(name)} AS SELECT * FROM {source.call}")
@@ -375,11 +375,11 @@ def _queried(
         found = held_answer(connection, with_parameters(sql, parameters, "$", where), where, parameters)
     except duckdb.Error as problem:
         said = str(problem).split("\n")[0]
-        raise DataError(f"{where}: the query fails: {said[:200]}", f"the table is called {name!r}") from problem
+        raise DataError(where, f"the query fails: {said[:200]}", f"the table is called {name!r}") from problem
     except MappingError as problem:
-        raise problem.again(DataError) from problem
+        raise problem.but(DataError) from problem
     if not found:
-        raise DataError(f"{where}: the query gives no table", f"such as SELECT * FROM {name}")
+        raise DataError(where, "the query gives no table", f"such as SELECT * FROM {name}")
     return found | {one: in_zone(array, zone) for one, array in found.items() if zone is not None and zone_of(array) is not None}
 
 
@@ -400,5 +400,5 @@ def _recoded(file: Path, encoding: str, where: str, opened: ExitStack) -> Path:
             while part := source.read(1 << 20):
                 made.write(part)
     except UnicodeError as problem:
-        raise DataError(f"{where}: {file.name} is no text in {encoding}", "encoding= says another") from problem
+        raise DataError(where, f"{file.name} is no text in {encoding}", "encoding= says another") from problem
     return folder / file.name

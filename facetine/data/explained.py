@@ -88,7 +88,7 @@ def _classed(column: Column, name: str, entry: Entry, where: str) -> Column:
     """Numbers put into named ranges; what lies in none is missing."""
     assert entry.classes is not None
     if column.kind != "number":
-        raise KindError(f"{where}: classes need numbers, but {column.name!r} holds {column.kind}")
+        raise KindError(where, f"classes need numbers, but {column.name!r} holds {column.kind}")
     codes = np.full(len(column.values), -1, np.int64)
     ends = list(entry.classes.values())
     for number, (low, high) in enumerate(ends):
@@ -111,7 +111,8 @@ def _worded(column: Column, entry: Entry, where: str) -> Column:
     table = np.array([*(place[word] for word in words), -1], np.int64)
     if not set(map(code_text, column.levels)) & set(entry.words) and len(column.levels):
         raise MappingError(
-            f"{where}: none of its values stands in {column.name!r}",
+            where,
+            f"none of its values stands in {column.name!r}",
             f"words: {', '.join(list(entry.words)[:8])}; found: {', '.join(map(code_text, column.levels[:8]))}",
         )
     return Column(column.name, column.kind, table[column.values], levels, own_order=True)

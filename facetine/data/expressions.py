@@ -52,12 +52,10 @@ def evaluated(expression: Expression, table: Table, name: str, where: str) -> Co
     elif callable(expression):
         values = _by_call(expression, table, where)
     else:
-        raise OptionError(
-            f"{where}: {told(expression)} is no expression", 'write SQL such as "age_days > 90", or give a callable'
-        )
+        raise OptionError(where, f"{told(expression)} is no expression", 'write SQL such as "age_days > 90", or give a callable')
     column = column_of(name, values)
     if len(column.values) != table.height:
-        raise MappingError(f"{where}: the expression gives {len(column.values)} values for {table.height} rows")
+        raise MappingError(where, f"the expression gives {len(column.values)} values for {table.height} rows")
     return column
 
 
@@ -69,7 +67,7 @@ def true_where(expression: Expression, table: Table, where: str) -> BoolArray:
     """
     column = evaluated(expression, table, "condition", where)
     if column.kind != "yes_no" and not column.missing.all():
-        raise MappingError(f"{where}: the expression gives a {column.kind} where yes or no is needed", f"given: {expression}")
+        raise MappingError(where, f"the expression gives a {column.kind} where yes or no is needed", f"given: {expression}")
     return np.asarray(column.values == 1)
 
 
@@ -208,7 +206,8 @@ def _words_or_codes(expression: str, table: Table, name: str, where: str) -> Col
     by_word = said & words
     if by_code and by_word:
         raise MappingError(
-            f"{where}: {told(expression)} speaks of {name!r} by the word {min(by_word)!r} and by the code {min(by_code)!r}",
+            where,
+            f"{told(expression)} speaks of {name!r} by the word {min(by_word)!r} and by the code {min(by_code)!r}",
             "say it in one of them",
         )
     return codes if by_code else column
@@ -221,7 +220,7 @@ def _quoted(name: str) -> str:
 def _no_column(expression: str, name: str, table: Table, where: str) -> MappingError:
     close = nearest(name, table.names)
     hint = f". Did you mean {close!r}?" if close else ""
-    return MappingError(f"{where}: {told(expression)}: no column {name!r}{hint}", f"columns: {listed(table.names)}")
+    return MappingError(where, f"{told(expression)}: no column {name!r}{hint}", f"columns: {listed(table.names)}")
 
 
 def _sql_error(expression: str, said: str, table: Table, where: str) -> MappingError:
@@ -229,7 +228,7 @@ def _sql_error(expression: str, said: str, table: Table, where: str) -> MappingE
     if unknown:
         return _no_column(expression, unknown.group(1), table, where)
     first = said.split("\n")[0].strip()
-    return MappingError(f"{where}: {told(expression)} can't be evaluated", first[:200])
+    return MappingError(where, f"{told(expression)} can't be evaluated", first[:200])
 
 
 def _by_narwhals(expression: Any, table: Table, where: str) -> AnyArray:
@@ -238,7 +237,7 @@ def _by_narwhals(expression: Any, table: Table, where: str) -> AnyArray:
 
     source = table.source
     if isinstance(source, Mapping | np.ndarray):
-        raise MappingError(f"{where}: a narwhals expression needs a data frame", "the data are arrays; write SQL or a callable")
+        raise MappingError(where, "a narwhals expression needs a data frame", "the data are arrays; write SQL or a callable")
     made = type(expression).__module__.startswith("narwhals.stable.v2")
     frame: Any = stable.from_native(source) if made else nw.from_native(source)
     try:
@@ -246,7 +245,7 @@ def _by_narwhals(expression: Any, table: Table, where: str) -> AnyArray:
         series = frame.select(expression.alias("made"))["made"]
     except Exception as problem:
         said = str(problem).split("\n")[0]
-        raise MappingError(f"{where}: the expression can't be evaluated: {said[:200]}") from problem
+        raise MappingError(where, f"the expression can't be evaluated: {said[:200]}") from problem
     return np.array([*series.to_list(), None], object)[:-1]
 
 
@@ -264,13 +263,14 @@ def called(call: Callable[[Any], Any], table: Table, where: str, what: str = "th
             values = list(islice(made, table.height + 1))
     except Exception as problem:
         raise MappingError(
-            f"{where}: {what} failed: {type(problem).__name__}: {problem}",
+            where,
+            f"{what} failed: {type(problem).__name__}: {problem}",
             "it gets the data frame, and returns a column",
         ) from problem
     shape = getattr(values, "shape", (0,))
     if isinstance(values, str | bytes | Mapping) or not isinstance(values, Sized) or len(shape) != 1:
         raise MappingError(
-            f"{where}: {what} returned {told(made)}, which is no column", "it gets the data frame, and returns a column"
+            where, f"{what} returned {told(made)}, which is no column", "it gets the data frame, and returns a column"
         )
     return values
 

@@ -35,7 +35,8 @@ def flagged(table: Table, name: str, entry: Entry, where: str) -> Column:
             first = int(np.flatnonzero(several)[0])
             having = [flag.name for flag, value in zip(flags, values[first].tolist(), strict=True) if value == 1]
             raise KindError(
-                f"{where}: {int(several.sum()):,} rows have several flags, such as {' and '.join(map(repr, having))} in row "
+                where,
+                f"{int(several.sum()):,} rows have several flags, such as {' and '.join(map(repr, having))} in row "
                 f"{int(table.numbers[first])}",
                 'both = "…" is a word for them',
             )

@@ -49,10 +49,12 @@ def applied(
     except FacetineError:
         raise
     except Exception as problem:
-        raise error(f"{where} failed: {type(problem).__name__}: {problem}", "it is called with an array") from problem
+        raise error(
+            where, f"failed: {type(problem).__name__}: {problem}", "it is called with an array", of_option=True
+        ) from problem
     if gaps and converted.shape == ():
         converted = np.full(values.shape, float(converted))
     if converted.shape != values.shape:
         what = told(function) if isinstance(function, str) else "the callable"
-        raise error(f"{where}: {what} makes no number of each value", f"shape {values.shape} became {converted.shape}")
+        raise error(where, f"{what} makes no number of each value", f"shape {values.shape} became {converted.shape}")
     return np.where(np.isfinite(converted), converted, np.nan) if gaps else converted

@@ -50,7 +50,7 @@ def gathered(fetch: Callable[[int], Sequence[Any]], names: Sequence[str], counte
     """
     twice = [name for name, count in Counter(names).items() if count > 1]
     if twice:
-        raise DataError(f"read: the query gives two columns named {twice[0]!r}", f"{twice[0]} AS … gives one another name")
+        raise DataError("read", f"the query gives two columns named {twice[0]!r}", f"{twice[0]} AS … gives one another name")
     limits = LIMITS.get()
     most, taken, rows = memory_bytes(limits.memory), 0, 0
     parts: list[list[_Part]] = [[] for _ in names]
@@ -61,8 +61,8 @@ def gathered(fetch: Callable[[int], Sequence[Any]], names: Sequence[str], counte
             sorts = [set(map(type, column)) for column in columns]
             taken, rows = taken + sum(map(_bytes_of, columns, sorts)), rows + len(block)
             if taken > most:
-                said = f"read: the query gives more than {limits.memory}"
-                raise DataError(said, "set_defaults(query_memory=…) gives it more")
+                said = f"the query gives more than {limits.memory}"
+                raise DataError("read", said, "set_defaults(query_memory=…) gives it more")
             for place, column in enumerate(columns):
                 parts[place].append(_part(column, sorts[place]))
             screen.more(len(block))

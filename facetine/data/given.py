@@ -34,7 +34,7 @@ def begun_with(
         if data is not None:
             raise unknown(OptionError, where, "no option", next(iter(arrays)), _WORDS, "options, beside columns without data")
         if columns is not None or reset:
-            raise OptionError(f"{where}: columns and reset have no effect on columns by keyword", "leave them out")
+            raise OptionError(where, "columns and reset have no effect on columns by keyword", "leave them out")
         return taken_in(dict(arrays), where)
     if columns is not None:
         data = _named(data, columns, where)
@@ -43,7 +43,7 @@ def begun_with(
     if type(data).__module__.partition(".")[0] == "pandas" and hasattr(data, "index") and hasattr(data, "columns"):
         return _of_pandas(data, reset, where)
     if reset:
-        raise OptionError(f"{where}: reset=True has no effect on {type(data).__name__}", "it is for the index of a pandas frame")
+        raise OptionError(where, f"reset=True has no effect on {type(data).__name__}", "it is for the index of a pandas frame")
     return None if data is None else taken_in(data, where)
 
 
@@ -53,14 +53,14 @@ def _named(data: object, columns: Sequence[str], where: str) -> dict[str, Any]:
         try:
             data = np.array(data)
         except ValueError:
-            raise DataError(f"{where}: rows differ in length", f"columns: {listed(map(str, columns))}") from None
+            raise DataError(where, "rows differ in length", f"columns: {listed(map(str, columns))}") from None
     if not isinstance(data, np.ndarray) or data.ndim != 2:
         what = f"{data.ndim} dimensions" if isinstance(data, np.ndarray) else f"a {type(data).__name__}"
-        raise OptionError(f"{where}: columns= names the columns of an array of shape (n, k), not of {what}")
+        raise OptionError(where, f"columns= names the columns of an array of shape (n, k), not of {what}")
     if isinstance(columns, str) or not all(isinstance(name, str) for name in columns):
-        raise OptionError(f"{where}: columns is a list of names, not {told(columns)}")
+        raise OptionError(where, f"columns is a list of names, not {told(columns)}")
     if len(set(columns)) != len(columns) or len(columns) != data.shape[1]:
-        raise OptionError(f"{where}: {len(set(columns))} names for {data.shape[1]} columns", "each column has a name of its own")
+        raise OptionError(where, f"{len(set(columns))} names for {data.shape[1]} columns", "each column has a name of its own")
     return {name: data[:, place] for place, name in enumerate(columns)}
 
 
@@ -85,9 +85,7 @@ def _of_pandas(data: Any, reset: bool, where: str) -> Table:
         try:
             data = data.reset_index()
         except ValueError as problem:
-            raise DataError(
-                f"{where}: the index can't be made columns: {problem}", "give its levels names of their own"
-            ) from None
+            raise DataError(where, f"the index can't be made columns: {problem}", "give its levels names of their own") from None
     elif named or data.index.dtype.kind in "OM" or type(data.index.dtype).__name__ == "StringDtype":
         said = f"the frame's index ({listed(map(repr, named))})" if named else "the frame's index"
         hints.append(Hint("index-unused", f"{said} is no column of the figure", "figure(…, reset=True) makes it one", mild=True))

@@ -68,10 +68,11 @@ def _without_row_numbers(table: Table) -> Table:
 
 def _refused(data: object, where: str) -> DataError:
     if isinstance(data, str | os.PathLike):
-        return DataError(f"{where}: {told(data)} is a path, and no table", f"write figure(facetine.read({told(data)}))")
+        return DataError(where, f"{told(data)} is a path, and no table", f"write figure(facetine.read({told(data)}))")
     what = "nothing" if data is None else f"{type(data).__module__}.{type(data).__name__}".removeprefix("builtins.")
     return DataError(
-        f"{where}: no table in {what}",
+        where,
+        f"no table in {what}",
         "data is a data frame (pandas, polars, …), a dict of arrays, a list of dicts, or arrays by keyword: figure(x=…, y=…)",
     )
 
@@ -80,7 +81,7 @@ def _check_names(names: Iterable[object], where: str) -> tuple[str, ...]:
     every = list(names)
     if len(set(map(str, every))) < len(every):
         twice = [name for name, count in Counter(map(str, every)).items() if count > 1]
-        raise DataError(f"{where}: two columns are named {twice[0]!r}", f"columns: {listed(map(str, every))}; rename one of them")
+        raise DataError(where, f"two columns are named {twice[0]!r}", f"columns: {listed(map(str, every))}; rename one of them")
     return tuple(str(name) for name in every)
 
 
@@ -90,7 +91,7 @@ def _from_mapping(data: Mapping[Any, Any], where: str) -> Table:
     lengths = {name: len(array) for name, array in arrays.items()}
     if len(set(lengths.values())) > 1:
         sizes = ", ".join(f"{name}: {length}" for name, length in list(lengths.items())[:8])
-        raise DataError(f"{where}: the columns differ in length", sizes)
+        raise DataError(where, "the columns differ in length", sizes)
     height = next(iter(lengths.values()), 0)
     # What can be read once only has been read: callables get the arrays.
     data = {name: values if hasattr(values, "__getitem__") else arrays[str(name)] for name, values in data.items()}
@@ -100,10 +101,10 @@ def _from_mapping(data: Mapping[Any, Any], where: str) -> Table:
 def _array(name: str, values: object, where: str) -> AnyArray:
     if isinstance(values, np.ndarray):
         if values.ndim == 0:
-            raise DataError(f"{where}: column {name!r} is one value, not a column", f"write [{values.item()!r}] for a single row")
+            raise DataError(where, f"column {name!r} is one value, not a column", f"write [{values.item()!r}] for a single row")
         return values
     if isinstance(values, str | bytes) or not isinstance(values, Iterable):
-        raise DataError(f"{where}: column {name!r} is one value, not a column", f"write [{values!r}] for a single row")
+        raise DataError(where, f"column {name!r} is one value, not a column", f"write [{values!r}] for a single row")
     items = [item.as_py() if hasattr(item, "as_py") else item for item in values]
     kinds = {type(item) for item in items}
     if kinds == {int}:
@@ -122,7 +123,8 @@ def _from_array(data: AnyArray, where: str) -> Table:
     names = data.dtype.names
     if names is None or data.ndim != 1:
         raise DataError(
-            f"{where}: an array without named columns",
+            where,
+            "an array without named columns",
             'write figure(array, columns=["x", "y"]), or figure(x=array[:, 0], y=array[:, 1])',
         )
     masked: Any = mask_of(data)
@@ -144,7 +146,7 @@ def _from_frame(data: object, where: str) -> Table:
     except TypeError as problem:
         raise _refused(data, where) from problem
     except Exception as problem:
-        raise DataError(f"{where}: the data frame can't be read: {problem}") from problem
+        raise DataError(where, f"the data frame can't be read: {problem}") from problem
     if isinstance(frame, nw.LazyFrame):
         frame = frame.collect()
     if not isinstance(frame, nw.DataFrame):
@@ -164,7 +166,7 @@ def _readable(load: Callable[[str], Column], where: str) -> Callable[[str], Colu
             raise
         except Exception as problem:
             said = f"{type(problem).__name__}: {str(problem)[:160]}"
-            raise DataError(f"{where}: column {name!r} can't be read", said) from problem
+            raise DataError(where, f"column {name!r} can't be read", said) from problem
 
     return read
 

@@ -39,7 +39,7 @@ def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, 
     """
     if values.ndim != 1:
         what = "is one value" if values.ndim == 0 else f"has {values.ndim} dimensions"
-        raise DataError(f"column {name!r} {what}", "a column has one dimension: shape (n,)")
+        raise DataError(f"column {name!r}", what, "a column has one dimension: shape (n,)", of_option=True)
     mask = mask_of(values)
     if mask is not None:
         missing = mask if missing is None else missing | mask
@@ -60,7 +60,9 @@ def column_of(name: str, values: AnyArray, missing: BoolArray | None = None, *, 
         return of_texts(name, values.astype(object), missing)
     if code == "O":
         return _objects(name, values, missing)
-    raise DataError(f"column {name!r} holds {values.dtype}", "a column holds numbers, text, truth values or times")
+    raise DataError(
+        f"column {name!r}", f"holds {values.dtype}", "a column holds numbers, text, truth values or times", of_option=True
+    )
 
 
 def durations(name: str, seconds: AnyArray) -> Column:
@@ -121,8 +123,10 @@ def _times(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
         far = ~gone & (np.abs(years) > _FARTHEST_YEAR)
         if far.any():
             raise DataError(
-                f"column {name!r} holds times more than {_FARTHEST_YEAR:,} years from 1970",
+                f"column {name!r}",
+                f"holds times more than {_FARTHEST_YEAR:,} years from 1970",
                 "a column of years as numbers can hold them",
+                of_option=True,
             )
     micro = np.where(gone, np.datetime64(0, "us"), values.astype("datetime64[us]")).astype(np.float64)
     micro[gone] = np.nan
@@ -245,7 +249,9 @@ def _objects(name: str, values: AnyArray, missing: BoolArray | None) -> Column:
         try:
             numbers[~gone] = present.astype(np.float64)
         except (OverflowError, ValueError) as problem:
-            raise DataError(f"column {name!r} holds a number that is too large", "numbers reach to 1.8e308") from problem
+            raise DataError(
+                f"column {name!r}", "holds a number that is too large", "numbers reach to 1.8e308", of_option=True
+            ) from problem
         if all(issubclass(kind, int | np.integer) for kind in types):
             made = _numbers(name, np.where(gone, 0, values), gone if gone.any() else None, whole=True)
         else:
@@ -288,8 +294,10 @@ def _dates(name: str, values: AnyArray, gone: BoolArray) -> Column:
         micro[place] = np.datetime64(value, "us").astype(np.int64)
     if zone is not None and naive:
         raise DataError(
-            f"column {name!r} holds times with a time zone and times without one",
+            f"column {name!r}",
+            "holds times with a time zone and times without one",
             "give all of them a zone, or none, in the data frame",
+            of_option=True,
         )
     return Column(name, "time", micro, zone=known_zone(zone), stored="plain" if clocks else "date")
 
@@ -345,13 +353,13 @@ def factorized(
     except TypeError as problem:
         bad = next(item for item in items if getattr(item, "__hash__", None) is None)
         if isinstance(bad, Mapping):
-            said = f"column {name!r} holds objects", "a column holds numbers, text, truth values or times"
+            said = "holds objects", "a column holds numbers, text, truth values or times"
         elif hasattr(bad, "__len__"):
             way = f'a query gives each value a row: sql="SELECT * EXCLUDE ({name}), unnest({name}) AS {name} FROM …"'
-            said = f"column {name!r} holds lists of values", way
+            said = "holds lists of values", way
         else:
-            said = f"column {name!r} holds a {type(bad).__name__}", "a column holds numbers, text, truth values or times"
-        raise DataError(*said) from problem
+            said = f"holds a {type(bad).__name__}", "a column holds numbers, text, truth values or times"
+        raise DataError(f"column {name!r}", *said, of_option=True) from problem
     levels = list(order)
     known = set(levels)
     rest = [value for value in found if not is_missing(value) and value not in known]

@@ -46,7 +46,7 @@ def read_picture(path: object) -> PictureFile:
         content = plain_bytes(Path(path), MOST_PICTURE)  # type: ignore[arg-type]
     except (OSError, TypeError, ValueError) as problem:
         said = problem.strerror if isinstance(problem, OSError) else None
-        raise DataError(f"picture: {told(path)} can't be read", said or str(problem)[:120]) from problem
+        raise DataError("picture", f"{told(path)} can't be read", said or str(problem)[:120]) from problem
     try:
         with warnings.catch_warnings():
             # Large ones are refused here, in our own words.
@@ -57,7 +57,7 @@ def read_picture(path: object) -> PictureFile:
             sort = str(image.format).lower()
             if image.width * image.height > _MOST_PIXELS:
                 size = f"{image.width:,} × {image.height:,} pixels"
-                raise DataError(f"picture: {told(path)} has {size}", f"at most {_MOST_PIXELS // 10**6} million; a smaller one")
+                raise DataError("picture", f"{told(path)} has {size}", f"at most {_MOST_PIXELS // 10**6} million; a smaller one")
             shown = _as_shown(image)
             (width, height), corner = shown.size, shown.convert("L")
             if shown is not image:
@@ -65,7 +65,7 @@ def read_picture(path: object) -> PictureFile:
                 shown.save(buffer, "PNG")
                 content = buffer.getvalue()
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as problem:
-        raise DataError(f"picture: {told(path)} is no picture", "PNG and JPEG are read") from problem
+        raise DataError("picture", f"{told(path)} is no picture", "PNG and JPEG are read") from problem
     corner = corner.crop((width * 2 // 3, height * 4 // 5, width, height))
     return PictureFile(
         content, "png" if shown is not image else sort, width, height, float(np.asarray(corner, float).mean()) < 128

@@ -41,14 +41,14 @@ def must_ask(sql: str) -> None:
         DataError: It is several statements, or one that is no question.
     """
     if ";" in sql.strip().rstrip(";").rstrip():
-        raise DataError("read: the query has a semicolon in it, and may be several", "a text with one goes into parameters=")
+        raise DataError("read", "the query has a semicolon in it, and may be several", "a text with one goes into parameters=")
     if "/*!" in sql or "/*M!" in sql:
-        raise DataError("read: the query has a remark that some servers run: /*! … */", "a query asks alone")
+        raise DataError("read", "the query has a remark that some servers run: /*! … */", "a query asks alone")
     if _ASKS.match(sql) is None:
         word = _WORD.search(sql)
-        raise DataError(f"read: a query asks, and this one begins with {word[0] if word else 'nothing'!r}", MAY_WRITE)
+        raise DataError("read", f"a query asks, and this one begins with {word[0] if word else 'nothing'!r}", MAY_WRITE)
     if writes := _WRITES.search(sql):
-        raise DataError(f"read: the query writes a file: {writes[0]}", "a query asks alone")
+        raise DataError("read", f"the query writes a file: {writes[0]}", "a query asks alone")
 
 
 def ends_in_order(sql: str) -> bool:
@@ -99,7 +99,7 @@ def check_plain(sql: str, where: str) -> None:
     clock = _CLOCK.search(bare)
     if now is not None or clock is not None:
         asks = now or (clock[0] if clock is not None else "")
-        raise DataError(f"{where}: {asks} gives another figure each time it is drawn", _SAME)
+        raise DataError(where, f"{asks} gives another figure each time it is drawn", _SAME)
 
 
 def check_server(sql: str, backend: str, where: str, more: Collection[str]) -> None:
@@ -126,13 +126,13 @@ def check_server(sql: str, backend: str, where: str, more: Collection[str]) -> N
         read = sqlglot.parse(sql, read=dialect if dialect in sqlglot.Dialect.classes else None)
     except (SqlglotError, RecursionError) as problem:
         said = str(problem).splitlines()[0] if str(problem) else "nested too deep"
-        raise DataError(f"{where}: the query can't be read as one SELECT: {said[:160]}") from problem
+        raise DataError(where, f"the query can't be read as one SELECT: {said[:160]}") from problem
     if len(read) != 1 or not isinstance(read[0], known.Query | known.Table | known.Values):
-        raise DataError(f"{where}: the query is no SELECT", "a query of a plan begins with SELECT or WITH")
+        raise DataError(where, "the query is no SELECT", "a query of a plan begins with SELECT or WITH")
     changes = (known.DML, known.DDL, known.Command, known.Into, known.Lock, known.Set)
     for node in read[0].walk():
         if isinstance(node, changes) and not isinstance(node, known.Query):
-            raise DataError(f"{where}: the query would change something: {type(node).__name__.upper()}", "a query asks alone")
+            raise DataError(where, f"the query would change something: {type(node).__name__.upper()}", "a query asks alone")
         if isinstance(node, known.Func):
             _check_function(node, where, more)
 

@@ -51,7 +51,7 @@ def _one_error(reader: Callable[_P, _R]) -> Callable[_P, _R]:
         except Exception as problem:
             what = told(without_password(str(given[0]))) if given and isinstance(given[0], str | Path) else "what is given"
             said = f"{type(problem).__name__}: {without_password(str(problem))[:160]}"
-            raise DataError(f"read: {what} can't be read", said) from problem
+            raise DataError("read", f"{what} can't be read", said) from problem
 
     return reading
 
@@ -104,13 +104,13 @@ def read_columns(
             return read_columns(file, sql=sql, **said, **text)
     if limit is not None or timeout is not None:
         said = "limit" if limit is not None else "timeout"
-        raise OptionError(f"{where}: {said} is for what is fetched from an address", 'such as read("https://…", limit="50 MB")')
+        raise OptionError(where, f"{said} is for what is fetched from an address", 'such as read("https://…", limit="50 MB")')
     files = _files_of(path, where)
     if steady and sql is not None:
         check_steady(sql, where)
     _check_parameters(parameters, sql, where)
     if names is not None and (not isinstance(names, str) or not names):
-        raise OptionError(f"{where}: names is what the column of the files' names is called, not {told(names)}")
+        raise OptionError(where, f"names is what the column of the files' names is called, not {told(names)}")
     called = name or files[0][0].name.partition(".")[0]
     if names is None:
         return _of_one_kind(files, where, text, sql, called, parameters)
@@ -194,14 +194,14 @@ def _files_of(path: str | Path | Iterable[str | Path], where: str) -> list[tuple
         # A folder lists its files in no order.
         said.sort()
     if not said:
-        raise DataError(f"{where}: a list of files, but none in it")
+        raise DataError(where, "a list of files, but none in it")
     files = [parted(one) for one in said]
     for file, _ in files:
         if _suffix(file) not in (*_OWN, *HELD):
             suffix = file.suffix if file.suffix.lower() not in PACKED else "".join(file.suffixes[-2:])
             raise unknown(DataError, where, f"no reader for {file.name!r}, which ends in", suffix, SUFFIXES, "readers")
         if _suffix(file) != _suffix(files[0][0]):
-            raise DataError(f"{where}: {file.name} and {files[0][0].name} are files of two kinds", "read them one at a time")
+            raise DataError(where, f"{file.name} and {files[0][0].name} are files of two kinds", "read them one at a time")
         _check_readable(file, where)
     return files
 
@@ -260,10 +260,10 @@ def _of_held(
 def _check_parameters(parameters: Mapping[str, Any] | None, sql: str | None, where: str) -> None:
     if parameters is not None and not isinstance(parameters, Mapping):
         raise OptionError(
-            f"{where}: parameters is a dict of names and values, not {told(parameters)}", 'such as {"cellar": "Loft"}'
+            where, f"parameters is a dict of names and values, not {told(parameters)}", 'such as {"cellar": "Loft"}'
         )
     if parameters and sql is None:
-        raise OptionError(f"{where}: parameters have no effect without a query", 'sql="… WHERE cellar = :cellar"')
+        raise OptionError(where, "parameters have no effect without a query", 'sql="… WHERE cellar = :cellar"')
 
 
 @_one_error
@@ -356,7 +356,7 @@ def read(
             **{name: value for name, value in web.items() if value is not None},
         }
         if said_of_others:
-            raise OptionError(f"read: {next(iter(said_of_others))} has no effect on a database")
+            raise OptionError("read", f"{next(iter(said_of_others))} has no effect on a database")
         if opened:
             _check_read_only(read_only, "an open connection, which has its own")
             rows = from_connection(source, sql, parameters, Counted("read"))
@@ -371,9 +371,9 @@ def read(
 
 def _check_read_only(read_only: object, what: str) -> None:
     if not isinstance(read_only, bool):
-        raise OptionError(f"read: read_only is True or False, not {told(read_only)}")
+        raise OptionError("read", f"read_only is True or False, not {told(read_only)}")
     if not read_only:
-        raise OptionError(f"read: read_only has no effect on {what}", "it belongs to a database's address or file")
+        raise OptionError("read", f"read_only has no effect on {what}", "it belongs to a database's address or file")
 
 
 def _in_order(frame: pd.DataFrame, row_order: object) -> pd.DataFrame:
@@ -382,7 +382,7 @@ def _in_order(frame: pd.DataFrame, row_order: object) -> pd.DataFrame:
         return frame
     columns = [row_order] if isinstance(row_order, str) else row_order
     if not isinstance(columns, list | tuple) or not columns or not all(isinstance(name, str) for name in columns):
-        raise OptionError(f"read: row_order is a column or a list of columns, not {told(row_order)}", 'such as "time"')
+        raise OptionError("read", f"row_order is a column or a list of columns, not {told(row_order)}", 'such as "time"')
     for name in columns:
         if name not in frame.columns:
             raise no_column(name, [str(one) for one in frame.columns], "read", "row_order")
@@ -408,7 +408,7 @@ def _told(text: dict[str, Any], file: Path, where: str) -> Told:
     """
     for name in text:
         if name in Told._fields and name not in OF_ANY and _suffix(file) not in USUAL:
-            raise OptionError(f"{where}: {name} has no effect on {file.name}, which is no text with separators")
+            raise OptionError(where, f"{name} has no effect on {file.name}, which is no text with separators")
     return told_of_any(text, where)
 
 
@@ -477,17 +477,17 @@ def _suffix_of_bytes(content: bytes) -> str:
 
 def _check_readable(file: Path, where: str) -> None:
     if any(ord(letter) < 32 for letter in str(file)):
-        raise DataError(f"{where}: the path {str(file)!r} holds a control character", "a path is one line of text")
+        raise DataError(where, f"the path {str(file)!r} holds a control character", "a path is one line of text")
     if not file.exists():
         folder = file.parent
         if not folder.is_dir():
-            raise DataError(f"{where}: no file {str(file)!r}", f"there is no folder {str(folder)!r} either")
+            raise DataError(where, f"no file {str(file)!r}", f"there is no folder {str(folder)!r} either")
         beside = sorted(p.name for p in folder.iterdir() if _suffix(p) in (*_OWN, *HELD))
         raise unknown(DataError, where, "no file", file.name, beside, f"tables in {str(folder)!r}")
     if file.is_dir():
-        raise DataError(f"{where}: {str(file)!r} is a folder", "give a file")
+        raise DataError(where, f"{str(file)!r} is a folder", "give a file")
     if not file.is_file():
-        raise DataError(f"{where}: {str(file)!r} is no plain file", "facetine draw - reads what comes through a pipe")
+        raise DataError(where, f"{str(file)!r} is no plain file", "facetine draw - reads what comes through a pipe")
 
 
 def _read(
@@ -522,7 +522,8 @@ def _as_texts(files: Sequence[Path], suffix: str, told: Told, where: str) -> dic
         # Read here, each byte becomes a letter of Python, each cell an object.
         if file.stat().st_size * _ROOM > memory_bytes(LIMITS.get().memory):
             raise DataError(
-                f"{where}: {file.name} is too large for how it is written",
+                where,
+                f"{file.name} is too large for how it is written",
                 "in UTF-8, with one separator and its names in the first line, it can be read in parts",
             )
     columns, notes = delimited([Text(file.name, USUAL[suffix], _content(file, where)) for file in files], told, where)
@@ -534,4 +535,4 @@ def _content(file: Path, where: str) -> bytes:
     try:
         return file.read_bytes()
     except OSError as problem:
-        raise DataError(f"{where}: {file.name} can't be read: {problem.strerror}") from problem
+        raise DataError(where, f"{file.name} can't be read: {problem.strerror}") from problem

@@ -89,7 +89,7 @@ def _from_levels(column: Column, numbers: list[float]) -> AnyArray:
 
 
 def _refuse(column: Column, kind: str, where: str, bad: object) -> KindError:
-    return KindError(f"{where}: column {column.name!r} can't be read as {kind}: {bad!r}", f"its kind is {column.kind}")
+    return KindError(where, f"column {column.name!r} can't be read as {kind}: {bad!r}", f"its kind is {column.kind}")
 
 
 def _as_number(column: Column, where: str) -> Column:
@@ -107,7 +107,8 @@ def _as_number(column: Column, where: str) -> Column:
         more = f", … ({len(others)})" if len(others) > MOST_OTHERS else ""
         manner = f", with {found.signs.words}" if found is not None and found.signs.words else ""
         raise KindError(
-            f"{where}: column {column.name!r} can't be read as number{manner}: {shown}{more}",
+            where,
+            f"column {column.name!r} can't be read as number{manner}: {shown}{more}",
             f'codebook={{"{column.name}": {{"absent": [{shown}]}}}} takes these words for missing',
         )
     made = Column(column.name, "number", _from_levels(column, [float(found.signs.value(text.strip())) for text in texts]))
@@ -162,7 +163,7 @@ def _by_pattern(column: Column, pattern: str, where: str) -> Column:
         if column.kind == "time" and column.hint is not None and column.hint.code == "date-order":
             # The other order of dates that fit both: day and month change places.
             return _months_first(column, pattern)
-        raise KindError(f"{where}: column {column.name!r} holds {column.kind}s, which no pattern reads", f"pattern: {pattern}")
+        raise KindError(where, f"column {column.name!r} holds {column.kind}s, which no pattern reads", f"pattern: {pattern}")
     micro = []
     for level in column.levels:
         moment = by_pattern(str(level), pattern)
@@ -191,7 +192,8 @@ def _months_first(column: Column, pattern: str) -> Column:
 def _as_time(column: Column, where: str) -> Column:
     if column.kind == "number":
         raise KindError(
-            f"{where}: column {column.name!r} holds numbers, which are no times by themselves",
+            where,
+            f"column {column.name!r} holds numbers, which are no times by themselves",
             "turn them into dates in the data frame, where their unit and start are known",
         )
     texts = [str(level) for level in column.levels]
@@ -201,10 +203,11 @@ def _as_time(column: Column, where: str) -> Column:
         if dates is not None:
             said = " and ".join(repr(text) for text in dates.spellings)
             raise KindError(
-                f"{where}: column {column.name!r} holds dates in several spellings: {said}", "spell them alike in the data"
+                where, f"column {column.name!r} holds dates in several spellings: {said}", "spell them alike in the data"
             )
         raise KindError(
-            f"{where}: column {column.name!r} can't be read as time: {bad!r}",
+            where,
+            f"column {column.name!r} can't be read as time: {bad!r}",
             f'its kind is {column.kind}; .kinds({column.name}="time:%d %b %Y") reads texts by a pattern',
         )
     return Column(

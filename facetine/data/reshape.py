@@ -37,14 +37,14 @@ def unpivot(data: Any, columns: Sequence[str], *, into: str = "name", values: st
     table = taken_in(data, "unpivot")
     chosen = [columns] if isinstance(columns, str) else list(columns)
     if not chosen:
-        raise OptionError("unpivot: no column is named", 'such as ["retail", "wholesale"]')
+        raise OptionError("unpivot", "no column is named", 'such as ["retail", "wholesale"]')
     for name in chosen:
         if name not in table.names:
             raise no_column(name, table.names, "unpivot", "the long form")
     rest = [name for name in table.names if name not in chosen]
     for name, option in ((into, "into"), (values, "values")):
         if name in rest or (option == "values" and name == into):
-            raise OptionError(f"unpivot: {option}={name!r} is another column's name", f"columns that stay: {', '.join(rest)}")
+            raise OptionError("unpivot", f"{option}={name!r} is another column's name", f"columns that stay: {', '.join(rest)}")
     if isinstance(data, dict | np.ndarray):
         source: dict[str, Any] = {name: np.asarray(data[name]) for name in table.names}
         out = {name: np.tile(source[name], len(chosen)) for name in rest}

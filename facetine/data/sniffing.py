@@ -62,7 +62,7 @@ def dialect_of(text: str, encoding: str, told: Told, usual: str, name: str, wher
         _check_single(head, base, name, where)
     rows = _rows(head, dialect)
     if not rows:
-        raise DataError(f"{where}: {name} is empty", "a table has a first line with the column names")
+        raise DataError(where, f"{name} is empty", "a table has a first line with the column names")
     if told.skip is None and told.header is None and (titled := _titled(head, dialect, rows)):
         dialect, rows = dialect._replace(skip=titled), rows[1:]
     if told.header is not None:
@@ -70,8 +70,8 @@ def dialect_of(text: str, encoding: str, told: Told, usual: str, name: str, wher
     elif any(map(_is_number, rows[0])) and (names := _remarked(head, dialect, len(rows[0]))):
         dialect = dialect._replace(header=False, names=names)
     elif all(map(_is_number, rows[0])):
-        said = f"{where}: the first line of {name} holds numbers, no column names: {', '.join(rows[0][:4])}"
-        raise DataError(said, 'header=False calls the columns "column 1", "column 2" and so on')
+        said = f"the first line of {name} holds numbers, no column names: {', '.join(rows[0][:4])}"
+        raise DataError(where, said, 'header=False calls the columns "column 1", "column 2" and so on')
     return _with_numbers(dialect, rows[1:] if dialect.header else rows, told)
 
 
@@ -187,12 +187,12 @@ def _check_single(head: str, base: Dialect, name: str, where: str) -> None:
     rows = _rows(head, base._replace(delimiter=""))
     first = rows[0][0].strip() if rows else ""
     if first[:1] in ("<", "{"):
-        raise DataError(f"{where}: {name} is no table: its first line has no column names", f"line 1: {first[:60]}")
+        raise DataError(where, f"{name} is no table: its first line has no column names", f"line 1: {first[:60]}")
     for sign in _DELIMITERS[:-1]:
         fields = [len(row) for row in _rows(head, base._replace(delimiter=sign))]
         if len(fields) > 1 and min(fields[1:]) > fields[0] == 1:
-            said = f"{where}: {name} is no table: line 2 has {fields[1]} fields, the first line has 1"
-            raise DataError(said, f"line 1: {first[:60]}; skip=1 leaves it out")
+            said = f"{name} is no table: line 2 has {fields[1]} fields, the first line has 1"
+            raise DataError(where, said, f"line 1: {first[:60]}; skip=1 leaves it out")
 
 
 def _remarked(head: str, dialect: Dialect, width: int) -> tuple[str, ...]:

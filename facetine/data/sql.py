@@ -46,9 +46,9 @@ def limits_changed(before: Limits, seconds: object, memory: object, where: str) 
         OptionError: One is impossible.
     """
     if seconds is not None and not (is_number(seconds) and 0 < seconds <= 86_400):
-        raise OptionError(f"{where}: query_seconds is a number above 0, at most 86400, not {told(seconds)}")
+        raise OptionError(where, f"query_seconds is a number above 0, at most 86400, not {told(seconds)}")
     if memory is not None and (not isinstance(memory, str) or not _MEMORY.fullmatch(memory)):
-        raise OptionError(f"{where}: query_memory is a size, not {told(memory)}", 'such as "500 MB" or "8 GB"')
+        raise OptionError(where, f"query_memory is a size, not {told(memory)}", 'such as "500 MB" or "8 GB"')
     return Limits(before.seconds if seconds is None else float(seconds), before.memory if memory is None else memory)
 
 
@@ -94,14 +94,14 @@ def columns_of(expression: str, where: str) -> tuple[str, ...]:
         MappingError: It can't be parsed.
     """
     if not expression.strip():
-        raise OptionError(f"{where}: {told(expression)} is no expression", 'such as "age_days > 90"')
+        raise OptionError(where, f"{told(expression)} is no expression", 'such as "age_days > 90"')
     bad = next(
         (letter for letter in expression if (ord(letter) < 32 and letter not in "\t\n\r") or 0xD800 <= ord(letter) < 0xE000), None
     )
     if bad is not None:
-        raise OptionError(f"{where}: the expression holds the control character U+{ord(bad):04X}", "write it as plain text")
+        raise OptionError(where, f"the expression holds the control character U+{ord(bad):04X}", "write it as plain text")
     if len(expression) > 20_000:
-        raise OptionError(f"{where}: an expression of {len(expression):,} letters", "20,000 are the most")
+        raise OptionError(where, f"an expression of {len(expression):,} letters", "20,000 are the most")
     tree = _parsed(expression, where)
     for node in _nodes(tree):
         _check(node, expression, where)
@@ -160,7 +160,7 @@ def with_parameters(query: str, parameters: Mapping[str, object] | None, sign: s
     made = _NAMED.sub(written, query)
     for name in parameters:
         if name not in met:
-            raise OptionError(f"{where}: the query has no place for the parameter {name!r}", f"write :{name} where it belongs")
+            raise OptionError(where, f"the query has no place for the parameter {name!r}", f"write :{name} where it belongs")
     return made
 
 
@@ -178,13 +178,13 @@ def check_steady(query: str, where: str, more: Collection[str] | None = None) ->
     read = _serialized(query, where)
     if read.get("error"):
         if "Only SELECT" in str(read.get("error_message", "")):
-            raise OptionError(f"{where}: {told(query)} is no SELECT", "a query of a plan begins with SELECT or WITH")
+            raise OptionError(where, f"{told(query)} is no SELECT", "a query of a plan begins with SELECT or WITH")
         # What is no SQL is said better where it runs.
         return
     for node in _nodes(read, "class", "type"):
         sample = node.get("sample")
         if isinstance(sample, dict) and not sample.get("repeatable"):
-            raise OptionError(f"{where}: a sample gives other rows each time", "TABLESAMPLE … REPEATABLE (1) gives the same")
+            raise OptionError(where, "a sample gives other rows each time", "TABLESAMPLE … REPEATABLE (1) gives the same")
         _check_steady(node, where, more)
 
 
@@ -331,7 +331,7 @@ def _serialized(query: str, where: str) -> Node:
     try:
         found: Node = json.loads(rows[0][0]) if rows else {}
     except RecursionError:
-        raise OptionError(f"{where}: the query is nested too deep") from None
+        raise OptionError(where, "the query is nested too deep") from None
     return found
 
 
@@ -340,11 +340,11 @@ def _parsed(expression: str, where: str) -> Node:
     if read.get("error"):
         said = str(read.get("error_message", "")).split("\n")[0]
         if "Only SELECT" in said:
-            raise OptionError(f"{where}: {told(expression)} is no expression", 'such as "age_days > 90"')
+            raise OptionError(where, f"{told(expression)} is no expression", 'such as "age_days > 90"')
         said = said[:160]
         if (word := _NEAR.search(said)) is not None and word[1].isidentifier():
             said += f'; a column whose name is a word of SQL stands in double quotes, "{word[1]}"'
-        raise MappingError(f"{where}: {told(expression)} can't be evaluated", said)
+        raise MappingError(where, f"{told(expression)} can't be evaluated", said)
     statements = read.get("statements", [])
     node = statements[0]["node"] if len(statements) == 1 else {}
     single = (
@@ -357,7 +357,7 @@ def _parsed(expression: str, where: str) -> Node:
         and not node["select_list"][0].get("alias")
     )
     if not single:
-        raise OptionError(f"{where}: {told(expression)} is no expression: one value a row is wanted", 'such as "age_days > 90"')
+        raise OptionError(where, f"{told(expression)} is no expression: one value a row is wanted", 'such as "age_days > 90"')
     chosen: Node = node["select_list"][0]
     return chosen
 
@@ -365,7 +365,8 @@ def _parsed(expression: str, where: str) -> Node:
 def _check(node: Node, expression: str, where: str) -> None:
     if node.get("class") in ("SUBQUERY", "STAR", "PARAMETER"):
         raise OptionError(
-            f"{where}: {told(expression)} is no expression: one value a row is wanted",
+            where,
+            f"{told(expression)} is no expression: one value a row is wanted",
             "subqueries, * and parameters have no place here",
         )
     _check_steady(node, where)
@@ -375,13 +376,14 @@ def _check_steady(node: Node, where: str, more: Collection[str] | None = None) -
     kind, name = node.get("class"), str(node.get("function_name", "")).lower()
     if kind == "FUNCTION" and name in _CHANCE:
         raise OptionError(
-            f"{where}: {name}() gives another figure each time it is drawn",
+            where,
+            f"{name}() gives another figure each time it is drawn",
             _STEADY,
         )
     if kind == "COLUMN_REF" and len(node["column_names"]) == 1 and node["column_names"][0].lower() in _BARE:
-        raise OptionError(f"{where}: {node['column_names'][0]} gives another figure each time it is drawn", _STEADY)
+        raise OptionError(where, f"{node['column_names'][0]} gives another figure each time it is drawn", _STEADY)
     if kind == "FUNCTION" and name in _REACHING:
-        raise OptionError(f"{where}: {name}() reaches out of the data", "an expression sees the columns of its table")
+        raise OptionError(where, f"{name}() reaches out of the data", "an expression sees the columns of its table")
     if name and re.search(r"\w", name):
         # Others are signs between values.
         must_be_allowed(name, len(node.get("children") or node.get("arguments") or ()), EXPRESSIONS, where, more)
@@ -435,8 +437,8 @@ def answer(
     try:
         return within_limit(run, connection.interrupt, where, limits.seconds if bounded else None)
     except duckdb.OutOfMemoryException as problem:
-        said = f"{where}: the query needs more memory than {limits.memory}"
-        raise MappingError(said, "set_defaults(query_memory=…) gives it more") from problem
+        said = f"the query needs more memory than {limits.memory}"
+        raise MappingError(where, said, "set_defaults(query_memory=…) gives it more") from problem
 
 
 def held_answer(connection: Any, query: str, where: str, parameters: Mapping[str, Any] | None = None) -> dict[str, AnyArray]:
@@ -472,7 +474,7 @@ def must_have_room(connection: Any, query: str, where: str) -> None:
     ((taken,),) = connection.execute(f"SELECT {8 * len(kinds) + 48 * len(texts)} * count(*){lengths} FROM ({query})").fetchall()
     memory = LIMITS.get().memory
     if taken > memory_bytes(memory):
-        raise DataError(f"{where}: the table takes more memory than {memory}", "set_defaults(query_memory=…) gives it more")
+        raise DataError(where, f"the table takes more memory than {memory}", "set_defaults(query_memory=…) gives it more")
 
 
 def within_limit(
@@ -521,8 +523,8 @@ def within_limit(
             interrupt()
             done.wait(0.05)
     if late:
-        said = f"{where}: the query took longer than {seconds:g} seconds and was ended"
-        raise late_error(error(said, "set_defaults(query_seconds=…) gives it more"))
+        said = f"the query took longer than {seconds:g} seconds and was ended"
+        raise late_error(error(where, said, "set_defaults(query_seconds=…) gives it more"))
     if problems:
         raise problems[0]
     return results[0]

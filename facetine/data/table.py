@@ -10,7 +10,7 @@ from typing import Literal, NamedTuple, TypeAlias, get_args
 import numpy as np
 
 from facetine.core.arrays import AnyArray, BoolArray, IntArray
-from facetine.messages.errors import FacetineError, MappingError, told, unknown
+from facetine.messages.errors import FacetineError, MappingError, unknown
 
 Kind: TypeAlias = Literal["number", "category", "ordered", "time", "yes_no"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
@@ -142,9 +142,7 @@ class Table:
         error = no_column(name, self.names, where, use)
         aside = next((hint for hint in self.hints if hint.code == "row-numbers"), None)
         if aside is not None and str(name).strip().casefold() in _FIRST:
-            error.headline = error.headline.partition(". Did you mean")[0]
-            error.detail = f"{aside.text}: {aside.fix}; {error.detail}"
-            error.args = (error.headline, error.detail)
+            return error.but(proposed="", help=f"{aside.text}: {aside.fix}")
         return error
 
     def __reduce__(self) -> tuple[object, ...]:
@@ -180,7 +178,4 @@ def _held(column: Column) -> Column:
 def no_column(name: object, names: Sequence[str], where: str, use: str) -> MappingError:
     """The error for a column that is not there."""
     error = unknown(MappingError, where, "no column", name, names, "columns")
-    error.headline = error.headline.replace(told(name), f"{told(name)} for {use}", 1)
-    error.args = (error.headline, error.detail)
-    assert isinstance(error, MappingError)
-    return error
+    return error.but(what=f"{error.what} for {use}")

@@ -37,12 +37,12 @@ def read_toml(path: Path, where: str) -> tuple[str, dict[str, Any]]:
         return text, parsed_toml(text)
     except (OSError, UnicodeDecodeError) as problem:
         reason = problem.strerror if isinstance(problem, OSError) and problem.strerror else str(problem)
-        raise OptionError(f"{where}: {str(path)!r} can't be read: {reason}") from problem
+        raise OptionError(where, f"{str(path)!r} can't be read: {reason}") from problem
     except RecursionError:
-        raise OptionError(f"{where}: {path.name} is nested too deep") from None
+        raise OptionError(where, f"{path.name} is nested too deep") from None
     except ValueError as problem:
         # Mistakes of TOML, and numbers of more digits than Python reads.
-        raise OptionError(f"{where}: {path.name} is no TOML: {str(problem)[:160]}") from problem
+        raise OptionError(where, f"{path.name} is no TOML: {str(problem)[:160]}") from problem
 
 
 def line_of(text: str, pattern: str, start: int = 0) -> int | None:
@@ -55,4 +55,4 @@ def at_line(problem: FacetineError, path: Path, text: str, key: str) -> OptionEr
     """The same error, with the file and the line that says a key."""
     line = line_of(text, rf"^\s*\"?{re.escape(key)}\"?\s*=")
     place = f"{path.name}, line {line + 1}" if line is not None else path.name
-    return OptionError(f"{place}: {problem.headline}", problem.detail)
+    return problem.but(OptionError, at=place)

@@ -48,7 +48,7 @@ def told_of_any(text: Mapping[str, Any], where: str) -> Told:
     for name in ("absent", "as_text"):
         value = said.get(name)
         if isinstance(value, str) or (value is not None and not isinstance(value, list | tuple)):
-            raise OptionError(f"{where}: {name} is a list of texts, not {told(value)}", _SUCH[name])
+            raise OptionError(where, f"{name} is a list of texts, not {told(value)}", _SUCH[name])
         if value is not None:
             said[name] = tuple(str(one) if isinstance(one, int | float) and not isinstance(one, bool) else one for one in value)
     made = Told(**said)

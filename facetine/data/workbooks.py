@@ -34,12 +34,12 @@ def sheet_columns(file: Path, part: str | None, where: str, told: Told = UNTOLD)
     rows, merged, notes = _rows(file, sheet, corners, where)
     grid = table_in(rows, merged)
     if grid is None:
-        raise DataError(f"{where}: {_of(file, part)} holds no table", "a line of names, and rows below it")
+        raise DataError(where, f"{_of(file, part)} holds no table", "a line of names, and rows below it")
     columns = [list(column) for column in zip(*grid.rows, strict=True)] or [[] for _ in grid.names]
     kept = [place for place, name in enumerate(grid.names) if name or any(cell is not None for cell in columns[place])]
     named, said = named_columns([grid.names[place] for place in kept], [columns[place] for place in kept], file.name)
     if not named or not grid.rows:
-        raise DataError(f"{where}: {_of(file, part)} holds no rows", "a line of names, and rows below it")
+        raise DataError(where, f"{_of(file, part)} holds no rows", "a line of names, and rows below it")
     notes += [f"{where}: {file.name}: {one}" for one in _told(grid, list(named))]
     told.must_know(named, where)
     found = {name: of_cells(cells, name, told) for name, cells in named.items()}
@@ -72,13 +72,13 @@ def _parted(file: Path, part: str | None, where: str) -> tuple[str | None, tuple
     if not mark:
         sheet = "" if found else part
     elif not found:
-        raise DataError(f"{where}: {said!r} is no range of {file.name}", "such as data.xlsx#Sheet!A3:F90")
+        raise DataError(where, f"{said!r} is no range of {file.name}", "such as data.xlsx#Sheet!A3:F90")
     if found is None:
         return sheet, None
     first, top, last, bottom = found.groups()
     corners = (column_number(first), int(top), column_number(last), int(bottom))
     if corners[0] > corners[2] or corners[1] > corners[3] or corners[1] < 1:
-        raise DataError(f"{where}: the range {said!r} of {file.name} ends before it begins", "such as A3:F90")
+        raise DataError(where, f"the range {said!r} of {file.name} ends before it begins", "such as A3:F90")
     return sheet.strip("'") or None, corners
 
 
@@ -101,7 +101,7 @@ def _rows(
                 names = [one.title for one in book.worksheets if one.sheet_state == "visible"]
                 names = names or [one.title for one in book.worksheets]
                 if not names:
-                    raise DataError(f"{where}: {file.name} holds no sheet of cells", "a line of names, and rows below it")
+                    raise DataError(where, f"{file.name} holds no sheet of cells", "a line of names, and rows below it")
                 if sheet is not None and sheet not in book.sheetnames:
                     raise unknown(DataError, f"{where}: {file.name}", "no sheet", sheet, book.sheetnames, "sheets")
                 chosen = sheet if sheet is not None else names[0]
@@ -120,7 +120,7 @@ def _rows(
         raise
     except Exception as problem:
         # What its parsers raise about a damaged one has no end.
-        raise DataError(f"{where}: {file.name} is no workbook that can be read: {str(problem)[:120]}") from problem
+        raise DataError(where, f"{file.name} is no workbook that can be read: {str(problem)[:120]}") from problem
     return rows, _within(merged, rows, places, (first or 1, top or 1), file, where), notes
 
 
@@ -139,9 +139,7 @@ def _within(
         if 0 <= top <= bottom and left and places[left[0]] == one.left - start[0]:
             found.append(Merged(top, left[0], bottom, left[-1]))
     if sum((one.bottom - one.top + 1) * (one.right - one.left + 1) for one in found) > len(rows) * len(places):
-        raise DataError(
-            f"{where}: {file.name} has merged ranges that lie over each other", "no office program writes such a sheet"
-        )
+        raise DataError(where, f"{file.name} has merged ranges that lie over each other", "no office program writes such a sheet")
     return found
 
 
@@ -160,12 +158,12 @@ def _compact(cells: Iterable[Row], file: Path, where: str) -> tuple[list[Row], l
         count += len(kept)
         held.append(kept)
         if count > MOST_CELLS:
-            raise DataError(f"{where}: {file.name} has a sheet of more than {MOST_CELLS:,} cells", "as .csv it is read")
+            raise DataError(where, f"{file.name} has a sheet of more than {MOST_CELLS:,} cells", "as .csv it is read")
     while held and not held[-1]:
         held.pop()
     if len(held) * len(used) > MOST_CELLS:
-        said = f"{where}: {file.name} has {len(used):,} columns with cells over {len(held):,} rows, most of which are empty"
-        raise DataError(said, f"a range, such as {file.name}#A1:F90, leaves far-off cells out")
+        said = f"{file.name} has {len(used):,} columns with cells over {len(held):,} rows, most of which are empty"
+        raise DataError(where, said, f"a range, such as {file.name}#A1:F90, leaves far-off cells out")
     places = sorted(used)
     return [tuple(row.get(place) for place in places) for row in held], places
 

@@ -25,7 +25,7 @@ def must_unpack_to_little(file: Path, where: str, error: type[FacetineError]) ->
     with zipfile.ZipFile(file) as parted:
         parts = parted.infolist()
     if len(parts) > _MOST_PARTS:
-        raise error(f"{where}: {file.name} has {len(parts):,} parts", f"at most {_MOST_PARTS:,} are read")
+        raise error(where, f"{file.name} has {len(parts):,} parts", f"at most {_MOST_PARTS:,} are read")
     whole = sum(part.file_size for part in parts)
     dense = any(part.file_size > max(MOST_UNPACKED, _DENSEST * part.compress_size) for part in parts)
     if dense or whole > _MOST_WHOLE:

@@ -34,9 +34,9 @@ def carried(said: Sentence | Plate, width: Length, height: Length) -> tuple[Atta
 
     where = "figure.export: data='embed'"
     if not isinstance(said, Sentence):
-        raise OptionError(f"{where} is for figures, not for plates", "export its figures with their data")
+        raise OptionError(where, "is for figures, not for plates", "export its figures with their data", of_option=True)
     if said.table is None:
-        raise OptionError(f"{where}: the figure has no data of its own", "give them to figure(…)")
+        raise OptionError(where, "the figure has no data of its own", "give them to figure(…)")
     # What was kept and derived is in the rows that travel.
     spec = to_dict(replace(said, steps=()))
     if said.theme != THEMES["press"]:
@@ -45,10 +45,10 @@ def carried(said: Sentence | Plate, width: Length, height: Length) -> tuple[Atta
     spec["sheet"] = {name: size for name, size in (("width", width), ("height", height)) if size is not None}
     names = [name for name in said.table.names if _named(name, spec)]
     if not names:
-        raise OptionError(f"{where}: the figure uses no column", "leave data= out")
+        raise OptionError(where, "the figure uses no column", "leave data= out")
     if len(names) * said.table.height > _MOST_CELLS:
         raise DataError(
-            f"{where}: {said.table.height:,} rows of {len(names)} columns are too many to travel in a figure", "leave data= out"
+            where, f"{said.table.height:,} rows of {len(names)} columns are too many to travel in a figure", "leave data= out"
         )
     rows, columns = packed(said.table, names)
     spec["kinds"] = {name: said.kinds.get(name, said.table.column(name).kind) for name in names}

@@ -128,7 +128,7 @@ def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limit
         settings = dict(theme)
         made = themed(made, settings.pop("name", None), settings, where)
     elif theme is not None:
-        raise OptionError(f"{where}: theme is a name, a file or a dict of settings, not {told(theme)}")
+        raise OptionError(where, f"theme is a name, a file or a dict of settings, not {told(theme)}")
     if made.font != before.theme.font:
         from facetine.scene.catalog import family
 
@@ -161,7 +161,7 @@ def _like(before: Defaults, figure: Any, where: str) -> Defaults:
     elif isinstance(sentence, Sentence):
         inner, theme, scales = sentence, sentence.theme, dict(sentence.scales)
     else:
-        raise OptionError(f"{where}: like is a figure, not {told(figure)}", "theme= is a name or settings")
+        raise OptionError(where, f"like is a figure, not {told(figure)}", "theme= is a name or settings")
     looks: Plain = {}
     for aesthetic in ("outline", "color"):
         chosen = scales[aesthetic].palette if aesthetic in scales else None

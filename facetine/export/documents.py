@@ -85,15 +85,15 @@ def into_document(
 
     where = "into_document"
     if not isinstance(figures, Mapping) or not figures:
-        raise OptionError(f"{where}: figures are a dict of names and figures, not {told(figures)}", '{"Figure 1": fig}')
+        raise OptionError(where, f"figures are a dict of names and figures, not {told(figures)}", '{"Figure 1": fig}')
     flag(captions, f"{where}: captions")
     choice("name", "embed", "outline", name="words")(fonts, f"{where}: fonts")
     try:
         file = Path(os.fsdecode(path))
     except TypeError:
-        raise ExportError(f"{where}: {told(path)} is no path") from None
+        raise ExportError(where, f"{told(path)} is no path") from None
     if file.suffix.lower() != ".docx":
-        raise ExportError(f"{where}: {file.name} is no Word document", "its suffix is .docx")
+        raise ExportError(where, f"{file.name} is no Word document", "its suffix is .docx")
     pictures = [_picture(str(name), one, width, fonts) for name, one in figures.items()]
     made = not file.exists()
     document = _opened(file)
@@ -138,10 +138,10 @@ def _picture(name: str, given: Any, width: Length, fonts: Any) -> _Picture:
     figure, caption = given if isinstance(given, tuple) and len(given) == 2 else (given, None)
     if not hasattr(figure, "_sentence"):
         raise OptionError(
-            f"into_document: {name!r} is {told(figure)}, which is no figure", "a figure, or a pair of figure and caption"
+            "into_document", f"{name!r} is {told(figure)}, which is no figure", "a figure, or a pair of figure and caption"
         )
     if caption is not None and not isinstance(caption, str):
-        raise OptionError(f"into_document: the caption of {name!r} is a text, not {told(caption)}")
+        raise OptionError("into_document", f"the caption of {name!r} is a text, not {told(caption)}")
     said = figure._sentence
     made = built(said, width if said.sheet.width is None else None, None, "into_document")
     parts = [plain(text) for text in (said.titles.title, said.titles.note) if text]
@@ -157,7 +157,9 @@ def _opened(file: Path) -> Any:
     try:
         from docx import Document
     except ModuleNotFoundError:
-        raise ExportError("into_document: python-docx is not installed", "python -m pip install 'facetine[documents]'") from None
+        raise ExportError(
+            "into_document", "python-docx is not installed", "python -m pip install 'facetine[documents]'"
+        ) from None
     if not file.exists():
         return Document()
     try:
@@ -171,7 +173,7 @@ def _opened(file: Path) -> Any:
     except Exception as problem:
         # Whatever the parsers of such files raise, the file is none.
         said = getattr(problem, "strerror", None) or str(problem)[:160] or type(problem).__name__
-        raise ExportError(f"into_document: {file.name} can't be read as a Word document", said) from problem
+        raise ExportError("into_document", f"{file.name} can't be read as a Word document", said) from problem
     return document
 
 

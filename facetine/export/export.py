@@ -82,20 +82,21 @@ def targets(path: Targets, formats: Sequence[str] | str | None) -> list[Path]:
     elif isinstance(path, Iterable):
         paths = [_path(one) for one in path]
     else:
-        raise ExportError(f"{where}: {told(path)} is no path")
+        raise ExportError(where, f"{told(path)} is no path")
     if not paths:
-        raise ExportError(f"{where}: no path")
+        raise ExportError(where, "no path")
     if formats is not None:
         words = [formats] if isinstance(formats, str) else list(formats)
         if not words:
-            raise ExportError(f"{where}: formats is empty", f"formats: {', '.join(FORMATS)}")
+            raise ExportError(where, "formats is empty", f"formats: {', '.join(FORMATS)}")
         for word in words:
             if form_of(str(word)) not in FORMATS:
                 raise unknown(ExportError, where, "no format", word, FORMATS, "formats")
         for one in paths:
             if form_of(one.suffix) in FORMATS:
                 raise ExportError(
-                    f"{where}: {str(one)!r} has a suffix, and formats are given too",
+                    where,
+                    f"{str(one)!r} has a suffix, and formats are given too",
                     f"leave one out: {str(one.with_suffix(''))!r} with formats, or {one.name!r} alone",
                 )
         paths = [one.with_name(f"{one.name}.{str(word).lstrip('.').lower()}") for one in paths for word in words]
@@ -103,7 +104,8 @@ def targets(path: Targets, formats: Sequence[str] | str | None) -> list[Path]:
         if form_of(one.suffix) not in FORMATS:
             if not one.suffix:
                 raise ExportError(
-                    f"{where}: {str(one)!r} has no suffix to say the format",
+                    where,
+                    f"{str(one)!r} has no suffix to say the format",
                     f"suffixes: {', '.join('.' + word for word in FORMATS)}",
                 )
             raise unknown(ExportError, where, "no format for", one.suffix, [f".{word}" for word in FORMATS], "suffixes")
@@ -132,9 +134,9 @@ def _path(given: Target) -> Path:
     try:
         text = os.fsdecode(given)
     except TypeError:
-        raise ExportError(f"figure.export: {told(given)} is no path") from None
+        raise ExportError("figure.export", f"{told(given)} is no path") from None
     if any(ord(letter) < 32 or ord(letter) == 127 for letter in text):
-        raise ExportError(f"figure.export: the path {told(text)} holds a control character", "a path is one line of text")
+        raise ExportError("figure.export", f"the path {told(text)} holds a control character", "a path is one line of text")
     return Path(text)
 
 
@@ -225,7 +227,7 @@ def checked_dpi(dpi: object) -> float:
         OptionError: It is none.
     """
     if not is_number(dpi) or not 10 <= dpi <= 4800:
-        raise OptionError(f"figure.export: dpi is a number from 10 to 4800, not {told(dpi)}")
+        raise OptionError("figure.export", f"dpi is a number from 10 to 4800, not {told(dpi)}")
     return float(dpi)
 
 
@@ -264,23 +266,25 @@ class Asked:
             if not any(name in form.takes for form in forms):
                 able = [suffix for suffix, form in FORMATS.items() if name in form.takes]
                 raise OptionError(
-                    f"{where}: {name}={told(getattr(self, name))} has no effect on {_suffixes(paths)}",
+                    where,
+                    f"{name}={told(getattr(self, name))} has no effect on {_suffixes(paths)}",
                     f"it is for {', '.join(able)}",
                 )
         if self.rasterize is not False and all(form.pixels for form in forms):
             raise OptionError(
-                f"{where}: rasterize={told(self.rasterize)} has no effect on {_suffixes(paths)}, which holds pixels alone",
+                where,
+                f"rasterize={told(self.rasterize)} has no effect on {_suffixes(paths)}, which holds pixels alone",
                 "it is for vector formats, such as pdf and svg",
             )
         if self.icc is True and not any(form.pixels for form in forms):
-            raise OptionError(f"{where}: icc is for formats of pixels", "png, tiff, jpg and webp carry one")
+            raise OptionError(where, "icc is for formats of pixels", "png, tiff, jpg and webp carry one")
         press = None
         if not isinstance(self.icc, bool):
             if self.colors != "cmyk":
-                raise OptionError(f"{where}: icc with a file is the profile of a press", 'colors="cmyk" goes with it')
+                raise OptionError(where, "icc with a file is the profile of a press", 'colors="cmyk" goes with it')
             press = _press(self.icc, f"{where}: icc")
         if self.archive and self.colors == "cmyk" and press is None:
-            raise OptionError(f"{where}: an archive of four inks needs the profile of their press", 'icc="press.icc"')
+            raise OptionError(where, "an archive of four inks needs the profile of their press", 'icc="press.icc"')
         dpi = DPI if self.dpi is None else checked_dpi(self.dpi)
         return Options(
             dpi, not self.transparent, self.fonts, self.icc is True, Inks(self.colors, press), self.archive, self.rasterize
@@ -327,7 +331,7 @@ class Asked:
         """
         where = "figure.export"
         if self.fit and (self.width is not None or self.height is not None):
-            raise OptionError(f"{where}: fit=True takes the size from the paper, and one is given too", "leave one of them out")
+            raise OptionError(where, "fit=True takes the size from the paper, and one is given too", "leave one of them out")
         if paper is not None and self.fit:
             return f"{paper.room[0]!r} pt", f"{paper.room[1]!r} pt"
         dpi = DPI if self.dpi is None else checked_dpi(self.dpi)
@@ -340,7 +344,7 @@ def _of_pixels(length: Length, dpi: float, forms: Sequence[Format], where: str) 
     if found is None:
         return length
     if not all(form.pixels for form in forms):
-        raise OptionError(f"{where}: {length!r} is a size for formats of pixels alone", 'write "85 mm", "3.3 in" or "240 pt"')
+        raise OptionError(where, f"{length!r} is a size for formats of pixels alone", 'write "85 mm", "3.3 in" or "240 pt"')
     return f"{int(found[1]) * 72 / dpi:.9f} pt"
 
 
@@ -349,7 +353,7 @@ def _press(path: str | os.PathLike[str], where: str) -> bytes:
     try:
         content = plain_bytes(path)
     except OSError as problem:
-        raise OptionError(f"{where}: can't read {str(path)!r}: {problem.strerror or problem}") from None
+        raise OptionError(where, f"can't read {str(path)!r}: {problem.strerror or problem}") from None
     return checked_press(content, f"{where}: {str(path)!r}")
 
 

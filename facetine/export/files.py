@@ -43,7 +43,7 @@ def write_whole(path: Path, content: bytes) -> None:
         _sweep(target.parent)
     except (OSError, ValueError) as problem:
         reason = getattr(problem, "strerror", None) or str(problem)
-        raise ExportError(f"figure.export: can't write {_shown(path)}: {reason}", f"folder: {_shown(path.parent)}") from problem
+        raise ExportError("figure.export", f"can't write {_shown(path)}: {reason}", f"folder: {_shown(path.parent)}") from problem
 
 
 def _shown(path: Path) -> str:
@@ -72,9 +72,9 @@ def _mode(target: Path, found: os.stat_result) -> int:
         ExportError: It is read-only, or no plain file.
     """
     if not stat.S_ISREG(found.st_mode):
-        raise ExportError(f"figure.export: can't write {_shown(target)}: it is no plain file", "give the name of a file")
+        raise ExportError("figure.export", f"can't write {_shown(target)}: it is no plain file", "give the name of a file")
     if not found.st_mode & 0o222:
-        raise ExportError(f"figure.export: can't write {_shown(target)}: it is read-only", "chmod +w, or another name")
+        raise ExportError("figure.export", f"can't write {_shown(target)}: it is read-only", "chmod +w, or another name")
     return stat.S_IMODE(found.st_mode)
 
 

@@ -65,14 +65,14 @@ def paper_of(paper: PaperSize | None, margins: Length, fit: bool, crop_marks: bo
     if paper is None:
         said = {"margins": margins is not None, "fit": fit, "crop_marks": crop_marks}
         for name in (name for name, one in said.items() if one):
-            raise OptionError(f"{where}: {name} has no effect without paper", 'such as paper="A4"')
+            raise OptionError(where, f"{name} has no effect without paper", 'such as paper="A4"')
         return None
     width, height = _sides(paper, f"{where}: paper")
     around = MARGIN if margins is None else 0.0 if margins == 0 else in_points(margins, f"{where}: margins")
     if min(width, height) <= 2 * around + 10:
-        raise OptionError(f"{where}: margins of {around / _MM:.0f} mm leave no space on the paper", "smaller margins=")
+        raise OptionError(where, f"margins of {around / _MM:.0f} mm leave no space on the paper", "smaller margins=")
     if crop_marks and around < _OFF + _LONG:
-        raise OptionError(f"{where}: crop marks need a margin of {(_OFF + _LONG) / _MM:.0f} mm", 'such as margins="10 mm"')
+        raise OptionError(where, f"crop marks need a margin of {(_OFF + _LONG) / _MM:.0f} mm", 'such as margins="10 mm"')
     return Paper(width, height, around, crop_marks)
 
 
@@ -88,7 +88,9 @@ def _sides(page: object, where: str) -> tuple[float, float]:
         return (height, width) if turned.strip() == "landscape" else (width, height)
     if isinstance(page, Sequence) and len(page) == 2:
         return in_points(page[0], where), in_points(page[1], where)
-    raise OptionError(f"{where} is a format, or width and height, not {told(page)}", '"A4 landscape", or ("21 cm", "10 cm")')
+    raise OptionError(
+        where, f"is a format, or width and height, not {told(page)}", '"A4 landscape", or ("21 cm", "10 cm")', of_option=True
+    )
 
 
 def on_paper(scene: Scene, paper: Paper, where: str) -> Scene:
@@ -101,7 +103,8 @@ def on_paper(scene: Scene, paper: Paper, where: str) -> Scene:
     if scene.width > room[0] + _ROUNDED or scene.height > room[1] + _ROUNDED:
         sizes = [f"{a / _MM:.0f}×{b / _MM:.0f} mm" for a, b in ((scene.width, scene.height), room)]
         raise OptionError(
-            f"{where}: the figure of {sizes[0]} is larger than the {sizes[1]} within the margins",
+            where,
+            f"the figure of {sizes[0]} is larger than the {sizes[1]} within the margins",
             "fit=True takes the size of the paper",
         )
     left, top = (paper.width - scene.width) / 2, (paper.height - scene.height) / 2

@@ -120,7 +120,7 @@ def written_numbers(figure: Any, path: Path, *, spreadsheet: bool = False, **siz
         FacetineError: The figure can't be drawn.
     """
     if path.suffix.lower() != ".csv":
-        raise ExportError(f"figure.numbers: {path.name!r} does not end in .csv")
+        raise ExportError("figure.numbers", f"{path.name!r} does not end in .csv")
     sizes = in_points_said(figure._sentence, size.get("width"), size.get("height"), "figure.numbers")
     parts = numbers_behind(figure._sentence, None, *sizes)
     made = frame_of(parts, None, verbs=True, spreadsheet=spreadsheet)

@@ -47,7 +47,7 @@ class Changing:
 
         place = place_of(self._sentence, layer, "figure.change")
         if not options:
-            raise OptionError(f"figure.change: nothing says what changes in {told(layer)}", "such as opacity=0.3")
+            raise OptionError("figure.change", f"nothing says what changes in {told(layer)}", "such as opacity=0.3")
         layers = list(self._sentence.layers)
         layers[place] = changed_layer(layers[place], options, self._sentence)
         return self._with(layers=tuple(layers))
@@ -69,10 +69,10 @@ class Changing:
 
         table = self._sentence.table
         if table is None:
-            raise DataError("figure.suggested: the figure has no data of its own", "give them to figure(…)")
+            raise DataError("figure.suggested", "the figure has no data of its own", "give them to figure(…)")
         mapped = {axis: name for axis in ("x", "y") if isinstance(name := self._sentence.mapping.get(axis), str)}
         if not mapped:
-            raise MappingError("figure.suggested: no column is mapped to x or y", 'such as .map(x="…", y="…")')
+            raise MappingError("figure.suggested", "no column is mapped to x or y", 'such as .map(x="…", y="…")')
         best = suggest(table, **mapped)[0]
         group = self._sentence.mapping.get("color")
         groups = {**mapped, **({"color": group} if isinstance(group, str) else {})}
@@ -101,7 +101,7 @@ class Changing:
         from facetine.layers.changed import place_of
 
         if not layers:
-            raise OptionError("figure.without: no layer is named", 'such as .without("trend")')
+            raise OptionError("figure.without", "no layer is named", 'such as .without("trend")')
         gone = {place_of(self._sentence, layer, "figure.without") for layer in layers}
         return self._with(layers=tuple(one for place, one in enumerate(self._sentence.layers) if place not in gone))
 
@@ -228,7 +228,7 @@ class Changing:
         from facetine.grammar.overlaid import overlaid
 
         if not isinstance(below, Changing):
-            raise OptionError(f"figure.onto: {told(below)} is no figure", "plate([[a, b]]) sets figures beside each other")
+            raise OptionError("figure.onto", f"{told(below)} is no figure", "plate([[a, b]]) sets figures beside each other")
         return type(self)(overlaid(self._sentence, below._sentence))  # type: ignore[call-arg]
 
     @verb
@@ -258,6 +258,6 @@ class Changing:
         from facetine.grammar.spec import spelled
 
         if not isinstance(other, Changing):
-            raise OptionError(f"figure.difference: {told(other)} is no figure")
+            raise OptionError("figure.difference", f"{told(other)} is no figure")
         one, two = ([line.strip() for line in spelled(each._sentence).splitlines()] for each in (self, other))
         return "\n".join(line for line in ndiff(one, two) if line[:1] in "+-")

@@ -30,7 +30,7 @@ class Figure(LayerVerbs, OptionVerbs, Composing, Changing, Varying, Repeating, R
 
     def __init__(self, sentence: Sentence) -> None:
         if not isinstance(sentence, Sentence):
-            raise DataError(f"Figure: no figure is made of {told(sentence)}", "facetine.figure(data) begins one")
+            raise DataError("Figure", f"no figure is made of {told(sentence)}", "facetine.figure(data) begins one")
         self._sentence: Sentence = sentence
 
     def _with(self, **changes: Any) -> Self:
@@ -111,7 +111,7 @@ class Figure(LayerVerbs, OptionVerbs, Composing, Changing, Varying, Repeating, R
 
     def _own_table(self, where: str) -> Any:
         if self._sentence.table is None:
-            raise DataError(f"{where}: the figure has no data of its own", "give them to figure(…)")
+            raise DataError(where, "the figure has no data of its own", "give them to figure(…)")
         return self._sentence.table
 
     def swap_axes(self) -> Figure:

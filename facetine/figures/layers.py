@@ -135,7 +135,7 @@ class OptionVerbs:
 
         if given:
             first = told(given[0])
-            raise MappingError(f"figure.map: nothing says what {first} is mapped to", f"write .map(x={first}, y=…)")
+            raise MappingError("figure.map", f"nothing says what {first} is mapped to", f"write .map(x={first}, y=…)")
         sentence = self._sentence
         mapping = dict(sentence.mapping) | checked_mapping(aesthetics, sentence.table, "figure.map")
         return self._with(mapping={name: column for name, column in mapping.items() if column is not None})
@@ -178,9 +178,9 @@ class OptionVerbs:
 
         where = f"figure.scale({told(aesthetic)})"
         if not isinstance(aesthetic, str):
-            raise ScaleError(f"figure.scale: {told(aesthetic)} is no aesthetic")
+            raise ScaleError("figure.scale", f"{told(aesthetic)} is no aesthetic")
         if for_column is not None and not isinstance(for_column, str):
-            raise OptionError(f"{where}: for_column is the name of a column, not {told(for_column)}")
+            raise OptionError(where, f"for_column is the name of a column, not {told(for_column)}")
         if for_column is None:
             said = self._sentence
             merged = later_spec(said.scale(aesthetic), aesthetic, kind, options, where)
@@ -311,13 +311,13 @@ class PlateVerbs:
 
         where = f"plate.scale({told(aesthetic)})"
         if isinstance(options.get("order"), str) or options.get("top") is not None:
-            raise OptionError(f"{where}: orders that follow the data, and top, belong to a figure", "order=[…] is one for all")
+            raise OptionError(where, "orders that follow the data, and top, belong to a figure", "order=[…] is one for all")
         scales = self._sentence.scales
         merged = later_spec(scales.get(aesthetic, NOTHING), aesthetic, kind, options, where)
         figures = [one for one in self._sentence.contents() if not isinstance(one, Picture)]
         figures += [inset.figure for one in figures for inset in one.insets]
         if not any(one.shows(aesthetic) for one in figures):
-            raise OptionError(f"{where}: no figure of the plate maps {aesthetic}", "say it of the figure that computes it")
+            raise OptionError(where, f"no figure of the plate maps {aesthetic}", "say it of the figure that computes it")
         return self._with(scales={name: one for name, one in {**scales, aesthetic: merged}.items() if one.said()})
 
 

@@ -62,7 +62,7 @@ class Reading:
         from facetine.pipeline.sheet.numbers import numbers_behind
 
         if not isinstance(spreadsheet, bool):
-            raise OptionError(f"figure.numbers: spreadsheet is True or False, not {told(spreadsheet)}")
+            raise OptionError("figure.numbers", f"spreadsheet is True or False, not {told(spreadsheet)}")
         beside = _marginal_of(self._sentence, layer)
         place = None if layer is None or beside else place_of(self._sentence, layer, "figure.numbers")
         sizes = in_points_said(self._sentence, width, height, "figure.numbers")
@@ -102,7 +102,7 @@ class Reading:
         place = place_of(self._sentence, layer, "figure.at")
         given: Any = rows
         if not isinstance(given, Iterable) or not all(is_whole(row) and row >= 0 for row in given):
-            raise OptionError(f"figure.at: rows is a list of numbers of rows, not {told(rows)}")
+            raise OptionError("figure.at", f"rows is a list of numbers of rows, not {told(rows)}")
         found = standing(built(self._sentence, width, height, "figure.at"), place, [int(row) for row in rows])
         made = pd.DataFrame(found, columns=["row", "page", "panel", "x_mm", "y_mm"])
         return made.assign(x_mm=made["x_mm"] / _POINTS_A_MM, y_mm=made["y_mm"] / _POINTS_A_MM)
@@ -119,5 +119,5 @@ def _marginal_of(sentence: Sentence, layer: object) -> tuple[int, ...]:
     found = tuple(number for number, one in enumerate(sentence.marginals, 1) if one.side == layer)
     if not found:
         there = listed(dict.fromkeys(repr(one.side) for one in sentence.marginals)) or "none"
-        raise OptionError(f"figure.numbers: no marginal at {layer!r}", f"marginals: {there}; .marginal({layer!r}, …) adds one")
+        raise OptionError("figure.numbers", f"no marginal at {layer!r}", f"marginals: {there}; .marginal({layer!r}, …) adds one")
     return found

@@ -133,7 +133,7 @@ class Shown:
 
         what = getattr(self, "_what", "figure")
         if width is None and height is None:
-            raise OptionError(f"{what}.sheet: neither a width nor a height", 'such as .sheet("85 mm", "60 mm")')
+            raise OptionError(f"{what}.sheet", "neither a width nor a height", 'such as .sheet("85 mm", "60 mm")')
         said = checked(SheetSpec, {"width": width, "height": height}, f"{what}.sheet")
         return cast(Self, self._with(sheet=SheetSpec(**said)))
 
@@ -285,7 +285,8 @@ class Shown:
     def _no_operator(self, other: object) -> NoReturn:
         what = "another one" if isinstance(other, Shown) else told(other)
         raise OptionError(
-            f"{getattr(self, '_what', 'figure')}: no operator joins it and {what}",
+            getattr(self, "_what", "figure"),
+            f"no operator joins it and {what}",
             "a.onto(b) lays one over the other; plate([[a, b]]) sets them beside each other; verbs add the rest",
         )
 

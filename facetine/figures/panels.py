@@ -221,9 +221,9 @@ class Composing:
 
         where = "figure.inset"
         if not isinstance(figure, Composing):
-            raise OptionError(f"{where}: {told(figure)} is no figure", "a plate or a picture can't stand in a panel")
+            raise OptionError(where, f"{told(figure)} is no figure", "a plate or a picture can't stand in a panel")
         if figure._sentence.insets:
-            raise OptionError(f"{where}: the inset has an inset itself", "one inside the other can't be read")
+            raise OptionError(where, "the inset has an inset itself", "one inside the other can't be read")
         units = str(choice("share", "data", name="units")(units, f"{where}: units"))
         new = Inset(
             figure=figure._sentence,

@@ -57,7 +57,7 @@ def parts_of(figure: Any, columns: Sequence[str], where: str) -> Parts:
     combinations = np.unique(codes[there], axis=0) if there.any() else np.zeros((0, len(columns)), np.int64)
     if len(combinations) > MOST:
         raise OptionError(
-            f"{where}: {len(combinations):,} values of {', '.join(map(repr, columns))} make as many files", f"at most {MOST:,}"
+            where, f"{len(combinations):,} values of {', '.join(map(repr, columns))} make as many files", f"at most {MOST:,}"
         )
     every = []
     for row in combinations.tolist():
@@ -94,7 +94,7 @@ def _coded(figure: Any, name: str, where: str) -> tuple[Any, list[str], list[str
 
     sentence = figure._sentence
     if sentence.table is None:
-        raise DataError(f"{where}: the figure has no data of its own, of which there could be a file each")
+        raise DataError(where, "the figure has no data of its own, of which there could be a file each")
     column = sentence.column(sentence.table, name, where, "each")
     if column.discrete:
         words = [code_text(level) if not isinstance(level, bool) else ("yes" if level else "no") for level in column.levels]
@@ -131,11 +131,11 @@ def check_template(template: str, columns: Sequence[str], where: str) -> None:
     named = _NAMED.findall(template)
     unknown = next((name for name in named if name not in columns), None)
     if unknown is not None:
-        raise OptionError(f"{where}: {told(template)} names {unknown!r}, which is none of {', '.join(map(repr, columns))}")
+        raise OptionError(where, f"{told(template)} names {unknown!r}, which is none of {', '.join(map(repr, columns))}")
     lacking = next((name for name in columns if name not in named), None)
     if lacking is not None:
         raise OptionError(
-            f"{where}: {told(template)} does not tell the values of {lacking!r} apart", f'such as "out/{{{lacking}}}.pdf"'
+            where, f"{told(template)} does not tell the values of {lacking!r} apart", f'such as "out/{{{lacking}}}.pdf"'
         )
 
 

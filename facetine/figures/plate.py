@@ -75,11 +75,11 @@ class Plate(PlateVerbs, Shown):
             if axis not in ("x", "y"):
                 if axis in ("color", "outline", "size", "shape", "dash", "opacity", "line_width"):
                     raise OptionError(
-                        f"plate.same_scale: {axis} is shared already where figures show the same column", "axes: x, y"
+                        "plate.same_scale", f"{axis} is shared already where figures show the same column", "axes: x, y"
                     )
                 raise unknown(OptionError, "plate.same_scale", "no axis", axis, ("x", "y"), "axes")
         if not axes:
-            raise OptionError("plate.same_scale: no axis", 'such as .same_scale("x")')
+            raise OptionError("plate.same_scale", "no axis", 'such as .same_scale("x")')
         return self._with(same=tuple(dict.fromkeys((*self._sentence.same, *axes))))
 
 
@@ -170,10 +170,10 @@ def picture(
 def _said(rows: object, where: str) -> Said:
     """A plate of rows, or of a list of figures below each other."""
     if _said_by(rows) is not None or not isinstance(rows, list | tuple) or not rows:
-        raise OptionError(f"{where}: rows are lists of figures, not {told(rows)}", "such as [[a, b], [c, c]]")
+        raise OptionError(where, f"rows are lists of figures, not {told(rows)}", "such as [[a, b], [c, c]]")
     lists = [list(row) if isinstance(row, list | tuple) else [row] for row in rows]
     if any(not row for row in lists):
-        raise OptionError(f"{where}: a row is empty", "None leaves a place empty")
+        raise OptionError(where, "a row is empty", "None leaves a place empty")
     seen: dict[int, object] = {}
     converted = [[_content(thing, seen, where) for thing in row] for row in lists]
     cells, count, columns = cells_of(converted, where)
@@ -202,7 +202,7 @@ def _content(thing: object, seen: dict[int, object], where: str) -> object:
         elif isinstance(thing, list | tuple):
             seen[id(thing)] = _said([[inner] if not isinstance(inner, list | tuple) else inner for inner in thing], where)
         else:
-            raise OptionError(f"{where}: {told(thing)} is no figure", "cells are figures, plates, pictures and None")
+            raise OptionError(where, f"{told(thing)} is no figure", "cells are figures, plates, pictures and None")
     return seen[id(thing)]
 
 
@@ -232,4 +232,4 @@ def _check_inner(inner: Said, where: str) -> None:
         ("sheet", inner.sheet.said()),
     ):
         if given:
-            raise OptionError(f"{where}: {name} of a plate in a plate says nothing", "say it of the outer one")
+            raise OptionError(where, f"{name} of a plate in a plate says nothing", "say it of the outer one")

@@ -59,26 +59,26 @@ def reopen(path: Target) -> ReopenedFigure:
         file = Path(os.fsdecode(path))
         content = plain_bytes(file, MOST_FIGURE)
     except TypeError:
-        raise ExportError(f"reopen: {told(path)} is no path") from None
+        raise ExportError("reopen", f"{told(path)} is no path") from None
     except OSError as problem:
-        raise ExportError(f"reopen: can't read {str(path)!r}: {problem.strerror or problem}") from problem
+        raise ExportError("reopen", f"can't read {str(path)!r}: {problem.strerror or problem}") from problem
     readers = {".svg": _from_svg, ".svgz": _from_svg, ".pdf": _from_pdf}
     if file.suffix.lower() not in readers:
-        raise ExportError(f"reopen: {file.name} is no file that can carry data", f"suffixes: {', '.join(readers)}")
+        raise ExportError("reopen", f"{file.name} is no file that can carry data", f"suffixes: {', '.join(readers)}")
     try:
         parts = readers[file.suffix.lower()](content, file.name)
         if ROWS not in parts or SENTENCE not in parts:
-            raise ExportError(f"reopen: {file.name} carries no data", 'data="embed" of an export puts them in')
+            raise ExportError("reopen", f"{file.name} carries no data", 'data="embed" of an export puts them in')
         return _made(parts, file.name)
     except ExportError:
         raise
     except FacetineError as problem:
-        headline = problem.headline.removeprefix("reopen: ")
-        raise ExportError(f"reopen: {file.name}: {headline}", problem.detail) from problem
+        inner = "" if problem.where == "reopen" else f"{problem.where}: "
+        raise problem.but(ExportError, where="reopen", what=f"{file.name}: {inner}{problem.what}") from problem
     except Exception as problem:
         # A file from somewhere else may make its parsers raise anything.
         said = f"{type(problem).__name__}: {str(problem)[:120]}"
-        raise ExportError(f"reopen: what {file.name} carries is damaged", said) from problem
+        raise ExportError("reopen", f"what {file.name} carries is damaged", said) from problem
 
 
 def _made(parts: dict[str, bytes], name: str) -> ReopenedFigure:
@@ -89,7 +89,7 @@ def _made(parts: dict[str, bytes], name: str) -> ReopenedFigure:
         columns, spec, codebook = sentence["columns"], sentence["figure"], sentence["codebook"]
         text = parts[ROWS].decode("utf-8")
     except (ValueError, KeyError, TypeError) as problem:
-        raise DataError(f"reopen: what {name} carries is damaged: {problem}") from problem
+        raise DataError("reopen", f"what {name} carries is damaged: {problem}") from problem
     _must_be_data(spec, codebook)
     frame = unpacked(text, columns)
     return ReopenedFigure(frame, spec, codebook, from_dict(spec, frame, codebook=codebook))
@@ -102,9 +102,9 @@ def _must_be_data(spec: object, codebook: object) -> None:
         DataError: One of them is no table, or names a file.
     """
     if not isinstance(spec, dict) or "plate" in spec:
-        raise DataError("the figure that it carries is none")
+        raise DataError("", "the figure that it carries is none")
     if codebook is not None and not (isinstance(codebook, dict) and all(isinstance(one, dict) for one in codebook.values())):
-        raise DataError("the codebook that it carries is no table")
+        raise DataError("", "the codebook that it carries is no table")
     waiting: list[object] = [spec]
     while waiting:
         part = waiting.pop()
@@ -115,7 +115,9 @@ def _must_be_data(spec: object, codebook: object) -> None:
             theme = part.get("theme")
             named = theme.get("name") if isinstance(theme, dict) else theme
             if isinstance(named, str) and named not in THEMES:
-                raise DataError(f"it names a theme that is not ours, {named!r}", "the settings of a theme travel with a figure")
+                raise DataError(
+                    "", f"it names a theme that is not ours, {named!r}", "the settings of a theme travel with a figure"
+                )
 
 
 def _decompressed(content: bytes) -> bytes:
@@ -129,7 +131,7 @@ def _decompressed(content: bytes) -> bytes:
     with gzip.GzipFile(fileobj=io.BytesIO(content)) as stream:
         plain = stream.read(MOST_FIGURE + 1)
     if len(plain) > MOST_FIGURE:
-        raise DataError("what it carries is too large")
+        raise DataError("", "what it carries is too large")
     return plain
 
 
@@ -140,13 +142,13 @@ def _from_svg(content: bytes, name: str) -> dict[str, bytes]:
         text = _decompressed(content) if content[:2] == b"\x1f\x8b" else content
         root = ET.fromstring(text)
     except (ET.ParseError, OSError, EOFError) as problem:
-        raise DataError(f"reopen: {name} is no SVG: {problem}") from problem
+        raise DataError("reopen", f"{name} is no SVG: {problem}") from problem
     parts: dict[str, bytes] = {}
     for element in root.iter("{urn:facetine:figure}part"):
         try:
             parts[element.get("name", "")] = _decompressed(base64.b64decode(element.text or "", validate=True))
         except (ValueError, OSError, EOFError) as problem:
-            raise DataError(f"reopen: what {name} carries is damaged: {problem}") from problem
+            raise DataError("reopen", f"what {name} carries is damaged: {problem}") from problem
     return parts
 
 
@@ -159,4 +161,4 @@ def _from_pdf(content: bytes, name: str) -> dict[str, bytes]:
         with pikepdf.open(io.BytesIO(content)) as pdf:
             return {key: one.get_file().read_bytes() for key, one in pdf.attachments.items() if key in (ROWS, SENTENCE)}
     except pikepdf.PdfError as problem:
-        raise DataError(f"reopen: {name} is no PDF: {problem}") from problem
+        raise DataError("reopen", f"{name} is no PDF: {problem}") from problem

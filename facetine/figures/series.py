@@ -93,7 +93,7 @@ class Repeating:
         }  # fmt: skip
         columns: tuple[Any, ...] = tuple(by) if isinstance(by, list | tuple) else (by,)
         if not columns or not all(isinstance(name, str) for name in columns):
-            raise OptionError(f"{where}: by is a column, or several, not {told(by)}")
+            raise OptionError(where, f"by is a column, or several, not {told(by)}")
         given: Any = [path] if isinstance(path, str | os.PathLike) else path
         templates = [Path(os.fsdecode(one)) for one in given]
         figure: Any = self
@@ -149,7 +149,7 @@ class Repeating:
         where = "figure.to_plan"
         called = text(name, f"{where}: name")
         if not called:
-            raise OptionError(f"{where}: name is a text of one letter at least")
+            raise OptionError(where, "name is a text of one letter at least")
         spec = self.to_dict()  # type: ignore[attr-defined]
         if data is not None:
             spec = {"data": text(data, f"{where}: data"), **spec}
@@ -160,7 +160,7 @@ class Repeating:
             try:
                 before = path.read_text("utf-8") if path.exists() else ""
             except (OSError, UnicodeDecodeError) as problem:
-                raise ExportError(f"{where}: can't read {str(path)!r}: {problem}") from problem
+                raise ExportError(where, f"can't read {str(path)!r}: {problem}") from problem
             write_whole(path, merged_text(before, called, spec, where).encode("utf-8"))
         return figure_text(called, spec)
 

@@ -147,7 +147,7 @@ def plate_from(spec: Any, data: Any, codebook: object) -> Plate:
     from facetine.grammar.platespec import OPTIONS, checked_plate_spec
 
     if not isinstance(spec, dict):
-        raise OptionError(f"from_dict: plate is a table, not {told(spec)}")
+        raise OptionError("from_dict", f"plate is a table, not {told(spec)}")
     rows, specs = checked_plate_spec(spec, "from_dict")
     frames = data if hasattr(data, "__next__") else iter(data) if isinstance(data, list | tuple) else None
     figures: list[object] = []

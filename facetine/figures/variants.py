@@ -62,11 +62,11 @@ class Varying:
         where = "figure.variants"
         lists = [_variants(self, name, given, where) for name, given in ways.items()]
         if not 1 <= len(lists) <= 2:
-            said = f"{where}: {len(lists)} ways vary the figure, and one or two can"
-            raise OptionError(said, 'such as theme=["press", "field"]')
+            said = f"{len(lists)} ways vary the figure, and one or two can"
+            raise OptionError(where, said, 'such as theme=["press", "field"]')
         count = len(lists[0]) * (len(lists[1]) if len(lists) > 1 else 1)
         if count > _MOST:
-            raise OptionError(f"{where}: {count} variants are more than a sheet shows", f"at most {_MOST}")
+            raise OptionError(where, f"{count} variants are more than a sheet shows", f"at most {_MOST}")
         drawn = [_drawn(self, combination) for combination in product(*lists)]
         lost = [one for one in drawn if isinstance(one, tuple)]
         if len(lost) == len(drawn):
@@ -116,7 +116,7 @@ def _drawn(figure: Any, combination: tuple[Variant, ...]) -> Any:
 
 def _variants(figure: Any, name: str, given: object, where: str) -> list[Variant]:
     if isinstance(given, str | Mapping) or not isinstance(given, Sequence) or not given:
-        raise OptionError(f"{where}: {name} is a list of what it may be, not {told(given)}", f"such as {name}=[…, …]")
+        raise OptionError(where, f"{name} is a list of what it may be, not {told(given)}", f"such as {name}=[…, …]")
     if name in AESTHETICS:
         return [_mapped(name, value) for value in given]
     if name in _WAYS:
@@ -126,7 +126,7 @@ def _variants(figure: Any, name: str, given: object, where: str) -> list[Variant
         raise unknown(OptionError, where, "nothing to vary is called", name, (*_WAYS, *AESTHETICS, *layers), "what can be varied")
     for value in given:
         if not isinstance(value, Mapping):
-            raise OptionError(f"{where}: {name} is a list of dicts of options, not of {told(value)}", 'such as {"opacity": 0.5}')
+            raise OptionError(where, f"{name} is a list of dicts of options, not of {told(value)}", 'such as {"opacity": 0.5}')
     return [_changed(name, dict(value)) for value in given if isinstance(value, Mapping)]
 
 
@@ -145,12 +145,14 @@ def _way(name: str, value: Any, where: str) -> Variant:
         return Variant(f'.scale("color", {name}={value!r})', lambda figure: figure.scale("color", **{name: value}))
     if name == "scale":
         if not isinstance(value, Mapping) or not value:
-            raise OptionError(f"{where} is a list of dicts of aesthetic and kind, not of {told(value)}", 'such as {"x": "log"}')
+            raise OptionError(
+                where, f"is a list of dicts of aesthetic and kind, not of {told(value)}", 'such as {"x": "log"}', of_option=True
+            )
         steps = [(aesthetic, dict(kind) if isinstance(kind, Mapping) else {"kind": kind}) for aesthetic, kind in value.items()]
         return Variant("".join(_called("scale", (one,), said) for one, said in steps), lambda figure: _scaled(figure, steps))
     if name == "layer":
         if not isinstance(value, str):
-            raise OptionError(f"{where} is a list of verbs, not of {told(value)}", 'such as ["points", "boxes"]')
+            raise OptionError(where, f"is a list of verbs, not of {told(value)}", 'such as ["points", "boxes"]', of_option=True)
         return Variant(f".{value}()", lambda figure: _with_layer(figure, value))
     options = dict(value) if isinstance(value, Mapping) else {}
     given = () if isinstance(value, Mapping) else (value,)

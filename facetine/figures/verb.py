@@ -42,7 +42,7 @@ def verb(method: Callable[P, R]) -> Callable[P, R]:
         try:
             signature.bind(*args, **options)
         except TypeError as problem:
-            raise OptionError(f"{_name(method, args)}: {problem}", f"options: {', '.join(known)}") from None
+            raise OptionError(_name(method, args), f"{problem}", f"options: {', '.join(known)}") from None
         return method(*args, **options)
 
     return checked

@@ -50,7 +50,7 @@ def sql(expression: str) -> Sql:
           .points()
     """
     if not isinstance(expression, str):
-        raise MappingError(f"facetine.sql: {told(expression)} is no expression", 'such as "mass_kg * 1000"')
+        raise MappingError("facetine.sql", f"{told(expression)} is no expression", 'such as "mass_kg * 1000"')
     columns_of(expression, "facetine.sql")
     return Sql(expression)
 
@@ -137,7 +137,8 @@ def checked_mapping(given: Options, table: Table | None, where: str) -> dict[str
             continue
         if not isinstance(value, str):
             raise MappingError(
-                f"{where}: {aesthetic} is mapped to {told(value)}, which is no column name",
+                where,
+                f"{aesthetic} is mapped to {told(value)}, which is no column name",
                 f"arrays are given to figure({aesthetic}=…)"
                 if hasattr(value, "__len__")
                 else f"a fixed value is an option of the layer, such as .points({aesthetic}=…)",
@@ -163,10 +164,10 @@ def _aggregate_meant(aesthetic: str, value: str, table: Table, where: str) -> Ma
         return None
     how = found[1].lower()
     how = _CALLED.get(how, how)
-    headline = table.missing(value, where, aesthetic).headline.partition(". Did you mean")[0]
+    said = f'a layer computes it: .map({aesthetic}="{found[2]}").bars(aggregate="{how}")'
     if how == "count" and found[2] not in table.names:
-        return MappingError(headline, f"without {aesthetic} .bars() and .histogram() count rows")
-    return MappingError(headline, f'a layer computes it: .map({aesthetic}="{found[2]}").bars(aggregate="{how}")')
+        said = f"without {aesthetic} .bars() and .histogram() count rows"
+    return no_column(value, table.names, where, aesthetic).but(proposed="", choices=(), help=said)
 
 
 def _expression_meant(aesthetic: str, value: str, table: Table, where: str) -> MappingError | None:
@@ -174,8 +175,8 @@ def _expression_meant(aesthetic: str, value: str, table: Table, where: str) -> M
     words = set(re.findall(r"[^\W\d]\w*", value))
     if not words & set(table.names) or not _OPERATOR.search(value):
         return None
-    error = no_column(value, table.names, where, aesthetic)
-    return MappingError(error.headline, f"an expression is written {aesthetic}=facetine.sql({value!r})")
+    said = f"an expression is written {aesthetic}=facetine.sql({value!r})"
+    return no_column(value, table.names, where, aesthetic).but(choices=(), help=said)
 
 
 def _said_plainly(value: Any, where: str) -> Any:
@@ -185,7 +186,9 @@ def _said_plainly(value: Any, where: str) -> Any:
     if not isinstance(value, Mapping):
         return value
     if set(value) != {"sql"}:
-        raise MappingError(f"{where} is mapped to {told(value)}", 'an expression is written { sql = "mass_kg * 1000" }')
+        raise MappingError(
+            where, f"is mapped to {told(value)}", 'an expression is written { sql = "mass_kg * 1000" }', of_option=True
+        )
     return sql(value["sql"])
 
 
@@ -204,6 +207,7 @@ def _fixed_meant(aesthetic: str, value: str, where: str) -> MappingError | None:
     if not known:
         return None
     return MappingError(
-        f"{where}: {aesthetic}={value!r} is no column, and what is mapped follows one",
+        where,
+        f"{aesthetic}={value!r} is no column, and what is mapped follows one",
         f"what is fixed is an option of the layer, such as .points({aesthetic}={value!r})",
     )

@@ -31,10 +31,10 @@ def on_other_data(sentence: Sentence, data: Frame) -> tuple[Sentence, list[str]]
         KindError: A column can't be read in the kind that it had.
     """
     if sentence.table is None:
-        raise DataError(f"{_WHERE}: the figure has no data that could be replaced", "its layers bring their own")
+        raise DataError(_WHERE, "the figure has no data that could be replaced", "its layers bring their own")
     begun = begun_with(data, {}, None, False, _WHERE)
     if begun is None:
-        raise DataError(f"{_WHERE}: no table in nothing", "data is a data frame, a dict of arrays, or a list of dicts")
+        raise DataError(_WHERE, "no table in nothing", "data is a data frame, a dict of arrays, or a list of dicts")
     table = explained(begun, sentence.codebook)
     for verb, said in sentence.steps:
         if verb == "keep":

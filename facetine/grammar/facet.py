@@ -39,7 +39,7 @@ def _breaks_of_one(value: object, where: str) -> Breaks:
         return dict(class_ranges(value, where))
     ends = numbers(value, where)
     if not ends or any(after <= before for before, after in pairwise(ends)):
-        raise OptionError(f"{where} is a list of increasing numbers, not {told(value)}", "such as [60, 180]")
+        raise OptionError(where, f"is a list of increasing numbers, not {told(value)}", "such as [60, 180]", of_option=True)
     return ends
 
 
@@ -134,7 +134,7 @@ def facet_of(by: object, rows: object, columns: object, options: Options, table:
     heading = options.get("heading")
     given = {name: value for name, value in options.items() if value is not None and name != "heading"}
     if is_whole(rows) and by is not None:
-        raise OptionError(f"{where}: rows is a column, not {rows}", _so_many_rows(int(rows), by, table))
+        raise OptionError(where, f"rows is a column, not {rows}", _so_many_rows(int(rows), by, table))
     sides = {"by": by, "rows": rows, "columns": columns}
     said: Plain = {name: _variable(value, table, where) for name, value in sides.items() if value is not None}
     said |= {"heading": checked_heading(heading, where)} if heading is not None else {}
@@ -168,7 +168,7 @@ def _breaks_by_column(facet: Facet, where: str) -> Breaks | Mapping[str, Any] | 
     if len(facet.names) == 1:
         one = _breaks_of_one(said, where)
         return {facet.names[0]: one} if facet.crossed else one
-    raise OptionError(f"{where} say which column they divide", f"such as breaks={{{facet.names[0]!r}: [60, 180]}}")
+    raise OptionError(where, "say which column they divide", f"such as breaks={{{facet.names[0]!r}: [60, 180]}}", of_option=True)
 
 
 def _variable(given: object, table: Table | None, where: str) -> Variable:
@@ -179,13 +179,13 @@ def _variable(given: object, table: Table | None, where: str) -> Variable:
         return tuple(given) if len(given) > 1 else given[0]
     if isinstance(given, int | float) and not isinstance(given, bool):
         fix = f"per_row={given} sets so many side by side"
-        raise OptionError(f"{where}: the panels are of a column, not of {told(given)}", fix)
+        raise OptionError(where, f"the panels are of a column, not of {told(given)}", fix)
     if isinstance(given, str) and (table is None or given in table.names):
         return given
     written = isinstance(given, str) and re.search(r"[^\w\s]", given) is not None
     if written or is_code(given):
         if isinstance(given, str) and not columns_of(given, where):
-            raise OptionError(f"{where}: {told(given)} speaks of no column, so that there is one panel", "name a column")
+            raise OptionError(where, f"{told(given)} speaks of no column, so that there is one panel", "name a column")
         if table is not None:
             evaluated(given, table, "panels", where)
         return given
@@ -207,36 +207,37 @@ def _check_together(facet: Facet, where: str) -> None:
     """
     if facet.crossed and facet.by is not None:
         raise OptionError(
-            f"{where}: {variable_name(facet.by)!r} and rows= or columns= say the panels twice",
+            where,
+            f"{variable_name(facet.by)!r} and rows= or columns= say the panels twice",
             'rows="milk", columns="rind" crosses two',
         )
     if facet.rows is not None and _same(facet.rows, facet.columns):
-        raise OptionError(f"{where}: rows and columns are both {facet.rows!r}", "a column crosses another one")
+        raise OptionError(where, f"rows and columns are both {facet.rows!r}", "a column crosses another one")
     for name in ("per_row", "per_column"):
         if facet.crossed and getattr(facet, name) is not None:
             fix = f"facet({facet.names[0]!r}, {name}=…) wraps"
-            raise OptionError(f"{where}: {name} is for panels that wrap, not for rows= and columns=", fix)
+            raise OptionError(where, f"{name} is for panels that wrap, not for rows= and columns=", fix)
     if facet.per_row is not None and facet.per_column is not None:
-        raise OptionError(f"{where}: per_row and per_column say the same thing", "give one of them")
+        raise OptionError(where, "per_row and per_column say the same thing", "give one of them")
     if not facet.crossed and facet.empty == "drop":
-        raise OptionError(f"{where}: empty is for rows= and columns=", "panels that wrap are those of values that occur")
+        raise OptionError(where, "empty is for rows= and columns=", "panels that wrap are those of values that occur")
     if facet.row_headings == "left" and facet.rows is None:
-        raise OptionError(f"{where}: row_headings is for panels in rows", 'rows="milk" makes them')
+        raise OptionError(where, "row_headings is for panels in rows", 'rows="milk" makes them')
     if not facet.crossed and any(sharing != "panel" for sharing in facet.sharing.values()):
         raise OptionError(
-            f"{where}: separate by rows and columns is for rows= and columns=", 'separate="y" gives each panel its own'
+            where, "separate by rows and columns is for rows= and columns=", 'separate="y" gives each panel its own'
         )
     if facet.breaks is not None and isinstance(facet.by, tuple):
-        raise OptionError(f"{where}: breaks divide one column of numbers, not several", "the codebook's classes divide a column")
+        raise OptionError(where, "breaks divide one column of numbers, not several", "the codebook's classes divide a column")
     _check_order(facet, where)
     words = [facet.order_of(name) for name in facet.names]
     nested = [part for variable in facet.variables if isinstance(variable, tuple) for part in variable]
     if any(isinstance(facet.order_of(part), str) for part in nested):
-        raise OptionError(f"{where}: nested columns take an order each that is a list", f'such as order={{"{nested[0]}": […]}}')
+        raise OptionError(where, "nested columns take an order each that is a list", f'such as order={{"{nested[0]}": […]}}')
     if facet.of is not None and not {"rising", "falling"} & {word for word in words if isinstance(word, str)}:
-        raise OptionError(f"{where}: of={facet.of!r} has no effect without an order", 'order="falling" goes by its medians')
+        raise OptionError(where, f"of={facet.of!r} has no effect without an order", 'order="falling" goes by its medians')
     if facet.crossed and facet.of is None and {"rising", "falling"} & {word for word in words if isinstance(word, str)}:
-        raise OptionError(f"{where}: rows and columns rise or fall by a column", 'of="…" names it')
+        raise OptionError(where, "rows and columns rise or fall by a column", 'of="…" names it')
 
 
 def _check_order(facet: Facet, where: str) -> None:
@@ -249,7 +250,7 @@ def _check_order(facet: Facet, where: str) -> None:
             if name not in parts:
                 raise unknown(OptionError, where, "order: no panels of", name, parts, "columns of the facet")
     elif len(parts) > 1:
-        raise OptionError(f"{where}: order is of one column, and there are {len(parts)}", f'such as order={{"{parts[0]}": […]}}')
+        raise OptionError(where, f"order is of one column, and there are {len(parts)}", f'such as order={{"{parts[0]}": […]}}')
 
 
 HEADING_PARTS = ("name", "value", "count")
@@ -264,11 +265,11 @@ def checked_heading(heading: object, where: str) -> str | Callable[[Any], str]:
     if callable(heading):
         return heading
     if not isinstance(heading, str):
-        raise OptionError(f'{where}: heading is a text such as "{{name}}: {{value}}" or a callable, not {told(heading)}')
+        raise OptionError(where, f'heading is a text such as "{{name}}: {{value}}" or a callable, not {told(heading)}')
     try:
         parts = parsed(heading).names
     except ValueError as problem:
-        raise OptionError(f"{where}: heading {told(heading)} is no template: {problem}") from problem
+        raise OptionError(where, f"heading {told(heading)} is no template: {problem}") from problem
     for part in parts:
         if part not in HEADING_PARTS:
             raise unknown(OptionError, where, "heading has no part", part, HEADING_PARTS, "parts")

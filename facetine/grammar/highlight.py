@@ -52,7 +52,7 @@ def highlight_said(where: Expression, others: object, legend_as: object, rest_as
     """
     said = "figure.highlight"
     if isinstance(where, bool | int | float) or (isinstance(where, str) and not where.strip()):
-        raise OptionError(f"{said}: {told(where)} says of no row whether it is chosen", "such as \"cellar = 'Loft'\"")
+        raise OptionError(said, f"{told(where)} says of no row whether it is chosen", "such as \"cellar = 'Loft'\"")
     made = Highlight(
         where,
         None if others is None else ink(others, f"{said}: others"),
@@ -61,6 +61,6 @@ def highlight_said(where: Expression, others: object, legend_as: object, rest_as
     )
     if made.words == made.rest_words:
         raise OptionError(
-            f"{said}: the chosen rows and the others are both called {made.words!r}", "legend_as= and rest_as= tell them apart"
+            said, f"the chosen rows and the others are both called {made.words!r}", "legend_as= and rest_as= tell them apart"
         )
     return made

@@ -32,7 +32,7 @@ def in_points(length: object, where: str) -> float:
     """
     points = _parsed(length, where, 'write "85 mm", "3.3 in" or "240 pt"')
     if not math.isfinite(points) or not 1.0 <= points <= LARGEST:
-        raise OptionError(f"{where}: {told(length)} is out of reach", "a length is between 1 pt and 200 in")
+        raise OptionError(where, f"{told(length)} is out of reach", "a length is between 1 pt and 200 in")
     return points
 
 
@@ -55,7 +55,7 @@ def shift_option(length: object, where: str) -> str:
         length.lstrip()[1:] if (back or ahead) and isinstance(length, str) else length, where, 'write "3 pt" or "-1 mm"'
     )
     if not math.isfinite(points) or abs(points) > MOST_SHIFT:
-        raise OptionError(f"{where}: {told(length)} is out of reach", f"a shift is at most {MOST_SHIFT:g} pt either way")
+        raise OptionError(where, f"{told(length)} is out of reach", f"a shift is at most {MOST_SHIFT:g} pt either way")
     return f"{-points if back else points:g} pt"
 
 
@@ -69,7 +69,7 @@ def shifts_option(lengths: object, where: str) -> tuple[str, str]:
     ('1 pt', '-2.83465 pt')
     """
     if not isinstance(lengths, list | tuple) or len(lengths) != 2:
-        raise OptionError(f"{where}: {told(lengths)} is no way in two directions", 'such as ("2 mm", "-1 mm"): right and up')
+        raise OptionError(where, f"{told(lengths)} is no way in two directions", 'such as ("2 mm", "-1 mm"): right and up')
     right, down = lengths
     return shift_option(right, where), shift_option(down, where)
 
@@ -90,7 +90,7 @@ def _parsed(length: object, where: str, such: str) -> float:
         return float(length) * POINTS["mm"]
     match = re.fullmatch(r"\s*([0-9]*\.?[0-9]+)\s*([^\d\s]*)\s*", length) if isinstance(length, str) else None
     if match is None:
-        raise OptionError(f"{where}: {told(length)} is no length", such)
+        raise OptionError(where, f"{told(length)} is no length", such)
     value, unit = match.groups()
     if (unit or "mm") not in POINTS:
         raise unknown(OptionError, where, f"{told(length)} has no known unit:", unit, POINTS, "units")

@@ -48,5 +48,5 @@ def matrix_columns(columns: object, table: Table | None, where: str) -> tuple[st
     """
     names = column_list(columns, table, f"{where}: columns", "the matrix")
     if not 2 <= len(names) <= MOST:
-        raise OptionError(f"{where}: a matrix has from 2 to {MOST} columns, not {len(names)}")
+        raise OptionError(where, f"a matrix has from 2 to {MOST} columns, not {len(names)}")
     return names

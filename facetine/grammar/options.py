@@ -89,7 +89,7 @@ def number(low: float = -math.inf, high: float = math.inf) -> Check:
 
     def check(value: object, where: str) -> float:
         if not is_number(value) or not low <= value <= high:
-            raise OptionError(f"{where} is a number{_bounds(low, high)}, not {told(value)}")
+            raise OptionError(where, f"is a number{_bounds(low, high)}, not {told(value)}", of_option=True)
         return float(value)
 
     return accepting(check, f"a number{_bounds(low, high)}")
@@ -100,7 +100,7 @@ def whole(low: int, high: int = 10**9) -> Check:
 
     def check(value: object, where: str) -> int:
         if not is_whole(value) or not low <= value <= high:
-            raise OptionError(f"{where} is a whole number{_bounds(low, high)}, not {told(value)}")
+            raise OptionError(where, f"is a whole number{_bounds(low, high)}, not {told(value)}", of_option=True)
         return int(value)
 
     return accepting(check, f"a whole number{_bounds(low, high)}")
@@ -151,14 +151,14 @@ def length(value: object, where: str) -> str | float:
 def flag(value: object, where: str) -> bool:
     """True or False."""
     if not isinstance(value, bool):
-        raise OptionError(f"{where} is True or False, not {told(value)}")
+        raise OptionError(where, f"is True or False, not {told(value)}", of_option=True)
     return value
 
 
 def text(value: object, where: str) -> str:
     """A text."""
     if not isinstance(value, str):
-        raise OptionError(f"{where} is a text, not {told(value)}")
+        raise OptionError(where, f"is a text, not {told(value)}", of_option=True)
     return value
 
 
@@ -170,19 +170,19 @@ def ink(value: object, where: str) -> str:
 def colors(value: object, where: str) -> dict[str, str]:
     """Colors by category."""
     if not isinstance(value, Mapping):
-        raise OptionError(f"{where} is a dict of category and color, not {told(value)}")
+        raise OptionError(where, f"is a dict of category and color, not {told(value)}", of_option=True)
     return {str(key): hex_color(shade, where) for key, shade in value.items()}
 
 
 def names(value: object, where: str) -> Levels:
     """A list of levels."""
     if isinstance(value, str | bytes) or not isinstance(value, Iterable) or isinstance(value, Mapping):
-        raise OptionError(f"{where} is a list, not {told(value)}")
+        raise OptionError(where, f"is a list, not {told(value)}", of_option=True)
     if getattr(value, "ndim", 1) != 1:
-        raise OptionError(f"{where} is a list, not an array of {value.ndim} dimensions")  # type: ignore[attr-defined]
+        raise OptionError(where, f"is a list, not an array of {value.ndim} dimensions", of_option=True)  # type: ignore[attr-defined]
     levels = tuple(islice(value, MOST_NAMES + 1))
     if len(levels) > MOST_NAMES:
-        raise OptionError(f"{where} holds more than {MOST_NAMES:,} entries, which no figure can show")
+        raise OptionError(where, f"holds more than {MOST_NAMES:,} entries, which no figure can show", of_option=True)
     return tuple(plain(level) for level in levels)
 
 
@@ -198,7 +198,7 @@ def pair(value: object, where: str) -> Ends:
     # A plan has no word for nothing: false leaves an end open.
     ends = tuple(None if end is False else end for end in names(value, where))
     if len(ends) != 2:
-        raise OptionError(f"{where} has two ends, such as (0, 10) or (None, 10), not {told(value)}")
+        raise OptionError(where, f"has two ends, such as (0, 10) or (None, 10), not {told(value)}", of_option=True)
     return cast("Ends", ends)
 
 

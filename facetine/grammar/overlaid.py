@@ -34,10 +34,10 @@ def overlaid(top: Sentence, below: Sentence) -> Sentence:
         for name in ("matrix", "over_variables"):
             if getattr(one, name) is not None:
                 raise OptionError(
-                    f"{_WHERE}: a figure with {name} has axes of several kinds", "its columns can be figures of their own"
+                    _WHERE, f"a figure with {name} has axes of several kinds", "its columns can be figures of their own"
                 )
     if top.swapped != below.swapped:
-        raise OptionError(f"{_WHERE}: the axes of one of the two are swapped", ".swap_axes() turns the other one too")
+        raise OptionError(_WHERE, "the axes of one of the two are swapped", ".swap_axes() turns the other one too")
     _check_axes(top, below)
     first, second = (below, top) if below.table is not None else (top, below)
     moved = tuple(_moved(layer, second, first) for layer in second.layers)
@@ -63,7 +63,7 @@ def overlaid(top: Sentence, below: Sentence) -> Sentence:
 
 
 def _clash(what: str, one: object, other: object) -> OptionError:
-    return OptionError(f"{_WHERE}: {what} is {told(one)} below and {told(other)} above", "one of the two can be taken back first")
+    return OptionError(_WHERE, f"{what} is {told(one)} below and {told(other)} above", "one of the two can be taken back first")
 
 
 def _either(one: V, other: V, nothing: V, what: str) -> V:
@@ -136,6 +136,7 @@ def _check_axes(top: Sentence, below: Sentence) -> None:
         if len(sorts) > 1:
             (here, name), (there, other) = sorts.items()
             raise KindError(
-                f"{_WHERE}: {axis} shows {here} ({name!r}) below and {there} ({other!r}) above",
+                _WHERE,
+                f"{axis} shows {here} ({name!r}) below and {there} ({other!r}) above",
                 "one axis shows one kind; .kinds(…) reads a column as another",
             )

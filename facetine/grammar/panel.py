@@ -40,4 +40,4 @@ def check_panel(panel: PanelSpec) -> None:
         OptionError: All three are given.
     """
     if panel.ratio is not None and panel.width is not None and panel.height is not None:
-        raise OptionError("figure.panel: ratio, width and height say one side twice", "give two of them")
+        raise OptionError("figure.panel", "ratio, width and height say one side twice", "give two of them")

@@ -54,7 +54,7 @@ class Picture:
 def _length(said: str) -> tuple[float, str]:
     found = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*(\w+)\s*", said)
     if found is None or found[2] not in _UNITS:
-        raise OptionError(f"picture: scale_bar {told(said)} is no length", f'such as "5 mm"; units: {", ".join(_UNITS)}')
+        raise OptionError("picture", f"scale_bar {told(said)} is no length", f'such as "5 mm"; units: {", ".join(_UNITS)}')
     return float(found[1]), found[2]
 
 
@@ -69,9 +69,9 @@ def picture_of(
     """
     file = read_picture(path)
     if (scale_bar is None) != (pixels_per_mm is None):
-        raise OptionError("picture: scale_bar and pixels_per_mm belong together", 'such as scale_bar="5 mm", pixels_per_mm=40')
+        raise OptionError("picture", "scale_bar and pixels_per_mm belong together", 'such as scale_bar="5 mm", pixels_per_mm=40')
     if pixels_per_mm is not None and not (is_number(pixels_per_mm) and pixels_per_mm > 0):
-        raise OptionError(f"picture: pixels_per_mm is a number above zero, not {told(pixels_per_mm)}")
+        raise OptionError("picture", f"pixels_per_mm is a number above zero, not {told(pixels_per_mm)}")
     made = Picture(
         str(path), file.content, file.sort, file.width, file.height, file.dark,
         None if scale_bar is None else text(scale_bar, "picture: scale_bar"),
@@ -80,7 +80,8 @@ def picture_of(
     )  # fmt: skip
     if made.bar[0] > 0.9 * file.width:
         raise OptionError(
-            f"picture: a bar of {scale_bar} is longer than the picture",
+            "picture",
+            f"a bar of {scale_bar} is longer than the picture",
             f"it shows {file.width / (made.pixels_per_mm or 1):.3g} mm",
         )
     return made

@@ -34,12 +34,12 @@ def merged_text(before: str, name: str, spec: Options, where: str) -> str:
     try:
         document = tomlkit.parse(before)
     except TOMLKitError as problem:
-        raise ExportError(f"{where}: the plan is no TOML: {str(problem)[:160]}") from problem
+        raise ExportError(where, f"the plan is no TOML: {str(problem)[:160]}") from problem
     figures: Any = document.get("figure")
     if figures is None:
         return before + ("\n" if before and not before.endswith("\n\n") else "") + figure_text(name, spec)
     if not isinstance(figures, Mapping):
-        raise ExportError(f"{where}: figure is a table in a plan", "such as [figure.firmness]")
+        raise ExportError(where, "figure is a table in a plan", "such as [figure.firmness]")
     known: Any = figures.get(name)
     if not isinstance(known, Mapping):
         holding: Any = figures

@@ -78,7 +78,7 @@ def cells_of(rows: Sequence[Sequence[object]], where: str) -> tuple[tuple[Cell, 
     counts = [len(row) for row in rows]
     columns = lcm(*counts)
     if columns > 24 or any(columns % count for count in counts):
-        raise OptionError(f"{where}: rows of {', '.join(map(str, counts))} do not make columns", "such as [[a, b], [c, c]]")
+        raise OptionError(where, f"rows of {', '.join(map(str, counts))} do not make columns", "such as [[a, b], [c, c]]")
     grid = [[thing for thing in row for _ in range(columns // len(row))] for row in rows]
     places: dict[int, list[tuple[int, int]]] = {}
     things: dict[int, object] = {}
@@ -93,12 +93,13 @@ def cells_of(rows: Sequence[Sequence[object]], where: str) -> tuple[tuple[Cell, 
         spanned = range(min(down), max(down) + 1), range(min(across), max(across) + 1)
         if len(at) != len(spanned[0]) * len(spanned[1]):
             raise OptionError(
-                f"{where}: a figure stands twice, in places that make no rectangle",
+                where,
+                "a figure stands twice, in places that make no rectangle",
                 "one figure may span neighbouring places; draw a second one for another place",
             )
         cells.append(Cell(things[mark], *spanned))  # type: ignore[arg-type]
     if not cells:
-        raise OptionError(f"{where}: no figures", "such as [[a, b], [c, c]]")
+        raise OptionError(where, "no figures", "such as [[a, b], [c, c]]")
     return tuple(cells), len(grid), columns
 
 
@@ -118,11 +119,9 @@ def checked_letters(letters: object, count: int, where: str) -> str | tuple[str,
         return letters
     if isinstance(letters, Sequence) and all(isinstance(one, str) for one in letters):
         if len(letters) != count:
-            raise OptionError(f"{where}: letters names {len(letters)} of {count} figures", 'letters="A" counts by itself')
+            raise OptionError(where, f"letters names {len(letters)} of {count} figures", 'letters="A" counts by itself')
         return tuple(letters)
-    raise OptionError(
-        f"{where}: letters is how the first is written, or a list, not {told(letters)}", 'such as "A", "(a)" or "i"'
-    )
+    raise OptionError(where, f"letters is how the first is written, or a list, not {told(letters)}", 'such as "A", "(a)" or "i"')
 
 
 def letter_texts(letters: str | tuple[str, ...], count: int, where: str = "plate") -> list[str]:
@@ -166,7 +165,7 @@ def checked_shares(shares: object, count: int, what: str, where: str) -> tuple[f
         return None
     found = numbers(shares, f"{where}: {what}")
     if not found or min(found) <= 0:
-        raise OptionError(f"{where}: {what} is a list of numbers above zero, not {told(shares)}", "such as [2, 1]")
+        raise OptionError(where, f"{what} is a list of numbers above zero, not {told(shares)}", "such as [2, 1]")
     if len(found) != count:
-        raise OptionError(f"{where}: {what} has {len(found)} numbers for {count} {'columns' if what == 'widths' else 'rows'}")
+        raise OptionError(where, f"{what} has {len(found)} numbers for {count} {'columns' if what == 'widths' else 'rows'}")
     return found

@@ -82,11 +82,11 @@ def checked_plate_spec(spec: Options, where: str) -> tuple[list[list[Any]], list
             raise unknown(OptionError, where, "no part", part, PARTS, "parts of a plate")
     rows, figures = spec.get("rows"), spec.get("figures")
     if not isinstance(rows, list | tuple) or not isinstance(figures, list | tuple):
-        raise OptionError(f"{where}: a plate has rows and figures", "rows are lists of numbers of figures, from 0 on")
+        raise OptionError(where, "a plate has rows and figures", "rows are lists of numbers of figures, from 0 on")
     lists = [list(row) if isinstance(row, list | tuple) else [row] for row in rows]
     for number in (number for row in lists for number in row if number is not None):
         if not isinstance(number, int) or isinstance(number, bool) or not 0 <= number < len(figures):
-            raise OptionError(f"{where}: rows: no figure {told(number)}", f"figures have the numbers 0 to {len(figures) - 1}")
+            raise OptionError(where, f"rows: no figure {told(number)}", f"figures have the numbers 0 to {len(figures) - 1}")
     return lists, list(figures)
 
 

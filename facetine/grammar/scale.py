@@ -80,7 +80,7 @@ def _ticks(value: object, where: str) -> tuple[object, ...] | int | str:
         return int(whole(0, 50)(value, where))
     if isinstance(value, str):
         if not re.fullmatch(EVERY, value):
-            raise OptionError(f"{where}: {told(value)} says no ticks", 'a list, a number, or such as "every 3 months"')
+            raise OptionError(where, f"{told(value)} says no ticks", 'a list, a number, or such as "every 3 months"')
         return value
     return names(value, where)
 
@@ -90,15 +90,17 @@ def _breaks(value: object, where: str) -> tuple[float, ...] | int:
         return int(whole(2, 12)(value, where))
     ends = numbers(value, where)
     if not ends:
-        raise OptionError(f"{where} is a list of numbers, or how many classes, not {told(value)}")
+        raise OptionError(where, f"is a list of numbers, or how many classes, not {told(value)}", of_option=True)
     if any(after <= before for before, after in pairwise(ends)):
-        raise OptionError(f"{where} must increase, which {told(value)} does not")
+        raise OptionError(where, f"must increase, which {told(value)} does not", of_option=True)
     return ends
 
 
 def _format(value: object, where: str) -> Format:
     if not (callable(value) or isinstance(value, str | Mapping)):
-        raise OptionError(f"{where} is a format, a dict or a callable, not {told(value)}", 'such as ",.1f" or "percent"')
+        raise OptionError(
+            where, f"is a format, a dict or a callable, not {told(value)}", 'such as ",.1f" or "percent"', of_option=True
+        )
     return value
 
 
@@ -143,7 +145,7 @@ def _colors_by_level(value: object, where: str) -> dict[str, str] | tuple[str, .
 def _colors_of(value: object, where: str, least: int) -> tuple[str, ...]:
     shades = tuple(hex_color(shade, where) for shade in names(value, where))
     if len(shades) < least:
-        raise OptionError(f"{where} holds at least {least} color{'s' if least > 1 else ''}, not {len(shades)}")
+        raise OptionError(where, f"holds at least {least} color{'s' if least > 1 else ''}, not {len(shades)}", of_option=True)
     return shades
 
 
@@ -151,13 +153,16 @@ def _conversion(value: object, where: str) -> Conversion:
     if (is_number(value) and value != 0) or isinstance(value, str) or callable(value):
         return value
     raise OptionError(
-        f"{where} is a factor, a SQL expression in value, or a callable, not {told(value)}", 'such as "value * 1.8 + 32"'
+        where,
+        f"is a factor, a SQL expression in value, or a callable, not {told(value)}",
+        'such as "value * 1.8 + 32"',
+        of_option=True,
     )
 
 
 def _number_places(value: object, where: str) -> tuple[float, ...] | int:
     if isinstance(value, str):
-        raise OptionError(f"{where} is a list of numbers, or how many, not {told(value)}")
+        raise OptionError(where, f"is a list of numbers, or how many, not {told(value)}", of_option=True)
     if isinstance(value, int) and not isinstance(value, bool):
         return int(whole(0, 50)(value, where))
     return tuple(float(number()(tick, where)) for tick in names(value, where))
@@ -188,7 +193,7 @@ class SecondAxisSpec:
 def _limits(value: object, where: str) -> Ends | dict[str, Ends]:
     if isinstance(value, Mapping):
         if not value:
-            raise OptionError(f"{where} names no panel", 'such as {"Loft": (0, 10)}')
+            raise OptionError(where, "names no panel", 'such as {"Loft": (0, 10)}', of_option=True)
         return {str(name): pair(ends, f"{where}[{name!r}]") for name, ends in value.items()}
     return pair(value, where)
 
@@ -196,14 +201,20 @@ def _limits(value: object, where: str) -> Ends | dict[str, Ends]:
 def _second_axis(value: object, where: str) -> Plain:
     if not isinstance(value, Mapping):
         raise OptionError(
-            f"{where} is a dict, not {told(value)}", 'such as {"convert": "value * 1.8 + 32", "title": "Temperature (°F)"}'
+            where,
+            f"is a dict, not {told(value)}",
+            'such as {"convert": "value * 1.8 + 32", "title": "Temperature (°F)"}',
+            of_option=True,
         )
     if value.get("convert") is None and value.get("zone") is None:
         raise OptionError(
-            f"{where} says no conversion", 'convert is a factor, or such as "value * 1.8 + 32"; of times zone="Asia/Tokyo"'
+            where,
+            "says no conversion",
+            'convert is a factor, or such as "value * 1.8 + 32"; of times zone="Asia/Tokyo"',
+            of_option=True,
         )
     if value.get("convert") is not None and value.get("zone") is not None:
-        raise OptionError(f"{where} says a conversion and a zone", "zone is for times, convert for numbers")
+        raise OptionError(where, "says a conversion and a zone", "zone is for times, convert for numbers", of_option=True)
     return checked(SecondAxisSpec, value, where)
 
 
@@ -345,18 +356,19 @@ def scale_spec(aesthetic: str, options: Options, where: str, before: str | None 
         raise unknown(ScaleError, where, "no kind of scale", kind, KINDS, "kinds")
     if kind in ("classed", "as_given") and aesthetic in ("x", "y"):
         raise ScaleError(
-            f"{where}: a {kind} scale is not for places",
+            where,
+            f"a {kind} scale is not for places",
             f"kinds for {aesthetic}: {', '.join(PLACE_KINDS)}",
         )
     if "range" in options and aesthetic in ("size", "opacity", "line_width"):
         fix = f"span={told(options['range'])} is the smallest and the largest {aesthetic}; limits= are values of the data"
-        raise OptionError(f"{where}: no option 'range'", fix)
+        raise OptionError(where, "no option 'range'", fix)
     for name, value in options.items():
         only = _ONLY.get(name)
         if value is not None and only and aesthetic not in only:
-            raise OptionError(f"{where}: {name} has no effect on {aesthetic}", f"it belongs to {', '.join(only)}")
+            raise OptionError(where, f"{name} has no effect on {aesthetic}", f"it belongs to {', '.join(only)}")
     if isinstance(options.get("limits"), Mapping) and aesthetic not in ("x", "y"):
-        raise OptionError(f"{where}: limits of single panels are for x and y", f"{aesthetic} has one scale in all panels")
+        raise OptionError(where, "limits of single panels are for x and y", f"{aesthetic} has one scale in all panels")
     own = _only_of(before if kind is None else kind)
     for name in options:
         if name not in (*own, *_DECLARED):
@@ -385,13 +397,13 @@ def later_spec(old: ScaleSpec, aesthetic: str, kind: str | NotGiven | None, opti
 
 def _check_order(spec: ScaleSpec, where: str) -> None:
     if spec.by is not None and spec.order not in ("rising", "falling"):
-        raise OptionError(f"{where}: by has no effect on this order", 'order="rising" or "falling" goes by a value')
+        raise OptionError(where, "by has no effect on this order", 'order="rising" or "falling" goes by a value')
     if spec.by is not None and spec.by != "count" and spec.of is None:
-        raise OptionError(f"{where}: by={spec.by!r} needs a column", 'of="…" names it')
+        raise OptionError(where, f"by={spec.by!r} needs a column", 'of="…" names it')
     if spec.of is not None and spec.by is None:
-        raise OptionError(f"{where}: of={spec.of!r} has no effect without a statistic", 'by="median" is one')
+        raise OptionError(where, f"of={spec.of!r} has no effect without a statistic", 'by="median" is one')
     if spec.rest_as != "all others" and spec.top is None:
-        raise OptionError(f"{where}: rest_as has no effect without top", "top=8 keeps eight levels")
+        raise OptionError(where, "rest_as has no effect without top", "top=8 keeps eight levels")
 
 
 def with_kind(spec: ScaleSpec, where: str) -> ScaleSpec:
@@ -405,11 +417,11 @@ def with_kind(spec: ScaleSpec, where: str) -> ScaleSpec:
         if getattr(spec, name) is None or spec.kind == kind or name in _options_of(spec.kind):
             continue
         if spec.kind is not None:
-            raise OptionError(f"{where}: {name} has no effect on a {spec.kind} scale", f"it belongs to {kind}")
+            raise OptionError(where, f"{name} has no effect on a {spec.kind} scale", f"it belongs to {kind}")
         spec = replace(spec, kind=kind)
     for name in spec.of_kind:
         if name not in _only_of(spec.kind):
-            raise OptionError(f"{where}: {name} has no effect on a {spec.kind or 'plain'} scale", f"{name}=None takes it back")
+            raise OptionError(where, f"{name} has no effect on a {spec.kind or 'plain'} scale", f"{name}=None takes it back")
     if spec.of_kind:
         _check_made(spec, where)
     return spec
@@ -419,4 +431,4 @@ def _check_made(spec: ScaleSpec, where: str) -> None:
     try:
         transform_of(spec)
     except (ValueError, TypeError) as problem:
-        raise OptionError(f"{where}: {problem}") from None
+        raise OptionError(where, f"{problem}") from None

@@ -67,7 +67,7 @@ def said_texts(given: Mapping[str, object], where: str) -> dict[str, str | None]
         if text is NOT_GIVEN:
             continue
         if text is not None and not isinstance(text, str):
-            raise OptionError(f"{where}: {name} is a text, not {told(text)}")
+            raise OptionError(where, f"{name} is a text, not {told(text)}")
         said[name] = text
     return said
 
@@ -226,14 +226,15 @@ def checked_place(at: object, units: str, where: str) -> tuple[float, float, flo
     """
     if not isinstance(at, tuple | list) or len(at) != 4 or not all(is_number(edge) for edge in at):
         raise OptionError(
-            f"{where}: at is (left, lower, right, upper), not {told(at)}",
+            where,
+            f"at is (left, lower, right, upper), not {told(at)}",
             "such as (0.55, 0.55, 0.98, 0.98), in shares of the panel",
         )
     left, lower, right, upper = map(float, at)
     if not (left < right and lower < upper):
-        raise OptionError(f"{where}: at {at!r} is no rectangle", "left is less than right, lower less than upper")
+        raise OptionError(where, f"at {at!r} is no rectangle", "left is less than right, lower less than upper")
     if units == "share" and not (left >= 0 and right <= 1 and lower >= 0 and upper <= 1):
         raise OptionError(
-            f"{where}: at {at!r} reaches beyond the panel", 'shares are from 0 to 1; units="data" takes values on the axes'
+            where, f"at {at!r} reaches beyond the panel", 'shares are from 0 to 1; units="data" takes values on the axes'
         )
     return left, lower, right, upper

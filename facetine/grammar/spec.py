@@ -183,7 +183,7 @@ def to_dict(sentence: Sentence) -> Plain:
             assert isinstance(inner, Sentence)
             if inner.table is not None and (sentence.table is None or set(inner.table.names) != set(sentence.table.names)):
                 raise OptionError(
-                    "figure.inset holds data of its own, which plain data can't hold", "an inset of the same data can be"
+                    "", "figure.inset holds data of its own, which plain data can't hold", "an inset of the same data can be"
                 )
             spec.setdefault("insets", []).append({"figure": to_dict(inner)} | plain)
         elif verb == "marginal":
@@ -214,10 +214,12 @@ def plain_value(value: object, where: str) -> Any:
     if isinstance(value, Sql):
         return {"sql": str(value)}
     if isinstance(value, Table):
-        raise OptionError(f"{where} holds a table, which plain data can't hold", "give the data to from_dict")
+        raise OptionError(where, "holds a table, which plain data can't hold", "give the data to from_dict", of_option=True)
     if is_code(value):
         what = f"the callable {value.__name__!r}" if hasattr(value, "__name__") else f"the expression {value}"
-        raise OptionError(f"{where} holds {what}, which plain data can't hold", "use SQL, a column name or a format")
+        raise OptionError(
+            where, f"holds {what}, which plain data can't hold", "use SQL, a column name or a format", of_option=True
+        )
     if isinstance(value, Mapping):
         return {str(key): plain_value(inner, where) for key, inner in value.items()}
     if isinstance(value, tuple | list):
@@ -245,7 +247,7 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     if spec.get("matrix"):
         pairs = _table(spec["matrix"], where, "matrix")
         if "columns" not in pairs:
-            raise OptionError(f"{where}: a matrix says no columns", 'such as { columns = ["mass_kg", "ph"] }')
+            raise OptionError(where, "a matrix says no columns", 'such as { columns = ["mass_kg", "ph"] }')
         steps.append(Step("matrix", (), pairs))
     if spec.get("facet"):
         steps.append(_worded("facet", spec["facet"], where))
@@ -261,7 +263,7 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
     for said in _listed(spec.get("insets", []), where, "insets"):
         options = _table(said, where, "an inset")
         if "figure" not in options:
-            raise OptionError(f"{where}: an inset says no figure", 'such as {"figure": {…}, "at": [0.5, 0.5, 1, 1]}')
+            raise OptionError(where, "an inset says no figure", 'such as {"figure": {…}, "at": [0.5, 0.5, 1, 1]}')
         steps.append(Step("inset", (_table(options.pop("figure"), where, "an inset's figure"),), options))
     steps += [_marginal(said, where) for said in _listed(spec.get("marginals", []), where, "marginals")]
     steps += [Step(part, (), _table(spec[part], where, part)) for part in ("panel", "sheet") if spec.get(part)]
@@ -288,7 +290,8 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
 def _refuse_two_titles(aesthetic: str, one: object, other: object, where: str) -> None:
     if one is not None and other is not None and one != other:
         raise OptionError(
-            f"{where}: the title of {aesthetic} is said twice, as {one!r} by titles and as {other!r} by scale",
+            where,
+            f"the title of {aesthetic} is said twice, as {one!r} by titles and as {other!r} by scale",
             "they are the same thing: leave one out",
         )
 
@@ -302,7 +305,7 @@ def _first_step(step: object, where: str) -> Step:
 
 def _listed(given: object, where: str, part: str) -> list[object]:
     if not isinstance(given, list | tuple):
-        raise OptionError(f"{where}: {part} is a list of tables, not {told(given)}")
+        raise OptionError(where, f"{part} is a list of tables, not {told(given)}")
     return list(given)
 
 
@@ -310,7 +313,7 @@ def _marginal(said: object, where: str) -> Step:
     options = _table(said, where, "a marginal")
     lacking = [name for name in ("side", "layer") if name not in options]
     if lacking:
-        raise OptionError(f"{where}: a marginal says no {lacking[0]}", 'such as {"side": "top", "layer": "histogram"}')
+        raise OptionError(where, f"a marginal says no {lacking[0]}", 'such as {"side": "top", "layer": "histogram"}')
     return Step("marginal", (options.pop("side"), options.pop("layer")), options)
 
 
@@ -321,21 +324,21 @@ def _worded(part: str, said: object, where: str) -> Step:
 
 def _table(value: object, where: str, part: str) -> Plain:
     if not isinstance(value, Mapping):
-        raise OptionError(f"{where}: {part} is a table, not {told(value)}")
+        raise OptionError(where, f"{part} is a table, not {told(value)}")
     return {str(key): inner for key, inner in value.items()}
 
 
 def _layers(given: object, where: str) -> list[tuple[str, Plain]]:
     """Name and options of each layer."""
     if not isinstance(given, list | tuple):
-        raise OptionError(f"{where}: layers is a list of tables, not {told(given)}", 'such as [{"points": {"opacity": 0.5}}]')
+        raise OptionError(where, f"layers is a list of tables, not {told(given)}", 'such as [{"points": {"opacity": 0.5}}]')
     layers: list[tuple[str, Plain]] = []
     for number, entry in enumerate(given, 1):
         if isinstance(entry, str):
             layers.append((entry, {}))
             continue
         if not isinstance(entry, Mapping) or len(entry) != 1:
-            raise OptionError(f"{where}: layer {number} is a table with one layer's name, not {told(entry)}")
+            raise OptionError(where, f"layer {number} is a table with one layer's name, not {told(entry)}")
         name, options = next(iter(entry.items()))
         said = _table(options, where, f"layer {number}, {name}")
         if isinstance(said.get("map"), Mapping):

@@ -142,7 +142,7 @@ def _from_file(path: Path, where: str) -> Theme:
     text, given = read_toml(path, where)
     settings = given.get("theme", given)
     if not isinstance(settings, dict):
-        raise OptionError(f"{where}: {path.name}: theme is a table")
+        raise OptionError(where, f"{path.name}: theme is a table")
     begun = settings.get("name")
     if begun is not None and (not isinstance(begun, str) or begun not in THEMES):
         raise at_line(unknown(OptionError, where, "no theme", begun, THEMES, "themes"), path, text, "name")

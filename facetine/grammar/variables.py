@@ -41,13 +41,13 @@ def variables_of(x: object, y: object, by: object, per_row: object, table: Table
     where = "figure.over_variables"
     columns = {name: column_list(given, table, f"{where}: {name}", "a panel") for name, given in (("x", x), ("y", y))}
     if not columns["x"] and not columns["y"]:
-        raise OptionError(f"{where}: no columns", 'such as .over_variables(y=["mass_kg", "ph"])')
+        raise OptionError(where, "no columns", 'such as .over_variables(y=["mass_kg", "ph"])')
     look = None if by is None else str(choice(*SERIES, name="looks")(by, f"{where}: by"))
     if look is not None and columns["x"] and columns["y"]:
-        raise OptionError(f"{where}: by sets columns of one axis into one panel, and both are varied", "leave out x or y")
+        raise OptionError(where, "by sets columns of one axis into one panel, and both are varied", "leave out x or y")
     count = None if per_row is None else int(whole(1, 1000)(per_row, f"{where}: per_row"))
     if count is not None and (look is not None or (columns["x"] and columns["y"])):
-        raise OptionError(f"{where}: per_row is for panels that wrap", "leave it out")
+        raise OptionError(where, "per_row is for panels that wrap", "leave it out")
     return Variables(x=columns["x"], y=columns["y"], by=look, per_row=count)
 
 
@@ -61,13 +61,13 @@ def column_list(given: object, table: Table | None, where: str, use: str) -> tup
     if given is None:
         return ()
     if isinstance(given, str) or not isinstance(given, Iterable) or isinstance(given, Mapping):
-        raise OptionError(f"{where} is a list of columns, not {told(given)}", 'such as ["mass_kg", "ph"]')
+        raise OptionError(where, f"is a list of columns, not {told(given)}", 'such as ["mass_kg", "ph"]', of_option=True)
     names = tuple(given)
     for name in names:
         if table is not None and (not isinstance(name, str) or name not in table.names):
             raise no_column(name, table.names, where, use)
         if names.count(name) > 1:
-            raise OptionError(f"{where}: {told(name)} is named twice")
+            raise OptionError(where, f"{told(name)} is named twice")
     return names
 
 
@@ -80,5 +80,5 @@ def check_series(look: str, mapped: object) -> None:
     if mapped is not None:
         others = ", ".join(name for name in SERIES if name != look)
         raise OptionError(
-            f"figure.over_variables: by={look!r}, but {look} shows {told(mapped)} already", f"other aesthetics: {others}"
+            "figure.over_variables", f"by={look!r}, but {look} shows {told(mapped)} already", f"other aesthetics: {others}"
         )

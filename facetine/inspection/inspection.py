@@ -157,7 +157,7 @@ def inspect(data: Frame, *, codebook: object = None) -> Inspection:
     if table is None:
         from facetine.messages.errors import DataError
 
-        raise DataError("inspect: no table in nothing", "data is a data frame, a dict of arrays, or a list of dicts")
+        raise DataError("inspect", "no table in nothing", "data is a data frame, a dict of arrays, or a list of dicts")
     seen = Inspection(table)
     if not hasattr(sys, "ps1") and "IPython" not in sys.modules:
         sys.stdout.write(f"{seen!r}\n")

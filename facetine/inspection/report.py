@@ -37,7 +37,7 @@ class Seen(NamedTuple):
 def write_report(seen: Seen, path: Path, title: str, source: str | None) -> Path:
     """Writes the page; see `Inspection.report`."""
     if path.suffix.lower() not in (".html", ".htm"):
-        raise ExportError(f"inspect: the report is a page, and {path.name!r} is none", f"such as {path.stem or 'look'}.html")
+        raise ExportError("inspect", f"the report is a page, and {path.name!r} is none", f"such as {path.stem or 'look'}.html")
     write_whole(path, page(seen, title, source).encode("utf-8", "replace"))
     return path
 

@@ -96,7 +96,7 @@ def made(verb: str, options: Options, table: Table | None, codebook: Codebook) -
     given = values.get("map")
     if given is not None:
         if not isinstance(given, Mapping):
-            raise OptionError(f"{where}: map is a dict of aesthetic and column, not {told(given)}")
+            raise OptionError(where, f"map is a dict of aesthetic and column, not {told(given)}")
         values["map"] = checked_mapping(given, table, where)
         if values.get("data") is not None:
             values["data"] = with_computed(values["data"], [values["map"]], where)
@@ -104,7 +104,7 @@ def made(verb: str, options: Options, table: Table | None, codebook: Codebook) -
             if aesthetic not in kind.takes and given[aesthetic] is not None:
                 raise unknown(MappingError, where, "no use for", aesthetic, kind.takes, "aesthetics of this layer")
             if given[aesthetic] is not None and kind(**values).constant(aesthetic) is not None:
-                raise OptionError(f"{where}: {aesthetic} is both mapped and fixed", "leave out one of the two")
+                raise OptionError(where, f"{aesthetic} is both mapped and fixed", "leave out one of the two")
     layer = kind(**values)
     for option in ("value_labels", "label"):
         form = values.get(option)
@@ -128,7 +128,7 @@ def _column_meant(kind: type[DrawnLayer], options: Options, table: Table | None,
             if column
             else f"{name} follows a column, and is no option"
         )
-        return OptionError(f"{where}: {said}", f"write .map({name}={value!r}), or map={{{name!r}: {value!r}}} in the layer")
+        return OptionError(where, f"{said}", f"write .map({name}={value!r}), or map={{{name!r}: {value!r}}} in the layer")
     return None
 
 
@@ -158,7 +158,9 @@ def layer_said(given: PairLayer, table: Table | None, codebook: Codebook, where:
         name, options = next(iter(given.items()))
         if isinstance(options, Mapping):
             return made(str(name), {str(option): value for option, value in options.items()}, table, codebook)
-    raise OptionError(f"{where} is a layer, not {told(given)}", 'such as "points", or {"points": {"opacity": 0.3}}')
+    raise OptionError(
+        where, f"is a layer, not {told(given)}", 'such as "points", or {"points": {"opacity": 0.3}}', of_option=True
+    )
 
 
 def with_first(verb: str, given: tuple[object, ...], options: Options) -> Plain:
@@ -172,9 +174,10 @@ def with_first(verb: str, given: tuple[object, ...], options: Options) -> Plain:
         return dict(options)
     if first is None or len(given) > 1:
         raise OptionError(
-            f"figure.{verb}: options are given by their names, not {told(given[-1])} alone",
+            f"figure.{verb}",
+            f"options are given by their names, not {told(given[-1])} alone",
             layer_class(verb).alone.format(told(given[-1])) if first is None else f"only {first} may stand first",
         )
     if first in options:
-        raise OptionError(f"figure.{verb}: {first} is given twice")
+        raise OptionError(f"figure.{verb}", f"{first} is given twice")
     return {first: given[0], **options}

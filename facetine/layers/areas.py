@@ -98,12 +98,13 @@ class Areas(Filled, Aggregating):
         rows = self._by_x(source, context)
         if self.gaps is not None:
             if self.bridge is not None:
-                raise OptionError(f"{context.where}: gaps= and bridge= both say what stands in a gap", "leave out one of them")
+                raise OptionError(context.where, "gaps= and bridge= both say what stands in a gap", "leave out one of them")
             return with_zeros(rows, context)
         if self.arrange != "overlay" and len(np.unique(rows.group)) > 1:
             if self.bridge not in (None, True, False):
                 raise OptionError(
-                    f"{context.where}: areas on each other break at every gap, or at none",
+                    context.where,
+                    "areas on each other break at every gap, or at none",
                     'bridge=True joins over all, gaps="zero" makes zeros of them; arrange="overlay" takes a distance',
                 )
             return rows
@@ -118,7 +119,8 @@ class Areas(Filled, Aggregating):
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):
             raise OptionError(
-                f"{context.where}: {len(rows)} rows share {len(groups.starts)} places; say what an area shows of them",
+                context.where,
+                f"{len(rows)} rows share {len(groups.starts)} places; say what an area shows of them",
                 f'aggregate: {", ".join(AGGREGATES[1:])}; or map={{"group": …}} for an area each',
             )
         return rows.take(groups.order)

@@ -81,12 +81,12 @@ class Bands(Filled, Aggregating):
         along = given_along(mapped)
         if len(along) > 1:
             raise MappingError(
-                "figure.bands: a band runs along one axis, and ends are mapped along both", ".intervals() draws them as crosses"
+                "figure.bands", "a band runs along one axis, and ends are mapped along both", ".intervals() draws them as crosses"
             )
         if along == {"x"} and self.around is None:
             return "y" if mapped.get("y") is None else None
         if self.around is None and mapped.get("y") is not None and mapped.get("y_low") is None:
-            raise MappingError("figure.bands: nothing is mapped to y_low and y_high", 'around="mean" computes an interval of y')
+            raise MappingError("figure.bands", "nothing is mapped to y_low and y_high", 'around="mean" computes an interval of y')
         needed = ("x", "y") if self.around is not None else self.required
         return next((name for name in needed if mapped.get(name) is None), None)
 
@@ -138,20 +138,21 @@ class Bands(Filled, Aggregating):
     def _by_x(self, source: Source, context: Context) -> Columns:
         if self.around is not None:
             if self.aggregate != "none":
-                raise OptionError(f"{context.where}: around and aggregate say two things of the rows at one x", "leave one out")
+                raise OptionError(context.where, "around and aggregate say two things of the rows at one x", "leave one out")
             rows = self._intervals.compute(source.keeping(Between("y")), context)
             rows = with_gaps(rows, source, "y")
             return rows.take(np.lexsort((rows["x"], rows.group, rows.panel)))
         for name in ("reach", "level", "bootstrap"):
             if getattr(self, name) is not None:
-                raise OptionError(f"{context.where}: {name} has no effect without a center", 'around="mean" is one')
+                raise OptionError(context.where, f"{name} has no effect without a center", 'around="mean" is one')
         say_lone_rows(source, context)
         if self.aggregate == "none":
             rows = source.rows()
             groups = at_one_place(rows)
             if len(groups.starts) < len(rows):
                 raise OptionError(
-                    f"{context.where}: {len(rows)} rows share {len(groups.starts)} places; say what a band shows of them",
+                    context.where,
+                    f"{len(rows)} rows share {len(groups.starts)} places; say what a band shows of them",
                     f'aggregate: {", ".join(AGGREGATES[1:])}; or map={{"group": …}} for a band each',
                 )
             rows = rows.take(groups.order)

@@ -146,7 +146,8 @@ class Bars(Filled, DrawnLayer):
         """One row a bar, with its height in y and what it is in a column of its own name."""
         if context.discrete("x") and context.discrete("y"):
             raise KindError(
-                f"{context.where}: both x and y hold categories, so no bar has a height",
+                context.where,
+                "both x and y hold categories, so no bar has a height",
                 "map one of them to color, or to the facet; without y the rows are counted",
             )
         source = in_bins(source, self.edges, context)
@@ -167,7 +168,8 @@ class Bars(Filled, DrawnLayer):
         groups = at_one_place(rows)
         if len(groups.starts) < len(rows):
             raise OptionError(
-                f"{context.where}: {len(rows)} rows share {len(groups.starts)} bars; say what a bar shows of them",
+                context.where,
+                f"{len(rows)} rows share {len(groups.starts)} bars; say what a bar shows of them",
                 f"aggregate: {', '.join(AGGREGATES[1:])}; or leave {context.columns['y']!r} unmapped to count rows",
             )
         return _with_shares(rows.put(height=rows["y"], count=np.ones(len(rows))))

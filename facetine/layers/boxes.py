@@ -39,7 +39,9 @@ def _whiskers(value: object, where: str) -> str | tuple[float, float]:
         return str(choice("1.5 iqr", "range", name="whiskers")(value, where))
     ends = numbers(value, where) if isinstance(value, list | tuple) else ()
     if len(ends) != 2 or not 0 <= ends[0] < ends[1] <= 100:
-        raise OptionError(f'{where} are "1.5 iqr", "range" or a pair of percentiles such as (10, 90), not {told(value)}')
+        raise OptionError(
+            where, f'are "1.5 iqr", "range" or a pair of percentiles such as (10, 90), not {told(value)}', of_option=True
+        )
     return ends[0], ends[1]
 
 
@@ -96,7 +98,8 @@ class Boxes(Tinted, DrawnLayer):
         """A row for each box, and one for each value beyond its whiskers, which has no median."""
         if context.discrete("y") or context.kinds.get("y") == "time":
             raise KindError(
-                f"{context.where}: y needs numbers, but {context.columns['y']!r} holds "
+                context.where,
+                f"y needs numbers, but {context.columns['y']!r} holds "
                 f"{'times' if context.kinds.get('y') == 'time' else 'categories'}",
                 "a box shows quartiles of numbers; the category belongs on the other axis",
             )

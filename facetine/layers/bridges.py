@@ -41,7 +41,9 @@ def bridge_option(value: object, where: str) -> bool | float | str:
         return float(value)
     if isinstance(value, str) and _seconds(value) is not None:
         return value
-    raise OptionError(f"{where} is True, a distance along x, or a length of time, not {told(value)}", 'such as "2 hours"')
+    raise OptionError(
+        where, f"is True, a distance along x, or a length of time, not {told(value)}", 'such as "2 hours"', of_option=True
+    )
 
 
 def _seconds(text: str) -> float | None:
@@ -67,7 +69,7 @@ def stretches(rows: Columns, bridge: bool | float | str | None, context: Context
     """
     kind = context.kinds.get("x", "number")
     if bridge is not None and kind not in ("number", "time"):
-        raise OptionError(f"{context.where}: bridge has no effect on {kind} on x", "it is for numbers and times")
+        raise OptionError(context.where, f"bridge has no effect on {kind} on x", "it is for numbers and times")
     if kind not in ("number", "time") or not len(rows):
         return rows
     value = rows["y" if "y" in rows else "y_low"].astype(float)
@@ -122,10 +124,10 @@ def _said(bridge: bool | float | str | None, kind: str, context: Context) -> flo
         return math.inf
     if isinstance(bridge, str):
         if kind != "time":
-            raise OptionError(f"{context.where}: bridge={bridge!r} is a length of time, and x holds numbers", "give a number")
+            raise OptionError(context.where, f"bridge={bridge!r} is a length of time, and x holds numbers", "give a number")
         return float(_seconds(bridge) or 0.0) * 1e6
     if kind == "time":
-        raise OptionError(f"{context.where}: bridge={bridge:g} is a number, and x holds times", 'such as "2 hours"')
+        raise OptionError(context.where, f"bridge={bridge:g} is a number, and x holds times", 'such as "2 hours"')
     return bridge
 
 

@@ -74,9 +74,9 @@ class Callout(DrawnLayer):
     def stands_alone(self) -> bool:  # type: ignore[override]
         """Whether its place is said."""
         if not self.text:
-            raise OptionError("figure.callout: it has no text", 'such as .callout("a gap", x=3, y=4)')
+            raise OptionError("figure.callout", "it has no text", 'such as .callout("a gap", x=3, y=4)')
         if self.at is not None and any(given is not None for given in (self.x, self.y, self.x_to, self.y_to)):
-            raise OptionError("figure.callout: at= says the place, and x or y says another one", "leave one of them out")
+            raise OptionError("figure.callout", "at= says the place, and x or y says another one", "leave one of them out")
         return self.at is None
 
     @property
@@ -126,11 +126,12 @@ class Callout(DrawnLayer):
         """One row with the place of the text and that of the arrow's tip."""
         if self.x is None or self.y is None:
             raise OptionError(
-                "figure.callout: it needs x and y, or at=",
+                "figure.callout",
+                "it needs x and y, or at=",
                 'such as .callout("a gap", x=3, y=4), or .callout("{y:.1f}", at="highest")',
             )
         if (self.x_to is None) != (self.y_to is None):
-            raise OptionError("figure.callout: an arrow needs both x_to and y_to")
+            raise OptionError("figure.callout", "an arrow needs both x_to and y_to")
         rows = {"x": [place("x", self.x)], "y": [place("y", self.y)]}
         if self.x_to is not None:
             rows |= {"x_to": [place("x", self.x_to)], "y_to": [place("y", self.y_to)]}

@@ -40,7 +40,9 @@ _MOST_CELLS = 1_000_000
 
 def _edge_lists(value: object, where: str) -> tuple[Levels | None, Levels | None]:
     if getattr(value, "ndim", 1) == 0 or not isinstance(value, list | tuple | np.ndarray) or len(value) != 2:
-        raise OptionError(f"{where} are two lists, for x and for y, not {told(value)}", "such as ([0, 10, 50], None)")
+        raise OptionError(
+            where, f"are two lists, for x and for y, not {told(value)}", "such as ([0, 10, 50], None)", of_option=True
+        )
     x, y = (None if edges is None else edges_option(edges, where) for edges in value)
     return x, y
 
@@ -147,7 +149,7 @@ class Cells(DrawnLayer):
             for place, axis in enumerate(("x", "y"))
         )
         if self.cell == "hex" and any(edge is None for edge in edges) and there:
-            raise OptionError(f"{context.where}: hexagons need numbers on both axes", 'leave out cell="hex"')
+            raise OptionError(context.where, "hexagons need numbers on both axes", 'leave out cell="hex"')
         return replace(self, edges=edges)
 
     def prepare_apart(self, along_x: Source, along_y: Source, context: Context) -> Self:
@@ -158,7 +160,7 @@ class Cells(DrawnLayer):
     def _edges(self, spread: Asked, place: int, name: str, context: Context) -> FloatArray:
         if self.edges is not None and self.edges[place] is not None:
             if self.cell == "hex":
-                raise OptionError(f"{context.where}: hexagons have no edges", "bins= says how many")
+                raise OptionError(context.where, "hexagons have no edges", "bins= says how many")
             axis = context.axis(name)
             return axis.transform.forward(edges_in_data(self.edges[place], axis, context.where))
         side = _SIDE * (math.sqrt(3) / 2 if self.cell == "hex" and place else 1.0)
@@ -166,14 +168,15 @@ class Cells(DrawnLayer):
         if axis.kind == "time" and self.cell == "square":
             return usual_edges(spread, axis, self.bins, context.where, wanted)
         if isinstance(self.bins, str):
-            raise OptionError(f"{context.where}: bins={self.bins!r} is a width of times, in squares", "bins= says how many")
+            raise OptionError(context.where, f"bins={self.bins!r} is a width of times, in squares", "bins= says how many")
         return chosen_edges(spread, bins=self.bins or wanted)
 
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each cell, with its color."""
         if context.discrete("color") and self.aggregate != "none":
             raise KindError(
-                f"{context.where}: no {self.aggregate} of {context.columns['color']!r}, which holds categories",
+                context.where,
+                f"no {self.aggregate} of {context.columns['color']!r}, which holds categories",
                 _COUNT_THEM,
             )
         if not Asked(source, "x").rows:
@@ -264,8 +267,8 @@ class Cells(DrawnLayer):
         many = len(values) > _MOST_PLACES
         if many and self.aggregate == "none":
             raise OptionError(
-                f"{context.where}: {context.columns[axis]!r} has more than {_MOST_PLACES} different values, so the "
-                "rows lie on no grid of cells",
+                context.where,
+                f"{context.columns[axis]!r} has more than {_MOST_PLACES} different values, so the rows lie on no grid of cells",
                 _COUNT_THEM
                 if context.discrete("color")
                 else f"aggregate: {', '.join(AGGREGATES[1:])}; then its values are binned",
@@ -370,9 +373,10 @@ def _own_grid(values: FloatArray) -> FloatArray:
 def _several(rows: int, cells: int, context: Context) -> OptionError:
     said = f"share {cells} cells" if cells >= 0 else "share hexagons"
     if context.discrete("color"):
-        return OptionError(f"{context.where}: {rows} rows {said}, and color shows categories", _COUNT_THEM)
+        return OptionError(context.where, f"{rows} rows {said}, and color shows categories", _COUNT_THEM)
     return OptionError(
-        f"{context.where}: {rows} rows {said}; say what color shows of them",
+        context.where,
+        f"{rows} rows {said}; say what color shows of them",
         f"aggregate: {', '.join(AGGREGATES[1:])}; or leave color unmapped to count rows",
     )
 
@@ -383,8 +387,8 @@ def _inside(edges_x: FloatArray, edges_y: FloatArray) -> tuple[Between, Between]
 
 def _check_pairs(count: int, context: Context) -> None:
     if count > _MOST_CELLS:
-        said = f"{context.where}: all_pairs=True makes {count:,} cells"
-        raise OptionError(said, f"{_MOST_CELLS:,} are the most; top=… or .keep(…) leaves levels out")
+        said = f"all_pairs=True makes {count:,} cells"
+        raise OptionError(context.where, said, f"{_MOST_CELLS:,} are the most; top=… or .keep(…) leaves levels out")
 
 
 def _say_outside(source: Source, edges_x: FloatArray, edges_y: FloatArray, context: Context) -> None:

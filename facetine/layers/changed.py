@@ -27,21 +27,21 @@ def place_of(sentence: Sentence, layer: object, where: str) -> int:
     """
     layers = sentence.layers
     if not layers:
-        raise OptionError(f"{where}: the figure has no layer", "such as .points()")
+        raise OptionError(where, "the figure has no layer", "such as .points()")
     if isinstance(layer, int) and not isinstance(layer, bool):
         if not -len(layers) <= layer < len(layers):
-            raise OptionError(f"{where}: no layer at place {layer}", f"places: 0 to {len(layers) - 1}")
+            raise OptionError(where, f"no layer at place {layer}", f"places: 0 to {len(layers) - 1}")
         return layer % len(layers)
     if not isinstance(layer, str):
-        raise OptionError(f"{where}: a layer is named by its verb, its name or its place, not {told(layer)}")
+        raise OptionError(where, f"a layer is named by its verb, its name or its place, not {told(layer)}")
     found = [place for place, one in enumerate(layers) if one.name == layer]
     found = found or [place for place, one in enumerate(layers) if one.verb == layer]
     if not found:
         known = dict.fromkeys([*(one.name for one in layers if one.name), *(one.verb for one in layers)])
         raise unknown(OptionError, where, "no layer", layer, known, "layers here")
     if len(found) > 1:
-        said = f"{where}: {len(found)} layers are {layer}, at places {' and '.join(map(str, found))}"
-        raise OptionError(said, "its place, or the name of one, says which")
+        said = f"{len(found)} layers are {layer}, at places {' and '.join(map(str, found))}"
+        raise OptionError(where, said, "its place, or the name of one, says which")
     return found[0]
 
 

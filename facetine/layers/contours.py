@@ -46,28 +46,28 @@ def _levels(value: object, where: str) -> int | tuple[float, ...]:
         return int(value)
     levels = numbers(value, where)
     if not levels:
-        raise OptionError(f"{where} is a number of levels up to 50, or a list of them, not {told(value)}")
+        raise OptionError(where, f"is a number of levels up to 50, or a list of them, not {told(value)}", of_option=True)
     return tuple(sorted(levels))
 
 
 def _bandwidths(value: object, where: str) -> tuple[str | float, str | float]:
     if isinstance(value, list | tuple):
         if len(value) != 2:
-            raise OptionError(f"{where} is one width, or a pair for x and y, not {told(value)}")
+            raise OptionError(where, f"is one width, or a pair for x and y, not {told(value)}", of_option=True)
         return width_option(value[0], where), width_option(value[1], where)
     return (width_option(value, where),) * 2
 
 
 def _supports(value: object, where: str) -> dict[str, Bounds]:
     if not isinstance(value, Mapping) or not value or not set(value) <= {"x", "y"}:
-        raise OptionError(f'{where} is a dict of x and y, such as {{"x": (0, None)}}, not {told(value)}')
+        raise OptionError(where, f'is a dict of x and y, such as {{"x": (0, None)}}, not {told(value)}', of_option=True)
     ends = {}
     for axis, said in value.items():
         place = f"{where}[{axis!r}]"
         low, high = (None if end is None else float(number()(end, place)) for end in pair(said, place))
         ends[axis] = low, high
         if low is not None and high is not None and low >= high:
-            raise OptionError(f"{where}[{axis!r}] holds nothing", "the first end lies below the second")
+            raise OptionError("", f"{where}[{axis!r}] holds nothing", "the first end lies below the second")
     return ends
 
 
@@ -121,7 +121,7 @@ class Contours(Stroked, DrawnLayer):
         need_numbers(context, "x", "y")
         if self.given:
             if "color" not in rows or context.discrete("color"):
-                raise OptionError(f"{context.where}: given=True needs the heights in color", 'write map={"color": "…"}')
+                raise OptionError(context.where, "given=True needs the heights in color", 'write map={"color": "…"}')
             pieces = each_part(source, lambda part: self._from_grid(part.rows(), context), _NAMES)
             return pieces.put(color=pieces["level"])
         support = [self._support(axis, context) for axis in ("x", "y")]
@@ -170,7 +170,8 @@ class Contours(Stroked, DrawnLayer):
         axis = context.axis("xy"[place])
         if not axis.even:
             raise OptionError(
-                f"{context.where}: a bandwidth in the unit of the data has no one width on this scale of {'xy'[place]}",
+                context.where,
+                f"a bandwidth in the unit of the data has no one width on this scale of {'xy'[place]}",
                 "smoothing= widens the rule's",
             )
         return self.smoothing * width_in_data(self.bandwidth[place], axis, context.where, "bandwidth")
@@ -179,7 +180,7 @@ class Contours(Stroked, DrawnLayer):
         if self.levels is None or isinstance(self.levels, int):
             return np.linspace(0, 1, (self.levels or _LEVELS) + 2)[1:-1][::-1]
         if not all(0 < level < 1 for level in self.levels):
-            raise OptionError(f"{context.where}: levels of densities are shares between 0 and 1, not {self.levels!r}")
+            raise OptionError(context.where, f"levels of densities are shares between 0 and 1, not {self.levels!r}")
         return np.array(self.levels)[::-1]
 
     def labelled_rows(self, rows: Columns) -> Columns:
@@ -192,7 +193,8 @@ class Contours(Stroked, DrawnLayer):
         ys, row = np.unique(part["y"], return_inverse=True)
         if len(xs) < 2 or len(ys) < 2 or len(part) != len(xs) * len(ys):
             raise DataError(
-                f"{context.where}: heights are given at {len(part)} places, which are no full grid of {len(xs)} × {len(ys)}",
+                context.where,
+                f"heights are given at {len(part)} places, which are no full grid of {len(xs)} × {len(ys)}",
                 "contours of given values need one height for every pair of x and y",
             )
         height = np.zeros((len(ys), len(xs)))

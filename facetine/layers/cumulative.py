@@ -63,7 +63,8 @@ class Cumulative(Stroked, DrawnLayer):
         """The distinct values of each group, beginning at zero."""
         if "y" in source:
             raise KindError(
-                f"{context.where}: both x and y are mapped, but the share is computed",
+                context.where,
+                "both x and y are mapped, but the share is computed",
                 'take one away with map={"y": None}',
             )
         need_numbers(context, "x")

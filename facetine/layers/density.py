@@ -89,7 +89,7 @@ class Kernel(NamedTuple):
                 placed = float(axis.transform.forward(np.array([_end(end, axis, where)]))[0])
                 ends.append(placed if math.isfinite(placed) else usual)
         if not ends[0] < ends[1]:
-            raise OptionError(f"{where}: support {support!r} holds nothing", "the first end lies below the second")
+            raise OptionError(where, f"support {support!r} holds nothing", "the first end lies below the second")
         return cls(size, ends[0], ends[1], in_data)
 
     def curve(self, part: Source, name: str, axis: AxisSpace) -> Curve:
@@ -162,7 +162,7 @@ def too_large(values: FloatArray) -> None:
     """
     if len(values) and float(np.abs(values).max()) > _LARGEST:
         raise DataError(
-            f"density: numbers beyond {_LARGEST:g} have no density", ".derive(…) brings them nearer, such as x / 1e200"
+            "density", f"numbers beyond {_LARGEST:g} have no density", ".derive(…) brings them nearer, such as x / 1e200"
         )
 
 
@@ -170,7 +170,7 @@ def _end(value: Place, axis: AxisSpace, where: str) -> float:
     if axis.kind == "time":
         return float(edges_in_data((value, "9999-12-31"), axis, where, "support")[0])
     if not is_number(value):
-        raise OptionError(f"{where}: support holds {told(value)}, which is no number")
+        raise OptionError(where, f"support holds {told(value)}, which is no number")
     return float(value)
 
 
@@ -268,7 +268,8 @@ class Density(Stroked, DrawnLayer):
         """256 places or more of each group's curve."""
         if "y" in source:
             raise KindError(
-                f"{context.where}: both x and y are mapped, but a density computes one of them",
+                context.where,
+                "both x and y are mapped, but a density computes one of them",
                 'take one away with map={"y": None}, or draw .contours()',
             )
         need_numbers(context, "x")
@@ -303,7 +304,8 @@ class Density(Stroked, DrawnLayer):
             return _on_axis(width_in_data(self.bin_width, axis, context.where, "bin_width"), at, axis)
         if context.bins is None:
             raise OptionError(
-                f'{context.where}: measure="count" lies over bins, but the figure has no histogram before it',
+                context.where,
+                'measure="count" lies over bins, but the figure has no histogram before it',
                 "bin_width= says their width",
             )
         places, edges = np.diff(axis.transform.forward(context.bins.edges)), np.diff(context.bins.edges)

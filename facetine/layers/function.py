@@ -28,7 +28,7 @@ from facetine.scene.region import Region
 def _expression(value: object, where: str) -> object:
     if isinstance(value, str) or callable(value):
         return value
-    raise OptionError(f"{where} is SQL in x, or a callable, not {told(value)}", 'such as "0.5 * x + 2"')
+    raise OptionError(where, f"is SQL in x, or a callable, not {told(value)}", 'such as "0.5 * x + 2"', of_option=True)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -66,9 +66,9 @@ class Function(Stroked, DrawnLayer):
     def stands_alone(self) -> bool:  # type: ignore[override]
         """Whether its ends are said."""
         if self.expression is None:
-            raise OptionError("figure.function: there is no function", 'such as .function("0.5 * x + 2")')
+            raise OptionError("figure.function", "there is no function", 'such as .function("0.5 * x + 2")')
         if self.limits is not None and None in self.limits:
-            raise OptionError("figure.function: limits has two ends here", "such as limits=(0, 10)")
+            raise OptionError("figure.function", "limits has two ends here", "such as limits=(0, 10)")
         return self.limits is not None
 
     def lacks(self, mapped: Mapped) -> str | None:

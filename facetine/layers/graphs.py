@@ -36,7 +36,7 @@ def graph(function: Callable[[FloatArray], FloatArray], source: Source, context:
     """
     kind = context.kinds.get("x", "number")
     if kind != "number":
-        raise KindError(f"{context.where}: a function is one of numbers, but x holds {kind}", "reference(…) marks single places")
+        raise KindError(context.where, f"a function is one of numbers, but x holds {kind}", "reference(…) marks single places")
     rows, axis = source.rows(), context.axis("x")
     there = axis.transform.forward(rows["x"].astype(float))
     ends = np.concatenate([there[np.isfinite(there)], () if exact else np.array(axis.said)])

@@ -101,16 +101,18 @@ class Histogram(Filled, DrawnLayer):
         """The edges, from all rows at once."""
         if "y" in source:
             raise KindError(
-                f"{context.where}: both x and y are mapped, but a histogram computes one of them",
+                context.where,
+                "both x and y are mapped, but a histogram computes one of them",
                 f'take one away with map={{"y": None}}, draw .cells(), or weigh rows by it: map={{"y": None, "weight": '
                 f"{context.columns.get('y', '…')!r}}}",
             )
         need_numbers(context, "x")
         if sum(given is not None for given in (self.bins, self.bin_width, self.edges)) > 1:
-            raise OptionError(f"{context.where}: bins, bin_width and edges say the same thing", "give one of them")
+            raise OptionError(context.where, "bins, bin_width and edges say the same thing", "give one of them")
         if self.share_of == "group" and self.arrange != "overlay" and len(context.groups) > 1:
             raise OptionError(
-                f"{context.where}: shares of each group do not stand on each other: together they would be {len(context.groups)}",
+                context.where,
+                f"shares of each group do not stand on each other: together they would be {len(context.groups)}",
                 'arrange="overlay", or share_of="panel"',
             )
         axis = context.axis("x")

@@ -179,7 +179,7 @@ class Intervals(DrawnLayer):
             return self._open(self._given(source.rows(), context), context)
         source = in_bins(source, self.edges, context)
         if context.kinds.get("y") == "time":
-            raise KindError(f"{context.where}: y needs numbers, but {context.columns['y']!r} holds times")
+            raise KindError(context.where, f"y needs numbers, but {context.columns['y']!r} holds times")
         if self.around == "share":
             self._check_share(source, context)
         else:
@@ -196,7 +196,7 @@ class Intervals(DrawnLayer):
         """Ends as they are given; where no center is, the middle is a place of theirs alone, and no center is made up."""
         crossed = "x_low" in rows and "x_high" in rows
         if crossed and self.boxed:
-            raise OptionError(f"{context.where}: boxed=True is for intervals along one axis", "leave it out for crosses")
+            raise OptionError(context.where, "boxed=True is for intervals along one axis", "leave it out for crosses")
         none = np.full(len(rows), np.nan)
         center = rows["y"] if "y" in rows and ("x" in rows or not crossed) else none
         for axis in ("x", "y"):
@@ -257,11 +257,12 @@ class Intervals(DrawnLayer):
         values = source.ask(Query(keys=("y",), by_panel=False, by_group=False))["y"]
         if not np.isin(values, (0.0, 1.0)).all():
             raise KindError(
-                f"{context.where}: a share needs yes and no, or 1 and 0, but {context.columns['y']!r} holds other values",
+                context.where,
+                f"a share needs yes and no, or 1 and 0, but {context.columns['y']!r} holds other values",
                 f".derive(…) makes one, such as {context.columns['y']} > 5",
             )
         if self.reach not in ("confidence", "std_error"):
-            raise OptionError(f"{context.where}: a share has no {self.reach}", 'reach: "confidence", "std_error"')
+            raise OptionError(context.where, f"a share has no {self.reach}", 'reach: "confidence", "std_error"')
 
     def _open(self, rows: Columns, context: Context) -> Columns:
         """Ends without a place on the axis are kept open: they reach as far as the axis does."""

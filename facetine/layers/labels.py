@@ -100,7 +100,8 @@ class Labels(DrawnLayer):
         column = table.need(self.priority, "figure.labels", "priority=")
         if column.kind == "category":
             raise KindError(
-                f"figure.labels: priority is a number, a time or in an order, but {column.name!r} holds categories",
+                "figure.labels",
+                f"priority is a number, a time or in an order, but {column.name!r} holds categories",
                 f'write .kinds({column.name}="ordered") if its values have one',
             )
         ranks = np.full(int(table.numbers.max(initial=-1)) + 1, -np.inf)
@@ -111,16 +112,18 @@ class Labels(DrawnLayer):
         """The rows."""
         rows = source.rows()
         if len(rows) > (most := _MOST_MOVED if self.avoid else _MOST):
-            said = f"{context.where}: {len(rows):,} labels, of which no one could be read"
-            raise OptionError(said, f"{most:,} are the most; where=… names some rows, and .sample(1000) draws some")
+            said = f"{len(rows):,} labels, of which no one could be read"
+            raise OptionError(
+                context.where, said, f"{most:,} are the most; where=… names some rows, and .sample(1000) draws some"
+            )
         if self.priority is not None and self.layer is not None:
-            raise OptionError(f"{context.where}: priority is a column of the rows, and layer={self.layer!r} has its own marks")
+            raise OptionError(context.where, f"priority is a column of the rows, and layer={self.layer!r} has its own marks")
         if self.layer is not None and self.text is None:
-            raise OptionError(f"{context.where}: layer={self.layer!r}, but there is no text", 'such as text="{count:,}"')
+            raise OptionError(context.where, f"layer={self.layer!r}, but there is no text", 'such as text="{count:,}"')
         if self.avoid and self.shift is not None:
-            raise OptionError(f"{context.where}: avoid= finds places, and shift= moves labels off them", "leave one of them out")
+            raise OptionError(context.where, "avoid= finds places, and shift= moves labels off them", "leave one of them out")
         if self.layer is None and self.text is not None:
-            raise OptionError(f"{context.where}: text is what is written of another layer", 'layer="bars", or map={"label": "…"}')
+            raise OptionError(context.where, "text is what is written of another layer", 'layer="bars", or map={"label": "…"}')
         if self.layer is None and (without := sum(not line for line in self._said(rows))):
             # They stay, as places that other labels avoid.
             context.say("rows-unlabelled", f"{so_many_rows(without)} without a label left out")

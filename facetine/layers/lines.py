@@ -94,7 +94,7 @@ class Lines(Stroked, Aggregating):
     def compute(self, source: Source, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""
         if self.join_by == "rows" and (self.bridge is not None or self.gaps != "open"):
-            raise OptionError(f"{context.where}: bridge and gaps are for lines along x, not for rows as they come")
+            raise OptionError(context.where, "bridge and gaps are for lines along x, not for rows as they come")
         if self.aggregate != "none":
             return stretches(
                 summarised_with_gaps(in_bins(source, self.edges, context), self.aggregate, context), self.bridge, context
@@ -117,7 +117,8 @@ class Lines(Stroked, Aggregating):
         apart = self.arrange == "side_by_side"
         if apart and not context.discrete("x"):
             raise KindError(
-                f"{context.where}: lines side by side need categories on x, but {context.columns['x']!r} holds none",
+                context.where,
+                f"lines side by side need categories on x, but {context.columns['x']!r} holds none",
                 'leave out arrange=, or write .kinds(…="category") where its values are names',
             )
         return rows if self.arrange == "overlay" else in_their_places(rows, context, alone=apart)

@@ -178,24 +178,21 @@ class Points(Filled, Sized, Aggregating):
         beside = self.arrange == "side_by_side"
         if self.within is not None and not beside:
             raise OptionError(
-                f"{context.where}: within= says how groups that stand side by side are spread", 'write arrange="side_by_side"'
+                context.where, "within= says how groups that stand side by side are spread", 'write arrange="side_by_side"'
             )
         given = [name for name in ("spread_x", "spread_y") if getattr(self, name) is not None]
         if given and self._spread != "jitter" and not (beside and not context.discrete("x") and self.within is None):
             raise OptionError(
-                f"{context.where}: {given[0]}= says how far jitter goes, or how far groups stand apart on an axis of numbers",
+                context.where,
+                f"{given[0]}= says how far jitter goes, or how far groups stand apart on an axis of numbers",
                 'write arrange="jitter"',
             )
         if len(given) > 1 and beside and self.within is None:
-            raise OptionError(f"{context.where}: groups stand side by side along one axis", "leave out spread_x or spread_y")
+            raise OptionError(context.where, "groups stand side by side along one axis", "leave out spread_x or spread_y")
         if (self.arrange == "beeswarm" or self.within is not None) and not context.discrete("x"):
-            raise KindError(
-                f"{context.where}: {self._spread} about a place needs categories on one axis, but {context.columns['x']!r} "
-                "holds none"
-                if self.within is not None
-                else f"{context.where}: a beeswarm needs categories on one axis, but {context.columns['x']!r} holds none",
-                'write .kinds(…="category") for the axis that points may leave',
-            )
+            way = "a beeswarm" if self.within is None else f"{self._spread} about a place"
+            said = f"{way} needs categories on one axis, but {context.columns['x']!r} holds none"
+            raise KindError(context.where, said, 'write .kinds(…="category") for the axis that points may leave')
 
     def scattered(self, rows: Columns, context: Context) -> Columns:
         """Points moved aside with their ends: where they are jittered by chance, or to the place of their group."""
@@ -363,8 +360,8 @@ def _swarmed(rows: Columns, panel: PanelView) -> Columns:
         chosen = groups.order[start : start + count]
         # Twice the work takes half a minute, and its points lie on each other then, however they are moved.
         if swarm_work(rows["y"][chosen], size * 1.05) > _MOST_WORK:
-            said = f"figure.points: a swarm of {count:,} points of {size:.3g} pt is too dense to be laid out"
-            raise OptionError(said, "a smaller size=, thin=2000, .violins() or .boxes() shows so many rows")
+            said = f"a swarm of {count:,} points of {size:.3g} pt is too dense to be laid out"
+            raise OptionError("figure.points", said, "a smaller size=, thin=2000, .violins() or .boxes() shows so many rows")
         swarm = swarm_within(rows["y"][chosen], size * 1.05, reach)
         x[chosen] += swarm.shift
         tight = min(tight, swarm.spacing)

@@ -82,7 +82,7 @@ class Qq(Filled, Sized, DrawnLayer):
         if two:
             need_numbers(context, "x")
             if "weight" in rows:
-                raise OptionError(f"{context.where}: weights are for a sample against a distribution", 'map={"weight": None}')
+                raise OptionError(context.where, "weights are for a sample against a distribution", 'map={"weight": None}')
 
         def make(part: Source) -> Mapping[str, AnyArray]:
             rows = part.rows()

@@ -89,13 +89,14 @@ class Reference(Stroked, DrawnLayer):
         """Whether its places are fixed."""
         if sum(given is not None for given in (self.x, self.y, self.aggregate, self.slope)) != 1:
             raise OptionError(
-                "figure.reference: one of x, y, aggregate and slope says where the line is",
+                "figure.reference",
+                "one of x, y, aggregate and slope says where the line is",
                 'such as y=12.5, slope=1, or aggregate="mean"',
             )
         if self.text is None and any(said is not None for said in (self.text_at, self.shift, self.halo)):
-            raise OptionError("figure.reference: text_at, shift and halo have no effect without text", 'text="{value:.1f}"')
+            raise OptionError("figure.reference", "text_at, shift and halo have no effect without text", 'text="{value:.1f}"')
         if self.intercept is not None and self.slope is None:
-            raise OptionError("figure.reference: intercept has no effect without slope", "y= is a level line")
+            raise OptionError("figure.reference", "intercept has no effect without slope", "y= is a level line")
         return self.aggregate is None and self.slope is None
 
     @property
@@ -166,7 +167,7 @@ class Reference(Stroked, DrawnLayer):
         given: Any = self.x if axis == "x" else self.y
         several = isinstance(given, Sequence | np.ndarray) and not isinstance(given, str)
         if several and not len(given):
-            raise OptionError(f"figure.reference: {axis} is a list without values", f"such as {axis}=[10, 20]")
+            raise OptionError("figure.reference", f"{axis} is a list without values", f"such as {axis}=[10, 20]")
         return {axis: [place(axis, value) for value in (given if several else (given,))]}
 
     def compute(self, source: Source, context: Context) -> Columns:

@@ -85,7 +85,7 @@ class MarkedRegion(Filled, DrawnLayer):
     def own_rows(self, place: Placing) -> Mapping[str, Sequence[float]]:
         """One row with its four ends."""
         if self.x is None and self.y is None:
-            raise OptionError("figure.region: neither x nor y is given", "such as x=(10, 20)")
+            raise OptionError("figure.region", "neither x nor y is given", "such as x=(10, 20)")
         ends = {}
         for axis, given in (("x", self.x), ("y", self.y)):
             for name, value in zip((f"{axis}_low", f"{axis}_high"), given or (None, None), strict=True):

@@ -39,7 +39,7 @@ def _shares() -> Check:
     def check(value: object, where: str) -> tuple[float, ...]:
         found = tuple(float(number(0, 1)(share, where)) for share in names(value, where))
         if any(not 0 < share < 1 for share in found):
-            raise OptionError(f"{where} are shares between 0 and 1", "such as [0.25, 0.5, 0.75]")
+            raise OptionError(where, "are shares between 0 and 1", "such as [0.25, 0.5, 0.75]", of_option=True)
         return tuple(sorted(found))
 
     return check
@@ -108,22 +108,23 @@ class Ridgelines(Tinted, DrawnLayer):
         need_numbers(context, "y")
         if not context.discrete("x"):
             raise KindError(
-                f"{context.where}: ridges rise over categories, and neither axis holds any", 'write .kinds(…="category") for one'
+                context.where, "ridges rise over categories, and neither axis holds any", 'write .kinds(…="category") for one'
             )
         if self.shaded and "color" in context.columns:
             raise OptionError(
-                f"{context.where}: shaded runs colors along the values, and color follows {context.columns['color']!r}",
+                context.where,
+                f"shaded runs colors along the values, and color follows {context.columns['color']!r}",
                 'map={"color": None}, or leave out shaded',
             )
         if self.form == "density":
             if self.bins is not None or self.edges is not None:
                 name = "edges" if self.bins is None else "bins"
-                raise OptionError(f"{context.where}: {name} are those of a histogram", 'form="histogram"')
+                raise OptionError(context.where, f"{name} are those of a histogram", 'form="histogram"')
             return self
         if self.bandwidth != "scott":
-            raise OptionError(f"{context.where}: bandwidth is that of densities", 'bins=, or form="density"')
+            raise OptionError(context.where, "bandwidth is that of densities", 'bins=, or form="density"')
         if self.bins is not None and self.edges is not None:
-            raise OptionError(f"{context.where}: bins and edges say the same thing", "give one of them")
+            raise OptionError(context.where, "bins and edges say the same thing", "give one of them")
         if self.edges is None:
             found = usual_edges(Asked(source, "y"), context.axis("y"), self.bins, context.where)
             return replace(self, bins=None, edges=tuple(found.tolist()))

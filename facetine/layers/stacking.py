@@ -44,8 +44,8 @@ def check_stack(arrange: str, aggregate: str, context: Context) -> None:
     if arrange in ("stack", "share") and aggregate not in ("none", *_ADDED_UP):
         beside = '"side_by_side"' if context.where.endswith("bars") else '"overlay"'
         raise OptionError(
-            f"{context.where}: arrange={arrange!r} adds up what stands on each other, and a sum of {_PLURAL[aggregate]} is none "
-            "of them",
+            context.where,
+            f"arrange={arrange!r} adds up what stands on each other, and a sum of {_PLURAL[aggregate]} is none of them",
             f'arrange={beside}, or aggregate="sum"',
         )
 
@@ -74,7 +74,8 @@ def check_lengths(arrange: str, slot: IntArray, group: IntArray, value: FloatArr
     if several and not axis.even and axis.transform.admits(np.zeros(1)).all():
         beside = '"side_by_side"' if context.where.endswith("bars") else '"overlay"'
         raise ScaleError(
-            f"{context.where}: what stands on each other needs an even axis, since lengths on this one do not add up",
+            context.where,
+            "what stands on each other needs an even axis, since lengths on this one do not add up",
             f"arrange={beside}, or leave the scale linear",
         )
     if arrange == "share":
@@ -83,6 +84,7 @@ def check_lengths(arrange: str, slot: IntArray, group: IntArray, value: FloatArr
         above[slot[value > 0]], below[slot[value < 0]] = True, True
         if (above & below).any():
             raise OptionError(
-                f"{context.where}: shares are of one whole, and some values are below zero while others are above",
+                context.where,
+                "shares are of one whole, and some values are below zero while others are above",
                 'arrange="stack" sets them on both sides of zero',
             )

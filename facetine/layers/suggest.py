@@ -38,7 +38,7 @@ def suggest(data: object, *, x: str | None = None, y: str | None = None) -> list
     """
     table = taken_in(data, "suggest")
     if x is None and y is None:
-        raise MappingError("suggest: neither x nor y is given", 'write suggest(data, x="…", y="…")')
+        raise MappingError("suggest", "neither x nor y is given", 'write suggest(data, x="…", y="…")')
     columns = {axis: table.need(name, "suggest", axis) for axis, name in (("x", x), ("y", y)) if name is not None}
     if len(columns) == 1:
         axis, column = next(iter(columns.items()))

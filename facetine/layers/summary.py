@@ -47,11 +47,12 @@ def summarised(source: Source, how: str, context: Context) -> Columns:
     if context.discrete("y"):
         # A count would stand on the axis of the categories, as one of them.
         raise KindError(
-            f"{context.where}: no {how} of {context.columns.get('y')!r}, which holds categories",
+            context.where,
+            f"no {how} of {context.columns.get('y')!r}, which holds categories",
             "map it to color and .bars() counts its rows, or map y to a column of numbers",
         )
     if how == "sum" and context.kinds.get("y") == "time":
-        raise KindError(f"{context.where}: no sum of {context.columns.get('y')!r}, which holds times")
+        raise KindError(context.where, f"no sum of {context.columns.get('y')!r}, which holds times")
     asked = (Total(how, how, "y" if "y" in source else "x"), Total("count", "count"))
     answer = source.ask(Query(asked, keys=("x",)))
     return answer.put(y=answer[how])
@@ -145,9 +146,9 @@ def edges_of_bins(
         return None
     name = "bins" if edges is None else "edges"
     if bins is not None and edges is not None:
-        raise OptionError(f"{context.where}: bins and edges say the same thing", "give one of them")
+        raise OptionError(context.where, "bins and edges say the same thing", "give one of them")
     if not summed:
-        raise OptionError(f"{context.where}: {name}= says which rows share a result", 'aggregate="mean" makes one of them')
+        raise OptionError(context.where, f"{name}= says which rows share a result", 'aggregate="mean" makes one of them')
     need_numbers(context, "x")
     axis = context.axis("x")
     if edges is None:
@@ -225,7 +226,8 @@ def need_numbers(context: Context, *aesthetics: str) -> None:
         if context.discrete(name):
             column = context.columns[name]
             raise KindError(
-                f"{context.where}: {name} needs numbers, but {column!r} holds categories",
+                context.where,
+                f"{name} needs numbers, but {column!r} holds categories",
                 f'write .kinds({column}="number") if it can be read as numbers',
             )
 
@@ -245,11 +247,11 @@ def need_slots(shift: str | None, context: Context) -> None:
     if shift is None or context.discrete("x"):
         return
     if "x" not in context.columns:
-        raise KindError(f"{context.where}: shift= needs categories on x", "map a category to x")
+        raise KindError(context.where, "shift= needs categories on x", "map a category to x")
     holds = "times" if context.kinds.get("x") == "time" else "numbers"
     raise KindError(
-        f"{context.where}: shift= moves marks beside a category, but {context.columns['x']!r} holds {holds}, of which they "
-        "would tell others",
+        context.where,
+        f"shift= moves marks beside a category, but {context.columns['x']!r} holds {holds}, of which they would tell others",
         'write .kinds(…="category") where its values are names',
     )
 

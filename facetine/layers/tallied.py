@@ -54,7 +54,7 @@ def tallied(source: Source, layer: Spots, context: Context) -> Columns:
     }
     for option, (said, why) in useless.items():
         if said:
-            raise OptionError(f'{context.where}: {option}= has no use with arrange="tally": {why}', "leave one of them out")
+            raise OptionError(context.where, f'{option}= has no use with arrange="tally": {why}', "leave one of them out")
     spots = source.ask(Query((Total("count", "count"),), keys=("x", "y")))
     total = np.bincount(spots.panel, spots["count"]) if len(spots) else np.ones(1)
     beside = len(spots) - len(grouped(spots.panel, spots["x"], spots["y"]).starts)

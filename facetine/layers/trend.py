@@ -66,7 +66,7 @@ _BANDS = choice("confidence", "prediction", name="bands")
 
 def _band(value: object, where: str) -> str:
     if value is False:
-        raise OptionError(f"{where} is what the band holds, not False", "level=None draws none")
+        raise OptionError(where, "is what the band holds, not False", "level=None draws none", of_option=True)
     return str(_BANDS(value, where))
 
 
@@ -182,7 +182,7 @@ class Trend(Stroked, DrawnLayer):
             except ValueError as problem:
                 if "0 and 1" in str(problem):
                     raise KindError(
-                        f"{context.where}: a logistic fit needs {problem}", f"column: {context.columns.get('y')}"
+                        context.where, f"a logistic fit needs {problem}", f"column: {context.columns.get('y')}"
                     ) from problem
                 whole = part.ask(Query((Total("rows", "rows"),)))
                 few = f"{so_many_rows(int(whole['rows'][0]))} without a {self.method} line, which needs {problem}"
@@ -194,20 +194,20 @@ class Trend(Stroked, DrawnLayer):
     def _check(self, context: Context) -> None:
         method, where = self.method, context.where
         if method == "loess" and self.degree is not None and self.degree > 2:
-            raise OptionError(f"{where}: loess takes a degree of 0, 1 or 2, not {self.degree}")
+            raise OptionError(where, f"loess takes a degree of 0, 1 or 2, not {self.degree}")
         if self.degree is not None and method not in ("polynomial", "loess"):
-            raise OptionError(f"{where}: degree has no effect on {method}", "it belongs to polynomial and loess")
+            raise OptionError(where, f"degree has no effect on {method}", "it belongs to polynomial and loess")
         if self.equation and method in ("loess", "moving", "logistic"):
-            raise OptionError(f"{where}: {method} has no equation", "linear, polynomial, robust and quantile have one")
+            raise OptionError(where, f"{method} has no equation", "linear, polynomial, robust and quantile have one")
         if self.robust_errors and method not in ("linear", "polynomial"):
-            raise OptionError(f"{where}: robust_errors has no effect on {method}", "linear and polynomial have them")
+            raise OptionError(where, f"robust_errors has no effect on {method}", "linear and polynomial have them")
         if self.band == "prediction" and method not in ("linear", "polynomial", "loess"):
-            raise OptionError(f"{where}: {method} has no prediction band", "linear, polynomial and loess have one")
+            raise OptionError(where, f"{method} has no prediction band", "linear, polynomial and loess have one")
         if self.compare and method not in ("linear", "robust"):
-            raise OptionError(f"{where}: slopes are compared of straight lines, not of {method}", "linear and robust have slopes")
+            raise OptionError(where, f"slopes are compared of straight lines, not of {method}", "linear and robust have slopes")
         for axis in ("x", "y"):
             if method == "logistic" and axis == "y" and not context.axis("y").even and self.works_in == "axis":
-                raise OptionError(f"{where}: a logistic fit needs an even axis of y", 'space="data" fits the data themselves')
+                raise OptionError(where, "a logistic fit needs an even axis of y", 'space="data" fits the data themselves')
 
     def _fitted(
         self, source: Source, context: Context, fits: dict[int, tuple[int, Fit]], times: _Times | None

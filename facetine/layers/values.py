@@ -37,11 +37,11 @@ def template(value: object, where: str) -> str:
         OptionError: It is none.
     """
     if not isinstance(value, str):
-        raise OptionError(f'{where} is a template such as "{{count:,}}", not {told(value)}')
+        raise OptionError(where, f'is a template such as "{{count:,}}", not {told(value)}', of_option=True)
     try:
         parsed(value)
     except ValueError as problem:
-        raise OptionError(f"{where}: {told(value)} is no template: {problem}") from problem
+        raise OptionError(where, f"{told(value)} is no template: {problem}") from problem
     return value
 
 
@@ -57,7 +57,7 @@ def check_names(form: str, names: Iterable[str], where: str) -> None:
             close = nearest(name, there)
             hint = f". Did you mean {close!r}?" if close else ""
             said = f"computed values: {', '.join(there)}" if there else "it computes nothing that has a name"
-            raise OptionError(f"{where}: no computed value {name!r}{hint}", said)
+            raise OptionError(where, f"no computed value {name!r}{hint}", said)
 
 
 def readable(fill: str) -> str:

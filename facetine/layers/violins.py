@@ -95,7 +95,8 @@ class Violins(Tinted, DrawnLayer):
         whole = source.ask(Query(keys=("x",)))
         if self.half == "split" and len(np.unique(whole.group)) > 2:
             raise KindError(
-                f'{context.where}: half="split" needs two groups, but there are {len(np.unique(whole.group))}',
+                context.where,
+                f'half="split" needs two groups, but there are {len(np.unique(whole.group))}',
                 "map color to a column of two values",
             )
 

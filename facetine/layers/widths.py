@@ -42,11 +42,11 @@ def width_option(value: object, where: str) -> float | str:
         found = _WORDS.fullmatch(value)
         if found is None or float(found[1] or 1) <= 0:
             raise OptionError(
-                f"{where}: {told(value)} is no width", 'a number above 0, or for times such as "2 hours" or "1 month"'
+                where, f"{told(value)} is no width", 'a number above 0, or for times such as "2 hours" or "1 month"'
             )
         return value
     if not is_number(value) or value <= 0:
-        raise OptionError(f'{where} is a number above 0, or for times such as "2 hours", not {told(value)}')
+        raise OptionError(where, f'is a number above 0, or for times such as "2 hours", not {told(value)}', of_option=True)
     return float(value)
 
 
@@ -56,10 +56,14 @@ def bins_option(low: int, high: int) -> Check:
 
     def check(value: object, where: str) -> int | str:
         if isinstance(value, list | tuple | np.ndarray | range):
-            raise OptionError(f"{where} is how many there are, not a list", "edges=[…] takes the ends of the intervals")
+            raise OptionError(
+                where, "is how many there are, not a list", "edges=[…] takes the ends of the intervals", of_option=True
+            )
         if isinstance(value, str):
             if _WORDS.fullmatch(value) is None:
-                raise OptionError(f'{where} is how many there are, or a width of times such as "1 month", not {told(value)}')
+                raise OptionError(
+                    where, f'is how many there are, or a width of times such as "1 month", not {told(value)}', of_option=True
+                )
             return str(width_option(value, where))
         return int(count(value, where))
 
@@ -74,15 +78,15 @@ def edges_option(value: object, where: str) -> Levels:
     """
     edges = names(value.tolist() if isinstance(value, np.ndarray) and value.ndim == 1 else value, where)
     if len(edges) < 2:
-        raise OptionError(f"{where} is a list of numbers or dates, not {told(value)}")
+        raise OptionError(where, f"is a list of numbers or dates, not {told(value)}", of_option=True)
     good = [not isinstance(edge, bool) and isinstance(edge, int | float | np.number) for edge in edges]
     if all(good):
         if not all(is_number(edge) for edge in edges):
-            raise OptionError(f"{where} holds a number that is not finite")
+            raise OptionError(where, "holds a number that is not finite", of_option=True)
         if any(after <= before for before, after in itertools.pairwise(numbers(edges, where))):
-            raise OptionError(f"{where} must increase, which {told(value)} does not")
+            raise OptionError(where, f"must increase, which {told(value)} does not", of_option=True)
     elif any(good) or not all(isinstance(edge, str) or hasattr(edge, "isoformat") for edge in edges):
-        raise OptionError(f"{where} is a list of numbers or dates, not {told(value)}")
+        raise OptionError(where, f"is a list of numbers or dates, not {told(value)}", of_option=True)
     return edges
 
 
@@ -94,12 +98,12 @@ def edges_in_data(edges: Levels, axis: AxisSpace, where: str, name: str = "edges
     """
     dates = not isinstance(edges[0], int | float | np.number)
     if dates != (axis.kind == "time"):
-        raise OptionError(f"{where}: {name} are {'dates' if dates else 'numbers'}, but the axis shows {axis.kind}s")
+        raise OptionError(where, f"{name} are {'dates' if dates else 'numbers'}, but the axis shows {axis.kind}s")
     found = np.array([instant(edge, axis.zone, f"{where}: {name}") for edge in edges] if dates else edges, float)
     if (np.diff(found) <= 0).any():
-        raise OptionError(f"{where}: {name} must increase, which {edges!r} do not")
+        raise OptionError(where, f"{name} must increase, which {edges!r} do not")
     if not axis.transform.admits(found).all():
-        raise OptionError(f"{where}: {name} {edges!r} have no place on this scale", "its values are above zero")
+        raise OptionError(where, f"{name} {edges!r} have no place on this scale", "its values are above zero")
     return found
 
 
@@ -111,7 +115,7 @@ def width_in_data(width: float | str, axis: AxisSpace, where: str, name: str) ->
     """
     if isinstance(width, str):
         if axis.kind != "time":
-            raise OptionError(f"{where}: {name}={width!r} is for times, but the axis shows numbers")
+            raise OptionError(where, f"{name}={width!r} is for times, but the axis shows numbers")
         count, unit = _parts(width)
         return count * UNITS[unit]
     return width * (DAY if axis.kind == "time" else 1.0)
@@ -138,7 +142,7 @@ def edges_of_width(x: FloatArray, width: float | str, axis: AxisSpace, where: st
     size = width_in_data(width, axis, where, "bin_width")
     if len(x) and (x.max() - x.min()) / size > MOST_BINS:
         raise OptionError(
-            f"{where}: bin_width={width!r} makes {(x.max() - x.min()) / size:,.0f} bins", f"{MOST_BINS:,} are the most"
+            where, f"bin_width={width!r} makes {(x.max() - x.min()) / size:,.0f} bins", f"{MOST_BINS:,} are the most"
         )
     if axis.kind == "time" and len(x):
         step = _step(width)

@@ -1,7 +1,7 @@
 """What a user can get wrong, one class for each, and the words that say how to fix it.
 
-A message has a headline (where, what was given, the nearest match) and a detail (what is possible). In Python both are
-shown, on two lines; on the command line they are joined into one.
+An error carries its parts. Where it is shown they become a headline (where, what was given, the nearest match) and a detail
+(what is possible): in Python on two lines, on the command line joined into one.
 """
 
 from __future__ import annotations
@@ -12,7 +12,8 @@ import sys
 import traceback
 import warnings
 from collections.abc import Iterable
-from typing import TypeVar
+from copy import copy
+from typing import Any, TypeVar
 
 from facetine.messages.synonyms import meant, verb_for
 
@@ -20,27 +21,62 @@ E = TypeVar("E", bound="FacetineError")
 
 
 class FacetineError(Exception):
-    """Anything that Facetine refuses, with a message that says where, what was given, what is possible and the nearest.
+    """Anything that Facetine refuses. It carries its parts, and is worded where it is shown.
 
     Args:
-        headline: One sentence: where it happened, what was given, and the nearest possible thing.
-        detail: What is possible, on a line of its own; empty for none.
+        where: The verb that refuses, such as "figure.points"; empty where none does.
+        what: What is wrong, in words.
+        detail: What would do; empty for nothing.
+        of_option: Whether `where` ends in the name of an option, of which `what` goes on to tell.
+        given: The word that is none of the possible ones; None for no such word.
+        choices: The possible words.
+        called: What these are called, in the plural.
+        proposed: The one that was meant, as far as one can tell; empty for none.
+        at: The file and the line that say it; empty for none.
+
+    >>> print(FacetineError("figure.theme", "no setting 'fnt'", proposed="font", choices=("font", "ground"), called="settings"))
+    figure.theme: no setting 'fnt'. Did you mean 'font'?
+      settings: font, ground
     """
 
     late = False
     """Whether it only says that something took longer than it may: what was there before may still be true."""
 
-    def __init__(self, headline: str, detail: str = "") -> None:
-        headline, detail = _brief(headline), _brief(detail)
-        super().__init__(headline, detail)
-        self.headline = headline
-        self.detail = detail
+    def __init__(
+        self,
+        where: str,
+        what: str,
+        detail: str = "",
+        *,
+        of_option: bool = False,
+        given: object = None,
+        choices: Iterable[str] = (),
+        called: str = "",
+        proposed: str = "",
+        at: str = "",
+    ) -> None:
+        super().__init__(where, what, detail)
+        self.where, self.what, self.help, self.at = where, what, detail, at
+        self.of_option, self.given, self.choices, self.called, self.proposed = of_option, given, tuple(choices), called, proposed
 
-    def again(self, kind: type[E], headline: str | None = None) -> E:
-        """The same error of another class, or with another headline."""
-        made = kind(self.headline if headline is None else headline, self.detail)
-        made.late = self.late
-        return made
+    def but(self, kind: type[E] | None = None, **parts: object) -> E:
+        """The same error of another class, or with other parts."""
+        made = copy(self) if kind is None else kind.__new__(kind, *self.args)
+        made.__dict__.update(self.__dict__ | parts)
+        return made  # type: ignore[return-value]
+
+    @property
+    def headline(self) -> str:
+        """Where, what was given, and the nearest possible thing, in one sentence."""
+        sentence = (" " if self.of_option else ": ").join(filter(None, (self.where, self.what)))
+        placed = f"{self.at}: {sentence}" if self.at else sentence
+        return _brief(f"{placed}. Did you mean {self.proposed!r}?" if self.proposed else placed)
+
+    @property
+    def detail(self) -> str:
+        """What would do, on a line of its own; empty for nothing."""
+        choices = f"{self.called}: {listed(self.choices)}" if self.choices else ""
+        return _brief("; ".join(filter(None, (self.help, choices))))
 
     def __str__(self) -> str:
         return f"{self.headline}\n  {self.detail}" if self.detail else self.headline
@@ -110,13 +146,17 @@ class PlanError(FacetineError):
     """A plan can't be read, or says something that no figure can follow.
 
     Args:
-        headline: As for any error.
+        where: As for any error.
+        what: Likewise.
         detail: Likewise.
         others: What else is wrong with it.
+        **parts: As for any error.
     """
 
-    def __init__(self, headline: str, detail: str = "", others: tuple[PlanError, ...] = ()) -> None:
-        super().__init__(headline, detail)
+    others: tuple[PlanError, ...] = ()
+
+    def __init__(self, where: str, what: str, detail: str = "", *, others: tuple[PlanError, ...] = (), **parts: Any) -> None:
+        super().__init__(where, what, detail, **parts)
         self.others = others
 
     @property
@@ -142,9 +182,8 @@ def no_layer(given: str, layers: Iterable[str]) -> OptionError:
     known = list(layers)
     ours = verb_for(given) if nearest(given, known) is None else None
     if ours is None or ours.partition("(")[0] not in known:
-        error = unknown(OptionError, "figure", "no layer", given, known, "layers")
-        return OptionError(error.headline, error.detail)
-    return OptionError(f"figure: no layer {told(given)}. Did you mean {ours!r}?", f"layers: {listed(known)}")
+        return unknown(OptionError, "figure", "no layer", given, known, "layers")
+    return OptionError("figure", f"no layer {told(given)}", given=given, choices=known, called="layers", proposed=ours)
 
 
 def traced(error: FacetineError) -> FacetineError:
@@ -214,9 +253,7 @@ def listed(words: Iterable[str], most: int = 12) -> str:
     return ", ".join(every[:most]) + f", … ({len(every)})"
 
 
-def unknown(
-    error: type[FacetineError], where: str, what: str, given: object, possible: Iterable[str], name: str
-) -> FacetineError:
+def unknown(error: type[E], where: str, what: str, given: object, possible: Iterable[str], name: str) -> E:
     """The error for a word that is none of the possible ones.
 
     Args:
@@ -232,10 +269,9 @@ def unknown(
       settings: text_size, font
     """
     words = [str(word) for word in possible]
-    close = meant(given, words) or nearest(given, words)
-    hint = f". Did you mean {close!r}?" if close else ""
-    detail = f"{name}: {listed(words)}" if words else f"there are no {name} here"
-    return error(f"{where}: {what} {told(given)}{hint}", detail)
+    close = meant(given, words) or nearest(given, words) or ""
+    detail = "" if words else f"there are no {name} here"
+    return error(where, f"{what} {told(given)}", detail, given=given, choices=words, called=name, proposed=close)
 
 
 def no_verb(what: str, given: str, possible: Iterable[str], detail: str) -> VerbError:
@@ -254,7 +290,5 @@ def no_verb(what: str, given: str, possible: Iterable[str], detail: str) -> Verb
     words = [word for word in possible if not word.startswith("_")]
     does = verb_for(given)
     if does is not None and does.partition("(")[0] in words:
-        return VerbError(f"{what} has no verb {given!r}; .{does} does that", detail)
-    close = nearest(given, words)
-    hint = f". Did you mean {close!r}?" if close else ""
-    return VerbError(f"{what} has no verb {given!r}{hint}", detail)
+        return VerbError("", f"{what} has no verb {given!r}; .{does} does that", detail, given=given)
+    return VerbError("", f"{what} has no verb {given!r}", detail, given=given, proposed=nearest(given, words) or "")

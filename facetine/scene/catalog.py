@@ -75,7 +75,7 @@ def shipped_folder() -> Path:
     # The package is located, not imported: its own import is slow and of no use here.
     spec = importlib.util.find_spec("font_source_sans_pro")
     if spec is None or spec.origin is None:
-        raise OptionError("fonts: the shipped family is not installed", "python -m pip install font-source-sans-pro")
+        raise OptionError("fonts", "the shipped family is not installed", "python -m pip install font-source-sans-pro")
     return Path(spec.origin).parent / "files"
 
 

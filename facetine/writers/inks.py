@@ -89,9 +89,9 @@ def checked_press(content: bytes, where: str) -> bytes:
     try:
         profile = ImageCms.ImageCmsProfile(io.BytesIO(content)).profile
     except OSError:
-        raise OptionError(f"{where} is no ICC profile", "printers hand out theirs") from None
+        raise OptionError(where, "is no ICC profile", "printers hand out theirs", of_option=True) from None
     if profile.xcolor_space.strip() != "CMYK":
-        raise OptionError(f"{where} is a profile of {profile.xcolor_space.strip()}, not of four inks (CMYK)")
+        raise OptionError(where, f"is a profile of {profile.xcolor_space.strip()}, not of four inks (CMYK)", of_option=True)
     return content
 
 

@@ -26,7 +26,8 @@ def check_finite(values: FloatArray) -> None:
     """
     if not np.isfinite(values).all():
         raise ExportError(
-            "figure.export: a mark has a place or size that is not finite, so the file would be corrupt",
+            "figure.export",
+            "a mark has a place or size that is not finite, so the file would be corrupt",
             "this is a fault of Facetine's; the figure without its last layer may do",
         )
 

@@ -79,8 +79,8 @@ def _must_be_paintable(scene: Scene, dpi: float) -> None:
         return total
 
     if painted(scene.root) * (dpi / 72) ** 2 > _MOST_PAINTED:
-        said = f"figure.export: the marks cover the sheet so often that their pixels at {dpi:g} dpi would take minutes"
-        raise ExportError(said, "a smaller size= or dpi=, thin=2000, or a format of vectors, such as .pdf")
+        said = f"the marks cover the sheet so often that their pixels at {dpi:g} dpi would take minutes"
+        raise ExportError("figure.export", said, "a smaller size= or dpi=, thin=2000, or a format of vectors, such as .pdf")
 
 
 def _counted(marks: Markers) -> list[tuple[int, int]]:
@@ -180,18 +180,18 @@ def _written(sort: str, clear: bool, **saved: Any) -> Callable[[Scene, Options],
         count = math.prod(scene.sheet) * (options.dpi / 72) ** 2
         if count > _MOST_PIXELS:
             raise OptionError(
-                f"figure.export: dpi={options.dpi:g} makes {count / 1e6:,.0f} million pixels", "200 million are the most"
+                "figure.export", f"dpi={options.dpi:g} makes {count / 1e6:,.0f} million pixels", "200 million are the most"
             )
         if not options.ground and not clear:
             raise OptionError(
-                f"figure.export: transparent has no effect on {sort}, which has a ground", "png, tiff and webp can be clear"
+                "figure.export", f"transparent has no effect on {sort}, which has a ground", "png, tiff and webp can be clear"
             )
         if sort == "WEBP" and max(scene.sheet) * options.dpi / 72 > _MOST_OF_WEBP:
-            raise OptionError(f"figure.export: a webp has at most {_MOST_OF_WEBP:,} pixels a side", "a smaller dpi=, or png")
+            raise OptionError("figure.export", f"a webp has at most {_MOST_OF_WEBP:,} pixels a side", "a smaller dpi=, or png")
         pixels, inks = pixels_of(scene, dpi=options.dpi, transparent=not options.ground), options.inks
         if inks.colors == "cmyk":
             if not options.ground:
-                raise OptionError("figure.export: pixels of four inks can't be transparent", "leave one of the two out")
+                raise OptionError("figure.export", "pixels of four inks can't be transparent", "leave one of the two out")
             image = inks.image(Image.fromarray(pixels))
             profile = {"icc_profile": inks.press} if inks.press is not None else {}
             return Written(_saved(image, sort, options.dpi, scene.description, **saved, **profile))

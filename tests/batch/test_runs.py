@@ -8,6 +8,7 @@ import signal
 import subprocess
 import sys
 import time
+import tomllib
 import warnings
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
@@ -479,6 +480,90 @@ def test_lines_of_a_plan():
     ] == [1, 2, 3, 4, 5, 10]
     assert places.line("x", "y z", "w") == 4
     assert places.where("nothing") == "p.toml"
+
+
+KEYS = st.sampled_from(["a", "b", "layers", "y z", "[q]", "# no"])
+VALUES = st.one_of(
+    st.integers(-9, 9), st.booleans(), st.sampled_from(["plain", "a, b", "{ c = 1 }", "# word", "it's", 'say "so"'])
+)
+TREES = st.recursive(VALUES, lambda inner: st.lists(inner, max_size=3) | st.dictionaries(KEYS, inner, max_size=3), max_leaves=12)
+
+
+def steps_of(said, path=()):
+    """Every path with the line on which `lined` writes it."""
+    inner = said.items() if isinstance(said, dict) else enumerate(said) if isinstance(said, list) else ()
+    for step, value in inner:
+        yield (*path, str(step))
+        yield from steps_of(value, (*path, str(step)))
+
+
+def lined(said, paths, lines, path=(), equals=" = "):
+    """A value in TOML, or JSON, each key and item on a line of its own."""
+    if not isinstance(said, dict | list):
+        lines[-1] += json.dumps(said)
+        return
+    pairs = list(said.items()) if isinstance(said, dict) else list(enumerate(said))
+    lines[-1] += "{" if isinstance(said, dict) else "["
+    for number, (step, value) in enumerate(pairs):
+        lines.append(f"{json.dumps(step)}{equals}" if isinstance(said, dict) else "")
+        paths[(*path, str(step))] = len(lines)
+        lined(value, paths, lines, (*path, str(step)), equals)
+        lines[-1] += "," if number + 1 < len(pairs) else ""
+    lines[-1] += "}" if isinstance(said, dict) else "]"
+
+
+@settings(max_examples=150, deadline=None)
+@given(st.dictionaries(KEYS, TREES, min_size=1, max_size=4))
+def test_every_key_and_item_of_a_plan_has_its_line(said):
+    paths, lines = {}, [""]
+    lined(said, paths, lines, equals=": ")
+    assert Places.of("p.json", "\n".join(lines)).found == paths
+    # TOML has tables on lines of their own; lists may run over many, tables in them not.
+    paths, lines = {}, []
+    for key, value in said.items():
+        lines.append(f"{json.dumps(key)} = ")
+        paths[key,] = len(lines)
+        if isinstance(value, list) and not any(isinstance(one, dict) for one in value):
+            lined(value, paths, lines, (key,))
+        else:
+            lines[-1] += toml_value(value)
+            paths |= dict.fromkeys(((key, *steps) for steps in steps_of(value)), len(lines))
+    text = "\n".join(lines)
+    assert tomllib.loads(text) == said
+    assert Places.of("p.toml", text).found == paths
+
+
+def toml_value(value):
+    if isinstance(value, dict):
+        return "{" + ", ".join(f"{json.dumps(key)} = {toml_value(inner)}" for key, inner in value.items()) + "}"
+    return "[" + ", ".join(map(toml_value, value)) + "]" if isinstance(value, list) else json.dumps(value)
+
+
+@pytest.mark.parametrize(
+    ("part", "line", "said"),
+    [
+        ('layers = [\n  "points",\n  { trend = { metod = "loess" } },\n]', 8, "no option 'metod'"),
+        ('layers = [\n  "points",\n  "boxs",\n]', 8, "no layer 'boxs'"),
+        (
+            'layers = ["points"]\nscale.x = { kind = "log" }\n[figure.f.scale.y]\ntitle = "so"\nkind = "lgo"',
+            10,
+            "no kind of scale 'lgo'",
+        ),
+        ('[[figure.f.layers]]\npoints = {}\n[[figure.f.layers]]\nbars = { aggregate = "men" }', 9, "aggregate: can't be 'men'"),
+        ('layers = ["points"]\ntheme = { name = "press", txt_size = 8 }', 7, "no setting 'txt_size'"),
+        ('layers = ["points"]\nfacet = { by = "plase" }', 7, "no column 'plase'"),
+        # Nobody gave a wrong word here: the verb that refuses has its line.
+        ('layers = ["points"]\n[figure.f.facet]\nby = "x"\nper_row = 0', 7, "per_row"),
+    ],
+)
+def test_an_error_names_the_line_of_what_was_given(tmp_path, part, line, said):
+    (tmp_path / "a.csv").write_text("x,y\n1,2\n3,4\n")
+    head = '[data.a]\nfile = "a.csv"\n[figure.f]\ndata = "a"\nmap = { x = "x", y = "y" }\n'
+    (tmp_path / "plan.toml").write_text(head + part + "\n")
+    (outcome,) = export_plan(tmp_path / "plan.toml", jobs=1)
+    at, _, rest = outcome.error.line.partition(": ")
+    assert said in rest
+    assert at == f"plan.toml, line {line}"
 
 
 @pytest.mark.runs

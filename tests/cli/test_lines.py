@@ -88,7 +88,7 @@ def test_errors_notes_and_tables_of_python_are_as_plain(folder):
         ft.figure(frame).map(x="a", y=f"v{HOSTILE}").points().export(folder / "b.svg")
     assert not any(COMMANDING.search(str(one.message)) for one in told)
     assert "\\u001b" in str(caught.value)
-    assert "\\u0007" in str(DataError("a\x07", "b\x1b"))
+    assert "\\u0007" in str(DataError("", "a\x07", "b\x1b"))
 
 
 @given(st.text())

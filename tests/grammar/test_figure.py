@@ -234,7 +234,7 @@ def test_numpy_structured_arrays_draw():
 
 
 def test_errors_can_be_pickled():
-    error = pickle.loads(pickle.dumps(OptionError("a", "b")))
+    error = pickle.loads(pickle.dumps(OptionError("", "a", "b")))
     assert str(error) == "a\n  b"
 
 
@@ -266,3 +266,25 @@ def test_suggestions_follow_the_kinds(wheels):
         suggest(wheels, x="rnd")
     with pytest.raises(MappingError, match="neither"):
         suggest(wheels)
+
+
+def test_an_error_carries_its_parts_and_is_worded_once():
+    with pytest.raises(ft.FacetineError) as caught:
+        ft.figure({"rind": ["a"], "ph": [1.0]}).map(x="rnd")
+    error = caught.value
+    assert (error.where, error.given, error.proposed, error.choices, error.called) == (
+        "figure.map",
+        "rnd",
+        "rind",
+        ("rind", "ph"),
+        "columns",
+    )
+    placed = error.but(at="plan.toml, line 3", proposed="")
+    assert str(placed) == "plan.toml, line 3: figure.map: no column 'rnd' for x\n  columns: rind, ph"
+    assert type(placed) is type(error)
+    again = pickle.loads(pickle.dumps(placed))
+    assert (str(again), again.at, again.choices) == (str(placed), placed.at, placed.choices)
+    other = placed.but(DataError)
+    assert isinstance(other, DataError)
+    assert str(other) == str(placed)
+    assert str(error).startswith("figure.map: no column 'rnd' for x. Did you mean 'rind'?")

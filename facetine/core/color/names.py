@@ -27,9 +27,9 @@ def hex_color(given: object, where: str) -> str:
             if all(digit in "0123456789abcdef" for digit in digits):
                 return "#" + digits
         if word.startswith("#"):
-            raise OptionError(f"{where}: {told(given)} is no color", "a color is written #rrggbb, #rgb or by its CSS name")
+            raise OptionError(where, f"{told(given)} is no color", "a color is written #rrggbb, #rgb or by its CSS name")
         raise unknown(OptionError, where, "no color named", given, NAMED, "names, beside #rrggbb")
-    raise OptionError(f"{where}: {told(given)} is no color", "a color is written #rrggbb, #rgb or by its CSS name")
+    raise OptionError(where, f"{told(given)} is no color", "a color is written #rrggbb, #rgb or by its CSS name")
 
 
 NAMED = {

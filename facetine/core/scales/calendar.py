@@ -420,7 +420,7 @@ def instant(value: object, zone: str | None, where: str) -> float:
         ScaleError: It is none.
     """
     moment: Any = value
-    wrong = ScaleError(f"{where}: {value!r} is no date or time", 'write "2030-06-01" or "2030-06-01 14:00"')
+    wrong = ScaleError(where, f"{value!r} is no date or time", 'write "2030-06-01" or "2030-06-01 14:00"')
     if isinstance(value, str):
         text = f"{value}-01-01" if len(value) == 4 else f"{value}-01" if len(value) == 7 else value
         try:

@@ -56,8 +56,8 @@ def with_units(sentence: Sentence) -> Sentence:
         mapped = [sentence.mapping.get(aesthetic), *(layer.map.get(aesthetic) for layer in sentence.layers)]
         columns = [column for column in mapped if isinstance(column, str)]
         if not columns:
-            what = f"figure.scale({aesthetic!r}): unit says nothing, since no column is mapped to {aesthetic}"
-            raise OptionError(what, f"write .titles({aesthetic}=…)")
+            what = f"unit says nothing, since no column is mapped to {aesthetic}"
+            raise OptionError(f"figure.scale({aesthetic!r})", what, f"write .titles({aesthetic}=…)")
         said |= {column: {"unit": spec.unit} for column in columns}
     said |= {column: {"unit": spec.unit} for (_, column), spec in sentence.scales_of.items() if spec.unit is not None}
     return replace(sentence, codebook=sentence.codebook.merged(Codebook.of(said, "figure.scale"))) if said else sentence

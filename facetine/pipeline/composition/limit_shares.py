@@ -42,7 +42,7 @@ def by_quantile(spec: ScaleSpec, values: Callable[[], FloatArray], times: bool, 
             ends.append(None if share is not None else end)
             continue
         if float(share[1]) > 100:
-            raise ScaleError(f"{where}: {end!r} is more than all rows", 'such as limits=("1 %", "99 %")')
+            raise ScaleError(where, f"{end!r} is more than all rows", 'such as limits=("1 %", "99 %")')
         place = float(quantiles(there, np.array([float(share[1]) / 100]))[0])
         ends.append(np.datetime64(round(place), "us") if times else place)
     return replace(spec, limits=(ends[0], ends[1]))

@@ -59,7 +59,8 @@ def _sentence(main: Sentence, marginal: Marginal) -> Sentence:
     mapped, table = mapped_of(main), table_of(main)
     if mapped.get(said) is None or table is None:
         raise MappingError(
-            f"{where}: no column stands on the {shared} axis, so there are no rows to be shown along it",
+            where,
+            f"no column stands on the {shared} axis, so there are no rows to be shown along it",
             f"map one with .map({said}=…), or choose a side along the other axis",
         )
     places = {said: mapped.get(said), said_own: mapped.get(said_own)}
@@ -111,23 +112,25 @@ def _facet(facet: Facet | None, marginal: Marginal, where: str) -> Facet | None:
     """Panels of a marginal: those of the figure, or one for each column or row of them at its edge."""
     if facet is None:
         if marginal.panels == "edge":
-            raise OptionError(f"{where}: panels='edge' has no effect without panels", "add .facet(…)")
+            raise OptionError(where, "panels='edge' has no effect without panels", "add .facet(…)")
         return None
     shared = {axis: how for axis, how in facet.sharing.items() if axis == marginal.axis}
     if marginal.panels == "each":
         return replace(facet, separate=shared or None)
     across = marginal.axis == "x"
     if facet.per_page is not None:
-        raise OptionError(f"{where}: panels='edge' counts the rows of all pages, of which each shows some", 'panels="each"')
+        raise OptionError(where, "panels='edge' counts the rows of all pages, of which each shows some", 'panels="each"')
     if shared and shared[marginal.axis] != ("column" if across else "row"):
         raise OptionError(
-            f"{where}: panels='edge' needs one {marginal.axis} axis for all panels behind it, and each has its own",
+            where,
+            f"panels='edge' needs one {marginal.axis} axis for all panels behind it, and each has its own",
             'panels="each", or leave out separate=',
         )
     if not facet.crossed:
         if (facet.per_row if across else facet.per_column) != 1:
             raise OptionError(
-                f"{where}: panels='edge' is for panels in rows and columns, and these are wrapped",
+                where,
+                "panels='edge' is for panels in rows and columns, and these are wrapped",
                 'panels="each", or facet(columns=…)',
             )
         return None

@@ -40,7 +40,7 @@ def _pairs(matrix: Matrix, table: Table, sentence: Sentence) -> list[Pair]:
                 found.append(Pair(row, column, cast("DrawnLayer", layer)))
     if not found:
         raise OptionError(
-            "matrix: diagonal, under_diagonal and over_diagonal draw nothing", 'under_diagonal="points" draws pairs'
+            "matrix", "diagonal, under_diagonal and over_diagonal draw nothing", 'under_diagonal="points" draws pairs'
         )
     return found
 
@@ -63,7 +63,7 @@ def planned_pairs(sentence: Sentence, matrix: Matrix) -> tuple[tuple[Planned, ..
     """
     _check(sentence)
     if sentence.table is None:
-        raise DataError("matrix: the figure has no data of its own", "give them to figure(…)")
+        raise DataError("matrix", "the figure has no data of its own", "give them to figure(…)")
     planned, found = [], _pairs(matrix, sentence.table, sentence)
     for row, column, layer in found:
         names = {"x": matrix.columns[column]} | ({"y": matrix.columns[row]} if row != column else {})
@@ -100,13 +100,14 @@ def _check(sentence: Sentence) -> None:
     ) if given]  # fmt: skip
     if said:
         raise OptionError(
-            f"figure.{said[0]}: a matrix has none",
+            f"figure.{said[0]}",
+            "a matrix has none",
             "its layers are those of diagonal=, under_diagonal=, over_diagonal= and mixed=",
         )
     for axis in ("x", "y"):
         if sentence.mapping.get(axis) is not None:
-            raise OptionError(f"figure.map: {axis} follows the columns of the matrix", "leave it out")
+            raise OptionError("figure.map", f"{axis} follows the columns of the matrix", "leave it out")
         if axis in sentence.titles.guides or sentence.scale(axis).title is not None:
             raise OptionError(
-                f"figure.titles: {axis} is each column in turn, which headings name", "the codebook gives columns labels"
+                "figure.titles", f"{axis} is each column in turn, which headings name", "the codebook gives columns labels"
             )

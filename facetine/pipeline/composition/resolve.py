@@ -44,7 +44,7 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
                     columns = list(value)
                     series = f'.over_variables({aesthetic}={columns!r}) draws a panel for each, with by="color" a series'
                     hint = f"{hint} if its values are names; {series}"
-                raise KindError(f"{where}: {aesthetic} crosses {part.name!r}, which holds {kind_words(part)}", hint)
+                raise KindError(where, f"{aesthetic} crosses {part.name!r}, which holds {kind_words(part)}", hint)
         # What a codebook names and no row has is told where levels are settled.
         return crossed([heard(_ordered(sentence, part))[0] for part in parts])
     if callable(value):
@@ -57,12 +57,15 @@ def mapped_column(sentence: Sentence, table: Table, aesthetic: str, value: MapVa
     if kind == "as_given" and not column.discrete:
         column = as_kind(column, "category", f"figure.scale({axis!r})")
     elif kind == "classed" and column.kind != "number":
-        raise KindError(f"figure.scale({axis!r}): a classed scale needs numbers, but {column.name!r} holds {kind_words(column)}")
+        raise KindError(
+            f"figure.scale({axis!r})", f"a classed scale needs numbers, but {column.name!r} holds {kind_words(column)}"
+        )
     elif kind in ("category", "ordered", "time") and kind != column.kind:
         column = as_kind(column, kind, f"figure.scale({axis!r})")
     elif is_function(kind) and column.kind != "number":
         raise KindError(
-            f"figure.scale({axis!r}): a {kind} scale needs numbers, but {column.name!r} holds {kind_words(column)}",
+            f"figure.scale({axis!r})",
+            f"a {kind} scale needs numbers, but {column.name!r} holds {kind_words(column)}",
             f'write .kinds({column.name}="number") if it can be read as numbers',
         )
     elif aesthetic in DISCRETE_ONLY and not column.discrete:
@@ -93,8 +96,8 @@ def _as_category(column: Column, aesthetic: str, where: str) -> Column:
     categories = as_kind(column, "category", where)
     if aesthetic != "group" and len(categories.levels) > 12:
         raise KindError(
-            f"{where}: {aesthetic} shows categories, but {column.name!r} holds {len(categories.levels)} different "
-            f"{kind_words(column)}",
+            where,
+            f"{aesthetic} shows categories, but {column.name!r} holds {len(categories.levels)} different {kind_words(column)}",
             "map it to color, size or opacity, which show numbers",
         )
     return categories
@@ -108,7 +111,7 @@ def _called(table: Table, value: Any, aesthetic: str, where: str) -> Column:
     column = taken_in({name: returned if isinstance(returned, np.ndarray) else list(returned)}, where).column(name)
     if len(column.values) != table.height:
         raise MappingError(
-            f"{where}: the callable for {aesthetic} returned {len(column.values)} values for {so_many_rows(table.height)}"
+            where, f"the callable for {aesthetic} returned {len(column.values)} values for {so_many_rows(table.height)}"
         )
     return column
 
@@ -172,7 +175,7 @@ def _in_classes(column: Column, breaks: Breaks) -> Column:
     """
     if column.kind != "number":
         raise KindError(
-            f"figure.facet: breaks divide numbers, but {column.name!r} holds {kind_words(column)}", "leave breaks out"
+            "figure.facet", f"breaks divide numbers, but {column.name!r} holds {kind_words(column)}", "leave breaks out"
         )
     if isinstance(breaks, Mapping):
         codes = np.full(len(column.values), -1, np.int64)

@@ -32,7 +32,7 @@ def with_sample(sentence: Sentence) -> Saying[Sentence]:
     if said is None:
         return sentence
     if table is None:
-        raise OptionError(f"{_WHERE}: the figure has no data of its own", "a layer's where= chooses among its own")
+        raise OptionError(_WHERE, "the figure has no data of its own", "a layer's where= chooses among its own")
     parts = _parts(sentence, table)
     chosen = _chosen(parts, said.rows, sentence.seed)
     if chosen.all():
@@ -50,14 +50,14 @@ def _parts(sentence: Sentence, table: Table) -> IntArray:
     if sentence.sample.per == "panel":
         columns = list(heard(facet_columns(sentence, table, _WHERE))[0])
         if not columns:
-            raise OptionError(f'{_WHERE}: per="panel", but there is one panel', ".facet(…) makes several")
+            raise OptionError(_WHERE, 'per="panel", but there is one panel', ".facet(…) makes several")
     elif sentence.sample.per == "group":
         mapped = {name: value for name, value in sentence.mapping.items() if name in (*LOOKS, "group") and value is not None}
         every = [heard(mapped_column(sentence, table, name, value, _WHERE))[0] for name, value in mapped.items()]
         columns = [column for column in every if column.discrete]
         if not columns:
-            said = f'{_WHERE}: per="group", but nothing makes groups of the whole figure'
-            raise OptionError(said, '.map(color="…") does, with a column of categories')
+            said = 'per="group", but nothing makes groups of the whole figure'
+            raise OptionError(_WHERE, said, '.map(color="…") does, with a column of categories')
     if not columns:
         return np.zeros(table.height, np.int64)
     return np.unique(np.column_stack([column.values for column in columns]), axis=0, return_inverse=True)[1].reshape(-1)

@@ -40,7 +40,8 @@ def with_scales_of(sentence: Sentence) -> Sentence:
             scales[aesthetic] = scales.get(aesthetic, NOTHING).under(spec)
         elif column not in varied:
             raise OptionError(
-                f"figure.scale({aesthetic!r}): for_column={column!r}, but {aesthetic} shows no such column",
+                f"figure.scale({aesthetic!r})",
+                f"for_column={column!r}, but {aesthetic} shows no such column",
                 f'map it, or name it in .over_variables({aesthetic}=["{column}", …])',
             )
     return replace(sentence, scales=scales)
@@ -74,33 +75,37 @@ def _showing(own: Sentence, sentence: Sentence, axis: str, column: str | None) -
 
 def _check(sentence: Sentence, variables: Variables) -> None:
     if sentence.marginals:
-        raise OptionError("figure.marginal: columns in panels of .over_variables() have none", "draw a figure for each column")
+        raise OptionError("figure.marginal", "columns in panels of .over_variables() have none", "draw a figure for each column")
     for axis, columns in (("x", variables.x), ("y", variables.y)):
         if columns and sentence.layers and all(layer.map.get(axis) is not None for layer in sentence.layers):
             raise OptionError(
-                f"figure.over_variables: every layer maps {axis} itself, so that columns of {axis} change nothing",
+                "figure.over_variables",
+                f"every layer maps {axis} itself, so that columns of {axis} change nothing",
                 f"leave {axis} out of the layers' map=",
             )
     if sentence.facet is None:
         return
     if variables.x and variables.y:
         raise OptionError(
-            "figure.over_variables: x and y fill rows and columns of panels, so there is no place for a facet", "vary one of them"
+            "figure.over_variables",
+            "x and y fill rows and columns of panels, so there is no place for a facet",
+            "vary one of them",
         )
     if variables.per_row is not None:
         raise OptionError(
-            "figure.over_variables: per_row has no effect with a facet, whose panels stand side by side", "leave it out"
+            "figure.over_variables", "per_row has no effect with a facet, whose panels stand side by side", "leave it out"
         )
     facet = sentence.facet
     if len(facet.variables) > 1:
         raise OptionError(
-            "figure.facet: columns of .over_variables() are rows of panels, so the facet has one variable",
+            "figure.facet",
+            "columns of .over_variables() are rows of panels, so the facet has one variable",
             f"facet({facet.names[-1]!r})",
         )
     for name in ("per_row", "per_column", "per_page", "separate"):
         if getattr(facet, name) is not None:
             raise OptionError(
-                f"figure.facet: {name} has no effect beside .over_variables(), which makes a row of panels of each column"
+                "figure.facet", f"{name} has no effect beside .over_variables(), which makes a row of panels of each column"
             )
 
 
@@ -123,7 +128,7 @@ def as_series(sentence: Sentence, variables: Variables) -> Sentence:
     axis, columns = ("y", variables.y) if variables.y else ("x", variables.x)
     look, table = str(variables.by), sentence.table
     if table is None:
-        raise DataError("figure.over_variables: the figure has no data of its own", "give them to figure(…)")
+        raise DataError("figure.over_variables", "the figure has no data of its own", "give them to figure(…)")
     check_series(look, sentence.mapping.get(look))
     found = [sentence.column(table, name, "figure.over_variables", axis) for name in columns]
     _check_alike(sentence, found, axis)
@@ -150,17 +155,17 @@ def _check_alike(sentence: Sentence, columns: list[Column], axis: str) -> None:
     for column in columns:
         if column.discrete:
             raise KindError(
-                f"figure.over_variables: {column.name!r} holds {kind_words(column)}, which are no series of one axis", fix
+                "figure.over_variables", f"{column.name!r} holds {kind_words(column)}, which are no series of one axis", fix
             )
         if column.kind != first.kind:
             said = f"{first.name!r} holds {kind_words(first)} and {column.name!r} {kind_words(column)}"
-            raise KindError(f"figure.over_variables: {said}, which share no axis", fix)
+            raise KindError("figure.over_variables", f"{said}, which share no axis", fix)
         units = [sentence.codebook.parts(one.name)[1] for one in (first, column)]
         if units[0] != units[1]:
             said = " and ".join(
                 f"{one.name!r} is in {unit or 'no unit'}" for one, unit in zip((first, column), units, strict=True)
             )
-            raise KindError(f"figure.over_variables: {said}, which share no axis", fix)
+            raise KindError("figure.over_variables", f"{said}, which share no axis", fix)
 
 
 def _series_title(sentence: Sentence, columns: tuple[str, ...]) -> str:

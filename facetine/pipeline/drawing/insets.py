@@ -80,7 +80,8 @@ def placed_inset(inset: Inset, host: Drawing, request: Request, members: Sequenc
     except TooSmallError as problem:
         share = problem.needed / (region.width if problem.side == "width" else region.height)
         raise ExportError(
-            f"figure.inset: the place is too small for the inset's texts: its {problem.side} is {share:.1f} times as much",
+            "figure.inset",
+            f"the place is too small for the inset's texts: its {problem.side} is {share:.1f} times as much",
             "a larger place, a larger figure, or a smaller text_size in the inset's theme",
         ) from None
     ((_, layout),) = sheet.placed(0.5 * request.theme.gap, region.x, region.y).figures
@@ -118,12 +119,12 @@ def _within(box: Region, across: Iterable[float], up: Iterable[float]) -> Region
 
 def _share(axis: Axis, value: float) -> float:
     if axis.kind in ("levels", "time"):
-        raise OptionError(f"figure.inset: units='data' is for axes of numbers, and {axis.name} has none", 'units="share"')
+        raise OptionError("figure.inset", f"units='data' is for axes of numbers, and {axis.name} has none", 'units="share"')
     place = float(axis.transform.forward(np.array([value]))[0])
     share = float(axis.extent.share(np.array([place]))[0])
     if not is_number(share) or not 0 <= share <= 1:
         raise OptionError(
-            f"figure.inset: at: {value:g} lies outside the {axis.name} axis", 'values on the axis, or units="share"'
+            "figure.inset", f"at: {value:g} lies outside the {axis.name} axis", 'values on the axis, or units="share"'
         )
     return share
 
@@ -137,7 +138,8 @@ def _zoomed(host: Drawing, place: PlacedPanel, inset: Drawing) -> Region:
     for name in ("x", "y"):
         if own[name].kind != axes[name].kind or own[name].kind == "levels":
             raise ScaleError(
-                f"figure.inset: zoom shows a part of the panel, but {name} is {axes[name].kind} there, {own[name].kind} here",
+                "figure.inset",
+                f"zoom shows a part of the panel, but {name} is {axes[name].kind} there, {own[name].kind} here",
                 "scales of one kind, or zoom=False",
             )
         shares = axes[name].extent.share(np.array([own[name].extent.low, own[name].extent.high]))

@@ -137,8 +137,8 @@ def plan_legends(
     most = theme.legend_columns
     for legend in legends:
         if len(legend.entries) > _MOST_ENTRIES:
-            said = f"figure: a legend of {len(legend.entries):,} entries, more than {_MOST_ENTRIES:,}"
-            raise ScaleError(said, "legend=False leaves it out; map group= instead; scale(…, top=8) pools the others")
+            said = f"a legend of {len(legend.entries):,} entries, more than {_MOST_ENTRIES:,}"
+            raise ScaleError("figure", said, "legend=False leaves it out; map group= instead; scale(…, top=8) pools the others")
     narrow = most is not None and any(len(legend.entries) > most for legend in legends)
     row = None if narrow else setter.in_rows(legends, room, one=True)
     beside, level = theme.legend_place in ("right", "left"), theme.legend_place in ("top", "bottom")

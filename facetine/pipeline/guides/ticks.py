@@ -59,7 +59,7 @@ def axis_ticks(axis: Axis, wanted: int) -> AxisTicks:
         return AxisTicks((), ())  # numbers here would be made up
     spec = axis.spec
     if isinstance(spec.ticks, str) and axis.kind != "time":
-        raise ScaleError(f"{where}: ticks {spec.ticks!r} are for times", "give a list of numbers, or how many")
+        raise ScaleError(where, f"ticks {spec.ticks!r} are for times", "give a list of numbers, or how many")
     if isinstance(spec.ticks, int):
         if spec.ticks == 0:
             return AxisTicks((), ())
@@ -150,7 +150,7 @@ def numbers_said(values: tuple[object, ...], where: str) -> tuple[float, ...]:
     numbers = []
     for value in values:
         if not is_number(value):
-            raise ScaleError(f"{where}: ticks holds {told(value)}, which is no number")
+            raise ScaleError(where, f"ticks holds {told(value)}, which is no number")
         numbers.append(float(value))
     return tuple(sorted(numbers))
 
@@ -170,7 +170,8 @@ def number_texts(values: tuple[float, ...], spec: ScaleSpec, where: str, transfo
         return tuple(formatted(values, form))
     except ValueError as problem:
         raise OptionError(
-            f"{where}: {told(form)} is no format for numbers: {problem}",
+            where,
+            f"{told(form)} is no format for numbers: {problem}",
             'such as ",.1f", "percent", "si", "scientific" or "€{value:,.0f}"; or a callable',
         ) from problem
 
@@ -199,7 +200,7 @@ def time_axis_ticks(ends: tuple[float, float], spec: ScaleSpec, zone: str | None
         try:
             at, labels, _ = stepped_ticks(*ends, int(every[1] or 1), every[2], zone)
         except ValueError as problem:
-            raise ScaleError(f"{where}: {spec.ticks!r} makes {problem}", "a longer step") from problem
+            raise ScaleError(where, f"{spec.ticks!r} makes {problem}", "a longer step") from problem
         return AxisTicks(at, time_texts(at, labels, spec, zone, where), finer_ticks(at, *ends, zone) if spec.minor_ticks else ())
     usual: AxisTicks | None = None
     for count in range(max(spec.ticks or wanted, 2), 1, -1):
@@ -232,11 +233,11 @@ def time_texts(at: tuple[float, ...], labels: tuple[str, ...], spec: ScaleSpec, 
         moments = np.array(at).astype(np.int64).astype("datetime64[us]").tolist()
         return tuple(called_format(form, moment, where) for moment in moments)
     if not isinstance(form, str) or "%" not in form:
-        raise OptionError(f"{where}: {form!r} is no format for times", 'such as "%b %Y"; or a callable')
+        raise OptionError(where, f"{form!r} is no format for times", 'such as "%b %Y"; or a callable')
     try:
         return tuple(strftime(at, form, zone))
     except ValueError as problem:
-        raise OptionError(f"{where}: {problem}") from problem
+        raise OptionError(where, f"{problem}") from problem
 
 
 _STEPS = 4097
@@ -292,18 +293,18 @@ def second_axis(axis: Axis) -> SecondAxis | None:
     where = f"figure.scale({axis.name!r})"
     second = SecondAxisSpec(**axis.spec.second_axis)
     if axis.kind == "levels":
-        raise ScaleError(f"{where}: second_axis is for numbers and times, and the axis has categories")
+        raise ScaleError(where, "second_axis is for numbers and times, and the axis has categories")
     if (axis.kind == "time") != (second.zone is not None):
         what, would = (
             ("times", 'zone="Asia/Tokyo" shows them in another zone') if axis.kind == "time" else ("numbers", "convert= converts")
         )
-        raise ScaleError(f"{where}: the axis has {what}, for which second_axis is no such one", f"second_axis={{…}}: {would}")
+        raise ScaleError(where, f"the axis has {what}, for which second_axis is no such one", f"second_axis={{…}}: {would}")
     where = f"{where}: second_axis"
     if second.zone is not None:
         if axis.zone is None:
-            raise ScaleError(f"{where}: the times have no zone of their own", "give them one in the data frame")
+            raise ScaleError(where, "the times have no zone of their own", "give them one in the data frame")
         if second.ticks is not None:
-            raise ScaleError(f"{where}: ticks have no effect on times in another zone", "leave them out")
+            raise ScaleError(where, "ticks have no effect on times in another zone", "leave them out")
         ends = np.array([axis.extent.low, axis.extent.high])
         named = second if second.title else replace(second, title=escaped(second.zone))
         return SecondAxis(named, ends, ends, axis.transform, where, second.zone)
@@ -314,7 +315,8 @@ def second_axis(axis: Axis) -> SecondAxis | None:
     if not np.isfinite(converted).all() or not ((steps > 0).all() or (steps < 0).all()):
         low, high = axis.transform.inverse(places[[0, -1]]).tolist()
         raise ScaleError(
-            f"{where}: of does not lead from each value to one of its own between {low:g} and {high:g}",
+            where,
+            f"of does not lead from each value to one of its own between {low:g} and {high:g}",
             "a conversion of units rises or falls all the way",
         )
     if steps[0] < 0:

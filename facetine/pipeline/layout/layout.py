@@ -96,7 +96,8 @@ def _too_small(side: str, millimetres: int, request: Request) -> ExportError:
     count = len(request.panels)
     said = getattr(request.size, side) is not None
     return ExportError(
-        f"figure.export: the {side} is too small for the figure's texts and {count} panel{'s' if count != 1 else ''}",
+        "figure.export",
+        f"the {side} is too small for the figure's texts and {count} panel{'s' if count != 1 else ''}",
         f'{side}="{millimetres} mm" would do; or '
         + (f".panel({side}=…) makes panels smaller" if said else "a smaller text_size, or shorter titles"),
     )
@@ -112,7 +113,8 @@ def with_legends_inside(layout: Layout, plan: LegendPlan, theme: Theme, members:
     corner = placed_float(plan.width, plan.height, theme.gap, layout.panels, standing)
     if corner is None:
         raise ExportError(
-            "figure.theme: legend_place='inside': no panel has space for the legends",
+            "figure.theme",
+            "legend_place='inside': no panel has space for the legends",
             'legend_place="auto" sets them beside the panels',
         )
     if corner.covered:

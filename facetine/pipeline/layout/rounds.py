@@ -153,6 +153,7 @@ def _measured(part: Part, size: SheetSize) -> Sheet:
 def _too_high(height: float) -> ExportError:
     metres = f"{height / 72 * 0.0254:,.1f} m high, more than {LARGEST / 72 * 0.0254:.2f} m"
     return ExportError(
-        f"figure.export: the sheet would be {metres}",
+        "figure.export",
+        f"the sheet would be {metres}",
         "height= says another one; .facet(per_row=…) sets more panels beside each other; .keep(…) leaves categories out",
     )

@@ -21,14 +21,15 @@ def check_backdrop(facet: Facet | None, layer: DrawnLayer, where: str) -> None:
     """
     if facet is None and (layer.backdrop or layer.panels is not None):
         said = "backdrop" if layer.backdrop else "panels"
-        raise OptionError(f"{where}: {said} has no effect without panels", "add .facet(…)")
+        raise OptionError(where, f"{said} has no effect without panels", "add .facet(…)")
     if layer.backdrop and facet is not None and facet.sharing:
         raise OptionError(
-            f"{where}: backdrop sets the rows of all panels behind each, which has no place on axes of a panel's own",
+            where,
+            "backdrop sets the rows of all panels behind each, which has no place on axes of a panel's own",
             "leave out separate=, or the backdrop",
         )
     if layer.backdrop and layer.panels is not None:
-        raise OptionError(f"{where}: backdrop stands in every panel, and panels names some", "leave out one of them")
+        raise OptionError(where, "backdrop stands in every panel, and panels names some", "leave out one of them")
 
 
 def chosen_panels(sentence: Sentence, layer: DrawnLayer, levels: Levels, where: str) -> list[int] | None:
@@ -44,7 +45,7 @@ def chosen_panels(sentence: Sentence, layer: DrawnLayer, levels: Levels, where: 
     if not isinstance(said, Mapping):
         if len(parts) > 1:
             first, second = list(parts)[:2]
-            raise OptionError(f"{where}: panels are of {first!r} and {second!r}", f'such as {{"{first}": "…"}}')
+            raise OptionError(where, f"panels are of {first!r} and {second!r}", f'such as {{"{first}": "…"}}')
         said = {next(iter(parts)): said}
     chosen = set(range(len(levels)))
     for name, values in said.items():

@@ -104,7 +104,7 @@ def _no_ends(where: str, name: str, who: str) -> MappingError:
     if not name.endswith("_to"):
         both = f"{name[0]}_low and {name[0]}_high"
         fix = f".intervals(), .points() and .bands() show {both} where both are mapped and nothing is computed"
-    return MappingError(f"{where}: {name} is mapped, but {who} can show it", fix)
+    return MappingError(where, f"{name} is mapped, but {who} can show it", fix)
 
 
 def turned(sentence: Sentence) -> Sentence:
@@ -139,7 +139,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer) -> Saying[Draft]:
         empty = Table((), 0, None, _no_columns)
         return Draft(layer, empty if own is None else own, {}, {}, facets, sentence.swapped)
     if table is None:
-        raise DataError(f"{where}: no data", "give them to figure(…), or to the layer with data=")
+        raise DataError(where, "no data", "give them to figure(…), or to the layer with data=")
     for hint in table.hints:
         yield Remark(hint.code, "figure", hint.text, hint.fix)
     layer = _with_theme(layer, sentence.theme)
@@ -154,7 +154,8 @@ def _draft(sentence: Sentence, layer: DrawnLayer) -> Saying[Draft]:
     lacking = layer.lacks(as_said)
     if lacking is not None:
         raise MappingError(
-            f"{where}: nothing is mapped to {lacking}",
+            where,
+            f"nothing is mapped to {lacking}",
             f'write .map({lacking}="…") with one of the columns {listed(table.names, 8)}',
         )
     every: dict[str, Column] = {}
@@ -188,7 +189,7 @@ def _draft(sentence: Sentence, layer: DrawnLayer) -> Saying[Draft]:
         draft.unweighed = str(mapped["weight"])
         if layer.map.get("weight") is not None:
             raise MappingError(
-                f"{where}: weight has no use here, since nothing is computed from it", "aggregate= computes something"
+                where, "weight has no use here, since nothing is computed from it", "aggregate= computes something"
             )
     yield from _say_unseen(draft, mapped, every, shows)
     yield from _say_no_border(draft)
@@ -228,7 +229,8 @@ def _without_numbers(
             kept_columns[name] = column
         elif layer.map.get(name) is not None:
             raise KindError(
-                f"{where}: {name} is mapped to {column.name!r}, a {column.kind}, but every mark stands for several rows",
+                where,
+                f"{name} is mapped to {column.name!r}, a {column.kind}, but every mark stands for several rows",
                 f"map {name} to a category, or give one row a mark",
             )
         else:
@@ -316,7 +318,7 @@ def own_table(layer: DrawnLayer, table: Table | None, where: str) -> Table | Non
     if layer.where is None:
         return layer.data
     if table is None:
-        raise DataError(f"{where}: where= needs data", "give them to figure(…), or to the layer with data=")
+        raise DataError(where, "where= needs data", "give them to figure(…), or to the layer with data=")
     return kept(table, true_where(layer.where, table, f"{where}: where"))
 
 
@@ -340,11 +342,9 @@ def placed(
         if column is not None and column.kind == "time":
             return instant(value, column.zone, f"{where}: {axis}")
         if not is_number(value):
-            raise OptionError(f"{where}: {axis} is a number here, not {told(value)}")
+            raise OptionError(where, f"{axis} is a number here, not {told(value)}")
         if not transforms[axis].admits(np.array([float(value)]))[0]:
-            raise OptionError(
-                f"{where}: {told(value)} has no place on the {sentence.scale(axis).kind or 'linear'} scale of {axis}"
-            )
+            raise OptionError(where, f"{told(value)} has no place on the {sentence.scale(axis).kind or 'linear'} scale of {axis}")
         return float(value)
 
     return place

@@ -50,7 +50,8 @@ def all_levels(
         spec = sentence.scale(aesthetic)
         if spec.order and not found[0].discrete:
             raise OptionError(
-                f"figure.scale({aesthetic!r}): order has no effect on {kind_words(found[0])} ({found[0].name!r})",
+                f"figure.scale({aesthetic!r})",
+                f"order has no effect on {kind_words(found[0])} ({found[0].name!r})",
                 f'.kinds({found[0].name}="category") makes them categories',
             )
         if found[0].discrete:
@@ -116,7 +117,8 @@ def _facet_levels(sentence: Sentence, facets: list[tuple[Column, ...]], names: t
         there = {pair for columns in facets for pair in crossed(list(columns)).levels}
         if levels and not there:
             raise DataError(
-                f"figure.facet: no row has both {facet.names[0]!r} and {facet.names[1]!r}, so that all panels would be empty",
+                "figure.facet",
+                f"no row has both {facet.names[0]!r} and {facet.names[1]!r}, so that all panels would be empty",
                 "facet by one of them",
             )
         levels = tuple(pair for pair in levels if pair in there) if facet.empty == "drop" else levels
@@ -136,7 +138,8 @@ def _check_count(facet: Facet, count: int) -> None:
         fixes = ["breaks=[…] makes classes of numbers", ".keep(…) leaves values out"]
         fixes += ["per_page=12 makes pages"] if facet.per_page is None and count <= _MOST_IN_ALL else []
         raise KindError(
-            f"figure.facet: {' and '.join(map(repr, facet.names))} make {count:,} panels",
+            "figure.facet",
+            f"{' and '.join(map(repr, facet.names))} make {count:,} panels",
             f"{most:,} panels {'on a page ' if facet.per_page is None else ''}are the most; {'; '.join(fixes)}",
         )
 
@@ -147,13 +150,15 @@ def _one_kind(aesthetic: str, columns: list[Column]) -> None:
     if len(sorts) > 1:
         first, second = list(sorts.values())[:2]
         raise KindError(
-            f"figure: {aesthetic} holds {kind_words(first)} ({first.name!r}) in one layer and "
+            "figure",
+            f"{aesthetic} holds {kind_words(first)} ({first.name!r}) in one layer and "
             f"{kind_words(second)} ({second.name!r}) in another",
             "one scale shows one kind; .kinds(…) reads a column as another",
         )
     zones = {column.zone is None: column for column in columns if column.kind == "time"}
     if len(zones) > 1:
         raise KindError(
-            f"figure: {aesthetic} holds times with a time zone ({zones[False].name!r}) and without one ({zones[True].name!r})",
+            "figure",
+            f"{aesthetic} holds times with a time zone ({zones[False].name!r}) and without one ({zones[True].name!r})",
             "give both a zone, or neither, in the data frame",
         )

@@ -90,9 +90,7 @@ def in_order(
         where, seen = f"figure.scale({aesthetic!r})", seen_as(sentence, aesthetic)
         found = standing.get(seen)
         if found is None:
-            raise OptionError(
-                f"{where}: order and top are for categories, and {aesthetic} shows none", "kinds(…) reads numbers so"
-            )
+            raise OptionError(where, f"order and top are for categories, and {aesthetic} shows none", "kinds(…) reads numbers so")
         every = [level for level in levels.get(seen, ()) if level in found.column.levels]
         ordered = _ordered(every, spec.order or "frequent", found, spec, seen, runs, where)
         if spec.order == "similar":
@@ -168,7 +166,7 @@ def _by_statistic(found: Standing, spec: ScaleSpec, where: str) -> dict[object, 
         return dict(zip(column.levels, counts.astype(float).tolist(), strict=True))
     of = found.table.need(str(spec.of), where, "of=")
     if of.kind not in ("number", "time"):
-        raise OptionError(f"{where}: of={spec.of!r} holds no numbers", f"by={how!r} is a statistic of numbers")
+        raise OptionError(where, f"of={spec.of!r} holds no numbers", f"by={how!r} is a statistic of numbers")
     values = of.values.astype(float)
     return {level: _statistic(values[(codes == code) & ~np.isnan(values)], how) for code, level in enumerate(column.levels)}
 
@@ -196,7 +194,7 @@ def _drawn(every: Sequence[object], runs: Runs, aesthetic: str, where: str) -> d
                 continue
             drawn[level] = float(part[np.argmax(along[chosen])]) if how == "last" else _statistic(part, how)
         return drawn
-    raise OptionError(f"{where}: order has no drawn value to go by", 'by="median", of="…" says a statistic of a column')
+    raise OptionError(where, "order has no drawn value to go by", 'by="median", of="…" says a statistic of a column')
 
 
 def _cells_of(every: Sequence[object], runs: Runs, aesthetic: str, where: str) -> FloatArray:
@@ -210,7 +208,7 @@ def _cells_of(every: Sequence[object], runs: Runs, aesthetic: str, where: str) -
     codes = None if run is None or other is None else _codes(run.table, aesthetic)
     if run is None or other is None or codes is None or run.context.discrete("color"):
         raise OptionError(
-            f'{where}: order="similar" compares rows or columns of cells of numbers, and there are none', ".cells() draws them"
+            where, 'order="similar" compares rows or columns of cells of numbers, and there are none', ".cells() draws them"
         )
     counted = "color" not in run.columns
     across, place = np.unique(np.column_stack([run.table.panel, run.table[other]]), axis=0, return_inverse=True)

@@ -62,7 +62,9 @@ def begun(sentence: Sentence) -> Saying[Begun]:
     """
     if not sentence.layers:
         if sentence.table is None or not (sentence.shows("x") or sentence.shows("y")):
-            raise MappingError("figure: no layer, so there is nothing to draw", "add one, such as .points(), .lines() or .bars()")
+            raise MappingError(
+                "figure", "no layer, so there is nothing to draw", "add one, such as .points(), .lines() or .bars()"
+            )
         yield Remark(
             "no-layer", "figure", "there is no layer yet; the axes show what is mapped", ".suggested() adds the one that suits",
             "warning",
@@ -228,7 +230,7 @@ class _Maker:
             places = self._codes(draft, aesthetic, column, axis)
             return places, places >= 0
         if aesthetic == "weight" and column.kind != "number":
-            raise KindError(f"{where}: weight needs numbers, but {column.name!r} holds {column.kind}")
+            raise KindError(where, f"weight needs numbers, but {column.name!r} holds {column.kind}")
         good = yield from usable(self.sentence, aesthetic, column, self.transforms.get(axis), keep, where)
         gray = aesthetic not in POSITIONS and shows_missing(self.sentence, draft.layer, aesthetic, column, draft.columns)
         return column.values, good | column.missing if gaps or gray else good

@@ -82,7 +82,8 @@ def check_weights(weights: FloatArray, column: Column, good: BoolArray, where: s
     wrong = there & ~((weights >= 0) & np.isfinite(weights))
     if wrong.any():
         raise DataError(
-            f"{where}: weight {column.name!r} holds {so_many_rows(int(wrong.sum()))} with a negative or infinite value",
+            where,
+            f"weight {column.name!r} holds {so_many_rows(int(wrong.sum()))} with a negative or infinite value",
             "a weight is zero or more; .keep(…) leaves rows out",
         )
     zero = int((good & (weights == 0)).sum())

@@ -129,9 +129,9 @@ def _zone(spec: ScaleSpec, column: Column | None, kind: str, axis: str) -> str |
         return column.zone if column is not None else None
     where = f"figure.scale({axis!r}): zone"
     if kind != "time":
-        raise ScaleError(f"{where} has no effect on an axis of {'durations' if kind == 'duration' else 'numbers'}")
+        raise ScaleError(where, f"has no effect on an axis of {'durations' if kind == 'duration' else 'numbers'}", of_option=True)
     if column is None or column.zone is None:
-        raise ScaleError(f"{where}: the times have no zone of their own", "give them one in the data frame")
+        raise ScaleError(where, "the times have no zone of their own", "give them one in the data frame")
     return spec.zone
 
 
@@ -203,16 +203,17 @@ def _level_axis(split: Split, spec: ScaleSpec, key: AxisKey, panels: list[int], 
 def _refuse_on_levels(spec: ScaleSpec, where: str) -> None:
     """Refuses what an axis of categories has no use for."""
     if spec.limits is not None:
-        raise ScaleError(f"{where}: limits are for numbers and times", "use order, or .keep the rows")
+        raise ScaleError(where, "limits are for numbers and times", "use order, or .keep the rows")
     if spec.ticks not in (None, 0, ()) or spec.minor_ticks:
         what = "minor_ticks" if spec.minor_ticks else "ticks"
         raise ScaleError(
-            f"{where}: {what} are for numbers and times, and this axis has categories, all of which are named",
+            where,
+            f"{what} are for numbers and times, and this axis has categories, all of which are named",
             "order= says which come when, format= how they are called, ticks=0 that none is named",
         )
     for name in ("margin", "include", "zone"):
         if getattr(spec, name) is not None:
-            raise ScaleError(f"{where}: {name} is for numbers and times, and this axis has categories", "leave it out")
+            raise ScaleError(where, f"{name} is for numbers and times, and this axis has categories", "leave it out")
 
 
 def _level_counts(split: Split, axis: str, panels: list[int], count: int) -> list[int]:
@@ -268,7 +269,8 @@ def _refuse_bars_on_log(runs: Runs, axis: str, kind: str) -> None:
     for run in runs:
         if run.layer.from_zero and run.value_axis == axis:
             raise ScaleError(
-                f"figure.{run.layer.verb}: they stand on zero, for which a {kind} axis has no place",
+                f"figure.{run.layer.verb}",
+                f"they stand on zero, for which a {kind} axis has no place",
                 "draw .points(), or leave the scale linear",
             )
 
@@ -323,7 +325,8 @@ def _ranged(
         column = first.columns.get(axis)
         holder = repr(column.name) if column is not None else "the axis"
         raise KindError(
-            f"{first.context.where}: a length on {axis} is counted from zero, and {holder} holds times",
+            first.context.where,
+            f"a length on {axis} is counted from zero, and {holder} holds times",
             ".points() show times; .segments(map={…}) and .intervals(map={…}) reach from one time to another",
         )
     if on_zero and spec.margin is None and low <= 0 <= high and low < high:
@@ -336,7 +339,9 @@ def _ranged(
             if value is not None:
                 ends[end] = _place(value, kind, transform, zone, where)
         if not ends[0] < ends[1]:
-            raise ScaleError(f"{where} {said!r} make no range", "the first is below the second; reverse=True turns it")
+            raise ScaleError(
+                where, f"{said!r} make no range", "the first is below the second; reverse=True turns it", of_option=True
+            )
         _keep_zero(runs, said, axis, ends, where)
     return Extent(ends[0], ends[1], bool(spec.reverse))
 
@@ -349,8 +354,10 @@ def _keep_zero(runs: Runs, said: Ends, axis: str, ends: list[float], where: str)
         if run.layer.stands and run.value_axis == axis:
             near = (0, said[1]) if ends[0] > 0 else (said[0], 0)
             raise ScaleError(
-                f"{where} {said!r} leave out zero, on which {run.layer.verb} stand: their lengths would say nothing",
+                where,
+                f"{said!r} leave out zero, on which {run.layer.verb} stand: their lengths would say nothing",
                 f"limits={near!r}, or .points(), which need no zero",
+                of_option=True,
             )
 
 
@@ -359,10 +366,10 @@ def _place(value: object, kind: str, transform: Transform, zone: str | None, whe
     if kind == "time":
         return instant(value, zone, where)
     if not is_number(value):
-        raise ScaleError(f"{where}: {told(value)} is no number")
+        raise ScaleError(where, f"{told(value)} is no number")
     place = transform.forward(np.array([float(value)]))
     if not np.isfinite(place[0]):
-        raise ScaleError(f"{where}: {value!r} has no place on a {kind} scale")
+        raise ScaleError(where, f"{value!r} has no place on a {kind} scale")
     return float(place[0])
 
 
@@ -384,7 +391,7 @@ def windowed(split: Split, key: AxisKey) -> ScaleSpec:
     where = f"figure.scale({key.axis!r}): limits"
     facet, levels = split.sentence.facet, split.levels.get("facet", ())
     if facet is None:
-        raise OptionError(f"{where} of panels have no effect without panels", "add .facet(…), or give two ends")
+        raise OptionError(where, "of panels have no effect without panels", "add .facet(…), or give two ends", of_option=True)
     words: dict[str, set[int]] = {}
     for number, level in enumerate(levels):
         for name in (level_name(level), *(level_name(part(level)) for part in parts_of(facet).values())):
@@ -398,7 +405,8 @@ def windowed(split: Split, key: AxisKey) -> ScaleSpec:
             own = ends
         elif standing & words[name]:
             raise ScaleError(
-                f"{where}: the panel {name!r} shares its {key.axis} axis with others",
+                where,
+                f"the panel {name!r} shares its {key.axis} axis with others",
                 f'separate="{key.axis}" in .facet(…) gives each its own',
             )
     return replace(spec, limits=own)

@@ -106,7 +106,8 @@ def _check_options(spec: ScaleSpec, aesthetic: str, column: Column) -> None:
             continue
         other = "numbers" if column.discrete else "categories"
         raise OptionError(
-            f"{where}: {name} is for {other}, but {column.name!r} holds {holds}",
+            where,
+            f"{name} is for {other}, but {column.name!r} holds {holds}",
             "leave it out" if column.discrete else f'write .kinds({column.name}="category") if its values are names',
         )
 
@@ -123,7 +124,8 @@ def _check_one_meaning(split: Split, run: LayerRun, aesthetic: str) -> None:
     if other is not None:
         shown = run.layer.look_drawn(run.context).title.lower() or "something computed"
         raise ScaleError(
-            f"{run.context.where}: {aesthetic} shows {shown} here, but {split.columns[aesthetic].name!r} in the "
+            run.context.where,
+            f"{aesthetic} shows {shown} here, but {split.columns[aesthetic].name!r} in the "
             f"{other.layer.verb}, and one figure has one scale for it",
             f'map={{"{aesthetic}": None}} in {other.layer.verb}, or a fixed {aesthetic}= in one of them',
         )
@@ -249,14 +251,15 @@ def _check_few(count: int, aesthetic: str, column: str) -> None:
     # Colors that repeat may still tell neighbours apart, without a legend.
     most = _MOST_COLORS if aesthetic in ("color", "outline") else _MOST_LOOKS
     if count > most:
-        said = f"figure: {column!r} has {count:,} categories, more than any {aesthetic} can tell apart"
-        raise ScaleError(said, 'map={"group": …} tells rows apart without a look; scale(…, top=8) pools the others')
+        said = f"{column!r} has {count:,} categories, more than any {aesthetic} can tell apart"
+        raise ScaleError("figure", said, 'map={"group": …} tells rows apart without a look; scale(…, top=8) pools the others')
 
 
 def _from_list(possible: tuple[str, ...], count: int, name: str, column: str) -> tuple[str, ...]:
     if count > len(possible):
         raise ScaleError(
-            f"figure: {column!r} has {count} categories, but there are {len(possible)} {name}",
+            "figure",
+            f"{column!r} has {count} categories, but there are {len(possible)} {name}",
             "map it to color, or make panels of it with .facet()",
         )
     return possible[:count]
@@ -270,7 +273,7 @@ def _look_span(aesthetic: str, spec: ScaleSpec, theme: Theme) -> tuple[float, fl
     ends = []
     for value, end in zip(given, (low, high), strict=True):
         if value is not None and not (is_number(value) and value >= 0):
-            raise OptionError(f"figure.scale({aesthetic!r}): span {told(given)} is no pair of sizes")
+            raise OptionError(f"figure.scale({aesthetic!r})", f"span {told(given)} is no pair of sizes")
         ends.append(end if value is None else float(value))
     return ends[0], ends[1]
 
@@ -296,14 +299,14 @@ def _number_scale(
         beyond = (low < ends[0], high > ends[1])
         low, high = ends
         if not low < high:
-            raise ScaleError(f"figure.scale({aesthetic!r}): limits {spec.limits!r} make no range")
+            raise ScaleError(f"figure.scale({aesthetic!r})", f"limits {spec.limits!r} make no range")
     elif isinstance(spec.ticks, tuple):
         said = [_limit(value, kind, zone, f"figure.scale({aesthetic!r}): ticks") for value in spec.ticks]
         low, high = min([low, *said]), max([high, *said])
     transform = transform_of(spec)
     if not transform.admits(np.array([low, high])).all():
         if spec.limits is not None:
-            raise ScaleError(f"figure.scale({aesthetic!r}): limits {spec.limits!r} have no place on a {spec.kind} scale")
+            raise ScaleError(f"figure.scale({aesthetic!r})", f"limits {spec.limits!r} have no place on a {spec.kind} scale")
         low, high = transform.inverse(np.array([0.0, 1.0])).tolist()  # there are no data
     breaks = class_breaks(spec, low, high)
     if breaks:
@@ -332,7 +335,7 @@ def _about(middle: float, low: float, high: float, transform: Transform, where: 
     """
     first, center, last = transform.forward(np.array([low, middle, high])).tolist()
     if not math.isfinite(center):
-        raise ScaleError(f"{where}: {middle:g} has no place on the scale", f"a value between {low:g} and {high:g}")
+        raise ScaleError(where, f"{middle:g} has no place on the scale", f"a value between {low:g} and {high:g}")
     reach = max(last - center, center - first)
     ends = transform.inverse(np.array([center - reach, center + reach])).tolist()
     return ends[0], ends[1]
@@ -342,7 +345,7 @@ def _limit(value: object, kind: str, zone: str | None, where: str) -> float:
     if kind == "time":
         return instant(value, zone, where)
     if not is_number(value):
-        raise ScaleError(f"{where}: {told(value)} is no number")
+        raise ScaleError(where, f"{told(value)} is no number")
     return float(value)
 
 
@@ -392,7 +395,7 @@ def _as_given(aesthetic: str, column: Column, levels: Levels, missing: str) -> t
         else:
             size = float(level) if isinstance(level, int | float) else -1.0
             if not 0 <= size <= (1 if aesthetic == "opacity" else 1000):
-                raise ScaleError(f"{where}: column {column.name!r} holds {level!r}, which is no {aesthetic.replace('_', ' ')}")
+                raise ScaleError(where, f"column {column.name!r} holds {level!r}, which is no {aesthetic.replace('_', ' ')}")
             looks.append(size)
     return tuple(looks)
 
@@ -413,7 +416,8 @@ def _size_ends(spec: ScaleSpec, theme: Theme, low: float, high: float, transform
         areas, values = (f"1:{large**2 / one**2:.3g}" if one else "0:1" for one in (small, exact))
         first, last = written([low, high])
         raise OptionError(
-            f"figure.scale('size'): span={told(spec.span)} makes areas of {areas}, but {first} to {last} are {values}",
+            "figure.scale('size')",
+            f"span={told(spec.span)} makes areas of {areas}, but {first} to {last} are {values}",
             f"span=({exact:.3g}, {large:g}) or (None, {large:g}) would do; breaks= makes classes of free sizes",
         )
     return exact, large

@@ -78,7 +78,8 @@ def _by_level(spec: ScaleSpec, column: Column, levels: Levels) -> dict[str, str]
         return dict(spec.colors or {})
     if len(spec.colors) < len(levels) and spec.others is None:
         raise OptionError(
-            f"figure.scale('color'): colors holds {len(spec.colors)}, but {column.name!r} has {len(levels)} categories: "
+            "figure.scale('color')",
+            f"colors holds {len(spec.colors)}, but {column.name!r} has {len(levels)} categories: "
             f"{listed(map(level_key, levels), 6)}",
             'name the others too, or give others="gray"',
         )
@@ -147,11 +148,11 @@ def ramp_colors(spec: ScaleSpec, theme: Theme) -> tuple[str, ...]:
         if not for_numbers(chosen):
             ramps = ", ".join(name for name in PALETTES if for_numbers(name))
             raise OptionError(
-                f"figure.scale: palette={chosen!r} is for categories, and the scale shows numbers", f"for numbers: {ramps}"
+                "figure.scale", f"palette={chosen!r} is for categories, and the scale shows numbers", f"for numbers: {ramps}"
             )
         return PALETTES[chosen].colors
     if len(chosen) < 2:
-        raise OptionError("figure.scale: palette holds one color, and numbers need two at least", "from low to high")
+        raise OptionError("figure.scale", "palette holds one color, and numbers need two at least", "from low to high")
     return tuple(chosen)
 
 

@@ -66,7 +66,7 @@ def with_texts(run: LayerRun, runs: Runs, scales: Scales, panels: Panels) -> Lay
         try:
             texts = value_texts(values, field.form, sort, zone)
         except ValueError as problem:
-            raise OptionError(f"{where}: {{{field.name}:{field.form}}}: {problem}") from problem
+            raise OptionError(where, f"{{{field.name}:{field.form}}}: {problem}") from problem
         if field.form and sort in ("number", "count"):
             loss = np.fmax(loss, [_lost(text, value) for text, value in zip(texts, values, strict=True)])
         absent |= np.array([text is None for text in texts], bool)

@@ -124,13 +124,13 @@ def filled_levels(form: str, words: Mapping[str, Sequence[str]], counts: Sequenc
             try:
                 columns[part] = [text or "0" for text in value_texts([float(count) for count in counts], part.form, "count")]
             except ValueError as problem:
-                raise OptionError(f"{where}: {problem}") from problem
+                raise OptionError(where, f"{problem}") from problem
         elif isinstance(part, Field):
             if part.form:
-                raise OptionError(f"{where}: {part.name} is a word, which takes no format such as {part.form!r}")
+                raise OptionError(where, f"{part.name} is a word, which takes no format such as {part.form!r}")
             columns[part] = list(words[part.name])
     if not template_parts.names and form:
-        raise OptionError(f"{where}: {form!r} names nothing that differs", f'names: {", ".join(names)}; such as "{{value}}"')
+        raise OptionError(where, f"{form!r} names nothing that differs", f'names: {", ".join(names)}; such as "{{value}}"')
     return tuple(template_parts.filled(columns, total))
 
 
@@ -162,7 +162,7 @@ def called_format(form: Any, value: Any, where: str, what: str = "format") -> st
     try:
         text = form(value)
     except Exception as problem:
-        raise OptionError(f"{where}: {what} failed for {value!r}: {type(problem).__name__}: {problem}") from problem
+        raise OptionError(where, f"{what} failed for {value!r}: {type(problem).__name__}: {problem}") from problem
     if not isinstance(text, str):
-        raise OptionError(f"{where}: {what} returned {text!r} for {value!r}, which is no text")
+        raise OptionError(where, f"{what} returned {text!r} for {value!r}, which is no text")
     return text

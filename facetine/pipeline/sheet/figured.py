@@ -59,7 +59,7 @@ class Figured(NamedTuple):
         for said, inner in zip(self.sentence.insets, self.insets, strict=True):
             inset = placed_inset(said, drawing, inner.request, inner.members)
             if any(inset.region.overlaps(other.region, 0.5) and inset.page == other.page for other in placed):
-                raise OptionError("figure.inset: two insets stand over each other", "at= says where each of them stands")
+                raise OptionError("figure.inset", "two insets stand over each other", "at= says where each of them stands")
             placed.append(inset)
         return placed
 
@@ -151,7 +151,7 @@ def _apart(planned: Planned, place: int, same: Sequence[str], wanted: Wanted, pl
     """A figure whose axes are its own but for those that are to be shared."""
     owners, facet = planned.owners, wanted.sentence.facet
     if (place or plated) and facet is not None and facet.per_page is not None:
-        raise OptionError("figure.facet: per_page makes pages, of which a plate, or a panel, holds one", "leave it out")
+        raise OptionError("figure.facet", "per_page makes pages, of which a plate, or a panel, holds one", "leave it out")
     if not place and not same:
         return planned._replace(width=wanted.width)
     sentence = wanted.sentence
@@ -162,7 +162,7 @@ def _apart(planned: Planned, place: int, same: Sequence[str], wanted: Wanted, pl
             or (sentence.facet and axis in sentence.facet.sharing)
         ):
             raise OptionError(
-                f"plate.same_scale: a figure has several {axis} axes, of which none can be that of all", "leave out separate="
+                "plate.same_scale", f"a figure has several {axis} axes, of which none can be that of all", "leave out separate="
             )
     moved = [
         number if axis in same and not number else place * _APART + number for axis, number in (("x", owners.x), ("y", owners.y))

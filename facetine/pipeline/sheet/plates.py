@@ -216,7 +216,8 @@ def _settled(
     except TooSmallError as problem:
         millimetres = size_that_does(part_for, size, problem)
         raise ExportError(
-            f"plate.export: the {problem.side} is too small for {len(plate.contents())} figures and their texts",
+            "plate.export",
+            f"the {problem.side} is too small for {len(plate.contents())} figures and their texts",
             f'{problem.side}="{millimetres} mm" would do; or a smaller text_size',
         ) from None
     if height is None and sheet.height > PAGE_HEIGHT:

@@ -163,12 +163,13 @@ def _check_kinds(planned: Sequence[Planned], begins: list[Begun]) -> None:
             theirs = first.columns[axis]
             if (column.discrete, column.kind == "time") != (theirs.discrete, theirs.kind == "time"):
                 raise KindError(
-                    f"figure: {axis} is to be shared, but holds {kind_words(theirs)} ({theirs.name!r}) here and "
+                    "figure",
+                    f"{axis} is to be shared, but holds {kind_words(theirs)} ({theirs.name!r}) here and "
                     f"{kind_words(column)} ({column.name!r}) there",
                     "one axis shows one kind",
                 )
             if begin.transforms[axis] != first.transforms[axis]:
                 here, there = (_scale_said(one.sentence.scale(axis), one.transforms[axis]) for one in (first, begin))
                 raise ScaleError(
-                    f"figure: {axis} is to be shared, but its scale is {here} here and {there} there", "one axis has one scale"
+                    "figure", f"{axis} is to be shared, but its scale is {here} here and {there} there", "one axis has one scale"
                 )

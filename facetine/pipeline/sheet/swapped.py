@@ -28,8 +28,7 @@ def spoken_of_as_said(swapped: bool) -> Iterator[None]:
         yield
     except FacetineError as problem:
         if swapped:
-            problem.headline, problem.detail = _as_said(problem.headline), _as_said(problem.detail)
-            problem.args = (problem.headline, problem.detail)
+            problem.where, problem.what, problem.help = map(_as_said, (problem.where, problem.what, problem.help))
         raise
 
 
