@@ -47,8 +47,7 @@ TYPES = {
     ),
     "figure": (
         "Any",
-        "Changing",
-        "Composing",
+        "Figure",
     ),
     "figures by name": (
         "Mapping[str, Any]",

@@ -7,7 +7,8 @@ from typing import Any
 from facetine.batch.books import books_of
 from facetine.batch.plan import Plain, Plan
 from facetine.batch.sources import Sources
-from facetine.figures.partition import Parts, figure_of, parts_of
+from facetine.figures.figure import Figure
+from facetine.figures.partition import Parts, part_of, parts_of
 from facetine.figures.plate import picture, plate
 from facetine.figures.start import from_dict
 from facetine.messages.errors import FacetineError, PlanError, told, unknown
@@ -40,7 +41,7 @@ class Figures:
                 raise PlanError(
                     f"figure.{name}", f"no rows have {', '.join(map(told, each.values()))}", f"columns: {', '.join(columns)}"
                 )
-            return figure_of(made, one, f"figure.{name}: each")
+            return Figure(part_of(made._sentence, one, f"figure.{name}: each"))
         except FacetineError as problem:
             raise self.placed(problem, kind, name) from problem
 
@@ -51,7 +52,7 @@ class Figures:
 
     def parts(self, name: str) -> Parts:
         """The values of whose rows a figure is made, each a file."""
-        return parts_of(self._base(name), self.plan.figure[name].each_of, f"figure.{name}: each")
+        return parts_of(self._base(name)._sentence, self.plan.figure[name].each_of, f"figure.{name}: each")
 
     def placed(self, problem: FacetineError, kind: str, name: str) -> FacetineError:
         """An error with the file and the line of what it is about, of the same class."""

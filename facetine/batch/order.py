@@ -8,8 +8,8 @@ from concurrent.futures import Executor
 from dataclasses import dataclass
 from pathlib import Path
 
+from facetine.batch.crew import Crew
 from facetine.batch.outcomes import Outcome
-from facetine.batch.workers import Crew
 
 Told = Callable[[Outcome], None]
 

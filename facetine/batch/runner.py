@@ -97,7 +97,7 @@ def export_plan(
             for outcome in there:
                 tell(outcome)
             return there
-    from facetine.batch.workers import Crew
+    from facetine.batch.crew import Crew
 
     crew = Crew(_foreseen(file, asked))
     try:
@@ -107,7 +107,7 @@ def export_plan(
         with apart_too():
             return run(read_plan(file, allowed), replace(asked, crew=crew), tell)
     finally:
-        crew.end()
+        crew.shutdown()
 
 
 def _foreseen(plan: Path, asked: Asked) -> int:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Callable, Iterator, Mapping
+from concurrent.futures import Executor
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -12,6 +13,7 @@ from typing import Any, NamedTuple
 
 from facetine.batch.contacts import NAME as CONTACTS
 from facetine.batch.contacts import write_contacts
+from facetine.batch.crew import Here
 from facetine.batch.documents import placed_documents
 from facetine.batch.inputs import run_of
 from facetine.batch.locks import locked
@@ -23,7 +25,7 @@ from facetine.batch.outcomes import Outcome
 from facetine.batch.plan import Plan
 from facetine.batch.sources import Sources, unknown_columns
 from facetine.batch.tasks import Task, tasks_of
-from facetine.batch.work import drawn
+from facetine.batch.work import Run, outcomes_by
 from facetine.messages.errors import ExportError, FacetineError, PlanError, listed, note
 from facetine.messages.findings import so_many
 
@@ -169,21 +171,21 @@ def _beside(name: str, write: Callable[[], None]) -> list[Outcome]:
 
 def _done(plan: Plan, tasks: list[Task], figures: Figures, store: Path, asked: Asked) -> Iterator[Outcome]:
     """The outcomes of tasks, as they are done."""
-    dpi = plan.settings.dpi
-    files = sum(len(task.files) for task in tasks)
-    jobs = asked.jobs or usual_jobs(files)
-    if asked.executor is None and (jobs == 1 or len(tasks) < 2):
-        for task in tasks:
-            yield drawn(task, figures, dpi)
-        return
-    _shared(plan, tasks, figures.sources, store)
-    if asked.executor is not None:
-        from facetine.batch.elsewhere import outcomes_by
+    executor = _executor(tasks, asked)
+    if not isinstance(executor, Here):
+        _shared(plan, tasks, figures.sources, store)
+    yield from outcomes_by(executor, Run(figures, store, plan.settings.dpi), tasks)
 
-        yield from outcomes_by(asked.executor, plan, store, tasks, dpi)
-        return
-    assert asked.crew is not None
-    yield from asked.crew.outcomes(plan, store, tasks, dpi, jobs)
+
+def _executor(tasks: list[Task], asked: Asked) -> Executor:
+    """What draws: the caller's, else this process where that is soonest, else ours beside it."""
+    if asked.executor is not None:
+        return asked.executor
+    jobs = asked.jobs or usual_jobs(sum(len(task.files) for task in tasks))
+    if jobs == 1 or len(tasks) < 2 or asked.crew is None:
+        return Here()
+    asked.crew.most = jobs
+    return asked.crew
 
 
 def _shared(plan: Plan, tasks: list[Task], sources: Sources, store: Path) -> None:

@@ -20,7 +20,7 @@ from facetine.batch.stamps import Stamps, file_digest
 from facetine.data.addresses import reaching
 from facetine.data.codebook import Codebook
 from facetine.data.mentions import Everything, Mentioned
-from facetine.data.queries import again, database_answer, file_columns, files_behind, queried, read_so_far, stored_columns
+from facetine.data.queries import TableSource, again, columns_of, files_behind, read_so_far
 from facetine.data.questions import ends_in_order, keeps_order
 from facetine.data.roworder import digest_of_rows, rank_order
 from facetine.data.table import no_column
@@ -117,15 +117,9 @@ class Sources:
     def _read(self, name: str) -> Any:
         source = self.plan.data[name]
         if source.origin is not None:
-            origin = self.plan.data[source.origin]
-            where, functions = f"data.{name}", self.plan.allowed.functions
-            assert source.sql is not None
-            if self._is_file(source.origin):
-                found = self._of_files(source.origin, origin, where, source.sql)
-            else:
-                found = queried(_columns(self.table(source.origin)), source.sql, source.origin, where, functions)
+            found = self._of_another(f"data.{name}", source.origin, str(source.sql))
         else:
-            found = self._of_files(name, source, f"data.{name}", source.sql)
+            found = self._of_place(name, source, f"data.{name}", source.sql)
         by = source.sorted_by if source.table is None else []
         return _in_order(found, by, f"data.{name}") if by or not self._has_order(source) else found
 
@@ -143,19 +137,25 @@ class Sources:
         first = source if source.origin is None else self.plan.data[source.origin]
         return first.database is not None or not self._has_order(source)
 
-    def _of_files(self, name: str, source: Source, where: str, sql: str | None) -> Any:
+    def _of_another(self, where: str, origin: str, sql: str) -> Any:
+        """What a query makes of another source: of its files themselves, where it has some."""
+        if self._is_file(origin):
+            return self._of_place(origin, self.plan.data[origin], where, sql)
+        columns, functions = _columns(self.table(origin)), self.plan.allowed.functions
+        return columns_of(TableSource(columns=columns, called=origin, sql=sql, functions=functions), where)
+
+    def _of_place(self, name: str, source: Source, where: str, sql: str | None) -> Any:
+        """What lies in files, at an address or in a database, or what a query makes of it."""
         text: Plain = known_beside(source.text(), self.books(name), where)
+        place = TableSource(sql=sql, said=text, expected=self.expected(name), functions=self.plan.allowed.functions)
         if source.database is not None:
-            place = _beside(with_password(source.database, where, self.plan.allowed.variables), self.plan.folder)
-            functions = self.plan.allowed.functions
-            if sql is None:
-                return stored_columns(place, str(source.table), where, self.expected(name), functions, text, source.sorted_by)
-            return database_answer(place, sql, where, functions, text)
-        text |= {"limit": source.limit, "timeout": source.timeout}
-        files: Any = source.url if source.url is not None else self.files(source, where)
-        text |= {"name": name, "names": source.names, "functions": self.plan.allowed.functions}
+            address = _beside(with_password(source.database, where, self.plan.allowed.variables), self.plan.folder)
+            place = place._replace(database=address, stored=str(source.table), by=source.sorted_by)
+        else:
+            text |= {"limit": source.limit, "timeout": source.timeout, "name": name, "names": source.names}
+            place = place._replace(files=source.url if source.url is not None else self.files(source, where))
         with reaching(local=self.plan.allowed.local):
-            return file_columns(files, self.expected(name), sql=sql, where=where, **text)
+            return columns_of(place, where)
 
     def files(self, source: Source, where: str) -> list[str | Path]:
         """The files of a source; those of a pattern in the order of their names."""

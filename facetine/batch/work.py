@@ -1,24 +1,92 @@
-"""The drawing of one task, in this process or in another."""
+"""The drawing of tasks: by an executor, whichever it is, in this process, in ours beside it, or on other machines."""
 
 from __future__ import annotations
 
+import pickle
+import time
 import warnings
+from collections.abc import Iterator, Sequence
+from concurrent.futures import Executor, Future
+from functools import cached_property, lru_cache, partial
 from hashlib import blake2b
 from pathlib import Path
+from queue import SimpleQueue
 from typing import Any
 
 from facetine.batch.making import Figures
 from facetine.batch.outcomes import Outcome
+from facetine.batch.sources import Sources
 from facetine.batch.tasks import Task
 from facetine.figures.start import figure
-from facetine.messages.errors import FacetineError, FacetineFinding, traced
+from facetine.messages.errors import ExportError, FacetineError, FacetineFinding, traced
 from facetine.messages.findings import Finding
 
 
-def drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
-    """Draws a task; what fails is told in its outcome."""
-    import time
+class Run:
+    """What all tasks of a run have in common. A copy in another process begins from the plan, and reads the shared tables."""
 
+    def __init__(self, figures: Figures, store: Path, dpi: float | None) -> None:
+        self.figures, self.store, self.dpi = figures, store, dpi
+
+    @cached_property
+    def _content(self) -> bytes:
+        return pickle.dumps((self.figures.plan, self.store.absolute(), self.dpi), 5)
+
+    def __reduce__(self) -> tuple[object, ...]:
+        """By its plan, which each process unpacks once."""
+        return _unpacked, (self._content,)
+
+
+@lru_cache(maxsize=2)
+def _unpacked(content: bytes) -> Run:
+    plan, store, dpi = pickle.loads(content)
+    return Run(Figures(plan, Sources(plan, store)), store, dpi)
+
+
+def outcomes_by(executor: Executor, run: Run, tasks: Sequence[Task]) -> Iterator[Outcome]:
+    """The outcomes of tasks, as they are done.
+
+    Args:
+        executor: What runs them.
+        run: What they have in common.
+        tasks: What is to be drawn.
+    """
+    done: SimpleQueue[tuple[Task, Future[Outcome]]] = SimpleQueue()
+    told = 0
+    for task in tasks:
+        future = executor.submit(draw, run, task)
+        future.add_done_callback(partial(_put, done, task))
+        while not done.empty():
+            yield _outcome(*done.get())
+            told += 1
+    while told < len(tasks):
+        yield _outcome(*done.get())
+        told += 1
+
+
+def _put(done: SimpleQueue[tuple[Task, Future[Outcome]]], task: Task, future: Future[Outcome]) -> None:
+    done.put((task, future))
+
+
+def _outcome(task: Task, future: Future[Outcome]) -> Outcome:
+    try:
+        return future.result()
+    except FacetineError as problem:
+        error: FacetineError = problem.but(where=task.name)
+    except Exception as problem:
+        error = ExportError(task.name, f"the executor gave no answer: {type(problem).__name__}: {problem}")
+    return Outcome(task.name, error=error, state="failed", of=task.of)
+
+
+def draw(run: Run, task: Task) -> Outcome:
+    """Draws one task in whatever process this is; what fails is told in its outcome."""
+    from facetine.data.allowed import apart_too
+
+    with apart_too():
+        return _drawn(task, run.figures, run.dpi)
+
+
+def _drawn(task: Task, figures: Figures, dpi: float | None) -> Outcome:
     started = time.perf_counter()
     if task.wrong is not None:
         return Outcome(task.name, error=task.wrong, state="failed", of=task.of)

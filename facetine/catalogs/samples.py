@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from facetine.layers import LAYERS, layer_class
@@ -33,7 +34,7 @@ def samples() -> dict[str, dict[str, Example]]:
 
 def layer_page() -> Plate:
     """One page: which layer suits which kinds of variables."""
-    from facetine.figures.plate import plate
+    from facetine.figures.plate import Plate, plate
 
     data = _data()
     rows = []
@@ -42,7 +43,7 @@ def layer_page() -> Plate:
         small += [None] * (_ACROSS - len(small))
         rows.append([plate([small], gap_x="4 mm").titles(f"**{kinds}**")])
     whole = plate(rows, gap_y="5 mm").titles("**Layers**", subtitle="Which layer suits which kinds of variables")
-    return whole._with(compares=True).sheet("180 mm", "245 mm")
+    return Plate(replace(whole._sentence, compares=True)).sheet("180 mm", "245 mm")
 
 
 def _data() -> dict[str, Any]:

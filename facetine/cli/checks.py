@@ -127,7 +127,7 @@ def _checked(
         try:
             if isinstance(fig, FacetineError):
                 raise fig
-            found = checked(fig, profile, width, height, {**own, **quieted})
+            found = checked(fig._sentence, profile, width, height, {**own, **quieted})
         except FacetineError as error:
             # An impossible figure is one finding more, and keeps nobody from looking at the others.
             _failed(name, placed(error), json)

@@ -445,24 +445,19 @@ def read_table(
         expected: Columns that are likely to be asked for; all where it is None.
         books: Codebooks, whose categories stay as they are written.
     """
+    from facetine.data.mentions import Everything
+    from facetine.data.queries import TableSource, columns_of
     from facetine.data.wishes import known_beside
 
     said = known_beside(_text_said(read), list(books) or None)
+    source = TableSource(files=data, said=said, expected=Everything() if expected is None else expected)
     if data == "pasted" and not Path(data).exists():
-        from facetine.data.pasted import pasted_columns
-
-        return pasted_columns(where, **said)
-    if data != "-":
-        from facetine.data.mentions import Everything
-        from facetine.data.queries import file_columns
-
-        return file_columns(data, Everything() if expected is None else expected, sql=None, where=where, **said)
-    from facetine.data.readers import read_bytes
-
-    content = sys.stdin.buffer.read()
-    if not content.strip():
-        raise DataError(where, "nothing came through standard input")
-    return read_bytes(content, where=where, **said)
+        source = source._replace(pasted=True)
+    elif data == "-":
+        source = source._replace(content=sys.stdin.buffer.read())
+        if not (source.content or b"").strip():
+            raise DataError(where, "nothing came through standard input")
+    return columns_of(source, where)
 
 
 def _text_said(read: Sequence[str]) -> Plain:

@@ -1,10 +1,10 @@
-"""Tables as plans read them: files and databases by column, and queries over tables that are in memory."""
+"""Tables as plans and commands read them: of files, databases, a pipe or the clipboard, and of queries over any of them."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Container, Mapping, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 if TYPE_CHECKING:
     from facetine.data.deferred import Deferred
@@ -12,6 +12,65 @@ if TYPE_CHECKING:
 _DUCK = "duckdb:///"
 NOTHING: Mapping[str, Any] = {}
 """What is said of a table of which nothing is said."""
+
+
+class TableSource(NamedTuple):
+    """Where a table is, and what is said of it."""
+
+    files: str | Path | Sequence[str | Path] = ""
+    """What `facetine.read` takes; also an address of the web."""
+    database: str = ""
+    """The address of a database."""
+    stored: str = ""
+    """The table of the database; empty where a query asks it."""
+    by: Sequence[str] = ()
+    """The columns by which a stored table's rows are sorted first."""
+    columns: Mapping[str, Any] | None = None
+    """A table that is in memory, which a query asks."""
+    called: str = ""
+    """What the query calls it."""
+    content: bytes | None = None
+    """What came through a pipe."""
+    pasted: bool = False
+    """Whether it lies on the clipboard."""
+    sql: str | None = None
+    """A query that gives the same each time."""
+    said: Mapping[str, Any] = NOTHING
+    """The other options of `facetine.read`."""
+    expected: Container[str] = ()
+    """Columns that are likely to be asked for."""
+    functions: Collection[str] = ()
+    """Those that a query may call besides the listed ones."""
+
+
+def columns_of(source: TableSource, where: str) -> Mapping[str, Any]:
+    """The columns of a table, wherever it is; read when they are asked for, where that can be.
+
+    Args:
+        source: Where it is.
+        where: Who asks, for the error.
+
+    Raises:
+        DataError: There is no table; or, when a column is asked for, it has changed; or the query fails.
+        OptionError: The query would give other rows each time it runs; or an option says nothing.
+    """
+    if source.columns is not None:
+        return queried(source.columns, source.sql or "", source.called, where, source.functions)
+    if source.database:
+        if source.sql is not None:
+            return database_answer(source.database, source.sql, where, source.functions, source.said)
+        table, functions = source.stored, source.functions
+        return stored_columns(source.database, table, where, source.expected, functions, source.said, source.by)
+    if source.pasted:
+        from facetine.data.pasted import pasted_columns
+
+        return pasted_columns(where, **source.said)
+    if source.content is not None:
+        from facetine.data.readers import read_bytes
+
+        return read_bytes(source.content, where=where, **source.said)
+    asked: dict[str, Any] = {"sql": source.sql, "where": where, "functions": source.functions}
+    return file_columns(source.files, source.expected, **asked, **source.said)
 
 
 def file_columns(

@@ -10,6 +10,8 @@ from facetine.checks.words import long_description
 from facetine.export.defaults import now
 from facetine.export.export import built
 from facetine.grammar.options import choice
+from facetine.grammar.plate import Plate
+from facetine.grammar.sentence import Sentence
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length
@@ -17,10 +19,9 @@ if TYPE_CHECKING:
 _MOST_ROUNDS = 6
 
 
-def checked(figure: Any, profile: object, width: Length, height: Length, silence: object) -> CheckResult:
+def checked(said: Sentence | Plate, profile: object, width: Length, height: Length, silence: object) -> CheckResult:
     """What the check of a figure, or of a plate, finds."""
-    said = figure._sentence
-    where = f"{getattr(figure, '_what', 'figure')}.check"
+    where = f"{_what(said)}.check"
     quiet = checked_silence(silence, where)
     place = None if profile is None else profile_of(profile, where)
     if place is not None and width is None and height is None and said.sheet.width is None:
@@ -31,9 +32,9 @@ def checked(figure: Any, profile: object, width: Length, height: Length, silence
 
 def fixed_figure(figure: Any, profile: object, width: Length, height: Length, silence: object) -> Any:
     """A figure with all fixes that are the one right one; the sentence that does it is printed."""
-    what, lines = getattr(figure, "_what", "figure"), list[str]()
+    what, lines = _what(figure._sentence), list[str]()
     for _ in range(_MOST_ROUNDS):
-        found = checked(figure, profile, width, height, silence)
+        found = checked(figure._sentence, profile, width, height, silence)
         calls = (one.call for one in found if one.call is not None and one.call.of == what)
         todo = next((call for call in calls if str(call) not in lines), None)
         if todo is None:
@@ -44,12 +45,15 @@ def fixed_figure(figure: Any, profile: object, width: Length, height: Length, si
     return figure
 
 
-def described(figure: Any, length: object) -> str:
+def described(said: Sentence | Plate, length: object) -> str:
     """A figure in sentences."""
-    what = getattr(figure, "_what", "figure")
+    what = _what(said)
     choice("short", "long", name="lengths")(length, f"{what}.describe: length")
-    said = figure._sentence
     # What is said does not depend on the size, so one is taken that has room for most.
     width = "180 mm" if said.sheet.width is None and now().width is None else None
     made = built(said, width, None, f"{what}.describe")
     return made.scene.description if length == "short" else long_description(made)
+
+
+def _what(said: Sentence | Plate) -> str:
+    return "plate" if isinstance(said, Plate) else "figure"

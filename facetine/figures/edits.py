@@ -1,263 +1,198 @@
-"""What changes a finished sentence: layers addressed, varied, taken away; other data under it; two figures as one."""
+"""What changes a sentence: its rows, its layers, other data under it, two sentences as one."""
 
 from __future__ import annotations
 
 import sys
-from typing import TYPE_CHECKING, Any, Self
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
-from facetine.figures.verb import verb
 from facetine.grammar.sentence import Sentence
 from facetine.messages.errors import DataError, MappingError, OptionError, note, told
 
 if TYPE_CHECKING:
+    from facetine.data.expressions import Expression
+    from facetine.data.table import Table
     from facetine.grammar.given import Frame, Options
+    from facetine.grammar.layer import Layer
 
 
-class Changing:
-    """The verbs of a figure that change a finished sentence."""
+def with_changes(sentence: Sentence, **changes: Any) -> Sentence:
+    """A sentence that says something else; what its mappings compute is computed anew where it may be another."""
+    changed_one = replace(sentence, **changes)
+    if changes.keys() & {"layers", "mapping", "table"}:
+        changed_one = changed_one.with_computed("figure.map", again="table" in changes)
+    return changed_one
 
-    __slots__ = ()
-    _sentence: Sentence
 
-    def _with(self, **changes: Any) -> Self:
-        raise NotImplementedError
+def _own_table(sentence: Sentence, where: str) -> Table:
+    if sentence.table is None:
+        raise DataError(where, "the figure has no data of its own", "give them to figure(…)")
+    return sentence.table
 
-    @verb
-    def change(self, layer: str | int, **options: Any) -> Self:
-        """Varies a layer that is there; what is not given stays as it was.
 
-        Args:
-            layer: Its verb, such as "points"; the name that it was given; or its place, 0 for the first and -1 for the last.
-            **options: Its options; None takes one back to its default, or means what it means in the layer itself, such as
-                level=None for no band.
+def kept_rows(sentence: Sentence, expression: Expression) -> Sentence:
+    """With the rows for which an expression holds alone."""
+    from facetine.data.expressions import kept, true_where
 
-        Raises:
-            OptionError: There is no such layer, or several, or an option is impossible.
-            MappingError: A mapping names an unknown aesthetic or column.
+    table = _own_table(sentence, "figure.keep")
+    mask = true_where(expression, table, "figure.keep")
+    steps = (*sentence.steps, ("keep", {"expression": expression}))
+    return with_changes(sentence, table=kept(table, mask), steps=steps)
 
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points(color="teal", size=5)
-            >>> fig.change("points", size=3, color=None)
-            figure(2 rows × 2 columns)
-              .map(x='a', y='b')
-              .points(size=3.0)
-        """
-        from facetine.layers.changed import changed_layer, place_of
 
-        place = place_of(self._sentence, layer, "figure.change")
-        if not options:
-            raise OptionError("figure.change", f"nothing says what changes in {told(layer)}", "such as opacity=0.3")
-        layers = list(self._sentence.layers)
-        layers[place] = changed_layer(layers[place], options, self._sentence)
-        return self._with(layers=tuple(layers))
+def with_derived(sentence: Sentence, columns: Mapping[str, Expression]) -> Sentence:
+    """With columns that expressions compute."""
+    from facetine.data.expressions import evaluated, with_column
 
-    def suggested(self) -> Self:
-        """Adds the layer that suits best what is mapped to x and y, and prints the line that says it.
+    table = _own_table(sentence, "figure.derive")
+    for name, expression in columns.items():
+        table = with_column(table, evaluated(expression, table, name, f"figure.derive: {name}"))
+    return with_changes(sentence, table=table, steps=(*sentence.steps, ("derive", columns)))
 
-        Raises:
-            MappingError: Neither x nor y is mapped to a column.
-            DataError: The figure has no data.
 
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="rind", y="mass_kg").suggested()
-            .boxes()  # 'rind' is a category and 'mass_kg' is a number; boxes compare quartiles of 240 rows
-        """
-        from facetine.layers.suggest import suggest
-        from facetine.layers.suggestions import options_for
+def sampled(sentence: Sentence, count: int | None, per: str | None) -> Sentence:
+    """Drawn from a part of the rows; from all of them where no count is given."""
+    from facetine.grammar.sample import sample_said
 
-        table = self._sentence.table
-        if table is None:
-            raise DataError("figure.suggested", "the figure has no data of its own", "give them to figure(…)")
-        mapped = {axis: name for axis in ("x", "y") if isinstance(name := self._sentence.mapping.get(axis), str)}
-        if not mapped:
-            raise MappingError("figure.suggested", "no column is mapped to x or y", 'such as .map(x="…", y="…")')
-        best = suggest(table, **mapped)[0]
-        group = self._sentence.mapping.get("color")
-        groups = {**mapped, **({"color": group} if isinstance(group, str) else {})}
-        options = options_for(best.layer, table, groups)
-        sys.stdout.write(f".{best.layer}({', '.join(f'{n}={v!r}' for n, v in options.items())})  # {best.reason}\n")
-        return self._with(layers=(*self._sentence.layers, self._layer(best.layer, options)))
+    return with_changes(sentence, sample=None if count is None else sample_said(count, per, "figure.sample"))
 
-    @verb
-    def without(self, *layers: str | int) -> Self:
-        """Takes layers away.
 
-        Args:
-            *layers: Each by its verb, its name or its place, as in `change`.
+def highlighted(
+    sentence: Sentence, where: Expression | None, others: str | None, legend_as: str | None, rest_as: str | None
+) -> Sentence:
+    """With chosen rows that keep their colors; with none where nothing chooses them."""
+    from facetine.data.expressions import true_where
+    from facetine.grammar.highlight import highlight_said
 
-        Raises:
-            OptionError: There is no such layer, or several.
+    if where is None:
+        return with_changes(sentence, highlight=None)
+    said = highlight_said(where, others, legend_as, rest_as)
+    if sentence.table is not None:
+        true_where(where, sentence.table, "figure.highlight")
+    return with_changes(sentence, highlight=said)
 
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points().lines()
-            >>> fig.without("points")
-            figure(2 rows × 2 columns)
-              .map(x='a', y='b')
-              .lines()
-        """
-        from facetine.layers.changed import place_of
 
-        if not layers:
-            raise OptionError("figure.without", "no layer is named", 'such as .without("trend")')
-        gone = {place_of(self._sentence, layer, "figure.without") for layer in layers}
-        return self._with(layers=tuple(one for place, one in enumerate(self._sentence.layers) if place not in gone))
+def seeded(sentence: Sentence, number: int) -> Sentence:
+    """With another seed of all chance."""
+    from facetine.grammar.options import whole
 
-    @verb
-    def replace(self, layer: str | int, verb: str, *given: Any, **options: Any) -> Self:
-        """Draws a layer of another kind in the place of one that is there.
+    return with_changes(sentence, seed=whole(0)(number, "figure.seed: number"))
 
-        It keeps what both take: the mapping, data of its own, where, fixed colors and sizes, names and legends. A finding lists
-        what was dropped.
 
-        Args:
-            layer: The old one, as in `change`.
-            verb: The verb of the new one, such as "boxes".
-            *given: What may stand first in it, such as the method of a trend.
-            **options: Its options.
+def added(sentence: Sentence, verb: str, options: Options) -> Sentence:
+    """With a layer over those that are there."""
+    return with_changes(sentence, layers=(*sentence.layers, _layer(sentence, verb, options)))
 
-        Raises:
-            OptionError: There is no such layer, or an option is impossible.
 
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="rind", y="mass_kg").points(color="teal")
-            >>> fig.replace("points", "boxes", notches=True)
-            figure(240 rows × 13 columns)
-              .map(x='rind', y='mass_kg')
-              .boxes(color='#008080', notches=True)
-        """
-        from facetine.layers import layer_class, with_first
-        from facetine.layers.changed import kept_by, place_of
+def _layer(sentence: Sentence, verb: str, options: Options) -> Layer:
+    from facetine.layers import made
 
-        place = place_of(self._sentence, layer, "figure.replace")
-        old = self._sentence.layers[place]
-        kept, dropped = kept_by(old, layer_class(verb))
-        made = self._layer(verb, {**kept, **with_first(verb, given, options)})
-        dropped = [name for name in dropped if name not in options]
-        if dropped:
-            note([f"figure.replace: {verb} does not take {', '.join(dropped)} of the {old.verb}, which is dropped"])
-        return self._with(layers=(*self._sentence.layers[:place], made, *self._sentence.layers[place + 1 :]))
+    return made(verb, options, sentence.table, sentence.codebook)
 
-    @verb
-    def behind(self, layer: str | int, verb: str, *given: Any, **options: Any) -> Self:
-        """Adds a layer below one that is there.
 
-        Args:
-            layer: The one that lies over it, as in `change`.
-            verb: The verb of the new one, such as "region".
-            *given: What may stand first in it, such as the method of a trend.
-            **options: Its options.
+def changed(sentence: Sentence, layer: str | int, options: Options) -> Sentence:
+    """With other options of a layer that is there."""
+    from facetine.layers.changed import changed_layer, place_of
 
-        Raises:
-            OptionError: There is no such layer, or an option is impossible.
+    place = place_of(sentence, layer, "figure.change")
+    if not options:
+        raise OptionError("figure.change", f"nothing says what changes in {told(layer)}", "such as opacity=0.3")
+    return _with_layer(sentence, place, changed_layer(sentence.layers[place], options, sentence))
 
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points()
-            >>> fig.behind("points", "region", x=(1.2, 1.8))
-            figure(2 rows × 2 columns)
-              .map(x='a', y='b')
-              .region(x=(1.2, 1.8))
-              .points()
-        """
-        from facetine.layers import with_first
-        from facetine.layers.changed import place_of
 
-        place = place_of(self._sentence, layer, "figure.behind")
-        made = self._layer(verb, with_first(verb, given, options))
-        return self._with(layers=(*self._sentence.layers[:place], made, *self._sentence.layers[place:]))
+def _with_layer(sentence: Sentence, place: int, layer: Layer) -> Sentence:
+    """With another layer in a place."""
+    return with_changes(sentence, layers=(*sentence.layers[:place], layer, *sentence.layers[place + 1 :]))
 
-    def _layer(self, name: str, options: Options) -> Any:
-        from facetine.layers import made
 
-        return made(name, options, self._sentence.table, self._sentence.codebook)
+def suggested(sentence: Sentence) -> Sentence:
+    """With the layer that suits best what is mapped to x and y; the line that says it is printed."""
+    from facetine.layers.suggest import suggest
+    from facetine.layers.suggestions import options_for
 
-    @verb
-    def data(self, data: Frame) -> Self:
-        """Puts other data under the same sentence: they are kept, derived, mapped and drawn as those before.
+    where = "figure.suggested"
+    table = _own_table(sentence, where)
+    mapped = {axis: name for axis in ("x", "y") if isinstance(name := sentence.mapping.get(axis), str)}
+    if not mapped:
+        raise MappingError(where, "no column is mapped to x or y", 'such as .map(x="…", y="…")')
+    best = suggest(table, **mapped)[0]
+    group = sentence.mapping.get("color")
+    groups = {**mapped, **({"color": group} if isinstance(group, str) else {})}
+    options = options_for(best.layer, table, groups)
+    sys.stdout.write(f".{best.layer}({', '.join(f'{name}={value!r}' for name, value in options.items())})  # {best.reason}\n")
+    return added(sentence, best.layer, options)
 
-        Args:
-            data: As for `facetine.figure`; with all columns that the sentence uses. Their kinds stay what they were; a finding
-                says where that is not what the new data look like.
 
-        Raises:
-            DataError: They hold no table.
-            MappingError: A column that is used is not there.
-            KindError: A column can't be read in the kind that it had.
+def without(sentence: Sentence, layers: Sequence[str | int]) -> Sentence:
+    """Without some layers."""
+    from facetine.layers.changed import place_of
 
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points()
-            >>> fig.data({"a": [1, 2, 3], "b": [3, 4, 6], "c": [0, 0, 1]})
-            figure(3 rows × 3 columns)
-              .map(x='a', y='b')
-              .points()
-        """
-        from facetine.grammar.elsewhere import on_other_data
+    if not layers:
+        raise OptionError("figure.without", "no layer is named", 'such as .without("trend")')
+    gone = {place_of(sentence, layer, "figure.without") for layer in layers}
+    return with_changes(sentence, layers=tuple(layer for place, layer in enumerate(sentence.layers) if place not in gone))
 
-        sentence, notes = on_other_data(self._sentence, data)
-        note(notes)
-        return type(self)(sentence)  # type: ignore[call-arg]
 
-    @verb
-    def onto(self, below: Changing) -> Self:
-        """Lays this figure over another one: its layers are drawn last, on the same axes.
+def replaced(sentence: Sentence, layer: str | int, verb: str, given: Sequence[Any], options: Options) -> Sentence:
+    """With a layer of another kind in the place of one that is there; what it does not take is told."""
+    from facetine.layers import layer_class, with_first
+    from facetine.layers.changed import kept_by, place_of
 
-        Layers, scales, titles and all else are those of both. Where the two have different data or mappings,
-        each layer keeps its own.
+    place = place_of(sentence, layer, "figure.replace")
+    old = sentence.layers[place]
+    kept, dropped = kept_by(old, layer_class(verb))
+    new = _layer(sentence, verb, {**kept, **with_first(verb, tuple(given), options)})
+    dropped = [name for name in dropped if name not in options]
+    if dropped:
+        note([f"figure.replace: {verb} does not take {', '.join(dropped)} of the {old.verb}, which is dropped"])
+    return _with_layer(sentence, place, new)
 
-        Args:
-            below: The other figure.
 
-        Raises:
-            OptionError: Both say something, and not the same: the message names it.
+def behind(sentence: Sentence, layer: str | int, verb: str, given: Sequence[Any], options: Options) -> Sentence:
+    """With a layer below one that is there."""
+    from facetine.layers import with_first
+    from facetine.layers.changed import place_of
 
-        Example:
-            >>> import facetine as ft
-            >>> old = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines(legend_as="before")
-            >>> new = ft.figure({"a": [1, 2], "b": [4, 6]}).map(x="a", y="b").points(legend_as="after")
-            >>> new.onto(old)
-            figure(2 rows × 2 columns)
-              .map(x='a', y='b')
-              .lines(legend_as='before')
-              .points(data=<2 rows × 2 columns>, legend_as='after')
-        """
-        from facetine.grammar.overlaid import overlaid
+    place = place_of(sentence, layer, "figure.behind")
+    new = _layer(sentence, verb, with_first(verb, tuple(given), options))
+    return with_changes(sentence, layers=(*sentence.layers[:place], new, *sentence.layers[place:]))
 
-        if not isinstance(below, Changing):
-            raise OptionError("figure.onto", f"{told(below)} is no figure", "plate([[a, b]]) sets figures beside each other")
-        return type(self)(overlaid(self._sentence, below._sentence))  # type: ignore[call-arg]
 
-    @verb
-    def difference(self, other: Changing) -> str:
-        """What differs in the sentence of another figure, verb by verb.
+def on_data(sentence: Sentence, data: Frame) -> Sentence:
+    """The same sentence on other data; what their kinds would be is told where it is not what they were."""
+    from facetine.grammar.elsewhere import on_other_data
 
-        Args:
-            other: The other figure.
+    moved, notes = on_other_data(sentence, data)
+    note(notes)
+    return moved
 
-        Returns:
-            A line for each verb that only one of the two says: "-" before those of this figure, "+" before those of the
-            other. An empty text where they say the same.
 
-        Raises:
-            OptionError: It is no figure.
+def laid_onto(sentence: Sentence, below: object) -> Sentence:
+    """The layers of a sentence over those of another figure's."""
+    from facetine.grammar.overlaid import overlaid
 
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points(size=5)
-            >>> print(fig.difference(fig.change("points", size=3).scale("x", "log")))
-            - .points(size=5.0)
-            + .points(size=3.0)
-            + .scale('x', 'log')
-        """
-        from difflib import ndiff
+    return overlaid(sentence, sentence_of(below, "figure.onto", "plate([[a, b]]) sets figures beside each other"))
 
-        from facetine.grammar.spec import spelled
 
-        if not isinstance(other, Changing):
-            raise OptionError("figure.difference", f"{told(other)} is no figure")
-        one, two = ([line.strip() for line in spelled(each._sentence).splitlines()] for each in (self, other))
-        return "\n".join(line for line in ndiff(one, two) if line[:1] in "+-")
+def difference(sentence: Sentence, other: object) -> str:
+    """The verbs that only one of two figures says, a line each."""
+    from difflib import ndiff
+
+    from facetine.grammar.spec import spelled
+
+    both = (sentence, sentence_of(other, "figure.difference"))
+    here, there = ([line.strip() for line in spelled(one).splitlines()] for one in both)
+    return "\n".join(line for line in ndiff(here, there) if line[:1] in "+-")
+
+
+def sentence_of(figure: object, where: str, way: str = "") -> Sentence:
+    """What a figure says.
+
+    Raises:
+        OptionError: It is no figure.
+    """
+    said = getattr(figure, "_sentence", None)
+    if not isinstance(said, Sentence):
+        raise OptionError(where, f"{told(figure)} is no figure", way)
+    return said

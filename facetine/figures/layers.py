@@ -4,25 +4,25 @@ spells them out."""
 from __future__ import annotations
 
 import inspect
-from collections.abc import Callable, Iterator, Mapping
-from dataclasses import fields, replace
+from collections.abc import Callable, Iterator
+from dataclasses import fields
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Any
 
+from facetine.figures.edits import with_changes
+from facetine.figures.looks import mapped, scaled, scaled_together, themed, themed_together, titled
 from facetine.figures.verb import Spelled, spelled_out
 from facetine.grammar.given import NOT_GIVEN, NotGiven
-from facetine.grammar.sentence import Sentence, said_texts
+from facetine.grammar.plate import Plate
+from facetine.grammar.sentence import Sentence
 from facetine.layers import LAYERS, layer_class, with_first
 from facetine.layers.helping import help_of, told_options
-from facetine.messages.errors import MappingError, OptionError, ScaleError, no_verb, told, unknown
+from facetine.messages.errors import no_verb
 from facetine.messages.glossary import help_text
 
 if TYPE_CHECKING:
     from facetine.grammar.aesthetics import MapValue
-    from facetine.grammar.scale import ScaleSpec
-
-K = TypeVar("K")
 
 
 class LayerVerb:
@@ -112,7 +112,7 @@ class OptionVerbs:
     __slots__ = ()
     _sentence: Sentence
 
-    def _with(self, **changes: Any) -> Any:
+    def __init__(self, said: Sentence) -> None:
         raise NotImplementedError
 
     @spelled_out(_aesthetics)
@@ -131,14 +131,7 @@ class OptionVerbs:
             >>> import facetine as ft
             >>> fig = ft.figure({"age": [30, 60], "mass": [4.1, 3.9]}).map(x="age", y="mass")
         """
-        from facetine.grammar.aesthetics import checked_mapping
-
-        if given:
-            first = told(given[0])
-            raise MappingError("figure.map", f"nothing says what {first} is mapped to", f"write .map(x={first}, y=…)")
-        sentence = self._sentence
-        mapping = dict(sentence.mapping) | checked_mapping(aesthetics, sentence.table, "figure.map")
-        return self._with(mapping={name: column for name, column in mapping.items() if column is not None})
+        return type(self)(mapped(self._sentence, given, aesthetics))
 
     @spelled_out(scale_options)
     def scale(
@@ -174,27 +167,7 @@ class OptionVerbs:
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1, 1000], "b": [2, 3]}).map(x="a", y="b").points().scale("x", "log")
         """
-        from facetine.grammar.scale import NOTHING, later_spec
-
-        where = f"figure.scale({told(aesthetic)})"
-        if not isinstance(aesthetic, str):
-            raise ScaleError("figure.scale", f"{told(aesthetic)} is no aesthetic")
-        if for_column is not None and not isinstance(for_column, str):
-            raise OptionError(where, f"for_column is the name of a column, not {told(for_column)}")
-        if for_column is None:
-            said = self._sentence
-            merged = later_spec(said.scale(aesthetic), aesthetic, kind, options, where)
-            titles = said.titles
-            if "title" in options or not merged.said():
-                # A title is the same thing wherever it is said, so that the later call wins.
-                titles = titles.with_guide(aesthetic, merged.title)
-                merged = replace(merged, title=None)
-            return self._with(scales=_laid(said.scales, aesthetic, merged), titles=titles)
-        if self._sentence.table is not None:
-            self._sentence.table.need(for_column, where, "for_column=")
-        of_columns = self._sentence.scales_of
-        merged = later_spec(of_columns.get((aesthetic, for_column), NOTHING), aesthetic, kind, options, where)
-        return self._with(scales_of=_laid(of_columns, (aesthetic, for_column), merged))
+        return type(self)(scaled(self._sentence, aesthetic, kind, for_column, options))
 
     @spelled_out(_guides)
     def titles(
@@ -223,19 +196,9 @@ class OptionVerbs:
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1], "b": [2]}).titles("CO~2~ in the air", x="Day")
         """
-        from facetine.grammar.scale import SCALED
-
-        where = "figure.titles"
-        for name in guides:
-            if name not in SCALED:
-                raise unknown(
-                    OptionError, where, "no title for", name, ("title", "subtitle", "note", "source", *SCALED), "titles"
-                )
-        said = said_texts({"title": title, "subtitle": subtitle, "note": note, "source": source, **guides}, where)
-        texts = {name: text for name, text in said.items() if name not in guides}
-        every = {**self._sentence.titles.guides, **{name: said[name] for name in guides}}
-        kept = {name: text for name, text in every.items() if text is not None}
-        return self._with(titles=replace(self._sentence.titles, **texts, guides=kept))
+        texts = {"title": title, "subtitle": subtitle, "note": note, "source": source}
+        said = titled(self._sentence.titles, texts, guides, "figure.titles")
+        return type(self)(with_changes(self._sentence, titles=said))
 
     @spelled_out(theme_settings)
     def theme(self, name: str | Path | None = None, **settings: Any) -> Any:
@@ -253,25 +216,16 @@ class OptionVerbs:
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1], "b": [2]}).theme("press", text_size=9)
         """
-        from facetine.grammar.theme import THEMES, themed
-
-        new = themed(self._sentence.theme, name, settings, "figure.theme")
-        if new.font != THEMES["press"].font:
-            from facetine.scene.catalog import family
-
-            family(new.font, "figure.theme: font")
-        before = {} if name is not None else dict(self._sentence.theme_said)
-        settings_said = before | ({"name": str(name)} if name is not None else {}) | settings
-        return self._with(theme=new, theme_said=settings_said)
+        return type(self)(themed(self._sentence, name, settings))
 
 
 class PlateVerbs:
     """Those of a plate."""
 
     __slots__ = ()
-    _sentence: Any
+    _sentence: Plate
 
-    def _with(self, **changes: Any) -> Any:
+    def __init__(self, said: Plate) -> None:
         raise NotImplementedError
 
     @spelled_out(theme_settings)
@@ -285,13 +239,7 @@ class PlateVerbs:
         Raises:
             OptionError: There is no such theme or setting, or a setting has an impossible value.
         """
-        from facetine.grammar.theme import THEMES, themed
-
-        said = self._sentence
-        begun = said.theme_begun if name is None else themed(THEMES["press"], name, {}, "plate.theme")
-        themed(begun or THEMES["press"], None, settings, "plate.theme")
-        before, named = ({}, str(name)) if name is not None else (said.theme_said, said.theme_name)
-        return self._with(theme_name=named, theme_begun=begun, theme_said={**before, **settings})
+        return type(self)(themed_together(self._sentence, name, settings))
 
     @spelled_out(scale_options)
     def scale(self, aesthetic: str, kind: str | NotGiven | None = NOT_GIVEN, **options: Any) -> Any:
@@ -306,21 +254,4 @@ class PlateVerbs:
             ScaleError: The aesthetic has no scale, or the kind is unknown.
             OptionError: An option is unknown or impossible, or no figure shows the aesthetic.
         """
-        from facetine.grammar.picture import Picture
-        from facetine.grammar.scale import NOTHING, later_spec
-
-        where = f"plate.scale({told(aesthetic)})"
-        if isinstance(options.get("order"), str) or options.get("top") is not None:
-            raise OptionError(where, "orders that follow the data, and top, belong to a figure", "order=[…] is one for all")
-        scales = self._sentence.scales
-        merged = later_spec(scales.get(aesthetic, NOTHING), aesthetic, kind, options, where)
-        figures = [one for one in self._sentence.contents() if not isinstance(one, Picture)]
-        figures += [inset.figure for one in figures for inset in one.insets]
-        if not any(one.shows(aesthetic) for one in figures):
-            raise OptionError(where, f"no figure of the plate maps {aesthetic}", "say it of the figure that computes it")
-        return self._with(scales={name: one for name, one in {**scales, aesthetic: merged}.items() if one.said()})
-
-
-def _laid(said: Mapping[K, ScaleSpec], key: K, spec: ScaleSpec) -> dict[K, ScaleSpec]:
-    """Scales with another one; one of which nothing is said any more is not among them."""
-    return {name: one for name, one in {**said, key: spec}.items() if one.said()}
+        return type(self)(scaled_together(self._sentence, aesthetic, kind, options))

@@ -4,26 +4,33 @@ from __future__ import annotations
 
 import os
 from collections.abc import Mapping, Sequence
-from typing import TYPE_CHECKING, Any, NoReturn, Self, cast
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any, NoReturn, Self, TypeVar
 
 from facetine.figures.verb import verb
+from facetine.grammar.plate import Plate
+from facetine.grammar.sentence import Sentence
 from facetine.messages.errors import OptionError, note, told
 from facetine.messages.findings import as_notes
 
 if TYPE_CHECKING:
+    from facetine.export.export import Asked
     from facetine.export.paper import PaperSize
-    from facetine.grammar.given import Length, Plain, Targets
+    from facetine.grammar.given import Length, Options, Plain, Targets
+
+Said = TypeVar("Said", Sentence, Plate)
 
 _SVG_LIMIT = 1_500_000
 
 
 class Shown:
-    """What becomes of a sentence that is said."""
+    """What figures and plates have in common: what becomes of them."""
 
     __slots__ = ()
     _sentence: Any
+    _what = "figure"
 
-    def _with(self, **changes: Any) -> Any:
+    def __init__(self, said: Any) -> None:
         raise NotImplementedError
 
     @verb
@@ -90,26 +97,14 @@ class Shown:
             >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points()
             >>> fig.export("mass.pdf", width="85 mm", height="60 mm")  # doctest: +SKIP
         """
-        from facetine.export.export import Asked, export
-        from facetine.grammar.layer import checked_rasterize
-        from facetine.grammar.options import choice, flag, text
+        from facetine.export.export import export
 
-        where = "figure.export"
-        asked = Asked(
-            width, height, dpi,
-            choice("dark", name="words, beside True and False")(transparent, f"{where}: transparent")
-            if isinstance(transparent, str)
-            else flag(transparent, f"{where}: transparent"),
-            None if alt is None else text(alt, f"{where}: alt"),
-            choice("name", "embed", "outline", name="words")(fonts, f"{where}: fonts"),
-            choice("rgb", "cmyk", name="colors")(colors, f"{where}: colors"),
-            icc if isinstance(icc, str | os.PathLike) else flag(icc, f"{where}: icc"),
-            flag(archive, f"{where}: archive"), paper, margins, flag(fit, f"{where}: fit"),
-            flag(crop_marks, f"{where}: crop_marks"),
-            None if data is None else choice("embed", name="words")(data, f"{where}: data"),
-            checked_rasterize(rasterize, f"{where}: rasterize"),
-        )  # fmt: skip
-        done = export(self._sentence, path, formats, asked)
+        options = {
+            "width": width, "height": height, "dpi": dpi, "transparent": transparent, "formats": formats, "alt": alt,
+            "fonts": fonts, "colors": colors, "icc": icc, "archive": archive, "paper": paper, "margins": margins, "fit": fit,
+            "crop_marks": crop_marks, "data": data, "rasterize": rasterize,
+        }  # fmt: skip
+        done = export(self._sentence, path, *asked_of(options, "figure.export"))
         note(as_notes(done.findings))
         return done
 
@@ -128,14 +123,7 @@ class Shown:
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines().sheet("85 mm", "60 mm")
         """
-        from facetine.grammar.options import checked
-        from facetine.grammar.sheet import SheetSpec
-
-        what = getattr(self, "_what", "figure")
-        if width is None and height is None:
-            raise OptionError(f"{what}.sheet", "neither a width nor a height", 'such as .sheet("85 mm", "60 mm")')
-        said = checked(SheetSpec, {"width": width, "height": height}, f"{what}.sheet")
-        return cast(Self, self._with(sheet=SheetSpec(**said)))
+        return type(self)(_with_sheet(self._sentence, width, height, f"{self._what}.sheet"))
 
     @verb
     def check(
@@ -174,9 +162,9 @@ class Shown:
         from facetine.figures.check import checked, fixed_figure
         from facetine.grammar.options import flag
 
-        if flag(fix, f"{getattr(self, '_what', 'figure')}.check: fix"):
+        if flag(fix, f"{self._what}.check: fix"):
             return fixed_figure(self, profile, width, height, silence)
-        return checked(self, profile, width, height, silence)
+        return checked(self._sentence, profile, width, height, silence)
 
     @verb
     def describe(self, length: str = "short") -> str:
@@ -197,7 +185,7 @@ class Shown:
         """
         from facetine.figures.check import described
 
-        return described(self, length)
+        return described(self._sentence, length)
 
     @verb
     def copy(self, format: str | None = None, *, width: Length = None, height: Length = None, dpi: float = 300.0) -> None:
@@ -221,15 +209,7 @@ class Shown:
             >>> import facetine as ft
             >>> ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").lines().copy()  # doctest: +SKIP
         """
-        from facetine.data.clipboard import SORTS, offered, put
-        from facetine.export.export import built, checked_dpi, rendered
-        from facetine.grammar.options import choice
-
-        where = f"{getattr(self, '_what', 'figure')}.copy"
-        sorts = offered() if format is None else (str(choice(*SORTS, name="formats")(format, f"{where}: format")),)
-        made, dots = built(self._sentence, width, height, where), checked_dpi(dpi)
-        put({sort: rendered(made, sort, dpi=dots, transparent=False, fonts="name") for sort in sorts})
-        note(as_notes(made.findings))
+        _put_on_clipboard(self._sentence, format, width, height, dpi, f"{self._what}.copy")
 
     @verb
     def show(self, *, width: Length = None, height: Length = None, ground: str | None = None) -> None:
@@ -246,13 +226,10 @@ class Shown:
             FacetineError: The sentence can't be drawn.
         """
         from facetine.export.notebook import show
+        from facetine.grammar.dark import on_ground
 
-        sentence = self._sentence
-        if ground is not None:
-            from facetine.grammar.dark import on_ground
-
-            sentence = on_ground(sentence, ground, f"{getattr(self, '_what', 'figure')}.show: ground")
-        note(show(sentence, width, height))
+        said = self._sentence if ground is None else on_ground(self._sentence, ground, f"{self._what}.show: ground")
+        note(show(said, width, height))
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> tuple[Plain, Plain]:  # noqa: ARG002
         """What a notebook shows: SVG with a picture that stands in for it, notes below; the picture where SVG is heavy."""
@@ -272,20 +249,12 @@ class Shown:
             >>> ft.figure({"a": [1], "b": [2]}).map(x="a", y="b").points(size=5).to_dict()
             {'map': {'x': 'a', 'y': 'b'}, 'layers': [{'points': {'size': 5.0}}]}
         """
-        from facetine.grammar.sentence import Sentence
-
-        if not isinstance(self._sentence, Sentence):
-            from facetine.grammar.platespec import plate_to_dict
-
-            return plate_to_dict(self._sentence)
-        from facetine.grammar.spec import to_dict
-
-        return to_dict(self._sentence)
+        return plain_of(self._sentence)
 
     def _no_operator(self, other: object) -> NoReturn:
         what = "another one" if isinstance(other, Shown) else told(other)
         raise OptionError(
-            getattr(self, "_what", "figure"),
+            self._what,
             f"no operator joins it and {what}",
             "a.onto(b) lays one over the other; plate([[a, b]]) sets them beside each other; verbs add the rest",
         )
@@ -294,12 +263,75 @@ class Shown:
     __radd__ = __ror__ = __rand__ = __rtruediv__ = _no_operator
 
     def __repr__(self) -> str:
-        from facetine.grammar.sentence import Sentence
+        return spelled_out(self._sentence)
 
-        if not isinstance(self._sentence, Sentence):
-            from facetine.grammar.platespec import plate_spelled
 
-            return plate_spelled(self._sentence)
+def asked_of(options: Options, where: str) -> tuple[Any, Asked]:
+    """The formats of an export, and all else that is asked of it.
+
+    Raises:
+        OptionError: An option has an impossible value.
+    """
+    from facetine.export.export import Asked
+    from facetine.grammar.layer import checked_rasterize
+    from facetine.grammar.options import choice, flag, text
+
+    said: dict[str, Any] = dict(options)
+    formats = said.pop("formats")
+    for name in ("archive", "fit", "crop_marks"):
+        said[name] = flag(said[name], f"{where}: {name}")
+    clear, icc = said["transparent"], said["icc"]
+    dark = choice("dark", name="words, beside True and False")
+    said["transparent"] = (dark if isinstance(clear, str) else flag)(clear, f"{where}: transparent")
+    said["icc"] = icc if isinstance(icc, str | os.PathLike) else flag(icc, f"{where}: icc")
+    said["fonts"] = choice("name", "embed", "outline", name="words")(said["fonts"], f"{where}: fonts")
+    said["colors"] = choice("rgb", "cmyk", name="colors")(said["colors"], f"{where}: colors")
+    if said["alt"] is not None:
+        said["alt"] = text(said["alt"], f"{where}: alt")
+    if said["data"] is not None:
+        said["data"] = choice("embed", name="words")(said["data"], f"{where}: data")
+    said["rasterize"] = checked_rasterize(said["rasterize"], f"{where}: rasterize")
+    return formats, Asked(**said)
+
+
+def _with_sheet(said: Said, width: Length, height: Length, where: str) -> Said:
+    """With a size of the sheet."""
+    from facetine.grammar.options import checked
+    from facetine.grammar.sheet import SheetSpec
+
+    if width is None and height is None:
+        raise OptionError(where, "neither a width nor a height", 'such as .sheet("85 mm", "60 mm")')
+    return replace(said, sheet=SheetSpec(**checked(SheetSpec, {"width": width, "height": height}, where)))
+
+
+def _put_on_clipboard(said: Said, form: str | None, width: Length, height: Length, dpi: float, where: str) -> None:
+    from facetine.data.clipboard import SORTS, offered, put
+    from facetine.export.export import built, checked_dpi, rendered
+    from facetine.grammar.options import choice
+
+    sorts = offered() if form is None else (str(choice(*SORTS, name="formats")(form, f"{where}: format")),)
+    drawn, dots = built(said, width, height, where), checked_dpi(dpi)
+    put({sort: rendered(drawn, sort, dpi=dots, transparent=False, fonts="name") for sort in sorts})
+    note(as_notes(drawn.findings))
+
+
+def plain_of(said: Said) -> Plain:
+    """What a figure or a plate says, as plain data."""
+    if isinstance(said, Sentence):
+        from facetine.grammar.spec import to_dict
+
+        return to_dict(said)
+    from facetine.grammar.platespec import plate_to_dict
+
+    return plate_to_dict(said)
+
+
+def spelled_out(said: Said) -> str:
+    """What a figure or a plate says, as its verbs."""
+    if isinstance(said, Sentence):
         from facetine.grammar.spec import spelled
 
-        return spelled(self._sentence)
+        return spelled(said)
+    from facetine.grammar.platespec import plate_spelled
+
+    return plate_spelled(said)

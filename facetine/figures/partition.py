@@ -1,20 +1,22 @@
-"""A figure for each value of a column: which there are, what each is called in a file's name, and the figure of its rows."""
+"""A figure for each value of a column: which there are, what each is called in a file's name, and the sentence of its rows."""
 
 from __future__ import annotations
 
 import re
 import unicodedata
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from pathlib import PurePath
-from typing import Any, NamedTuple, TypeVar
+from typing import Any, NamedTuple
 
 import numpy as np
 
+from facetine.figures.edits import with_changes
+from facetine.figures.looks import TEXTS
+from facetine.grammar.sentence import Sentence
 from facetine.messages.errors import DataError, OptionError, told
 from facetine.messages.findings import so_many_rows
 
-F = TypeVar("F")
-"""A figure, whose sentence is all that is asked of it here."""
 MOST = 2_000
 """Files of one figure."""
 _MOST_BYTES = 100
@@ -43,15 +45,15 @@ class Parts(NamedTuple):
     """How many rows have none, and stand in no figure."""
 
 
-def parts_of(figure: Any, columns: Sequence[str], where: str) -> Parts:
-    """The values of columns of a figure's data, in their order.
+def parts_of(sentence: Sentence, columns: Sequence[str], where: str) -> Parts:
+    """The values of columns of a sentence's data, in their order.
 
     Raises:
         DataError: The figure has no data.
         MappingError: A column is not there.
         OptionError: There are more than 2,000.
     """
-    found = [_coded(figure, name, where) for name in columns]
+    found = [_coded(sentence, name, where) for name in columns]
     codes = np.column_stack([one for one, _, _ in found])
     there = (codes >= 0).all(axis=1)
     combinations = np.unique(codes[there], axis=0) if there.any() else np.zeros((0, len(columns)), np.int64)
@@ -67,32 +69,27 @@ def parts_of(figure: Any, columns: Sequence[str], where: str) -> Parts:
     return Parts(tuple(every), int((~there).sum()))
 
 
-def figure_of(figure: F, one: One, where: str) -> F:
-    """A figure of the rows that have these values alone, which texts name by {column}."""
+def part_of(sentence: Sentence, one: One, where: str) -> Sentence:
+    """A sentence on the rows that have these values alone, which its texts name by {column}."""
     from facetine.core.scales.formats import escaped
     from facetine.data.expressions import kept
 
+    assert sentence.table is not None
     mask: Any = True
     for name, code in one.codes:
-        mask = mask & (_coded(figure, name, where)[0] == code)
-    begun: Any = figure
-    sentence = begun._sentence
-    assert sentence.table is not None
+        mask = mask & (_coded(sentence, name, where)[0] == code)
     steps = (*sentence.steps, ("keep", {"expression": one.expression}))
-    made: Any = begun._with(table=kept(sentence.table, mask), steps=steps)
-    titles = sentence.titles
-    texts = {name: text for name in ("title", "subtitle", "note", "source") if (text := getattr(titles, name)) is not None}
-    filled = {name: _filled(text, {column: escaped(word) for column, word in one.values.items()}) for name, text in texts.items()}
-    whole: F = made if filled == texts else made.titles(**filled)
-    return whole
+    words = {column: escaped(word) for column, word in one.values.items()}
+    said = {name: text for name in TEXTS if (text := getattr(sentence.titles, name)) is not None}
+    filled: dict[str, Any] = {name: _filled(text, words) for name, text in said.items()}
+    return with_changes(sentence, table=kept(sentence.table, mask), steps=steps, titles=replace(sentence.titles, **filled))
 
 
-def _coded(figure: Any, name: str, where: str) -> tuple[Any, list[str], list[str]]:
+def _coded(sentence: Sentence, name: str, where: str) -> tuple[Any, list[str], list[str]]:
     """Of each row the place among the distinct values of a column; what these are called, and how SQL writes them."""
     from facetine.core.scales.calendar import strftime
     from facetine.data.codebook import code_text
 
-    sentence = figure._sentence
     if sentence.table is None:
         raise DataError(where, "the figure has no data of its own, of which there could be a file each")
     column = sentence.column(sentence.table, name, where, "each")

@@ -6,15 +6,16 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, TypeAlias
 
+from facetine.figures.cells import plate_of
 from facetine.figures.layers import PlateVerbs
+from facetine.figures.looks import titled
 from facetine.figures.outlets import Shown
 from facetine.figures.verb import verb
 from facetine.grammar.given import NOT_GIVEN, NotGiven
 from facetine.grammar.picture import Picture, picture_of
 from facetine.grammar.plate import Plate as Said
-from facetine.grammar.plate import cells_of, checked_letters, checked_shares
-from facetine.grammar.sentence import Sentence, said_texts
-from facetine.messages.errors import OptionError, told, unknown
+from facetine.grammar.plate import checked_letters, checked_shares
+from facetine.messages.errors import OptionError, unknown
 
 if TYPE_CHECKING:
     from facetine.grammar.given import Length, Target
@@ -31,9 +32,6 @@ class Plate(PlateVerbs, Shown):
 
     def __init__(self, said: Said) -> None:
         self._sentence: Said = said
-
-    def _with(self, **changes: Any) -> Plate:
-        return Plate(replace(self._sentence, **changes))
 
     @verb
     def titles(
@@ -55,9 +53,8 @@ class Plate(PlateVerbs, Shown):
         Raises:
             OptionError: A text is none.
         """
-        given = {"title": title, "subtitle": subtitle, "note": note, "source": source}
-        said: dict[str, Any] = {**said_texts(given, "plate.titles")}
-        return self._with(titles=replace(self._sentence.titles, **said))
+        texts = {"title": title, "subtitle": subtitle, "note": note, "source": source}
+        return Plate(replace(self._sentence, titles=titled(self._sentence.titles, texts, {}, "plate.titles")))
 
     @verb
     def same_scale(self, *axes: str) -> Plate:
@@ -80,7 +77,7 @@ class Plate(PlateVerbs, Shown):
                 raise unknown(OptionError, "plate.same_scale", "no axis", axis, ("x", "y"), "axes")
         if not axes:
             raise OptionError("plate.same_scale", "no axis", 'such as .same_scale("x")')
-        return self._with(same=tuple(dict.fromkeys((*self._sentence.same, *axes))))
+        return Plate(replace(self._sentence, same=tuple(dict.fromkeys((*self._sentence.same, *axes)))))
 
 
 def plate(
@@ -123,7 +120,7 @@ def plate(
     from facetine.grammar.options import choice, flag, length, number
 
     where = "plate"
-    said = _said(rows, where)
+    said = plate_of(rows, where)
     count = len(said.contents())
     return Plate(
         replace(
@@ -167,45 +164,6 @@ def picture(
     return picture_of(path, scale_bar, pixels_per_mm, title, fit, alt)
 
 
-def _said(rows: object, where: str) -> Said:
-    """A plate of rows, or of a list of figures below each other."""
-    if _said_by(rows) is not None or not isinstance(rows, list | tuple) or not rows:
-        raise OptionError(where, f"rows are lists of figures, not {told(rows)}", "such as [[a, b], [c, c]]")
-    lists = [list(row) if isinstance(row, list | tuple) else [row] for row in rows]
-    if any(not row for row in lists):
-        raise OptionError(where, "a row is empty", "None leaves a place empty")
-    seen: dict[int, object] = {}
-    converted = [[_content(thing, seen, where) for thing in row] for row in lists]
-    cells, count, columns = cells_of(converted, where)
-    return Said(cells=cells, rows=count, columns=columns)
-
-
-def _said_by(thing: object) -> Sentence | Said | None:
-    """What a figure or a plate says; None for anything else."""
-    said = getattr(thing, "_sentence", None)
-    return said if isinstance(said, Sentence | Said) else None
-
-
-def _content(thing: object, seen: dict[int, object], where: str) -> object:
-    """What stands in a cell; the same thing again for the same figure."""
-    if thing is None:
-        return None
-    if id(thing) not in seen:
-        said = _said_by(thing)
-        if isinstance(said, Said):
-            _check_inner(said, where)
-        if said is not None:
-            # A span is told by the thing that stands in it, so each needs one of its own.
-            seen[id(thing)] = replace(said)
-        elif isinstance(thing, Picture):
-            seen[id(thing)] = replace(thing)
-        elif isinstance(thing, list | tuple):
-            seen[id(thing)] = _said([[inner] if not isinstance(inner, list | tuple) else inner for inner in thing], where)
-        else:
-            raise OptionError(where, f"{told(thing)} is no figure", "cells are figures, plates, pictures and None")
-    return seen[id(thing)]
-
-
 def with_looks(made: Plate, spec: Mapping[str, Any]) -> Plate:
     """A plate with the shared scales, titles, theme and scales of its plain data."""
     if spec.get("same_scale"):
@@ -217,19 +175,3 @@ def with_looks(made: Plate, spec: Mapping[str, Any]) -> Plate:
     for aesthetic, options in (spec.get("scale") or {}).items():
         made = made.scale(aesthetic, **({"kind": options} if isinstance(options, str) else options))
     return made
-
-
-def _check_inner(inner: Said, where: str) -> None:
-    """Refuses of a plate in a plate what the outer one says for all.
-
-    Raises:
-        OptionError: It has letters, shared legends or shared scales of its own.
-    """
-    for name, given in (
-        ("letters", inner.letters),
-        ("share_legend", inner.share_legend),
-        ("same_scale", inner.same),
-        ("sheet", inner.sheet.said()),
-    ):
-        if given:
-            raise OptionError(where, f"{name} of a plate in a plate says nothing", "say it of the outer one")

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any, Literal, overload
 
 from facetine.export.defaults import now
 from facetine.figures.figure import Figure
+from facetine.figures.panels import paired
 from facetine.figures.plate import picture, plate, with_looks
 from facetine.grammar.sentence import Sentence
 from facetine.messages.errors import OptionError, told
@@ -95,7 +96,8 @@ def matrix(
         >>> fig = ft.matrix(ft.demo_data("wheels"), ["mass_kg", "ph", "rind"], map={"color": "milk"}, diagonal="density")
     """
     begun = (data if isinstance(data, Figure) else figure(data, codebook=codebook)).map(**(map or {}))
-    return begun._matrix(columns, diagonal=diagonal, under_diagonal=under_diagonal, over_diagonal=over_diagonal, mixed=mixed)
+    sides = {"diagonal": diagonal, "under_diagonal": under_diagonal, "over_diagonal": over_diagonal, "mixed": mixed}
+    return Figure(paired(begun._sentence, columns, sides))
 
 
 @overload
@@ -126,8 +128,6 @@ def from_dict(spec: Any, data: Frame = None, *, codebook: object = None) -> Figu
     from facetine.grammar.spec import steps_of
 
     if isinstance(spec, dict) and "plate" in spec:
-        from facetine.figures.start import plate_from
-
         return plate_from(spec["plate"], data, codebook)
     begun = figure(data, codebook=codebook)
     for verb_, given, options, layer in steps_of(spec):
@@ -136,14 +136,16 @@ def from_dict(spec: Any, data: Frame = None, *, codebook: object = None) -> Figu
             given = (from_dict(inner, data, codebook=codebook),)
         if layer:
             begun = begun._add_layer(verb_, options)
+        elif verb_ == "matrix":
+            of_pairs: Any = options
+            begun = matrix(begun, **of_pairs)
         else:
-            begun = getattr(begun, "_matrix" if verb_ == "matrix" else verb_)(*given, **options)
+            begun = getattr(begun, verb_)(*given, **options)
     return begun
 
 
 def plate_from(spec: Any, data: Any, codebook: object) -> Plate:
     """A plate from plain data; see `facetine.from_dict`."""
-    from facetine.figures.start import from_dict
     from facetine.grammar.platespec import OPTIONS, checked_plate_spec
 
     if not isinstance(spec, dict):

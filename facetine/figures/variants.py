@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from itertools import product
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple
 
-from facetine.figures.verb import verb
+from facetine.figures.cells import plate_of
+from facetine.figures.edits import added, changed, replaced
+from facetine.figures.looks import mapped, scaled, themed
+from facetine.figures.panels import faceted
 from facetine.grammar.aesthetics import AESTHETICS
+from facetine.grammar.given import NOT_GIVEN
+from facetine.grammar.plate import Plate
+from facetine.grammar.sentence import Sentence, Titles
 from facetine.messages.errors import FacetineError, OptionError, note, told, unknown
-
-if TYPE_CHECKING:
-    from facetine.figures.plate import Plate
 
 _MOST = 24
 _WAYS = ("theme", "facet", "layer", "palette", "scale")
@@ -23,71 +27,54 @@ class Variant(NamedTuple):
 
     said: str
     """The call that does it."""
-    made: Callable[[Any], Any]
-    """From a figure to the varied one."""
+    made: Callable[[Sentence], Sentence]
+    """From a sentence to the varied one."""
 
 
-class Varying:
-    """The verb that sets variants of a figure beside each other."""
+class _Lost(NamedTuple):
+    """A variant that can't be drawn."""
 
-    __slots__ = ()
-    _sentence: Any
-
-    @verb
-    def variants(self, **ways: Sequence[Any]) -> Plate:
-        """Sets the figure in several ways on one sheet, each under the call that makes it.
-
-        Args:
-            **ways: One or two of these, each with a list; two make rows and columns of all combinations. An aesthetic with
-                columns, such as color=["rind", "milk", None]; facet with columns; theme with names or settings; palette
-                with names of palettes or ramps, of the color; scale with dicts of aesthetic and kind, such as
-                [{"x": "linear"}, {"x": "log"}]; layer with verbs, in the place of the first layer; or a layer, by its verb or
-                name, with dicts of its options, such as points=[{"opacity": 0.2}, {"opacity": 1}].
-
-        Returns:
-            A plate. Variants that can't be drawn are left out, and a finding says why.
-
-        Raises:
-            OptionError: Nothing, or something unknown, is varied; or there are more than 24 variants.
-            FacetineError: None of them can be drawn.
-
-        Example:
-            >>> import facetine as ft
-            >>> fig = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points()
-            >>> sheet = fig.variants(theme=["press", "field", "basalt"])
-            >>> both = fig.variants(color=["rind", "milk"], layer=["points", "trend"])
-        """
-        from facetine.figures.plate import plate
-
-        where = "figure.variants"
-        lists = [_variants(self, name, given, where) for name, given in ways.items()]
-        if not 1 <= len(lists) <= 2:
-            said = f"{len(lists)} ways vary the figure, and one or two can"
-            raise OptionError(where, said, 'such as theme=["press", "field"]')
-        count = len(lists[0]) * (len(lists[1]) if len(lists) > 1 else 1)
-        if count > _MOST:
-            raise OptionError(where, f"{count} variants are more than a sheet shows", f"at most {_MOST}")
-        drawn = [_drawn(self, combination) for combination in product(*lists)]
-        lost = [one for one in drawn if isinstance(one, tuple)]
-        if len(lost) == len(drawn):
-            raise lost[0][1]
-        note([f"{where}: {said.replace(chr(10), '')} can't be drawn: {problem.headline}" for said, problem in lost])
-        made = [None if isinstance(one, tuple) else one for one in drawn]
-        if len(lists) == 1:
-            made = [one for one in made if one is not None]
-            # Panels need the width, and texts of some themes.
-            across = 1 if "facet" in ways else min(_across(len(made)), 2) if "theme" in ways else _across(len(made))
-        else:
-            across = len(lists[1])
-        made += [None] * (-len(made) % across)
-        sheet = plate([made[start : start + across] for start in range(0, len(made), across)])
-        return sheet._with(compares=True, titles=_titles(self._sentence.titles))
+    said: str
+    problem: FacetineError
 
 
-def _titles(own: Any) -> Any:
+def compared(sentence: Sentence, ways: Mapping[str, Sequence[Any]]) -> Plate:
+    """A plate of a figure said in several ways, each under the call that makes it; those that can't be drawn are told.
+
+    Args:
+        sentence: What the figure says.
+        ways: One or two of what can be varied, each with a list.
+
+    Raises:
+        OptionError: Nothing, or something unknown, is varied; or there are too many variants.
+        FacetineError: None of them can be drawn.
+    """
+    where = "figure.variants"
+    lists = [_variants(sentence, name, given, where) for name, given in ways.items()]
+    if not 1 <= len(lists) <= 2:
+        raise OptionError(where, f"{len(lists)} ways vary the figure, and one or two can", 'such as theme=["press", "field"]')
+    count = len(lists[0]) * (len(lists[1]) if len(lists) > 1 else 1)
+    if count > _MOST:
+        raise OptionError(where, f"{count} variants are more than a sheet shows", f"at most {_MOST}")
+    drawn = [_drawn(sentence, combination) for combination in product(*lists)]
+    lost = [one for one in drawn if isinstance(one, _Lost)]
+    if len(lost) == len(drawn):
+        raise lost[0].problem
+    note([f"{where}: {one.said.replace(chr(10), '')} can't be drawn: {one.problem.headline}" for one in lost])
+    cells = [None if isinstance(one, _Lost) else one for one in drawn]
+    if len(lists) == 1:
+        cells = [cell for cell in cells if cell is not None]
+        # Panels need the width, and texts of some themes.
+        across = 1 if "facet" in ways else min(_across(len(cells)), 2) if "theme" in ways else _across(len(cells))
+    else:
+        across = len(lists[1])
+    cells += [None] * (-len(cells) % across)
+    sheet = plate_of([cells[start : start + across] for start in range(0, len(cells), across)], where)
+    return replace(sheet, compares=True, titles=_titles(sentence.titles))
+
+
+def _titles(own: Titles) -> Titles:
     """The figure's own texts, over the sheet; those of its axes stay with each variant."""
-    from facetine.grammar.sentence import Titles
-
     return Titles(own.title, own.subtitle, own.note, own.source)
 
 
@@ -96,32 +83,32 @@ def _across(count: int) -> int:
     return count if count <= 3 else 2 if count == 4 else 3 if count <= 9 else 4
 
 
-def _drawn(figure: Any, combination: tuple[Variant, ...]) -> Any:
-    """A variant under its call; the call and the error of one that can't be drawn."""
+def _drawn(sentence: Sentence, combination: tuple[Variant, ...]) -> Sentence | _Lost:
+    """A variant under its call."""
     from facetine.core.scales.formats import escaped
     from facetine.export.export import built
 
     said = "\n".join(variant.said for variant in combination)
     try:
-        made = figure
+        varied = sentence
         for variant in combination:
-            made = variant.made(made)
-        built(made._sentence, None, None)
+            varied = variant.made(varied)
+        built(varied, None, None)
     except FacetineError as problem:
-        return said, problem
-    theme = made._sentence.theme
-    smaller = made if theme.title_size is not None else made.theme(title_size=theme.text_size)
-    return smaller.titles(escaped(said), subtitle=None, note=None, source=None)
+        return _Lost(said, problem)
+    theme = varied.theme
+    smaller = varied if theme.title_size is not None else themed(varied, None, {"title_size": theme.text_size})
+    return replace(smaller, titles=replace(smaller.titles, title=escaped(said), subtitle=None, note=None, source=None))
 
 
-def _variants(figure: Any, name: str, given: object, where: str) -> list[Variant]:
+def _variants(sentence: Sentence, name: str, given: object, where: str) -> list[Variant]:
     if isinstance(given, str | Mapping) or not isinstance(given, Sequence) or not given:
         raise OptionError(where, f"{name} is a list of what it may be, not {told(given)}", f"such as {name}=[…, …]")
     if name in AESTHETICS:
         return [_mapped(name, value) for value in given]
     if name in _WAYS:
         return [_way(name, value, f"{where}: {name}") for value in given]
-    layers = [word for layer in figure._sentence.layers for word in (layer.verb, layer.name) if word]
+    layers = [word for layer in sentence.layers for word in (layer.verb, layer.name) if word]
     if name not in layers:
         raise unknown(OptionError, where, "nothing to vary is called", name, (*_WAYS, *AESTHETICS, *layers), "what can be varied")
     for value in given:
@@ -131,34 +118,37 @@ def _variants(figure: Any, name: str, given: object, where: str) -> list[Variant
 
 
 def _mapped(name: str, value: Any) -> Variant:
-    return Variant(f".map({name}={value!r})", lambda figure: figure.map(**{name: value}))
+    return Variant(f".map({name}={value!r})", lambda sentence: mapped(sentence, (), {name: value}))
 
 
 def _changed(layer: str, options: dict[str, Any]) -> Variant:
     said = ", ".join(f"{name}={value!r}" for name, value in options.items())
-    return Variant(f".change({layer!r}, {said})", lambda figure: figure.change(layer, **options))
+    return Variant(f".change({layer!r}, {said})", lambda sentence: changed(sentence, layer, options))
 
 
 def _way(name: str, value: Any, where: str) -> Variant:
     """One way to say a theme, panels, a layer, colors or scales."""
     if name == "palette":
-        return Variant(f'.scale("color", {name}={value!r})', lambda figure: figure.scale("color", **{name: value}))
+        return Variant(f'.scale("color", {name}={value!r})', lambda sentence: _scaled(sentence, [("color", {name: value})]))
     if name == "scale":
         if not isinstance(value, Mapping) or not value:
-            raise OptionError(
-                where, f"is a list of dicts of aesthetic and kind, not of {told(value)}", 'such as {"x": "log"}', of_option=True
-            )
+            wrong = f"is a list of dicts of aesthetic and kind, not of {told(value)}"
+            raise OptionError(where, wrong, 'such as {"x": "log"}', of_option=True)
         steps = [(aesthetic, dict(kind) if isinstance(kind, Mapping) else {"kind": kind}) for aesthetic, kind in value.items()]
-        return Variant("".join(_called("scale", (one,), said) for one, said in steps), lambda figure: _scaled(figure, steps))
+        said = "".join(_called("scale", (aesthetic,), options) for aesthetic, options in steps)
+        return Variant(said, lambda sentence: _scaled(sentence, steps))
     if name == "layer":
         if not isinstance(value, str):
             raise OptionError(where, f"is a list of verbs, not of {told(value)}", 'such as ["points", "boxes"]', of_option=True)
-        return Variant(f".{value}()", lambda figure: _with_layer(figure, value))
+        return Variant(f".{value}()", lambda sentence: _with_layer(sentence, value))
     options = dict(value) if isinstance(value, Mapping) else {}
-    given = () if isinstance(value, Mapping) else (value,)
-    first = options.pop("name", None) if name == "theme" else options.pop("by", None)
-    given = given if first is None else (first,)
-    return Variant(_called(name, given, options), lambda figure: getattr(figure, name)(*given, **options))
+    first = options.pop("name" if name == "theme" else "by", None) if isinstance(value, Mapping) else value
+    given = (first,) if first is not None or not isinstance(value, Mapping) else ()
+    if name == "theme":
+        return Variant(_called(name, given, options), lambda sentence: themed(sentence, first, options))
+    rows, columns = options.pop("rows", None), options.pop("columns", None)
+    asked = {**({"rows": rows} if rows is not None else {}), **({"columns": columns} if columns is not None else {}), **options}
+    return Variant(_called(name, given, asked), lambda sentence: faceted(sentence, first, rows, columns, options))
 
 
 def _called(verb: str, given: tuple[Any, ...], options: Mapping[str, Any]) -> str:
@@ -166,14 +156,15 @@ def _called(verb: str, given: tuple[Any, ...], options: Mapping[str, Any]) -> st
     return f".{verb}({', '.join(said)})"
 
 
-def _scaled(figure: Any, steps: list[tuple[str, dict[str, Any]]]) -> Any:
-    for aesthetic, options in steps:
-        figure = figure.scale(aesthetic, **options)
-    return figure
+def _scaled(sentence: Sentence, steps: Sequence[tuple[str, Mapping[str, Any]]]) -> Sentence:
+    for aesthetic, said in steps:
+        options = dict(said)
+        sentence = scaled(sentence, aesthetic, options.pop("kind", NOT_GIVEN), options.pop("for_column", None), options)
+    return sentence
 
 
-def _with_layer(figure: Any, verb: str) -> Any:
+def _with_layer(sentence: Sentence, verb: str) -> Sentence:
     """The figure with a layer of another kind in the place of its first one, or as its first one."""
-    if not figure._sentence.layers:
-        return figure._add_layer(verb, {})
-    return figure if figure._sentence.layers[0].verb == verb else figure.replace(0, verb)
+    if not sentence.layers:
+        return added(sentence, verb, {})
+    return sentence if sentence.layers[0].verb == verb else replaced(sentence, 0, verb, (), {})

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import lcm
 from typing import NamedTuple, TypeAlias
 
@@ -56,6 +56,12 @@ class Plate:
     scales: Mapping[str, ScaleSpec] = field(default_factory=dict)
     compares: bool = False
     """Whether its figures are one in several ways, so that unlike looks are meant."""
+    shown: tuple[Cell, ...] = field(init=False, repr=False, compare=False)
+    """Its cells, with what the plate says of all figures laid over each."""
+
+    def __post_init__(self) -> None:
+        """Lays looks and scales over the figures once, when they are said."""
+        object.__setattr__(self, "shown", tuple(_under(cell, self) for cell in self.cells))
 
     def under(self, theme: Theme) -> Theme:
         """A theme of one of its figures, with what the plate says of all of them laid over it."""
@@ -67,6 +73,33 @@ class Plate:
         for cell in self.cells:
             found += cell.content.contents() if isinstance(cell.content, Plate) else [cell.content]
         return found
+
+
+def _under(cell: Cell, plate: Plate) -> Cell:
+    """A cell whose figures are under the looks and scales of a plate."""
+    content = cell.content
+    if isinstance(content, Sentence):
+        return cell._replace(content=_laid_over(content, plate))
+    if isinstance(content, Plate):
+        # What the inner plate says lies below what the outer one says.
+        inner = tuple(_under(one, plate) for one in content.shown)
+        return cell._replace(content=replace(content, cells=inner, theme_name=None, theme_begun=None, theme_said={}, scales={}))
+    return cell
+
+
+def _laid_over(sentence: Sentence, plate: Plate) -> Sentence:
+    """A figure's sentence, and those of its insets, under the looks and scales of its plate."""
+    scales = {name: sentence.scale(name).under(spec) for name, spec in plate.scales.items() if sentence.shows(name)}
+    insets = tuple(replace(inset, figure=_set_in(inset.figure, plate)) for inset in sentence.insets)
+    return replace(sentence, theme=plate.under(sentence.theme), scales={**sentence.scales, **scales}, insets=insets)
+
+
+def _set_in(sentence: Sentence, plate: Plate) -> Sentence:
+    """An inset's sentence under its plate; it stays as small as it was said to be."""
+    laid = _laid_over(sentence, plate)
+    if "text_size" not in sentence.theme_said:
+        return laid
+    return replace(laid, theme=replace(laid.theme, text_size=sentence.theme.text_size))
 
 
 def cells_of(rows: Sequence[Sequence[object]], where: str) -> tuple[tuple[Cell, ...], int, int]:

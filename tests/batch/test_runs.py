@@ -10,7 +10,8 @@ import sys
 import time
 import tomllib
 import warnings
-from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -137,6 +138,31 @@ def test_processes_beside_each_other_write_the_same_bytes(jobs, tmp_path):
     assert not [path for path in (tmp_path / "figures").iterdir() if path.name.startswith(".")]
 
 
+class Failing(ThreadPoolExecutor):
+    """Loses the work that it is asked to do first."""
+
+    def submit(self, work, *args):
+        first, self.asked = not getattr(self, "asked", False), True
+        return super().submit((lambda: {}["lost"]) if first else partial(work, *args))
+
+
+def test_what_an_executor_loses_is_one_failed_figure(tmp_path):
+    with Failing(2) as executor:
+        first, *others = export_plan(write(tmp_path, 4), executor=executor)
+    assert first.state == "failed"
+    assert "f01: the executor gave no answer: KeyError: 'lost'" in first.error.line
+    assert states(others) == ["written"] * 3
+
+
+def test_outcomes_are_told_as_they_are_done(tmp_path):
+    """Whichever way they are drawn, and each once."""
+    for jobs, executor in ((1, None), (2, None), (None, ThreadPoolExecutor(2))):
+        seen = []
+        outcomes = export_plan(write(tmp_path, 5), jobs=jobs, executor=executor, force=True, told=seen.append)
+        assert sorted(one.name for one in seen) == [one.name for one in outcomes] == [f"f{n:02}" for n in range(1, 6)]
+        assert states(outcomes) == ["written"] * 5
+
+
 def test_an_executor_of_the_callers_runs_the_batch(tmp_path):
     plan = write(tmp_path, 6)
     with ProcessPoolExecutor(2) as executor:
@@ -179,9 +205,9 @@ def test_a_killed_run_goes_on_where_it_was_and_leaves_nothing(tmp_path):
     # The processes that drew end with the one that began them.
     end_process()
     ended = time.monotonic() + 10
-    while time.monotonic() < ended and re.search(rb"facetine\.(batch\.workers|data\.apart)", _processes(tmp_path)):
+    while time.monotonic() < ended and re.search(rb"facetine\.(batch\.crew|data\.apart)", _processes(tmp_path)):
         time.sleep(0.1)
-    assert not re.search(rb"facetine\.(batch\.workers|data\.apart)", _processes(tmp_path))
+    assert not re.search(rb"facetine\.(batch\.crew|data\.apart)", _processes(tmp_path))
     done = subprocess.run([*COMMAND, "plan.toml", "--jobs", "2", "-q"], cwd=tmp_path)
     assert done.returncode == 0
     assert contents(tmp_path / "figures") == expected
@@ -212,7 +238,7 @@ def test_an_interrupt_ends_all_with_one_line(sent, tmp_path):
     _, said = running.communicate(timeout=20)
     assert running.returncode == 130
     assert said == "facetine: interrupted\n"
-    assert b"facetine.batch.workers" not in _processes(tmp_path)
+    assert b"facetine.batch.crew" not in _processes(tmp_path)
     assert not (tmp_path / "figures" / ".facetine-tables").exists()
     again = export_plan(tmp_path / "plan.toml")
     assert "unchanged" in states(again)

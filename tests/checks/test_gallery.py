@@ -39,5 +39,5 @@ def test_the_demo_plan_has_no_more_than_hints(tmp_path):
     source = Path(ft.__file__).parent / "batch" / "demo_plan.toml"
     (tmp_path / "plan.toml").write_bytes(source.read_bytes())
     for name, figure, silence, width, height, _ in figures_of_plan(tmp_path / "plan.toml"):
-        serious = [finding.code for finding in checked(figure, None, width, height, silence).serious]
+        serious = [finding.code for finding in checked(figure._sentence, None, width, height, silence).serious]
         assert not serious, name

@@ -155,14 +155,14 @@ def test_whatever_a_reader_raises_is_its_sources_failure(folder, monkeypatch):
 
     plan_of(odd=('file = "odd.csv"', ""), fine=('file = "t.csv"', ""))
     Path("odd.csv").write_text("a\n1\n2\n")
-    real = sources.file_columns
+    real = sources.columns_of
 
     def failing(files, *rest, **said):
         if "odd" in str(files):
             raise ZeroDivisionError("of a driver")
         return real(files, *rest, **said)
 
-    monkeypatch.setattr(sources, "file_columns", failing)
+    monkeypatch.setattr(sources, "columns_of", failing)
     odd, fine = export_plan("plan.toml", jobs=1)
     assert "ZeroDivisionError: of a driver" in str(odd.error)
     assert fine.error is None

@@ -10,6 +10,7 @@ from conftest import notes
 from truth.reading import Sheet, texts_of
 
 import facetine as ft
+from facetine.figures.edits import with_changes
 from facetine.layers import LAYERS, layer_class
 from facetine.messages.errors import FacetineError
 
@@ -208,7 +209,8 @@ def test_rows_of_weight_zero_count_nowhere():
     ):
         with_rows = written(figure)
         assert any("of zero count nowhere" in note for note in notes(figure))
-        without = written(ft.figure(DATA)._with(**{name: getattr(figure._sentence, name) for name in ("mapping", "layers")}))
+        said = {name: getattr(figure._sentence, name) for name in ("mapping", "layers")}
+        without = written(ft.Figure(with_changes(ft.figure(DATA)._sentence, **said)))
         assert with_rows == without
 
 

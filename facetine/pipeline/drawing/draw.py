@@ -22,7 +22,7 @@ from facetine.pipeline.drawing.picked import add_by_category
 from facetine.pipeline.guides.direct import draw_names
 from facetine.pipeline.layout.bands import Side
 from facetine.pipeline.layout.body import PlacedPanel
-from facetine.pipeline.layout.placed import Layout
+from facetine.pipeline.layout.part import Layout
 from facetine.pipeline.rows.runs import LayerRun, Runs
 from facetine.pipeline.scales.axes import Axis
 from facetine.pipeline.scales.highlighted import passes, quiet_ink, quiet_rows, with_quiet

@@ -11,8 +11,7 @@ from facetine.pipeline.guides.boxes import PlacedWords, Words
 from facetine.pipeline.guides.legend_box import LegendPlan, plan_legends
 from facetine.pipeline.layout.bands import Band, Rooms, Side
 from facetine.pipeline.layout.body import LEAST_PANEL, Body, body_of
-from facetine.pipeline.layout.part import Placement
-from facetine.pipeline.layout.placed import Layout
+from facetine.pipeline.layout.part import Layout, Placement
 from facetine.pipeline.layout.request import Request, styles_of
 from facetine.pipeline.layout.stack import Line, Stack
 from facetine.pipeline.rows.panels import AxisKey

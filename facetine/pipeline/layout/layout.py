@@ -22,7 +22,7 @@ from facetine.pipeline.guides.labels import Labels
 from facetine.pipeline.guides.legend_box import LegendPlan
 from facetine.pipeline.layout.body import Body, PlacedPanel
 from facetine.pipeline.layout.figure_part import FigurePart
-from facetine.pipeline.layout.placed import Layout
+from facetine.pipeline.layout.part import Layout
 from facetine.pipeline.layout.request import PAGE_HEIGHT, Request
 from facetine.pipeline.layout.rounds import Sheet, SheetSize, TooSmallError, sheet_for, size_that_does
 from facetine.pipeline.scales.member import Member

@@ -27,8 +27,7 @@ from facetine.pipeline.composition.limit_shares import by_quantile
 from facetine.pipeline.rows.chosen import parts_of
 from facetine.pipeline.rows.panels import AxisKey
 from facetine.pipeline.rows.runs import Runs, Split
-from facetine.pipeline.scales.titles import axis_title
-from facetine.pipeline.scales.wording import crossed_words, level_texts
+from facetine.pipeline.scales.wording import axis_title, crossed_words, level_texts
 
 _MARGIN = 0.035
 

@@ -29,8 +29,7 @@ from facetine.pipeline.composition.limit_shares import by_quantile
 from facetine.pipeline.rows.runs import LayerRun, Split
 from facetine.pipeline.scales.look_scales import LookScale
 from facetine.pipeline.scales.shades import level_colors, number_shades
-from facetine.pipeline.scales.titles import look_title
-from facetine.pipeline.scales.wording import level_texts, with_ranges
+from facetine.pipeline.scales.wording import level_texts, look_title, with_ranges
 
 _MOST_COLORS, _MOST_LOOKS = 100_000, 1_000
 _OF_LEVELS = ("colors", "others", "shapes", "dashes", "order", "top")

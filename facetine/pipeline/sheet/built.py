@@ -12,15 +12,14 @@ from facetine.grammar.sentence import Sentence
 from facetine.messages.findings import Finding, Saying, as_findings, each, heard
 from facetine.pipeline.drawing.onsheet import kept_on_sheet
 from facetine.pipeline.layout.layout import lay_out
-from facetine.pipeline.layout.placed import Layout
+from facetine.pipeline.layout.part import Layout
 from facetine.pipeline.layout.request import PAGE_WIDTH
 from facetine.pipeline.rows.runs import Runs
 from facetine.pipeline.scales.look_scales import Scales
-from facetine.pipeline.scales.slim import finished_scales
+from facetine.pipeline.scales.member import finished_scales
 from facetine.pipeline.sheet.described import described
 from facetine.pipeline.sheet.figured import Figured, Wanted, figured
-from facetine.pipeline.sheet.remarks import check_glyphs
-from facetine.pipeline.sheet.swapped import remarks_as_said, spoken_of_as_said
+from facetine.pipeline.sheet.remarks import check_glyphs, remarks_as_said, spoken_of_as_said
 from facetine.scene.marks import Scene
 from facetine.scene.markup import clean, plain
 from facetine.scene.sketch import Sketch

@@ -20,7 +20,7 @@ from facetine.pipeline.drawing.insets import PlacedInset, placed_inset
 from facetine.pipeline.guides.direct import named_directly, room_for
 from facetine.pipeline.guides.legend_entries import Legend, Lit, legends, merged
 from facetine.pipeline.guides.ticks import second_axis
-from facetine.pipeline.layout.placed import Layout
+from facetine.pipeline.layout.part import Layout
 from facetine.pipeline.layout.request import PanelSize, Request, styles_of
 from facetine.pipeline.scales.highlighted import only_color, quiet_ink
 from facetine.pipeline.scales.look_scales import LookScale, Scales

@@ -19,7 +19,7 @@ from facetine.pipeline.scales.member import Member
 from facetine.pipeline.scales.texts import Told, values_told
 from facetine.pipeline.sheet.built import Built
 from facetine.pipeline.sheet.figured import Wanted, figured
-from facetine.pipeline.sheet.swapped import spoken_of_as_said
+from facetine.pipeline.sheet.remarks import spoken_of_as_said
 from facetine.scene.marks import Group, Mark, Markers, Paths, Rects, Text
 from facetine.scene.markup import plain
 

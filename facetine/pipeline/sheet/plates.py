@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 import numpy as np
 
@@ -21,16 +20,14 @@ from facetine.pipeline.guides.legend_entries import Legend, merged
 from facetine.pipeline.layout.figure_part import FigurePart
 from facetine.pipeline.layout.grid_part import Cell, Framed, GridPart, Lettered
 from facetine.pipeline.layout.layout import say_unlabelled, say_unnamed, with_legends_inside
-from facetine.pipeline.layout.part import Part, Wrapping
+from facetine.pipeline.layout.part import Layout, Part, Wrapping
 from facetine.pipeline.layout.pictures import PicturePart
-from facetine.pipeline.layout.placed import Layout
 from facetine.pipeline.layout.request import PAGE_HEIGHT, styles_of
 from facetine.pipeline.layout.rounds import Sheet, SheetSize, TooSmallError, sheet_for, size_that_does
 from facetine.pipeline.sheet.built import Built, finished_figures, keywords
 from facetine.pipeline.sheet.described import described
 from facetine.pipeline.sheet.figured import Figured, Wanted, contradicting, figured
-from facetine.pipeline.sheet.remarks import check_glyphs
-from facetine.pipeline.sheet.swapped import remarks_as_said, spoken_of_as_said
+from facetine.pipeline.sheet.remarks import check_glyphs, remarks_as_said, spoken_of_as_said
 from facetine.scene.marks import Rects, Scene
 from facetine.scene.markup import clean, plain
 from facetine.scene.region import Region
@@ -127,31 +124,15 @@ def _covered(layout: Layout, part: FigurePart, beyond: float) -> Region:
     return Region(left, top, right - left, min(max(one[3] for one in ends) + beyond, layout.height) - top)
 
 
-def overlaid(sentence: Sentence, plate: Plate) -> Sentence:
-    """A figure's sentence, and those of its insets, under the looks and scales of its plate."""
-    laid = {name: sentence.scale(name).under(spec) for name, spec in plate.scales.items() if sentence.shows(name)}
-    insets = tuple(replace(inset, figure=_set_in(inset.figure, plate)) for inset in sentence.insets)
-    return replace(sentence, theme=plate.under(sentence.theme), scales={**sentence.scales, **laid}, insets=insets)
-
-
-def _set_in(sentence: Sentence, plate: Plate) -> Sentence:
-    """An inset's sentence under its plate; it stays as small as it was said to be."""
-    laid = overlaid(sentence, plate)
-    if "text_size" not in sentence.theme_said:
-        return laid
-    return replace(laid, theme=replace(laid.theme, text_size=sentence.theme.text_size))
-
-
 def _with_shares(plate: Plate, share: float) -> Iterator[tuple[Sentence | Picture, float]]:
-    """Figures, under the looks and scales of their plates, and pictures, with about how much of the sheet's width each has."""
+    """Figures and pictures, with about how much of the sheet's width each has."""
     widths = plate.widths or (1.0,) * plate.columns
-    for cell in plate.cells:
+    for cell in plate.shown:
         own = share * sum(widths[column] for column in cell.columns) / sum(widths)
         if isinstance(cell.content, Plate):
-            for content, share_of in _with_shares(cell.content, own):
-                yield (overlaid(content, plate) if isinstance(content, Sentence) else content), share_of
+            yield from _with_shares(cell.content, own)
         else:
-            yield (overlaid(cell.content, plate) if isinstance(cell.content, Sentence) else cell.content), own
+            yield cell.content, own
 
 
 def _say_unlike(themes: list[Theme]) -> Remarks:

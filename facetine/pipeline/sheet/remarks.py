@@ -1,15 +1,19 @@
-"""Remarks on a figure as a whole: on what it draws twice, shows so that it can hardly be read, or can't write."""
+"""Remarks on a figure as a whole: what it draws twice, hides or can't write; and all messages in the words of the sentence."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from dataclasses import replace
 
 import numpy as np
 
-from facetine.grammar.aesthetics import LOOKS, POSITIONS
+from facetine.grammar.aesthetics import LOOKS, POSITIONS, TURNED
 from facetine.grammar.given import Plain
 from facetine.grammar.layer import Layer
-from facetine.messages.findings import Remark, Remarks, so_many, so_many_rows
+from facetine.messages.errors import FacetineError
+from facetine.messages.findings import Finding, Remark, Remarks, so_many, so_many_rows
 from facetine.pipeline.rows.panels import AxisKey
 from facetine.pipeline.rows.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales.axes import Axis
@@ -180,3 +184,36 @@ def _ends(split: Split, axis: str) -> tuple[np.ndarray, np.ndarray]:
                 np.fmin.at(low, rows.panel[there], places[there])
                 np.fmax.at(high, rows.panel[there], places[there])
     return np.where(low <= high, low, 0.0), np.where(low <= high, high, 0.0)
+
+
+_SCALE = re.compile(r"""scale\((['"])([xy])\1""")
+
+
+@contextmanager
+def spoken_of_as_said(swapped: bool) -> Iterator[None]:
+    """Lets errors on a swapped figure call its scales as they were written.
+
+    Args:
+        swapped: Whether it is.
+
+    Raises:
+        FacetineError: What was raised inside, in those words.
+    """
+    try:
+        yield
+    except FacetineError as problem:
+        if swapped:
+            problem.where, problem.what, problem.help = map(_as_said, (problem.where, problem.what, problem.help))
+        raise
+
+
+def remarks_as_said(findings: Iterable[Finding], swapped: bool) -> tuple[Finding, ...]:
+    """Remarks on a figure, which call its scales as they were written."""
+    return tuple(
+        replace(one, where=_as_said(one.where), text=_as_said(one.text), fix=_as_said(one.fix)) if swapped else one
+        for one in findings
+    )
+
+
+def _as_said(text: str) -> str:
+    return _SCALE.sub(lambda found: f"scale({found[1]}{TURNED[found[2]]}{found[1]}", text)

@@ -25,11 +25,10 @@ from facetine.pipeline.scales.clipping import inside
 from facetine.pipeline.scales.highlighted import say_undivided
 from facetine.pipeline.scales.look_scales import Scales
 from facetine.pipeline.scales.look_settling import settle_looks
-from facetine.pipeline.scales.member import Member
+from facetine.pipeline.scales.member import Member, finished
 from facetine.pipeline.scales.shades import default_color, keyed_colors, palette_colors
-from facetine.pipeline.scales.slim import finished
 from facetine.pipeline.scales.texts import with_texts
-from facetine.pipeline.scales.titles import axis_title
+from facetine.pipeline.scales.wording import axis_title
 from facetine.pipeline.sheet.remarks import check_again, check_layers, check_looks, say_empty, say_near_empty, say_unseen
 
 _Shared: TypeAlias = tuple[str, object]
