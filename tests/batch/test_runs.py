@@ -150,7 +150,7 @@ def test_what_an_executor_loses_is_one_failed_figure(tmp_path):
     with Failing(2) as executor:
         first, *others = export_plan(write(tmp_path, 4), executor=executor)
     assert first.state == "failed"
-    assert "f01: the executor gave no answer: KeyError: 'lost'" in first.error.line
+    assert "f00: the executor gave no answer: KeyError: 'lost'" in first.error.line
     assert states(others) == ["written"] * 3
 
 
@@ -159,7 +159,7 @@ def test_outcomes_are_told_as_they_are_done(tmp_path):
     for jobs, executor in ((1, None), (2, None), (None, ThreadPoolExecutor(2))):
         seen = []
         outcomes = export_plan(write(tmp_path, 5), jobs=jobs, executor=executor, force=True, told=seen.append)
-        assert sorted(one.name for one in seen) == [one.name for one in outcomes] == [f"f{n:02}" for n in range(1, 6)]
+        assert sorted(one.name for one in seen) == [one.name for one in outcomes] == [f"f{n:02}" for n in range(5)]
         assert states(outcomes) == ["written"] * 5
 
 
