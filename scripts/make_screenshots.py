@@ -69,20 +69,31 @@ def pages(topic: str) -> None:
 
 
 def runs(folder: Path) -> None:
-    """The page of the demo's run on a light ground, and the page about a table on a dark one, each in a browser."""
+    """The page of the demo's run on a light ground, the page about a table on a dark one, and figures with chosen rows."""
+    import facetine as ft
+
     facetine = Path(sys.executable).parent / "facetine"
     demo = folder / "runs"
     subprocess.run([facetine, "demo", demo, "--quiet"], check=True)
     look = [facetine, "inspect", "data/wheels.csv", "--report", "look.html"]
     subprocess.run(look, check=True, capture_output=True, cwd=demo)
+    wheels = ft.demo_data("wheels")
+    book = {"firmness_n": {"label": "Firmness", "unit": "N"}, "moisture_pct": {"label": "Moisture", "unit": "%"}}
+    base = ft.figure(wheels, codebook=book).map(x="age_days", y="firmness_n", color="rind").points()
+    plate = ft.plate([[base], [base.map(x="moisture_pct", y="ph")]], letters="A").titles("The chosen wheels in both figures")
+    plate.export(demo / "chosen.html", width="200 mm", height="190 mm")
+    old = wheels[(wheels["age_days"].between(75, 170)) & (wheels["firmness_n"] > 30)].index
+    state = f"#rows=0:{','.join(map(str, old))}"
     shots = []
-    for page, more in (("figures/index.html", []), ("look.html", ["--blink-settings=preferredColorScheme=0"])):
+    dark = ["--blink-settings=preferredColorScheme=0"]
+    for page, after, more in (("figures/index.html", "", []), ("look.html", "", dark), ("chosen.html", state, [])):
         shot = demo / f"{len(shots)}.png"
         options = ["--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1240,1500", *more]
-        command = ["chromium", *options, f"--screenshot={shot}", (demo / page).absolute().as_uri()]
+        options.append("--virtual-time-budget=3000")
+        command = ["chromium", *options, f"--screenshot={shot}", (demo / page).absolute().as_uri() + after]
         subprocess.run(command, check=True, capture_output=True)
         shots.append(Image.open(shot).convert("RGB"))
-    _sheet(shots).resize((1560, 956)).save(TARGET / "pages.png", optimize=True)
+    _sheet(shots, 3).resize((1860, 760)).save(TARGET / "pages.png", optimize=True)
 
 
 def palettes() -> None:

@@ -14,6 +14,9 @@ from facetine.figures.partition import check_template, file_names, said_missing
 from facetine.messages.errors import FacetineError, PlanError, unknown
 from facetine.messages.findings import Finding
 
+_PAGE = "index.html"
+"""Of a run, which links to all of its figures."""
+
 
 @dataclass(frozen=True)
 class Task:
@@ -63,7 +66,7 @@ def tasks_of(plan: Plan, only: str | None, out: Path, figures: Figures) -> list[
         except FacetineError as problem:
             kind = "figure" if name in plan.figure else "plate"
             made.append(Task(name, name, wrong=figures.placed(problem, kind, name)))
-    return _apart(made, plan)
+    return _apart(made, plan, out)
 
 
 def _tasks(plan: Plan, name: str, said: FigurePlan | PlatePlan, out: Path, figures: Figures) -> list[Task]:
@@ -131,13 +134,13 @@ def _inside(out: Path, stem: str, where: str) -> None:
         raise PlanError(where, f"file {stem!r} leaves the output folder", f"out: {out}", given=stem)
 
 
-def _apart(tasks: list[Task], plan: Plan) -> list[Task]:
-    """The tasks, of which no two write one file.
+def _apart(tasks: list[Task], plan: Plan, out: Path) -> list[Task]:
+    """The tasks, of which no two write one file, and none that of a run.
 
     Raises:
         PlanError: Two would.
     """
-    taken: dict[str, str] = {}
+    taken = {str((out / _PAGE).resolve()).casefold(): "the page of the run"}
     for task in tasks:
         kind = "plate" if task.of in plan.plate else "figure"
         for file in task.files:

@@ -42,7 +42,7 @@ def explained(table: Table, codebook: Codebook) -> Table:
         return _made(table, name, made[name]) if name in made else table.column(name)
 
     codes = {name: partial(table.column, name) for name, entry in made.items() if entry.words and name in table.names}
-    return Table(names, table.height, table.source, load, codes=codes, hints=table.hints, rows=table.rows)
+    return Table(names, table.height, table.source, load, codes=codes, hints=table.hints, rows=table.rows, given=table.given)
 
 
 def _can_be_made(entry: Entry, table: Table) -> bool:

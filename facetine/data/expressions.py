@@ -78,7 +78,14 @@ def kept(table: Table, mask: BoolArray) -> Table:
     source = _filtered(table.source, mask)
     numbers = table.numbers[rows]
     return Table(
-        table.names, len(rows), source, lambda name: table.column(name).take(rows), codes=codes, hints=table.hints, rows=numbers
+        table.names,
+        len(rows),
+        source,
+        lambda name: table.column(name).take(rows),
+        codes=codes,
+        hints=table.hints,
+        rows=numbers,
+        given=table.given,
     )
 
 
@@ -94,7 +101,14 @@ def with_column(table: Table, column: Column) -> Table:
         return column if name == column.name else table.column(name)
 
     return Table(
-        names, table.height, _extended(table.source, column), load, codes=table.codes, hints=table.hints, rows=table.rows
+        names,
+        table.height,
+        _extended(table.source, column),
+        load,
+        codes=table.codes,
+        hints=table.hints,
+        rows=table.rows,
+        given=table.given,
     )
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -90,4 +91,4 @@ def _of_pandas(data: Any, reset: bool, where: str) -> Table:
         said = f"the frame's index ({listed(map(repr, named))})" if named else "the frame's index"
         hints.append(Hint("index-unused", f"{said} is no column of the figure", "figure(…, reset=True) makes it one", mild=True))
     table = taken_in(data, where)
-    return Table(table.names, table.height, table.source, table.load, hints=(*table.hints, *hints)) if hints else table
+    return replace(table, hints=(*table.hints, *hints)) if hints else table

@@ -56,6 +56,16 @@ def _word(level: object) -> str:
     return {True: "yes", False: "no"}[level] if isinstance(level, bool) else code_text(level)
 
 
+def value_text(column: Column, value: float) -> str:
+    """A value of a column in words: of categories the level that a number stands for."""
+    if column.discrete:
+        level = column.levels[int(value)]
+        return ("yes" if level else "no") if isinstance(level, bool) else code_text(level)
+    if column.kind == "time":
+        return strftime([value], "%Y-%m-%d %H:%M", column.zone)[0].removesuffix(" 00:00")
+    return short(value)
+
+
 def short(value: float) -> str:
     """A number in a few digits."""
     if value.is_integer() and abs(value) < 1e15:

@@ -40,12 +40,14 @@ def taken_in(data: object, where: str = "figure") -> Table:
     if isinstance(data, Table):
         return data
     if isinstance(data, Deferred):
-        return _without_row_numbers(Table(data.names, data.height, data, lambda name: column_of(name, data[name])))
-    if isinstance(data, Mapping):
-        return _without_row_numbers(_from_mapping(data, where))
-    if isinstance(data, np.ndarray):
-        return _from_array(data, where)
-    return _without_row_numbers(_from_frame(data, where))
+        table = _without_row_numbers(Table(data.names, data.height, data, lambda name: column_of(name, data[name])))
+    elif isinstance(data, Mapping):
+        table = _without_row_numbers(_from_mapping(data, where))
+    elif isinstance(data, np.ndarray):
+        table = _from_array(data, where)
+    else:
+        table = _without_row_numbers(_from_frame(data, where))
+    return replace(table, given=data)
 
 
 def _without_row_numbers(table: Table) -> Table:
@@ -54,7 +56,7 @@ def _without_row_numbers(table: Table) -> Table:
     if index and len(index) < len(table.names):
         hint = Hint("row-numbers", f"column {index[0]!r} is an index without a name; it is set aside", "give it a name to use it")
         names = tuple(name for name in table.names if name not in index)
-        table = Table(names, table.height, table.source, table.load, hints=(*table.hints, hint))
+        table = replace(table, names=names, hints=(*table.hints, hint))
     first = table.names[0] if table.names else None
     if first not in _UNNAMED or len(table.names) < 2:
         return table
@@ -63,7 +65,7 @@ def _without_row_numbers(table: Table) -> Table:
     if column.kind != "number" or not any(np.array_equal(column.values, counting + start) for start in (0, 1)):
         return table
     hint = Hint("row-numbers", "the first column has no name and numbers the rows; it is set aside", "give it a name to use it")
-    return Table(table.names[1:], table.height, table.source, table.load, hints=(*table.hints, hint))
+    return replace(table, names=table.names[1:], hints=(*table.hints, hint))
 
 
 def _refused(data: object, where: str) -> DataError:

@@ -100,6 +100,8 @@ class Table:
     """Remarks on the table as a whole."""
     rows: IntArray | None = None
     """Shape (height,): where each row stands in the frame that was given; None where all stand as they came."""
+    given: object = None
+    """The frame that was given, by which tables of its rows know each other; it does not travel to another process."""
 
     @property
     def numbers(self) -> IntArray:

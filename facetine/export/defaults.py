@@ -116,6 +116,18 @@ def defaults(
         LIMITS.reset(token_of_limits)
 
 
+def must_have_font(theme: Theme, where: str) -> None:
+    """Nothing, where the font of a theme is there; those that come along are not asked for.
+
+    Raises:
+        OptionError: There is none of that name.
+    """
+    if theme.font != THEMES["press"].font:
+        from facetine.scene.catalog import family
+
+        family(theme.font, f"{where}: font")
+
+
 def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limits]:
     """What is said put in the place of what was; the limits of queries lie with the queries."""
     if said.get("like") is not None:
@@ -130,9 +142,7 @@ def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limit
     elif theme is not None:
         raise OptionError(where, f"theme is a name, a file or a dict of settings, not {told(theme)}")
     if made.font != before.theme.font:
-        from facetine.scene.catalog import family
-
-        family(made.font, f"{where}: font")
+        must_have_font(made, where)
     looks = {key: said[key] for key in ("palette", "ramp") if said.get(key) is not None}
     made = replace(made, **checked(Theme, looks, where))
     if said.get("width") is not None:

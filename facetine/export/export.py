@@ -188,6 +188,8 @@ def contents(made: Built, suffix: str, options: Options) -> list[Written]:
     form = FORMATS.need(suffix, "figure.export", ExportError)
     if "colors" not in form.takes:
         options = options._replace(inks=RGB)
+    if form.write_built is not None:
+        return [form.write_built(made, options)]
     pages = made.pages
     notes: tuple[str, ...] = ()
     if not form.pixels:
@@ -254,6 +256,7 @@ class Asked:
     crop_marks: bool = False
     data: str | None = None
     rasterize: Rasterize = False
+    interactive: bool = True
 
     def options(self, paths: Sequence[Path], forms: Sequence[Format]) -> Options:
         """How scenes are to be written.
@@ -267,7 +270,7 @@ class Asked:
                 able = [suffix for suffix, form in FORMATS.items() if name in form.takes]
                 raise OptionError(
                     where,
-                    f"{name}={told(getattr(self, name))} has no effect on {_suffixes(paths)}",
+                    f"{self._written(name)} has no effect on {_suffixes(paths)}",
                     f"it is for {', '.join(able)}",
                 )
         if self.rasterize is not False and all(form.pixels for form in forms):
@@ -287,16 +290,23 @@ class Asked:
             raise OptionError(where, "an archive of four inks needs the profile of their press", 'icc="press.icc"')
         dpi = DPI if self.dpi is None else checked_dpi(self.dpi)
         return Options(
-            dpi, not self.transparent, self.fonts, self.icc is True, Inks(self.colors, press), self.archive, self.rasterize
-        )
+            dpi, not self.transparent, self.fonts, self.icc is True, Inks(self.colors, press), self.archive, self.rasterize,
+            interactive=self.interactive, values=self.data != "positions",
+        )  # fmt: skip
 
     def _said(self) -> list[str]:
         """The options that some formats alone obey and that ask for something."""
         said = {
             "fonts": self.fonts != "name", "colors": self.colors != "rgb", "archive": self.archive,
-            "paper": self.paper is not None, "data": self.data is not None,
+            "paper": self.paper is not None, "data": self.data == "embed", "positions": self.data == "positions",
+            "interactive": not self.interactive,
         }  # fmt: skip
         return [name for name, one in said.items() if one]
+
+    def _written(self, name: str) -> str:
+        """An option as it was given."""
+        option = "data" if name == "positions" else name
+        return f"{option}={told(getattr(self, option))}"
 
     def unused(self, paths: Sequence[Path], forms: Sequence[Format]) -> list[Finding]:
         """Options that say something for some of the formats, and nothing for others."""
@@ -316,7 +326,7 @@ class Asked:
                 "option-unused",
                 "info",
                 "figure.export",
-                f"{name}={told(getattr(self, name))} has no effect on {_suffixes(others)}",
+                f"{self._written(name)} has no effect on {_suffixes(others)}",
                 instead.get(name, ""),
             )
             for name, others in lacking.items()
@@ -368,7 +378,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
     paper = paper_of(asked.paper, asked.margins, asked.fit, asked.crop_marks, where)
     started = time.perf_counter()
     sizes = asked.sizes(paper, forms)
-    if asked.data is not None:
+    if asked.data == "embed":
         from facetine.export.attachment import carried
 
         options = options._replace(attached=carried(sentence, *_sizes_said(sentence, *sizes)))

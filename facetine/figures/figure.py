@@ -568,6 +568,7 @@ class Figure(LayerVerbs, OptionVerbs, Shown):
         crop_marks: bool = False,
         data: str | None = None,
         rasterize: bool | float | str = False,
+        interactive: bool = True,
     ) -> ExportResult:
         """Writes a figure of the rows of each value of a column, or of each combination that occurs of several.
 
@@ -593,6 +594,7 @@ class Figure(LayerVerbs, OptionVerbs, Shown):
             crop_marks: Whether marks say where it is cut out.
             data: "embed" for rows inside the file.
             rasterize: Which layers become images.
+            interactive: Whether pages can be read by hand.
 
         Returns:
             The files written, and the findings.
@@ -610,7 +612,7 @@ class Figure(LayerVerbs, OptionVerbs, Shown):
         options = {
             "width": width, "height": height, "dpi": dpi, "transparent": transparent, "formats": formats, "alt": alt,
             "fonts": fonts, "colors": colors, "icc": icc, "archive": archive, "paper": paper, "margins": margins, "fit": fit,
-            "crop_marks": crop_marks, "data": data, "rasterize": rasterize,
+            "crop_marks": crop_marks, "data": data, "rasterize": rasterize, "interactive": interactive,
         }  # fmt: skip
         return exported_each(self._sentence, by, path, options)
 

@@ -121,12 +121,9 @@ def themed_together(plate: Plate, name: str | Path | None, settings: Options) ->
 
 def _theme(begun: Theme, name: str | Path | None, settings: Options, where: str) -> Theme:
     """A theme with settings laid over it, whose font is there."""
-    from facetine.grammar.theme import THEMES
+    from facetine.export.defaults import must_have_font
     from facetine.grammar.theme import themed as laid_over
 
     theme = laid_over(begun, name, settings, where)
-    if theme.font != THEMES["press"].font:
-        from facetine.scene.catalog import family
-
-        family(theme.font, f"{where}: font")
+    must_have_font(theme, where)
     return theme

@@ -54,12 +54,13 @@ class Shown:
         crop_marks: bool = False,
         data: str | None = None,
         rasterize: bool | float | str = False,
+        interactive: bool = True,
     ) -> Any:
         """Writes the figure at its physical size; the format follows the suffix.
 
         Args:
-            path: A file that ends in .svg, .svgz, .pdf, .png, .tiff, .jpg or .webp, or several; without a suffix where
-                `formats` is given.
+            path: A file that ends in .svg, .svgz, .pdf, .eps, .emf, .png, .tiff, .jpg, .webp or .html, or several; without a
+                suffix where `formats` is given.
             width: Width of the sheet: "85 mm", "3.3 in", "240 pt", or a number of millimetres; that of `sheet`, else 85 mm, by
                 default. "1200 px" for formats of pixels alone.
             height: Its height; one that suits the panels by default.
@@ -79,10 +80,12 @@ class Shown:
             fit: Whether the figure takes the size of the paper within its margins.
             crop_marks: Whether marks outside its corners say where it is to be cut out.
             data: "embed" lets the rows and columns that the figure uses travel inside SVG and PDF, with the sentence:
-                `facetine.reopen` gets both back, and the figure.
+                `facetine.reopen` gets both back, and the figure. "positions" lets a page carry where its marks stand, and
+                no value of them.
             rasterize: Which layers become images inside vector files, while axes and texts stay vectors: "auto" those of more
                 than 20,000 marks, True all, a number all with so many pixels an inch (otherwise those of `dpi`). A layer's own
                 rasterize= goes first.
+            interactive: Of a page: False makes it the figure and its words alone, without a script.
 
         Returns:
             The files written, with their sizes and times, and the findings.
@@ -102,7 +105,7 @@ class Shown:
         options = {
             "width": width, "height": height, "dpi": dpi, "transparent": transparent, "formats": formats, "alt": alt,
             "fonts": fonts, "colors": colors, "icc": icc, "archive": archive, "paper": paper, "margins": margins, "fit": fit,
-            "crop_marks": crop_marks, "data": data, "rasterize": rasterize,
+            "crop_marks": crop_marks, "data": data, "rasterize": rasterize, "interactive": interactive,
         }  # fmt: skip
         done = export(self._sentence, path, *asked_of(options, "figure.export"))
         note(as_notes(done.findings))
@@ -278,7 +281,7 @@ def asked_of(options: Options, where: str) -> tuple[Any, Asked]:
 
     said: dict[str, Any] = dict(options)
     formats = said.pop("formats")
-    for name in ("archive", "fit", "crop_marks"):
+    for name in ("archive", "fit", "crop_marks", "interactive"):
         said[name] = flag(said[name], f"{where}: {name}")
     clear, icc = said["transparent"], said["icc"]
     dark = choice("dark", name="words, beside True and False")
@@ -289,7 +292,7 @@ def asked_of(options: Options, where: str) -> tuple[Any, Asked]:
     if said["alt"] is not None:
         said["alt"] = text(said["alt"], f"{where}: alt")
     if said["data"] is not None:
-        said["data"] = choice("embed", name="words")(said["data"], f"{where}: data")
+        said["data"] = choice("embed", "positions", name="words")(said["data"], f"{where}: data")
     said["rasterize"] = checked_rasterize(said["rasterize"], f"{where}: rasterize")
     return formats, Asked(**said)
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import TypeAlias
 
 from facetine.core.color.names import hex_color
-from facetine.core.color.spaces import from_hex, oklab
+from facetine.core.color.spaces import is_dark
 from facetine.grammar.given import Options
 from facetine.grammar.picture import Picture
 from facetine.grammar.plate import Plate
@@ -16,13 +16,6 @@ from facetine.grammar.theme import THEMES, Theme
 
 _Change: TypeAlias = Callable[[Theme, Options], Theme]
 _INKS = ("ground", "text_color", "tick_color", "axis_color", "hairline_color", "missing_color", "palette", "ramp")
-_DARK = 0.5
-"""Under this lightness (of OKLab) a ground is dark."""
-
-
-def is_dark(color: str) -> bool:
-    """Whether light inks are read better on a color than dark ones."""
-    return bool(oklab(from_hex([color]))[0, 0] < _DARK)
 
 
 def for_dark_ground(content: Sentence | Plate) -> Sentence | Plate:

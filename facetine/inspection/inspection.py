@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from facetine.data.table import Column, Table
 from facetine.layers.suggestions import Suggestion as Suggestion
@@ -13,7 +13,6 @@ from facetine.messages.errors import printable
 
 if TYPE_CHECKING:
     from facetine.data.inspected import ColumnFacts
-    from facetine.grammar.given import Frame
 
 _ROWS, _WIDE = 5, 18
 _HEAD = ("column", "kind", "values", "missing", "spread", "example", "range")
@@ -108,21 +107,11 @@ class Inspection:
     @staticmethod
     def _words(column: Column, rows: slice) -> list[str]:
         """The values of some rows as words; "" where there is none."""
-        from facetine.core.scales.calendar import strftime
-        from facetine.data.codebook import code_text
-        from facetine.data.inspected import short
+        from facetine.data.inspected import value_text
 
         found = []
         for value, gone in zip(column.values[rows].tolist(), column.missing[rows].tolist(), strict=True):
-            if gone:
-                found.append("")
-            elif column.discrete:
-                level = column.levels[int(value)]
-                found.append(("yes" if level else "no") if isinstance(level, bool) else code_text(level))
-            elif column.kind == "time":
-                found.append(strftime([float(value)], "%Y-%m-%d %H:%M", column.zone)[0].removesuffix(" 00:00"))
-            else:
-                found.append(short(float(value)))
+            found.append("" if gone else value_text(column, float(value)))
         return found
 
 
@@ -130,7 +119,7 @@ def _cut(word: str) -> str:
     return word if len(word) <= _WIDE else f"{word[: _WIDE - 1]}…"
 
 
-def inspect(data: Frame, *, codebook: object = None) -> Inspection:
+def inspect(data: Any, *, codebook: object = None) -> Inspection:
     """What a table holds: rows, kinds, ranges, missing values, examples, the first rows, and figures to begin with.
 
     It is printed where nothing else would show it: in a script; a notebook and a prompt show what is returned.

@@ -300,6 +300,8 @@ class Group(NamedTuple):
     """The number of the layer whose marks it holds."""
     raster: bool | float | str | None = None
     """Whether a layer is to be an image in vector files: "auto", or pixels an inch; None where it says nothing."""
+    member: int | None = None
+    """The number of the figure, among all on the sheet, whose panel it is or stands in."""
 
     @property
     def asks_for_pixels(self) -> bool:

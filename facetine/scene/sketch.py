@@ -23,6 +23,7 @@ class Sketch:
     panel: int | None = None
     layer: int | None = None
     raster: bool | float | str | None = None
+    member: int | None = None
     _items: list[Mark | Sketch] = field(default_factory=list)
 
     def group(
@@ -35,14 +36,16 @@ class Sketch:
         panel: int | None = None,
         layer: int | None = None,
         raster: bool | float | str | None = None,
+        member: int | None = None,
     ) -> Sketch:
         """A new group inside this one, drawn after what it holds now; readers of files show the start of a long title.
 
-        It stands in the panel, and belongs to the layer, of the group around it where no other is said.
+        It stands in the panel, and belongs to the layer and the figure, of the group around it where no other is said.
         """
         inner = Sketch(
             name, shortened(clean(title), _LONGEST_TITLE), clip, kind,
             self.panel if panel is None else panel, self.layer if layer is None else layer, raster,
+            self.member if member is None else member,
         )  # fmt: skip
         self._items.append(inner)
         return inner
@@ -54,4 +57,4 @@ class Sketch:
     def finished(self) -> Group:
         """The group with all that it holds, which no longer changes."""
         items = tuple(item.finished() if isinstance(item, Sketch) else item for item in self._items)
-        return Group(self.name, self.title, items, self.clip, self.kind, self.panel, self.layer, self.raster)
+        return Group(self.name, self.title, items, self.clip, self.kind, self.panel, self.layer, self.raster, self.member)

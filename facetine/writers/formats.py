@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal, NamedTuple, TypeAlias
+from typing import Any, Literal, NamedTuple, TypeAlias
 
 from facetine.core.registry import Registry
 from facetine.scene.marks import Scene
@@ -46,6 +46,10 @@ class Options(NamedTuple):
     """Which layers become images in vector files."""
     attached: tuple[Attached, ...] = ()
     """Files that travel along."""
+    interactive: bool = True
+    """Whether a page can be read by hand, and is not only seen."""
+    values: bool = True
+    """Whether what marks say travels along with a page, and not only where they stand."""
 
 
 PLAIN = Options()
@@ -72,6 +76,8 @@ class Format:
     """Whether it holds pixels, so that `dpi` says something."""
     write_pages: Callable[[tuple[Scene, ...], Options], Written] | None = None
     """Turns several scenes into the pages of one file; None for a format whose files hold one."""
+    write_built: Callable[[Any, Options], Written] | None = None
+    """Turns a built figure into a file, for a format to which marks alone are not enough."""
     takes: frozenset[str] = frozenset()
     """Options of an export that say something for it, beside those of pixels: fonts, colors, archive, page, dpi."""
     suits: str = ""
@@ -93,6 +99,7 @@ FORMATS: Registry[Format] = Registry(
         "tiff": "facetine.writers.raster:TIFF",
         "jpg": "facetine.writers.raster:JPEG",
         "webp": "facetine.writers.raster:WEBP",
+        "html": "facetine.page.page:FORMAT",
     },
     lambda thing: isinstance(thing, Format),
     lambda thing: lacking(lambda scene: thing.write(scene, PLAIN)),

@@ -35,6 +35,7 @@ from facetine.scene.play import play
 from facetine.scene.region import Region
 from facetine.scene.shapes import OUTLINES
 from facetine.scene.subset import used_faces, web_font
+from facetine.scene.woff import woff
 from facetine.writers.deflated import gzipped
 from facetine.writers.extents import file_of
 from facetine.writers.formats import Attached, Fonts, Format, Options, Written
@@ -53,7 +54,15 @@ _FALLBACK = "sans-serif"
 _ANCHORS = {0.5: ' text-anchor="middle"', 1.0: ' text-anchor="end"'}
 
 
-def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True, attached: tuple[Attached, ...] = ()) -> bytes:
+def svg(
+    scene: Scene,
+    *,
+    fonts: Fonts = "name",
+    ground: bool = True,
+    attached: tuple[Attached, ...] = (),
+    web_fonts: bool = False,
+    marked: bool = False,
+) -> bytes:
     """A scene as an SVG document in UTF-8.
 
     Args:
@@ -63,8 +72,10 @@ def svg(scene: Scene, *, fonts: Fonts = "name", ground: bool = True, attached: t
             can no longer be edited.
         ground: Whether the sheet is painted.
         attached: Files that travel along, as metadata.
+        web_fonts: Whether embedded fonts are in the form of web pages (WOFF), which is smaller.
+        marked: Whether groups of marks say whose they are, for a script: figure, layer and panel by their numbers.
     """
-    writer = _Svg(outlined=fonts == "outline")
+    writer = _Svg(outlined=fonts == "outline", web_fonts=web_fonts, marked=marked)
     writer.start(scene, fonts == "embed", ground, attached)
     play(scene, writer)
     writer.out.append("</g>\n</svg>\n")
@@ -100,8 +111,8 @@ def _identified(document: str) -> bytes:
 class _Svg(Writer):
     """Collects the text of a document."""
 
-    def __init__(self, outlined: bool = False) -> None:
-        self.outlined = outlined
+    def __init__(self, outlined: bool = False, web_fonts: bool = False, marked: bool = False) -> None:
+        self.outlined, self.web_fonts, self.marked = outlined, web_fonts, marked
         self.out: list[str] = []
         self.ids: set[str] = {"name", "words", "facetine"}
         self.inside: list[str] = []
@@ -155,10 +166,13 @@ class _Svg(Writer):
         rules = []
         for name, used in letters.items():
             key = named(name).key
-            data = base64.b64encode(web_font(name, "".join(sorted(used)))).decode("ascii")
+            content = web_font(name, "".join(sorted(used)))
             style = "italic" if key.italic else "normal"
             quadratic = "glyf" in named(name).face.table_tags
             sort, kind = ("ttf", "truetype") if quadratic else ("otf", "opentype")
+            if self.web_fonts:
+                sort, kind, content = "woff", "woff", woff(content)
+            data = base64.b64encode(content).decode("ascii")
             rules.append(
                 f"@font-face{{font-family:'{_quoted(key.family)}';font-weight:{key.weight};font-style:{style};"
                 f"src:url(data:font/{sort};base64,{data}) format('{kind}')}}"
@@ -177,7 +191,8 @@ class _Svg(Writer):
             if group.kind == "hairlines"
             else ""
         )
-        self.out.append(f'<g id="{name}"{role}{clip}><title>{_text(group.title)}</title>\n')
+        whose = f' data-marks="{group.member}-{group.layer}-{group.panel}"' if self.marked and group.kind == "layer" else ""
+        self.out.append(f'<g id="{name}"{role}{clip}{whose}><title>{_text(group.title)}</title>\n')
         self.inside.append(group.name)
         yield
         self.inside.pop()

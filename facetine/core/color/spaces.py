@@ -103,3 +103,16 @@ def blend(colors: tuple[str, ...] | list[str], count: int) -> list[str]:
     at = np.linspace(0.0, len(colors) - 1.0, count) if count > 1 else np.array([0.0])
     steps = np.arange(len(colors), dtype=float)
     return to_hex(from_oklab(np.column_stack([np.interp(at, steps, lab[:, axis]) for axis in range(3)])))
+
+
+_DARK = 0.5
+"""Under this lightness (of OKLab) a ground is dark."""
+
+
+def is_dark(color: str) -> bool:
+    """Whether light inks are read better on a color, #rrggbb, than dark ones.
+
+    >>> is_dark("#202020"), is_dark("#ffffff")
+    (True, False)
+    """
+    return bool(oklab(from_hex([color]))[0, 0] < _DARK)

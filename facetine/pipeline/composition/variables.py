@@ -193,7 +193,7 @@ def _long(table: Table, columns: list[Column], values: str, names: str, labels: 
     every = (*table.names, values, names)
     # What callables and filters see: the same columns as arrays.
     source = {name: load(name).plain() for name in every}
-    return Table(every, count * height, source, load, hints=table.hints, rows=_repeated(table.numbers, count))
+    return Table(every, count * height, source, load, hints=table.hints, rows=_repeated(table.numbers, count), given=table.given)
 
 
 def _repeated(values: AnyArray, count: int) -> AnyArray:

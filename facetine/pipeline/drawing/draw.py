@@ -93,7 +93,9 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     theme, said, number = sentence.theme, place.panel.name, place.panel.number - member.first
     axes = scales.under(place.panel)
     name = f"panel-{place.panel.number + 1}"
-    group = root.group(name, "Panel" if said is None else plain(said), kind="panel", panel=place.panel.number)
+    group = root.group(
+        name, "Panel" if said is None else plain(said), kind="panel", panel=place.panel.number, member=member.place
+    )
     for heading in place.headings:
         heading.draw(group)
     _ground(place.box, theme, group)

@@ -49,6 +49,8 @@ class LayerRun(NamedTuple):
     """The looks of its marks to which nothing is mapped; empty until looks are settled."""
     quiet: frozenset[int] | None = None
     """The groups of rows that are not highlighted; None where it tells none."""
+    frame: int = 0
+    """What tells the frame of its rows from others; layers of one frame number its rows alike."""
     prepared: Mapping[int, DrawnLayer] = _NONE
     """The layer as it was prepared for each panel, where axes of their own make it differ from panel to panel."""
 

@@ -217,7 +217,9 @@ class _Maker:
         if horizontal:
             every = every.renamed(TURNED)
         run = LayerRun(number, draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
-        return run._replace(own_data=draft.layer.data is not None, quiet=self._quiet(draft.grouping, names))
+        frame = draft.table if draft.table.given is None else draft.table.given
+        quiet = self._quiet(draft.grouping, names)
+        return run._replace(own_data=draft.layer.data is not None, quiet=quiet, frame=id(frame))
 
     def _values(
         self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str, *, gaps: bool

@@ -8,6 +8,7 @@ from typing import NamedTuple, TypeVar
 from facetine.grammar.scale import ScaleSpec
 from facetine.layers.base import DrawnLayer
 from facetine.pipeline.composition.planned import Role
+from facetine.pipeline.rows.panels import Panels
 from facetine.pipeline.rows.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales.axes import Axis
 from facetine.pipeline.scales.look_scales import LookScale, Scales
@@ -24,11 +25,33 @@ class Member(NamedTuple):
     """The layers whose lines are named at their ends."""
     first: int = 0
     """The number of its first panel on the sheet."""
+    place: int = 0
+    """Its number among all figures of the sheet, also those of other figures of a plate and of insets."""
 
     @property
     def runs(self) -> Runs:
         """Its layers with their rows in places, as they are drawn."""
         return self.split.runs
+
+    @property
+    def kept(self) -> Kept:
+        """What stays of it once it is drawn."""
+        panels = tuple(panel._replace(number=panel.number + self.first) for panel in self.split.panels)
+        runs = tuple(run._replace(layer=_without_data(run.layer)) for run in self.runs)
+        return Kept(self.place, self.first, panels, finished_scales(self.scales), runs)
+
+
+class Kept(NamedTuple):
+    """What stays of a figure once it is drawn: no callables, and no frame."""
+
+    place: int
+    """Its number among all figures of the sheet."""
+    first: int
+    """The number of its first panel on the sheet."""
+    panels: Panels
+    """Under their numbers on the sheet."""
+    scales: Scales
+    runs: Runs
 
 
 class DirectNames(NamedTuple):

@@ -16,7 +16,7 @@ from facetine.pipeline.layout.part import Layout
 from facetine.pipeline.layout.request import PAGE_WIDTH
 from facetine.pipeline.rows.runs import Runs
 from facetine.pipeline.scales.look_scales import Scales
-from facetine.pipeline.scales.member import finished_scales
+from facetine.pipeline.scales.member import Kept, finished_scales
 from facetine.pipeline.sheet.described import described
 from facetine.pipeline.sheet.figured import Figured, Wanted, figured
 from facetine.pipeline.sheet.remarks import check_glyphs, remarks_as_said, spoken_of_as_said
@@ -36,6 +36,8 @@ class Built(NamedTuple):
     scales: Scales
     runs: Runs
     """The layers, with their rows as drawn."""
+    members: tuple[tuple[Kept, ...], ...] = ()
+    """The figures of which each of `layouts` is the layout, several where it shows pairs of columns or marginals."""
 
     @property
     def layout(self) -> Layout:
@@ -106,9 +108,10 @@ def keywords(figures: list[Figured]) -> tuple[str, ...]:
     return tuple(dict.fromkeys(title for title in titles if title))
 
 
-def finished_figures(figures: list[Figured]) -> tuple[Scales, Runs]:
-    """The scales and the layers of all figures, those of insets last."""
+def finished_figures(figures: list[Figured]) -> tuple[Scales, Runs, tuple[tuple[Kept, ...], ...]]:
+    """The scales, the layers and the parts of all figures, those of insets last."""
     every = [*figures, *(inset for one in figures for inset in one.insets)]
+    kept = tuple(tuple(member.kept for member in one.members) for one in every)
     members = [member for one in every for member in one.members]
     scales = Scales({key: axis for member in members for key, axis in member.scales.axes.items()}, members[0].scales.looks)
-    return finished_scales(scales), tuple(run for member in members for run in member.runs)
+    return finished_scales(scales), tuple(run for member in members for run in member.runs), kept

@@ -15,7 +15,7 @@ from facetine.layers.values import VALUE_TEXT
 from facetine.messages.findings import heard
 from facetine.pipeline.layout.request import PAGE_WIDTH
 from facetine.pipeline.rows.runs import LayerRun
-from facetine.pipeline.scales.member import Member
+from facetine.pipeline.scales.member import Kept
 from facetine.pipeline.scales.texts import Told, values_told
 from facetine.pipeline.sheet.built import Built
 from facetine.pipeline.sheet.figured import Wanted, figured
@@ -55,14 +55,14 @@ def numbers_behind(
     asked_for = [member for member in one.members if member.number in beside]
     members = asked_for or [member for member in one.members if member.role == "main"]
     return [
-        Numbers(run.number, run.layer.verb, _columns(run, member))
+        Numbers(run.number, run.layer.verb, columns_told(run, member.kept))
         for member in members
         for run in member.runs
         if layer is None or run.number == layer
     ]
 
 
-def _drawn(run: LayerRun) -> Columns:
+def drawn_rows(run: LayerRun) -> Columns:
     """The rows of a table of which something is drawn: those of gaps only interrupt."""
     rows = run.table
     if not run.layer.keeps_gaps:
@@ -74,9 +74,15 @@ def _drawn(run: LayerRun) -> Columns:
     return rows if there.all() else rows.take(there)
 
 
-def _columns(run: LayerRun, member: Member) -> dict[str, Told]:
-    """Panel, group, the rows' numbers where they are those of the data, and everything that has a name."""
-    rows, panels, made = _drawn(run), member.split.panels, dict[str, Told]()
+def columns_told(run: LayerRun, member: Kept) -> dict[str, Told]:
+    """Panel, group, the rows' numbers where they are those of the data, and everything that has a name.
+
+    Args:
+        run: A layer.
+        member: The figure of which it is one.
+    """
+    rows, made = drawn_rows(run), dict[str, Told]()
+    panels = tuple(panel._replace(number=panel.number - member.first) for panel in member.panels)
     called = [plain(name) for name in run.context.panels]
     if len(called) > 1:
         made["panel"] = Told([called[number] for number in rows.panel.tolist()], "words", None)

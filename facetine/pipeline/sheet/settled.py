@@ -74,7 +74,7 @@ def settled(planned: Sequence[Planned], width: float, height: float | None) -> S
         if one.role == "main":
             yield from check_again(whole.sentence.layers)
             yield from check_looks(whole, scales.looks)
-        members.append(Member(number, one.role, whole._replace(runs=runs), scales, []))
+        members.append(Member(number, one.role, whole._replace(runs=runs), scales, [], place=number))
     return members
 
 

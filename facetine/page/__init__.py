@@ -1,0 +1,1 @@
+"""A built figure as one page to be read by hand."""

@@ -1,0 +1,145 @@
+"""The page around a figure: one HTML file that opens anywhere, reaches nothing, and runs no script but its own."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import json
+import re
+from collections.abc import Iterable
+from functools import lru_cache
+from html import escape
+from pathlib import Path
+from typing import NamedTuple
+
+from facetine.core.color.spaces import is_dark
+from facetine.page.model import Model
+
+_RUNTIME = Path(__file__).parent / "runtime"
+MODULES = ("data", "words", "marks", "choice", "readout", "table", "start")
+"""Those of the page's script, each after all that it uses."""
+_IMPORT = re.compile(r"^import [^;]*;\n", re.MULTILINE)
+_EXPORT = re.compile(r"^export ", re.MULTILINE)
+_STYLE = re.compile(r"<style[^>]*>(.*?)</style>", re.DOTALL)
+_LIGHT = {
+    "ink": "#1d2227",
+    "soft": "#5a6570",
+    "edge": "#a3adb6",
+    "card": "#ffffff",
+    "veil": "rgba(29, 34, 39, 0.08)",
+    "focus": "#1f5fa8",
+}
+_DARK = {
+    "ink": "#eef1f3",
+    "soft": "#b4bec7",
+    "edge": "#6d7881",
+    "card": "#20262b",
+    "veil": "rgba(238, 241, 243, 0.14)",
+    "focus": "#8fc1ff",
+}
+_HOW = (
+    "Point at a mark to read it; drag over a panel, or click a mark, a name in the legend or a button, to choose rows "
+    "(with Shift, more of them). With the keyboard: Tab to the figure, then the arrow keys from mark to mark and from group to "
+    "group, Page Up and Page Down from panel to panel, Enter to choose, Escape to give it up."
+)
+
+
+class Words(NamedTuple):
+    """What a page says of its figure."""
+
+    title: str
+    description: str
+
+
+@lru_cache(maxsize=1)
+def script() -> str:
+    """The page's script: its modules, one after the other."""
+    parts = []
+    for name in MODULES:
+        text = (_RUNTIME / f"{name}.js").read_text("utf-8")
+        parts.append(_EXPORT.sub("", _IMPORT.sub("", text)))
+    return "\n".join(parts)
+
+
+def page_of(sheets: Iterable[str], words: Words, wide: float, ground: str | None, model: Model | None) -> bytes:
+    """A page with its figure.
+
+    Args:
+        sheets: The figure's sheets as SVG elements.
+        words: Its title and description.
+        wide: The width of a sheet in points.
+        ground: The color of the sheet; None for none.
+        model: What the script knows of it; None for a page that is only seen.
+    """
+    every = list(sheets)
+    colors = {"ground": ground or "#ffffff", "wide": f"{wide:g}pt", **(_DARK if ground and is_dark(ground) else _LIGHT)}
+    variables = "".join(f"--{name}: {value};" for name, value in colors.items())
+    style = f":root {{ {variables} }}\n{(_RUNTIME / 'page.css').read_text('utf-8')}"
+    styles = [style, *(found for sheet in every for found in _STYLE.findall(sheet))]
+    code = script() if model is not None else ""
+    policy = _policy(styles, code)
+    title, description = escape(words.title or "Figure"), escape(words.description)
+    stage = "\n".join(f'<div class="sheet">{sheet}</div>' for sheet in every)
+    live = ' tabindex="0" role="group" aria-describedby="how"' if model is not None else ""
+    parts = [
+        "<!DOCTYPE html>",
+        '<html lang="en">',
+        "<head>",
+        '<meta charset="utf-8">',
+        f'<meta http-equiv="Content-Security-Policy" content="{policy}">',
+        '<meta name="viewport" content="width=device-width, initial-scale=1">',
+        f"<title>{title}</title>",
+        f"<style>{style}</style>",
+        "</head>",
+        "<body>",
+        "<main>",
+        f'<h1 class="hidden">{title}</h1>',
+        "<figure>",
+        f'<div class="stage" id="stage"{live} aria-label="{title}">',
+        stage,
+        "</div>",
+        f'<figcaption class="hidden">{description}</figcaption>',
+        "</figure>",
+    ]
+    if model is not None:
+        parts += [_how(model), _TOOLS, _data(model), f'<script type="module">{code}</script>']
+    return "\n".join([*parts, "</main>", "</body>", "</html>", ""]).encode("utf-8")
+
+
+def _how(model: Model) -> str:
+    carries = "values" if any(layer["columns"] for layer in model.said["layers"]) else "places"
+    about = f'<p id="how">{_HOW}</p><p>This file carries the {carries} of its marks.</p>'
+    return f'<details class="how"><summary>How to read this page</summary>{about}</details>'
+
+
+_TOOLS = """<div class="tools" id="tools" role="toolbar" aria-label="Chosen rows" hidden>
+<div id="choosing"><span id="count"></span><div id="groups"></div>
+<button type="button" id="clear" disabled>Clear</button>
+<button type="button" id="copy" disabled>Copy rows</button>
+<button type="button" id="save" disabled>Save .csv</button>
+<button type="button" id="sentence" disabled>Copy as verbs</button></div>
+<button type="button" id="view">Save the view (.svg)</button>
+</div>
+<noscript><p class="how">Scripts are off here: the figure is as it is in print.</p></noscript>
+<div class="hidden" id="status" role="status" aria-live="polite"></div>
+<textarea id="text" aria-label="Text to copy" readonly hidden></textarea>
+<section id="rows" aria-label="Chosen rows" tabindex="0" hidden></section>"""
+
+
+def _data(model: Model) -> str:
+    # Nothing in it can end the element that holds it.
+    text = json.dumps({"said": model.said, "arrays": model.arrays}, ensure_ascii=False, separators=(",", ":"))
+    safe = text.translate({ord(sign): f"\\u{ord(sign):04x}" for sign in "<>&\u2028\u2029"})
+    return f'<script type="application/json" id="figure-data">{safe}</script>'
+
+
+def _policy(styles: Iterable[str], code: str) -> str:
+    """What the page may do: show what it holds, and run the one script that it was made with."""
+    hashes = " ".join(_hash(style) for style in dict.fromkeys(styles))
+    run = _hash(code) if code else "'none'"
+    rest = "img-src data:; font-src data:; base-uri 'none'; form-action 'none'"
+    return f"default-src 'none'; style-src {hashes}; script-src {run}; {rest}"
+
+
+def _hash(text: str) -> str:
+    return f"'sha256-{base64.b64encode(hashlib.sha256(text.encode('utf-8')).digest()).decode('ascii')}'"

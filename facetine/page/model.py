@@ -1,0 +1,177 @@
+"""What a page knows of its figure: panels, layers, where marks stand, and what each of them says."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from facetine.core.arrays import AnyArray, IntArray
+from facetine.page.packed import Described, Packer
+from facetine.page.spots import Spots, Where, spots_of
+from facetine.pipeline.rows.runs import LayerRun
+from facetine.pipeline.scales.member import Kept
+from facetine.pipeline.scales.texts import Told
+from facetine.pipeline.sheet.built import Built
+from facetine.pipeline.sheet.numbers import columns_told, drawn_rows
+from facetine.scene.markup import plain
+
+MOST_VECTORS = 5_000
+"""Marks of a layer up to which each is an element of its own; more become an image, which browsers show sooner."""
+MOST_CELLS = 5_000_000
+"""Values that a page carries; more would keep browsers busy for long."""
+_DATE, _CLOCK = 86_400_000_000, 60_000_000
+_PER_MICRO = 1_000_000
+
+
+class Model(NamedTuple):
+    """What a page knows of its figure."""
+
+    said: dict[str, Any]
+    """Plain values, with arrays as they are described."""
+    arrays: str
+    """All arrays in one text."""
+
+
+def model_of(built: Built, *, values: bool = True) -> Model | None:
+    """The model of a figure.
+
+    Args:
+        built: The figure, as it was drawn.
+        values: Whether what marks say travels along; else only where they stand.
+
+    Returns:
+        None where there is too much of it.
+    """
+    packer, panels, layers = Packer(), list[dict[str, Any]](), list[dict[str, Any]]()
+    spots, frames, cells = spots_of(built.pages), dict[int, int](), 0
+    for layout, members in zip(built.layouts, built.members, strict=True):
+        for place in layout.panels:
+            member, box = members[place.panel.field], place.box
+            panels.append(
+                {
+                    "member": member.place, "number": place.panel.number, "page": place.panel.page,
+                    "name": plain(place.panel.name or ""),
+                    "box": [round(side, 2) for side in (box.x, box.y, box.right, box.bottom)],
+                }
+            )  # fmt: skip
+        for member in members:
+            for run in member.runs:
+                own = {
+                    where: found for where, found in spots.items() if (where.member, where.layer) == (member.place, run.number)
+                }
+                if own:
+                    cells += sum(len(found.rows) for found in own.values())
+                    layers.append(_layer(run, member, own, packer, frames, values=values))
+    cells *= max((len(layer["columns"]) for layer in layers), default=1)
+    if cells > MOST_CELLS:
+        return None
+    sheets = [[round(page.width, 2), round(page.height, 2)] for page in built.pages]
+    return Model({"sheets": sheets, "panels": panels, "layers": layers}, packer.text())
+
+
+def _layer(
+    run: LayerRun, member: Kept, spots: dict[Where, Spots], packer: Packer, frames: dict[int, int], *, values: bool
+) -> dict[str, Any]:
+    """One layer: the places of its marks, one panel after the other, and the columns of what they say, in the same order."""
+    order = sorted(spots, key=lambda where: (where.page, where.panel))
+    boxes = np.concatenate([spots[where].boxes for where in order])
+    numbers = np.concatenate([spots[where].rows for where in order])
+    shapes = np.concatenate([spots[where].shapes for where in order])
+    parts = [{"panel": where.panel, "page": where.page, "count": len(spots[where].rows)} for where in order]
+    table = drawn_rows(run)
+    which = _rows_of(order, spots, table.numbers, table.panel, member.first)
+    known = which >= 0
+    of_rows = run.borrowed_from is None and not run.layer.results(run.context.columns) and not run.layer.stands_alone
+    layer: dict[str, Any] = {
+        "member": member.place, "number": run.number, "verb": run.layer.verb,
+        "title": run.layer.name or run.layer.verb.capitalize(), "parts": parts,
+        "boxes": [packer.places(boxes[:, side]) for side in range(4)],
+        "rows": packer.whole(numbers), "shapes": packer.whole(shapes), "columns": [],
+        "frame": frames.setdefault(run.frame, len(frames)) if of_rows and run.frame else None,
+        "along": "y" if run.horizontal else "x", "line": run.layer.keeps_gaps or run.layer.thing in ("curve", "step"),
+    }  # fmt: skip
+    groups = {number: name for number, name in run.context.groups.items() if name}
+    if groups:
+        every = list(groups)
+        codes = np.full(len(numbers), -1, np.int64)
+        held = table.group[which[known]]
+        codes[known] = [every.index(number) if number in groups else -1 for number in held.tolist()]
+        layer["groups"] = {"names": [plain(groups[number]) for number in every], "codes": packer.whole(codes)}
+    image = max(part["count"] for part in parts) > MOST_VECTORS
+    if image or (layer["frame"] is not None and (shapes < 0).any()):
+        # Marks that are no shapes of their own, in an image or along a line, are painted anew where they are chosen.
+        inks = list(dict.fromkeys(ink for where in order for ink in spots[where].inks))
+        codes = np.concatenate([np.array([inks.index(ink) for ink in spots[where].inks])[spots[where].ink] for where in order])
+        layer["inks"] = {"colors": inks, "codes": packer.whole(codes)}
+        layer["image"] = image
+    if values:
+        told = {name: one for name, one in columns_told(run, member).items() if name not in ("panel", "group", "row")}
+        titles = dict(_titles(run, member, told))
+        layer["columns"] = [
+            {"name": name, "title": titles[name], **_said_of(run, name), **_column(one, which, packer)}
+            for name, one in told.items()
+        ]
+    return layer
+
+
+def _rows_of(order: list[Where], spots: dict[Where, Spots], numbers: IntArray, panels: IntArray, first: int) -> IntArray:
+    """The place in a layer's table of the row that each mark shows, shape (n,); −1 for none."""
+    if not len(numbers):
+        return np.full(sum(len(spots[where].rows) for where in order), -1, np.int64)
+    found = []
+    for where in order:
+        here = np.flatnonzero(panels == where.panel - first)
+        sorted_here = here[np.argsort(numbers[here], kind="stable")]
+        known = numbers[sorted_here]
+        at = np.minimum(np.searchsorted(known, spots[where].rows), max(len(known) - 1, 0))
+        held = known[at] == spots[where].rows if len(known) else np.zeros(len(spots[where].rows), bool)
+        found.append(np.where(held, sorted_here[at] if len(known) else -1, -1))
+    rows: IntArray = np.concatenate(found).astype(np.int64)
+    return rows
+
+
+def _titles(run: LayerRun, member: Kept, told: dict[str, Told]) -> Iterator[tuple[str, str]]:
+    """What each column is called: as its axis or its legend, else by its name."""
+    for name in told:
+        if name in ("x", "y"):
+            title = plain(member.scales.first(name).title)
+        elif name in member.scales.looks and name in run.columns:
+            title = plain(member.scales.looks[name].title)
+        else:
+            title = ""
+        yield name, title or name.replace("_", " ").capitalize()
+
+
+def _said_of(run: LayerRun, name: str) -> dict[str, str]:
+    """The column of the data whose values these are, where each mark is one of its rows."""
+    column = run.columns.get(name)
+    return {} if column is None or run.layer.results(run.context.columns) else {"column": column.name}
+
+
+def _column(told: Told, which: IntArray, packer: Packer) -> dict[str, Any]:
+    """The values of marks: words by their codes, times in microseconds, numbers as they are."""
+    known = which >= 0
+    if told.sort == "words":
+        words = list(dict.fromkeys(plain(str(word)) for word in told.values if word is not None))
+        places = {word: code for code, word in enumerate(words)}
+        codes = np.array([-1 if word is None else places[plain(str(word))] for word in told.values], np.int64)
+        taken = np.where(known, codes[which] if len(codes) else -1, -1)
+        return {"sort": "words", "words": words, "values": packer.whole(taken)}
+    values = np.array([np.nan if value is None else value for value in told.values], np.float64)
+    taken = np.where(known, values[which] if len(values) else np.nan, np.nan)
+    if told.sort == "time":
+        return {"sort": "time", **_times(taken, told.zone, packer)}
+    return {"sort": "number", "values": packer.numbers(taken)}
+
+
+def _times(values: AnyArray, zone: str | None, packer: Packer) -> dict[str, Described | str | int]:
+    """Times as the clock of their zone shows them, in the largest unit that holds all of them."""
+    from facetine.core.scales.calendar import clock_times
+
+    shown = clock_times(values, zone) if zone is not None else values
+    there = shown[np.isfinite(shown)]
+    unit = next((unit for unit in (_DATE, _CLOCK, _PER_MICRO) if not np.mod(there, unit).any()), 1)
+    said: dict[str, Described | str | int] = {"unit": unit, "values": packer.numbers(shown / unit)}
+    return said | ({"zone": zone} if zone is not None else {})

@@ -1,0 +1,51 @@
+"""A built figure as a page: the figure as it is in print, and a script that reads it out."""
+
+from __future__ import annotations
+
+from facetine.page.envelope import Words, page_of
+from facetine.page.model import MOST_VECTORS, Model, model_of
+from facetine.pipeline.sheet.built import Built
+from facetine.scene.marks import Scene
+from facetine.writers.formats import Format, Options, Written
+from facetine.writers.mixed import mixed
+from facetine.writers.svg import svg
+
+
+def page(built: Built, options: Options) -> Written:
+    """A figure as a page.
+
+    Args:
+        built: The figure.
+        options: How it is written; `interactive` says whether a script reads it out.
+    """
+    model = model_of(built, values=options.values) if options.interactive else None
+    notes = []
+    if options.interactive and model is None:
+        notes.append("too many marks to be read out: the page shows the figure alone; thin=… or .sample(…) leaves fewer")
+    return Written(_written(built.pages, options, model), tuple(notes))
+
+
+def _written(pages: tuple[Scene, ...], options: Options, model: Model | None) -> bytes:
+    first = pages[0]
+    sheets = [_sheet(scene, options) for scene in pages]
+    ground = first.ground if options.ground else None
+    return page_of(sheets, Words(first.title, first.description), first.sheet[0], ground, model)
+
+
+def _sheet(scene: Scene, options: Options) -> str:
+    """A sheet as an SVG element, with its letters; layers of very many marks are images."""
+    if options.rasterize is False:
+        scene, _ = mixed(scene, "auto", options.dpi, most=MOST_VECTORS)
+    document = svg(scene, fonts="embed", ground=options.ground, web_fonts=True, marked=True).decode("utf-8")
+    return document[document.index("<svg") :].strip()
+
+
+FORMAT = Format(
+    "a page to be read by hand: values at the pointer, rows to be chosen; prints as the figure",
+    lambda scene, options: Written(_written((scene,), options._replace(interactive=False), None)),
+    write_pages=lambda scenes, options: Written(_written(scenes, options._replace(interactive=False), None)),
+    write_built=page,
+    takes=frozenset({"positions", "interactive", "dpi"}),
+    suits="browsers, reports, mail",
+    loses="nothing; layers of more than 5,000 marks are images",
+)

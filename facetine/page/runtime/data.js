@@ -1,0 +1,67 @@
+// What the page carries: arrays that were packed by the writer, and what they stand for.
+
+/**
+ * @typedef {{ sort: string, at: number, count: number, places?: number, gone?: Described }} Described
+ * An array among all bytes; with places each number is a whole one divided by a power of ten.
+ * @typedef {{ name: string, title: string, column?: string, sort: string, words?: string[], unit?: number, zone?: string, values: Described }} ColumnSaid
+ * @typedef {{ panel: number, page: number, count: number }} Part
+ * @typedef {{ member: number, number: number, verb: string, title: string, parts: Part[], boxes: Described[], rows: Described,
+ *   shapes?: Described, columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
+ *   groups?: { names: string[], codes: Described }, inks?: { colors: string[], codes: Described }, image?: boolean }} LayerSaid
+ * @typedef {{ member: number, number: number, page: number, name: string, box: number[] }} PanelSaid
+ * @typedef {{ sheets: number[][], panels: PanelSaid[], layers: LayerSaid[] }} Said
+ */
+
+/**
+ * The bytes of all arrays.
+ * @param {string} text What the page holds of them: deflated, in letters.
+ * @returns {Promise<Uint8Array>}
+ */
+export async function unpacked(text) {
+  const packed = Uint8Array.from(atob(text), (letter) => letter.charCodeAt(0));
+  const stream = new Blob([packed]).stream().pipeThrough(new DecompressionStream("deflate"));
+  return new Uint8Array(await new Response(stream).arrayBuffer());
+}
+
+/**
+ * The whole numbers, or the doubles, of an array.
+ * @param {Uint8Array} bytes All bytes.
+ * @param {Described} said Which of them.
+ * @returns {Float64Array}
+ */
+export function raw(bytes, said) {
+  const width = Number(said.sort[1]);
+  const size = said.count * width;
+  const plain = new Uint8Array(size);
+  // The first bytes of all numbers stand before the second ones.
+  for (let place = 0; place < width; place += 1) {
+    const start = said.at + place * said.count;
+    for (let row = 0; row < said.count; row += 1) plain[row * width + place] = bytes[start + row];
+  }
+  const view = new DataView(plain.buffer);
+  const values = new Float64Array(said.count);
+  for (let row = 0; row < said.count; row += 1) {
+    const at = row * width;
+    if (said.sort === "f8") values[row] = view.getFloat64(at, true);
+    else if (width === 1) values[row] = view.getInt8(at);
+    else if (width === 2) values[row] = view.getInt16(at, true);
+    else values[row] = view.getInt32(at, true);
+  }
+  return values;
+}
+
+/**
+ * The numbers of an array, as they were given; NaN where there is none.
+ * @param {Uint8Array} bytes
+ * @param {Described} said
+ * @returns {Float64Array}
+ */
+export function numbers(bytes, said) {
+  const values = raw(bytes, said);
+  if (said.places) {
+    const scale = 10 ** said.places;
+    for (let row = 0; row < values.length; row += 1) values[row] /= scale;
+  }
+  if (said.gone) for (const row of raw(bytes, said.gone)) values[row] = NaN;
+  return values;
+}

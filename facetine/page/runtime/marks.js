@@ -1,0 +1,174 @@
+// The layers of the page: where their marks stand, what these say, and which of them is nearest to a place.
+
+import { numbers, raw } from "./data.js";
+import { decimalText, numberText, timeText } from "./words.js";
+
+/** @typedef {import("./data.js").LayerSaid} LayerSaid */
+/** @typedef {import("./data.js").PanelSaid} PanelSaid */
+/** @typedef {import("./data.js").ColumnSaid} ColumnSaid */
+
+/** What a layer shows in a panel. */
+export class Marks {
+  /**
+   * @param {Layer} layer
+   * @param {PanelSaid} panel
+   * @param {number} start The place of its first mark among those of the layer.
+   * @param {number} count
+   */
+  constructor(layer, panel, start, count) {
+    this.layer = layer;
+    this.panel = panel;
+    this.start = start;
+    this.end = start + count;
+    /** @type {number[] | null} */
+    this.order = null;
+  }
+
+  /**
+   * The marks from left to right, or from below where they stand along y.
+   * @returns {number[]}
+   */
+  along() {
+    if (this.order === null) {
+      const { left, top, right, bottom, said } = this.layer;
+      const upright = said.along === "y";
+      this.order = Array.from({ length: this.end - this.start }, (_, at) => this.start + at);
+      this.order.sort((a, b) => (upright ? top[b] + bottom[b] - top[a] - bottom[a] : left[a] + right[a] - left[b] - right[b]) || a - b);
+    }
+    return this.order;
+  }
+
+  /**
+   * The mark of a line that is nearest along its axis, wherever the pointer is across it.
+   * @param {number} x
+   * @param {number} y
+   * @returns {{ mark: number, distance: number }}
+   */
+  nearestAlong(x, y) {
+    const { left, top, right, bottom, said } = this.layer;
+    const upright = said.along === "y";
+    let mark = -1;
+    let distance = Infinity;
+    let beside = Infinity;
+    for (let at = this.start; at < this.end; at += 1) {
+      const across = Math.abs((left[at] + right[at]) / 2 - x);
+      const down = Math.abs((top[at] + bottom[at]) / 2 - y);
+      const [far, off] = upright ? [down, across] : [across, down];
+      if (far < distance - 0.01 || (far < distance + 0.01 && off < beside)) {
+        mark = at;
+        distance = far;
+        beside = off;
+      }
+    }
+    return { mark, distance };
+  }
+
+  /**
+   * How far each mark is from a place at least, and the nearest of them.
+   * @param {number} x In points.
+   * @param {number} y
+   * @returns {{ mark: number, distance: number }}
+   */
+  nearest(x, y) {
+    const { left, top, right, bottom } = this.layer;
+    let mark = -1;
+    let distance = Infinity;
+    let size = Infinity;
+    for (let at = this.start; at < this.end; at += 1) {
+      const across = Math.max(left[at] - x, x - right[at], 0);
+      const down = Math.max(top[at] - y, y - bottom[at], 0);
+      const far = Math.hypot(across, down);
+      // Of marks that hold the place, the smallest is meant.
+      const own = (right[at] - left[at]) * (bottom[at] - top[at]);
+      if (far < distance || (far === distance && own < size)) {
+        mark = at;
+        distance = far;
+        size = own;
+      }
+    }
+    return { mark, distance };
+  }
+}
+
+/** A layer with its arrays. */
+export class Layer {
+  /**
+   * @param {LayerSaid} said
+   * @param {Uint8Array} bytes
+   * @param {PanelSaid[]} panels All panels of the page.
+   */
+  constructor(said, bytes, panels) {
+    this.said = said;
+    const [left, top, right, bottom] = said.boxes.map((one) => numbers(bytes, one));
+    this.left = left;
+    this.top = top;
+    this.right = right;
+    this.bottom = bottom;
+    this.rows = raw(bytes, said.rows);
+    this.groups = said.groups ? raw(bytes, said.groups.codes) : null;
+    this.shapes = said.shapes ? raw(bytes, said.shapes) : null;
+    this.inks = said.inks ? raw(bytes, said.inks.codes) : null;
+    this.columns = said.columns.map((column) => new Column(column, bytes));
+    /** @type {Marks[]} */
+    this.parts = [];
+    let start = 0;
+    for (const part of said.parts) {
+      const panel = panels.find((one) => one.member === said.member && one.number === part.panel);
+      if (panel) this.parts.push(new Marks(this, panel, start, part.count));
+      start += part.count;
+    }
+  }
+
+  /**
+   * What a mark says, a pair of title and text for each column that has a value for it; its group first.
+   * @param {number} mark
+   * @returns {[string, string][]}
+   */
+  told(mark) {
+    /** @type {[string, string][]} */
+    const lines = [];
+    for (const column of this.columns) {
+      const text = column.text(mark);
+      if (text !== "") lines.push([column.said.title, text]);
+    }
+    return lines;
+  }
+
+  /**
+   * What the group of a mark is called; nothing where there are none.
+   * @param {number} mark
+   * @returns {string}
+   */
+  group(mark) {
+    const code = this.groups ? this.groups[mark] : -1;
+    return code >= 0 && this.said.groups ? this.said.groups.names[code] : "";
+  }
+}
+
+/** Values of the marks of a layer. */
+export class Column {
+  /**
+   * @param {ColumnSaid} said
+   * @param {Uint8Array} bytes
+   */
+  constructor(said, bytes) {
+    this.said = said;
+    this.places = said.sort === "number" ? said.values.places : undefined;
+    this.whole = said.sort === "number" && this.places === undefined ? null : raw(bytes, said.values);
+    this.values = numbers(bytes, said.values);
+  }
+
+  /**
+   * The value of a mark in words; nothing where it has none.
+   * @param {number} mark
+   * @returns {string}
+   */
+  text(mark) {
+    const value = this.values[mark];
+    if (this.said.sort === "words") return value >= 0 && this.said.words ? this.said.words[value] : "";
+    if (Number.isNaN(value)) return "";
+    if (this.said.sort === "time") return timeText(value, this.said.unit ?? 1);
+    if (this.whole !== null) return decimalText(this.whole[mark], this.places ?? 0);
+    return numberText(value);
+  }
+}

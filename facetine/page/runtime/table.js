@@ -1,0 +1,141 @@
+// The chosen rows as a table, as text with commas, and as a sentence of the figure.
+
+import { decimalText } from "./words.js";
+
+/** @typedef {import("./marks.js").Layer} Layer */
+/** @typedef {import("./marks.js").Column} Column */
+/** @typedef {import("./choice.js").Choice} Choice */
+
+const MOST_SHOWN = 200;
+const FORMULAS = /^[=+\-@\t\r]/;
+
+/**
+ * The chosen rows with all that the sheet knows of them.
+ * @param {Layer[]} layers
+ * @param {Choice} choice
+ * @returns {{ titles: string[], rows: string[][] }}
+ */
+export function tableOf(layers, choice) {
+  /** @type {Map<string, Map<string, string>>} */
+  const found = new Map();
+  /** @type {Set<string>} */
+  const titles = new Set();
+  const several = new Set(layers.map((layer) => layer.said.frame).filter((frame) => frame !== null)).size > 1;
+  for (const layer of layers) {
+    if (layer.said.frame === null) continue;
+    for (const part of layer.parts) {
+      for (let mark = part.start; mark < part.end; mark += 1) {
+        if (!choice.holds(layer, mark)) continue;
+        const key = `${layer.said.frame}:${layer.rows[mark]}`;
+        const row = found.get(key) ?? new Map();
+        found.set(key, row);
+        if (several) row.set("Table", String(layer.said.frame + 1));
+        row.set("Row", String(layer.rows[mark]));
+        if (part.panel.name) row.set("Panel", part.panel.name);
+        const group = layer.group(mark);
+        if (group) row.set("Group", group);
+        for (const [title, text] of layer.told(mark)) row.set(title, text);
+        for (const title of row.keys()) titles.add(title);
+      }
+    }
+  }
+  const names = [...titles];
+  const keys = [...found.keys()].sort((a, b) => {
+    const [one, two] = [a, b].map((key) => key.split(":").map(Number));
+    return one[0] - two[0] || one[1] - two[1];
+  });
+  return { titles: names, rows: keys.map((key) => names.map((name) => found.get(key)?.get(name) ?? "")) };
+}
+
+/**
+ * A table as text with commas; what a spreadsheet would take for a formula has a quote before it, numbers never.
+ * @param {{ titles: string[], rows: string[][] }} table
+ * @returns {string}
+ */
+export function asText(table) {
+  const cell = (/** @type {string} */ text) => {
+    const plain = text.replace(/\u2212/g, "-").replace(/^(-?\d{1,3}(?:,\d{3})+)(\.\d+)?$/, (number) => number.replace(/,/g, ""));
+    const safe = FORMULAS.test(plain) && Number.isNaN(Number(plain)) ? `'${plain}` : plain;
+    return /[",\n\r]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
+  };
+  return [table.titles, ...table.rows].map((row) => row.map(cell).join(",")).join("\r\n") + "\r\n";
+}
+
+/**
+ * Puts a table into a section of the page.
+ * @param {HTMLElement} section
+ * @param {{ titles: string[], rows: string[][] }} table
+ */
+export function showTable(section, table) {
+  const body = document.createElement("table");
+  const caption = body.createCaption();
+  const shown = table.rows.slice(0, MOST_SHOWN);
+  const left = table.rows.length - shown.length;
+  const all = decimalText(table.rows.length, 0);
+  caption.textContent = left > 0 ? `Chosen rows: the first ${MOST_SHOWN} of ${all}` : `Chosen rows: ${all}`;
+  const head = body.createTHead().insertRow();
+  for (const title of table.titles) {
+    const cell = document.createElement("th");
+    cell.scope = "col";
+    cell.textContent = title;
+    head.append(cell);
+  }
+  const rows = body.createTBody();
+  for (const row of shown) {
+    const line = rows.insertRow();
+    for (const text of row) line.insertCell().textContent = text;
+  }
+  section.replaceChildren(body);
+}
+
+/**
+ * An expression that holds for the chosen rows: between the ends of what they have, of columns whose values are numbers.
+ * @param {Layer[]} layers
+ * @param {Choice} choice
+ * @returns {string | null} None where no column of numbers tells exactly these rows.
+ */
+export function expressionOf(layers, choice) {
+  for (const layer of layers) {
+    if (layer.said.frame === null) continue;
+    const own = layer.columns.filter((column) => column.said.column && column.said.sort === "number");
+    /** @type {Map<Column, [number, number]>} */
+    const ends = new Map();
+    let chosen = 0;
+    for (let mark = 0; mark < layer.rows.length; mark += 1) {
+      if (!choice.holds(layer, mark)) continue;
+      chosen += 1;
+      for (const column of own) {
+        const value = column.values[mark];
+        const [low, high] = ends.get(column) ?? [Infinity, -Infinity];
+        ends.set(column, [Math.min(low, value), Math.max(high, value)]);
+      }
+    }
+    if (!chosen) continue;
+    for (const columns of [...own.map((column) => [column]), own]) {
+      const inside = (/** @type {number} */ mark) =>
+        columns.every((column) => {
+          const [low, high] = ends.get(column) ?? [0, -1];
+          return column.values[mark] >= low && column.values[mark] <= high;
+        });
+      let held = 0;
+      for (let mark = 0; mark < layer.rows.length; mark += 1) held += Number(inside(mark));
+      if (columns.length && held === chosen) {
+        return columns
+          .map((column) => {
+            const [low, high] = ends.get(column) ?? [0, 0];
+            return `${quoted(column.said.column ?? "")} BETWEEN ${low} AND ${high}`;
+          })
+          .join(" AND ");
+      }
+    }
+  }
+  return null;
+}
+
+/**
+ * The name of a column in SQL.
+ * @param {string} name
+ */
+function quoted(name) {
+  return /^[A-Za-z_]\w*$/.test(name) ? name : `"${name.replace(/"/g, '""')}"`;
+}

@@ -1,0 +1,392 @@
+"""Pages in browsers: what the pointer, the keys and the buttons do."""
+
+import csv
+import io
+import json
+import math
+import random
+import time
+
+import numpy as np
+import pandas as pd
+import pytest
+from page.browsers import CHROMIUM, DRIVER, FIREFOX, Firefox, chromium, opened
+
+import facetine as ft
+from facetine.layers import LAYERS
+from facetine.page.envelope import script
+from facetine.page.words import DAY, MINUTE, SECOND, number_text, time_text
+
+pytestmark = pytest.mark.pages
+LEFT, RIGHT, UP, DOWN, HOME, END, ENTER, ESCAPE, TAB, PAGE_DOWN = (
+    "\ue012", "\ue014", "\ue013", "\ue015", "\ue011", "\ue010", "\ue007", "\ue00c", "\ue004", "\ue00f",
+)  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def folder(tmp_path_factory):
+    return tmp_path_factory.mktemp("pages")
+
+
+@pytest.fixture(scope="module")
+def browser(folder):
+    pytest.importorskip("selenium")
+    if CHROMIUM is None or DRIVER is None:
+        pytest.skip("there is no Chromium with its driver")
+    with chromium(folder) as driver:
+        yield driver
+
+
+@pytest.fixture(scope="module")
+def firefox(tmp_path_factory):
+    pytest.importorskip("websocket")
+    if FIREFOX is None:
+        pytest.skip("there is no Firefox")
+    driver = Firefox(tmp_path_factory.mktemp("profile"))
+    yield driver
+    driver.end()
+
+
+WHEELS = ft.demo_data("wheels")
+BASE = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="rind").points()
+FACETED = BASE.facet("cellar")
+PLATE = ft.plate([[BASE, BASE.map(x="ph", y="firmness_n")]], letters="A")
+
+
+def written(figure, folder, name="page", **options):
+    path = folder / f"{name}.html"
+    figure.export(path, **{"width": "150 mm", **options})
+    return path
+
+
+def stands(figure, row, driver, width="150 mm", sheet=0):
+    """Where the mark of a row is in the window."""
+    (x, y) = figure.at("points", rows=[row], width=width)[["x_mm", "y_mm"]].iloc[0]
+    box = driver.execute_script(
+        f"const s = document.querySelectorAll('.sheet > svg')[{sheet}];"
+        "const b = s.getBoundingClientRect(); return [b.left, b.top, b.width / parseFloat(s.getAttribute('width'))]"
+    )
+    return box[0] + x * box[2], box[1] + y * box[2]
+
+
+def moved(driver, x, y, *, drag=None, click=False, shift=False):
+    from selenium.webdriver.common.action_chains import ActionChains
+    from selenium.webdriver.common.keys import Keys
+
+    chain = ActionChains(driver, duration=20)
+    if shift:
+        chain.key_down(Keys.SHIFT)
+    chain.w3c_actions.pointer_action.move_to_location(round(x), round(y))
+    if click:
+        chain.click()
+    if drag:
+        chain.click_and_hold()
+        chain.w3c_actions.pointer_action.move_to_location(round(drag[0]), round(drag[1]))
+        chain.release()
+    if shift:
+        chain.key_up(Keys.SHIFT)
+    chain.perform()
+
+
+def readout(driver):
+    """The lines that stand beside the mark."""
+    lines = driver.execute_script(
+        "const box = document.querySelector('.readout'); return box.hidden ? null :"
+        " [...box.children].map((line) => [line.children[0].textContent, line.children[1].textContent])"
+    )
+    return None if lines is None else dict(lines)
+
+
+def chosen(driver):
+    return driver.execute_script("return document.getElementById('count').textContent")
+
+
+def table(driver):
+    found = driver.execute_script(
+        "return [...document.querySelectorAll('#rows tr')].map((row) => [...row.children].map((cell) => cell.textContent))"
+    )
+    return pd.DataFrame(found[1:], columns=found[0]) if found else None
+
+
+def status(driver):
+    return driver.execute_script("return document.getElementById('status').textContent")
+
+
+def errors(driver):
+    return [one["message"] for one in driver.get_log("browser") if one["level"] == "SEVERE"]
+
+
+def test_the_pointer_reads_what_stands_in_the_data(browser, folder):
+    opened(browser, written(FACETED, folder))
+    for row in (0, 57, 133, 239):
+        moved(browser, *stands(FACETED, row, browser))
+        lines = readout(browser)
+        there = WHEELS.iloc[row]
+        # Where marks lie over each other, one of them is told; it stands within the reach of a point.
+        assert float(lines["Age (days)"]) == pytest.approx(there["age_days"], abs=6)
+        assert float(lines["Mass (kg)"]) == pytest.approx(there["mass_kg"], abs=0.4)
+        assert lines["Panel"] == there["cellar"]
+        assert lines["Group"] in set(WHEELS["rind"])
+    moved(browser, 2, 2)
+    assert readout(browser) is None
+    assert not errors(browser)
+
+
+def test_lines_are_read_all_at_once(browser, folder):
+    data = {"t": [1, 2, 3] * 2, "v": [1.5, 2.5, 4.0, 3.5, 1.0, 2.0], "who": ["a"] * 3 + ["b"] * 3}
+    figure = ft.figure(data).map(x="t", y="v", color="who").lines()
+    opened(browser, written(figure, folder))
+    box = browser.execute_script(
+        "const b = document.querySelector('[data-marks] path').getBoundingClientRect(); return [b.left, b.right, b.top, b.bottom]"
+    )
+    # Anywhere over the middle of the lines.
+    moved(browser, (box[0] + box[1]) / 2, (box[2] + box[3]) / 2)
+    assert readout(browser) == {"T": "2", "a": "2.5", "b": "1.0"}
+
+
+def test_a_brush_chooses_rows_in_all_figures_of_the_sheet(browser, folder):
+    opened(browser, written(PLATE, folder, width="180 mm"))
+    box = browser.execute_script(
+        "const b = document.querySelector('[data-marks=\"0-0-0\"]').getBoundingClientRect(); return [b.left, b.top, b.right, b.bottom]"
+    )
+    # The left tenth of the first figure.
+    moved(browser, box[0] - 3, box[1] - 3, drag=(box[0] + (box[2] - box[0]) / 10, box[3] + 3))
+    rows = table(browser)
+    assert chosen(browser) == f"{len(rows)} of 240 rows"
+    picked = WHEELS.iloc[rows["Row"].astype(int)]
+    assert picked["age_days"].max() < WHEELS.drop(picked.index)["age_days"].min()
+    np.testing.assert_allclose(rows["Mass (kg)"].astype(float), picked["mass_kg"])
+    assert rows["pH"].replace("", "nan").astype(float).to_numpy() == pytest.approx(picked["ph"].to_numpy(), nan_ok=True)
+    for panel in ("0-0-0", "1-0-0"):
+        loud, quiet = browser.execute_script(
+            f"const g = document.querySelector('[data-marks=\"{panel}\"]'); const over = g.nextElementSibling;"
+            "return [over.querySelectorAll('circle').length, g.style.opacity]"
+        )
+        assert quiet == "0.18"
+        drawn = picked.dropna(subset=["ph", "firmness_n"]) if panel.startswith("1") else picked
+        assert loud == len(drawn)
+    assert not errors(browser)
+
+
+def test_shift_adds_and_escape_gives_up(browser, folder):
+    opened(browser, written(BASE, folder))
+    moved(browser, *stands(BASE, 10, browser), click=True)
+    assert chosen(browser) == "1 of 240 rows"
+    moved(browser, *stands(BASE, 200, browser), click=True, shift=True)
+    assert chosen(browser) == "2 of 240 rows"
+    browser.execute_script("document.getElementById('stage').focus()")
+    browser.switch_to.active_element.send_keys(ESCAPE)
+    assert chosen(browser) == ""
+    assert browser.execute_script("return document.querySelectorAll('[data-marks] + g[aria-hidden]').length") == 0
+
+
+def test_the_legend_and_the_buttons_choose_groups(browser, folder):
+    opened(browser, written(BASE, folder))
+    name = "washed"
+    expected = f"{int((WHEELS['rind'] == name).sum())} of 240 rows"
+    browser.execute_script("[...document.querySelectorAll('#groups button')].find((one) => one.textContent === 'washed').click()")
+    assert chosen(browser) == expected
+    browser.find_element("id", "clear").click()
+    texts = browser.find_elements("css selector", ".sheet svg text")
+    next(one for one in texts if one.text == name).click()
+    assert chosen(browser) == expected
+
+
+def test_the_keyboard_alone_walks_reads_and_chooses(browser, folder):
+    opened(browser, written(FACETED, folder))
+    body = browser.find_element("css selector", "body")
+    body.send_keys(TAB)
+    assert browser.switch_to.active_element.get_attribute("id") == "stage"
+    active = browser.switch_to.active_element
+    loft = WHEELS[WHEELS["cellar"] == "Loft"]
+    active.send_keys(RIGHT)
+    assert status(browser).startswith("Points: Panel Loft, Group ")
+    first = status(browser)
+    ages = []
+    group = readout(browser)["Group"]
+    for _ in range(3):
+        ages.append(float(readout(browser)["Age (days)"]))
+        active.send_keys(RIGHT)
+    assert ages == sorted(loft[loft["rind"] == group]["age_days"])[:3]
+    active.send_keys(HOME)
+    assert status(browser) == first
+    active.send_keys(DOWN)
+    assert readout(browser)["Group"] != group
+    active.send_keys(PAGE_DOWN)
+    assert readout(browser)["Panel"] != "Loft"
+    active.send_keys(ENTER)
+    assert chosen(browser) == "1 of 240 rows"
+    active.send_keys(ENTER)
+    assert chosen(browser) == ""
+
+
+def test_the_address_keeps_the_choice(browser, folder):
+    path = written(BASE, folder)
+    opened(browser, path)
+    moved(browser, *stands(BASE, 10, browser), click=True)
+    first = table(browser)["Row"].tolist()
+    state = browser.current_url.partition("#")[2]
+    opened(browser, path, f"#{state}")
+    assert table(browser)["Row"].tolist() == first
+    for odd in ("#rows=9:1", "#rows=0:999999", "#rows=%3Cscript%3E", "#rows=0:5-2", "#x"):
+        opened(browser, path, odd)
+        assert chosen(browser) == ""
+    assert not errors(browser)
+
+
+def test_chosen_rows_are_saved_as_text_and_said_as_verbs(browser, folder):
+    data = pd.DataFrame({"a": [1.0, 2.0, 3.0, 1234.5], "b": [1.0, 4.0, 2.0, 3.0], "c": ["=1+1", "x,y", 'say "so"', "@z"]})
+    figure = ft.figure(data).map(x="a", y="b", color="c").points()
+    opened(browser, written(figure, folder))
+    browser.execute_script(
+        "document.getElementById('groups').querySelectorAll('button').forEach((one) => one.dispatchEvent(new MouseEvent('click', { shiftKey: true })))"
+    )
+    assert chosen(browser) == "4 of 4 rows"
+    browser.find_element("id", "save").click()
+    end = time.monotonic() + 5
+    while not (folder / "rows.csv").exists() and time.monotonic() < end:
+        time.sleep(0.05)
+    rows = list(csv.reader(io.StringIO((folder / "rows.csv").read_text("utf-8"))))
+    assert rows[0] == ["Row", "Group", "A", "B"]
+    assert [row[2:] for row in rows[1:]] == [["1.0", "1"], ["2.0", "4"], ["3.0", "2"], ["1234.5", "3"]]
+    # What a spreadsheet would take for a formula is quoted.
+    assert [row[1] for row in rows[1:]] == ["'=1+1", "x,y", 'say "so"', "'@z"]
+    opened(browser, written(BASE, folder), "#rows=0:3-3")
+    ages = WHEELS[WHEELS["age_days"] <= 30]
+    state = ",".join(map(str, ages.index))
+    opened(browser, written(BASE, folder), f"#rows=0:{state}")
+    said = browser.execute_async_script(
+        "const done = arguments[0]; navigator.clipboard.writeText = async (text) => done(text); document.getElementById('sentence').click()"
+    )
+    line = next(one for one in said.splitlines() if one.startswith(".keep("))
+    kept = eval(f"ft.figure(WHEELS){line.partition('#')[0]}", {"ft": ft, "WHEELS": WHEELS})
+    limit = ages["age_days"].max()
+    assert len(kept.map(x="age_days", y="mass_kg").points().numbers()) == int((WHEELS["age_days"] <= limit).sum())
+
+
+def test_the_saved_view_is_what_is_seen(browser, folder):
+    from lxml import etree
+
+    opened(browser, written(BASE, folder), "#rows=0:0-9")
+    drawing = browser.execute_async_script(
+        "const done = arguments[0]; URL.createObjectURL = (blob) => { blob.text().then(done); return '#'; }; document.getElementById('view').click()"
+    )
+    root = etree.fromstring(drawing.encode())
+    quiet = [one for one in root.iter("{*}g") if one.get("opacity") == "0.18"]
+    assert len(quiet) == 1
+    assert len(list(quiet[0].getnext().iter("{*}circle"))) == 10
+    assert not [one for one in root.iter() if one.get("style")]
+
+
+def test_prints_as_the_figure(browser, folder):
+    import base64
+
+    import pikepdf
+
+    opened(browser, written(BASE, folder, width="150 mm", height="90 mm"), "#rows=0:0-9")
+    options = {
+        "printBackground": True,
+        "paperWidth": 150 / 25.4,
+        "paperHeight": 90 / 25.4,
+        "marginTop": 0,
+        "marginBottom": 0,
+        "marginLeft": 0,
+        "marginRight": 0,
+    }
+    content = base64.b64decode(browser.execute_cdp_cmd("Page.printToPDF", options)["data"])
+    with pikepdf.open(io.BytesIO(content)) as document:
+        assert len(document.pages) == 1
+    assert b"Clear" not in content
+
+
+def test_a_page_of_odd_texts_is_calm(browser, folder):
+    odd = [
+        "</script><script>document.title='x'</script>",
+        "<img src=x onerror=\"document.title='x'\">",
+        "{{a}}",
+        "${a}",
+        "\u202eback",
+        "a\x00b",
+        "日本",
+    ]
+    figure = (
+        ft.figure({"a": range(len(odd)), "b": range(len(odd)), "c": odd}).map(x="a", y="b", color="c").points().titles("<b>&amp;")
+    )
+    opened(browser, written(figure, folder))
+    browser.find_element("id", "stage").send_keys(RIGHT)
+    browser.execute_script("[...document.querySelectorAll('#groups button')].forEach((one) => one.click())")
+    assert browser.title == "<b>&amp;"
+    assert not errors(browser)
+
+
+def test_every_layer_is_read_by_pointer_and_keys(browser, folder):
+    """Whatever it is: some mark of it has something to say."""
+    for name in LAYERS.ours():
+        for example in LAYERS[name].examples[:1]:
+            figure = sample(name, example)
+            if figure is None:
+                continue
+            opened(browser, written(figure, folder, width="120 mm"))
+            browser.execute_script("document.getElementById('stage').focus()")
+            browser.switch_to.active_element.send_keys(RIGHT)
+            marks = browser.execute_script(
+                "return JSON.parse(document.getElementById('figure-data').textContent).said.layers.length"
+            )
+            assert not errors(browser), name
+            if marks:
+                assert ": " in status(browser), name
+
+
+def sample(name, example):
+    from facetine.catalogs.samples import samples
+
+    found = {key: one for group in samples().values() for key, one in group.items()}
+    if name not in found:
+        return None
+    from facetine.catalogs.samples import _data, _small
+
+    return _small(name, found[name], _data()[found[name].data])
+
+
+NUMBERS = random.Random(7)
+
+
+def test_the_browser_writes_numbers_and_times_as_python_does(browser, folder):
+    opened(browser, written(BASE, folder))
+    doubles = [NUMBERS.uniform(-1, 1) * 10 ** NUMBERS.randint(-12, 20) for _ in range(20_000)]
+    doubles += [0.0, 5e-324, 1.7976931348623157e308, 1234565.0, 2.5, 1e15, 999999.5, 9999995.0, 1e-5, 9.9999995e-6]
+    wholes = [(NUMBERS.randint(-(10**9), 10**9), NUMBERS.randint(0, 6)) for _ in range(20_000)]
+    times = [(NUMBERS.randint(-(10**11), 10**11), unit) for unit in (DAY // 10**6, MINUTE, SECOND) for _ in range(5)]
+    times = [(NUMBERS.randint(-40_000, 40_000), DAY) for _ in range(7000)]
+    times += [(NUMBERS.randint(-(10**8), 10**8), MINUTE) for _ in range(7000)] + [
+        (NUMBERS.randint(-(10**10), 10**10), SECOND) for _ in range(6000)
+    ]
+    code = script().partition("const LONGEST_STATE")[0]
+    read = browser.execute_script(
+        f"{code}\nconst [doubles, wholes, times] = JSON.parse(arguments[0]);"
+        "return [doubles.map(numberText), wholes.map(([whole, places]) => decimalText(whole, places)), times.map(([count, unit]) => timeText(count, unit))]",
+        json.dumps([doubles, wholes, times]),
+    )
+    assert read[0] == [number_text(value, None) for value in doubles]
+    assert read[1] == [number_text(whole / 10**places, places) for whole, places in wholes]
+    assert read[2] == [time_text(count, unit) for count, unit in times]
+
+
+def test_firefox_reads_chooses_and_keeps(firefox, folder):
+    path = written(BASE, folder, "firefox")
+    firefox.get(path)
+    firefox.run("document.getElementById('stage').focus()")
+    firefox.press(RIGHT)
+    assert "Points: Group" in firefox.run("document.getElementById('status').textContent")
+    firefox.press(ENTER)
+    assert firefox.run("document.getElementById('count').textContent") == "1 of 240 rows"
+    assert firefox.run("document.querySelectorAll('[data-marks] + g circle').length") == 1
+    assert firefox.run("document.querySelectorAll('#rows tbody tr').length") == 1
+    firefox.press(ESCAPE)
+    assert firefox.run("document.getElementById('count').textContent") == ""
+    box = json.loads(firefox.run("JSON.stringify(document.querySelector('[data-marks]').getBoundingClientRect())"))
+    firefox.drag((box["left"] - 3, box["top"] - 3), (box["right"] + 3, box["bottom"] + 3))
+    assert firefox.run("document.getElementById('count').textContent") == "240 of 240 rows"
+    firefox.get(path, "#rows=0:0-9")
+    assert firefox.run("document.getElementById('count').textContent") == "10 of 240 rows"
+    assert math.isclose(float(firefox.run("document.querySelector('[data-marks]').style.opacity")), 0.18)
