@@ -14,6 +14,7 @@ from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.member import Kept
 from facetine.pipeline.scales.texts import Told
 from facetine.pipeline.sheet.built import Built
+from facetine.pipeline.sheet.members import members_of
 from facetine.pipeline.sheet.numbers import columns_told, drawn_rows
 from facetine.scene.markup import plain
 
@@ -79,7 +80,11 @@ def _layer(
     boxes = np.concatenate([spots[where].boxes for where in order])
     numbers = np.concatenate([spots[where].rows for where in order])
     shapes = np.concatenate([spots[where].shapes for where in order])
-    parts = [{"panel": where.panel, "page": where.page, "count": len(spots[where].rows)} for where in order]
+    pieces = np.concatenate([spots[where].pieces for where in order])
+    parts = [
+        {"panel": where.panel, "page": where.page, "count": len(spots[where].rows), "pieces": len(spots[where].pieces)}
+        for where in order
+    ]
     table = drawn_rows(run)
     which = _rows_of(order, spots, table.numbers, table.panel, member.first)
     known = which >= 0
@@ -89,9 +94,17 @@ def _layer(
         "title": run.layer.name or run.layer.verb.capitalize(), "parts": parts,
         "boxes": [packer.places(boxes[:, side]) for side in range(4)],
         "rows": packer.whole(numbers), "shapes": packer.whole(shapes), "columns": [],
+        "pieces": [packer.whole(pieces[:, side]) for side in range(3)],
         "frame": frames.setdefault(run.frame, len(frames)) if of_rows and run.frame else None,
         "along": "y" if run.horizontal else "x", "line": run.layer.keeps_gaps or run.layer.thing in ("curve", "step"),
     }  # fmt: skip
+    behind = None if of_rows else members_of(run, member)
+    if behind is not None:
+        held = np.flatnonzero(behind >= 0)
+        layer["members"] = {
+            "frame": frames.setdefault(run.frame, len(frames)), "rows": packer.whole(run.rows.numbers[held]),
+            "of": packer.whole(run.table.numbers[behind[held]]),
+        }  # fmt: skip
     groups = {number: name for number, name in run.context.groups.items() if name}
     if groups:
         every = list(groups)
@@ -112,6 +125,8 @@ def _layer(
         layer["columns"] = [
             {"name": name, "title": titles[name], **_said_of(run, name), **_column(one, which, packer)}
             for name, one in told.items()
+            # What stands on an axis is told once, under the title of the axis.
+            if not any(name not in ("x", "y") and axis in told and told[axis].values == one.values for axis in ("x", "y"))
         ]
     return layer
 

@@ -25,6 +25,9 @@ class Where(NamedTuple):
     """The number of the panel on the sheet."""
 
 
+_NO_PIECES = np.zeros((0, 3), np.int64)
+
+
 class Spots(NamedTuple):
     """The marks of a layer in a panel, one for each row."""
 
@@ -38,6 +41,8 @@ class Spots(NamedTuple):
     """Colors."""
     ink: IntArray
     """Shape (n,): which of them each mark has."""
+    pieces: IntArray
+    """Shape (k, 3): parts of shapes that show one row each, such as whiskers: the shape, which part of it, the row."""
 
 
 def spots_of(pages: tuple[Scene, ...]) -> dict[Where, Spots]:
@@ -88,7 +93,7 @@ def _spots(mark: Mark, first: int) -> Spots | None:
             return None
         box = mark.box
         at = np.array([[box.x, box.y, box.right, box.bottom]])
-        return Spots(np.array([mark.row]), at, np.array([first]), (mark.color,), np.zeros(1, np.int64))
+        return Spots(np.array([mark.row]), at, np.array([first]), (mark.color,), np.zeros(1, np.int64), _NO_PIECES)
     rows: IntArray | None = getattr(mark, "rows", None)
     if rows is None:
         return None
@@ -97,16 +102,25 @@ def _spots(mark: Mark, first: int) -> Spots | None:
         reach = np.broadcast_to(radius, (len(mark.at),))[:, None]
         inks = tuple(style.fill or style.outline or "#000000" for style in mark.styles)
         ink = np.zeros(len(rows), np.int64) if mark.which is None else mark.which
-        return Spots(rows, np.hstack([mark.at - reach, mark.at + reach]), first + np.arange(len(rows)), inks, ink)
+        return Spots(rows, np.hstack([mark.at - reach, mark.at + reach]), first + np.arange(len(rows)), inks, ink, _NO_PIECES)
     if isinstance(mark, Rects):
         boxes = np.hstack([mark.boxes[:, :2], mark.boxes[:, :2] + mark.boxes[:, 2:]])
         ink = np.zeros(len(rows), np.int64) if mark.which is None else mark.which
-        return Spots(rows, boxes, first + np.arange(len(rows)), mark.fills, ink)
+        return Spots(rows, boxes, first + np.arange(len(rows)), mark.fills, ink, _NO_PIECES)
     if isinstance(mark, Paths):
         color = mark.fill or (mark.stroke.color if mark.stroke is not None else "#000000")
         nowhere, ink = np.full(len(rows), -1), np.zeros(len(rows), np.int64)
-        return Spots(rows, np.hstack([mark.points, mark.points]), nowhere, (color,), ink)
+        return Spots(rows, np.hstack([mark.points, mark.points]), nowhere, (color,), ink, _pieces(mark, rows, first))
     return None
+
+
+def _pieces(mark: Paths, rows: IntArray, shape: int) -> IntArray:
+    """The parts of a shape with the row of each; none where a part shows several rows, as a line does."""
+    starts = mark.starts
+    low, high = np.minimum.reduceat(rows, starts), np.maximum.reduceat(rows, starts)
+    if (low != high).any():
+        return _NO_PIECES
+    return np.column_stack([np.full(len(starts), shape), np.arange(len(starts)), low])
 
 
 def _together(parts: list[Spots]) -> Spots:
@@ -121,4 +135,5 @@ def _together(parts: list[Spots]) -> Spots:
     rows, boxes, shapes, ink = rows[order], boxes[order], shapes[order], ink[order]
     starts = np.flatnonzero(np.diff(rows, prepend=rows[0] - 1)) if len(rows) else np.zeros(0, np.int64)
     low, high = np.minimum.reduceat(boxes[:, :2], starts), np.maximum.reduceat(boxes[:, 2:], starts)
-    return Spots(rows[starts], np.hstack([low, high]), shapes[starts], inks, ink[starts])
+    pieces = np.concatenate([part.pieces for part in parts])
+    return Spots(rows[starts], np.hstack([low, high]), shapes[starts], inks, ink[starts], pieces)

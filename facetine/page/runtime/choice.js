@@ -32,12 +32,14 @@ export class Choice {
   }
 
   /**
-   * Whether a mark shows a chosen row.
+   * Whether all rows that a mark shows are chosen.
    * @param {Layer} layer
    * @param {number} mark
    */
   holds(layer, mark) {
-    return layer.said.frame !== null && (this.rows.get(layer.said.frame)?.has(layer.rows[mark]) ?? false);
+    const chosen = layer.frame === null ? undefined : this.rows.get(layer.frame);
+    const own = chosen ? layer.held(mark) : [];
+    return chosen !== undefined && own.length > 0 && own.every((row) => chosen.has(row));
   }
 
   /**
@@ -58,15 +60,20 @@ export class Choice {
   }
 
   /**
-   * Chooses a row, or gives it up again.
-   * @param {number} frame
-   * @param {number} row
+   * Chooses the rows of a mark, or gives them up again.
+   * @param {Layer} layer
+   * @param {number} mark
    */
-  toggle(frame, row) {
+  toggle(layer, mark) {
+    if (layer.frame === null) return;
     const rows = new Map([...this.rows].map(([key, own]) => [key, new Set(own)]));
-    const own = rows.get(frame) ?? new Set();
-    if (!own.delete(row)) own.add(row);
-    rows.set(frame, own);
+    const own = rows.get(layer.frame) ?? new Set();
+    const gone = this.holds(layer, mark);
+    for (const row of layer.held(mark)) {
+      if (gone) own.delete(row);
+      else own.add(row);
+    }
+    rows.set(layer.frame, own);
     this.choose(rows);
   }
 
@@ -83,10 +90,10 @@ export class Choice {
     /** @type {Map<number, Set<number>>} */
     const found = new Map();
     for (const layer of this.layers) {
-      if (layer.said.frame === null) continue;
-      const rows = found.get(layer.said.frame) ?? new Set();
-      for (let mark = 0; mark < layer.rows.length; mark += 1) if (test(layer, mark)) rows.add(layer.rows[mark]);
-      found.set(layer.said.frame, rows);
+      if (layer.frame === null) continue;
+      const rows = found.get(layer.frame) ?? new Set();
+      for (let mark = 0; mark < layer.rows.length; mark += 1) if (test(layer, mark)) for (const row of layer.held(mark)) rows.add(row);
+      found.set(layer.frame, rows);
     }
     return found;
   }
@@ -118,12 +125,7 @@ export class Choice {
     /** @type {Map<number, Set<number>>} */
     const rows = new Map();
     const known = new Map();
-    for (const layer of this.layers) {
-      if (layer.said.frame === null) continue;
-      const own = known.get(layer.said.frame) ?? new Set();
-      for (const row of layer.rows) own.add(row);
-      known.set(layer.said.frame, own);
-    }
+    for (const [frame, own] of this.where(() => true)) known.set(frame, own);
     for (const part of text.split(";")) {
       const found = /^(\d+):([\d,-]+)$/.exec(part);
       const own = found ? known.get(Number(found[1])) : undefined;
@@ -160,7 +162,7 @@ export class Looks {
    * @param {Layer[]} layers
    */
   constructor(sheets, layers) {
-    /** @type {{ layer: Layer, start: number, end: number, groups: SVGGElement[], shapes: SVGElement[], panel: number[] }[]} */
+    /** @type {{ layer: Layer, start: number, end: number, groups: SVGGElement[], shapes: SVGElement[], panel: number[], pieces: number[] }[]} */
     this.parts = [];
     /** @type {SVGGElement[]} */
     this.loud = [];
@@ -171,7 +173,7 @@ export class Looks {
         const shapes = groups.flatMap((group) =>
           /** @type {SVGElement[]} */ ([...group.querySelectorAll(SHAPES)].filter((one) => !one.closest("defs, clipPath"))),
         );
-        this.parts.push({ layer, start: part.start, end: part.end, groups, shapes, panel: part.panel.box });
+        this.parts.push({ layer, start: part.start, end: part.end, pieces: part.pieces, groups, shapes, panel: part.panel.box });
       }
     }
   }
@@ -185,7 +187,7 @@ export class Looks {
     this.loud = [];
     for (const part of this.parts) {
       for (const group of part.groups) group.style.opacity = choice.empty ? "" : QUIET;
-      if (choice.empty || !part.groups.length || part.layer.said.frame === null) continue;
+      if (choice.empty || !part.groups.length || part.layer.frame === null) continue;
       if (part.layer.said.image) {
         this.paint(part, choice);
         continue;
@@ -193,10 +195,14 @@ export class Looks {
       const over = document.createElementNS(SVG, "g");
       /** @type {Map<Element, SVGElement>} */
       const wrapped = new Map();
+      /** @type {Set<number>} */
+      const held = new Set();
       for (let mark = part.start; mark < part.end; mark += 1) {
         const shape = part.layer.shapes ? part.layer.shapes[mark] : -1;
         const element = shape >= 0 ? part.shapes[shape] : undefined;
         if (!choice.holds(part.layer, mark)) continue;
+        held.add(part.layer.rows[mark]);
+        if (!element && part.pieces[1] > part.pieces[0]) continue;
         if (!element) {
           over.append(dot(part.layer, mark));
           continue;
@@ -214,8 +220,35 @@ export class Looks {
         }
         copy?.append(element.cloneNode(true));
       }
+      over.append(...this.cut(part, held));
       this.add(part, over);
     }
+  }
+
+  /**
+   * The parts of shapes that show chosen rows, such as the whiskers of a box.
+   * @param {{ layer: Layer, shapes: SVGElement[], pieces: number[] }} part
+   * @param {Set<number>} held The rows of the layer that are chosen.
+   * @returns {SVGElement[]}
+   */
+  cut(part, held) {
+    const [shapes, places, rows] = part.layer.pieces;
+    /** @type {Map<number, number[]>} */
+    const kept = new Map();
+    for (let at = part.pieces[0]; at < part.pieces[1]; at += 1) {
+      if (held.has(rows[at])) kept.set(shapes[at], [...(kept.get(shapes[at]) ?? []), places[at]]);
+    }
+    /** @type {SVGElement[]} */
+    const made = [];
+    for (const [shape, own] of kept) {
+      const element = part.shapes[shape];
+      const lines = element?.getAttribute("d")?.split(/(?=M)/);
+      if (!element || !lines) continue;
+      const copy = /** @type {SVGElement} */ (element.cloneNode(false));
+      copy.setAttribute("d", own.map((place) => lines[place] ?? "").join(""));
+      made.push(copy);
+    }
+    return made;
   }
 
   /**

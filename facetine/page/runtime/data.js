@@ -4,10 +4,11 @@
  * @typedef {{ sort: string, at: number, count: number, places?: number, gone?: Described }} Described
  * An array among all bytes; with places each number is a whole one divided by a power of ten.
  * @typedef {{ name: string, title: string, column?: string, sort: string, words?: string[], unit?: number, zone?: string, values: Described }} ColumnSaid
- * @typedef {{ panel: number, page: number, count: number }} Part
+ * @typedef {{ panel: number, page: number, count: number, pieces: number }} Part
  * @typedef {{ member: number, number: number, verb: string, title: string, parts: Part[], boxes: Described[], rows: Described,
- *   shapes?: Described, columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
- *   groups?: { names: string[], codes: Described }, inks?: { colors: string[], codes: Described }, image?: boolean }} LayerSaid
+ *   shapes?: Described, pieces: Described[], columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
+ *   groups?: { names: string[], codes: Described }, inks?: { colors: string[], codes: Described }, image?: boolean,
+ *   members?: { frame: number, rows: Described, of: Described } }} LayerSaid
  * @typedef {{ member: number, number: number, page: number, name: string, box: number[] }} PanelSaid
  * @typedef {{ sheets: number[][], panels: PanelSaid[], layers: LayerSaid[] }} Said
  */

@@ -14,12 +14,15 @@ export class Marks {
    * @param {PanelSaid} panel
    * @param {number} start The place of its first mark among those of the layer.
    * @param {number} count
+   * @param {number} piece The place of its first part of a shape among those of the layer.
+   * @param {number} pieces
    */
-  constructor(layer, panel, start, count) {
+  constructor(layer, panel, start, count, piece, pieces) {
     this.layer = layer;
     this.panel = panel;
     this.start = start;
     this.end = start + count;
+    this.pieces = [piece, piece + pieces];
     /** @type {number[] | null} */
     this.order = null;
   }
@@ -107,15 +110,32 @@ export class Layer {
     this.rows = raw(bytes, said.rows);
     this.groups = said.groups ? raw(bytes, said.groups.codes) : null;
     this.shapes = said.shapes ? raw(bytes, said.shapes) : null;
+    /** Parts of shapes that show one row each: shape, part of it, row. */
+    this.pieces = said.pieces.map((one) => raw(bytes, one));
     this.inks = said.inks ? raw(bytes, said.inks.codes) : null;
+    /** The frame of its rows, or of the rows behind its results; null where none can be told. */
+    this.frame = said.frame ?? said.members?.frame ?? null;
+    /** @type {Map<number, number[]> | null} */
+    this.members = null;
+    if (said.members) {
+      this.members = new Map();
+      const rows = raw(bytes, said.members.rows);
+      raw(bytes, said.members.of).forEach((result, at) => {
+        const own = this.members?.get(result);
+        if (own) own.push(rows[at]);
+        else this.members?.set(result, [rows[at]]);
+      });
+    }
     this.columns = said.columns.map((column) => new Column(column, bytes));
     /** @type {Marks[]} */
     this.parts = [];
     let start = 0;
+    let piece = 0;
     for (const part of said.parts) {
       const panel = panels.find((one) => one.member === said.member && one.number === part.panel);
-      if (panel) this.parts.push(new Marks(this, panel, start, part.count));
+      if (panel) this.parts.push(new Marks(this, panel, start, part.count, piece, part.pieces));
       start += part.count;
+      piece += part.pieces;
     }
   }
 
@@ -132,6 +152,16 @@ export class Layer {
       if (text !== "") lines.push([column.said.title, text]);
     }
     return lines;
+  }
+
+  /**
+   * The rows of the frame that a mark shows: its own, or those behind a result.
+   * @param {number} mark
+   * @returns {number[]}
+   */
+  held(mark) {
+    if (this.members) return this.members.get(this.rows[mark]) ?? [];
+    return this.said.frame === null ? [] : [this.rows[mark]];
   }
 
   /**

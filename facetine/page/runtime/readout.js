@@ -88,8 +88,10 @@ export function readOut(marks, mark) {
     if (place) lines.push([place.said.title, place.text(mark)]);
     for (const fellow of fellows) lines.push([layer.group(fellow), value ? value.text(fellow) : ""]);
   } else {
-    if (group) lines.push(["Group", group]);
-    lines.push(...layer.told(mark));
+    const told = layer.told(mark);
+    // A group that a value tells needs no line of its own.
+    if (group && !told.some(([, text]) => text === group)) lines.push(["Group", group]);
+    lines.push(...told);
   }
   return lines.length > MOST_LINES ? [...lines.slice(0, MOST_LINES), ["", "…"]] : lines;
 }

@@ -189,14 +189,12 @@ class Page {
    */
   pick(place, more) {
     const found = this.nearest(place.panel, place.x, place.y);
-    const frame = found?.part.layer.said.frame ?? null;
-    if (!found || frame === null) {
+    if (!found || found.part.layer.frame === null) {
       this.choice.clear();
       return;
     }
-    const row = found.part.layer.rows[found.mark];
-    if (more) this.choice.toggle(frame, row);
-    else this.choice.choose(new Map([[frame, new Set([row])]]));
+    if (!more) this.choice.rows = new Map();
+    this.choice.toggle(found.part.layer, found.mark);
   }
 
   /**
@@ -276,9 +274,7 @@ class Page {
 
   take() {
     const part = this.parts[this.at.part];
-    const frame = part?.layer.said.frame ?? null;
-    if (!part || frame === null) return;
-    this.choice.toggle(frame, part.layer.rows[part.along()[this.at.place]]);
+    if (part) this.choice.toggle(part.layer, part.along()[this.at.place]);
   }
 
   leave() {
@@ -320,7 +316,7 @@ class Page {
   buttons() {
     const tools = element("tools");
     tools.hidden = false;
-    const names = [...new Set(this.layers.flatMap((layer) => (layer.said.frame === null ? [] : layer.said.groups?.names ?? [])))];
+    const names = [...new Set(this.layers.flatMap((layer) => (layer.frame === null ? [] : layer.said.groups?.names ?? [])))];
     for (const name of names.length > 1 && names.length <= 12 ? names : []) {
       const button = document.createElement("button");
       button.type = "button";
@@ -331,7 +327,7 @@ class Page {
       });
       element("groups").append(button);
     }
-    const picks = this.layers.some((layer) => layer.said.frame !== null);
+    const picks = this.layers.some((layer) => layer.frame !== null);
     element("choosing").hidden = !picks;
     element("clear").addEventListener("click", () => this.choice.clear());
     element("copy").addEventListener("click", () => this.give(asText(tableOf(this.layers, this.choice)), "rows"));
