@@ -33,8 +33,9 @@ class Places(NamedTuple):
         """Those of a plan in TOML or in JSON."""
         found: dict[tuple[str, ...], int] = {}
         for path, line in _Reader(text).places():
-            for depth in range(1, len(path) + 1):
-                found.setdefault(path[:depth], line)
+            while path and path not in found:
+                found[path] = line
+                path = path[:-1]
         return cls(name, found)
 
     def beside(self, other: Places) -> Places:
@@ -116,40 +117,48 @@ class _Token(NamedTuple):
     line: int
 
 
+_END = _Token("end", "", 0)
+_PLAIN = re.compile(r"[ \t]*([A-Za-z0-9_-]+)[ \t]*=[ \t]*(?:[\w.:+-]+|\"[^\"\\\n]*\"(?!\")|'[^'\n]*'(?!'))[ \t]*(?:#[^\n]*)?\n")
+"""A line with one key and a value that ends on it: most of the lines of long plans."""
+
+
 class _Reader:
     """Reads where things stand in a text that is sound TOML or JSON."""
 
     def __init__(self, text: str) -> None:
         self.json = text.lstrip()[:1] == "{"
-        self.tokens, line = list[_Token](), 1
-        for found in _TOKEN.finditer(text):
-            sort = str(found.lastgroup)
-            if sort != "remark" and not (sort == "end" and self.json):
-                self.tokens.append(_Token(sort, found[0], line))
-            line += found[0].count("\n")
-        self.tokens.append(_Token("end", "", line))
-        self.at = 0
+        self.text, self.at, self.line = text, 0, 1
+        self.now = _END
+        """What stands before `at`, and is not yet dealt with."""
 
     def places(self) -> Iterator[tuple[tuple[str, ...], int]]:
         """All paths with their lines, in the order of the text."""
         if self.json:
+            self._step()
             yield from self._value(())
             return
         table: tuple[str, ...] = ()
         counts: dict[tuple[str, ...], int] = {}
-        while self.at < len(self.tokens) - 1:
-            if self._now.sort == "end":
-                self.at += 1
-            elif self._now.text == "[":
-                line, several = self._now.line, self.tokens[self.at + 1].text == "["
-                self.at += 2 if several else 1
-                table = self._within(self._key(), counts)
-                self.at += 2 if several else 1
+        while self.at < len(self.text):
+            while plain := _PLAIN.match(self.text, self.at):
+                yield (*table, plain[1]), self.line
+                self.at = plain.end()
+                self.line += 1
+            self._step()
+            if self.now.text == "[":
+                line = self.now.line
+                self._step()
+                several = self.now.text == "["
                 if several:
+                    self._step()
+                table = self._within(self._key(), counts)
+                self._step()
+                if several:
+                    self._step()
                     counts[table] = counts.get(table, -1) + 1
                     table = (*table, str(counts[table]))
                 yield table, line
-            else:
+            elif self.now.sort != "end":
                 yield from self._entry(table)
 
     @staticmethod
@@ -162,46 +171,57 @@ class _Reader:
                 path = (*path, str(counts[path]))
         return path
 
+    def _step(self) -> None:
+        """On to what stands next; past remarks, and in JSON past the ends of lines."""
+        while found := _TOKEN.search(self.text, self.at):
+            sort = str(found.lastgroup)
+            self.now = _Token(sort, found[0], self.line)
+            self.at = found.end()
+            self.line += found[0].count("\n")
+            if sort != "remark" and not (sort == "end" and self.json):
+                return
+        self.now, self.at = _END, len(self.text)
+
     @property
-    def _now(self) -> _Token:
-        return self.tokens[min(self.at, len(self.tokens) - 1)]
+    def _over(self) -> bool:
+        return self.now is _END
 
     def _key(self) -> tuple[str, ...]:
         """The steps of a key, up to what follows it."""
         steps: list[str] = []
-        while self._now.sort in ("bare", "quoted") or self._now.text == ".":
-            if self._now.text != ".":
-                steps.append(_unquoted(self._now))
-            self.at += 1
+        while self.now.sort in ("bare", "quoted") or self.now.text == ".":
+            if self.now.text != ".":
+                steps.append(_unquoted(self.now))
+            self._step()
         return tuple(steps)
 
     def _entry(self, table: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...], int]]:
         """A key with its value."""
-        line = self._now.line
+        line = self.now.line
         path = (*table, *self._key())
         yield path, line
-        self.at += 1
+        self._step()
         yield from self._value(path)
 
     def _value(self, path: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...], int]]:
         """What stands in a value, up to what follows it."""
-        close = {"[": "]", "{": "}"}.get(self._now.text)
+        close = {"[": "]", "{": "}"}.get(self.now.text)
         if close is None:
-            while self._now.text not in (",", "]", "}") and self._now.sort != "end":
-                self.at += 1
+            while self.now.text not in (",", "]", "}") and self.now.sort != "end":
+                self._step()
             return
-        self.at += 1
+        self._step()
         number = 0
-        while self._now.text != close and self.at < len(self.tokens) - 1:
-            if self._now.sort == "end" or self._now.text == ",":
-                self.at += 1
+        while self.now.text != close and not self._over:
+            if self.now.sort == "end" or self.now.text == ",":
+                self._step()
             elif close == "}":
                 yield from self._entry(path)
             else:
-                yield (*path, str(number)), self._now.line
+                yield (*path, str(number)), self.now.line
                 yield from self._value((*path, str(number)))
                 number += 1
-        self.at += 1
+        self._step()
 
 
 def _unquoted(token: _Token) -> str:

@@ -13,7 +13,7 @@ from facetine.core.color.registry import for_numbers
 from facetine.data.sql import LIMITS, Limits, limits_changed
 from facetine.grammar.given import Length, Plain
 from facetine.grammar.lengths import in_points
-from facetine.grammar.options import checked
+from facetine.grammar.options import checked, choice
 from facetine.grammar.theme import THEMES, Theme, themed
 from facetine.messages.errors import OptionError, told
 
@@ -27,10 +27,12 @@ class Defaults:
     """Of exported sheets; 85 mm where it is None."""
     codebook: object = None
     """What is known of the columns of all figures; a figure's own is laid over it."""
+    notebook: str = "drawing"
+    """How notebooks show figures: as a drawing, or "interactive", as a page in a frame."""
 
 
 _NOW: ContextVar[Defaults] = ContextVar("facetine_defaults", default=Defaults())  # noqa: B039
-KEYS = ("like", "theme", "width", "palette", "ramp", "codebook", "query_seconds", "query_memory")
+KEYS = ("like", "theme", "width", "palette", "ramp", "codebook", "query_seconds", "query_memory", "notebook")
 
 
 def now() -> Defaults:
@@ -48,6 +50,7 @@ def set_defaults(
     codebook: Any = None,
     query_seconds: float | None = None,
     query_memory: str | None = None,
+    notebook: str | None = None,
 ) -> None:
     """Sets for the rest of the session what every new figure starts from; what is not given stays as it was.
 
@@ -60,6 +63,7 @@ def set_defaults(
         codebook: What is known of columns; a figure's own codebook is laid over it.
         query_seconds: After how many seconds a query or an expression is ended; 60 at first.
         query_memory: The most memory that one may take; "4 GB" at first.
+        notebook: How notebooks show figures: "drawing", or "interactive" for pages that are read by hand.
 
     Raises:
         OptionError: There is no such default, or its value is impossible.
@@ -68,7 +72,7 @@ def set_defaults(
         >>> import facetine as ft
         >>> ft.set_defaults(theme="press")
     """
-    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory)
+    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory, notebook)
     changed, limits = _changed(now(), dict(zip(KEYS, given, strict=True)), "set_defaults")
     _NOW.set(changed)
     LIMITS.set(limits)
@@ -85,6 +89,7 @@ def defaults(
     codebook: Any = None,
     query_seconds: float | None = None,
     query_memory: str | None = None,
+    notebook: str | None = None,
 ) -> Iterator[None]:
     """The same for a block of code.
 
@@ -97,6 +102,7 @@ def defaults(
         codebook: What is known of columns.
         query_seconds: The most seconds of a query.
         query_memory: The most memory of one.
+        notebook: How notebooks show figures.
 
     Raises:
         OptionError: There is no such default, or its value is impossible.
@@ -106,7 +112,7 @@ def defaults(
         >>> with ft.defaults(theme="ledger", width="180 mm"):
         ...     fig = ft.figure({"a": [1], "b": [2]})
     """
-    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory)
+    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory, notebook)
     changed, limits = _changed(now(), dict(zip(KEYS, given, strict=True)), "defaults")
     token, token_of_limits = _NOW.set(changed), LIMITS.set(limits)
     try:
@@ -151,7 +157,10 @@ def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limit
 
     book = before.codebook if said.get("codebook") is None else Codebook.of(said["codebook"], f"{where}: codebook")
     limits = limits_changed(LIMITS.get(), said.get("query_seconds"), said.get("query_memory"), where)
-    return Defaults(made, said.get("width") or before.width, book), limits
+    how = before.notebook
+    if said.get("notebook") is not None:
+        how = str(choice("drawing", "interactive", name="ways")(said["notebook"], f"{where}: notebook"))
+    return Defaults(made, said.get("width") or before.width, book, how), limits
 
 
 def _like(before: Defaults, figure: Any, where: str) -> Defaults:

@@ -13,6 +13,8 @@ from facetine.pipeline.sheet.built import Built
 
 _DPI = 220
 """Of the picture that stands in for the drawing: that of a screen of many pixels."""
+_BELOW = 320
+"""Pixels below a sheet in a frame, for what a reader chooses."""
 _NOTES = "font: 12px/1.5 sans-serif; color: #4a5059; margin: 4px 0 0; padding-left: 18px; max-width: 60em"
 
 
@@ -61,12 +63,42 @@ def _said(made: Built) -> tuple[Finding, ...]:
     return made.findings if count == 1 else (*made.findings, more)
 
 
-def show(sentence: Sentence | Plate, width: Length, height: Length) -> tuple[Finding, ...]:
-    """Shows a figure and returns the notes that were not shown with it."""
+def framed(sentence: Sentence | Plate, width: Length = None, height: Length = None) -> tuple[Plain, tuple[Finding, ...]]:
+    """A figure as a page in a frame of a notebook, by type: the bytes of its file, which reach nothing of the notebook.
+
+    Args:
+        sentence: The figure.
+        width: Width of the sheet, as for an export.
+        height: Its height.
+    """
+    made = built(sentence, width, height, "figure.show")
+    page = rendered(made, "html", dpi=_DPI, transparent=False, fonts="name").decode("utf-8")
+    # The sheet is half as large again there as in print, and what stands below it needs room.
+    high = round(made.scene.sheet[1] * 96 / 72 * 1.5) + _BELOW
+    frame = (
+        f'<iframe sandbox="allow-scripts allow-downloads" title="{escape(made.scene.title or "Figure")}" width="100%" '
+        f'height="{high}" frameborder="0" srcdoc="{escape(page)}"></iframe>'
+    )
+    return {"text/html": frame}, made.findings
+
+
+def show(sentence: Sentence | Plate, width: Length, height: Length, *, interactive: bool = False) -> tuple[Finding, ...]:
+    """Shows a figure and returns the notes that were not shown with it.
+
+    Args:
+        sentence: The figure.
+        width: Width of the sheet, as for an export.
+        height: Its height.
+        interactive: Whether as a page that is read by hand.
+    """
     import sys
 
     shell = sys.modules.get("IPython")
     if shell is not None and shell.get_ipython() is not None:
+        if interactive:
+            bundle, notes = framed(sentence, width, height)
+            shell.display.display(bundle, raw=True)
+            return notes
         bundle, sizes = mime_bundle(sentence, 1_500_000, width, height)
         shell.display.display(bundle, metadata=sizes, raw=True)
         return ()
@@ -74,9 +106,9 @@ def show(sentence: Sentence | Plate, width: Length, height: Length) -> tuple[Fin
     import webbrowser
     from pathlib import Path
 
-    made = built(sentence, width, height, "figure.show")
+    made, suffix = built(sentence, width, height, "figure.show"), "html" if interactive else "svg"
     # The viewer opens the file after this call has returned, so it can't be removed here.
-    with tempfile.NamedTemporaryFile("wb", suffix=".svg", prefix="facetine-", delete=False) as stream:
-        stream.write(rendered(made, "svg", dpi=150, transparent=False, fonts="embed"))
+    with tempfile.NamedTemporaryFile("wb", suffix=f".{suffix}", prefix="facetine-", delete=False) as stream:
+        stream.write(rendered(made, suffix, dpi=150, transparent=False, fonts="embed"))
     webbrowser.open(Path(stream.name).as_uri())
-    return _said(made)
+    return made.findings if interactive else _said(made)

@@ -1468,6 +1468,8 @@ class OptionVerbs:
         palette: str | tuple[str, ...] | NotGiven = ...,
         ramp: str | tuple[str, ...] | NotGiven = ...,
         missing_color: str | NotGiven = ...,
+        readout_size: float | NotGiven = ...,
+        quiet_opacity: float | NotGiven = ...,
     ) -> Self:
         """Chooses the appearance: a theme by name, or settings laid over the one in use.
 
@@ -1508,6 +1510,8 @@ class OptionVerbs:
             palette: Colors: the name of a palette for categories or of a ramp for numbers, or a list of colors. Of categories.
             ramp: Colors of numbers: a ramp's name, or a list of colors from low to high.
             missing_color: The color of marks of rows without a value, where they are shown.
+            readout_size: The size of the texts beside a mark that is read, on a page.
+            quiet_opacity: How much marks that are not chosen cover what lies below them, on a page.
 
         Raises:
             OptionError: There is no such theme or setting, or a setting has an impossible value.
@@ -1556,6 +1560,8 @@ class PlateVerbs:
         palette: str | tuple[str, ...] | NotGiven = ...,
         ramp: str | tuple[str, ...] | NotGiven = ...,
         missing_color: str | NotGiven = ...,
+        readout_size: float | NotGiven = ...,
+        quiet_opacity: float | NotGiven = ...,
     ) -> Self:
         """Sets the appearance of all its figures: a theme by name, or settings. An inset with a text size of its own keeps it.
 
@@ -1595,6 +1601,8 @@ class PlateVerbs:
             palette: Colors: the name of a palette for categories or of a ramp for numbers, or a list of colors. Of categories.
             ramp: Colors of numbers: a ramp's name, or a list of colors from low to high.
             missing_color: The color of marks of rows without a value, where they are shown.
+            readout_size: The size of the texts beside a mark that is read, on a page.
+            quiet_opacity: How much marks that are not chosen cover what lies below them, on a page.
 
         Raises:
             OptionError: There is no such theme or setting, or a setting has an impossible value.

@@ -215,29 +215,41 @@ class Shown:
         _put_on_clipboard(self._sentence, format, width, height, dpi, f"{self._what}.copy")
 
     @verb
-    def show(self, *, width: Length = None, height: Length = None, ground: str | None = None) -> None:
-        """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files.
+    def show(
+        self, *, width: Length = None, height: Length = None, ground: str | None = None, interactive: bool | None = None
+    ) -> None:
+        """Shows the figure: in a notebook below the cell, else in the system's viewer of SVG files, or of pages.
 
         Args:
             width: Width of the sheet, as for `export`.
             height: Its height.
             ground: The color of a slide or a page on which to see it, as `export(transparent=True)` leaves it there, with
                 transparent="dark" where that is dark.
+            interactive: Whether as the page that `export("fig.html")` writes, which is read by hand; in a notebook that is
+                what `set_defaults(notebook=…)` says by default.
 
         Raises:
-            OptionError: The ground is no color.
+            OptionError: The ground is no color, or interactive is neither True nor False.
             FacetineError: The sentence can't be drawn.
         """
+        from facetine.export.defaults import now
         from facetine.export.notebook import show
         from facetine.grammar.dark import on_ground
+        from facetine.grammar.options import flag
 
+        live = now().notebook == "interactive" if interactive is None else flag(interactive, f"{self._what}.show: interactive")
         said = self._sentence if ground is None else on_ground(self._sentence, ground, f"{self._what}.show: ground")
-        note(show(said, width, height))
+        note(show(said, width, height, interactive=live))
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> tuple[Plain, Plain]:  # noqa: ARG002
         """What a notebook shows: SVG with a picture that stands in for it, notes below; the picture where SVG is heavy."""
-        from facetine.export.notebook import mime_bundle
+        from facetine.export.defaults import now
+        from facetine.export.notebook import framed, mime_bundle
 
+        if now().notebook == "interactive":
+            page, notes = framed(self._sentence)
+            note(as_notes(notes))
+            return page | {"text/plain": repr(self)}, {}
         bundle, sizes = mime_bundle(self._sentence, _SVG_LIMIT)
         return bundle | {"text/plain": repr(self)}, sizes
 

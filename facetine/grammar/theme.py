@@ -59,6 +59,8 @@ class Theme:
     palette: str | tuple[str, ...] = option("orchard", palette_option, "Of categories.")
     ramp: str | tuple[str, ...] = option("cellar", ramp_option)
     missing_color: str = option("#8a9097", ink)
+    readout_size: float = option(10.0, number(4, 60))
+    quiet_opacity: float = option(0.18, number(0.02, 0.9))
 
     @property
     def ground_below(self) -> str:

@@ -51,6 +51,26 @@ class Words(NamedTuple):
     description: str
 
 
+class Looks(NamedTuple):
+    """How a page looks around its figure."""
+
+    wide: float
+    """The width of a sheet in points."""
+    ground: str | None
+    """The color of the sheet; None for none."""
+    readout_size: float
+    """Of the texts beside a mark, in points."""
+    quiet_opacity: float
+    """Of marks that are not chosen."""
+
+    @property
+    def variables(self) -> dict[str, str]:
+        """As its style calls them."""
+        inks = _DARK if self.ground is not None and is_dark(self.ground) else _LIGHT
+        sizes = {"wide": f"{self.wide:g}pt", "readout": f"{self.readout_size:g}pt", "quiet": f"{self.quiet_opacity:g}"}
+        return {"ground": self.ground or "#ffffff", **sizes, **inks}
+
+
 @lru_cache(maxsize=1)
 def script() -> str:
     """The page's script: its modules, one after the other."""
@@ -61,19 +81,17 @@ def script() -> str:
     return "\n".join(parts)
 
 
-def page_of(sheets: Iterable[str], words: Words, wide: float, ground: str | None, model: Model | None) -> bytes:
+def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | None) -> bytes:
     """A page with its figure.
 
     Args:
         sheets: The figure's sheets as SVG elements.
         words: Its title and description.
-        wide: The width of a sheet in points.
-        ground: The color of the sheet; None for none.
+        looks: How it looks around it.
         model: What the script knows of it; None for a page that is only seen.
     """
     every = list(sheets)
-    colors = {"ground": ground or "#ffffff", "wide": f"{wide:g}pt", **(_DARK if ground and is_dark(ground) else _LIGHT)}
-    variables = "".join(f"--{name}: {value};" for name, value in colors.items())
+    variables = "".join(f"--{name}: {value};" for name, value in looks.variables.items())
     style = f":root {{ {variables} }}\n{(_RUNTIME / 'page.css').read_text('utf-8')}"
     styles = [style, *(found for sheet in every for found in _STYLE.findall(sheet))]
     code = script() if model is not None else ""
@@ -119,6 +137,7 @@ _TOOLS = """<div class="tools" id="tools" role="toolbar" aria-label="Chosen rows
 <button type="button" id="save" disabled>Save .csv</button>
 <button type="button" id="sentence" disabled>Copy as verbs</button></div>
 <button type="button" id="view">Save the view (.svg)</button>
+<button type="button" id="picture">Save as picture (.png)</button>
 </div>
 <noscript><p class="how">Scripts are off here: the figure is as it is in print.</p></noscript>
 <div class="hidden" id="status" role="status" aria-live="polite"></div>

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from facetine.page.envelope import Words, page_of
+from facetine.page.envelope import Looks, Words, page_of
 from facetine.page.model import MOST_VECTORS, Model, model_of
 from facetine.pipeline.sheet.built import Built
 from facetine.scene.marks import Scene
@@ -18,18 +18,21 @@ def page(built: Built, options: Options) -> Written:
         built: The figure.
         options: How it is written; `interactive` says whether a script reads it out.
     """
+    theme = built.members[0][0].theme
     model = model_of(built, values=options.values) if options.interactive else None
     notes = []
     if options.interactive and model is None:
         notes.append("too many marks to be read out: the page shows the figure alone; thin=… or .sample(…) leaves fewer")
-    return Written(_written(built.pages, options, model), tuple(notes))
+    return Written(_written(built.pages, options, model, (theme.readout_size, theme.quiet_opacity)), tuple(notes))
 
 
-def _written(pages: tuple[Scene, ...], options: Options, model: Model | None) -> bytes:
+def _written(
+    pages: tuple[Scene, ...], options: Options, model: Model | None = None, said: tuple[float, float] = (10.0, 0.18)
+) -> bytes:
     first = pages[0]
     sheets = [_sheet(scene, options) for scene in pages]
     ground = first.ground if options.ground else None
-    return page_of(sheets, Words(first.title, first.description), first.sheet[0], ground, model)
+    return page_of(sheets, Words(first.title, first.description), Looks(first.sheet[0], ground, *said), model)
 
 
 def _sheet(scene: Scene, options: Options) -> str:
@@ -42,8 +45,8 @@ def _sheet(scene: Scene, options: Options) -> str:
 
 FORMAT = Format(
     "a page to be read by hand: values at the pointer, rows to be chosen; prints as the figure",
-    lambda scene, options: Written(_written((scene,), options._replace(interactive=False), None)),
-    write_pages=lambda scenes, options: Written(_written(scenes, options._replace(interactive=False), None)),
+    lambda scene, options: Written(_written((scene,), options)),
+    write_pages=lambda scenes, options: Written(_written(scenes, options)),
     write_built=page,
     takes=frozenset({"positions", "interactive", "dpi"}),
     suits="browsers, reports, mail",

@@ -4,8 +4,10 @@ import csv
 import io
 import json
 import math
+import os
 import random
 import time
+from pathlib import Path
 
 import numpy as np
 import pandas as pd
@@ -276,6 +278,43 @@ def test_the_saved_view_is_what_is_seen(browser, folder):
     assert len(quiet) == 1
     assert len(list(quiet[0].getnext().iter("{*}circle"))) == 10
     assert not [one for one in root.iter() if one.get("style")]
+
+
+def test_the_saved_picture_has_the_size_of_print(browser, folder):
+    from PIL import Image
+
+    opened(browser, written(BASE, folder, width="127 mm", height="76.2 mm"))
+    browser.find_element("id", "picture").click()
+    end = time.monotonic() + 10
+    while not (folder / "figure.png").exists() and time.monotonic() < end:
+        time.sleep(0.05)
+    with Image.open(folder / "figure.png") as picture:
+        assert picture.size == (1500, 900)
+        # Ink where the figure has it: text and marks, not a blank sheet.
+        assert len(set(picture.convert("RGB").resize((150, 90)).get_flattened_data())) > 50
+
+
+def test_settings_of_the_theme_say_how_quiet_marks_are(browser, folder):
+    opened(browser, written(BASE.theme(quiet_opacity=0.4, readout_size=14), folder), "#rows=0:0-3")
+    assert browser.execute_script("return getComputedStyle(document.querySelector('[data-marks]')).opacity") == "0.4"
+    moved(browser, *stands(BASE, 10, browser))
+    size = browser.execute_script("return parseFloat(getComputedStyle(document.querySelector('.readout')).fontSize)")
+    assert size == pytest.approx(14 * 96 / 72, abs=0.01)
+
+
+def test_nothing_is_in_the_way_of_screen_readers(browser, folder):
+    """What axe-core finds, where the tests are told where it lies."""
+    place = os.environ.get("FACETINE_AXE")
+    if place is None or not Path(place).exists():
+        pytest.skip("there is no axe-core: FACETINE_AXE says where")
+    code = Path(place).read_text("utf-8")
+    dark = BASE.theme("basalt")
+    for figure, state in ((FACETED, ""), (FACETED, "#rows=0:0-9"), (dark, "#rows=0:0-9"), (PLATE, "")):
+        opened(browser, written(figure, folder), state)
+        browser.execute_script("document.querySelector('details').open = true")
+        browser.execute_script(code)
+        found = browser.execute_async_script("const done = arguments[0]; axe.run().then((all) => done(all.violations))")
+        assert [(one["id"], one["nodes"][0]["html"][:120]) for one in found] == []
 
 
 def test_prints_as_the_figure(browser, folder):

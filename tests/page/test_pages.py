@@ -312,3 +312,28 @@ def test_a_font_for_pages_holds_the_same_tables():
     for tag in list(one.reader.keys()):
         assert one.reader[tag] == two.reader[tag]
     assert len(packed) < len(plain)
+
+
+def test_a_notebook_shows_the_page_in_a_frame(tmp_path, monkeypatch):
+    import sys
+    from types import SimpleNamespace
+
+    shown = []
+    shell = SimpleNamespace(get_ipython=lambda: True, display=SimpleNamespace(display=lambda bundle, **_: shown.append(bundle)))
+    monkeypatch.setitem(sys.modules, "IPython", shell)
+    figure = next(figures())
+    figure.show(width="120 mm", interactive=True)
+    (frame,) = Seen(shown[0]["text/html"]).of("iframe")
+    # What it holds reaches nothing of the notebook, and is the file.
+    assert frame["sandbox"] == "allow-scripts allow-downloads"
+    assert frame["srcdoc"] == page_of(figure, tmp_path, width="120 mm", dpi=220)
+    with ft.defaults(notebook="interactive"):
+        bundle, _ = figure._repr_mimebundle_()
+        assert "srcdoc" in bundle["text/html"]
+        figure.show()
+        figure.show(interactive=False)
+    assert ["text/html" in one and "srcdoc" in one["text/html"] for one in shown[1:]] == [True, False]
+    with pytest.raises(OptionError, match="notebook: can't be 'live'"):
+        ft.set_defaults(notebook="live")
+    with pytest.raises(OptionError, match="interactive is True or False"):
+        figure.show(interactive="yes")

@@ -57,7 +57,7 @@ def test_plates_and_insets_turn_dark_as_a_whole():
 
 def test_show_previews_a_ground(monkeypatch):
     shown = []
-    monkeypatch.setattr(display, "show", lambda sentence, *_: shown.append(sentence) or ())
+    monkeypatch.setattr(display, "show", lambda sentence, *_, **__: shown.append(sentence) or ())
     BASE.show(ground="black")
     BASE.show(ground="ivory")
     BASE.show()

@@ -2,7 +2,6 @@
 
 /** @typedef {import("./marks.js").Layer} Layer */
 
-const QUIET = "0.18";
 const SVG = "http://www.w3.org/2000/svg";
 /** The radius of a chosen point of a line, in points. */
 const DOT = 1.6;
@@ -185,8 +184,9 @@ export class Looks {
   show(choice) {
     for (const group of this.loud) group.remove();
     this.loud = [];
+    const quiet = getComputedStyle(document.documentElement).getPropertyValue("--quiet").trim();
     for (const part of this.parts) {
-      for (const group of part.groups) group.style.opacity = choice.empty ? "" : QUIET;
+      for (const group of part.groups) group.style.opacity = choice.empty ? "" : quiet;
       if (choice.empty || !part.groups.length || part.layer.frame === null) continue;
       if (part.layer.said.image) {
         this.paint(part, choice);

@@ -11,6 +11,8 @@ import { asText, expressionOf, showTable, tableOf } from "./table.js";
 /** @typedef {import("./data.js").Said} Said */
 
 const LONGEST_STATE = 1800;
+/** Pixels an inch of a saved picture. */
+const DPI = 300;
 
 /**
  * An element of the page that is there.
@@ -342,7 +344,21 @@ class Page {
       const said = `'${expression.replace(/\\/g, "\\\\").replace(/'/g, "\\'")}'`;
       this.give(`.highlight(${said})  # the same picture\n.keep(${said})  # these rows alone; bins and limits are computed anew\n`, "verbs");
     });
+    element("picture").addEventListener("click", () => this.picture());
     element("view").addEventListener("click", () => this.download(this.drawing(), "image/svg+xml", "figure.svg"));
+  }
+
+  /** Saves the first sheet, as it is seen now, at 300 pixels an inch. */
+  async picture() {
+    const [width, height] = this.said.sheets[0];
+    const image = new Image();
+    image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(this.drawing())}`;
+    await image.decode();
+    const canvas = document.createElement("canvas");
+    canvas.width = Math.round((width * DPI) / 72);
+    canvas.height = Math.round((height * DPI) / 72);
+    canvas.getContext("2d")?.drawImage(image, 0, 0, canvas.width, canvas.height);
+    canvas.toBlob((content) => { if (content) this.download(content, "image/png", "figure.png"); });
   }
 
   /** The first sheet as it is seen now. */
@@ -382,13 +398,13 @@ class Page {
   }
 
   /**
-   * @param {string} text
+   * @param {string | Blob} content
    * @param {string} sort
    * @param {string} name
    */
-  download(text, sort, name) {
+  download(content, sort, name) {
     const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([text], { type: sort }));
+    link.href = URL.createObjectURL(new Blob([content], { type: sort }));
     link.download = name;
     link.click();
     setTimeout(() => URL.revokeObjectURL(link.href), 1000);

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import NamedTuple, TypeVar
 
 from facetine.grammar.scale import ScaleSpec
+from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.pipeline.composition.planned import Role
 from facetine.pipeline.rows.panels import Panels
@@ -38,7 +39,7 @@ class Member(NamedTuple):
         """What stays of it once it is drawn."""
         panels = tuple(panel._replace(number=panel.number + self.first) for panel in self.split.panels)
         runs = tuple(run._replace(layer=_without_data(run.layer)) for run in self.runs)
-        return Kept(self.place, self.first, panels, finished_scales(self.scales), runs)
+        return Kept(self.place, self.first, self.split.sentence.theme, panels, finished_scales(self.scales), runs)
 
 
 class Kept(NamedTuple):
@@ -48,6 +49,7 @@ class Kept(NamedTuple):
     """Its number among all figures of the sheet."""
     first: int
     """The number of its first panel on the sheet."""
+    theme: Theme
     panels: Panels
     """Under their numbers on the sheet."""
     scales: Scales
