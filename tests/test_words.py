@@ -115,6 +115,7 @@ TYPES = {
         "str | Path",
         "str | list[str]",
     ),
+    "rows": ("Any",),
     "rows of figures": (
         "Rows",
         "list[list[Any]]",

@@ -17,6 +17,8 @@ _OFF = (
     "over_variables",
     "sample",
     "highlight",
+    "choose",
+    "respond",
     "panel",
     "sheet",
     "titles",

@@ -112,6 +112,8 @@ class FigurePlan(Part):
     over_variables: Plain | None = None
     sample: int | Plain | None = None
     highlight: str | Plain | None = None
+    choose: Plain | None = None
+    respond: Plain | None = None
     insets: list[Plain] = []
     marginals: list[Plain] = []
     panel: Plain | None = None

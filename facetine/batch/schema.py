@@ -17,6 +17,7 @@ from facetine.data.table import KINDS
 from facetine.figures.figure import Figure
 from facetine.figures.start import matrix
 from facetine.grammar.aesthetics import AESTHETICS
+from facetine.grammar.choice import HOW
 from facetine.grammar.options import words_of
 from facetine.grammar.scale import KINDS as SCALE_KINDS
 from facetine.grammar.scale import SCALED, ScaleOptions, SecondAxisSpec
@@ -31,8 +32,8 @@ NAME = "plan.schema.json"
 Plain = dict[str, Any]
 _OFF: Plain = {"const": False, "description": "Takes the part away that the figure it is like has."}
 _LIKE = (
-    "facet", "matrix", "over_variables", "sample", "highlight", "panel", "sheet", "titles", "theme", "codebook", "silence",
-    "change", "without",
+    "facet", "matrix", "over_variables", "sample", "highlight", "choose", "respond", "panel", "sheet", "titles", "theme",
+    "codebook", "silence", "change", "without",
 )  # fmt: skip
 """Parts of a figure that false takes away."""
 
@@ -189,6 +190,8 @@ def _parts() -> Plain:
         "kinds": _open({"type": "string", "pattern": f"^({'|'.join(KINDS)}|time:.+)$"}),
         "facet": facet,
         "highlight": highlight,
+        "choose": _open(_closed(_verb(figure.choose, "choose", ("self", "name")))),
+        "respond": _open({"enum": list(HOW)}),
         "sample": sample,
         "matrix": {"anyOf": [{"type": "null"}, _closed(_verb(matrix, "matrix", ("data", "map", "codebook")))]},
         "over_variables": {"anyOf": [{"type": "null"}, _closed(_verb(figure.over_variables, "over_variables"))]},

@@ -215,6 +215,13 @@ def _with_images(pages: tuple[Scene, ...], options: Options) -> tuple[tuple[Scen
     return tuple(page for page, _ in done), (note,)
 
 
+def _live(sentence: Sentence | Plate, made: Built, sizes: tuple[Length, Length]) -> Built:
+    """A figure for a page, which shows itself what is chosen at first; the one that was made where nothing is."""
+    from facetine.grammar.plate import begins_chosen, left_to_readers
+
+    return built(left_to_readers(sentence), *sizes) if begins_chosen(sentence) else made
+
+
 def _numbered(target: Path, count: int) -> list[Path]:
     """The paths of several files that one target becomes."""
     digits = len(str(count))
@@ -388,8 +395,9 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
         made = built(for_dark_ground(sentence), *sizes)
     else:
         made = built(sentence, *sizes)
+    live = _live(sentence, made, sizes) if any(form.write_built is not None for form in forms) else made
     if asked.alt is not None:
-        made = made.described_as(clean(asked.alt))
+        made, live = made.described_as(clean(asked.alt)), live.described_as(clean(asked.alt))
     images, files, notes = False, [], (*made.findings, *asked.unused(paths, forms))
     if paper is not None:
         made = made._replace(pages=tuple(on_paper(page, paper, where) for page in made.pages))
@@ -399,7 +407,7 @@ def export(sentence: Sentence | Plate, path: Targets, formats: Sequence[str] | s
     size = tuple(side * 25.4 / 72 for side in made.scene.sheet)
     for target in paths:
         suffix, started = form_of(target.suffix), time.perf_counter()
-        written = contents(made, suffix, options)
+        written = contents(live if FORMATS[suffix].write_built is not None else made, suffix, options)
         images = images or any(one.images for one in written)
         for file, one in zip(_numbered(target, len(written)), written, strict=True):
             notes += tuple(Finding("format-note", "info", f"{where}: {suffix}", text) for text in one.notes)

@@ -73,6 +73,36 @@ def highlighted(
     return with_changes(sentence, highlight=said)
 
 
+def with_choice(sentence: Sentence, name: str | None, along: str | None, by: str | None, multiple: bool, start: Any) -> Sentence:
+    """With something that a reader of its page can choose; with nothing where no name is given."""
+    from facetine.data.expressions import true_where
+    from facetine.grammar.choice import choice_said
+
+    if name is None:
+        return with_changes(sentence, choices={})
+    called, said = choice_said(name, along, by, multiple, start)
+    for other, one in sentence.choices.items():
+        if other != called and (one.along is None) == (said.along is None):
+            way = "picks marks for" if said.along is None else "draws a brush for"
+            raise OptionError("figure.choose", f"the figure {way} {other!r} already", "one brush and one picking in a figure")
+    if sentence.table is not None:
+        if said.by is not None:
+            sentence.table.need(said.by, "figure.choose", "by=")
+        if said.expression is not None:
+            true_where(said.expression, sentence.table, "figure.choose: start")
+    return with_changes(sentence, choices={**sentence.choices, called: said})
+
+
+def responding(sentence: Sentence, name: str | None, how: str) -> Sentence:
+    """Doing something with a choice of the sheet; with none where no name is given."""
+    from facetine.grammar.choice import response_said
+
+    if name is None:
+        return with_changes(sentence, responses={})
+    called, done = response_said(name, how)
+    return with_changes(sentence, responses={**sentence.responses, called: done})
+
+
 def seeded(sentence: Sentence, number: int) -> Sentence:
     """With another seed of all chance."""
     from facetine.grammar.options import whole

@@ -147,6 +147,53 @@ class Figure(LayerVerbs, OptionVerbs, Shown):
         return Figure(edits.highlighted(self._sentence, where, others, legend_as, rest_as))
 
     @verb
+    def choose(
+        self, name: str | None, *, along: str | None = None, by: str | None = None, multiple: bool = False, start: Any = None
+    ) -> Figure:
+        """Says what a reader of its page can choose: rows within a brush, or those of marks that are picked.
+
+        Without any choice on a sheet all rows can be brushed and picked everywhere, and every figure shows them. With one,
+        brushes and picks are what is said, and the figures that `respond` show them, and the one that chooses.
+
+        Args:
+            name: What it is called; None takes all choices of the figure away.
+            along: "x", "y" or "xy": the axes along which a brush is drawn. Without it marks are picked.
+            by: The column whose value is picked: all of its rows are chosen.
+            multiple: Whether what is picked is put to what was picked before.
+            start: What is chosen at first, and drawn on paper: {"age_days": (20, 80)}, {"rind": ["washed", "waxed"]}, or an
+                expression.
+
+        Raises:
+            OptionError: It is no name, or options do not go together.
+            MappingError: There is no such column, or the expression fails.
+
+        Example:
+            >>> import facetine as ft
+            >>> ages = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points()
+            >>> ages = ages.choose("ages", along="x", start={"age_days": (20, 80)})
+            >>> others = ages.choose(None).map(x="ph").respond("ages")
+            >>> both = ft.plate([[ages, others]])
+        """
+        return Figure(edits.with_choice(self._sentence, name, along, by, multiple, start))
+
+    @verb
+    def respond(self, name: str | None, how: str = "highlight") -> Figure:
+        """Says what the figure does with a choice of its sheet: the chosen rows keep their looks, all others are quiet.
+
+        Args:
+            name: Of the choice; None takes all responses away.
+            how: "highlight".
+
+        Raises:
+            OptionError: There is no such response.
+
+        Example:
+            >>> import facetine as ft
+            >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points().respond("ages")
+        """
+        return Figure(edits.responding(self._sentence, name, how))
+
+    @verb
     def seed(self, number: int) -> Figure:
         """Governs all that is left to chance: the order of drawing, jitter, thinning, bootstrap samples.
 

@@ -1510,7 +1510,7 @@ class OptionVerbs:
             palette: Colors: the name of a palette for categories or of a ramp for numbers, or a list of colors. Of categories.
             ramp: Colors of numbers: a ramp's name, or a list of colors from low to high.
             missing_color: The color of marks of rows without a value, where they are shown.
-            readout_size: The size of the texts beside a mark that is read, on a page.
+            readout_size: The size of the texts beside a mark that is read, on a page, in points.
             quiet_opacity: How much marks that are not chosen cover what lies below them, on a page.
 
         Raises:
@@ -1601,7 +1601,7 @@ class PlateVerbs:
             palette: Colors: the name of a palette for categories or of a ramp for numbers, or a list of colors. Of categories.
             ramp: Colors of numbers: a ramp's name, or a list of colors from low to high.
             missing_color: The color of marks of rows without a value, where they are shown.
-            readout_size: The size of the texts beside a mark that is read, on a page.
+            readout_size: The size of the texts beside a mark that is read, on a page, in points.
             quiet_opacity: How much marks that are not chosen cover what lies below them, on a page.
 
         Raises:

@@ -48,6 +48,9 @@ def on_other_data(sentence: Sentence, data: Frame) -> tuple[Sentence, list[str]]
             checked_mapping(layer.map, table, f"{_WHERE}: {layer.verb}")
     if sentence.highlight is not None:
         true_where(sentence.highlight.where, table, f"{_WHERE}: highlight")
+    for name, choice in sentence.choices.items():
+        if choice.expression is not None:
+            true_where(choice.expression, table, f"{_WHERE}: choose {name}")
     for name, use in _others(sentence):
         table.need(name, _WHERE, use)
     moved = replace(sentence, table=table).with_computed(_WHERE)
@@ -60,6 +63,7 @@ def _others(sentence: Sentence) -> Iterator[tuple[str, str]]:
     """Columns that are used beside those of mappings, and for what."""
     yield from ((name, "its kind") for name in sentence.kinds)
     yield from ((column, f"the scale of {aesthetic}") for aesthetic, column in sentence.scales_of)
+    yield from ((said.by, f"the choice {name!r}") for name, said in sentence.choices.items() if said.by is not None)
     if sentence.matrix is not None:
         yield from ((name, "the matrix") for name in sentence.matrix.columns)
     if sentence.over_variables is not None:

@@ -58,6 +58,8 @@ def overlaid(top: Sentence, below: Sentence) -> Sentence:
         theme_said=_either(below.theme_said, top.theme_said, {}, "theme"),
         sample=_either(below.sample, top.sample, None, "sample"),
         highlight=_either(below.highlight, top.highlight, None, "highlight"),
+        choices=_merged(below.choices, top.choices, "choice"),
+        responses=_merged(below.responses, top.responses, "response to"),
         seed=_either(below.seed, top.seed, 1, "seed"),
     )
 

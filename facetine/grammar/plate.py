@@ -102,6 +102,26 @@ def _set_in(sentence: Sentence, plate: Plate) -> Sentence:
     return replace(laid, theme=replace(laid.theme, text_size=sentence.theme.text_size))
 
 
+def left_to_readers(content: Sentence | Plate) -> Sentence | Plate:
+    """A figure, or all those of a plate, for a page, which shows itself what is chosen at first."""
+    if isinstance(content, Sentence):
+        insets = tuple(replace(inset, figure=replace(inset.figure, live=True)) for inset in content.insets)
+        return replace(content, live=True, insets=insets)
+    cells = tuple(
+        cell if isinstance(cell.content, Picture) else cell._replace(content=left_to_readers(cell.content))
+        for cell in content.cells
+    )
+    return replace(content, cells=cells)
+
+
+def begins_chosen(content: Sentence | Plate) -> bool:
+    """Whether something is chosen at first in a figure, or in one of a plate."""
+    if isinstance(content, Sentence):
+        every = (content, *(inset.figure for inset in content.insets))
+        return any(choice.start is not None for sentence in every for choice in sentence.choices.values())
+    return any(not isinstance(cell.content, Picture) and begins_chosen(cell.content) for cell in content.cells)
+
+
 def cells_of(rows: Sequence[Sequence[object]], where: str) -> tuple[tuple[Cell, ...], int, int]:
     """Cells of rows, with how many rows and columns they make; the same thing in neighbouring places spans them.
 

@@ -11,6 +11,7 @@ from facetine.data.codebook import Codebook
 from facetine.data.reread import column_of_kind
 from facetine.data.table import KINDS, Column, Levels, Table, no_column
 from facetine.grammar.aesthetics import MapValue, with_computed
+from facetine.grammar.choice import Choice
 from facetine.grammar.facet import Facet
 from facetine.grammar.given import NOT_GIVEN, Options, Plain
 from facetine.grammar.highlight import Highlight
@@ -112,6 +113,12 @@ class Sentence:
     """The part of its rows that is drawn and computed from."""
     highlight: Highlight | None = None
     """The rows that keep their inks, while the others are quiet."""
+    choices: Mapping[str, Choice] = field(default_factory=dict)
+    """What a reader of a page can choose in it, by name."""
+    responses: Mapping[str, str] = field(default_factory=dict)
+    """What it does with choices of the sheet, by their names."""
+    live: bool = False
+    """Whether choices are left to a reader, so that what is chosen at first is not drawn."""
 
     def shows(self, aesthetic: str) -> bool:
         """Whether something is mapped to an aesthetic: for all layers or for one, or column by column."""

@@ -26,6 +26,8 @@ PARTS = (
     "over_variables",
     "sample",
     "highlight",
+    "choose",
+    "respond",
     "insets",
     "marginals",
     "panel",
@@ -71,6 +73,8 @@ def _steps(sentence: Sentence) -> list[Step]:
         steps.append(Step("sample", (sentence.sample.rows,), sentence.sample.said()))
     if sentence.highlight is not None:
         steps.append(Step("highlight", (sentence.highlight.where,), sentence.highlight.said()))
+    steps += [Step("choose", (name,), said.said()) for name, said in sentence.choices.items()]
+    steps += [Step("respond", (name, how)) for name, how in sentence.responses.items()]
     steps += [Step("inset", (inset.figure,), inset.said()) for inset in sentence.insets]
     for marginal in sentence.marginals:
         steps.append(Step("marginal", (marginal.side, marginal.layer.verb), marginal.said()))
@@ -174,6 +178,10 @@ def to_dict(sentence: Sentence) -> Plain:
             spec[verb] = {"count": given[0]} | plain
         elif verb == "highlight":
             spec[verb] = {"where": plain_value(given[0], "figure.highlight")} | plain
+        elif verb == "choose":
+            spec.setdefault(verb, {})[given[0]] = plain
+        elif verb == "respond":
+            spec.setdefault(verb, {})[given[0]] = given[1]
         elif verb == "swap_axes":
             spec[verb] = True
         elif verb == "facet":
@@ -260,6 +268,9 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
         said = spec["highlight"]
         own = {"where": said} if isinstance(said, str) else _table(said, where, "highlight")
         steps.append(Step("highlight", (own.pop("where", None),), own))
+    for name, said in _table(spec.get("choose") or {}, where, "choose").items():
+        steps.append(Step("choose", (name,), _table(said, where, f"choose.{name}")))
+    steps += [Step("respond", (name, how)) for name, how in _table(spec.get("respond") or {}, where, "respond").items()]
     for said in _listed(spec.get("insets", []), where, "insets"):
         options = _table(said, where, "an inset")
         if "figure" not in options:

@@ -37,10 +37,10 @@ _DARK = {
     "veil": "rgba(238, 241, 243, 0.14)",
     "focus": "#8fc1ff",
 }
-_HOW = (
-    "Point at a mark to read it; drag over a panel, or click a mark, a name in the legend or a button, to choose rows "
-    "(with Shift, more of them). With the keyboard: Tab to the figure, then the arrow keys from mark to mark and from group to "
-    "group, Page Up and Page Down from panel to panel, Enter to choose, Escape to give it up."
+_CHOOSE = "drag over a panel, or click a mark, a name in the legend or a button, to choose rows (with Shift, more of them)"
+_KEYS = (
+    "With the keyboard: Tab to the figure, then the arrow keys from mark to mark and from group to group, "
+    "Page Up and Page Down from panel to panel, Enter to choose, Escape to give it up."
 )
 
 
@@ -126,8 +126,23 @@ def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | No
 
 def _how(model: Model) -> str:
     carries = "values" if any(layer["columns"] for layer in model.said["layers"]) else "places"
-    about = f'<p id="how">{_HOW}</p><p>This file carries the {carries} of its marks.</p>'
+    how = f"Point at a mark to read it; {_choosing(model)}. {_KEYS}"
+    about = f'<p id="how">{how}</p><p>This file carries the {carries} of its marks.</p>'
     return f'<details class="how"><summary>How to read this page</summary>{about}</details>'
+
+
+def _choosing(model: Model) -> str:
+    """How rows are chosen: anywhere, or as the choices of the sheet say."""
+    choices = model.said["choices"]
+    if not choices:
+        return _CHOOSE
+    ways = [
+        f"“{one['name']}” is chosen "
+        + ("by clicking marks" if one["along"] is None else f"by dragging along {' and '.join(one['along'])}")
+        + f" in figure {one['member'] + 1}"
+        for one in {one["name"]: one for one in choices}.values()
+    ]
+    return f"{', '.join(ways)}, by a name in the legend or by a button, and seen in the figures that respond to it"
 
 
 _TOOLS = """<div class="tools" id="tools" role="toolbar" aria-label="Chosen rows" hidden>

@@ -65,11 +65,20 @@ def model_of(built: Built, *, values: bool = True) -> Model | None:
                 if own:
                     cells += sum(len(found.rows) for found in own.values())
                     layers.append(_layer(run, member, own, packer, frames, values=values))
+    choices = [
+        {
+            "name": one.name, "member": member.place, "along": one.along, "multiple": one.multiple,
+            "started": packer.whole(one.started), "rows": packer.whole(one.rows), "codes": packer.whole(one.codes),
+        }
+        for members in built.members for member in members for one in member.choices
+    ]  # fmt: skip
+    responses = {str(member.place): list(member.responses) for members in built.members for member in members if member.responses}
     cells *= max((len(layer["columns"]) for layer in layers), default=1)
     if cells > MOST_CELLS:
         return None
     sheets = [[round(page.width, 2), round(page.height, 2)] for page in built.pages]
-    return Model({"sheets": sheets, "panels": panels, "layers": layers}, packer.text())
+    said = {"sheets": sheets, "panels": panels, "layers": layers, "choices": choices, "responses": responses}
+    return Model(said, packer.text())
 
 
 def _layer(

@@ -134,6 +134,99 @@ def test_the_pointer_reads_what_stands_in_the_data(browser, folder):
     assert not errors(browser)
 
 
+NAMED = ft.plate(
+    [
+        [
+            BASE.choose("ages", along="x", start={"age_days": (20, 80)}).choose("kind", by="milk"),
+            BASE.map(x="ph", y="firmness_n").respond("ages").respond("kind"),
+        ],
+        [BASE.map(x="eye_mm").choose("few", multiple=True), BASE.map(x="moisture_pct", y="firmness_n")],
+    ]
+)
+
+
+def loud(driver):
+    """How many marks of each figure of the plate are loud; None where none are quiet."""
+    return driver.execute_script(
+        "return [0, 1, 2, 3].map((member) => { const group = document.querySelector(`[data-marks^='${member}-']`);"
+        "return group.style.opacity === '' ? null : group.nextElementSibling.querySelectorAll('circle').length; })"
+    )
+
+
+def marks(driver, member):
+    """The middles of the marks of a figure in the window, in the order of x."""
+    found = driver.execute_script(
+        f"document.querySelector(`[data-marks^='{member}-']`).scrollIntoView({{ block: 'center' }});"
+        f"return [...document.querySelectorAll(`[data-marks^='{member}-'] circle`)].map((one) => one.getBoundingClientRect())"
+        ".map((box) => [(box.left + box.right) / 2, (box.top + box.bottom) / 2])"
+    )
+    return np.array(sorted(found))
+
+
+def drawn(frame, *columns):
+    """How many of some rows a figure of these columns shows."""
+    return len(frame.dropna(subset=list(columns)))
+
+
+def test_a_named_choice_begins_as_said_and_is_seen_where_it_is_answered(browser, folder):
+    opened(browser, written(NAMED, folder, width="200 mm"))
+    young = WHEELS[WHEELS["age_days"].between(20, 80)]
+    assert chosen(browser) == f"{len(young)} of 240 rows"
+    assert loud(browser) == [len(young), drawn(young, "ph", "firmness_n"), None, None]
+    assert browser.current_url.partition("#")[2].startswith("ages=0:")
+    # A brush along x reaches over the whole height, wherever it is drawn.
+    places = marks(browser, 0)
+    left, right = places[0, 0], places[-1, 0]
+    ages = WHEELS["age_days"]
+
+    def across(age):
+        return left + (right - left) * (age - ages.min()) / (ages.max() - ages.min())
+
+    middle = places[:, 1].mean()
+    moved(browser, across(100), middle, drag=(across(150), middle + 4))
+    found = table(browser)["Age (days)"].astype(float)
+    assert sorted(found) == sorted(ages[ages.between(found.min(), found.max())])
+    assert (found.min(), found.max()) == (pytest.approx(100, abs=2), pytest.approx(150, abs=2))
+    assert loud(browser)[2:] == [None, None]
+    # What was drawn is in the address, and a link to it opens the same.
+    state = browser.current_url.partition("#")[2]
+    before = loud(browser)
+    opened(browser, written(NAMED, folder, width="200 mm"), f"#{state}")
+    assert loud(browser) == before
+    assert not errors(browser)
+
+
+def test_what_is_picked_by_a_value_is_all_of_it_and_two_choices_meet(browser, folder):
+    opened(browser, written(NAMED, folder, width="200 mm"))
+    young = WHEELS[WHEELS["age_days"].between(20, 80)]
+    moved(browser, *marks(browser, 0)[120], click=True)
+    # All wheels of one milk, and of them those of the ages that are chosen as well.
+    kinds = dict(iter(WHEELS.groupby("milk")))
+    assert chosen(browser) in {f"{len(rows)} of 240 rows" for rows in kinds.values()}
+    (kind,) = {kind for kind, rows in kinds.items() if sorted(table(browser)["Row"].astype(int)) == sorted(rows.index)}
+    both = young[young["milk"] == kind]
+    assert loud(browser) == [len(both), drawn(both, "ph", "firmness_n"), None, None]
+    # In the third figure each pick is put to those before; the fourth answers nothing and makes nothing.
+    for count, place in enumerate(marks(browser, 2)[[0, 110, -1]], 1):
+        moved(browser, *place, click=True)
+        assert chosen(browser) == f"{count} of 240 rows"
+    assert loud(browser)[2:] == [3, None]
+    before = loud(browser)
+    moved(browser, *marks(browser, 3)[50], click=True)
+    assert loud(browser) == before
+    assert not errors(browser)
+
+
+def test_a_named_choice_is_handed_back_as_its_start(browser, folder):
+    opened(browser, written(NAMED, folder, width="200 mm"))
+    said = browser.execute_async_script(
+        "const done = arguments[0]; navigator.clipboard.writeText = async (text) => done(text); document.getElementById('sentence').click()"
+    )
+    (start,) = (line.removeprefix("start=") for line in said.splitlines() if line.startswith("start="))
+    opened(browser, written(BASE.choose("ages", along="x", start=eval(start)), folder))
+    assert chosen(browser) == f"{int(WHEELS['age_days'].between(20, 80).sum())} of 240 rows"
+
+
 def test_lines_are_read_all_at_once(browser, folder):
     data = {"t": [1, 2, 3] * 2, "v": [1.5, 2.5, 4.0, 3.5, 1.0, 2.0], "who": ["a"] * 3 + ["b"] * 3}
     figure = ft.figure(data).map(x="t", y="v", color="who").lines()

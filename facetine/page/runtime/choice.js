@@ -9,11 +9,17 @@ const DOT = 1.6;
 const FINE = 4;
 const SHAPES = "circle, path, use, rect, image, text";
 
-/** The chosen rows of each frame. */
+/** @typedef {{ name: string, along: string | null, multiple: boolean, sources: Set<number>, targets: Set<number>, values: Map<number, number> | null }} Terms */
+
+/** The chosen rows of each frame, of one choice of the sheet. */
 export class Choice {
-  /** @param {Layer[]} layers */
-  constructor(layers) {
+  /**
+   * @param {Layer[]} layers
+   * @param {Terms} terms What it is called, how it is made, in which figures, and which of them show it.
+   */
+  constructor(layers, terms) {
     this.layers = layers;
+    this.terms = terms;
     /** @type {Map<number, Set<number>>} */
     this.rows = new Map();
     /** @type {(() => void)[]} */
@@ -59,16 +65,31 @@ export class Choice {
   }
 
   /**
+   * The rows of a mark, with all that share their value where that is what is picked.
+   * @param {Layer} layer
+   * @param {number} mark
+   * @returns {number[]}
+   */
+  picked(layer, mark) {
+    const { values } = this.terms;
+    const own = layer.held(mark);
+    if (!values) return own;
+    const codes = new Set(own.map((row) => values.get(row)));
+    return [...values].filter(([, code]) => codes.has(code)).map(([row]) => row);
+  }
+
+  /**
    * Chooses the rows of a mark, or gives them up again.
    * @param {Layer} layer
    * @param {number} mark
+   * @param {boolean} more Whether those chosen before stay.
    */
-  toggle(layer, mark) {
+  toggle(layer, mark, more) {
     if (layer.frame === null) return;
-    const rows = new Map([...this.rows].map(([key, own]) => [key, new Set(own)]));
-    const own = rows.get(layer.frame) ?? new Set();
     const gone = this.holds(layer, mark);
-    for (const row of layer.held(mark)) {
+    const rows = new Map(more ? [...this.rows].map(([key, own]) => [key, new Set(own)]) : []);
+    const own = rows.get(layer.frame) ?? new Set();
+    for (const row of this.picked(layer, mark)) {
       if (gone) own.delete(row);
       else own.add(row);
     }
@@ -178,16 +199,18 @@ export class Looks {
   }
 
   /**
-   * Shows a choice; all marks as they were where nothing is chosen.
-   * @param {Choice} choice
+   * Shows choices: in each figure the rows that all of those hold to which it responds, all marks as they were where none does.
+   * @param {Choice[]} choices
    */
-  show(choice) {
+  show(choices) {
     for (const group of this.loud) group.remove();
     this.loud = [];
     const quiet = getComputedStyle(document.documentElement).getPropertyValue("--quiet").trim();
     for (const part of this.parts) {
-      for (const group of part.groups) group.style.opacity = choice.empty ? "" : quiet;
-      if (choice.empty || !part.groups.length || part.layer.frame === null) continue;
+      const shown = choices.filter((one) => !one.empty && one.terms.targets.has(part.layer.said.member));
+      const choice = { holds: (/** @type {Layer} */ layer, /** @type {number} */ mark) => shown.every((one) => one.holds(layer, mark)) };
+      for (const group of part.groups) group.style.opacity = shown.length ? quiet : "";
+      if (!shown.length || !part.groups.length || part.layer.frame === null) continue;
       if (part.layer.said.image) {
         this.paint(part, choice);
         continue;
@@ -268,7 +291,7 @@ export class Looks {
   /**
    * Paints the chosen marks of a layer that is an image.
    * @param {{ layer: Layer, start: number, end: number, groups: SVGGElement[], panel: number[] }} part
-   * @param {Choice} choice
+   * @param {{ holds(layer: Layer, mark: number): boolean }} choice
    */
   paint(part, choice) {
     const { layer } = part;

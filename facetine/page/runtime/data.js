@@ -10,7 +10,8 @@
  *   groups?: { names: string[], codes: Described }, inks?: { colors: string[], codes: Described }, image?: boolean,
  *   members?: { frame: number, rows: Described, of: Described } }} LayerSaid
  * @typedef {{ member: number, number: number, page: number, name: string, box: number[] }} PanelSaid
- * @typedef {{ sheets: number[][], panels: PanelSaid[], layers: LayerSaid[] }} Said
+ * @typedef {{ name: string, member: number, along: string | null, multiple: boolean, started: Described, rows: Described, codes: Described }} ChoiceSaid
+ * @typedef {{ sheets: number[][], panels: PanelSaid[], layers: LayerSaid[], choices: ChoiceSaid[], responses: Record<string, string[]> }} Said
  */
 
 /**

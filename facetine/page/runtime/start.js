@@ -1,7 +1,7 @@
 // The page comes to life: pointer, keys, fields and buttons, all on the same choice.
 
 import { Choice, Looks } from "./choice.js";
-import { unpacked } from "./data.js";
+import { raw, unpacked } from "./data.js";
 import { Layer } from "./marks.js";
 import { CLOSE, REACH, Readout, readOut } from "./readout.js";
 import { decimalText } from "./words.js";
@@ -23,6 +23,21 @@ function element(id) {
   return /** @type {HTMLElement} */ (document.getElementById(id));
 }
 
+/**
+ * The corners of a brush that reaches all across its panel where it is drawn along one axis.
+ * @template {{ x: number, y: number, page: number, panel: import("./data.js").PanelSaid }} T
+ * @param {string} along
+ * @param {T} from
+ * @param {{ x: number, y: number }} to
+ * @returns {[T, { x: number, y: number }]}
+ */
+function spread(along, from, to) {
+  const [left, top, right, bottom] = from.panel.box;
+  if (along === "x") return [{ ...from, y: top - 1 }, { x: to.x, y: bottom + 1 }];
+  if (along === "y") return [{ ...from, x: left - 1 }, { x: right + 1, y: to.y }];
+  return [from, to];
+}
+
 /** @param {number} count */
 const counted = (count) => decimalText(count, 0);
 
@@ -39,17 +54,75 @@ class Page {
     this.layers = said.layers.map((layer) => new Layer(layer, bytes, said.panels));
     this.parts = this.layers.flatMap((layer) => layer.parts).filter((part) => part.end > part.start);
     this.parts.sort((a, b) => a.panel.page - b.panel.page || a.panel.member - b.panel.member || a.panel.number - b.panel.number);
-    this.choice = new Choice(this.layers);
+    this.choices = this.choicesOf(said, bytes);
+    /** The choice that was changed last, of which the tools speak. */
+    this.choice = this.choices[0];
     this.looks = new Looks(this.sheets, this.layers);
     this.readout = new Readout(this.stage);
     this.status = element("status");
     this.at = { part: -1, place: 0 };
-    this.choice.listeners.push(() => this.changed());
+    for (const choice of this.choices) choice.listeners.push(() => this.changed(choice));
     this.pointed();
     this.keyed();
     this.buttons();
-    if (location.hash.startsWith("#rows=")) this.choice.read(decodeURIComponent(location.hash.slice(6)));
+    this.begin(said, bytes);
     this.stage.dataset.ready = "yes";
+  }
+
+  /**
+   * The choices of the sheet; where none was said, one of all figures that all of them show.
+   * @param {Said} said
+   * @param {Uint8Array} bytes
+   * @returns {Choice[]}
+   */
+  choicesOf(said, bytes) {
+    const members = new Set(this.layers.map((layer) => layer.said.member));
+    if (!said.choices.length) {
+      const terms = { name: "rows", along: "xy", multiple: false, sources: members, targets: members, values: null };
+      return [new Choice(this.layers, terms)];
+    }
+    const names = [...new Set(said.choices.map((one) => one.name))];
+    return names.map((name) => {
+      const own = said.choices.filter((one) => one.name === name);
+      const sources = new Set(own.map((one) => one.member));
+      const responding = Object.entries(said.responses).filter(([, those]) => those.includes(name));
+      const targets = new Set([...sources, ...responding.map(([member]) => Number(member))]);
+      const codes = raw(bytes, own[0].codes);
+      const values = new Map([...raw(bytes, own[0].rows)].map((row, at) => [row, codes[at]]));
+      const { along, multiple } = own[0];
+      return new Choice(this.layers, { name, along, multiple, sources, targets, values: values.size ? values : null });
+    });
+  }
+
+  /**
+   * Chooses what the address says, else what is chosen at first.
+   * @param {Said} said
+   * @param {Uint8Array} bytes
+   */
+  begin(said, bytes) {
+    const state = new Map(location.hash.slice(1).split("&").map((part) => /** @type {[string, string]} */ (part.split("="))));
+    for (const choice of this.choices) {
+      const text = state.get(choice.terms.name);
+      if (text !== undefined) {
+        choice.read(decodeURIComponent(text));
+        continue;
+      }
+      const own = said.choices.find((one) => one.name === choice.terms.name);
+      const frame = this.layers.find((layer) => layer.said.member === own?.member && layer.frame !== null)?.frame ?? null;
+      const started = own ? raw(bytes, own.started) : [];
+      if (frame !== null && started.length) choice.choose(new Map([[frame, new Set(started)]]));
+    }
+  }
+
+  /**
+   * The choice that is made in a figure; null where it makes none.
+   * @param {number} member
+   * @param {boolean} drawn Whether by a brush, and not by picking a mark.
+   * @returns {Choice | null}
+   */
+  madeIn(member, drawn) {
+    const own = this.choices.filter((one) => one.terms.sources.has(member));
+    return own.find((one) => (one.terms.along !== null) === drawn) ?? own[0] ?? null;
   }
 
   /**
@@ -89,7 +162,8 @@ class Page {
     this.stage.addEventListener("pointermove", (event) => {
       const place = this.place(event);
       if (begun && place && place.page === begun.page) {
-        this.drawBrush(brush, begun, place);
+        const along = this.madeIn(begun.panel.member, true)?.terms.along;
+        if (along) this.drawBrush(brush, ...spread(along, begun, place));
         this.readout.hide();
         return;
       }
@@ -112,8 +186,12 @@ class Page {
       begun = null;
       brush.hidden = true;
       if (!from || !place) return;
-      if (Math.hypot(place.x - from.x, place.y - from.y) < 3) this.pick(from, event.shiftKey);
-      else this.brushed(from, place, event.shiftKey);
+      const drawn = Math.hypot(place.x - from.x, place.y - from.y) >= 3;
+      const choice = this.madeIn(from.panel.member, drawn);
+      if (!choice) return;
+      const { along } = choice.terms;
+      if (!drawn || !along) this.pick(choice, from, event.shiftKey);
+      else this.brushed(choice, ...spread(along, from, place), event.shiftKey);
     });
     this.stage.addEventListener("pointercancel", () => { begun = null; brush.hidden = true; });
     for (const sheet of this.sheets) {
@@ -167,15 +245,16 @@ class Page {
 
   /**
    * Chooses the rows whose marks have their middle within a rectangle of a panel.
+   * @param {Choice} choice
    * @param {{ x: number, y: number, panel: import("./data.js").PanelSaid }} from
    * @param {{ x: number, y: number }} to
    * @param {boolean} more
    */
-  brushed(from, to, more) {
+  brushed(choice, from, to, more) {
     const [low, high] = [Math.min(from.x, to.x), Math.max(from.x, to.x)];
     const [upper, lower] = [Math.min(from.y, to.y), Math.max(from.y, to.y)];
     const held = new Set(this.parts.filter((part) => part.panel === from.panel));
-    this.choice.choose(this.choice.where((layer, mark) => {
+    choice.choose(choice.where((layer, mark) => {
       const part = layer.parts.find((one) => mark >= one.start && mark < one.end);
       if (!part || !held.has(part)) return false;
       const x = (layer.left[mark] + layer.right[mark]) / 2;
@@ -186,17 +265,16 @@ class Page {
 
   /**
    * Chooses the row under the pointer; nothing where there is none.
+   * @param {Choice} choice
    * @param {{ x: number, y: number, panel: import("./data.js").PanelSaid }} place
    * @param {boolean} more
    */
-  pick(place, more) {
+  pick(choice, place, more) {
     const found = this.nearest(place.panel, place.x, place.y);
-    if (!found || found.part.layer.frame === null) {
-      this.choice.clear();
-      return;
-    }
-    if (!more) this.choice.rows = new Map();
-    this.choice.toggle(found.part.layer, found.mark);
+    if (!found || found.part.layer.frame === null) choice.clear();
+    // A brush chooses what lies under it, and no single mark.
+    else if (choice.terms.along === "x" || choice.terms.along === "y") choice.clear();
+    else choice.toggle(found.part.layer, found.mark, more || choice.terms.multiple);
   }
 
   /**
@@ -276,12 +354,14 @@ class Page {
 
   take() {
     const part = this.parts[this.at.part];
-    if (part) this.choice.toggle(part.layer, part.along()[this.at.place]);
+    const choice = part ? this.madeIn(part.panel.member, false) : null;
+    if (choice) choice.toggle(part.layer, part.along()[this.at.place], choice.terms.multiple || this.choices.length === 1);
   }
 
   leave() {
-    if (this.choice.empty) this.readout.hide();
-    else this.choice.clear();
+    const made = this.choices.filter((one) => !one.empty);
+    if (!made.length) this.readout.hide();
+    for (const choice of made) choice.clear();
   }
 
   /** Shows, and says, what stands where the keys are. */
@@ -294,9 +374,13 @@ class Page {
     this.status.textContent = `${part.layer.said.title}: ${readOut(part, mark).map((pair) => pair.filter(Boolean).join(" ")).join(", ")}${chosen}`;
   }
 
-  /** The choice is another one: the sheet, the tools, the table and the address show it. */
-  changed() {
-    this.looks.show(this.choice);
+  /**
+   * A choice is another one: the sheet, the tools, the table and the address show it.
+   * @param {Choice} choice
+   */
+  changed(choice) {
+    this.choice = choice;
+    this.looks.show(this.choices);
     const count = this.choice.size;
     const all = [...this.choice.where(() => true).values()].reduce((sum, rows) => sum + rows.size, 0);
     this.status.textContent = count ? `${counted(count)} of ${counted(all)} rows chosen` : "Nothing is chosen";
@@ -307,9 +391,10 @@ class Page {
     if (count) showTable(section, tableOf(this.layers, this.choice));
     else section.replaceChildren();
     element("text").hidden = true;
-    const state = this.choice.written();
+    const parts = this.choices.map((one) => [one.terms.name, one.written()]).filter(([, text]) => text);
+    const state = parts.map(([name, text]) => `${name}=${text}`).join("&");
     try {
-      history.replaceState(null, "", state && state.length < LONGEST_STATE ? `#rows=${state}` : location.pathname + location.search);
+      history.replaceState(null, "", state && state.length < LONGEST_STATE ? `#${state}` : location.pathname + location.search);
     } catch {
       // A frame without an address of its own keeps no state.
     }
@@ -339,6 +424,11 @@ class Page {
       if (expression === null) {
         this.status.textContent = "No range of the figure's columns of numbers holds exactly these rows";
         this.write("No range of the figure's columns of numbers holds exactly these rows.");
+        return;
+      }
+      if (this.said.choices.length) {
+        const { name } = this.choice.terms;
+        this.give(`# the same picture: start= of .choose("${name}", …)\nstart=${JSON.stringify(expression)}\n# these rows alone; bins and limits are computed anew\n.keep(${JSON.stringify(expression)})\n`, "verbs");
         return;
       }
       const said = `'${expression.replace(/\\/g, "\\\\").replace(/'/g, "\\'")}'`;

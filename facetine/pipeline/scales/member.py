@@ -5,7 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import NamedTuple, TypeVar
 
+import numpy as np
+
+from facetine.core.arrays import IntArray
+from facetine.data.expressions import true_where
 from facetine.grammar.scale import ScaleSpec
+from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
 from facetine.pipeline.composition.planned import Role
@@ -37,9 +42,47 @@ class Member(NamedTuple):
     @property
     def kept(self) -> Kept:
         """What stays of it once it is drawn."""
+        said = self.split.sentence
         panels = tuple(panel._replace(number=panel.number + self.first) for panel in self.split.panels)
         runs = tuple(run._replace(layer=_without_data(run.layer)) for run in self.runs)
-        return Kept(self.place, self.first, self.split.sentence.theme, panels, finished_scales(self.scales), runs)
+        return Kept(
+            self.place,
+            self.first,
+            said.theme,
+            panels,
+            finished_scales(self.scales),
+            runs,
+            _kept_choices(said),
+            tuple(said.responses),
+        )
+
+
+class KeptChoice(NamedTuple):
+    """What a reader can choose in a figure, with the rows that it is about."""
+
+    name: str
+    along: str | None
+    multiple: bool
+    started: IntArray
+    """Shape (k,): the numbers of the rows that are chosen at first."""
+    rows: IntArray
+    """Shape (n,): the numbers of all rows, where those that share a value are chosen together; else of none."""
+    codes: IntArray
+    """Shape (n,): which value each of them has."""
+
+
+def _kept_choices(sentence: Sentence) -> tuple[KeptChoice, ...]:
+    kept = []
+    for name, said in sentence.choices.items():
+        table, nothing = sentence.table, np.zeros(0, np.int64)
+        started = rows = codes = nothing
+        if table is not None and said.expression is not None:
+            started = table.numbers[true_where(said.expression, table, "figure.choose: start")]
+        if table is not None and said.by is not None:
+            column = table.need(said.by, "figure.choose", "by=")
+            rows, codes = table.numbers, np.unique(column.values, return_inverse=True)[1].reshape(-1)
+        kept.append(KeptChoice(name, said.along, said.multiple, started, rows, codes))
+    return tuple(kept)
 
 
 class Kept(NamedTuple):
@@ -54,6 +97,9 @@ class Kept(NamedTuple):
     """Under their numbers on the sheet."""
     scales: Scales
     runs: Runs
+    choices: tuple[KeptChoice, ...] = ()
+    responses: tuple[str, ...] = ()
+    """The names of the choices that it shows, beside its own."""
 
 
 class DirectNames(NamedTuple):

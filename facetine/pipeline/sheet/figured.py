@@ -11,6 +11,7 @@ from facetine.grammar.theme import Theme
 from facetine.messages.errors import OptionError
 from facetine.messages.findings import Remark, Saying, each
 from facetine.pipeline.composition.carried import carried, carried_places
+from facetine.pipeline.composition.choices import with_choices
 from facetine.pipeline.composition.composed import Composition, composition
 from facetine.pipeline.composition.planned import Owners, Planned
 from facetine.pipeline.composition.sample import with_sample
@@ -87,6 +88,8 @@ def figured(
     Raises:
         FacetineError: One of them can't be drawn.
     """
+    every = [*(one.sentence for one in wanted), *(inset.figure for one in wanted for inset in one.sentence.insets)]
+    wanted = _with_started(wanted, with_choices(every))
     wanted = [one._replace(sentence=one.sentence.with_named_places()) for one in wanted]
     chosen = yield from each(with_sample(one.sentence) for one in wanted)
     wanted = [one._replace(sentence=with_one_slot(sentence)) for one, sentence in zip(wanted, chosen, strict=True)]
@@ -126,6 +129,16 @@ def figured(
         inset = held_figure._replace(request=held_figure.request._replace(legends=new))
         outer[host] = outer[host]._replace(insets=(*outer[host].insets, inset))
     return outer
+
+
+def _with_started(wanted: Sequence[Wanted], sentences: Sequence[Sentence]) -> list[Wanted]:
+    """The figures of a sheet, and those in their panels, as other sentences: first all figures, then all insets."""
+    insets = iter(sentences[len(wanted) :])
+    started = []
+    for one, sentence in zip(wanted, sentences, strict=False):
+        inner = tuple(replace(inset, figure=next(insets)) for inset in one.sentence.insets)
+        started.append(one._replace(sentence=replace(sentence, insets=inner) if inner else sentence))
+    return started
 
 
 def _carried(wanted: Sequence[Wanted], insets: Sequence[Wanted], same: Sequence[str]) -> tuple[list[Wanted], list[Wanted]]:

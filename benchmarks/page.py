@@ -1,0 +1,118 @@
+"""What pages cost: to write beside their SVG, to open beside a blank page, to choose in beside a plain fill.
+
+    python benchmarks/page.py
+
+100,000 rows in headless Chromium, with its driver. Floors in the same run: the SVG of the same figure with the same image
+inside; a blank page of as many bytes; and as many marks filled into a canvas from arrays, with nothing read or looked up.
+Times are medians of several rounds.
+"""
+
+from __future__ import annotations
+
+import statistics
+import sys
+import tempfile
+import time
+import warnings
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pandas as pd
+
+import facetine as ft
+
+sys.path.insert(0, str(Path(__file__).parent.parent / "tests" / "page"))
+
+COUNT, ROUNDS = 100_000, 7
+_FILL = """
+const [count, done] = [arguments[0], arguments[arguments.length - 1]];
+const canvas = document.createElement("canvas"); canvas.width = 1280; canvas.height = 900;
+const pen = canvas.getContext("2d"); pen.fillStyle = "#22347f";
+const at = Float64Array.from({ length: 2 * count }, (_, place) => (place * 7919) % 1000);
+const start = performance.now();
+for (let mark = 0; mark < count; mark += 1) {
+  pen.beginPath(); pen.arc(at[2 * mark], at[2 * mark + 1], 1.8, 0, 6.2832); pen.fill();
+}
+pen.getImageData(0, 0, 1, 1); done(performance.now() - start);
+"""
+_CHOOSE = """
+const done = arguments[arguments.length - 1];
+const button = document.querySelector("#groups button");
+const start = performance.now(); button.click(); const spent = performance.now() - start;
+document.getElementById("clear").click(); done(spent);
+"""
+_POINT = """
+const done = arguments[arguments.length - 1];
+const stage = document.getElementById("stage"), box = stage.querySelector("svg").getBoundingClientRect();
+const spent = [];
+for (let at = 0; at < 200; at += 1) {
+  const [across, down] = [37, 61].map((step) => 0.2 + (0.6 * ((at * step) % 100)) / 100);
+  const place = { clientX: box.left + box.width * across, clientY: box.top + box.height * down };
+  const start = performance.now();
+  stage.dispatchEvent(new PointerEvent("pointermove", place));
+  spent.push(performance.now() - start);
+}
+spent.sort((a, b) => a - b); done(spent[100]);
+"""
+
+
+def timed(call: Callable[[], object]) -> float:
+    """Milliseconds of one call."""
+    start = time.perf_counter()
+    call()
+    return 1e3 * (time.perf_counter() - start)
+
+
+def main() -> None:
+    from browsers import chromium, opened
+
+    warnings.simplefilter("ignore")
+    rng = np.random.default_rng(5)
+    frame = pd.DataFrame({"a": np.round(rng.normal(50, 12, COUNT), 2), "b": np.round(rng.normal(20, 6, COUNT), 1)})
+    frame["state"] = np.where(rng.random(COUNT) < 0.5, "sound", "cracked")
+    figure = ft.figure(frame).map(x="a", y="b", color="state").points(size=2)
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        page, drawing, blank = folder / "page.html", folder / "drawing.svg", folder / "blank.html"
+        sizes = {"width": "150 mm", "height": "110 mm"}
+        ours, svgs = [], []
+        for _ in range(ROUNDS):
+            svgs.append(timed(lambda: figure.export(drawing, fonts="embed", rasterize=True, **sizes)))
+            ours.append(timed(lambda: figure.export(page, **sizes)))
+        ratio = statistics.median(ours) / statistics.median(svgs)
+        print(f"writing {COUNT:,} rows: {statistics.median(ours):.0f} ms, {ratio:.2f} times the SVG with its image (aim 3)")
+        image = drawing.stat().st_size
+        print(f"file: {page.stat().st_size / 1e3:,.0f} kB, of which the SVG with its image {image / 1e3:,.0f} kB")
+        text = page.read_text("utf-8")
+        filler = "x" * max(len(text.encode()) - 200, 0)
+        body = f'<div id="stage" data-ready="yes"></div><script type="text/plain">{filler}</script>'
+        blank.write_text(f"<!DOCTYPE html><html><body>{body}</body></html>")
+        with chromium(folder) as driver:
+            opened(driver, blank)
+            driver.set_script_timeout(60)
+            blanks = [timed(lambda: opened(driver, blank)) for _ in range(ROUNDS)]
+            memory = heap(driver)
+            readies = [timed(lambda: opened(driver, page)) for _ in range(ROUNDS)]
+            grown = heap(driver) - memory
+            fill = statistics.median(driver.execute_async_script(_FILL, COUNT // 2) for _ in range(ROUNDS))
+            choose = statistics.median(driver.execute_async_script(_CHOOSE) for _ in range(ROUNDS))
+            point = statistics.median(driver.execute_async_script(_POINT) for _ in range(ROUNDS))
+        ready, plain = statistics.median(readies), statistics.median(blanks)
+        print(
+            f"ready: {ready:.0f} ms, {ready / plain:.2f} times the blank page of as many bytes (aim 2, and what decoding takes)"
+        )
+        print(f"choosing half of the rows: {choose:.0f} ms, {choose / fill:.2f} times the plain fill of as many (aim 2)")
+        print(f"reading at the pointer: {point:.2f} ms (aim 1)")
+        print(f"memory: {grown / 1e6:.0f} MB more than the blank page (aim 60)")
+
+
+def heap(driver: object) -> float:
+    """Bytes that the page's script holds, after what is garbage is gone."""
+    driver.execute_cdp_cmd("HeapProfiler.collectGarbage", {})  # type: ignore[attr-defined]
+    found = driver.execute_cdp_cmd("Runtime.getHeapUsage", {})  # type: ignore[attr-defined]
+    return float(found["usedSize"] + found.get("backingStorageSize", 0))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,194 @@
+"""Choices with a name: said, written down and read again, drawn on paper, refused where they say nothing."""
+
+import datetime
+import json
+import re
+
+import numpy as np
+import pytest
+from conftest import notes
+
+import facetine as ft
+from facetine.batch.runner import export_plan
+from facetine.messages.errors import FacetineError, MappingError, OptionError
+
+WHEELS = ft.demo_data("wheels")
+AGES = ft.figure(WHEELS).map(x="age_days", y="mass_kg").points()
+OTHER = ft.figure(WHEELS).map(x="ph", y="firmness_n").points()
+
+
+def model_in(figure, tmp_path, **options):
+    figure.export(tmp_path / "page.html", **{"width": "160 mm", **options})
+    (carried,) = re.findall(r'id="figure-data">(.*?)</script>', (tmp_path / "page.html").read_text("utf-8"))
+    return json.loads(carried)["said"]
+
+
+STARTS = [
+    ({"age_days": (20, 80)}, WHEELS["age_days"].between(20, 80)),
+    (
+        {"rind": ["washed", "waxed"], "mass_kg": (2, 6.5)},
+        WHEELS["rind"].isin(["washed", "waxed"]) & WHEELS["mass_kg"].between(2, 6.5),
+    ),
+    ({"rind": "washed"}, WHEELS["rind"] == "washed"),
+    ("age_days < 40 OR milk = 'goat'", (WHEELS["age_days"] < 40) | (WHEELS["milk"] == "goat")),
+]
+
+
+@pytest.mark.parametrize(("start", "expected"), STARTS)
+def test_what_is_chosen_at_first_is_drawn_on_paper_in_all_figures_that_respond(start, expected, tmp_path):
+    plate = ft.plate([[AGES.choose("young", along="x", start=start), OTHER.respond("young")], [OTHER.map(x="eye_mm"), None]])
+    built = plate.export(tmp_path / "a.svg", width="160 mm")
+    assert built.files
+    highlighted = ft.plate(
+        [
+            [AGES.highlight(expression(start), legend_as="young"), OTHER.highlight(expression(start), legend_as="young")],
+            [OTHER.map(x="eye_mm"), None],
+        ]
+    )
+    highlighted.export(tmp_path / "b.svg", width="160 mm")
+    # The same picture as a highlight of these rows.
+    one, two = ((tmp_path / name).read_text("utf-8") for name in ("a.svg", "b.svg"))
+    assert re.sub(r"f[0-9a-f]{8}", "", one) == re.sub(r"f[0-9a-f]{8}", "", two)
+    # A page has the same rows, and leaves them to the reader.
+    said = model_in(plate, tmp_path)
+    (choice,) = said["choices"]
+    assert (choice["name"], choice["along"], choice["member"]) == ("young", "x", 0)
+    assert choice["started"]["count"] == int(expected.sum())
+    assert said["responses"] == {"1": ["young"]}
+    assert "all others" not in (tmp_path / "page.html").read_text("utf-8").partition("<script")[0]
+
+
+def expression(start):
+    """The same said by hand."""
+    if isinstance(start, str):
+        return start
+    parts = []
+    for name, value in start.items():
+        if isinstance(value, tuple):
+            parts.append(f'"{name}" BETWEEN {value[0]!r} AND {value[1]!r}')
+        elif isinstance(value, list):
+            parts.append(f'"{name}" IN ({", ".join(repr(one) for one in value)})')
+        else:
+            parts.append(f'"{name}" = {value!r}')
+    return " AND ".join(parts)
+
+
+def test_two_dates_are_ends_and_two_names_are_values(tmp_path):
+    days = ft.figure(ft.demo_data("climate")).map(x="time", y="temp_c").lines()
+    column = ft.demo_data("climate")["time"]
+    for ends in [
+        ("2030-03-01", "2030-03-08"),
+        ["2030-03-01", "2030-03-08"],
+        (datetime.date(2030, 3, 1), datetime.date(2030, 3, 8)),
+    ]:
+        said = model_in(days.choose("week", along="x", start={"time": ends}), tmp_path)
+        assert said["choices"][0]["started"]["count"] == int(column.between("2030-03-01", "2030-03-08").sum()) > 0
+    said = model_in(AGES.choose("kinds", start={"rind": ("washed", "waxed")}), tmp_path)
+    assert said["choices"][0]["started"]["count"] == int(WHEELS["rind"].isin(["washed", "waxed"]).sum())
+
+
+@pytest.mark.parametrize("start", [None, *(start for start, _ in STARTS)])
+def test_choices_are_plain_data_and_come_back(start):
+    figure = AGES.choose("ages", along="xy", start=start).choose("kind", by="rind", multiple=True).respond("ages").respond("kind")
+    again = ft.from_dict(json.loads(json.dumps(figure.to_dict())), WHEELS)
+    assert repr(again) == repr(figure)
+    assert (
+        eval(
+            f"ft.{str(repr(figure)).replace('figure(240 rows × 13 columns)', 'figure(WHEELS)')}".replace("\n", "").replace(
+                "  ", ""
+            ),
+            {"ft": ft, "WHEELS": WHEELS},
+        )._sentence.choices
+        == figure._sentence.choices
+    )
+    bare = figure.choose(None).respond(None)
+    assert repr(bare) == repr(AGES)
+
+
+def test_choices_of_plans(tmp_path):
+    WHEELS.to_csv(tmp_path / "wheels.csv", index=False)
+    (tmp_path / "plan.toml").write_text(
+        """
+[plan]
+formats = ["html", "svg"]
+[data.wheels]
+file = "wheels.csv"
+[figure.ages]
+data = "wheels"
+map = { x = "age_days", y = "mass_kg" }
+layers = ["points"]
+choose = { young = { along = "x", start = { age_days = [20, 80] } } }
+alone = false
+[figure.others]
+data = "wheels"
+map = { x = "ph", y = "firmness_n" }
+layers = ["points"]
+respond = { young = "highlight" }
+alone = false
+[plate.both]
+rows = [["ages", "others"]]
+"""
+    )
+    (outcome,) = export_plan(tmp_path / "plan.toml", jobs=1)
+    assert outcome.error is None
+    page = (tmp_path / "figures" / "both.html").read_text("utf-8")
+    assert '"name":"young"' in page
+    assert '"responses":{"1":["young"]}' in page
+    assert "young" in (tmp_path / "figures" / "both.svg").read_text("utf-8")
+
+
+@pytest.mark.parametrize(
+    ("make", "said"),
+    [
+        (lambda: AGES.choose("a b"), "'a b' is no name of a choice"),
+        (lambda: AGES.choose("ages", along="z"), "along: can't be 'z'"),
+        (lambda: AGES.choose("ages", along="x", by="rind"), "by is for marks that are picked, and along for a brush"),
+        (lambda: AGES.choose("ages", along="x", multiple=True), "multiple is for marks that are picked"),
+        (lambda: AGES.choose("ages", multiple="yes"), "multiple is True or False"),
+        (lambda: AGES.choose("ages", by="rnd"), "no column 'rnd' for by=. Did you mean 'rind'?"),
+        (lambda: AGES.choose("ages", start={"age_dys": (1, 2)}), "age_dys"),
+        (lambda: AGES.choose("ages", start={}), "start says no column"),
+        (lambda: AGES.choose("ages", start=7), "start is a dict of columns, or an expression, not 7"),
+        (lambda: AGES.choose("ages", start={"age_days": [None]}), "is neither two ends nor a list of values"),
+        (lambda: AGES.choose("ages", start={"age_days": None}), "None is no value"),
+        (lambda: AGES.choose("ages", start="age_days"), "where yes or no is needed"),
+        (lambda: AGES.choose("a", along="x").choose("b", along="xy"), "the figure draws a brush for 'a' already"),
+        (lambda: AGES.choose("a").choose("b", by="rind"), "the figure picks marks for 'a' already"),
+        (lambda: AGES.respond("ages", "limts"), "no response 'limts'"),
+    ],
+)
+def test_what_can_be_no_choice_is_refused_at_once(make, said):
+    with pytest.raises((OptionError, MappingError)) as caught:
+        make()
+    assert said in str(caught.value)
+
+
+@pytest.mark.parametrize(
+    ("cells", "said"),
+    [
+        ([AGES, OTHER.respond("ages")], "no choice 'ages'"),
+        ([AGES.choose("age"), OTHER.respond("ages")], "no choice 'ages'. Did you mean 'age'?"),
+        ([AGES.choose("ages"), OTHER.choose("ages")], "two figures of the sheet choose 'ages'"),
+        (
+            [AGES.choose("ages"), ft.figure(WHEELS.copy()).map(x="ph", y="mass_kg").points().respond("ages")],
+            "'ages' chooses rows of another frame",
+        ),
+        (
+            [AGES.choose("ages", start={"rind": "washed"}), OTHER.highlight("ph > 5.3").respond("ages")],
+            "highlights rows of its own",
+        ),
+    ],
+)
+def test_what_a_sheet_does_not_hold_is_refused(cells, said, tmp_path):
+    with pytest.raises(FacetineError) as caught:
+        ft.plate([cells]).export(tmp_path / "never.svg")
+    assert said in str(caught.value)
+    assert not (tmp_path / "never.svg").exists()
+
+
+def test_rows_stay_the_same_after_they_were_kept_and_derived(tmp_path):
+    some = ft.figure(WHEELS).keep("age_days > 60").derive(g="mass_kg * 1000").map(x="ph", y="g").points().respond("ages")
+    said = model_in(ft.plate([[AGES.choose("ages", along="x", start={"age_days": (50, 90)}), some]]), tmp_path)
+    assert [layer["frame"] for layer in said["layers"]] == [0, 0]
+    assert not [one for one in notes(some.respond(None)) if "young" in one]
+    assert np.isfinite(said["choices"][0]["started"]["count"])
