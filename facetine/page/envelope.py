@@ -16,7 +16,7 @@ from facetine.core.color.spaces import is_dark
 from facetine.page.model import Model
 
 _RUNTIME = Path(__file__).parent / "runtime"
-MODULES = ("data", "words", "marks", "choice", "readout", "table", "start")
+MODULES = ("data", "words", "grid", "marks", "choice", "paint", "looks", "readout", "table", "start")
 """Those of the page's script, each after all that it uses."""
 _IMPORT = re.compile(r"^import [^;]*;\n", re.MULTILINE)
 _EXPORT = re.compile(r"^export ", re.MULTILINE)

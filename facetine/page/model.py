@@ -126,7 +126,8 @@ def _layer(
         # Marks that are no shapes of their own, in an image or along a line, are painted anew where they are chosen.
         inks = list(dict.fromkeys(ink for where in order for ink in spots[where].inks))
         codes = np.concatenate([np.array([inks.index(ink) for ink in spots[where].inks])[spots[where].ink] for where in order])
-        layer["inks"] = {"colors": inks, "codes": packer.whole(codes)}
+        looks = [[ink.fill, ink.line, round(ink.width, 3), round(ink.opacity, 4), ink.path] for ink in inks]
+        layer["inks"] = {"looks": looks, "codes": packer.whole(codes)}
         layer["image"] = image
     if values:
         told = {name: one for name, one in columns_told(run, member).items() if name not in ("panel", "group", "row")}

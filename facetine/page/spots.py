@@ -8,6 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
+from facetine.page.inks import BOX, Ink, marker_ink
 from facetine.scene.marks import Group, Mark, Markers, Paths, Rects, Scene, Text
 
 _WRITTEN = ("values", "names")
@@ -37,8 +38,8 @@ class Spots(NamedTuple):
     """Shape (n, 4): left, top, right and bottom in points; of a place without extent, twice the same."""
     shapes: IntArray
     """Shape (n,): which shape of the layer in the panel each one is, in the order of an SVG; −1 for a part of one."""
-    inks: tuple[str, ...]
-    """Colors."""
+    inks: tuple[Ink, ...]
+    """How they look."""
     ink: IntArray
     """Shape (n,): which of them each mark has."""
     pieces: IntArray
@@ -93,24 +94,28 @@ def _spots(mark: Mark, first: int) -> Spots | None:
             return None
         box = mark.box
         at = np.array([[box.x, box.y, box.right, box.bottom]])
-        return Spots(np.array([mark.row]), at, np.array([first]), (mark.color,), np.zeros(1, np.int64), _NO_PIECES)
+        return Spots(np.array([mark.row]), at, np.array([first]), (Ink(mark.color),), np.zeros(1, np.int64), _NO_PIECES)
     rows: IntArray | None = getattr(mark, "rows", None)
     if rows is None:
         return None
     if isinstance(mark, Markers):
         radius = np.array([style.radius for style in mark.styles])[mark.which if mark.which is not None else 0]
         reach = np.broadcast_to(radius, (len(mark.at),))[:, None]
-        inks = tuple(style.fill or style.outline or "#000000" for style in mark.styles)
+        inks = tuple(marker_ink(style, mark.opacity) for style in mark.styles)
         ink = np.zeros(len(rows), np.int64) if mark.which is None else mark.which
         return Spots(rows, np.hstack([mark.at - reach, mark.at + reach]), first + np.arange(len(rows)), inks, ink, _NO_PIECES)
     if isinstance(mark, Rects):
         boxes = np.hstack([mark.boxes[:, :2], mark.boxes[:, :2] + mark.boxes[:, 2:]])
         ink = np.zeros(len(rows), np.int64) if mark.which is None else mark.which
-        return Spots(rows, boxes, first + np.arange(len(rows)), mark.fills, ink, _NO_PIECES)
+        line = mark.outline
+        inks = tuple(
+            Ink(fill, line.color if line else None, line.width if line else 0.0, mark.opacity, BOX) for fill in mark.fills
+        )
+        return Spots(rows, boxes, first + np.arange(len(rows)), inks, ink, _NO_PIECES)
     if isinstance(mark, Paths):
-        color = mark.fill or (mark.stroke.color if mark.stroke is not None else "#000000")
+        ink_of = Ink(mark.fill or (mark.stroke.color if mark.stroke is not None else "#000000"))
         nowhere, ink = np.full(len(rows), -1), np.zeros(len(rows), np.int64)
-        return Spots(rows, np.hstack([mark.points, mark.points]), nowhere, (color,), ink, _pieces(mark, rows, first))
+        return Spots(rows, np.hstack([mark.points, mark.points]), nowhere, (ink_of,), ink, _pieces(mark, rows, first))
     return None
 
 

@@ -389,10 +389,16 @@ def _style(style: MarkerStyle) -> str:
 
 def _template(style: MarkerStyle, look: str) -> tuple[str, str, str]:
     """A marker with gaps for its x and y."""
-    outline = OUTLINES[style.shape]
-    if not outline.parts:
+    path = marker_path(style)
+    if not path:
         return '<circle cx="', '" cy="', f'" r="{short(style.radius, 3)}"{look}/>\n'
     # The pen jumps to the middle, then everything is drawn relative to it.
+    return '<path d="M', " ", f'{path}"{look}/>\n'
+
+
+def marker_path(style: MarkerStyle) -> str:
+    """The outline of a marker as a path that begins at its middle; nothing for a disc."""
+    outline = OUTLINES[style.shape]
     path, pen = "", (0.0, 0.0)
     for part in outline.parts:
         points = [(x * style.radius, y * style.radius) for x, y in part]
@@ -401,4 +407,4 @@ def _template(style: MarkerStyle, look: str) -> tuple[str, str, str]:
             path += f"l{short(after[0] - before[0], 3)} {short(after[1] - before[1], 3)}"
         path += "" if outline.open else "z"
         pen = points[-1] if outline.open else points[0]
-    return '<path d="M', " ", f'{path}"{look}/>\n'
+    return path

@@ -168,6 +168,40 @@ def drawn(frame, *columns):
     return len(frame.dropna(subset=list(columns)))
 
 
+@pytest.mark.parametrize("layer", ["discs", "shapes", "cells"])
+def test_marks_of_an_image_that_are_chosen_look_as_they_did(browser, folder, layer):
+    from PIL import Image
+
+    rng = np.random.default_rng(3)
+    data = pd.DataFrame({"a": rng.normal(0, 1, 6_000), "b": rng.normal(0, 1, 6_000), "c": rng.integers(0, 4, 6_000).astype(str)})
+    points = ft.figure(data).map(x="a", y="b", color="c").theme(quiet_opacity=0.02)
+    figure = {
+        "discs": points.points(size=3, opacity=0.4, outline="#000000"),
+        "shapes": points.map(shape="c").points(size=4),
+        "cells": ft.figure(
+            pd.DataFrame({"a": np.tile(np.arange(80), 80), "b": np.repeat(np.arange(80), 80), "v": rng.normal(0, 1, 6_400)})
+        )
+        .map(x="a", y="b", color="v")
+        .cells()
+        .theme(quiet_opacity=0.02),
+    }[layer]
+    path, seen = written(figure, folder, width="120 mm"), []
+    for state in ("", "#rows=0:0-9999"):
+        opened(browser, path, state)
+        assert (state == "") == (chosen(browser) == "")
+        stage = browser.find_element("css selector", ".sheet > svg")
+        seen.append(np.asarray(Image.open(io.BytesIO(stage.screenshot_as_png)).convert("RGB"), np.int64))
+    rest, after = seen
+    assert rest.shape == after.shape
+    # Anti-aliased edges may lie a fraction of a pixel aside; colors, shapes and sizes are the same.
+    assert (abs(rest - after).max(axis=2) > 64).mean() < 0.01
+    blocks = [
+        one[: len(one) // 8 * 8, : one.shape[1] // 8 * 8].reshape(len(one) // 8, 8, -1, 8, 3).mean(axis=(1, 3)) for one in seen
+    ]
+    assert abs(blocks[0] - blocks[1]).max() < 24
+    assert not errors(browser)
+
+
 def test_a_named_choice_begins_as_said_and_is_seen_where_it_is_answered(browser, folder):
     opened(browser, written(NAMED, folder, width="200 mm"))
     young = WHEELS[WHEELS["age_days"].between(20, 80)]

@@ -1,13 +1,6 @@
-// Which rows are chosen, and how the sheet shows it: chosen marks keep their looks, all others are quiet.
+// Which rows are chosen, by whom, and in the words of an address.
 
 /** @typedef {import("./marks.js").Layer} Layer */
-
-const SVG = "http://www.w3.org/2000/svg";
-/** The radius of a chosen point of a line, in points. */
-const DOT = 1.6;
-/** Pixels a point of painted marks. */
-const FINE = 4;
-const SHAPES = "circle, path, use, rect, image, text";
 
 /** @typedef {{ name: string, along: string | null, multiple: boolean, sources: Set<number>, targets: Set<number>, values: Map<number, number> | null }} Terms */
 
@@ -24,6 +17,8 @@ export class Choice {
     this.rows = new Map();
     /** @type {(() => void)[]} */
     this.listeners = [];
+    /** How many rows there are to choose from. */
+    this.all = [...this.where(() => true).values()].reduce((sum, rows) => sum + rows.size, 0);
   }
 
   /** @returns {boolean} */
@@ -43,8 +38,10 @@ export class Choice {
    */
   holds(layer, mark) {
     const chosen = layer.frame === null ? undefined : this.rows.get(layer.frame);
-    const own = chosen ? layer.held(mark) : [];
-    return chosen !== undefined && own.length > 0 && own.every((row) => chosen.has(row));
+    if (chosen === undefined) return false;
+    if (layer.members === null) return layer.said.frame !== null && chosen.has(layer.rows[mark]);
+    const own = layer.held(mark);
+    return own.length > 0 && own.every((row) => chosen.has(row));
   }
 
   /**
@@ -112,7 +109,11 @@ export class Choice {
     for (const layer of this.layers) {
       if (layer.frame === null) continue;
       const rows = found.get(layer.frame) ?? new Set();
-      for (let mark = 0; mark < layer.rows.length; mark += 1) if (test(layer, mark)) for (const row of layer.held(mark)) rows.add(row);
+      for (let mark = 0; mark < layer.rows.length; mark += 1) {
+        if (!test(layer, mark)) continue;
+        if (layer.members === null) rows.add(layer.rows[mark]);
+        else for (const row of layer.held(mark)) rows.add(row);
+      }
       found.set(layer.frame, rows);
     }
     return found;
@@ -125,7 +126,7 @@ export class Choice {
   written() {
     const parts = [];
     for (const [frame, rows] of this.rows) {
-      const sorted = [...rows].sort((a, b) => a - b);
+      const sorted = Float64Array.from(rows).sort();
       const runs = [];
       for (let at = 0; at < sorted.length; at += 1) {
         const first = at;
@@ -158,164 +159,5 @@ export class Choice {
       rows.set(Number(found[1]), chosen);
     }
     this.choose(rows);
-  }
-}
-
-/**
- * A point for a mark that is no shape of its own, such as one along a line.
- * @param {Layer} layer
- * @param {number} mark
- * @returns {SVGElement}
- */
-function dot(layer, mark) {
-  const point = document.createElementNS(SVG, "circle");
-  const ink = layer.inks && layer.said.inks ? layer.said.inks.colors[layer.inks[mark]] : "currentColor";
-  const place = { cx: (layer.left[mark] + layer.right[mark]) / 2, cy: (layer.top[mark] + layer.bottom[mark]) / 2, r: DOT, fill: ink };
-  for (const [name, value] of Object.entries(place)) point.setAttribute(name, String(value));
-  return point;
-}
-
-/** The marks of the sheets, loud and quiet. */
-export class Looks {
-  /**
-   * @param {SVGSVGElement[]} sheets
-   * @param {Layer[]} layers
-   */
-  constructor(sheets, layers) {
-    /** @type {{ layer: Layer, start: number, end: number, groups: SVGGElement[], shapes: SVGElement[], panel: number[], pieces: number[] }[]} */
-    this.parts = [];
-    /** @type {SVGGElement[]} */
-    this.loud = [];
-    for (const layer of layers) {
-      for (const part of layer.parts) {
-        const own = `[data-marks="${layer.said.member}-${layer.said.number}-${part.panel.number}"]`;
-        const groups = /** @type {SVGGElement[]} */ ([...(sheets[part.panel.page]?.querySelectorAll(own) ?? [])]);
-        const shapes = groups.flatMap((group) =>
-          /** @type {SVGElement[]} */ ([...group.querySelectorAll(SHAPES)].filter((one) => !one.closest("defs, clipPath"))),
-        );
-        this.parts.push({ layer, start: part.start, end: part.end, pieces: part.pieces, groups, shapes, panel: part.panel.box });
-      }
-    }
-  }
-
-  /**
-   * Shows choices: in each figure the rows that all of those hold to which it responds, all marks as they were where none does.
-   * @param {Choice[]} choices
-   */
-  show(choices) {
-    for (const group of this.loud) group.remove();
-    this.loud = [];
-    const quiet = getComputedStyle(document.documentElement).getPropertyValue("--quiet").trim();
-    for (const part of this.parts) {
-      const shown = choices.filter((one) => !one.empty && one.terms.targets.has(part.layer.said.member));
-      const choice = { holds: (/** @type {Layer} */ layer, /** @type {number} */ mark) => shown.every((one) => one.holds(layer, mark)) };
-      for (const group of part.groups) group.style.opacity = shown.length ? quiet : "";
-      if (!shown.length || !part.groups.length || part.layer.frame === null) continue;
-      if (part.layer.said.image) {
-        this.paint(part, choice);
-        continue;
-      }
-      const over = document.createElementNS(SVG, "g");
-      /** @type {Map<Element, SVGElement>} */
-      const wrapped = new Map();
-      /** @type {Set<number>} */
-      const held = new Set();
-      for (let mark = part.start; mark < part.end; mark += 1) {
-        const shape = part.layer.shapes ? part.layer.shapes[mark] : -1;
-        const element = shape >= 0 ? part.shapes[shape] : undefined;
-        if (!choice.holds(part.layer, mark)) continue;
-        held.add(part.layer.rows[mark]);
-        if (!element && part.pieces[1] > part.pieces[0]) continue;
-        if (!element) {
-          over.append(dot(part.layer, mark));
-          continue;
-        }
-        const holder = element.parentElement;
-        let copy = holder ? wrapped.get(holder) : undefined;
-        if (holder && !copy) {
-          // What all marks of a batch share stands on the group that holds them.
-          copy = /** @type {SVGElement} */ (holder.cloneNode(false));
-          copy.removeAttribute("id");
-          copy.removeAttribute("data-marks");
-          copy.style.opacity = "";
-          wrapped.set(holder, copy);
-          over.append(copy);
-        }
-        copy?.append(element.cloneNode(true));
-      }
-      over.append(...this.cut(part, held));
-      this.add(part, over);
-    }
-  }
-
-  /**
-   * The parts of shapes that show chosen rows, such as the whiskers of a box.
-   * @param {{ layer: Layer, shapes: SVGElement[], pieces: number[] }} part
-   * @param {Set<number>} held The rows of the layer that are chosen.
-   * @returns {SVGElement[]}
-   */
-  cut(part, held) {
-    const [shapes, places, rows] = part.layer.pieces;
-    /** @type {Map<number, number[]>} */
-    const kept = new Map();
-    for (let at = part.pieces[0]; at < part.pieces[1]; at += 1) {
-      if (held.has(rows[at])) kept.set(shapes[at], [...(kept.get(shapes[at]) ?? []), places[at]]);
-    }
-    /** @type {SVGElement[]} */
-    const made = [];
-    for (const [shape, own] of kept) {
-      const element = part.shapes[shape];
-      const lines = element?.getAttribute("d")?.split(/(?=M)/);
-      if (!element || !lines) continue;
-      const copy = /** @type {SVGElement} */ (element.cloneNode(false));
-      copy.setAttribute("d", own.map((place) => lines[place] ?? "").join(""));
-      made.push(copy);
-    }
-    return made;
-  }
-
-  /**
-   * Lays loud marks over their layer.
-   * @param {{ groups: SVGGElement[] }} part
-   * @param {SVGGElement} over
-   */
-  add(part, over) {
-    const last = part.groups[part.groups.length - 1];
-    const clip = last.getAttribute("clip-path");
-    if (clip) over.setAttribute("clip-path", clip);
-    over.setAttribute("aria-hidden", "true");
-    last.after(over);
-    this.loud.push(over);
-  }
-
-  /**
-   * Paints the chosen marks of a layer that is an image.
-   * @param {{ layer: Layer, start: number, end: number, groups: SVGGElement[], panel: number[] }} part
-   * @param {{ holds(layer: Layer, mark: number): boolean }} choice
-   */
-  paint(part, choice) {
-    const { layer } = part;
-    const [left, top, right, bottom] = part.panel;
-    const canvas = document.createElement("canvas");
-    canvas.width = Math.max(1, Math.round((right - left) * FINE));
-    canvas.height = Math.max(1, Math.round((bottom - top) * FINE));
-    const pen = canvas.getContext("2d");
-    if (!pen || !layer.inks || !layer.said.inks) return;
-    pen.scale(FINE, FINE);
-    pen.translate(-left, -top);
-    for (let mark = part.start; mark < part.end; mark += 1) {
-      if (!choice.holds(layer, mark)) continue;
-      pen.fillStyle = layer.said.inks.colors[layer.inks[mark]];
-      const radius = (layer.right[mark] - layer.left[mark]) / 2;
-      pen.beginPath();
-      pen.arc(layer.left[mark] + radius, (layer.top[mark] + layer.bottom[mark]) / 2, radius, 0, 2 * Math.PI);
-      pen.fill();
-    }
-    const picture = document.createElementNS(SVG, "image");
-    const place = { x: left, y: top, width: right - left, height: bottom - top, href: canvas.toDataURL("image/png") };
-    for (const [name, value] of Object.entries(place)) picture.setAttribute(name, String(value));
-    const over = document.createElementNS(SVG, "g");
-    over.append(picture);
-    this.add(part, over);
   }
 }

@@ -4,10 +4,11 @@
  * @typedef {{ sort: string, at: number, count: number, places?: number, gone?: Described }} Described
  * An array among all bytes; with places each number is a whole one divided by a power of ten.
  * @typedef {{ name: string, title: string, column?: string, sort: string, words?: string[], unit?: number, zone?: string, values: Described }} ColumnSaid
+ * @typedef {[fill: string | null, line: string | null, width: number, opacity: number, path: string]} Ink
  * @typedef {{ panel: number, page: number, count: number, pieces: number }} Part
  * @typedef {{ member: number, number: number, verb: string, title: string, parts: Part[], boxes: Described[], rows: Described,
  *   shapes?: Described, pieces: Described[], columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
- *   groups?: { names: string[], codes: Described }, inks?: { colors: string[], codes: Described }, image?: boolean,
+ *   groups?: { names: string[], codes: Described }, inks?: { looks: Ink[], codes: Described }, image?: boolean,
  *   members?: { frame: number, rows: Described, of: Described } }} LayerSaid
  * @typedef {{ member: number, number: number, page: number, name: string, box: number[] }} PanelSaid
  * @typedef {{ name: string, member: number, along: string | null, multiple: boolean, started: Described, rows: Described, codes: Described }} ChoiceSaid

@@ -1,11 +1,15 @@
 // The layers of the page: where their marks stand, what these say, and which of them is nearest to a place.
 
 import { numbers, raw } from "./data.js";
+import { Grid } from "./grid.js";
 import { decimalText, numberText, timeText } from "./words.js";
 
 /** @typedef {import("./data.js").LayerSaid} LayerSaid */
 /** @typedef {import("./data.js").PanelSaid} PanelSaid */
 /** @typedef {import("./data.js").ColumnSaid} ColumnSaid */
+
+/** Places of an axis, in points, that are one. */
+const SAME = 0.01;
 
 /** What a layer shows in a panel. */
 export class Marks {
@@ -25,6 +29,8 @@ export class Marks {
     this.pieces = [piece, piece + pieces];
     /** @type {number[] | null} */
     this.order = null;
+    /** @type {Grid | null} */
+    this.grid = null;
   }
 
   /**
@@ -50,44 +56,49 @@ export class Marks {
   nearestAlong(x, y) {
     const { left, top, right, bottom, said } = this.layer;
     const upright = said.along === "y";
-    let mark = -1;
-    let distance = Infinity;
-    let beside = Infinity;
-    for (let at = this.start; at < this.end; at += 1) {
-      const across = Math.abs((left[at] + right[at]) / 2 - x);
-      const down = Math.abs((top[at] + bottom[at]) / 2 - y);
-      const [far, off] = upright ? [down, across] : [across, down];
-      if (far < distance - 0.01 || (far < distance + 0.01 && off < beside)) {
-        mark = at;
-        distance = far;
-        beside = off;
-      }
+    const order = this.along();
+    const far = (/** @type {number} */ at) =>
+      upright ? y - (top[order[at]] + bottom[order[at]]) / 2 : (left[order[at]] + right[order[at]]) / 2 - x;
+    let [low, high] = [0, order.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (far(middle) < 0) low = middle + 1;
+      else high = middle;
     }
+    const distance = Math.min(low < order.length ? far(low) : Infinity, low > 0 ? -far(low - 1) : Infinity);
+    let mark = -1;
+    let beside = Infinity;
+    const take = (/** @type {number} */ at) => {
+      const own = order[at];
+      const off = Math.abs(upright ? (left[own] + right[own]) / 2 - x : (top[own] + bottom[own]) / 2 - y);
+      if (off < beside) [mark, beside] = [own, off];
+    };
+    for (let at = low; at < order.length && far(at) <= distance + SAME; at += 1) take(at);
+    for (let at = low - 1; at >= 0 && -far(at) <= distance + SAME; at -= 1) take(at);
     return { mark, distance };
   }
 
   /**
-   * How far each mark is from a place at least, and the nearest of them.
+   * The mark that is nearest to a place, of those within reach; −1 where there are none.
    * @param {number} x In points.
    * @param {number} y
+   * @param {number} reach
    * @returns {{ mark: number, distance: number }}
    */
-  nearest(x, y) {
+  nearest(x, y, reach) {
     const { left, top, right, bottom } = this.layer;
+    this.grid ??= new Grid(this.layer, this.start, this.end);
     let mark = -1;
     let distance = Infinity;
     let size = Infinity;
-    for (let at = this.start; at < this.end; at += 1) {
+    for (const at of this.grid.near(x, y, reach)) {
       const across = Math.max(left[at] - x, x - right[at], 0);
       const down = Math.max(top[at] - y, y - bottom[at], 0);
       const far = Math.hypot(across, down);
-      // Of marks that hold the place, the smallest is meant.
       const own = (right[at] - left[at]) * (bottom[at] - top[at]);
-      if (far < distance || (far === distance && own < size)) {
-        mark = at;
-        distance = far;
-        size = own;
-      }
+      // Of marks that hold the place, the smallest is meant, and of those the first.
+      const nearer = far < distance || (far === distance && (own < size || (own === size && at < mark)));
+      if (far <= reach && nearer) [mark, distance, size] = [at, far, own];
     }
     return { mark, distance };
   }

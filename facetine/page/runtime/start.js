@@ -1,11 +1,12 @@
 // The page comes to life: pointer, keys, fields and buttons, all on the same choice.
 
-import { Choice, Looks } from "./choice.js";
+import { Choice } from "./choice.js";
 import { raw, unpacked } from "./data.js";
+import { Looks } from "./looks.js";
 import { Layer } from "./marks.js";
 import { CLOSE, REACH, Readout, readOut } from "./readout.js";
 import { decimalText } from "./words.js";
-import { asText, expressionOf, showTable, tableOf } from "./table.js";
+import { MOST_SHOWN, asText, expressionOf, showTable, tableOf } from "./table.js";
 
 /** @typedef {import("./marks.js").Marks} Marks */
 /** @typedef {import("./data.js").Said} Said */
@@ -213,9 +214,9 @@ class Page {
     let best = null;
     const own = this.parts.filter((part) => part.panel === panel);
     for (const part of own) {
-      const { mark, distance } = part.nearest(x, y);
+      const { mark, distance } = part.nearest(x, y, REACH);
       // Of layers over each other the upper one is meant.
-      if (mark >= 0 && distance <= REACH && (best === null || distance <= best.distance)) best = { part, mark, distance };
+      if (mark >= 0 && (best === null || distance <= best.distance)) best = { part, mark, distance };
     }
     if (best !== null && best.distance <= CLOSE) return best;
     for (const part of own.filter((one) => one.layer.said.line)) {
@@ -382,13 +383,13 @@ class Page {
     this.choice = choice;
     this.looks.show(this.choices);
     const count = this.choice.size;
-    const all = [...this.choice.where(() => true).values()].reduce((sum, rows) => sum + rows.size, 0);
+    const all = this.choice.all;
     this.status.textContent = count ? `${counted(count)} of ${counted(all)} rows chosen` : "Nothing is chosen";
     element("count").textContent = count ? `${counted(count)} of ${counted(all)} rows` : "";
     for (const name of ["clear", "copy", "save", "sentence"]) /** @type {HTMLButtonElement} */ (element(name)).disabled = count === 0;
     const section = element("rows");
     section.hidden = count === 0;
-    if (count) showTable(section, tableOf(this.layers, this.choice));
+    if (count) showTable(section, tableOf(this.layers, this.choice, MOST_SHOWN), count);
     else section.replaceChildren();
     element("text").hidden = true;
     const parts = this.choices.map((one) => [one.terms.name, one.written()]).filter(([, text]) => text);

@@ -6,31 +6,34 @@ import { decimalText } from "./words.js";
 /** @typedef {import("./marks.js").Column} Column */
 /** @typedef {import("./choice.js").Choice} Choice */
 
-const MOST_SHOWN = 200;
+/** Rows that a table of the page has at most. */
+export const MOST_SHOWN = 200;
 const FORMULAS = /^[=+\-@\t\r]/;
 
 /**
  * The chosen rows with all that the sheet knows of them.
  * @param {Layer[]} layers
  * @param {Choice} choice
+ * @param {number} [most] How many rows at most, the first ones.
  * @returns {{ titles: string[], rows: string[][] }}
  */
-export function tableOf(layers, choice) {
+export function tableOf(layers, choice, most = Infinity) {
+  const keys = [...choice.rows].flatMap(([frame, rows]) => [...Float64Array.from(rows).sort().slice(0, most)].map((row) => [frame, row]));
+  keys.sort((a, b) => a[0] - b[0] || a[1] - b[1]);
+  const several = new Set(layers.map((layer) => layer.frame).filter((frame) => frame !== null)).size > 1;
   /** @type {Map<string, Map<string, string>>} */
   const found = new Map();
-  /** @type {Set<string>} */
-  const titles = new Set();
-  const several = new Set(layers.map((layer) => layer.said.frame).filter((frame) => frame !== null)).size > 1;
+  for (const [frame, row] of keys.slice(0, most)) {
+    const named = /** @type {[string, string][]} */ (several ? [["Table", String(frame + 1)]] : []);
+    found.set(`${frame}:${row}`, new Map([...named, ["Row", String(row)]]));
+  }
+  const titles = new Set([...found.values()].flatMap((row) => [...row.keys()]));
   for (const layer of layers) {
     if (layer.said.frame === null) continue;
     for (const part of layer.parts) {
       for (let mark = part.start; mark < part.end; mark += 1) {
-        if (!choice.holds(layer, mark)) continue;
-        const key = `${layer.said.frame}:${layer.rows[mark]}`;
-        const row = found.get(key) ?? new Map();
-        found.set(key, row);
-        if (several) row.set("Table", String(layer.said.frame + 1));
-        row.set("Row", String(layer.rows[mark]));
+        const row = choice.holds(layer, mark) ? found.get(`${layer.said.frame}:${layer.rows[mark]}`) : undefined;
+        if (!row) continue;
         if (part.panel.name) row.set("Panel", part.panel.name);
         const group = layer.group(mark);
         if (group) row.set("Group", group);
@@ -40,11 +43,7 @@ export function tableOf(layers, choice) {
     }
   }
   const names = [...titles];
-  const keys = [...found.keys()].sort((a, b) => {
-    const [one, two] = [a, b].map((key) => key.split(":").map(Number));
-    return one[0] - two[0] || one[1] - two[1];
-  });
-  return { titles: names, rows: keys.map((key) => names.map((name) => found.get(key)?.get(name) ?? "")) };
+  return { titles: names, rows: [...found.values()].map((row) => names.map((name) => row.get(name) ?? "")) };
 }
 
 /**
@@ -64,15 +63,14 @@ export function asText(table) {
 /**
  * Puts a table into a section of the page.
  * @param {HTMLElement} section
- * @param {{ titles: string[], rows: string[][] }} table
+ * @param {{ titles: string[], rows: string[][] }} table The first rows.
+ * @param {number} count How many there are in all.
  */
-export function showTable(section, table) {
+export function showTable(section, table, count) {
   const body = document.createElement("table");
   const caption = body.createCaption();
-  const shown = table.rows.slice(0, MOST_SHOWN);
-  const left = table.rows.length - shown.length;
-  const all = decimalText(table.rows.length, 0);
-  caption.textContent = left > 0 ? `Chosen rows: the first ${MOST_SHOWN} of ${all}` : `Chosen rows: ${all}`;
+  const all = decimalText(count, 0);
+  caption.textContent = count > table.rows.length ? `Chosen rows: the first ${table.rows.length} of ${all}` : `Chosen rows: ${all}`;
   const head = body.createTHead().insertRow();
   for (const title of table.titles) {
     const cell = document.createElement("th");
@@ -81,7 +79,7 @@ export function showTable(section, table) {
     head.append(cell);
   }
   const rows = body.createTBody();
-  for (const row of shown) {
+  for (const row of table.rows) {
     const line = rows.insertRow();
     for (const text of row) line.insertCell().textContent = text;
   }

@@ -1,0 +1,161 @@
+// How the sheet shows what is chosen: chosen marks keep their looks, all others are quiet.
+
+import { painted } from "./paint.js";
+
+/** @typedef {import("./marks.js").Layer} Layer */
+/** @typedef {import("./choice.js").Choice} Choice */
+
+const SVG = "http://www.w3.org/2000/svg";
+/** The radius of a chosen point of a line, in points. */
+const SPOT = 1.6;
+const SHAPES = "circle, path, use, rect, image, text";
+
+/**
+ * A point for a mark that is no shape of its own, such as one along a line.
+ * @param {Layer} layer
+ * @param {number} mark
+ * @returns {SVGElement}
+ */
+function dot(layer, mark) {
+  const point = document.createElementNS(SVG, "circle");
+  const [fill, line] = layer.inks && layer.said.inks ? layer.said.inks.looks[layer.inks[mark]] : [null, null];
+  const place = { cx: (layer.left[mark] + layer.right[mark]) / 2, cy: (layer.top[mark] + layer.bottom[mark]) / 2, r: SPOT, fill: fill ?? line ?? "currentColor" };
+  for (const [name, value] of Object.entries(place)) point.setAttribute(name, String(value));
+  return point;
+}
+
+/** The marks of the sheets, loud and quiet. */
+export class Looks {
+  /**
+   * @param {SVGSVGElement[]} sheets
+   * @param {Layer[]} layers
+   */
+  constructor(sheets, layers) {
+    /** @type {{ layer: Layer, start: number, end: number, groups: SVGGElement[], shapes: SVGElement[], panel: number[], pieces: number[] }[]} */
+    this.parts = [];
+    /** @type {SVGGElement[]} */
+    this.loud = [];
+    for (const layer of layers) {
+      for (const part of layer.parts) {
+        const own = `[data-marks="${layer.said.member}-${layer.said.number}-${part.panel.number}"]`;
+        const groups = /** @type {SVGGElement[]} */ ([...(sheets[part.panel.page]?.querySelectorAll(own) ?? [])]);
+        const shapes = groups.flatMap((group) =>
+          /** @type {SVGElement[]} */ ([...group.querySelectorAll(SHAPES)].filter((one) => !one.closest("defs, clipPath"))),
+        );
+        this.parts.push({ layer, start: part.start, end: part.end, pieces: part.pieces, groups, shapes, panel: part.panel.box });
+      }
+    }
+  }
+
+  /**
+   * Shows choices: in each figure the rows that all of those hold to which it responds, all marks as they were where none does.
+   * @param {Choice[]} choices
+   */
+  show(choices) {
+    for (const group of this.loud) group.remove();
+    this.loud = [];
+    const quiet = getComputedStyle(document.documentElement).getPropertyValue("--quiet").trim();
+    for (const part of this.parts) {
+      const shown = choices.filter((one) => !one.empty && one.terms.targets.has(part.layer.said.member));
+      const choice = { holds: (/** @type {Layer} */ layer, /** @type {number} */ mark) => shown.every((one) => one.holds(layer, mark)) };
+      for (const group of part.groups) group.style.opacity = shown.length ? quiet : "";
+      if (!shown.length || !part.groups.length || part.layer.frame === null) continue;
+      if (part.layer.said.image) {
+        this.paint(part, choice);
+        continue;
+      }
+      const over = document.createElementNS(SVG, "g");
+      /** @type {Map<Element, SVGElement>} */
+      const wrapped = new Map();
+      /** @type {Set<number>} */
+      const held = new Set();
+      for (let mark = part.start; mark < part.end; mark += 1) {
+        const shape = part.layer.shapes ? part.layer.shapes[mark] : -1;
+        const element = shape >= 0 ? part.shapes[shape] : undefined;
+        if (!choice.holds(part.layer, mark)) continue;
+        held.add(part.layer.rows[mark]);
+        if (!element && part.pieces[1] > part.pieces[0]) continue;
+        if (!element) {
+          over.append(dot(part.layer, mark));
+          continue;
+        }
+        const holder = element.parentElement;
+        let copy = holder ? wrapped.get(holder) : undefined;
+        if (holder && !copy) {
+          // What all marks of a batch share stands on the group that holds them.
+          copy = /** @type {SVGElement} */ (holder.cloneNode(false));
+          copy.removeAttribute("id");
+          copy.removeAttribute("data-marks");
+          copy.style.opacity = "";
+          wrapped.set(holder, copy);
+          over.append(copy);
+        }
+        copy?.append(element.cloneNode(true));
+      }
+      over.append(...this.cut(part, held));
+      this.add(part, over);
+    }
+  }
+
+  /**
+   * The parts of shapes that show chosen rows, such as the whiskers of a box.
+   * @param {{ layer: Layer, shapes: SVGElement[], pieces: number[] }} part
+   * @param {Set<number>} held The rows of the layer that are chosen.
+   * @returns {SVGElement[]}
+   */
+  cut(part, held) {
+    const [shapes, places, rows] = part.layer.pieces;
+    /** @type {Map<number, number[]>} */
+    const kept = new Map();
+    for (let at = part.pieces[0]; at < part.pieces[1]; at += 1) {
+      if (held.has(rows[at])) kept.set(shapes[at], [...(kept.get(shapes[at]) ?? []), places[at]]);
+    }
+    /** @type {SVGElement[]} */
+    const made = [];
+    for (const [shape, own] of kept) {
+      const element = part.shapes[shape];
+      const lines = element?.getAttribute("d")?.split(/(?=M)/);
+      if (!element || !lines) continue;
+      const copy = /** @type {SVGElement} */ (element.cloneNode(false));
+      copy.setAttribute("d", own.map((place) => lines[place] ?? "").join(""));
+      made.push(copy);
+    }
+    return made;
+  }
+
+  /**
+   * Lays loud marks over their layer.
+   * @param {{ groups: SVGGElement[] }} part
+   * @param {SVGGElement} over
+   */
+  add(part, over) {
+    const last = part.groups[part.groups.length - 1];
+    const clip = last.getAttribute("clip-path");
+    if (clip) over.setAttribute("clip-path", clip);
+    over.setAttribute("aria-hidden", "true");
+    last.after(over);
+    this.loud.push(over);
+  }
+
+  /**
+   * Paints the chosen marks of a layer that is an image.
+   * @param {{ layer: Layer, start: number, end: number, groups: SVGGElement[], panel: number[] }} part
+   * @param {{ holds(layer: Layer, mark: number): boolean }} choice
+   */
+  paint(part, choice) {
+    const { layer } = part;
+    const [left, top, right, bottom] = part.panel;
+    const held = [];
+    for (let mark = part.start; mark < part.end; mark += 1) if (choice.holds(layer, mark)) held.push(mark);
+    // Marks lie over each other as they do in the figure.
+    const { shapes } = layer;
+    if (shapes) held.sort((a, b) => shapes[a] - shapes[b]);
+    const canvas = painted(layer, part.panel, held);
+    const picture = document.createElementNS(SVG, "image");
+    const place = { x: left, y: top, width: right - left, height: bottom - top, href: canvas.toDataURL("image/png") };
+    for (const [name, value] of Object.entries(place)) picture.setAttribute(name, String(value));
+    const over = document.createElementNS(SVG, "g");
+    over.append(picture);
+    this.add(part, over);
+  }
+}
