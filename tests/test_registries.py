@@ -215,6 +215,7 @@ def run(installed, *command, cwd):
     return subprocess.run([sys.executable, *command], env=environment, cwd=cwd, capture_output=True, text=True, timeout=60)
 
 
+@pytest.mark.slow
 def test_an_installed_package_adds_its_things(installed, tmp_path):
     done = run(installed, "-W", "ignore", str(REPO / "examples" / "extension" / "draw.py"), "out", cwd=tmp_path)
     assert done.returncode == 0, done.stderr

@@ -142,6 +142,7 @@ def test_the_page_of_themes_shows_all_of_them():
     assert captions(page) == [f".theme({name!r})" for name in THEMES]
 
 
+@pytest.mark.slow
 def test_pages_from_the_command_line(tmp_path):
     command = [sys.executable, "-m", "facetine.cli.start", "catalog"]
     done = subprocess.run([*command, "themes", "--figure", "t.svg"], capture_output=True, text=True, cwd=tmp_path, check=False)

@@ -152,6 +152,7 @@ def test_documents_of_a_plan_hold_its_figures(folder):
         assert match in str(failed[0].error)
 
 
+@pytest.mark.slow
 def test_printed_code_of_a_whole_plan_makes_every_figure(tmp_path):
     from facetine.batch.coding import variable
     from facetine.data.demo import write_demo_data

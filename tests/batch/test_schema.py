@@ -112,6 +112,7 @@ def test_plans_of_the_house_are_valid(path):
         assert [error.message for error in VALIDATOR.iter_errors(said)] == []
 
 
+@pytest.mark.slow
 def test_what_is_written_to_start_from_names_its_schema(tmp_path):
     for command in (["new", "paper"], ["demo", "demo", "--quiet"]):
         subprocess.run([sys.executable, "-m", "facetine.cli.main", *command], cwd=tmp_path, check=True, capture_output=True)

@@ -350,6 +350,7 @@ def run(*args):
     return subprocess.run([sys.executable, "-m", "facetine.cli.start", *args], capture_output=True, text=True, check=False)
 
 
+@pytest.mark.slow
 def test_the_command_checks_data_and_says_so_with_its_exit_code():
     ft.demo_data("wheels").to_csv("wheels.csv", index=False)
     mapped = ["-m", "x=rind", "-m", "y=mass_kg", "-m", "color=milk", "-l", "boxes"]
@@ -366,6 +367,7 @@ def test_the_command_checks_data_and_says_so_with_its_exit_code():
     assert {"figure", "code", "severity", "where", "text", "fix", "group"} <= set(lines[0])
 
 
+@pytest.mark.slow
 def test_the_command_checks_a_plan_whose_figures_may_silence_codes():
     ft.demo_data("wheels").to_csv("wheels.csv", index=False)
     Path("plan.toml").write_text(

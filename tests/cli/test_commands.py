@@ -122,6 +122,7 @@ def wrong(*args, stdin=None):
     return err
 
 
+@pytest.mark.slow
 def test_every_wrong_call_gives_one_line(data, tmp_path):
     wheels, out = data / "wheels.csv", tmp_path / "a.pdf"
     base = ("draw", wheels, "-m", "x=ph", "-m", "y=mass_kg")

@@ -86,6 +86,7 @@ def test_standard_output_gets_the_figure_alone(data, tmp_path):
         assert said in err
 
 
+@pytest.mark.slow
 def test_inspect_suggests_figures_whose_commands_run(data, tmp_path):
     code, out, err = run("inspect", data / "wheels.csv", cwd=tmp_path)
     assert code == 0, err

@@ -55,6 +55,7 @@ def test_what_is_wrong_is_told_as_by_the_verbs(command, options, said, folder):
     assert not (folder / "a.svg").exists()
 
 
+@pytest.mark.slow
 def test_where_holds_for_a_figure_that_is_proposed_too(folder):
     assert (
         run(

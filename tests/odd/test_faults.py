@@ -249,6 +249,7 @@ def test_an_interrupt_is_one_line_and_its_own_exit_code(tmp_path):
             assert process.returncode in (130, -2), said
 
 
+@pytest.mark.slow
 def test_an_interrupt_ends_a_query_at_once(tmp_path):
     (tmp_path / "rows.csv").write_text("v\n1\n2\n")
     endless = "SELECT v, count(*) AS n FROM a, range(100000000000) AS r(i) WHERE sqrt(i + v) < 0 GROUP BY v"
@@ -266,6 +267,7 @@ def test_an_interrupt_ends_a_query_at_once(tmp_path):
     assert len(said.splitlines()) == 1, said
 
 
+@pytest.mark.slow
 def test_many_categories_and_labels_take_seconds():
     count = 100_000
     started = time.perf_counter()

@@ -38,7 +38,7 @@ REFUSED = {
 }  # fmt: skip
 
 
-@pytest.mark.parametrize("name", list(REFUSED))
+@pytest.mark.parametrize("name", [pytest.param(one, marks=pytest.mark.slow) if one == "colors" else one for one in REFUSED])
 def test_too_much_is_refused_with_the_way_out(name, tmp_path):
     made, says = REFUSED[name]
     began = time.monotonic()

@@ -265,7 +265,9 @@ def test_layers_of_very_many_marks_are_images_whose_marks_are_known(tmp_path):
     assert layer["parts"][0]["count"] == 6000
     looks = layer["inks"]["looks"]
     # A fill, a border with its width, the opacity, and an outline of two half circles.
-    assert [(fill[0], line, width, opacity, path.count("a")) for fill, line, width, opacity, path in looks] == [("#", None, 0, 1, 2)]
+    assert [(fill[0], line, width, opacity, path.count("a")) for fill, line, width, opacity, path in looks] == [
+        ("#", None, 0, 1, 2)
+    ]
     assert len(re.findall(r"<image ", text)) == 1
     assert len(re.findall(r"<circle ", text)) < 10
 

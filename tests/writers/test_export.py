@@ -120,6 +120,7 @@ def test_show_opens_the_system_viewer(monkeypatch):
     path.unlink()
 
 
+@pytest.mark.slow
 @pytest.mark.skipif(not Path("/proc/self/status").exists(), reason="peaks of memory are read from /proc")
 def test_a_million_rows_need_little_memory(tmp_path):
     import subprocess

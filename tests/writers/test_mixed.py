@@ -79,6 +79,7 @@ def test_resolution_is_that_of_the_export():
     assert pixels(image).shape[1] == pytest.approx(float(image.get("width")) * 120 / 72, abs=0.02)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("opacity", [1.0, 0.5])
 def test_fifty_thousand_points_are_those_of_the_vector_form(opacity):
     """Against the circles of the SVG, laid over each other one by one with areas in closed form."""

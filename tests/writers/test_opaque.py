@@ -200,6 +200,7 @@ def test_a_layer_of_very_many_marks_is_an_image_and_all_else_stays_as_it_is():
     assert 0.05 < there.mean() < 0.95
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(("rows", "options"), [(240, {}), (1900, {}), (4000, {"rasterize": False})])
 def test_overlapping_marks_stay_vectors(rows, options):
     found, flat = images(cloud(rows, **options))
@@ -259,6 +260,7 @@ def shape_of_band():
     return shape(OTHER, "#2040c0", 0.3)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("rows", [1900])
 def test_rough_colors_follow_the_depth_at_the_middles(rows):
     figure = cloud(rows)
