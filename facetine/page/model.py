@@ -26,6 +26,10 @@ _DATE, _CLOCK = 86_400_000_000, 60_000_000
 _PER_MICRO = 1_000_000
 
 
+_ENDS = {f"{axis}_{end}": f"({end})" for axis in ("x", "y") for end in ("low", "high", "to")}
+"""Further places of a mark on an axis."""
+
+
 class Model(NamedTuple):
     """What a page knows of its figure."""
 
@@ -135,10 +139,19 @@ def _layer(
         layer["columns"] = [
             {"name": name, "title": titles[name], **_said_of(run, name), **_column(one, which, packer)}
             for name, one in told.items()
-            # What stands on an axis is told once, under the title of the axis.
-            if not any(name not in ("x", "y") and axis in told and told[axis].values == one.values for axis in ("x", "y"))
+            if not _told_already(name, one, told)
         ]
     return layer
+
+
+def _told_already(name: str, one: Told, told: dict[str, Told]) -> bool:
+    """Whether a column says nothing new: what stands on an axis, or was told before, or that areas stand on zero."""
+    if name in ("x", "y"):
+        return False
+    before = ["x", "y", *list(told)[: list(told).index(name)]]
+    return any(other in told and told[other].values == one.values for other in before) or (
+        name in ("x_low", "y_low") and not any(one.values)
+    )
 
 
 def _rows_of(order: list[Where], spots: dict[Where, Spots], numbers: IntArray, panels: IntArray, first: int) -> IntArray:
@@ -164,6 +177,8 @@ def _titles(run: LayerRun, member: Kept, told: dict[str, Told]) -> Iterator[tupl
             title = plain(member.scales.first(name).title)
         elif name in member.scales.looks and name in run.columns:
             title = plain(member.scales.looks[name].title)
+        elif name in _ENDS:
+            title = f"{plain(member.scales.first(name[0]).title) or name[0].upper()} {_ENDS[name]}"
         else:
             title = ""
         yield name, title or name.replace("_", " ").capitalize()

@@ -465,6 +465,81 @@ def test_prints_as_the_figure(browser, folder):
     assert b"Clear" not in content
 
 
+def pixels(element):
+    from PIL import Image
+
+    return np.asarray(Image.open(io.BytesIO(element.screenshot_as_png)).convert("RGB"), np.int64)
+
+
+WEEK = ft.demo_data("climate").query("time < '2030-01-08'")
+SEEN = {
+    "panels": FACETED,
+    "plate": PLATE,
+    "dark": BASE.theme("basalt"),
+    "lines": ft.figure(WEEK).map(x="time", y="temp_c", color="cellar").lines(),
+    "boxes": ft.figure(WHEELS).map(x="rind", y="firmness_n", color="rind").boxes(),
+}
+BEGUN = BASE.map(color=None).choose("ages", along="x", start={"age_days": (20, 80)})
+
+
+@pytest.mark.parametrize("name", list(SEEN))
+def test_the_page_at_rest_is_the_figure_to_the_pixel(browser, folder, name):
+    figure = SEEN[name]
+    opened(browser, written(figure, folder))
+    sheet = browser.find_element("css selector", ".sheet > svg")
+    page = pixels(sheet)
+    box = sheet.rect
+    figure.export(folder / "alone.svg", fonts="embed", width="150 mm")
+    text = (folder / "alone.svg").read_text("utf-8")
+    place = f"position: absolute; left: {box['x']}px; top: {box['y']}px; width: {box['width']}px; height: {box['height']}px"
+    ground = browser.execute_script("return getComputedStyle(document.body).backgroundColor")
+    style = f"body {{ margin: 0; background: {ground} }} body > svg {{ {place} }}"
+    (folder / "alone.html").write_text(
+        f"<!DOCTYPE html><html><style>{style}</style><body>{text[text.index('<svg') :]}</body></html>", "utf-8"
+    )
+    browser.get((folder / "alone.html").as_uri())
+    browser.execute_async_script("document.fonts.ready.then(arguments[0])")
+    assert np.array_equal(page, pixels(browser.find_element("css selector", "body > svg")))
+
+
+def test_what_is_chosen_at_first_is_printed_and_nothing_that_was_chosen_since(browser, folder):
+    opened(browser, written(BEGUN, folder))
+    young = int(WHEELS["age_days"].between(20, 80).sum())
+    browser.execute_script("document.getElementById('clear').click()")
+    seen = "const one = document.querySelector('[data-marks]'); return one.style.opacity ? one.nextElementSibling.querySelectorAll('circle').length : -1"
+    assert browser.execute_script(seen) == -1
+    for event, count in (("beforeprint", young), ("afterprint", -1)):
+        browser.execute_script(f"window.dispatchEvent(new Event('{event}'))")
+        assert browser.execute_script(seen) == count
+
+
+@pytest.mark.parametrize("name", list(SEEN))
+def test_what_is_printed_is_what_our_pdf_shows(browser, folder, name):
+    import base64
+    import shutil
+    import subprocess
+
+    from PIL import Image
+
+    if shutil.which("pdftoppm") is None:
+        pytest.skip("there is no pdftoppm")
+    files = SEEN[name].export([folder / "printed.html", folder / "ours.pdf"], width="150 mm").files
+    opened(browser, folder / "printed.html", "#rows=0:0-9")
+    sides = {f"margin{side}": 0 for side in ("Top", "Bottom", "Left", "Right")}
+    # A sheet of paper that is a little higher: a page of exactly its height may break.
+    paper = {"paperWidth": files[1].width_mm / 25.4, "paperHeight": (files[1].height_mm + 1) / 25.4}
+    content = browser.execute_cdp_cmd("Page.printToPDF", {"printBackground": True, **paper, **sides})["data"]
+    (folder / "theirs.pdf").write_bytes(base64.b64decode(content))
+    seen = []
+    for one in ("theirs", "ours"):
+        subprocess.run(["pdftoppm", "-r", "96", "-png", "-singlefile", f"{one}.pdf", one], cwd=folder, check=True)
+        seen.append(np.asarray(Image.open(folder / f"{one}.png").convert("L"), np.int64))
+    height, width = np.minimum(seen[0].shape, seen[1].shape)
+    assert abs(np.array(seen[0].shape) - seen[1].shape).max() <= 6
+    theirs, ours = (one[:height, :width] for one in seen)
+    assert (abs(theirs - ours) > 64).mean() < 0.01
+
+
 def test_a_page_of_odd_texts_is_calm(browser, folder):
     odd = [
         "</script><script>document.title='x'</script>",
@@ -485,33 +560,84 @@ def test_a_page_of_odd_texts_is_calm(browser, folder):
     assert not errors(browser)
 
 
+FORMS = {
+    "as it is": lambda figure, _: figure,
+    "in panels": lambda figure, data: figure.facet("cellar" if "cellar" in data else "product"),
+    "axes swapped": lambda figure, _: figure.swap_axes(),
+    "x logarithmic": lambda figure, _: figure.scale("x", "log"),
+    "y logarithmic": lambda figure, _: figure.scale("y", "log"),
+}
+READOUTS = Path(__file__).parents[2] / "docs" / "readouts.md"
+HEAD = """# What readouts say
+
+What a [page](pages.md) tells of the first mark of each layer: at the pointer, and by keys. Read in a browser, from the small figures of
+[layers](layers.md); those that can't be drawn so are left out. `tests/page/test_browsers.py` reads it anew, and writes it where
+`FACETINE_WRITE` is set.
+
+| layer | figure | readout |
+|---|---|---|
+"""
+
+
+def readable(example, data):
+    """The figure of an example, with its variables under their own names."""
+    steps = [{"keep": example.keep}] if example.keep is not None else []
+    return ft.from_dict({"steps": steps, "map": example.mapped, "layers": example.layers}, data)
+
+
 def test_every_layer_is_read_by_pointer_and_keys(browser, folder):
-    """Whatever it is: some mark of it has something to say."""
+    """In panels, with its axes swapped, on log and on time axes: what is told stands in the docs."""
+    climate = ft.demo_data("climate")
+    frames = {"wheels": WHEELS, "sales": ft.demo_data("sales"), "climate": climate[climate["time"] < "2030-01-08"]}
+    rows, unread = [], []
     for name in LAYERS.ours():
-        for example in LAYERS[name].examples[:1]:
-            figure = sample(name, example)
-            if figure is None:
-                continue
-            opened(browser, written(figure, folder, width="120 mm"))
-            browser.execute_script("document.getElementById('stage').focus()")
-            browser.switch_to.active_element.send_keys(RIGHT)
-            marks = browser.execute_script(
-                "return JSON.parse(document.getElementById('figure-data').textContent).said.layers.length"
-            )
-            assert not errors(browser), name
-            if marks:
-                assert ": " in status(browser), name
+        title = name.capitalize()
+        for example in LAYERS[name].examples:
+            called = f"`{name}`" if example.called in (None, "", name) else f"`{name}`: {example.called}"
+            for form, changed in FORMS.items():
+                try:
+                    figure = changed(readable(example, frames[example.data]), frames[example.data])
+                    path = written(figure, folder, width="120 mm")
+                except ft.FacetineError:
+                    continue
+                opened(browser, path)
+                said = read_by_keys(browser, title)
+                assert not errors(browser), (name, form)
+                if said is None:
+                    unread.append(name)
+                    continue
+                rows.append(f"| {called} | {form} | {said.partition(': ')[2]} |")
+                pointed_at(browser, (name, form))
+    # Marks that stand for no row and no number of their own.
+    assert set(unread) <= {"reference", "region", "callout", "function"}
+    made = HEAD + "\n".join(rows) + "\n"
+    if "FACETINE_WRITE" in os.environ:
+        READOUTS.write_text(made, "utf-8")
+    assert READOUTS.read_text("utf-8") == made
 
 
-def sample(name, example):
-    from facetine.catalogs.samples import samples
+def read_by_keys(browser, title):
+    """What the keys come to first in a layer; None where they never reach it."""
+    browser.execute_script("document.getElementById('stage').focus()")
+    stage = browser.switch_to.active_element
+    stage.send_keys(RIGHT)
+    for _ in range(12):
+        if status(browser).startswith(f"{title}: "):
+            return status(browser)
+        stage.send_keys(DOWN)
+    return None
 
-    found = {key: one for group in samples().values() for key, one in group.items()}
-    if name not in found:
-        return None
-    from facetine.catalogs.samples import _data, _small
 
-    return _small(name, found[name], _data()[found[name].data])
+def pointed_at(browser, what):
+    """The pointer at the mark of the keys tells the same, or of another mark that lies there as well."""
+    lines = readout(browser)
+    ring = "const box = document.querySelector('.ring').getBoundingClientRect(); return [box.x, box.y, box.width, box.height]"
+    x, y, width, height = browser.execute_script("document.querySelector('.ring').scrollIntoView({ block: 'center' });" + ring)
+    moved(browser, x + width / 2, y + height / 2)
+    found = readout(browser)
+    assert found, what
+    if np.allclose(browser.execute_script(ring), (x, y, width, height), atol=0.5):
+        assert found == lines, what
 
 
 NUMBERS = random.Random(7)

@@ -17,8 +17,25 @@ export class Choice {
     this.rows = new Map();
     /** @type {(() => void)[]} */
     this.listeners = [];
-    /** How many rows there are to choose from. */
-    this.all = [...this.where(() => true).values()].reduce((sum, rows) => sum + rows.size, 0);
+    /** How many rows there are to choose from; −1 where they were not counted. */
+    this.counted = -1;
+  }
+
+  /** @returns {number} How many rows there are to choose from. */
+  get all() {
+    if (this.counted < 0) this.counted = [...this.where(() => true).values()].reduce((sum, rows) => sum + rows.size, 0);
+    return this.counted;
+  }
+
+  /**
+   * A choice of the same kind, of other rows, of which nobody is told.
+   * @param {Map<number, Set<number>>} rows
+   * @returns {Choice}
+   */
+  beginning(rows) {
+    const made = new Choice(this.layers, this.terms);
+    made.rows = rows;
+    return made;
   }
 
   /** @returns {boolean} */

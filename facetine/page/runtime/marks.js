@@ -34,14 +34,17 @@ export class Marks {
   }
 
   /**
-   * The marks from left to right, or from below where they stand along y.
+   * The marks that are seen, from left to right, or from below where they stand along y.
    * @returns {number[]}
    */
   along() {
     if (this.order === null) {
       const { left, top, right, bottom, said } = this.layer;
       const upright = said.along === "y";
-      this.order = Array.from({ length: this.end - this.start }, (_, at) => this.start + at);
+      const [first, upper, last, lower] = this.panel.box;
+      const seen = (/** @type {number} */ at) =>
+        right[at] >= first - SAME && left[at] <= last + SAME && bottom[at] >= upper - SAME && top[at] <= lower + SAME;
+      this.order = Array.from({ length: this.end - this.start }, (_, at) => this.start + at).filter(seen);
       this.order.sort((a, b) => (upright ? top[b] + bottom[b] - top[a] - bottom[a] : left[a] + right[a] - left[b] - right[b]) || a - b);
     }
     return this.order;

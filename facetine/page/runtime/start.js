@@ -50,10 +50,11 @@ class Page {
    */
   constructor(said, bytes) {
     this.said = said;
+    this.bytes = bytes;
     this.stage = element("stage");
     this.sheets = /** @type {SVGSVGElement[]} */ ([...this.stage.querySelectorAll(":scope > .sheet > svg")]);
     this.layers = said.layers.map((layer) => new Layer(layer, bytes, said.panels));
-    this.parts = this.layers.flatMap((layer) => layer.parts).filter((part) => part.end > part.start);
+    this.parts = this.layers.flatMap((layer) => layer.parts).filter((part) => part.along().length > 0);
     this.parts.sort((a, b) => a.panel.page - b.panel.page || a.panel.member - b.panel.member || a.panel.number - b.panel.number);
     this.choices = this.choicesOf(said, bytes);
     /** The choice that was changed last, of which the tools speak. */
@@ -66,7 +67,7 @@ class Page {
     this.pointed();
     this.keyed();
     this.buttons();
-    this.begin(said, bytes);
+    this.begin();
     this.stage.dataset.ready = "yes";
   }
 
@@ -95,12 +96,8 @@ class Page {
     });
   }
 
-  /**
-   * Chooses what the address says, else what is chosen at first.
-   * @param {Said} said
-   * @param {Uint8Array} bytes
-   */
-  begin(said, bytes) {
+  /** Chooses what the address says, else what is chosen at first. */
+  begin() {
     const state = new Map(location.hash.slice(1).split("&").map((part) => /** @type {[string, string]} */ (part.split("="))));
     for (const choice of this.choices) {
       const text = state.get(choice.terms.name);
@@ -108,11 +105,23 @@ class Page {
         choice.read(decodeURIComponent(text));
         continue;
       }
-      const own = said.choices.find((one) => one.name === choice.terms.name);
-      const frame = this.layers.find((layer) => layer.said.member === own?.member && layer.frame !== null)?.frame ?? null;
-      const started = own ? raw(bytes, own.started) : [];
-      if (frame !== null && started.length) choice.choose(new Map([[frame, new Set(started)]]));
+      if (this.started(choice).size) choice.choose(this.started(choice));
     }
+    // Paper has what the figure has: what is chosen at first, and nothing that a reader has chosen since.
+    window.addEventListener("beforeprint", () => this.looks.show(this.choices.map((one) => one.beginning(this.started(one)))));
+    window.addEventListener("afterprint", () => this.looks.show(this.choices));
+  }
+
+  /**
+   * The rows of a choice that are chosen at first.
+   * @param {Choice} choice
+   * @returns {Map<number, Set<number>>}
+   */
+  started(choice) {
+    const own = this.said.choices.find((one) => one.name === choice.terms.name);
+    const frame = this.layers.find((layer) => layer.said.member === own?.member && layer.frame !== null)?.frame ?? null;
+    const rows = own ? raw(this.bytes, own.started) : [];
+    return frame !== null && rows.length ? new Map([[frame, new Set(rows)]]) : new Map();
   }
 
   /**
@@ -142,14 +151,15 @@ class Page {
   }
 
   /**
-   * The panel at a place of a page.
+   * The panel at a place of a page, or just beside it: marks at an edge reach over it.
    * @param {{ page: number, x: number, y: number }} place
    */
   panel(place) {
-    const held = this.said.panels.filter(({ page, box }) =>
-      page === place.page && place.x >= box[0] && place.x <= box[2] && place.y >= box[1] && place.y <= box[3]);
+    const near = (/** @type {number} */ slack) =>
+      this.said.panels.filter(({ page, box: [left, top, right, bottom] }) =>
+        page === place.page && place.x >= left - slack && place.x <= right + slack && place.y >= top - slack && place.y <= bottom + slack);
     // An inset lies over the panel that holds it.
-    return held[held.length - 1] ?? null;
+    return near(0).pop() ?? near(CLOSE).pop() ?? null;
   }
 
   /** What the pointer does: it reads, and drawn over a panel it chooses. */

@@ -117,8 +117,12 @@ def _named(source: LayerRun, run: LayerRun) -> dict[str, Computed]:
         if name not in names and name in rows and (name in run.columns or name in ends or source.layer.explains):
             own = TURNED[name] if source.horizontal else name
             names[name] = Computed(source.own(axis), column=own)  # type: ignore[arg-type]
-    held = {*rows.values, *(axis for axis in ("x", "y") if f"{source.own(axis)} value" in rows)}
-    return {name: entry for name, entry in names.items() if name in held or entry.column in held}
+    axes = {axis for axis in ("x", "y") if f"{source.own(axis)} value" in rows}
+    return {
+        name: entry
+        for name, entry in names.items()
+        if (name in axes if name in ("x", "y") else name in rows or entry.column in rows)
+    }
 
 
 class Standing(NamedTuple):
