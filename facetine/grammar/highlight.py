@@ -23,10 +23,12 @@ class Highlight(NamedTuple):
     """What the chosen rows are called in the legend."""
     rest_as: str | None = None
     """What the others are called there."""
+    verb: str = "figure.highlight"
+    """What says so."""
 
     def said(self) -> Plain:
         """What was said beside the expression."""
-        return {name: value for name, value in self._asdict().items() if name != "where" and value is not None}
+        return {name: value for name, value in self._asdict().items() if name not in ("where", "verb") and value is not None}
 
     @property
     def words(self) -> str:

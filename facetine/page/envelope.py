@@ -139,7 +139,7 @@ def _choosing(model: Model) -> str:
     ways = [
         f"“{one['name']}” is chosen "
         + ("by clicking marks" if one["along"] is None else f"by dragging along {' and '.join(one['along'])}")
-        + f" in figure {one['member'] + 1}"
+        + f" in figure {', '.join(str(other['member'] + 1) for other in choices if other['name'] == one['name'])}"
         for one in {one["name"]: one for one in choices}.values()
     ]
     return f"{', '.join(ways)}, by a name in the legend or by a button, and seen in the figures that respond to it"

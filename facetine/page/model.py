@@ -22,6 +22,8 @@ MOST_VECTORS = 5_000
 """Marks of a layer up to which each is an element of its own; more become an image, which browsers show sooner."""
 MOST_CELLS = 5_000_000
 """Values that a page carries; more would keep browsers busy for long."""
+_COUNTING = ("bars", "histogram")
+"""Layers whose marks are as long as they have rows, where they have no values of their own."""
 _DATE, _CLOCK = 86_400_000_000, 60_000_000
 _PER_MICRO = 1_000_000
 
@@ -112,6 +114,10 @@ def _layer(
         "along": "y" if run.horizontal else "x", "line": run.layer.keeps_gaps or run.layer.thing in ("curve", "step"),
     }  # fmt: skip
     behind = None if of_rows else members_of(run, member)
+    if behind is not None and run.layer.verb in _COUNTING and not {"y", "weight"} & {run.own(name) for name in run.columns}:
+        # Each row behind a mark is as much of its length as any other, so that those that are chosen are a part of it.
+        back = member.scales.first(run.value_axis).extent.reverse
+        layer["grows"] = {"x": ("right", "left"), "y": ("top", "bottom")}[run.value_axis][back]
     if behind is not None:
         held = np.flatnonzero(behind >= 0)
         layer["members"] = {

@@ -251,6 +251,29 @@ def test_what_is_picked_by_a_value_is_all_of_it_and_two_choices_meet(browser, fo
     assert not errors(browser)
 
 
+@pytest.mark.parametrize("axis", ["x", "y"])
+@pytest.mark.parametrize("reverse", [False, True])
+def test_bars_are_loud_as_far_as_their_rows_are_chosen(browser, folder, axis, reverse):
+    """As in print, the part of the chosen rows stands at the end of the bar."""
+    value = {"x": "y", "y": "x"}[axis]
+    bars = ft.figure(WHEELS).map(**{axis: "rind"}).bars().scale(value, reverse=reverse)
+    light = WHEELS["mass_kg"].between(2, 4.5)
+    chooses = BASE.choose("light", along="y", start={"mass_kg": (2, 4.5)})
+    opened(browser, written(ft.plate([[chooses, bars.respond("light")]]), folder, width="200 mm"))
+    found = browser.execute_script(
+        "const group = document.querySelector(`[data-marks^='1-']`);"
+        "return [group, group.nextElementSibling].map((one) => [...one.querySelectorAll('rect')].map((rect) =>"
+        " ['x', 'y', 'width', 'height'].map((name) => Number(rect.getAttribute(name)))))"
+    )
+    quiet, loud = (np.array(sorted(one, key=lambda box: box[0 if axis == "x" else 1])) for one in found)
+    counts = pd.crosstab(WHEELS["rind"], light)
+    length, place = (3, 1) if axis == "x" else (2, 0)
+    np.testing.assert_allclose(loud[:, length] / quiet[:, length], counts[True] / counts.sum(axis=1), rtol=1e-3)
+    at_start = (axis == "x") != reverse
+    edges = [one[:, place] + (0 if at_start else one[:, length]) for one in (quiet, loud)]
+    np.testing.assert_allclose(*edges, atol=0.01)
+
+
 def test_a_named_choice_is_handed_back_as_its_start(browser, folder):
     opened(browser, written(NAMED, folder, width="200 mm"))
     said = browser.execute_async_script(

@@ -166,9 +166,9 @@ def test_what_can_be_no_choice_is_refused_at_once(make, said):
 @pytest.mark.parametrize(
     ("cells", "said"),
     [
-        ([AGES, OTHER.respond("ages")], "no choice 'ages'"),
+        ([AGES, OTHER.respond("ages")], "no figure of the sheet chooses 'ages'"),
         ([AGES.choose("age"), OTHER.respond("ages")], "no choice 'ages'. Did you mean 'age'?"),
-        ([AGES.choose("ages"), OTHER.choose("ages")], "two figures of the sheet choose 'ages'"),
+        ([AGES.choose("ages"), OTHER.choose("ages", along="x")], "two figures of the sheet choose 'ages' differently"),
         (
             [AGES.choose("ages"), ft.figure(WHEELS.copy()).map(x="ph", y="mass_kg").points().respond("ages")],
             "'ages' chooses rows of another frame",
@@ -184,6 +184,21 @@ def test_what_a_sheet_does_not_hold_is_refused(cells, said, tmp_path):
         ft.plate([cells]).export(tmp_path / "never.svg")
     assert said in str(caught.value)
     assert not (tmp_path / "never.svg").exists()
+
+
+def test_one_choice_can_be_made_in_several_figures(tmp_path):
+    both = [figure.choose("old", along="x", start="age_days > 100") for figure in (AGES, OTHER)]
+    said = model_in(ft.plate([both]), tmp_path)
+    assert [(one["name"], one["member"]) for one in said["choices"]] == [("old", 0), ("old", 1)]
+    assert "figure 1, 2" in (tmp_path / "page.html").read_text("utf-8")
+    made = both[0].variants(theme=["press", "field"]).export(tmp_path / "two.svg", width="160 mm")
+    assert made.files
+
+
+def test_a_start_that_no_row_has_is_told(tmp_path):
+    nothing = AGES.choose("ages", along="x", start={"age_days": (5000, 6000)})
+    (found,) = [one for one in nothing.check().findings if one.code == "highlights-nothing"]
+    assert (found.where, "'ages'" in found.text) == ("figure.choose", True)
 
 
 def test_rows_stay_the_same_after_they_were_kept_and_derived(tmp_path):

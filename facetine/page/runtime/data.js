@@ -9,6 +9,7 @@
  * @typedef {{ member: number, number: number, verb: string, title: string, parts: Part[], boxes: Described[], rows: Described,
  *   shapes?: Described, pieces: Described[], columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
  *   groups?: { names: string[], codes: Described }, inks?: { looks: Ink[], codes: Described }, image?: boolean,
+ *   grows?: "top" | "bottom" | "left" | "right",
  *   members?: { frame: number, rows: Described, of: Described } }} LayerSaid
  * @typedef {{ member: number, number: number, page: number, name: string, box: number[] }} PanelSaid
  * @typedef {{ name: string, member: number, along: string | null, multiple: boolean, started: Described, rows: Described, codes: Described }} ChoiceSaid

@@ -24,6 +24,33 @@ function dot(layer, mark) {
   return point;
 }
 
+/**
+ * How many of the rows behind a mark are chosen, as a share of them.
+ * @param {Layer} layer
+ * @param {number} mark
+ * @param {Choice[]} choices All of which hold them.
+ * @returns {number}
+ */
+function shareOf(layer, mark, choices) {
+  const { frame } = layer;
+  const own = layer.held(mark);
+  if (frame === null || !own.length) return 0;
+  return own.filter((row) => choices.every((one) => one.rows.get(frame)?.has(row))).length / own.length;
+}
+
+/**
+ * Leaves a part of a rectangle, at the end to which it grows: there chosen rows stand in print as well.
+ * @param {SVGElement} rectangle
+ * @param {number} share
+ * @param {"top" | "bottom" | "left" | "right"} [end]
+ */
+function shorten(rectangle, share, end) {
+  const [place, side] = end === "left" || end === "right" ? ["x", "width"] : ["y", "height"];
+  const length = Number(rectangle.getAttribute(side));
+  rectangle.setAttribute(side, String(length * share));
+  if (end === "right" || end === "bottom") rectangle.setAttribute(place, String(Number(rectangle.getAttribute(place)) + length * (1 - share)));
+}
+
 /** The marks of the sheets, loud and quiet. */
 export class Looks {
   /**
@@ -57,7 +84,10 @@ export class Looks {
     const quiet = getComputedStyle(document.documentElement).getPropertyValue("--quiet").trim();
     for (const part of this.parts) {
       const shown = choices.filter((one) => !one.empty && one.terms.targets.has(part.layer.said.member));
-      const choice = { holds: (/** @type {Layer} */ layer, /** @type {number} */ mark) => shown.every((one) => one.holds(layer, mark)) };
+      const choice = {
+        holds: (/** @type {Layer} */ layer, /** @type {number} */ mark) => shown.every((one) => one.holds(layer, mark)),
+        share: (/** @type {Layer} */ layer, /** @type {number} */ mark) => shareOf(layer, mark, shown),
+      };
       for (const group of part.groups) group.style.opacity = shown.length ? quiet : "";
       if (!shown.length || !part.groups.length || part.layer.frame === null) continue;
       if (part.layer.said.image) {
@@ -72,7 +102,8 @@ export class Looks {
       for (let mark = part.start; mark < part.end; mark += 1) {
         const shape = part.layer.shapes ? part.layer.shapes[mark] : -1;
         const element = shape >= 0 ? part.shapes[shape] : undefined;
-        if (!choice.holds(part.layer, mark)) continue;
+        const share = part.layer.said.grows ? choice.share(part.layer, mark) : Number(choice.holds(part.layer, mark));
+        if (!share) continue;
         held.add(part.layer.rows[mark]);
         if (!element && part.pieces[1] > part.pieces[0]) continue;
         if (!element) {
@@ -90,7 +121,9 @@ export class Looks {
           wrapped.set(holder, copy);
           over.append(copy);
         }
-        copy?.append(element.cloneNode(true));
+        const loud = /** @type {SVGElement} */ (element.cloneNode(true));
+        if (share < 1) shorten(loud, share, part.layer.said.grows);
+        copy?.append(loud);
       }
       over.append(...this.cut(part, held));
       this.add(part, over);

@@ -16,14 +16,17 @@ def with_choices(sentences: Sequence[Sentence]) -> list[Sentence]:
     """The figures of a sheet, with the rows that are chosen at first highlighted in all that respond.
 
     Raises:
-        OptionError: Two figures make a choice of one name, a response names none, or the two figures share no rows.
+        OptionError: Two figures make different choices of one name, a response names none, or the two figures share no rows.
     """
     choosing: dict[str, Sentence] = {}
     for sentence in sentences:
         for name in sentence.choices:
-            if name in choosing:
-                raise OptionError("figure.choose", f"two figures of the sheet choose {name!r}", "another name for one of them")
-            choosing[name] = sentence
+            # The same choice, made in any of several figures, is one.
+            if name in choosing and choosing[name].choices[name] != sentence.choices[name]:
+                raise OptionError(
+                    "figure.choose", f"two figures of the sheet choose {name!r} differently", "another name for one of them"
+                )
+            choosing.setdefault(name, sentence)
     return [_started(sentence, choosing) for sentence in sentences]
 
 
@@ -31,6 +34,8 @@ def _started(sentence: Sentence, choosing: dict[str, Sentence]) -> Sentence:
     """A figure with what is chosen at first of the choices that it makes, or responds to."""
     begun: list[tuple[str, Choice]] = []
     for name in (*sentence.choices, *(name for name in sentence.responses if name not in sentence.choices)):
+        if not choosing:
+            raise OptionError("figure.respond", f"no figure of the sheet chooses {name!r}", f".choose({name!r}) in one of them")
         if name not in choosing:
             raise unknown(OptionError, "figure.respond", "no choice", name, choosing, "choices of the sheet")
         _check_rows(name, sentence, choosing[name])
@@ -52,7 +57,7 @@ def _started(sentence: Sentence, choosing: dict[str, Sentence]) -> Sentence:
         )
     name, said = begun[0]
     assert said.expression is not None
-    return replace(sentence, highlight=highlight_said(said.expression, None, name, None))
+    return replace(sentence, highlight=highlight_said(said.expression, None, name, None)._replace(verb="figure.choose"))
 
 
 def _check_rows(name: str, sentence: Sentence, other: Sentence) -> None:

@@ -12,9 +12,6 @@ from facetine.messages.errors import FacetineError
 from facetine.messages.findings import Remark, Saying
 from facetine.pipeline.rows.runs import LayerRun
 
-WHERE = "figure.highlight"
-
-
 GROUPING = "highlight"
 """Under which name the division into chosen rows and others stands among those that looks make."""
 
@@ -31,17 +28,19 @@ def division(sentence: Sentence, layer: DrawnLayer, table: Table) -> Saying[Colu
     if said is None:
         return None
     try:
-        chosen = true_where(said.where, table, WHERE)
+        chosen = true_where(said.where, table, said.verb)
     except FacetineError:
         if layer.data is None:
             raise
         yield Remark(
-            "not-highlighted", WHERE, f"the {layer.verb} with data of their own know nothing of it, and stay as they are"
+            "not-highlighted", said.verb, f"the {layer.verb} with data of their own know nothing of it, and stay as they are"
         )
         return None
     if layer.data is None and layer.where is None and table.height and chosen.all() == chosen.any():
         none = "all rows are" if chosen.all() else "no row is"
-        yield Remark("highlights-nothing", WHERE, f"{none} chosen by {said.words!r}", "it is to hold for some rows", "warning")
+        yield Remark(
+            "highlights-nothing", said.verb, f"{none} chosen by {said.words!r}", "it is to hold for some rows", "warning"
+        )
     return Column(GROUPING, "ordered", chosen.astype(np.int64), (said.rest_words, said.words), own_order=True)
 
 

@@ -14,7 +14,7 @@ from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.look import Look
 from facetine.messages.findings import Remark, Remarks, so_many_rows
-from facetine.pipeline.rows.divided import WHERE, levels_chosen, tells_apart
+from facetine.pipeline.rows.divided import levels_chosen, tells_apart
 from facetine.pipeline.rows.runs import LayerRun, Runs
 from facetine.pipeline.scales.look_scales import LookScale
 
@@ -35,7 +35,7 @@ def say_undivided(runs: Runs, said: Highlight | None) -> Remarks:
     """Tells which layers show chosen rows and others as one."""
     for run in runs:
         if said is not None and run.quiet is not None and not (tells_apart(run) or run.layer.explains):
-            yield Remark("not-highlighted", WHERE, f"{run.layer.verb} show the chosen rows and all others together")
+            yield Remark("not-highlighted", said.verb, f"{run.layer.verb} show the chosen rows and all others together")
 
 
 def quiet_ink(said: Highlight, theme: Theme) -> str:
