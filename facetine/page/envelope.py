@@ -16,7 +16,7 @@ from facetine.core.color.spaces import is_dark
 from facetine.page.model import Model
 
 _RUNTIME = Path(__file__).parent / "runtime"
-MODULES = ("data", "words", "grid", "marks", "choice", "paint", "looks", "readout", "table", "start")
+MODULES = ("data", "words", "grid", "marks", "choice", "paint", "looks", "readout", "table", "range", "start")
 """Those of the page's script, each after all that it uses."""
 _IMPORT = re.compile(r"^import [^;]*;\n", re.MULTILINE)
 _EXPORT = re.compile(r"^export ", re.MULTILINE)
@@ -37,7 +37,10 @@ _DARK = {
     "veil": "rgba(238, 241, 243, 0.14)",
     "focus": "#8fc1ff",
 }
-_CHOOSE = "drag over a panel, or click a mark, a name in the legend or a button, to choose rows (with Shift, more of them)"
+_CHOOSE = (
+    "drag over a panel, or click a mark, a name in the legend or a button, or say two values in the fields, "
+    "to choose rows (with Shift, more of them)"
+)
 _KEYS = (
     "With the keyboard: Tab to the figure, then the arrow keys from mark to mark and from group to group, "
     "Page Up and Page Down from panel to panel, Enter to choose, Escape to give it up."
@@ -142,7 +145,7 @@ def _choosing(model: Model) -> str:
         + f" in figure {', '.join(str(other['member'] + 1) for other in choices if other['name'] == one['name'])}"
         for one in {one["name"]: one for one in choices}.values()
     ]
-    return f"{', '.join(ways)}, by a name in the legend or by a button, and seen in the figures that respond to it"
+    return f"{', '.join(ways)}, by a name in the legend, by a button or in the fields, and seen in the figures that respond to it"
 
 
 _TOOLS = """<div class="tools" id="tools" role="toolbar" aria-label="Chosen rows" hidden>
@@ -154,6 +157,11 @@ _TOOLS = """<div class="tools" id="tools" role="toolbar" aria-label="Chosen rows
 <button type="button" id="view">Save the view (.svg)</button>
 <button type="button" id="picture">Save as picture (.png)</button>
 </div>
+<div class="tools" id="range" role="group" aria-label="Rows between two values" hidden>
+<select id="variable" aria-label="Variable"></select>
+<label>from <input id="low" type="number" step="any"></label>
+<label>to <input id="high" type="number" step="any"></label>
+<button type="button" id="between">Choose rows between</button></div>
 <noscript><p class="how">Scripts are off here: the figure is as it is in print.</p></noscript>
 <div class="hidden" id="status" role="status" aria-live="polite"></div>
 <textarea id="text" aria-label="Text to copy" readonly hidden></textarea>

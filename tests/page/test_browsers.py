@@ -251,6 +251,44 @@ def test_what_is_picked_by_a_value_is_all_of_it_and_two_choices_meet(browser, fo
     assert not errors(browser)
 
 
+def test_fields_choose_what_lies_between_two_values(browser, folder):
+    from selenium.webdriver.support.ui import Select
+
+    opened(browser, written(PLATE, folder))
+    variables = Select(browser.find_element("id", "variable"))
+    assert [one.text for one in variables.options] == ["Age (days)", "Mass (kg)", "pH", "Firmness n"]
+    low, high, take = (browser.find_element("id", name) for name in ("low", "high", "between"))
+    assert (low.get_attribute("placeholder"), high.get_attribute("placeholder")) == (
+        str(WHEELS["age_days"].min()),
+        str(WHEELS["age_days"].max()),
+    )
+    for title, column, first, last in (
+        ("Mass (kg)", "mass_kg", "2.05", "4.5"),
+        ("pH", "ph", "", "5.3"),
+        ("Age (days)", "age_days", "90", ""),
+    ):
+        variables.select_by_visible_text(title)
+        low.send_keys(first)
+        high.send_keys(last, ENTER)
+        ends = (float(first or "-inf"), float(last or "inf"))
+        shown = WHEELS if column != "ph" else WHEELS.dropna(subset=["firmness_n"])
+        assert chosen(browser) == f"{int(shown[column].between(*ends).sum())} of 240 rows"
+    low.clear()
+    low.send_keys("9999")
+    take.click()
+    assert chosen(browser) == ""
+    # A figure that computes has no values of its rows to choose by.
+    opened(browser, written(ft.figure(WHEELS).map(x="rind").bars(), folder))
+    assert not browser.find_element("id", "range").is_displayed()
+    # Of choices with a name, it is that of the figure in which the variable stands.
+    opened(browser, written(NAMED, folder, width="200 mm"))
+    Select(browser.find_element("id", "variable")).select_by_visible_text("Age (days)")
+    browser.find_element("id", "high").send_keys("30", ENTER)
+    assert browser.current_url.partition("#")[2].startswith("ages=0:")
+    assert chosen(browser) == f"{int((WHEELS['age_days'] <= 30).sum())} of 240 rows"
+    assert not errors(browser)
+
+
 @pytest.mark.parametrize("axis", ["x", "y"])
 @pytest.mark.parametrize("reverse", [False, True])
 def test_bars_are_loud_as_far_as_their_rows_are_chosen(browser, folder, axis, reverse):

@@ -4,6 +4,7 @@ import { Choice } from "./choice.js";
 import { raw, unpacked } from "./data.js";
 import { Looks } from "./looks.js";
 import { Layer } from "./marks.js";
+import { withFields } from "./range.js";
 import { CLOSE, REACH, Readout, readOut } from "./readout.js";
 import { decimalText } from "./words.js";
 import { MOST_SHOWN, asText, expressionOf, showTable, tableOf } from "./table.js";
@@ -425,6 +426,10 @@ class Page {
       });
       element("groups").append(button);
     }
+    withFields(this.layers, ({ layers }, rows) => {
+      const made = layers.map(({ layer }) => this.madeIn(layer.said.member, true)).find((one) => one !== null);
+      (made ?? this.choice).choose(rows);
+    });
     const picks = this.layers.some((layer) => layer.frame !== null);
     element("choosing").hidden = !picks;
     element("clear").addEventListener("click", () => this.choice.clear());

@@ -1,0 +1,85 @@
+// Rows between two values of a variable, said in fields: what a brush chooses, without dragging and to the digit.
+
+/** @typedef {import("./marks.js").Layer} Layer */
+/** @typedef {import("./marks.js").Column} Column */
+/** @typedef {{ title: string, low: number, high: number, layers: { layer: Layer, column: Column }[] }} Variable */
+
+/**
+ * The columns of numbers whose rows can be chosen, by their titles, each with the layers that show it.
+ * @param {Layer[]} layers
+ * @returns {Variable[]}
+ */
+export function variablesOf(layers) {
+  /** @type {Map<string, Variable>} */
+  const found = new Map();
+  for (const layer of layers) {
+    if (layer.said.frame === null) continue;
+    for (const column of layer.columns) {
+      if (!column.said.column || column.said.sort !== "number") continue;
+      const { title } = column.said;
+      const one = found.get(title) ?? { title, low: Infinity, high: -Infinity, layers: [] };
+      for (const value of column.values) {
+        if (value < one.low) one.low = value;
+        if (value > one.high) one.high = value;
+      }
+      one.layers.push({ layer, column });
+      found.set(title, one);
+    }
+  }
+  return [...found.values()].filter((one) => one.low < one.high);
+}
+
+/**
+ * The rows whose value lies between two, the ends included; an end that is no number is open.
+ * @param {Variable} variable
+ * @param {number} low
+ * @param {number} high
+ * @returns {Map<number, Set<number>>}
+ */
+export function rowsBetween(variable, low, high) {
+  /** @type {Map<number, Set<number>>} */
+  const found = new Map();
+  for (const { layer, column } of variable.layers) {
+    const { frame } = layer.said;
+    if (frame === null) continue;
+    const rows = found.get(frame) ?? new Set();
+    column.values.forEach((value, mark) => {
+      if (!Number.isNaN(value) && !(value < low) && !(value > high)) rows.add(layer.rows[mark]);
+    });
+    found.set(frame, rows);
+  }
+  return found;
+}
+
+/**
+ * Fills the fields, and has them choose; hides them where there is no variable of numbers.
+ * @param {Layer[]} layers
+ * @param {(variable: Variable, rows: Map<number, Set<number>>) => void} choose
+ */
+export function withFields(layers, choose) {
+  const variables = variablesOf(layers);
+  const around = /** @type {HTMLElement} */ (document.getElementById("range"));
+  const [from, till] = /** @type {HTMLInputElement[]} */ (["low", "high"].map((id) => document.getElementById(id)));
+  const select = /** @type {HTMLSelectElement} */ (document.getElementById("variable"));
+  around.hidden = !variables.length;
+  if (!variables.length) return;
+  for (const { title } of variables) {
+    const option = document.createElement("option");
+    option.textContent = title;
+    select.append(option);
+  }
+  const ends = () => {
+    const { low, high } = variables[select.selectedIndex];
+    [from.placeholder, till.placeholder] = [String(low), String(high)];
+    [from.value, till.value] = ["", ""];
+  };
+  const take = () => {
+    const variable = variables[select.selectedIndex];
+    const [low, high] = [from, till].map((field) => (field.value.trim() ? Number(field.value) : NaN));
+    choose(variable, rowsBetween(variable, low, high));
+  };
+  ends();
+  select.addEventListener("change", ends);
+  document.getElementById("between")?.addEventListener("click", take);
+  for (const field of [from, till]) field.addEventListener("keydown", (event) => { if (event.key === "Enter") take(); });
+}
