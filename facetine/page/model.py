@@ -107,7 +107,8 @@ def _layer(
     layer: dict[str, Any] = {
         "member": member.place, "number": run.number, "verb": run.layer.verb,
         "title": run.layer.name or run.layer.verb.capitalize(), "parts": parts,
-        "boxes": [packer.places(boxes[:, side]) for side in range(4)],
+        # Sizes, which many marks share, take no room beside their places.
+        "boxes": [packer.places(side) for side in (*boxes[:, :2].T, *(boxes[:, 2:] - boxes[:, :2]).T)],
         "rows": packer.whole(numbers), "shapes": packer.whole(shapes), "columns": [],
         "pieces": [packer.whole(pieces[:, side]) for side in range(3)],
         "frame": frames.setdefault(run.frame, len(frames)) if of_rows and run.frame else None,

@@ -166,7 +166,8 @@ def test_marks_stand_where_the_figure_says(figure, tmp_path):
         if layer["verb"] != "points" or isinstance(figure, ft.Plate):
             continue
         rows = unpacked(carried["arrays"], layer["rows"]).astype(int)
-        left, top, right, bottom = (unpacked(carried["arrays"], side) for side in layer["boxes"])
+        left, top, width, height = (unpacked(carried["arrays"], side) for side in layer["boxes"])
+        right, bottom = left + width, top + height
         stands = figure.at("points", rows=rows.tolist(), width="120 mm").set_index("row")
         for row, x, y in zip(rows.tolist(), (left + right) / 2, (top + bottom) / 2, strict=True):
             assert stands.loc[row, "x_mm"] / 25.4 * 72 == pytest.approx(x, abs=0.02)

@@ -9,7 +9,7 @@ import { decimalText, numberText, timeText } from "./words.js";
 /** @typedef {import("./data.js").ColumnSaid} ColumnSaid */
 
 /** Places of an axis, in points, that are one. */
-const SAME = 0.01;
+const SAME = 0.05;
 
 /** What a layer shows in a panel. */
 export class Marks {
@@ -39,15 +39,24 @@ export class Marks {
    */
   along() {
     if (this.order === null) {
-      const { left, top, right, bottom, said } = this.layer;
-      const upright = said.along === "y";
+      const { left, top, right, bottom } = this.layer;
       const [first, upper, last, lower] = this.panel.box;
       const seen = (/** @type {number} */ at) =>
         right[at] >= first - SAME && left[at] <= last + SAME && bottom[at] >= upper - SAME && top[at] <= lower + SAME;
       this.order = Array.from({ length: this.end - this.start }, (_, at) => this.start + at).filter(seen);
-      this.order.sort((a, b) => (upright ? top[b] + bottom[b] - top[a] - bottom[a] : left[a] + right[a] - left[b] - right[b]) || a - b);
+      this.order.sort((a, b) => this.step(a) - this.step(b) || a - b);
     }
     return this.order;
+  }
+
+  /**
+   * Where the middle of a mark stands along the axis, as a whole number of steps that grows the way its values are read.
+   * @param {number} mark
+   * @returns {number}
+   */
+  step(mark) {
+    const { left, top, right, bottom, said } = this.layer;
+    return Math.round((said.along === "y" ? -top[mark] - bottom[mark] : left[mark] + right[mark]) / 2 / SAME);
   }
 
   /**
@@ -60,8 +69,8 @@ export class Marks {
     const { left, top, right, bottom, said } = this.layer;
     const upright = said.along === "y";
     const order = this.along();
-    const far = (/** @type {number} */ at) =>
-      upright ? y - (top[order[at]] + bottom[order[at]]) / 2 : (left[order[at]] + right[order[at]]) / 2 - x;
+    const place = (upright ? -y : x) / SAME;
+    const far = (/** @type {number} */ at) => this.step(order[at]) - place;
     let [low, high] = [0, order.length];
     while (low < high) {
       const middle = (low + high) >> 1;
@@ -76,9 +85,9 @@ export class Marks {
       const off = Math.abs(upright ? (left[own] + right[own]) / 2 - x : (top[own] + bottom[own]) / 2 - y);
       if (off < beside) [mark, beside] = [own, off];
     };
-    for (let at = low; at < order.length && far(at) <= distance + SAME; at += 1) take(at);
-    for (let at = low - 1; at >= 0 && -far(at) <= distance + SAME; at -= 1) take(at);
-    return { mark, distance };
+    for (let at = low; at < order.length && far(at) <= distance; at += 1) take(at);
+    for (let at = low - 1; at >= 0 && -far(at) <= distance; at -= 1) take(at);
+    return { mark, distance: distance * SAME };
   }
 
   /**
@@ -116,11 +125,11 @@ export class Layer {
    */
   constructor(said, bytes, panels) {
     this.said = said;
-    const [left, top, right, bottom] = said.boxes.map((one) => numbers(bytes, one));
+    const [left, top, width, height] = said.boxes.map((one) => numbers(bytes, one));
     this.left = left;
     this.top = top;
-    this.right = right;
-    this.bottom = bottom;
+    this.right = width.map((own, mark) => left[mark] + own);
+    this.bottom = height.map((own, mark) => top[mark] + own);
     this.rows = raw(bytes, said.rows);
     this.groups = said.groups ? raw(bytes, said.groups.codes) : null;
     this.shapes = said.shapes ? raw(bytes, said.shapes) : null;
