@@ -14,7 +14,7 @@ from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.member import Kept
 from facetine.pipeline.scales.texts import Told
 from facetine.pipeline.sheet.built import Built
-from facetine.pipeline.sheet.members import members_of
+from facetine.pipeline.sheet.members import members_of, single_rows_of
 from facetine.pipeline.sheet.numbers import columns_told, drawn_rows
 from facetine.scene.markup import plain
 
@@ -120,11 +120,12 @@ def _layer(
         back = member.scales.first(run.value_axis).extent.reverse
         layer["grows"] = {"x": ("right", "left"), "y": ("top", "bottom")}[run.value_axis][back]
     if behind is not None:
-        held = np.flatnonzero(behind >= 0)
+        held, single = np.flatnonzero(behind >= 0), single_rows_of(run, member)
         layer["members"] = {
-            "frame": frames.setdefault(run.frame, len(frames)), "rows": packer.whole(run.rows.numbers[held]),
-            "of": packer.whole(run.table.numbers[behind[held]]),
-        }  # fmt: skip
+            "frame": frames.setdefault(run.frame, len(frames)),
+            "rows": packer.whole(run.rows.numbers[np.concatenate([held, single[:, 1]])]),
+            "of": packer.whole(run.table.numbers[np.concatenate([behind[held], single[:, 0]])]),
+        }
     groups = {number: name for number, name in run.context.groups.items() if name}
     if groups:
         every = list(groups)

@@ -251,6 +251,28 @@ def test_what_is_picked_by_a_value_is_all_of_it_and_two_choices_meet(browser, fo
     assert not errors(browser)
 
 
+def test_a_value_beyond_the_whiskers_is_a_row_that_can_be_picked(browser, folder):
+    boxes = ft.figure(WHEELS).map(x="rind", y="age_days").boxes()
+    opened(browser, written(boxes, folder))
+    dots = "document.querySelectorAll('[data-marks] circle')"
+    count = browser.execute_script(f"return {dots}.length")
+    assert count > 3
+    beyond = [
+        rows.index[(rows > high + 1.5 * (high - low)) | (rows < low - 1.5 * (high - low))]
+        for _, rows in WHEELS.groupby("rind")["age_days"]
+        for low, high in [(rows.quantile(0.25), rows.quantile(0.75))]
+    ]
+    place = browser.execute_script(
+        f"const box = {dots}[0].getBoundingClientRect(); return [(box.left + box.right) / 2, (box.top + box.bottom) / 2]"
+    )
+    moved(browser, *place, click=True)
+    assert chosen(browser) == "1 of 240 rows"
+    assert int(table(browser)["Row"][0]) in np.concatenate(beyond)
+    loud = "return document.querySelector('[data-marks]').nextElementSibling.querySelectorAll('circle').length"
+    assert browser.execute_script(loud) == 1
+    assert not errors(browser)
+
+
 def test_fields_choose_what_lies_between_two_values(browser, folder):
     from selenium.webdriver.support.ui import Select
 

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import facetine as ft
-from facetine.pipeline.sheet.members import members_of
+from facetine.pipeline.sheet.members import members_of, single_rows_of
 
 N = 120
 
@@ -47,6 +47,29 @@ def behind(figure, layer=0):
 def names(run, number):
     panels = run.context.panels or ("",)
     return run.context.groups.get(int(run.table.group[number]), ""), panels[int(run.table.panel[number])]
+
+
+@settings(max_examples=30, deadline=None)
+@given(frames(), st.booleans(), st.booleans(), st.sampled_from(["linear", "log", "sqrt"]))
+def test_values_beyond_the_whiskers_are_rows_of_the_data(frame, lying, panels, kind):
+    frame["value"] = np.round(frame["value"] ** 3 + 0.1, 1)
+    figure = ft.figure(frame).map(x="kind", y="value", color="who").boxes().scale("y", kind)
+    figure = figure.facet("place") if panels else figure
+    figure = figure.swap_axes() if lying else figure
+    made = laid_out(figure, "150 mm")
+    member = made.members[0][0]
+    (run,) = member.runs
+    single = single_rows_of(run, member)
+    assert len(single) == np.isnan(run.table["count"].astype(float)).sum()
+    rows = run.rows.numbers[single[:, 1]]
+    assert len(set(rows.tolist())) == len(rows)
+    told = figure.numbers("boxes")
+    for (result, _), row in zip(single.tolist(), rows.tolist(), strict=True):
+        there, said = frame.iloc[row], told.iloc[result]
+        who, place = names(run, result)
+        assert (there["who"], there["kind"]) == (who, said["y" if lying else "x"])
+        assert not panels or there["place"] == place
+        assert there["value"] == pytest.approx(said["x" if lying else "y"])
 
 
 @settings(max_examples=30, deadline=None)

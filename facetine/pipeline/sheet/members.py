@@ -51,6 +51,52 @@ def members_of(run: LayerRun, member: Kept) -> IntArray | None:
     return of_all
 
 
+def single_rows_of(run: LayerRun, member: Kept) -> IntArray:
+    """Results that are single rows of the data, such as the values beyond the whiskers of a box, with these rows.
+
+    Args:
+        run: A layer that computes.
+        member: The figure of which it is one.
+
+    Returns:
+        Shape (k, 2): places among `run.table` and among `run.rows`; of equal rows each has one.
+    """
+    nothing = np.zeros((0, 2), np.int64)
+    every = run.table.renamed(TURNED) if run.horizontal else run.table
+    needed = {"count", "x value", "y value"}
+    if run.borrowed_from is not None or not needed <= every.values.keys() or not {"x", "y"} <= run.rows.values.keys():
+        return nothing
+    single = np.flatnonzero(~np.isfinite(every["count"].astype(float)))
+    if not len(single):
+        return nothing
+    results = every.take(single)
+    at = {axis: run.rows[axis].astype(float) for axis in ("x", "y")}
+    if run.layer.works_in == "axis":
+        at["y"] = member.scales.first(run.own("y")).transform.forward(at["y"])
+    there = np.column_stack([_keys(run, results), results["x value"].astype(float), results["y value"].astype(float)])
+    rows = np.column_stack([_keys(run, run.rows), at["x"], at["y"]])
+    _, kinds = np.unique(np.vstack([there, rows]), axis=0, return_inverse=True)
+    kinds = kinds.reshape(-1)
+    # Of equal ones the first result is the first row, and so on.
+    places = [np.column_stack([part, _turns(part)]) for part in (kinds[: len(there)], kinds[len(there) :])]
+    _, same = np.unique(np.vstack(places), axis=0, return_inverse=True)
+    same = same.reshape(-1)
+    row_of = np.full(int(same.max()) + 1, -1, np.int64)
+    row_of[same[len(there) :]] = np.arange(len(rows))
+    found = row_of[same[: len(there)]]
+    return np.column_stack([single, found])[found >= 0]
+
+
+def _turns(kinds: IntArray) -> IntArray:
+    """How many equal ones stand before each, shape (n,)."""
+    order = np.argsort(kinds, kind="stable")
+    ordered = kinds[order]
+    starts = np.flatnonzero(np.diff(ordered, prepend=ordered[0] - 1)) if len(ordered) else np.zeros(0, np.int64)
+    turns = np.empty(len(kinds), np.int64)
+    turns[order] = np.arange(len(kinds)) - np.repeat(starts, np.diff(starts, append=len(kinds)))
+    return turns
+
+
 def _keys(run: LayerRun, rows: Columns) -> FloatArray:
     """Panel and group of rows as one number each, shape (n,); of a layer that keeps no groups the panel alone."""
     group = rows.group if run.layer.keeps_groups else np.zeros(len(rows), np.int64)
