@@ -25,10 +25,12 @@ class Highlight(NamedTuple):
     """What the others are called there."""
     verb: str = "figure.highlight"
     """What says so."""
+    rows: tuple[int, ...] | None = None
+    """The numbers of the rows, where another figure says which; None where the expression does."""
 
     def said(self) -> Plain:
         """What was said beside the expression."""
-        return {name: value for name, value in self._asdict().items() if name not in ("where", "verb") and value is not None}
+        return {name: value for name in ("others", "legend_as", "rest_as") if (value := getattr(self, name)) is not None}
 
     @property
     def words(self) -> str:

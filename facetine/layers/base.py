@@ -12,7 +12,7 @@ from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
 from facetine.core.query import Source
 from facetine.data.table import Table
-from facetine.grammar.aesthetics import LookValue, Mapped, Placing
+from facetine.grammar.aesthetics import POSITIONS, TURNED, LookValue, Mapped, Placing
 from facetine.grammar.layer import Layer
 from facetine.layers.context import BinsBeside, Computed, Context, Drawn, Space
 from facetine.layers.example import Example
@@ -20,6 +20,9 @@ from facetine.layers.look import Look
 from facetine.scene.marks import Mark
 from facetine.scene.region import Region
 from facetine.scene.typeset import TextStyle
+
+_FURTHER = POSITIONS.keys() - {"x", "y"}
+"""Places beside those at which a mark stands."""
 
 
 class PanelView(NamedTuple):
@@ -181,7 +184,12 @@ class DrawnLayer(Layer):
 
     def names_told(self, context: Context, horizontal: bool) -> Mapping[str, Computed]:  # noqa: ARG002
         """What it computes of what is mapped, under the names that readers use: x and y as they see them."""
-        return self.names()
+        if not horizontal:
+            return self.names()
+        return {
+            TURNED[name] if name in _FURTHER else name: entry._replace(column=entry.column or name) if name in _FURTHER else entry
+            for name, entry in self.names().items()
+        }
 
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Whether a mark stands for several rows, so that no look can follow a number of theirs."""

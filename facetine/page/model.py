@@ -185,6 +185,9 @@ def _titles(run: LayerRun, member: Kept, told: dict[str, Told]) -> Iterator[tupl
             title = plain(member.scales.first(name).title)
         elif name in member.scales.looks and name in run.columns:
             title = plain(member.scales.looks[name].title)
+        elif name in _ENDS and name in run.columns:
+            # A column of its own, of which the axis may say nothing.
+            title = run.columns[name].name.replace("_", " ").capitalize()
         elif name in _ENDS:
             title = f"{plain(member.scales.first(name[0]).title) or name[0].upper()} {_ENDS[name]}"
         else:

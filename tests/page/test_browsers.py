@@ -440,7 +440,7 @@ def test_the_address_keeps_the_choice(browser, folder):
     state = browser.current_url.partition("#")[2]
     opened(browser, path, f"#{state}")
     assert table(browser)["Row"].tolist() == first
-    for odd in ("#rows=9:1", "#rows=0:999999", "#rows=%3Cscript%3E", "#rows=0:5-2", "#x"):
+    for odd in ("#rows=9:1", "#rows=0:999999", "#rows=%3Cscript%3E", "#rows=0:5-2", "#x", "#rows=%", "#rows=%E0%A4%A"):
         opened(browser, path, odd)
         assert chosen(browser) == ""
     assert not errors(browser)

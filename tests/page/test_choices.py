@@ -4,9 +4,7 @@ import datetime
 import json
 import re
 
-import numpy as np
 import pytest
-from conftest import notes
 
 import facetine as ft
 from facetine.batch.runner import export_plan
@@ -201,9 +199,32 @@ def test_a_start_that_no_row_has_is_told(tmp_path):
     assert (found.where, "'ages'" in found.text) == ("figure.choose", True)
 
 
+def drawn_places(path):
+    """The fill and place of every marker of a drawing, in order."""
+    return re.findall(r'<g fill="(#[0-9a-f]{6})">|<circle cx="([\d.]+)" cy="([\d.]+)"', path.read_text("utf-8"))
+
+
+@pytest.mark.parametrize("other", [{}, {"g": "ph"}], ids=["without the column", "with another of that name"])
+def test_a_start_is_about_rows_whatever_others_call_their_columns(other, tmp_path):
+    """Paper and page show the rows of the figure that chooses."""
+    heavy = AGES.derive(g="mass_kg * 1000").choose("heavy", along="y", start={"g": (2000, 4500)})
+    shown = OTHER.derive(**other) if other else OTHER
+    ft.plate([[heavy, shown.respond("heavy")]]).export(tmp_path / "a.svg", width="160 mm")
+    by_hand = [one.highlight("mass_kg BETWEEN 2 AND 4.5", legend_as="heavy") for one in (AGES, OTHER)]
+    ft.plate([by_hand]).export(tmp_path / "b.svg", width="160 mm")
+    assert len(drawn_places(tmp_path / "a.svg")) > 400
+    assert drawn_places(tmp_path / "a.svg") == drawn_places(tmp_path / "b.svg")
+
+
+def test_layers_with_data_of_their_own_stay_as_they_are(tmp_path):
+    figure = AGES.choose("ages", start={"age_days": (20, 80)}).points(data=WHEELS.head(30), name="others")
+    (found,) = [one for one in figure.check().findings if one.code == "not-highlighted"]
+    assert found.where == "figure.choose"
+
+
 def test_rows_stay_the_same_after_they_were_kept_and_derived(tmp_path):
     some = ft.figure(WHEELS).keep("age_days > 60").derive(g="mass_kg * 1000").map(x="ph", y="g").points().respond("ages")
     said = model_in(ft.plate([[AGES.choose("ages", along="x", start={"age_days": (50, 90)}), some]]), tmp_path)
     assert [layer["frame"] for layer in said["layers"]] == [0, 0]
-    assert not [one for one in notes(some.respond(None)) if "young" in one]
-    assert np.isfinite(said["choices"][0]["started"]["count"])
+    # Those that the choosing figure shows, whether the other one keeps them or not.
+    assert said["choices"][0]["started"]["count"] == int(WHEELS["age_days"].between(50, 90).sum())

@@ -342,3 +342,16 @@ def test_a_notebook_shows_the_page_in_a_frame(tmp_path, monkeypatch):
         ft.set_defaults(notebook="live")
     with pytest.raises(OptionError, match="interactive is True or False"):
         figure.show(interactive="yes")
+
+
+def test_places_are_told_under_the_axes_on_which_they_stand():
+    """Swapped figures tell further ends of marks on the other axis, and those alone."""
+    sales = ft.demo_data("sales").head(3)
+    segments = ft.figure(sales).map(x="month", y="wholesale", x_to="month", y_to="retail").segments()
+    plain, swapped = segments.numbers("segments"), segments.swap_axes().numbers("segments")
+    for one, other in (("x", "y"), ("y", "x"), ("x_to", "y_to"), ("y_to", "x_to")):
+        assert plain[one].tolist() == swapped[other].tolist()
+    assert swapped["x_to"].tolist() == sales["retail"].tolist()
+    region = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points().region(x=(30, 60))
+    (told,) = region.swap_axes().numbers("region").dropna(axis=1).to_dict("records")
+    assert told == {"y_low": 30, "y_high": 60}

@@ -163,8 +163,14 @@ export class Choice {
     /** @type {Map<number, Set<number>>} */
     const rows = new Map();
     const known = new Map();
+    let plain = text;
+    try {
+      plain = decodeURIComponent(text);
+    } catch {
+      // No address of ours: it holds none of the rows that are looked for below.
+    }
     for (const [frame, own] of this.where(() => true)) known.set(frame, own);
-    for (const part of text.split(";")) {
+    for (const part of plain.split(";")) {
       const found = /^(\d+):([\d,-]+)$/.exec(part);
       const own = found ? known.get(Number(found[1])) : undefined;
       if (!found || !own) continue;

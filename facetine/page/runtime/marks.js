@@ -60,6 +60,22 @@ export class Marks {
   }
 
   /**
+   * The place in order of the first mark that stands at a step along the axis, or beyond it.
+   * @param {number} step
+   * @returns {number}
+   */
+  first(step) {
+    const order = this.along();
+    let [low, high] = [0, order.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (this.step(order[middle]) < step) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+
+  /**
    * The mark of a line that is nearest along its axis, wherever the pointer is across it.
    * @param {number} x
    * @param {number} y
@@ -71,12 +87,7 @@ export class Marks {
     const order = this.along();
     const place = (upright ? -y : x) / SAME;
     const far = (/** @type {number} */ at) => this.step(order[at]) - place;
-    let [low, high] = [0, order.length];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (far(middle) < 0) low = middle + 1;
-      else high = middle;
-    }
+    const low = this.first(place);
     const distance = Math.min(low < order.length ? far(low) : Infinity, low > 0 ? -far(low - 1) : Infinity);
     let mark = -1;
     let beside = Infinity;

@@ -5,7 +5,7 @@
 /** @typedef {{ title: string, low: number, high: number, layers: { layer: Layer, column: Column }[] }} Variable */
 
 /**
- * The columns of numbers whose rows can be chosen, by their titles, each with the layers that show it.
+ * The columns of numbers whose rows can be chosen, each with the layers that show it.
  * @param {Layer[]} layers
  * @returns {Variable[]}
  */
@@ -17,13 +17,14 @@ export function variablesOf(layers) {
     for (const column of layer.columns) {
       if (!column.said.column || column.said.sort !== "number") continue;
       const { title } = column.said;
-      const one = found.get(title) ?? { title, low: Infinity, high: -Infinity, layers: [] };
+      const name = `${layer.said.frame}:${column.said.column}`;
+      const one = found.get(name) ?? { title, low: Infinity, high: -Infinity, layers: [] };
       for (const value of column.values) {
         if (value < one.low) one.low = value;
         if (value > one.high) one.high = value;
       }
       one.layers.push({ layer, column });
-      found.set(title, one);
+      found.set(name, one);
     }
   }
   return [...found.values()].filter((one) => one.low < one.high);

@@ -114,13 +114,13 @@ function axesOf(layer) {
  */
 function fellowsAt(marks, mark) {
   const { layer } = marks;
-  const upright = layer.said.along === "y";
-  const [low, high] = upright ? [layer.top, layer.bottom] : [layer.left, layer.right];
+  const order = marks.along();
+  const step = marks.step(mark);
   const found = new Map();
-  for (let at = marks.start; at < marks.end; at += 1) {
-    if (Math.abs(low[at] + high[at] - low[mark] - high[mark]) < 0.02 && !found.has(layer.group(at))) found.set(layer.group(at), at);
+  for (let at = marks.first(step); at < order.length && marks.step(order[at]) === step; at += 1) {
+    if (!found.has(layer.group(order[at]))) found.set(layer.group(order[at]), order[at]);
   }
   found.set(layer.group(mark), mark);
-  const other = upright ? layer.left : layer.top;
+  const other = layer.said.along === "y" ? layer.left : layer.top;
   return [...found.values()].sort((a, b) => other[a] - other[b]);
 }

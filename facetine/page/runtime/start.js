@@ -102,11 +102,9 @@ class Page {
     const state = new Map(location.hash.slice(1).split("&").map((part) => /** @type {[string, string]} */ (part.split("="))));
     for (const choice of this.choices) {
       const text = state.get(choice.terms.name);
-      if (text !== undefined) {
-        choice.read(decodeURIComponent(text));
-        continue;
-      }
-      if (this.started(choice).size) choice.choose(this.started(choice));
+      const begun = this.started(choice);
+      if (text !== undefined) choice.read(text);
+      else if (begun.size) choice.choose(begun);
     }
     // Paper has what the figure has: what is chosen at first, and nothing that a reader has chosen since.
     window.addEventListener("beforeprint", () => this.looks.show(this.choices.map((one) => one.beginning(this.started(one)))));

@@ -5,6 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+import numpy as np
+
+from facetine.core.arrays import IntArray
+from facetine.data.expressions import true_where
 from facetine.data.table import Table
 from facetine.grammar.choice import Choice
 from facetine.grammar.highlight import highlight_said
@@ -32,32 +36,40 @@ def with_choices(sentences: Sequence[Sentence]) -> list[Sentence]:
 
 def _started(sentence: Sentence, choosing: dict[str, Sentence]) -> Sentence:
     """A figure with what is chosen at first of the choices that it makes, or responds to."""
-    begun: list[tuple[str, Choice]] = []
+    begun: list[str] = []
     for name in (*sentence.choices, *(name for name in sentence.responses if name not in sentence.choices)):
         if not choosing:
             raise OptionError("figure.respond", f"no figure of the sheet chooses {name!r}", f".choose({name!r}) in one of them")
         if name not in choosing:
             raise unknown(OptionError, "figure.respond", "no choice", name, choosing, "choices of the sheet")
         _check_rows(name, sentence, choosing[name])
-        said = choosing[name].choices[name]
-        if said.expression is not None:
-            begun.append((name, said))
+        if choosing[name].choices[name].expression is not None:
+            begun.append(name)
     if not begun or sentence.live:
         return sentence
     if sentence.highlight is not None:
         raise OptionError(
             "figure.respond",
-            f"the figure highlights rows of its own, and {begun[0][0]!r} begins with others",
+            f"the figure highlights rows of its own, and {begun[0]!r} begins with others",
             "leave one of them out",
         )
     if len(begun) > 1:
-        names = " and ".join(repr(name) for name, _ in begun)
+        names = " and ".join(map(repr, begun))
         raise OptionError(
             "figure.respond", f"{names} both begin with rows, of which one figure shows those of one", "start= of one of them"
         )
-    name, said = begun[0]
-    assert said.expression is not None
-    return replace(sentence, highlight=highlight_said(said.expression, None, name, None)._replace(verb="figure.choose"))
+    (name,) = begun
+    # Figures may call other columns alike: which rows are meant the one says that chooses them.
+    rows = tuple(begun_rows(choosing[name].choices[name], choosing[name].table).tolist())
+    said = highlight_said(choosing[name].choices[name].expression, None, name, None)
+    return replace(sentence, highlight=said._replace(verb="figure.choose", rows=rows))
+
+
+def begun_rows(said: Choice, table: Table | None) -> IntArray:
+    """The numbers of the rows that are chosen at first, shape (k,)."""
+    if table is None or said.expression is None:
+        return np.zeros(0, np.int64)
+    return table.numbers[true_where(said.expression, table, "figure.choose: start")]
 
 
 def _check_rows(name: str, sentence: Sentence, other: Sentence) -> None:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from facetine.core.arrays import BoolArray
 from facetine.data.expressions import true_where
 from facetine.data.table import Column, Table
+from facetine.grammar.highlight import Highlight
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
 from facetine.messages.errors import FacetineError
@@ -27,11 +29,8 @@ def division(sentence: Sentence, layer: DrawnLayer, table: Table) -> Saying[Colu
     said = sentence.highlight
     if said is None:
         return None
-    try:
-        chosen = true_where(said.where, table, said.verb)
-    except FacetineError:
-        if layer.data is None:
-            raise
+    chosen = _chosen(said, layer, table)
+    if chosen is None:
         yield Remark(
             "not-highlighted", said.verb, f"the {layer.verb} with data of their own know nothing of it, and stay as they are"
         )
@@ -42,6 +41,18 @@ def division(sentence: Sentence, layer: DrawnLayer, table: Table) -> Saying[Colu
             "highlights-nothing", said.verb, f"{none} chosen by {said.words!r}", "it is to hold for some rows", "warning"
         )
     return Column(GROUPING, "ordered", chosen.astype(np.int64), (said.rest_words, said.words), own_order=True)
+
+
+def _chosen(said: Highlight, layer: DrawnLayer, table: Table) -> BoolArray | None:
+    """Which rows of a layer are chosen, shape (n,); None for a layer with data of its own in which none can be."""
+    if said.rows is not None:
+        return np.isin(table.numbers, np.array(said.rows, np.int64)) if layer.data is None else None
+    try:
+        return true_where(said.where, table, said.verb)
+    except FacetineError:
+        if layer.data is None:
+            raise
+        return None
 
 
 def tells_apart(run: LayerRun) -> bool:

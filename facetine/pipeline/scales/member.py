@@ -8,11 +8,11 @@ from typing import NamedTuple, TypeVar
 import numpy as np
 
 from facetine.core.arrays import IntArray
-from facetine.data.expressions import true_where
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
+from facetine.pipeline.composition.choices import begun_rows
 from facetine.pipeline.composition.planned import Role
 from facetine.pipeline.rows.panels import Panels
 from facetine.pipeline.rows.runs import LayerRun, Runs, Split
@@ -75,13 +75,11 @@ def _kept_choices(sentence: Sentence) -> tuple[KeptChoice, ...]:
     kept = []
     for name, said in sentence.choices.items():
         table, nothing = sentence.table, np.zeros(0, np.int64)
-        started = rows = codes = nothing
-        if table is not None and said.expression is not None:
-            started = table.numbers[true_where(said.expression, table, "figure.choose: start")]
+        rows = codes = nothing
         if table is not None and said.by is not None:
             column = table.need(said.by, "figure.choose", "by=")
             rows, codes = table.numbers, np.unique(column.values, return_inverse=True)[1].reshape(-1)
-        kept.append(KeptChoice(name, said.along, said.multiple, started, rows, codes))
+        kept.append(KeptChoice(name, said.along, said.multiple, begun_rows(said, table), rows, codes))
     return tuple(kept)
 
 

@@ -75,15 +75,12 @@ def single_rows_of(run: LayerRun, member: Kept) -> IntArray:
         at["y"] = member.scales.first(run.own("y")).transform.forward(at["y"])
     there = np.column_stack([_keys(run, results), results["x value"].astype(float), results["y value"].astype(float)])
     rows = np.column_stack([_keys(run, run.rows), at["x"], at["y"]])
-    _, kinds = np.unique(np.vstack([there, rows]), axis=0, return_inverse=True)
-    kinds = kinds.reshape(-1)
+    kinds = _kinds(there, rows)
     # Of equal ones the first result is the first row, and so on.
-    places = [np.column_stack([part, _turns(part)]) for part in (kinds[: len(there)], kinds[len(there) :])]
-    _, same = np.unique(np.vstack(places), axis=0, return_inverse=True)
-    same = same.reshape(-1)
-    row_of = np.full(int(same.max()) + 1, -1, np.int64)
-    row_of[same[len(there) :]] = np.arange(len(rows))
-    found = row_of[same[: len(there)]]
+    results_turn, rows_turn = (
+        np.column_stack([part, _turns(part)]).astype(float) for part in (kinds[: len(there)], kinds[len(there) :])
+    )
+    found = _found(rows_turn, results_turn)
     return np.column_stack([single, found])[found >= 0]
 
 
@@ -109,12 +106,27 @@ def _at_places(run: LayerRun, results: Columns) -> IntArray | None:
     if len(np.unique(there, axis=0)) < len(there):
         return None
     rows = np.column_stack([_keys(run, run.rows), run.rows["x"].astype(float)])
-    _, which = np.unique(np.vstack([there, rows]), axis=0, return_inverse=True)
-    which = which.reshape(-1)
-    place = np.full(int(which.max()) + 1, -1, np.int64)
-    place[which[: len(there)]] = np.arange(len(there))
-    found: IntArray = place[which[len(there) :]]
+    return _found(there, rows)
+
+
+def _found(there: FloatArray, wanted: FloatArray) -> IntArray:
+    """Where each row stands among others, shape (n,); −1 where it does not.
+
+    Args:
+        there: Shape (m, k), no two of them equal.
+        wanted: Shape (n, k).
+    """
+    kinds = _kinds(there, wanted)
+    place = np.full(int(kinds.max()) + 1, -1, np.int64)
+    place[kinds[: len(there)]] = np.arange(len(there))
+    found: IntArray = place[kinds[len(there) :]]
     return found
+
+
+def _kinds(*parts: FloatArray) -> IntArray:
+    """A number for each row of several, shape (n,), equal for equal rows."""
+    kinds: IntArray = np.unique(np.vstack(parts), axis=0, return_inverse=True)[1].reshape(-1)
+    return kinds
 
 
 def _in_ranges(run: LayerRun, results: Columns, at: FloatArray, low: FloatArray, high: FloatArray) -> IntArray:
@@ -156,12 +168,7 @@ def _in_cells(run: LayerRun, results: Columns, member: Kept) -> IntArray | None:
     there, own = np.column_stack(keys), np.column_stack(rows)
     if len(np.unique(there, axis=0)) < len(there):
         return None
-    _, which = np.unique(np.vstack([there, own]), axis=0, return_inverse=True)
-    which = which.reshape(-1)
-    place = np.full(int(which.max()) + 1, -1, np.int64)
-    place[which[: len(there)]] = np.arange(len(there))
-    found: IntArray = place[which[len(there) :]]
-    return found
+    return _found(there, own)
 
 
 def _counts_agree(run: LayerRun, results: Columns, found: IntArray) -> bool:
