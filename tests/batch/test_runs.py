@@ -4,6 +4,7 @@ import json
 import os
 import random
 import re
+import shutil
 import signal
 import subprocess
 import sys
@@ -228,10 +229,14 @@ def _processes(folder):
 
 
 @pytest.mark.runs
+@pytest.mark.parametrize("bound", [(), ("prlimit", "--as=6000000000")], ids=["free", "bounded"])
 @pytest.mark.parametrize("sent", [signal.SIGINT, signal.SIGTERM])
-def test_an_interrupt_ends_all_with_one_line(sent, tmp_path):
+def test_an_interrupt_ends_all_with_one_line(sent, bound, tmp_path):
+    if bound and not shutil.which(bound[0]):
+        pytest.skip("bounds of address space are Linux's")
     write(tmp_path, 60)
-    running = subprocess.Popen([*COMMAND, "plan.toml", "--jobs", "2", "-q"], cwd=tmp_path, stderr=subprocess.PIPE, text=True)
+    command = [*bound, *COMMAND, "plan.toml", "--jobs", "2", "-q"]
+    running = subprocess.Popen(command, cwd=tmp_path, stderr=subprocess.PIPE, text=True)
     while not (tmp_path / "figures" / "f07.pdf").exists():
         time.sleep(0.02)
     running.send_signal(sent)
