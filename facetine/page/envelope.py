@@ -16,9 +16,14 @@ from facetine.core.color.spaces import is_dark
 from facetine.page.model import Model
 
 _RUNTIME = Path(__file__).parent / "runtime"
-MODULES = ("data", "words", "grid", "marks", "choice", "paint", "looks", "readout", "table", "range", "start")
+MODULES = (
+    "data", "words", "numerals", "scales", "calendar", "grid", "marks", "choice", "paint", "looks", "readout", "table", "range",
+    "views", "bands", "moved", "closer", "zoom", "brush", "pointer", "looking", "start",
+)  # fmt: skip
 """Those of the page's script, each after all that it uses."""
 _IMPORT = re.compile(r"^import [^;]*;\n", re.MULTILINE)
+_COMMENT = re.compile(r"^[ ]*(//[^\n]*|/\*\*(?:(?!\*/).)*\*/)\n|(?<![\"'])/\*\* @[^*]*\*/ ?", re.MULTILINE | re.DOTALL)
+"""Those that take whole lines, and the sorts of values within them."""
 _EXPORT = re.compile(r"^export ", re.MULTILINE)
 _STYLE = re.compile(r"<style[^>]*>(.*?)</style>", re.DOTALL)
 _LIGHT = {
@@ -74,14 +79,15 @@ class Looks(NamedTuple):
         return {"ground": self.ground or "#ffffff", **sizes, **inks}
 
 
-@lru_cache(maxsize=1)
-def script() -> str:
-    """The page's script: its modules, one after the other."""
+@lru_cache(maxsize=4)
+def script_of(modules: tuple[str, ...] = MODULES) -> str:
+    """The page's script: its modules, one after the other, without what is for their readers."""
     parts = []
-    for name in MODULES:
+    for name in modules:
         text = (_RUNTIME / f"{name}.js").read_text("utf-8")
-        parts.append(_EXPORT.sub("", _IMPORT.sub("", text)))
-    return "\n".join(parts)
+        parts.append(_EXPORT.sub("", _IMPORT.sub("", _COMMENT.sub("", text))))
+    lines = (line.strip() for line in "\n".join(parts).split("\n"))
+    return "\n".join(line for line in lines if line)
 
 
 def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | None) -> bytes:
@@ -97,7 +103,7 @@ def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | No
     variables = "".join(f"--{name}: {value};" for name, value in looks.variables.items())
     style = f":root {{ {variables} }}\n{(_RUNTIME / 'page.css').read_text('utf-8')}"
     styles = [style, *(found for sheet in every for found in _STYLE.findall(sheet))]
-    code = script() if model is not None else ""
+    code = script_of() if model is not None else ""
     policy = _policy(styles, code)
     title, description = escape(words.title or "Figure"), escape(words.description)
     stage = "\n".join(f'<div class="sheet">{sheet}</div>' for sheet in every)
@@ -162,6 +168,15 @@ _TOOLS = """<div class="tools" id="tools" role="toolbar" aria-label="Chosen rows
 <label>from <input id="low" type="number" step="any"></label>
 <label>to <input id="high" type="number" step="any"></label>
 <button type="button" id="between">Choose rows between</button></div>
+<div class="tools" id="looking" role="group" aria-label="What is seen" hidden>
+<label>Dragging <select id="drag"><option value="choose">chooses rows</option><option value="closer">looks closer</option>
+<option value="move">moves what is seen</option></select></label>
+<select id="axis" aria-label="Axis"></select>
+<label>from <input id="first" inputmode="text"></label>
+<label>to <input id="last" inputmode="text"></label>
+<button type="button" id="see">Show</button>
+<button type="button" id="back" disabled>Back</button>
+<button type="button" id="whole" disabled>Show all</button></div>
 <noscript><p class="how">Scripts are off here: the figure is as it is in print.</p></noscript>
 <div class="hidden" id="status" role="status" aria-live="polite"></div>
 <textarea id="text" aria-label="Text to copy" readonly hidden></textarea>

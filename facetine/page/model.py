@@ -10,16 +10,22 @@ import numpy as np
 from facetine.core.arrays import AnyArray, IntArray
 from facetine.page.packed import Described, Packer
 from facetine.page.spots import Spots, Where, spots_of
+from facetine.page.views import axis_said
+from facetine.pipeline.rows.panels import AxisKey
 from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.member import Kept
 from facetine.pipeline.scales.texts import Told
 from facetine.pipeline.sheet.built import Built
 from facetine.pipeline.sheet.members import members_of, single_rows_of
 from facetine.pipeline.sheet.numbers import columns_told, drawn_rows
+from facetine.scene.fonts import face
 from facetine.scene.markup import plain
+from facetine.scene.typeset import TextStyle
 
 MOST_VECTORS = 5_000
 """Marks of a layer up to which each is an element of its own; more become an image, which browsers show sooner."""
+LINES = 0.1
+"""How much a place along a line counts among them."""
 MOST_CELLS = 5_000_000
 """Values that a page carries; more would keep browsers busy for long."""
 _COUNTING = ("bars", "histogram")
@@ -52,14 +58,24 @@ def model_of(built: Built, *, values: bool = True) -> Model | None:
         None where there is too much of it.
     """
     packer, panels, layers = Packer(), list[dict[str, Any]](), list[dict[str, Any]]()
+    axes: dict[tuple[int, AxisKey], int] = {}
+    views: list[dict[str, Any]] = []
     spots, frames, cells = spots_of(built.pages), dict[int, int](), 0
-    for layout, members in zip(built.layouts, built.members, strict=True):
+    for number, (layout, members) in enumerate(zip(built.layouts, built.members, strict=True)):
         for place in layout.panels:
             member, box = members[place.panel.field], place.box
+            standing = {}
+            for name, axis in member.scales.under(place.panel).items():
+                key = (number, place.panel.key(name) if name == "x" else place.panel.measure or place.panel.y)
+                if key not in axes:
+                    axes[key] = len(views)
+                    stands = any(run.layer.stands and run.value_axis == name for run in member.runs)
+                    views.append({"member": member.place, **axis_said(axis), "stands": stands, **_ticks_said(member)})
+                standing[name] = axes[key]
             panels.append(
                 {
                     "member": member.place, "number": place.panel.number, "page": place.panel.page,
-                    "name": plain(place.panel.name or ""),
+                    "name": plain(place.panel.name or ""), "axes": standing,
                     "box": [round(side, 2) for side in (box.x, box.y, box.right, box.bottom)],
                 }
             )  # fmt: skip
@@ -78,13 +94,26 @@ def model_of(built: Built, *, values: bool = True) -> Model | None:
         }
         for members in built.members for member in members for one in member.choices
     ]  # fmt: skip
-    responses = {str(member.place): list(member.responses) for members in built.members for member in members if member.responses}
+    responses = {str(member.place): member.responses for members in built.members for member in members if member.responses}
+    limits = {str(member.place): member.limited for members in built.members for member in members if member.limited}
     cells *= max((len(layer["columns"]) for layer in layers), default=1)
     if cells > MOST_CELLS:
         return None
     sheets = [[round(page.width, 2), round(page.height, 2)] for page in built.pages]
-    said = {"sheets": sheets, "panels": panels, "layers": layers, "choices": choices, "responses": responses}
+    said = {"sheets": sheets, "panels": panels, "axes": views, "layers": layers, "choices": choices, "responses": responses, "limits": limits}
     return Model(said, packer.text())
+
+
+def _ticks_said(member: Kept) -> dict[str, Any]:
+    """How ticks and their texts are set, in points."""
+    theme = member.theme
+    style = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
+    raised = face(theme.font, 400).measures
+    return {
+        "tick": theme.tick_length, "gap": theme.gap, "size": style.size,
+        "cap": round(style.cap, 3), "leading": round(style.leading, 3),
+        "raised": [round(style.size * raised.super_size, 2), round(style.size * raised.super_rise, 3)],
+    }  # fmt: skip
 
 
 def _layer(
@@ -111,6 +140,7 @@ def _layer(
         "boxes": [packer.places(side) for side in (*boxes[:, :2].T, *(boxes[:, 2:] - boxes[:, :2]).T)],
         "rows": packer.whole(numbers), "shapes": packer.whole(shapes), "columns": [],
         "pieces": [packer.whole(pieces[:, side]) for side in range(3)],
+        "drops": run.layer.drops_outside, "moves": [axis for axis in ("x", "y") if _stands_on(axis, run)],
         "frame": frames.setdefault(run.frame, len(frames)) if of_rows and run.frame else None,
         "along": "y" if run.horizontal else "x", "line": run.layer.keeps_gaps or run.layer.thing in ("curve", "step"),
     }  # fmt: skip
@@ -133,7 +163,9 @@ def _layer(
         held = table.group[which[known]]
         codes[known] = [every.index(number) if number in groups else -1 for number in held.tolist()]
         layer["groups"] = {"names": [plain(groups[number]) for number in every], "codes": packer.whole(codes)}
-    image = max(part["count"] for part in parts) > MOST_VECTORS
+    image = max(_weight(spots[where]) for where in order) > MOST_VECTORS
+    if not image:
+        layer["vertices"] = _vertices(order, spots, packer)
     if image or (layer["frame"] is not None and (shapes < 0).any()):
         # Marks that are no shapes of their own, in an image or along a line, are painted anew where they are chosen.
         inks = list(dict.fromkeys(ink for where in order for ink in spots[where].inks))
@@ -150,6 +182,25 @@ def _layer(
             if not _told_already(name, one, told)
         ]
     return layer
+
+
+def _weight(spots: Spots) -> float:
+    """How many marks there are, where places along lines count less."""
+    along = int((spots.shapes < 0).sum())
+    return len(spots.shapes) - along + along * LINES
+
+
+def _stands_on(axis: str, run: LayerRun) -> bool:
+    """Whether a layer's marks stand somewhere on an axis, and not at an edge of the panel or all across it."""
+    return not {axis, f"{axis}_low", f"{axis}_high", f"{axis}_to"}.isdisjoint(run.table.values)
+
+
+def _vertices(order: list[Where], spots: dict[Where, Spots], packer: Packer) -> list[Described]:
+    """For each corner of the shapes that are drawn along rows: the shape, and the mark among those of the layer in the panel."""
+    found = [spots[where].vertices for where in order]
+    marks = [np.searchsorted(spots[where].rows, spots[where].vertices[:, 1]) for where in order]
+    parts = np.repeat(np.arange(len(order)), [len(one) for one in found])
+    return [packer.whole(parts), packer.whole(np.concatenate(found)[:, 0]), packer.whole(np.concatenate(marks))]
 
 
 def _told_already(name: str, one: Told, told: dict[str, Told]) -> bool:

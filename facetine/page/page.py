@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from facetine.page.envelope import Looks, Words, page_of
-from facetine.page.model import MOST_VECTORS, Model, model_of
+from facetine.page.model import LINES, MOST_VECTORS, Model, model_of
+from facetine.page.views import LETTERS
 from facetine.pipeline.sheet.built import Built
 from facetine.scene.marks import Scene
 from facetine.writers.formats import Format, Options, Written
@@ -38,8 +39,9 @@ def _written(
 def _sheet(scene: Scene, options: Options) -> str:
     """A sheet as an SVG element, with its letters; layers of very many marks are images."""
     if options.rasterize is False:
-        scene, _ = mixed(scene, "auto", options.dpi, most=MOST_VECTORS)
-    document = svg(scene, fonts="embed", ground=options.ground, web_fonts=True, marked=True).decode("utf-8")
+        scene, _ = mixed(scene, "auto", options.dpi, most=MOST_VECTORS, lines=LINES)
+    letters = LETTERS if options.interactive else ""
+    document = svg(scene, fonts="embed", ground=options.ground, web_fonts=True, marked=True, letters=letters).decode("utf-8")
     return document[document.index("<svg") :].strip()
 
 

@@ -27,6 +27,7 @@ class Where(NamedTuple):
 
 
 _NO_PIECES = np.zeros((0, 3), np.int64)
+_NO_VERTICES = np.zeros((0, 2), np.int64)
 
 
 class Spots(NamedTuple):
@@ -44,6 +45,8 @@ class Spots(NamedTuple):
     """Shape (n,): which of them each mark has."""
     pieces: IntArray
     """Shape (k, 3): parts of shapes that show one row each, such as whiskers: the shape, which part of it, the row."""
+    vertices: IntArray
+    """Shape (v, 2): the corners of shapes that are drawn along rows, in the order in which they are drawn: the shape, the row."""
 
 
 def spots_of(pages: tuple[Scene, ...]) -> dict[Where, Spots]:
@@ -79,7 +82,12 @@ def _shapes(mark: Mark) -> int:
         return len(mark.boxes)
     if isinstance(mark, Paths):
         return int(len(mark.points) > 0)
-    return int(bool(mark.runs)) if isinstance(mark, Text) else 1
+    return int(bool(mark.runs)) + _halo(mark) if isinstance(mark, Text) else 1
+
+
+def _halo(text: Text) -> int:
+    """How many shapes set a text off."""
+    return int(text.halo is not None and text.halo.below(text) is not None)
 
 
 def _spots(mark: Mark, first: int) -> Spots | None:
@@ -94,7 +102,8 @@ def _spots(mark: Mark, first: int) -> Spots | None:
             return None
         box = mark.box
         at = np.array([[box.x, box.y, box.right, box.bottom]])
-        return Spots(np.array([mark.row]), at, np.array([first]), (Ink(mark.color),), np.zeros(1, np.int64), _NO_PIECES)
+        ink = np.zeros(1, np.int64)
+        return Spots(np.array([mark.row]), at, np.array([first + _halo(mark)]), (Ink(mark.color),), ink, _NO_PIECES, _NO_VERTICES)
     rows: IntArray | None = getattr(mark, "rows", None)
     if rows is None:
         return None
@@ -103,7 +112,8 @@ def _spots(mark: Mark, first: int) -> Spots | None:
         reach = np.broadcast_to(radius, (len(mark.at),))[:, None]
         inks = tuple(marker_ink(style, mark.opacity) for style in mark.styles)
         ink = np.zeros(len(rows), np.int64) if mark.which is None else mark.which
-        return Spots(rows, np.hstack([mark.at - reach, mark.at + reach]), first + np.arange(len(rows)), inks, ink, _NO_PIECES)
+        boxes, shapes = np.hstack([mark.at - reach, mark.at + reach]), first + np.arange(len(rows))
+        return Spots(rows, boxes, shapes, inks, ink, _NO_PIECES, _NO_VERTICES)
     if isinstance(mark, Rects):
         boxes = np.hstack([mark.boxes[:, :2], mark.boxes[:, :2] + mark.boxes[:, 2:]])
         ink = np.zeros(len(rows), np.int64) if mark.which is None else mark.which
@@ -111,11 +121,13 @@ def _spots(mark: Mark, first: int) -> Spots | None:
         inks = tuple(
             Ink(fill, line.color if line else None, line.width if line else 0.0, mark.opacity, BOX) for fill in mark.fills
         )
-        return Spots(rows, boxes, first + np.arange(len(rows)), inks, ink, _NO_PIECES)
+        return Spots(rows, boxes, first + np.arange(len(rows)), inks, ink, _NO_PIECES, _NO_VERTICES)
     if isinstance(mark, Paths):
         ink_of = Ink(mark.fill or (mark.stroke.color if mark.stroke is not None else "#000000"))
         nowhere, ink = np.full(len(rows), -1), np.zeros(len(rows), np.int64)
-        return Spots(rows, np.hstack([mark.points, mark.points]), nowhere, (ink_of,), ink, _pieces(mark, rows, first))
+        along = np.column_stack([np.full(len(rows), first), rows])
+        boxes = np.hstack([mark.points, mark.points])
+        return Spots(rows, boxes, nowhere, (ink_of,), ink, _pieces(mark, rows, first), along)
     return None
 
 
@@ -141,4 +153,5 @@ def _together(parts: list[Spots]) -> Spots:
     starts = np.flatnonzero(np.diff(rows, prepend=rows[0] - 1)) if len(rows) else np.zeros(0, np.int64)
     low, high = np.minimum.reduceat(boxes[:, :2], starts), np.maximum.reduceat(boxes[:, 2:], starts)
     pieces = np.concatenate([part.pieces for part in parts])
-    return Spots(rows[starts], np.hstack([low, high]), shapes[starts], inks, ink[starts], pieces)
+    vertices = np.concatenate([part.vertices for part in parts])
+    return Spots(rows[starts], np.hstack([low, high]), shapes[starts], inks, ink[starts], pieces, vertices)

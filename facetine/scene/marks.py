@@ -222,6 +222,8 @@ class Text(NamedTuple):
     row: int | None = None
     """The row of its layer's table that it is about; None for guides."""
     halo: Below | None = None
+    about: tuple[float, float] | None = None
+    """The place that it tells of, which it stands beside; NaN along an axis on which that has none; None for guides."""
 
     @property
     def width(self) -> float:

@@ -12,7 +12,7 @@ from facetine.writers.formats import Rasterize
 from facetine.writers.pixel_grid import MANY, Grid, pictured
 
 
-def mixed(scene: Scene, rasterize: Rasterize, dpi: float, *, most: int = MANY) -> tuple[Scene, int]:
+def mixed(scene: Scene, rasterize: Rasterize, dpi: float, *, most: int = MANY, lines: float = 1.0) -> tuple[Scene, int]:
     """A scene in which some layers are images, and how many.
 
     Args:
@@ -20,17 +20,18 @@ def mixed(scene: Scene, rasterize: Rasterize, dpi: float, *, most: int = MANY) -
         rasterize: For layers that say nothing themselves: "auto" for those of many marks, True or pixels an inch for all.
         dpi: Pixels an inch where nothing else is said.
         most: How many marks a layer has at most that "auto" leaves as they are.
+        lines: How much a place along a line counts among them.
     """
     if rasterize is False and not scene.root.asks_for_pixels:
         return scene, 0
-    work = _Work(scene, rasterize, dpi, most)
+    work = _Work(scene, rasterize, dpi, most, lines)
     root = work.group(scene.root)
     return (scene._replace(root=root), work.count) if work.count else (scene, 0)
 
 
 class _Work:
-    def __init__(self, scene: Scene, rasterize: Rasterize, dpi: float, most: int) -> None:
-        self.scene, self.rasterize, self.dpi, self.most = scene, rasterize, dpi, most
+    def __init__(self, scene: Scene, rasterize: Rasterize, dpi: float, most: int, lines: float) -> None:
+        self.scene, self.rasterize, self.dpi, self.most, self.lines = scene, rasterize, dpi, most, lines
         self.count = 0
 
     def group(self, group: Group) -> Group:
@@ -38,7 +39,8 @@ class _Work:
         if group.kind == "layer":
             asked = self.rasterize if group.raster is None else group.raster
             marks = _marks(group)
-            heavy = sum(map(_size, marks)) > self.most if asked == "auto" else asked is not False
+            places = sum(_size(mark) * (self.lines if isinstance(mark, Paths) else 1.0) for mark in marks)
+            heavy = places > self.most if asked == "auto" else asked is not False
             if heavy and marks:
                 dpi = self.dpi if isinstance(asked, bool | str) else float(asked)
                 self.count += 1

@@ -6,6 +6,7 @@ Source: W3C, Scalable Vector Graphics (SVG) 1.1, second edition.
 from __future__ import annotations
 
 import base64
+import math
 from collections.abc import Iterator
 from contextlib import contextmanager
 from html import escape
@@ -62,6 +63,7 @@ def svg(
     attached: tuple[Attached, ...] = (),
     web_fonts: bool = False,
     marked: bool = False,
+    letters: str = "",
 ) -> bytes:
     """A scene as an SVG document in UTF-8.
 
@@ -73,9 +75,11 @@ def svg(
         ground: Whether the sheet is painted.
         attached: Files that travel along, as metadata.
         web_fonts: Whether embedded fonts are in the form of web pages (WOFF), which is smaller.
-        marked: Whether groups of marks say whose they are, for a script: figure, layer and panel by their numbers.
+        marked: Whether groups of marks say whose they are, for a script: figure, layer and panel by their numbers; and texts,
+            which place they tell of.
+        letters: Signs that travel with the face of ticks beyond those that are used.
     """
-    writer = _Svg(outlined=fonts == "outline", web_fonts=web_fonts, marked=marked)
+    writer = _Svg(outlined=fonts == "outline", web_fonts=web_fonts, marked=marked, letters=letters)
     writer.start(scene, fonts == "embed", ground, attached)
     play(scene, writer)
     writer.out.append("</g>\n</svg>\n")
@@ -111,8 +115,8 @@ def _identified(document: str) -> bytes:
 class _Svg(Writer):
     """Collects the text of a document."""
 
-    def __init__(self, outlined: bool = False, web_fonts: bool = False, marked: bool = False) -> None:
-        self.outlined, self.web_fonts, self.marked = outlined, web_fonts, marked
+    def __init__(self, outlined: bool = False, web_fonts: bool = False, marked: bool = False, letters: str = "") -> None:
+        self.outlined, self.web_fonts, self.marked, self.letters = outlined, web_fonts, marked, letters
         self.out: list[str] = []
         self.ids: set[str] = {"name", "words", "facetine"}
         self.inside: list[str] = []
@@ -162,7 +166,7 @@ class _Svg(Writer):
         letters: dict[str, set[str]] = {}
         for text in scene.texts():
             for run in text.runs:
-                letters.setdefault(run.face, set()).update(run.text)
+                letters.setdefault(run.face, set()).update(run.text, self.letters if text.role == "tick" else "")
         rules = []
         for name, used in letters.items():
             key = named(name).key
@@ -312,7 +316,8 @@ class _Svg(Writer):
         look = _font(first, self.family)
         # Blanks at the ends of spans belong to the text; not all programs keep them unasked.
         kept = ' xml:space="preserve"' if len(mark.runs) > 1 else ""
-        start = f'<text x="{short(mark.x)}" y="{short(mark.y)}"{anchor}{turn}{kept}{look} fill="{mark.color}">'
+        about = f' data-at="{" ".join(map(_or_none, mark.about))}"' if self.marked and mark.about is not None else ""
+        start = f'<text x="{short(mark.x)}" y="{short(mark.y)}"{anchor}{turn}{kept}{look} fill="{mark.color}"{about}>'
         if len(mark.runs) == 1 and not first.shift:
             self.out.append(f"{start}{_text(first.text)}</text>\n")
             return
@@ -394,6 +399,11 @@ def _template(style: MarkerStyle, look: str) -> tuple[str, str, str]:
         return '<circle cx="', '" cy="', f'" r="{short(style.radius, 3)}"{look}/>\n'
     # The pen jumps to the middle, then everything is drawn relative to it.
     return '<path d="M', " ", f'{path}"{look}/>\n'
+
+
+def _or_none(place: float) -> str:
+    """A place as a script reads it; a dash for none."""
+    return short(place) if math.isfinite(place) else "-"
 
 
 def marker_path(style: MarkerStyle) -> str:

@@ -16,7 +16,7 @@ from page.browsers import CHROMIUM, DRIVER, FIREFOX, Firefox, chromium, opened
 
 import facetine as ft
 from facetine.layers import LAYERS
-from facetine.page.envelope import script
+from facetine.page.envelope import script_of
 from facetine.page.words import DAY, MINUTE, SECOND, number_text, time_text
 
 pytestmark = pytest.mark.pages
@@ -736,10 +736,10 @@ def test_the_browser_writes_numbers_and_times_as_python_does(browser, folder):
     times += [(NUMBERS.randint(-(10**8), 10**8), MINUTE) for _ in range(7000)] + [
         (NUMBERS.randint(-(10**10), 10**10), SECOND) for _ in range(6000)
     ]
-    code = script().partition("const LONGEST_STATE")[0]
+    code = script_of().partition("const LONGEST_STATE")[0]
     read = browser.execute_script(
-        f"{code}\nconst [doubles, wholes, times] = JSON.parse(arguments[0]);"
-        "return [doubles.map(numberText), wholes.map(([whole, places]) => decimalText(whole, places)), times.map(([count, unit]) => timeText(count, unit))]",
+        f"{code}\nconst [doubles, decimals, times] = JSON.parse(arguments[0]);"
+        "return [doubles.map(numberText), decimals.map(([whole, places]) => decimalText(whole, places)), times.map(([count, unit]) => timeText(count, unit))]",
         json.dumps([doubles, wholes, times]),
     )
     assert read[0] == [number_text(value, None) for value in doubles]

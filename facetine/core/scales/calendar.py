@@ -179,7 +179,7 @@ def _instants(low: float, high: float, step: Step, zone: str | None) -> list[flo
     """All multiples of a step in the range, at local midnight, first of the month, first of January, …"""
     if zone is None:
         return [float(wall) for wall in _walls(low, high, step) if low <= wall <= high]
-    ends = {_offset(round(low), zone), _offset(round(high), zone)}
+    ends = {offset_at(round(low), zone), offset_at(round(high), zone)}
     if high - low < 20 * DAY:
         # The clocks change once at most, so that both ways to read them are known from the ends.
         pairs = {(wall - ahead, wall) for ahead in ends for wall in _walls(low + ahead, high + ahead, step)}
@@ -191,7 +191,7 @@ def _instants(low: float, high: float, step: Step, zone: str | None) -> list[flo
         good = [(at, wall) for at, wall in sorted(pairs) if low <= at <= high and _shows(at, wall, zone)]
     else:
         # Shorter steps that they leap over stand for no instant.
-        good = [(at, wall) for at, wall in sorted(pairs) if low <= at <= high and at + _offset(at, zone) == wall]
+        good = [(at, wall) for at, wall in sorted(pairs) if low <= at <= high and at + offset_at(at, zone) == wall]
     if step.length > HOUR:
         # Of an hour that comes twice, only steps of up to an hour count both.
         good = [pair for place, pair in enumerate(good) if place == 0 or pair[1] > good[place - 1][1]]
@@ -200,21 +200,21 @@ def _instants(low: float, high: float, step: Step, zone: str | None) -> list[flo
 
 def _begun(at: int, wall: int, zone: str) -> int:
     """The first instant at which the clocks show a wall time or a later one, near an instant at which they should."""
-    if at + _offset(at, zone) <= wall:
+    if at + offset_at(at, zone) <= wall:
         return at
     early, late = at - 3 * HOUR, at
-    if early + _offset(early, zone) >= wall:
+    if early + offset_at(early, zone) >= wall:
         return at
     while late - early > 1:
         middle = (early + late) // 2
-        early, late = (early, middle) if middle + _offset(middle, zone) >= wall else (middle, late)
+        early, late = (early, middle) if middle + offset_at(middle, zone) >= wall else (middle, late)
     return late
 
 
 def _shows(at: int, wall: int, zone: str) -> bool:
     """Whether the clocks show a wall time at an instant, or have just leapt over it."""
-    there = at + _offset(at, zone)
-    return there == wall or (wall % DAY == 0 and there > wall and at - 1 + _offset(at - 1, zone) < wall)
+    there = at + offset_at(at, zone)
+    return there == wall or (wall % DAY == 0 and there > wall and at - 1 + offset_at(at - 1, zone) < wall)
 
 
 def _walls(low: float, high: float, step: Step) -> list[int]:
@@ -251,11 +251,11 @@ def local_midnight(moment: float, zone: str | None = None) -> float:
     15.0
     """
     whole = round(moment)
-    wall = (whole + _offset(whole, zone)) // DAY * DAY
+    wall = (whole + offset_at(whole, zone)) // DAY * DAY
     return float(wall if zone is None else _instant(wall, zone))
 
 
-def _offset(instant: int, zone: str | None) -> int:
+def offset_at(instant: int, zone: str | None) -> int:
     """How far the clocks of a zone are ahead of UTC, in microseconds; zero outside the years that they are kept for."""
     if zone is None:
         return 0
@@ -276,10 +276,10 @@ def clock_times(at: FloatArray, zone: str | None) -> FloatArray:
     if zone is None or not len(at):
         return at
     hours, place = np.unique(np.floor(at / HOUR), return_inverse=True)
-    ahead = np.array([_offset(int(hour) * HOUR, zone) for hour in hours.tolist()], float) if len(hours) <= _MOST_ASKED else None
+    ahead = np.array([offset_at(int(hour) * HOUR, zone) for hour in hours.tolist()], float) if len(hours) <= _MOST_ASKED else None
     if ahead is None:
         days, place = np.unique(np.floor(at / DAY), return_inverse=True)
-        ahead = np.array([_offset(int(day) * DAY + DAY // 2, zone) for day in days.tolist()], float)
+        ahead = np.array([offset_at(int(day) * DAY + DAY // 2, zone) for day in days.tolist()], float)
     return np.asarray(at + ahead[place], np.float64)
 
 
@@ -295,7 +295,7 @@ class _Wall(NamedTuple):
 
 def _local(instant: float, zone: str | None) -> _Wall:
     whole = round(instant)
-    whole += _offset(whole, zone)
+    whole += offset_at(whole, zone)
     day, microsecond = divmod(whole, DAY)
     date = np.datetime64(day, "D")
     month = date.astype("datetime64[M]")
@@ -305,7 +305,7 @@ def _local(instant: float, zone: str | None) -> _Wall:
 
 def _labels(at: Sequence[float], step: Step, zone: str | None) -> tuple[str, ...]:
     walls = [_local(instant, zone) for instant in at]
-    offsets = [_offset(round(instant), zone) for instant in at]
+    offsets = [offset_at(round(instant), zone) for instant in at]
     clocks_change = step.unit == "microsecond" and len(set(offsets)) > 1
     texts = []
     before: _Wall | None = None

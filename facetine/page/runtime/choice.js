@@ -2,7 +2,7 @@
 
 /** @typedef {import("./marks.js").Layer} Layer */
 
-/** @typedef {{ name: string, along: string | null, multiple: boolean, sources: Set<number>, targets: Set<number>, values: Map<number, number> | null }} Terms */
+/** @typedef {{ name: string, along: string | null, multiple: boolean, sources: Set<number>, targets: Set<number>, values: Map<number, number> | null, limited: [number, string, string][] }} Terms */
 
 /** The chosen rows of each frame, of one choice of the sheet. */
 export class Choice {

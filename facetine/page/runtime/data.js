@@ -9,11 +9,17 @@
  * @typedef {{ member: number, number: number, verb: string, title: string, parts: Part[], boxes: Described[], rows: Described,
  *   shapes?: Described, pieces: Described[], columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
  *   groups?: { names: string[], codes: Described }, inks?: { looks: Ink[], codes: Described }, image?: boolean,
- *   grows?: "top" | "bottom" | "left" | "right",
+ *   drops: boolean, moves: string[], vertices?: Described[], grows?: "top" | "bottom" | "left" | "right",
  *   members?: { frame: number, rows: Described, of: Described } }} LayerSaid
- * @typedef {{ member: number, number: number, page: number, name: string, box: number[] }} PanelSaid
+ * @typedef {{ member: number, number: number, page: number, name: string, box: number[], axes: { x: number, y: number } }} PanelSaid
+ * @typedef {{ member: number, name: string, title: string, kind: string, low: number, high: number, reverse: boolean, stands: boolean, still: string | null,
+ *   base?: number, exponent?: number, threshold?: number, whole?: boolean, wanted?: number | null, minor?: boolean | null,
+ *   format?: import("./numerals.js").Format | null, pattern?: string | null, clocks?: import("./calendar.js").Clocks | null,
+ *   tick: number, gap: number, size: number, cap: number, leading: number, raised: [number, number] }} AxisSaid
+ * A view of an axis: what it is called, its ends, and how its ticks are written; or why it stays as it is.
  * @typedef {{ name: string, member: number, along: string | null, multiple: boolean, started: Described, rows: Described, codes: Described }} ChoiceSaid
- * @typedef {{ sheets: number[][], panels: PanelSaid[], layers: LayerSaid[], choices: ChoiceSaid[], responses: Record<string, string[]> }} Said
+ * @typedef {{ sheets: number[][], panels: PanelSaid[], axes: AxisSaid[], layers: LayerSaid[], choices: ChoiceSaid[], responses: Record<string, Record<string, string>>,
+ *   limits: Record<string, Record<string, [string, string][]>> }} Said
  */
 
 /**

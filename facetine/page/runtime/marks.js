@@ -114,7 +114,9 @@ export class Marks {
     let mark = -1;
     let distance = Infinity;
     let size = Infinity;
+    const [first, upper, last, lower] = this.panel.box;
     for (const at of this.grid.near(x, y, reach)) {
+      if (right[at] < first - SAME || left[at] > last + SAME || bottom[at] < upper - SAME || top[at] > lower + SAME) continue;
       const across = Math.max(left[at] - x, x - right[at], 0);
       const down = Math.max(top[at] - y, y - bottom[at], 0);
       const far = Math.hypot(across, down);
@@ -146,6 +148,8 @@ export class Layer {
     this.shapes = said.shapes ? raw(bytes, said.shapes) : null;
     /** Parts of shapes that show one row each: shape, part of it, row. */
     this.pieces = said.pieces.map((one) => raw(bytes, one));
+    /** The corners of shapes that are drawn along rows: part, shape, mark. */
+    this.corners = said.vertices ? said.vertices.map((one) => raw(bytes, one)) : null;
     this.inks = said.inks ? raw(bytes, said.inks.codes) : null;
     /** The frame of its rows, or of the rows behind its results; null where none can be told. */
     this.frame = said.frame ?? said.members?.frame ?? null;
@@ -171,6 +175,26 @@ export class Layer {
       start += part.count;
       piece += part.pieces;
     }
+  }
+
+  /**
+   * For each shape of a panel that is drawn along rows, the marks that its corners show.
+   * @param {Marks} part
+   * @returns {Map<number, number[]>}
+   */
+  cornersIn(part) {
+    /** @type {Map<number, number[]>} */
+    const found = new Map();
+    const own = this.said.parts.findIndex((one) => one.panel === part.panel.number);
+    if (!this.corners) return found;
+    const [parts, shapes, marks] = this.corners;
+    for (let at = 0; at < parts.length; at += 1) {
+      if (parts[at] !== own) continue;
+      const known = found.get(shapes[at]);
+      if (known) known.push(part.start + marks[at]);
+      else found.set(shapes[at], [part.start + marks[at]]);
+    }
+    return found;
   }
 
   /**

@@ -2,11 +2,14 @@
 
 import { Choice } from "./choice.js";
 import { raw, unpacked } from "./data.js";
+import { Looking, verbsOf } from "./looking.js";
 import { Looks } from "./looks.js";
 import { Layer } from "./marks.js";
+import { Pointer } from "./pointer.js";
 import { withFields } from "./range.js";
 import { CLOSE, REACH, Readout, readOut } from "./readout.js";
 import { decimalText } from "./words.js";
+import { Zoom } from "./zoom.js";
 import { MOST_SHOWN, asText, expressionOf, showTable, tableOf } from "./table.js";
 
 /** @typedef {import("./marks.js").Marks} Marks */
@@ -23,21 +26,6 @@ const DPI = 300;
  */
 function element(id) {
   return /** @type {HTMLElement} */ (document.getElementById(id));
-}
-
-/**
- * The corners of a brush that reaches all across its panel where it is drawn along one axis.
- * @template {{ x: number, y: number, page: number, panel: import("./data.js").PanelSaid }} T
- * @param {string} along
- * @param {T} from
- * @param {{ x: number, y: number }} to
- * @returns {[T, { x: number, y: number }]}
- */
-function spread(along, from, to) {
-  const [left, top, right, bottom] = from.panel.box;
-  if (along === "x") return [{ ...from, y: top - 1 }, { x: to.x, y: bottom + 1 }];
-  if (along === "y") return [{ ...from, x: left - 1 }, { x: right + 1, y: to.y }];
-  return [from, to];
 }
 
 /** @param {number} count */
@@ -65,7 +53,12 @@ class Page {
     this.status = element("status");
     this.at = { part: -1, place: 0 };
     for (const choice of this.choices) choice.listeners.push(() => this.changed(choice));
-    this.pointed();
+    this.zoom = new Zoom(said, this.sheets, this.layers, () => this.seen());
+    this.looking = new Looking(this.zoom, (text) => { this.status.textContent = text; });
+    this.pointer = new Pointer(this);
+    /** The brush by which rows are chosen just now. @type {import("./brush.js").Brush | null} */
+    this.drawn = null;
+    this.legends();
     this.keyed();
     this.buttons();
     this.begin();
@@ -81,19 +74,21 @@ class Page {
   choicesOf(said, bytes) {
     const members = new Set(this.layers.map((layer) => layer.said.member));
     if (!said.choices.length) {
-      const terms = { name: "rows", along: "xy", multiple: false, sources: members, targets: members, values: null };
+      const terms = { name: "rows", along: "xy", multiple: false, sources: members, targets: members, values: null, limited: [] };
       return [new Choice(this.layers, terms)];
     }
     const names = [...new Set(said.choices.map((one) => one.name))];
     return names.map((name) => {
       const own = said.choices.filter((one) => one.name === name);
       const sources = new Set(own.map((one) => one.member));
-      const responding = Object.entries(said.responses).filter(([, those]) => those.includes(name));
+      const responding = Object.entries(said.responses).filter(([, those]) => those[name] === "highlight");
+      const limited = Object.entries(said.limits).flatMap(([member, those]) =>
+        (those[name] ?? []).map(([axis, of]) => /** @type {[number, string, string]} */ ([Number(member), axis, of])));
       const targets = new Set([...sources, ...responding.map(([member]) => Number(member))]);
       const codes = raw(bytes, own[0].codes);
       const values = new Map([...raw(bytes, own[0].rows)].map((row, at) => [row, codes[at]]));
       const { along, multiple } = own[0];
-      return new Choice(this.layers, { name, along, multiple, sources, targets, values: values.size ? values : null });
+      return new Choice(this.layers, { name, along, multiple, sources, targets, values: values.size ? values : null, limited });
     });
   }
 
@@ -106,6 +101,8 @@ class Page {
       if (text !== undefined) choice.read(text);
       else if (begun.size) choice.choose(begun);
     }
+    const view = state.get("@");
+    if (view !== undefined) this.zoom.read(view);
     // Paper has what the figure has: what is chosen at first, and nothing that a reader has chosen since.
     window.addEventListener("beforeprint", () => this.looks.show(this.choices.map((one) => one.beginning(this.started(one)))));
     window.addEventListener("afterprint", () => this.looks.show(this.choices));
@@ -134,76 +131,8 @@ class Page {
     return own.find((one) => (one.terms.along !== null) === drawn) ?? own[0] ?? null;
   }
 
-  /**
-   * The place of a pointer on a sheet, in points, and the sheet.
-   * @param {MouseEvent} event
-   * @returns {{ page: number, x: number, y: number } | null}
-   */
-  place(event) {
-    for (const [page, sheet] of this.sheets.entries()) {
-      const box = sheet.getBoundingClientRect();
-      if (event.clientX < box.left || event.clientX > box.right || event.clientY < box.top || event.clientY > box.bottom) continue;
-      const scale = this.said.sheets[page][0] / box.width;
-      return { page, x: (event.clientX - box.left) * scale, y: (event.clientY - box.top) * scale };
-    }
-    return null;
-  }
-
-  /**
-   * The panel at a place of a page, or just beside it: marks at an edge reach over it.
-   * @param {{ page: number, x: number, y: number }} place
-   */
-  panel(place) {
-    const near = (/** @type {number} */ slack) =>
-      this.said.panels.filter(({ page, box: [left, top, right, bottom] }) =>
-        page === place.page && place.x >= left - slack && place.x <= right + slack && place.y >= top - slack && place.y <= bottom + slack);
-    // An inset lies over the panel that holds it.
-    return near(0).pop() ?? near(CLOSE).pop() ?? null;
-  }
-
-  /** What the pointer does: it reads, and drawn over a panel it chooses. */
-  pointed() {
-    /** @type {{ page: number, x: number, y: number, panel: import("./data.js").PanelSaid } | null} */
-    let begun = null;
-    const brush = document.createElement("div");
-    brush.className = "brush";
-    brush.hidden = true;
-    this.stage.append(brush);
-    this.stage.addEventListener("pointermove", (event) => {
-      const place = this.place(event);
-      if (begun && place && place.page === begun.page) {
-        const along = this.madeIn(begun.panel.member, true)?.terms.along;
-        if (along) this.drawBrush(brush, ...spread(along, begun, place));
-        this.readout.hide();
-        return;
-      }
-      const panel = place && this.panel(place);
-      const found = place && panel ? this.nearest(panel, place.x, place.y) : null;
-      if (found && panel) this.readout.show(found.part, found.mark, this.sheets[panel.page], this.said.sheets[panel.page]);
-      else this.readout.hide();
-    });
-    this.stage.addEventListener("pointerleave", () => { if (!begun) this.readout.hide(); });
-    this.stage.addEventListener("pointerdown", (event) => {
-      const place = this.place(event);
-      const panel = place && this.panel(place);
-      if (event.button !== 0 || !place || !panel) return;
-      begun = { ...place, panel };
-      this.stage.setPointerCapture(event.pointerId);
-    });
-    this.stage.addEventListener("pointerup", (event) => {
-      const place = this.place(event);
-      const from = begun;
-      begun = null;
-      brush.hidden = true;
-      if (!from || !place) return;
-      const drawn = Math.hypot(place.x - from.x, place.y - from.y) >= 3;
-      const choice = this.madeIn(from.panel.member, drawn);
-      if (!choice) return;
-      const { along } = choice.terms;
-      if (!drawn || !along) this.pick(choice, from, event.shiftKey);
-      else this.brushed(choice, ...spread(along, from, place), event.shiftKey);
-    });
-    this.stage.addEventListener("pointercancel", () => { begun = null; brush.hidden = true; });
+  /** Names in legends choose their groups. */
+  legends() {
     for (const sheet of this.sheets) {
       for (const text of sheet.querySelectorAll('g[id$="legend"] text, g[id*="legend-"] text')) {
         text.addEventListener("click", (event) => {
@@ -211,6 +140,17 @@ class Page {
         });
       }
     }
+  }
+
+  /**
+   * Reads what is nearest to a place.
+   * @param {{ page: number, x: number, y: number } | null} place
+   */
+  read(place) {
+    const panel = place && this.pointer.panel(place);
+    const found = place && panel ? this.nearest(panel, place.x, place.y) : null;
+    if (found && panel) this.readout.show(found.part, found.mark, this.sheets[panel.page], this.said.sheets[panel.page]);
+    else this.readout.hide();
   }
 
   /**
@@ -236,41 +176,50 @@ class Page {
   }
 
   /**
-   * @param {HTMLElement} brush
-   * @param {{ page: number, x: number, y: number }} from
-   * @param {{ x: number, y: number }} to
-   */
-  drawBrush(brush, from, to) {
-    const own = this.sheets[from.page].getBoundingClientRect();
-    const around = this.stage.getBoundingClientRect();
-    const scale = own.width / this.said.sheets[from.page][0];
-    Object.assign(brush.style, {
-      left: `${own.left - around.left + Math.min(from.x, to.x) * scale}px`,
-      top: `${own.top - around.top + Math.min(from.y, to.y) * scale}px`,
-      width: `${Math.abs(from.x - to.x) * scale}px`,
-      height: `${Math.abs(from.y - to.y) * scale}px`,
-    });
-    brush.hidden = false;
-  }
-
-  /**
-   * Chooses the rows whose marks have their middle within a rectangle of a panel.
-   * @param {Choice} choice
-   * @param {{ x: number, y: number, panel: import("./data.js").PanelSaid }} from
-   * @param {{ x: number, y: number }} to
+   * Chooses the rows whose marks have their middle under a brush.
+   * @param {import("./brush.js").Brush} brush
    * @param {boolean} more
    */
-  brushed(choice, from, to, more) {
-    const [low, high] = [Math.min(from.x, to.x), Math.max(from.x, to.x)];
-    const [upper, lower] = [Math.min(from.y, to.y), Math.max(from.y, to.y)];
-    const held = new Set(this.parts.filter((part) => part.panel === from.panel));
+  brushed(brush, more) {
+    const { panel, choice } = brush;
+    if (!panel || !choice) return;
+    const [left, top, right, bottom] = brush.box;
+    const held = new Set(this.parts.filter((part) => part.panel === panel));
+    this.drawn = brush;
     choice.choose(choice.where((layer, mark) => {
       const part = layer.parts.find((one) => mark >= one.start && mark < one.end);
       if (!part || !held.has(part)) return false;
       const x = (layer.left[mark] + layer.right[mark]) / 2;
       const y = (layer.top[mark] + layer.bottom[mark]) / 2;
-      return x >= low && x <= high && y >= upper && y <= lower;
+      return x >= left && x <= right && y >= top && y <= bottom;
     }), more);
+    this.brushing(brush);
+    this.zoom.settle();
+  }
+
+  /**
+   * Figures that show the chosen interval follow a brush while it is drawn.
+   * @param {import("./brush.js").Brush} brush
+   */
+  brushing(brush) {
+    if (brush.choice && brush.panel) this.limit(brush.choice, this.zoom.under(brush.panel), brush.ends);
+  }
+
+  /**
+   * Looks at an interval in the figures that show that of a choice.
+   * @param {Choice} choice
+   * @param {{ x: import("./views.js").View, y: import("./views.js").View }} views Of the axes along which it was chosen.
+   * @param {{ x: import("./views.js").Ends | null, y: import("./views.js").Ends | null }} ends In their places; nothing for all.
+   */
+  limit(choice, views, ends) {
+    for (const [member, axis, of] of choice.terms.limited) {
+      const source = views[/** @type {"x" | "y"} */ (of)];
+      const own = ends[/** @type {"x" | "y"} */ (of)];
+      for (const view of this.zoom.views.filter((one) => one.said.member === member && one.said.name === axis)) {
+        const there = own?.map((end) => (source.time ? end : view.kind.forward(source.kind.inverse(end))));
+        this.zoom.look(view, there ? /** @type {import("./views.js").Ends} */ (there) : view.home);
+      }
+    }
   }
 
   /**
@@ -307,14 +256,43 @@ class Page {
       const steps = /** @type {Record<string, () => void>} */ ({
         ArrowRight: () => this.walk(1), ArrowLeft: () => this.walk(-1), Home: () => this.walk(-Infinity), End: () => this.walk(Infinity),
         ArrowDown: () => this.turn(1), ArrowUp: () => this.turn(-1), PageDown: () => this.cross(1), PageUp: () => this.cross(-1),
-        Enter: () => this.take(), " ": () => this.take(), Escape: () => this.leave(),
+        "+": () => this.closer(0.5), "=": () => this.closer(0.5), "-": () => this.closer(2), 0: () => this.zoom.home(),
+        Backspace: () => this.zoom.back(), Enter: () => this.take(), " ": () => this.take(), Escape: () => this.leave(),
       });
-      const step = steps[event.key];
+      const ways = /** @type {Record<string, [number, number]>} */ ({ ArrowRight: [-0.2, 0], ArrowLeft: [0.2, 0], ArrowUp: [0, -0.2], ArrowDown: [0, 0.2] });
+      const way = event.shiftKey ? ways[event.key] : undefined;
+      const step = way ? () => this.beside(...way) : steps[event.key];
       if (!step) return;
       event.preventDefault();
       step();
     });
     this.stage.addEventListener("blur", () => this.readout.hide());
+  }
+
+  /** @returns {import("./data.js").PanelSaid} The panel where the keys are. */
+  get here() {
+    return this.parts[Math.max(this.at.part, 0)]?.panel ?? this.said.panels[0];
+  }
+
+  /** @param {number} factor Looks closer at the mark where the keys are, or from further away. */
+  closer(factor) {
+    const part = this.parts[this.at.part];
+    const mark = part?.along()[this.at.place];
+    const [left, top, right, bottom] = this.here.box;
+    const middle = (/** @type {number} */ share) => Math.min(Math.max(share, 0), 1);
+    const at = part && mark !== undefined
+      ? { x: middle(((part.layer.left[mark] + part.layer.right[mark]) / 2 - left) / (right - left)), y: middle((bottom - (part.layer.top[mark] + part.layer.bottom[mark]) / 2) / (bottom - top)) }
+      : { x: 0.5, y: 0.5 };
+    this.zoom.keep();
+    if (this.zoom.scale(this.here, at, factor)) this.zoom.settle();
+    else { this.zoom.past.pop(); this.status.textContent = this.zoom.refused || "All is seen"; }
+  }
+
+  /** @param {number} across @param {number} up Moves what is seen, by shares of the panel. */
+  beside(across, up) {
+    this.zoom.keep();
+    this.zoom.pan(this.here, across, up);
+    this.zoom.settle();
   }
 
   /** @param {number} step */
@@ -323,6 +301,8 @@ class Page {
     const part = this.parts[this.at.part];
     if (!part) return;
     const order = part.along();
+    if (!order.length) { this.tell(); return; }
+    this.at.place = Math.min(this.at.place, order.length - 1);
     const group = part.layer.group(order[this.at.place]);
     const own = order.map((_, place) => place).filter((place) => part.layer.group(order[place]) === group);
     const at = own.indexOf(this.at.place);
@@ -378,7 +358,10 @@ class Page {
   tell() {
     const part = this.parts[this.at.part];
     if (!part) return;
-    const mark = part.along()[this.at.place];
+    const order = part.along();
+    if (!order.length) { this.readout.hide(); this.status.textContent = `${part.layer.said.title}: nothing of it is seen`; return; }
+    this.at.place = Math.min(Math.max(this.at.place, 0), order.length - 1);
+    const mark = order[this.at.place];
     this.readout.show(part, mark, this.sheets[part.panel.page], this.said.sheets[part.panel.page]);
     const chosen = this.choice.holds(part.layer, mark) ? ", chosen" : "";
     this.status.textContent = `${part.layer.said.title}: ${readOut(part, mark).map((pair) => pair.filter(Boolean).join(" ")).join(", ")}${chosen}`;
@@ -390,18 +373,42 @@ class Page {
    */
   changed(choice) {
     this.choice = choice;
+    if (this.drawn === null) this.pointer.brush.hide();
+    if (this.drawn === null && choice.empty && choice.terms.limited.length) this.limit(choice, this.zoom.under(this.said.panels[0]), { x: null, y: null });
+    this.drawn = null;
     this.looks.show(this.choices);
     const count = this.choice.size;
     const all = this.choice.all;
     this.status.textContent = count ? `${counted(count)} of ${counted(all)} rows chosen` : "Nothing is chosen";
     element("count").textContent = count ? `${counted(count)} of ${counted(all)} rows` : "";
-    for (const name of ["clear", "copy", "save", "sentence"]) /** @type {HTMLButtonElement} */ (element(name)).disabled = count === 0;
+    this.sentenced();
+    for (const name of ["clear", "copy", "save"]) /** @type {HTMLButtonElement} */ (element(name)).disabled = count === 0;
     const section = element("rows");
     section.hidden = count === 0;
     if (count) showTable(section, tableOf(this.layers, this.choice, MOST_SHOWN), count);
     else section.replaceChildren();
     element("text").hidden = true;
-    const parts = this.choices.map((one) => [one.terms.name, one.written()]).filter(([, text]) => text);
+    this.address();
+  }
+
+  /** What is seen has changed: loud marks, the fields, the brush and the address follow. */
+  seen() {
+    this.looks.show(this.choices);
+    this.looking.fill();
+    if (this.pointer.brush.panel) this.pointer.brush.draw(this.sheets[this.pointer.brush.panel.page], this.said.sheets[this.pointer.brush.panel.page][0]);
+    this.status.textContent = this.looking.told();
+    this.sentenced();
+    this.address();
+  }
+
+  /** The verbs can be copied where something is chosen, or not all is seen. */
+  sentenced() {
+    /** @type {HTMLButtonElement} */ (element("sentence")).disabled = this.choice.size === 0 && this.zoom.whole;
+  }
+
+  /** The address keeps what is chosen and seen. */
+  address() {
+    const parts = [...this.choices.map((one) => [one.terms.name, one.written()]), ["@", this.zoom.written()]].filter(([, text]) => text);
     const state = parts.map(([name, text]) => `${name}=${text}`).join("&");
     try {
       history.replaceState(null, "", state && state.length < LONGEST_STATE ? `#${state}` : location.pathname + location.search);
@@ -434,6 +441,8 @@ class Page {
     element("copy").addEventListener("click", () => this.give(asText(tableOf(this.layers, this.choice)), "rows"));
     element("save").addEventListener("click", () => this.download(asText(tableOf(this.layers, this.choice)), "text/csv", "rows.csv"));
     element("sentence").addEventListener("click", () => {
+      const view = verbsOf(this.zoom);
+      if (!this.choice.size) { this.give(view, "verbs"); return; }
       const expression = expressionOf(this.layers, this.choice);
       if (expression === null) {
         this.status.textContent = "No range of the figure's columns of numbers holds exactly these rows";
@@ -442,11 +451,11 @@ class Page {
       }
       if (this.said.choices.length) {
         const { name } = this.choice.terms;
-        this.give(`# the same picture: start= of .choose("${name}", …)\nstart=${JSON.stringify(expression)}\n# these rows alone; bins and limits are computed anew\n.keep(${JSON.stringify(expression)})\n`, "verbs");
+        this.give(`# the same picture: start= of .choose("${name}", …)\nstart=${JSON.stringify(expression)}\n# these rows alone; bins and limits are computed anew\n.keep(${JSON.stringify(expression)})\n${view}`, "verbs");
         return;
       }
       const said = `'${expression.replace(/\\/g, "\\\\").replace(/'/g, "\\'")}'`;
-      this.give(`.highlight(${said})  # the same picture\n.keep(${said})  # these rows alone; bins and limits are computed anew\n`, "verbs");
+      this.give(`.highlight(${said})  # the same picture\n.keep(${said})  # these rows alone; bins and limits are computed anew\n${view}`, "verbs");
     });
     element("picture").addEventListener("click", () => this.picture());
     element("view").addEventListener("click", () => this.download(this.drawing(), "image/svg+xml", "figure.svg"));
@@ -454,7 +463,8 @@ class Page {
 
   /** Saves the first sheet, as it is seen now, at 300 pixels an inch. */
   async picture() {
-    const [width, height] = this.said.sheets[0];
+    const [own, height] = this.said.sheets[0];
+    const width = own + this.zoom.overhang(this.sheets[0]);
     const image = new Image();
     image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(this.drawing())}`;
     await image.decode();
@@ -465,15 +475,27 @@ class Page {
     canvas.toBlob((content) => { if (content) this.download(content, "image/png", "figure.png"); });
   }
 
+  /** @param {SVGSVGElement} copy @param {number} over Makes a sheet wider at its left, by points. */
+  widened(copy, over) {
+    const [width, height] = this.said.sheets[0];
+    copy.setAttribute("viewBox", `${-over} 0 ${width + over} ${height}`);
+    copy.setAttribute("width", `${((width + over) * 25.4) / 72}mm`);
+    const ground = [...copy.children].find((one) => one.tagName === "rect");
+    ground?.setAttribute("x", String(-over));
+    ground?.setAttribute("width", String(width + over));
+  }
+
   /** The first sheet as it is seen now. */
   drawing() {
     const copy = /** @type {SVGSVGElement} */ (this.sheets[0].cloneNode(true));
+    const over = this.zoom.overhang(this.sheets[0]);
+    if (over > 0) this.widened(copy, over);
     for (const one of copy.querySelectorAll("[style]")) {
       const { opacity } = /** @type {SVGElement} */ (one).style;
       one.removeAttribute("style");
       if (opacity) one.setAttribute("opacity", opacity);
     }
-    for (const one of copy.querySelectorAll("[data-marks]")) one.removeAttribute("data-marks");
+    for (const name of ["data-marks", "data-at"]) for (const one of copy.querySelectorAll(`[${name}]`)) one.removeAttribute(name);
     return `<?xml version="1.0" encoding="UTF-8"?>\n${new XMLSerializer().serializeToString(copy)}\n`;
   }
 

@@ -1,10 +1,10 @@
 // How values are written, the same sign by sign as the writer of the page would.
 
-const MINUS = "\u2212";
+export const MINUS = "\u2212";
 const DIGITS = 6;
-const DAY = 86400000000;
-const MINUTE = 60000000;
-const SECOND = 1000000;
+export const DAY = 86400000000;
+export const MINUTE = 60000000;
+export const SECOND = 1000000;
 
 /**
  * A number of few decimals, from the whole number that it is times a power of ten.

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from facetine.core.arrays import FloatArray
+from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.lengths import shift_points
@@ -310,7 +310,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         marks: Iterable[Mark] = (mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))
     else:
         marks = layer.draw(rows, shared)
-    add_by_category(_noted(marks, view.taken), group, run, rows, view.scales.looks)
+    add_by_category(_about(_noted(marks, view.taken), rows), group, run, rows, view.scales.looks)
     if layer.value_template is not None:
         small = style._replace(size=theme.value_text_size)
         texts = list(value_texts(layer, rows, shared, run.horizontal, small, view.whiskers.get(run.number, ()), view.right))
@@ -322,8 +322,35 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
             group
             if clip is None
             else into.group(f"values-{order + 1}-{layer.verb}{mark}", f"Values of {said}", kind="values", layer=order)
-        ).add(texts)
+        ).add(_about(texts, rows))
     return remarks
+
+
+def _about(marks: Iterable[Mark], rows: Columns) -> Iterator[Mark]:
+    """Marks as they are; texts with the places of the rows of which they tell.
+
+    Args:
+        marks: Those of a layer in a panel.
+        rows: Its rows in points, under the numbers that its texts have.
+    """
+    order: IntArray | None = None
+    for mark in marks:
+        if isinstance(mark, Text) and mark.row is not None:
+            order = np.argsort(rows.numbers, kind="stable") if order is None else order
+            found = int(np.searchsorted(rows.numbers, mark.row, sorter=order))
+            row = int(order[found]) if found < len(order) else -1
+            if row >= 0 and rows.numbers[row] == mark.row:
+                yield mark._replace(about=(_place_of("x", rows, row, mark.x), _place_of("y", rows, row, mark.y)))
+                continue
+        yield mark
+
+
+def _place_of(axis: str, rows: Columns, row: int, near: float) -> float:
+    """Where a row stands along an axis: its place, else the nearer of its ends; NaN where it has none."""
+    places = [float(rows[name][row]) for name in (axis, f"{axis}_low", f"{axis}_high", f"{axis}_to") if name in rows]
+    there = [place for place in places[:1] if np.isfinite(place)] if axis in rows else []
+    there = there or [place for place in places if np.isfinite(place)]
+    return min(there, key=lambda place: abs(place - near)) if there else float("nan")
 
 
 def _noted(marks: Iterable[Mark], taken: list[Region]) -> Iterator[Mark]:

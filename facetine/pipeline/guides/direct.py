@@ -100,4 +100,4 @@ def draw_names(
         if abs(level - y) > 1.0 or box.right - x > 3.0:
             leader = np.array([[x + 1.0, y, left - 1.0, level]])
             group.add([segments(leader, Stroke(block.type.color, 0.35))])
-        group.add(block.placed(left, level - half, role="name"))
+        group.add(line._replace(about=(x, y)) for line in block.placed(left, level - half, role="name"))

@@ -56,6 +56,8 @@ class Axis(NamedTuple):
     """Whether all its values are whole numbers, between which no tick makes sense."""
     stated: tuple[bool, bool] = (False, False)
     """Which of its ends were said as limits, so that the axis' line reaches them."""
+    own_texts: bool = False
+    """Whether a function of the analyst's wrote its texts, which is gone once the figure is drawn."""
 
 
 def settle_axes(splits: Sequence[Split]) -> Saying[dict[AxisKey, Axis]]:

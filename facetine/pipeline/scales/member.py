@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from types import MappingProxyType
 from typing import NamedTuple, TypeVar
 
 import numpy as np
@@ -53,7 +55,7 @@ class Member(NamedTuple):
             finished_scales(self.scales),
             runs,
             _kept_choices(said),
-            tuple(said.responses),
+            dict(said.responses),
         )
 
 
@@ -96,8 +98,10 @@ class Kept(NamedTuple):
     scales: Scales
     runs: Runs
     choices: tuple[KeptChoice, ...] = ()
-    responses: tuple[str, ...] = ()
-    """The names of the choices that it shows, beside its own."""
+    responses: Mapping[str, str] = MappingProxyType({})
+    """What it does with choices, beside its own, by their names."""
+    limited: Mapping[str, Sequence[tuple[str, str]]] = MappingProxyType({})
+    """Of choices whose interval its axes show: which axis shows that along which axis of the figure that chooses."""
 
 
 class DirectNames(NamedTuple):
@@ -130,7 +134,7 @@ def _without_data(layer: DrawnLayer) -> DrawnLayer:
 
 def finished_scales(scales: Scales) -> Scales:
     """Scales without callables, whose texts are written."""
-    axes = {key: _without(axis) for key, axis in scales.axes.items()}
+    axes = {key: _without(axis)._replace(own_texts=callable(axis.spec.format)) for key, axis in scales.axes.items()}
     looks = {name: _without(look) for name, look in scales.looks.items()}
     return Scales(axes, looks)
 

@@ -1,0 +1,189 @@
+// The axes around a panel as they are in print: line, ticks and texts of the present view.
+
+/** @typedef {import("./views.js").View} View */
+/** @typedef {import("./views.js").ViewTicks} ViewTicks */
+
+const DRAWING = "http://www.w3.org/2000/svg";
+/** Length of minor ticks, as a share of that of the others. */
+const MINOR = 0.55;
+/** How small texts become, as a share of their size, before a view is refused. */
+const SMALLEST = 0.75;
+/** How near to the edge of the sheet texts come. */
+const EDGE = 1;
+
+/** @param {number} value A coordinate of an SVG. */
+const short = (value) => String(Math.round(value * 100) / 100);
+
+/** An axis at one side of a panel. */
+export class Band {
+  /**
+   * @param {SVGGElement} group What it is drawn in.
+   * @param {View} view
+   * @param {number[]} box Of the panel.
+   * @param {boolean} level Whether it stands below the panel, and not beside it.
+   * @param {number} room Between it and what stands next to it.
+   * @param {number | null} gap Between this panel and the next.
+   */
+  constructor(group, view, box, level, room, gap) {
+    this.group = group;
+    this.view = view;
+    this.box = box;
+    this.level = level;
+    this.room = room;
+    this.gap = gap;
+    this.sheet = /** @type {SVGSVGElement} */ (group.ownerSVGElement);
+    this.home = [...group.children].filter((one) => one.tagName !== "title");
+    this.line = this.home.find((one) => one.tagName === "path");
+    const texts = this.home.filter((one) => one.tagName === "text");
+    this.text = /** @type {SVGTextElement | undefined} */ (texts[0]);
+    const lines = [...new Set(texts.map((one) => one.getAttribute("y")))].map(Number).sort((a, b) => a - b);
+    /** Where the first line of texts stands, and whether there is room for a second one. */
+    this.first = lines[0];
+    this.two = level && lines.length > 1;
+    /** How far its texts stand over the left edge of the sheet. */
+    this.over = 0;
+    /** @type {Map<string, number>} */
+    this.widths = new Map();
+  }
+
+  /** Shows the axis as it is at first. */
+  restore() {
+    this.over = 0;
+    this.group.replaceChildren(...[...this.group.children].filter((one) => one.tagName === "title"), ...this.home);
+  }
+
+  /**
+   * Ticks and texts of the present view that have room; null where there are none.
+   * @returns {(ViewTicks & { size: number }) | null}
+   */
+  fitted() {
+    const { size } = this.view.said;
+    const length = this.level ? this.box[2] - this.box[0] : this.box[3] - this.box[1];
+    const most = this.level ? Math.floor(length / (4.2 * size)) : Math.floor(length / (3.6 * size)) + 1;
+    const wanted = Math.max(2, Math.min(9, most));
+    for (const share of [1, 0.9, 0.82, SMALLEST]) {
+      for (let count = wanted; count > 1; count -= 1) {
+        const ticks = this.view.ticks(count);
+        const texts = this.two ? ticks.texts : ticks.texts.map((text) => text.replace("\n", " "));
+        if (this.apart({ ...ticks, texts }, share)) return { ...ticks, texts, size: share };
+        if (count === 2 && ticks.at.length > 1 && share === SMALLEST) return this.thinned({ ...ticks, texts }, share);
+      }
+      if (!this.text) return { ...this.view.ticks(wanted), size: 1 };
+    }
+    return null;
+  }
+
+  /** @param {ViewTicks} ticks @param {number} share Some of the ticks, which have room. */
+  thinned(ticks, share) {
+    for (let every = 2; every <= ticks.at.length; every += 1) {
+      const kept = (/** @type {unknown} */ _, /** @type {number} */ place) => place % every === 0;
+      const some = { at: ticks.at.filter(kept), minor: [], texts: ticks.texts.filter(kept) };
+      if (this.apart(some, share)) return { ...some, size: share };
+    }
+    return null;
+  }
+
+  /**
+   * Whether texts have room: next to each other, and up to what stands beside the axis.
+   * @param {ViewTicks} ticks
+   * @param {number} share Of their usual size.
+   */
+  apart(ticks, share) {
+    if (!this.text) return true;
+    const { size, leading, cap } = this.view.said;
+    const [left, top, right, bottom] = this.box;
+    if (!this.level) {
+      const places = ticks.at.map((place) => this.view.share(place) * (bottom - top)).sort((a, b) => a - b);
+      const close = places.some((place, at) => at > 0 && place - places[at - 1] < Math.max(leading * 1.05, cap * 2) * share);
+      return !close && ticks.texts.every((text) => this.width(text) * share <= this.room);
+    }
+    const least = 0.7 * size * share;
+    for (const line of [0, 1]) {
+      const spans = ticks.at
+        .map((place, at) => ({ middle: left + this.view.share(place) * (right - left), text: ticks.texts[at].split("\n")[line] ?? "" }))
+        .filter(({ text }) => text)
+        .map(({ middle, text }) => [middle - (this.width(text) * share) / 2, middle + (this.width(text) * share) / 2])
+        .sort((a, b) => a[0] - b[0]);
+      if (this.gap !== null && spans.length) spans.push(spans[0].map((end) => end + right - left + /** @type {number} */ (this.gap)));
+      if (spans.some((span, at) => at > 0 && span[0] - spans[at - 1][1] < least)) return false;
+    }
+    return true;
+  }
+
+  /** @param {string} text How wide it is at its usual size, in points. */
+  width(text) {
+    const known = this.widths.get(text);
+    if (known !== undefined) return known;
+    const made = this.made(text, 1);
+    made.setAttribute("visibility", "hidden");
+    this.sheet.append(made);
+    const found = made.getComputedTextLength();
+    made.remove();
+    this.widths.set(text, found);
+    return found;
+  }
+
+  /**
+   * A text in the look of the axis; what is raised stands between two carets.
+   * @param {string} text
+   * @param {number} share Of the usual size.
+   * @returns {SVGTextElement}
+   */
+  made(text, share) {
+    const { size, raised } = this.view.said;
+    const made = /** @type {SVGTextElement} */ (/** @type {SVGTextElement} */ (this.text).cloneNode(false));
+    const put = (/** @type {Element} */ one, /** @type {number} */ own) => one.setAttribute("font-size", short(own * share));
+    put(made, size);
+    const runs = text.split("^");
+    if (runs.length === 1) {
+      made.textContent = text;
+      return made;
+    }
+    runs.forEach((run, at) => {
+      const span = document.createElementNS(DRAWING, "tspan");
+      span.textContent = run;
+      if (at % 2) put(span, raised[0]);
+      if (at) span.setAttribute("dy", short((at % 2 ? -1 : 1) * raised[1] * share));
+      made.append(span);
+    });
+    return made;
+  }
+
+  /**
+   * Draws ticks and texts.
+   * @param {ViewTicks & { size: number }} ticks
+   */
+  draw(ticks) {
+    const { tick, gap, cap, leading } = this.view.said;
+    const [left, top, right, bottom] = this.box;
+    const along = (/** @type {number} */ place) =>
+      this.level ? left + this.view.share(place) * (right - left) : bottom - this.view.share(place) * (bottom - top);
+    /** @type {Element[]} */
+    const made = [...this.group.children].filter((one) => one.tagName === "title");
+    if (this.line) {
+      const stroke = (/** @type {number} */ at, /** @type {number} */ long) =>
+        this.level ? `M${short(at)} ${short(bottom)}L${short(at)} ${short(bottom + long)}` : `M${short(left)} ${short(at)}L${short(left - long)} ${short(at)}`;
+      const all = this.level ? `M${short(left)} ${short(bottom)}L${short(right)} ${short(bottom)}` : `M${short(left)} ${short(top)}L${short(left)} ${short(bottom)}`;
+      const line = /** @type {Element} */ (this.line.cloneNode(false));
+      line.setAttribute("d", all + ticks.at.map((place) => stroke(along(place), tick)).join("") + ticks.minor.map((place) => stroke(along(place), MINOR * tick)).join(""));
+      made.push(line);
+    }
+    this.over = 0;
+    if (this.text) {
+      ticks.at.forEach((place, number) => {
+        ticks.texts[number].split("\n").forEach((words, row) => {
+          const text = this.made(words, ticks.size);
+          const half = (this.width(words) * ticks.size) / 2;
+          const at = along(place);
+          // What would be cut at the edge of the sheet goes; its tick stays.
+          if (!words || (this.level && (at - half < EDGE || at + half > this.sheet.viewBox.baseVal.width - EDGE))) return;
+          text.setAttribute("x", short(this.level ? at : left - tick - gap));
+          text.setAttribute("y", short(this.level ? this.first + row * leading : at + (cap * ticks.size) / 2));
+          if (!this.level) this.over = Math.max(this.over, 2 * half + EDGE - left + tick + gap);
+          made.push(text);
+        });
+      });
+    }
+    this.group.replaceChildren(...made);
+  }
+}

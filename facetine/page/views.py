@@ -1,0 +1,146 @@
+"""What a page knows of the axes of its figure, so that a reader can look closer; and which of them stay as they are, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from facetine.core.scales.calendar import DAY, offset_at
+from facetine.core.scales.kinds.base import Transform
+from facetine.core.scales.templates import ABSOLUTE, Field, is_time_pattern, parsed
+from facetine.pipeline.scales.axes import Axis
+from facetine.scene.markup import plain
+
+_KINDS = {"Linear": "linear", "Duration": "duration", "Log": "log", "Logit": "logit", "Power": "power", "SquareRoot": "power",
+          "SignedLog": "signed_log"}  # fmt: skip
+"""What the page's script calls the kinds of scales that it knows."""
+_FORMS = r"\+?,?(\.\d+)?[fd%]?"
+_PARTS = ("%Y", "%b", "%m", "%d", "%H", "%M", "%S", "%%")
+_MARKUP = "\\*~^{}"
+_SEARCHED = 7 * DAY
+"""Clocks never change twice within so long."""
+_MOST_SEARCHED = 20_000
+LETTERS = "0123456789.,:−-+×% kMGTµnpmhminsdUTC" + "".join(
+    ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+)
+"""Signs with which a page writes ticks, whatever is looked at."""
+
+
+def axis_said(axis: Axis) -> dict[str, Any]:
+    """What a page's script needs to know of an axis, in plain values."""
+    spec, extent = axis.spec, axis.extent
+    still = _why_still(axis)
+    said: dict[str, Any] = {
+        "name": axis.name, "title": plain(axis.title), "kind": "levels" if axis.kind == "levels" else _kind(axis.transform),
+        "low": extent.low, "high": extent.high, "reverse": extent.reverse, "still": still,
+    }  # fmt: skip
+    if still is not None:
+        return said
+    if axis.kind == "time":
+        clocks = None if axis.zone is None else clocks_of(extent.low, extent.high, axis.zone)
+        said |= {"kind": "time", "clocks": clocks, "pattern": spec.format}
+    else:
+        options = {name: getattr(axis.transform, name) for name in type(axis.transform).options()}
+        said |= options | ({"exponent": 0.5} if type(axis.transform).__name__ == "SquareRoot" else {})
+        said |= {"whole": axis.whole, "format": format_of(spec.format) if isinstance(spec.format, str | Mapping) else None}
+    # Ticks that were listed stay those; so many are as many in any view.
+    return said | {"wanted": spec.ticks if isinstance(spec.ticks, int) else None, "minor": spec.minor_ticks}
+
+
+def _kind(transform: Transform) -> str | None:
+    return _KINDS.get(type(transform).__name__) if type(transform).__module__.startswith("facetine.") else None
+
+
+def _why_still(axis: Axis) -> str | None:
+    """Why a reader can't look closer along an axis; None where one can."""
+    spec = axis.spec
+    if axis.kind == "levels":
+        return "it has categories"
+    if axis.empty:
+        return "it is empty"
+    if axis.own_texts:
+        return "its format is a function, which a page can't call"
+    if spec.second_axis is not None:
+        return "it has a second axis"
+    if spec.ticks is not None and not isinstance(spec.ticks, int):
+        return "its ticks were listed"
+    if axis.kind != "time" and _kind(axis.transform) is None:
+        return "it is a kind of scale from another package"
+    if spec.format is not None and not _is_known(spec.format, times=axis.kind == "time"):
+        return "a page does not write its format"
+    return None
+
+
+def _is_known(form: object, *, times: bool) -> bool:
+    if times:
+        return isinstance(form, str) and _only_parts(form)
+    return not callable(form) and isinstance(form, str | Mapping) and format_of(form) is not None
+
+
+def _only_parts(pattern: str) -> bool:
+    rest = pattern
+    for part in _PARTS:
+        rest = rest.replace(part, "")
+    return "%" not in rest and not set(rest) & set(_MARKUP)
+
+
+def format_of(form: str | Mapping[Any, Any]) -> dict[str, Any] | None:
+    """A format of numbers in its parts, as the page's script takes it; None for one that it does not write.
+
+    >>> format_of("€{value:,.2f}")
+    {'form': ',.2f', 'around': ['€', '']}
+    >>> format_of("*>8") is None
+    True
+    """
+    if isinstance(form, Mapping):
+        words = {_number(key): str(text) for key, text in form.items()}
+        return {"words": words} if not any(set(text) & set(_MARKUP) for text in words.values()) else None
+    if "{" not in form and "}" not in form:
+        return {"form": form} if _is_simple(form) else None
+    parts = parsed(form).parts
+    fields = [part for part in parts if isinstance(part, Field)]
+    texts = [part for part in parts if isinstance(part, str)]
+    if len(fields) != 1 or not _is_simple(fields[0].form) or any(set(text) & set(_MARKUP) for text in texts):
+        return None
+    at = parts.index(fields[0])
+    before, behind = ("".join(part for part in some if isinstance(part, str)) for some in (parts[:at], parts[at + 1 :]))
+    return {"form": fields[0].form, "around": [before, behind]}
+
+
+def _number(key: object) -> str:
+    """A key as the page's script writes numbers."""
+    try:
+        value = float(str(key))
+    except ValueError:
+        return str(key)
+    return str(int(value)) if value.is_integer() and abs(value) < 1e21 else repr(value)
+
+
+def _is_simple(form: str) -> bool:
+    import re
+
+    if form.split(" ")[0] == ABSOLUTE:
+        form = form.removeprefix(ABSOLUTE).strip()
+    return form in ("", "percent", "si", "scientific") or (re.fullmatch(_FORMS, form) is not None and not is_time_pattern(form))
+
+
+def clocks_of(low: float, high: float, zone: str) -> dict[str, list[float]]:
+    """From when on the clocks of a zone are how far ahead of UTC, in microseconds, from a while before a range to one after it.
+
+    >>> clocks_of(0.0, 86400e6, "Asia/Kolkata")["ahead"]
+    [19800000000]
+    """
+    first, last = int(low) - 40 * DAY, int(high) + 40 * DAY
+    size = max(_SEARCHED, (last - first) // _MOST_SEARCHED)
+    starts, ahead, before = [float(first)], [float(offset_at(first, zone))], first
+    for at in range(first + size, last + size, size):
+        while offset_at(at, zone) != ahead[-1]:
+            early, late = before, at
+            while late - early > 1:
+                middle = (early + late) // 2
+                early, late = (middle, late) if offset_at(middle, zone) == ahead[-1] else (early, middle)
+            starts.append(float(late))
+            ahead.append(float(offset_at(late, zone)))
+            before = late
+        before = at
+    return {"starts": starts, "ahead": [int(one) if one.is_integer() else one for one in ahead]}
