@@ -162,3 +162,21 @@ def cellar(tmp_path: Path, monkeypatch: Any) -> Path:
     made.commit()
     made.close()
     return tmp_path
+
+
+@pytest.fixture(scope="module")
+def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Where pages of a module are written."""
+    return tmp_path_factory.mktemp("pages")
+
+
+@pytest.fixture(scope="module")
+def browser(folder: Path) -> Any:
+    """A browser without a window; tests that ask for it are passed over where there is none."""
+    from page.browsers import CHROMIUM, DRIVER, chromium
+
+    pytest.importorskip("selenium")
+    if CHROMIUM is None or DRIVER is None:
+        pytest.skip("there is no Chromium with its driver")
+    with chromium(folder) as driver:
+        yield driver

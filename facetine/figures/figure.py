@@ -178,11 +178,12 @@ class Figure(LayerVerbs, OptionVerbs, Shown):
 
     @verb
     def respond(self, name: str | None, how: str = "highlight") -> Figure:
-        """Says what the figure does with a choice of its sheet: the chosen rows keep their looks, all others are quiet.
+        """Says what the figure does with a choice of its sheet.
 
         Args:
             name: Of the choice; None takes all responses away.
-            how: "highlight".
+            how: "highlight": the chosen rows keep their looks, all others are quiet. "limits": the axis that shows what a brush
+                is drawn along has the limits of the chosen interval, so that one figure is the overview and this the detail.
 
         Raises:
             OptionError: There is no such response.

@@ -13,7 +13,7 @@ from facetine.grammar.options import choice, flag, text
 from facetine.messages.errors import OptionError, told, unknown
 
 ALONG = ("x", "y", "xy")
-HOW = ("highlight",)
+HOW = ("highlight", "limits")
 """What a figure can do with a choice."""
 _SUCH = 'such as (20, 80), ["cow", "ewe"] or "cow"'
 

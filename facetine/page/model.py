@@ -11,6 +11,7 @@ from facetine.core.arrays import AnyArray, IntArray
 from facetine.page.packed import Described, Packer
 from facetine.page.spots import Spots, Where, spots_of
 from facetine.page.views import axis_said
+from facetine.pipeline.composition.choices import limited_axes
 from facetine.pipeline.rows.panels import AxisKey
 from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.member import Kept
@@ -90,18 +91,31 @@ def model_of(built: Built, *, values: bool = True) -> Model | None:
     choices = [
         {
             "name": one.name, "member": member.place, "along": one.along, "multiple": one.multiple,
-            "started": packer.whole(one.started), "rows": packer.whole(one.rows), "codes": packer.whole(one.codes),
+            "started": packer.whole(one.started), "ends": dict(one.ends), "rows": packer.whole(one.rows), "codes": packer.whole(one.codes),
         }
         for members in built.members for member in members for one in member.choices
     ]  # fmt: skip
     responses = {str(member.place): member.responses for members in built.members for member in members if member.responses}
-    limits = {str(member.place): member.limited for members in built.members for member in members if member.limited}
+    limits = _limits([member for members in built.members for member in members])
     cells *= max((len(layer["columns"]) for layer in layers), default=1)
     if cells > MOST_CELLS:
         return None
     sheets = [[round(page.width, 2), round(page.height, 2)] for page in built.pages]
     said = {"sheets": sheets, "panels": panels, "axes": views, "layers": layers, "choices": choices, "responses": responses, "limits": limits}
     return Model(said, packer.text())
+
+
+def _limits(members: list[Kept]) -> dict[str, dict[str, list[tuple[str, str]]]]:
+    """For each figure whose axes show the interval of a choice: which of them shows that along which axis of the one that chooses."""
+    choosing = {one.name: (member, one.along or "") for member in reversed(members) for one in member.choices}
+    found: dict[str, dict[str, list[tuple[str, str]]]] = {}
+    for member in members:
+        for name, how in member.responses.items():
+            if how == "limits" and name in choosing:
+                other, along = choosing[name]
+                pairs = limited_axes(dict(member.columns), dict(other.columns), along)
+                found.setdefault(str(member.place), {})[name] = pairs
+    return found
 
 
 def _ticks_said(member: Kept) -> dict[str, Any]:

@@ -195,6 +195,8 @@ class _Svg(Writer):
             if group.kind == "hairlines"
             else ""
         )
+        if self.marked and group.kind == "panel":
+            clip += f' data-panel="{group.member}-{group.panel}"'
         whose = f' data-marks="{group.member}-{group.layer}-{group.panel}"' if self.marked and group.kind == "layer" else ""
         self.out.append(f'<g id="{name}"{role}{clip}{whose}><title>{_text(group.title)}</title>\n')
         self.inside.append(group.name)

@@ -46,6 +46,39 @@ def opened(driver, path, state=""):
     raise AssertionError(f"the page does not wake: {driver.get_log('browser')}")
 
 
+def written(figure, folder, name="page", **options):
+    path = folder / f"{name}.html"
+    figure.export(path, **{"width": "150 mm", **options})
+    return path
+
+
+def moved(driver, x, y, *, drag=None, click=False, shift=False):
+    from selenium.webdriver.common.action_chains import ActionChains
+    from selenium.webdriver.common.keys import Keys
+
+    chain = ActionChains(driver, duration=20)
+    if shift:
+        chain.key_down(Keys.SHIFT)
+    chain.w3c_actions.pointer_action.move_to_location(round(x), round(y))
+    if click:
+        chain.click()
+    if drag:
+        chain.click_and_hold()
+        chain.w3c_actions.pointer_action.move_to_location(round(drag[0]), round(drag[1]))
+        chain.release()
+    if shift:
+        chain.key_up(Keys.SHIFT)
+    chain.perform()
+
+
+def status(driver):
+    return driver.execute_script("return document.getElementById('status').textContent")
+
+
+def errors(driver):
+    return [one["message"] for one in driver.get_log("browser") if one["level"] == "SEVERE"]
+
+
 class Firefox:
     """A Firefox without a window, asked by the protocol that all browsers know (W3C, WebDriver BiDi)."""
 

@@ -7,7 +7,6 @@ from datetime import UTC, datetime
 
 import numpy as np
 import pytest
-from page.browsers import CHROMIUM, DRIVER, chromium
 
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.kinds import SCALES
@@ -16,10 +15,7 @@ from facetine.page.envelope import script_of
 from facetine.page.views import clocks_of, format_of
 from facetine.pipeline.guides.ticks import number_texts, time_axis_ticks, written_truly
 
-pytestmark = [
-    pytest.mark.pages,
-    pytest.mark.skipif(CHROMIUM is None or DRIVER is None, reason="there is no browser"),
-]
+pytestmark = pytest.mark.pages
 MANY = 20_000
 ASK = (
     "const given = arguments[0]; const kinds = new Map();"
@@ -29,14 +25,8 @@ ASK = (
 )
 
 
-@pytest.fixture(scope="module")
-def browser(tmp_path_factory):
-    with chromium(tmp_path_factory.mktemp("saved")) as driver:
-        driver.get("data:text/html,<title>axes</title>")
-        yield driver
-
-
 def asked(browser, cases):
+    browser.get("data:text/html,<title>axes</title>")
     code = script_of(("words", "numerals", "scales", "calendar"))
     return browser.execute_script(f"{code}\n{ASK}", cases)
 
@@ -65,7 +55,23 @@ KINDS = {
     "signed_log": [{"threshold": 1.0}, {"threshold": 0.01}],
     "duration": [{}],
 }
-FORMATS = [None, None, None, ",.1f", ".0f", "percent", "si", "scientific", "absolute", "absolute percent", "+.2f", ",", ".1%", "€{value:,.2f}", "{value} kr"]
+FORMATS = [
+    None,
+    None,
+    None,
+    ",.1f",
+    ".0f",
+    "percent",
+    "si",
+    "scientific",
+    "absolute",
+    "absolute percent",
+    "+.2f",
+    ",",
+    ".1%",
+    "€{value:,.2f}",
+    "{value} kr",
+]
 
 
 @pytest.mark.parametrize("kind", KINDS)
@@ -92,7 +98,9 @@ def assert_same(found, expected, cases):
     wrong = [
         (case, told, own)
         for case, told, own in zip(cases, found, expected, strict=False)
-        if told[2] != own[2] or not np.allclose(told[0], own[0], rtol=1e-14, atol=0) or not np.allclose(told[1], own[1], rtol=1e-14, atol=0)
+        if told[2] != own[2]
+        or not np.allclose(told[0], own[0], rtol=1e-14, atol=0)
+        or not np.allclose(told[1], own[1], rtol=1e-14, atol=0)
     ]
     assert not wrong, f"{len(wrong)} differ, such as {json.dumps(wrong[:3], ensure_ascii=False)}"
 
@@ -123,12 +131,15 @@ def test_ticks_and_texts_of_times_are_those_of_print(browser):
 def test_instants_are_read_as_the_writer_reads_them(browser):
     draw = random.Random("instants")
     texts = [
-        datetime.fromtimestamp(draw.randint(-(10**9), 3 * 10**9), UTC).strftime(draw.choice(["%Y-%m-%d", "%Y-%m-%d %H:%M", "%Y-%m-%dT%H:%M:%S", "%Y-%m", "%Y"]))
+        datetime.fromtimestamp(draw.randint(-(10**9), 3 * 10**9), UTC).strftime(
+            draw.choice(["%Y-%m-%d", "%Y-%m-%d %H:%M", "%Y-%m-%dT%H:%M:%S", "%Y-%m", "%Y"])
+        )
         for _ in range(4_000)
     ]
     for zone in (None, "Europe/Berlin", "America/Sao_Paulo"):
         clocks = None if zone is None else clocks_of(-2.1e15, 5.1e15, zone)
         code = script_of(("words", "numerals", "scales", "calendar"))
+        browser.get("data:text/html,<title>axes</title>")
         found = browser.execute_script(
             f"{code}\nreturn arguments[0].map((text) => instantRead(text, arguments[1]))"
             ".map((at) => [at, instantRead(instantText(at, arguments[1]), arguments[1])]);",
@@ -138,4 +149,6 @@ def test_instants_are_read_as_the_writer_reads_them(browser):
         assert [at for at, _ in found] == [instant(text, zone, "axis") for text in texts]
         assert all(math.isclose(at, again) for at, again in found)
     wrong = ["", "2030-13-01", "2030-02-30", "2030-01-01 25:00", "tomorrow", "1.5"]
-    assert browser.execute_script(f"{code}\nreturn arguments[0].map((text) => isNaN(instantRead(text, null)))", wrong) == [True] * len(wrong)
+    assert browser.execute_script(f"{code}\nreturn arguments[0].map((text) => isNaN(instantRead(text, null)))", wrong) == [
+        True
+    ] * len(wrong)

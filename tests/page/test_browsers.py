@@ -12,7 +12,7 @@ from pathlib import Path
 import numpy as np
 import pandas as pd
 import pytest
-from page.browsers import CHROMIUM, DRIVER, FIREFOX, Firefox, chromium, opened
+from page.browsers import FIREFOX, Firefox, errors, moved, opened, status, written
 
 import facetine as ft
 from facetine.layers import LAYERS
@@ -23,20 +23,6 @@ pytestmark = pytest.mark.pages
 LEFT, RIGHT, UP, DOWN, HOME, END, ENTER, ESCAPE, TAB, PAGE_DOWN = (
     "\ue012", "\ue014", "\ue013", "\ue015", "\ue011", "\ue010", "\ue007", "\ue00c", "\ue004", "\ue00f",
 )  # fmt: skip
-
-
-@pytest.fixture(scope="module")
-def folder(tmp_path_factory):
-    return tmp_path_factory.mktemp("pages")
-
-
-@pytest.fixture(scope="module")
-def browser(folder):
-    pytest.importorskip("selenium")
-    if CHROMIUM is None or DRIVER is None:
-        pytest.skip("there is no Chromium with its driver")
-    with chromium(folder) as driver:
-        yield driver
 
 
 @pytest.fixture(scope="module")
@@ -55,12 +41,6 @@ FACETED = BASE.facet("cellar")
 PLATE = ft.plate([[BASE, BASE.map(x="ph", y="firmness_n")]], letters="A")
 
 
-def written(figure, folder, name="page", **options):
-    path = folder / f"{name}.html"
-    figure.export(path, **{"width": "150 mm", **options})
-    return path
-
-
 def stands(figure, row, driver, width="150 mm", sheet=0):
     """Where the mark of a row is in the window."""
     (x, y) = figure.at("points", rows=[row], width=width)[["x_mm", "y_mm"]].iloc[0]
@@ -69,25 +49,6 @@ def stands(figure, row, driver, width="150 mm", sheet=0):
         "const b = s.getBoundingClientRect(); return [b.left, b.top, b.width / parseFloat(s.getAttribute('width'))]"
     )
     return box[0] + x * box[2], box[1] + y * box[2]
-
-
-def moved(driver, x, y, *, drag=None, click=False, shift=False):
-    from selenium.webdriver.common.action_chains import ActionChains
-    from selenium.webdriver.common.keys import Keys
-
-    chain = ActionChains(driver, duration=20)
-    if shift:
-        chain.key_down(Keys.SHIFT)
-    chain.w3c_actions.pointer_action.move_to_location(round(x), round(y))
-    if click:
-        chain.click()
-    if drag:
-        chain.click_and_hold()
-        chain.w3c_actions.pointer_action.move_to_location(round(drag[0]), round(drag[1]))
-        chain.release()
-    if shift:
-        chain.key_up(Keys.SHIFT)
-    chain.perform()
 
 
 def readout(driver):
@@ -108,14 +69,6 @@ def table(driver):
         "return [...document.querySelectorAll('#rows tr')].map((row) => [...row.children].map((cell) => cell.textContent))"
     )
     return pd.DataFrame(found[1:], columns=found[0]) if found else None
-
-
-def status(driver):
-    return driver.execute_script("return document.getElementById('status').textContent")
-
-
-def errors(driver):
-    return [one["message"] for one in driver.get_log("browser") if one["level"] == "SEVERE"]
 
 
 def test_the_pointer_reads_what_stands_in_the_data(browser, folder):
@@ -220,7 +173,7 @@ def test_a_named_choice_begins_as_said_and_is_seen_where_it_is_answered(browser,
     moved(browser, across(100), middle, drag=(across(150), middle + 4))
     found = table(browser)["Age (days)"].astype(float)
     assert sorted(found) == sorted(ages[ages.between(found.min(), found.max())])
-    assert (found.min(), found.max()) == (pytest.approx(100, abs=2), pytest.approx(150, abs=2))
+    assert (found.min(), found.max()) == (pytest.approx(100, abs=4), pytest.approx(150, abs=4))
     assert loud(browser)[2:] == [None, None]
     # What was drawn is in the address, and a link to it opens the same.
     state = browser.current_url.partition("#")[2]

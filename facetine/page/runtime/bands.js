@@ -32,24 +32,26 @@ export class Band {
     this.room = room;
     this.gap = gap;
     this.sheet = /** @type {SVGSVGElement} */ (group.ownerSVGElement);
+    /** All that is in it at first, blanks too. */
+    this.first = [...group.childNodes];
     this.home = [...group.children].filter((one) => one.tagName !== "title");
     this.line = this.home.find((one) => one.tagName === "path");
     const texts = this.home.filter((one) => one.tagName === "text");
     this.text = /** @type {SVGTextElement | undefined} */ (texts[0]);
     const lines = [...new Set(texts.map((one) => one.getAttribute("y")))].map(Number).sort((a, b) => a - b);
     /** Where the first line of texts stands, and whether there is room for a second one. */
-    this.first = lines[0];
+    this.baseline = lines[0];
     this.two = level && lines.length > 1;
-    /** How far its texts stand over the left edge of the sheet. */
-    this.over = 0;
+    /** How far its texts stand over the left and the right edge of the sheet. */
+    this.over = [0, 0];
     /** @type {Map<string, number>} */
     this.widths = new Map();
   }
 
   /** Shows the axis as it is at first. */
   restore() {
-    this.over = 0;
-    this.group.replaceChildren(...[...this.group.children].filter((one) => one.tagName === "title"), ...this.home);
+    this.over = [0, 0];
+    this.group.replaceChildren(...this.first);
   }
 
   /**
@@ -168,18 +170,19 @@ export class Band {
       line.setAttribute("d", all + ticks.at.map((place) => stroke(along(place), tick)).join("") + ticks.minor.map((place) => stroke(along(place), MINOR * tick)).join(""));
       made.push(line);
     }
-    this.over = 0;
+    this.over = [0, 0];
+    const wide = this.sheet.viewBox.baseVal.width;
     if (this.text) {
       ticks.at.forEach((place, number) => {
         ticks.texts[number].split("\n").forEach((words, row) => {
           const text = this.made(words, ticks.size);
           const half = (this.width(words) * ticks.size) / 2;
           const at = along(place);
-          // What would be cut at the edge of the sheet goes; its tick stays.
-          if (!words || (this.level && (at - half < EDGE || at + half > this.sheet.viewBox.baseVal.width - EDGE))) return;
+          if (!words) return;
+          const [start, end] = this.level ? [at - half, at + half] : [left - tick - gap - 2 * half, left];
+          this.over = [Math.max(this.over[0], EDGE - start), Math.max(this.over[1], end + EDGE - wide)];
           text.setAttribute("x", short(this.level ? at : left - tick - gap));
-          text.setAttribute("y", short(this.level ? this.first + row * leading : at + (cap * ticks.size) / 2));
-          if (!this.level) this.over = Math.max(this.over, 2 * half + EDGE - left + tick + gap);
+          text.setAttribute("y", short(this.level ? this.baseline + row * leading : at + (cap * ticks.size) / 2));
           made.push(text);
         });
       });

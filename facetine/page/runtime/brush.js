@@ -43,6 +43,11 @@ export class Brush {
     this.ends = { x: along.includes("x") ? /** @type {Ends} */ (across) : null, y: along.includes("y") ? /** @type {Ends} */ (up) : null };
   }
 
+  /** @param {{ choice: Choice, panel: PanelSaid, views: { x: View, y: View }, ends: { x: Ends | null, y: Ends | null } }} said Lays it over an interval. */
+  put({ choice, panel, views, ends }) {
+    [this.choice, this.panel, this.views, this.ends] = [choice, panel, views, ends];
+  }
+
   /**
    * Its corners in points, as far as they go.
    * @returns {number[]} Left, top, right and bottom.

@@ -43,7 +43,7 @@ export class LivePanel {
   constructor(said, views, sheet, layers, panels) {
     this.said = said;
     this.views = views;
-    const group = sheet.querySelector(`g[id$="-panel-${said.number + 1}"]`);
+    const group = sheet.querySelector(`[data-panel="${said.member}-${said.number}"]`);
     const inside = [...(group?.children ?? [])];
     const named = (/** @type {RegExp} */ name) => inside.filter((one) => name.test(one.id));
     this.parts = layers.flatMap((layer) => layer.parts.filter((part) => part.panel === said).map((part) => {
@@ -60,7 +60,7 @@ export class LivePanel {
       if (seen) text.removeAttribute("display");
       else text.setAttribute("display", "none");
     }));
-    this.names = named(/-names(-\d+)?$/).map((one) => ({ group: one, home: [...one.children] }));
+    this.names = named(/-names(-\d+)?$/).map((one) => ({ group: one, home: [...one.childNodes] }));
     this.hairlines = named(/-hairlines$/).map((one) => one.querySelector("path"));
     this.lines = this.hairlines[0]?.getAttribute("d") ?? "";
     this.clip = clipOf(`closer-${said.number}`, said.box);
@@ -122,9 +122,10 @@ export class LivePanel {
   ends(home) {
     const [, top, right, bottom] = this.said.box;
     for (const { group, home: first } of this.names) {
-      const titles = first.filter((one) => one.tagName === "title");
+      const elements = /** @type {Element[]} */ (first.filter((one) => one instanceof Element));
+      const titles = elements.filter((one) => one.tagName === "title");
       if (home) { group.replaceChildren(...first); continue; }
-      const placed = first.filter((one) => one.tagName === "text").flatMap((text) => {
+      const placed = elements.filter((one) => one.tagName === "text").flatMap((text) => {
         const at = this.lastOf(text.textContent ?? "");
         return at === null ? [] : [{ text: /** @type {Element} */ (text.cloneNode(true)), at }];
       }).sort((a, b) => a.at - b.at);

@@ -17,7 +17,7 @@
  *   format?: import("./numerals.js").Format | null, pattern?: string | null, clocks?: import("./calendar.js").Clocks | null,
  *   tick: number, gap: number, size: number, cap: number, leading: number, raised: [number, number] }} AxisSaid
  * A view of an axis: what it is called, its ends, and how its ticks are written; or why it stays as it is.
- * @typedef {{ name: string, member: number, along: string | null, multiple: boolean, started: Described, rows: Described, codes: Described }} ChoiceSaid
+ * @typedef {{ name: string, member: number, along: string | null, multiple: boolean, started: Described, ends: Record<string, [number, number]>, rows: Described, codes: Described }} ChoiceSaid
  * @typedef {{ sheets: number[][], panels: PanelSaid[], axes: AxisSaid[], layers: LayerSaid[], choices: ChoiceSaid[], responses: Record<string, Record<string, string>>,
  *   limits: Record<string, Record<string, [string, string][]>> }} Said
  */

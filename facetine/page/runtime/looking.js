@@ -69,7 +69,8 @@ export class Looking {
       return;
     }
     this.zoom.keep();
-    if (!this.zoom.look(view, /** @type {Ends} */ (ends))) this.say(this.zoom.refused);
+    const within = ends.map((end) => Math.min(Math.max(end, view.home[0]), view.home[1]));
+    if (!this.zoom.look(view, /** @type {Ends} */ (within))) this.say(this.zoom.refused);
   }
 
   /** @returns {string} What is seen, for those who hear it. */

@@ -58,7 +58,7 @@ export class Looks {
    * @param {Layer[]} layers
    */
   constructor(sheets, layers) {
-    /** @type {{ layer: Layer, start: number, end: number, groups: SVGGElement[], shapes: SVGElement[], panel: number[], pieces: number[] }[]} */
+    /** @type {{ panelled: import("./marks.js").Marks, layer: Layer, start: number, end: number, groups: SVGGElement[], shapes: SVGElement[], panel: number[], pieces: number[] }[]} */
     this.parts = [];
     /** @type {SVGGElement[]} */
     this.loud = [];
@@ -69,7 +69,7 @@ export class Looks {
         const shapes = groups.flatMap((group) =>
           /** @type {SVGElement[]} */ ([...group.querySelectorAll(SHAPES)].filter((one) => !one.closest("defs, clipPath"))),
         );
-        this.parts.push({ layer, start: part.start, end: part.end, pieces: part.pieces, groups, shapes, panel: part.panel.box });
+        this.parts.push({ panelled: part, layer, start: part.start, end: part.end, pieces: part.pieces, groups, shapes, panel: part.panel.box });
       }
     }
   }
@@ -105,7 +105,7 @@ export class Looks {
         const share = part.layer.said.grows ? choice.share(part.layer, mark) : Number(choice.holds(part.layer, mark));
         if (!share) continue;
         held.add(part.layer.rows[mark]);
-        if (!element && part.pieces[1] > part.pieces[0]) continue;
+        if (!element && (part.pieces[1] > part.pieces[0] || part.layer.corners)) continue;
         if (!element) {
           over.append(dot(part.layer, mark));
           continue;
@@ -125,7 +125,7 @@ export class Looks {
         if (share < 1) shorten(loud, share, part.layer.said.grows);
         copy?.append(loud);
       }
-      over.append(...this.cut(part, held));
+      over.append(...this.cut(part, held), ...this.along(part, held));
       this.add(part, over);
     }
   }
@@ -154,6 +154,38 @@ export class Looks {
       made.push(copy);
     }
     return made;
+  }
+
+  /**
+   * Lines as far as the rows along them are chosen; a dot where one is chosen alone.
+   * @param {{ layer: Layer, shapes: SVGElement[], pieces: number[], start: number, panelled: import("./marks.js").Marks }} part
+   * @param {Set<number>} held The rows of the layer that are chosen.
+   * @returns {SVGElement[]}
+   */
+  along(part, held) {
+    if (part.pieces[1] > part.pieces[0]) return [];
+    /** @type {SVGElement[]} */
+    const made = [];
+    const alone = new Set();
+    for (const [shape, marks] of part.layer.cornersIn(part.panelled)) {
+      const element = part.shapes[shape];
+      const words = element?.getAttribute("d")?.split(/(?=[MLZ])/) ?? [];
+      const corners = words.filter((word) => word !== "Z");
+      // Areas are closed: what is between two of their rows is no part of their outline.
+      if (!element || corners.length !== marks.length || corners.length !== words.length) continue;
+      const loud = marks.map((mark) => held.has(part.layer.rows[mark]));
+      let path = "";
+      corners.forEach((word, at) => {
+        if (!loud[at]) return;
+        const [before, after] = [loud[at - 1] && word[0] === "L", loud[at + 1] && corners[at + 1]?.[0] === "L"];
+        if (before || after) path += (before ? "L" : "M") + word.slice(1);
+        else alone.add(marks[at]);
+      });
+      const copy = /** @type {SVGElement} */ (element.cloneNode(false));
+      copy.setAttribute("d", path);
+      if (path) made.push(copy);
+    }
+    return [...made, ...[...alone].map((mark) => dot(part.layer, mark))];
   }
 
   /**

@@ -297,14 +297,24 @@ export class MovedPart {
       image.setAttribute("href", this.homely.href);
       return;
     }
-    const [left, top, right, bottom] = part.panel.box;
+    let [left, top, right, bottom] = part.panel.box;
     const seen = [];
+    let reach = 0;
     for (let mark = part.start; mark < part.end; mark += 1) {
-      if (layer.right[mark] >= left && layer.left[mark] <= right && layer.bottom[mark] >= top && layer.top[mark] <= bottom) seen.push(mark);
+      if (layer.right[mark] < left || layer.left[mark] > right || layer.bottom[mark] < top || layer.top[mark] > bottom) continue;
+      if (layer.said.drops) {
+        // As in print, a mark is seen as a whole where its middle stands in the panel.
+        const [across, down] = [(layer.left[mark] + layer.right[mark]) / 2, (layer.top[mark] + layer.bottom[mark]) / 2];
+        if (across < left - BESIDE || across > right + BESIDE || down < top - BESIDE || down > bottom + BESIDE) continue;
+        reach = Math.max(reach, layer.right[mark] - across);
+      }
+      seen.push(mark);
     }
+    const over = Math.ceil(1.6 * reach);
+    [left, top, right, bottom] = [left - over, top - over, right + over, bottom + over];
     const { shapes } = layer;
     if (shapes) seen.sort((a, b) => shapes[a] - shapes[b]);
-    const canvas = painted(layer, part.panel.box, seen);
+    const canvas = painted(layer, [left, top, right, bottom], seen);
     [left, top, right - left, bottom - top].forEach((value, at) => image.setAttribute(names[at], String(value)));
     image.setAttribute("href", canvas.toDataURL("image/png"));
   }

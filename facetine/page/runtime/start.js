@@ -52,6 +52,8 @@ class Page {
     this.readout = new Readout(this.stage);
     this.status = element("status");
     this.at = { part: -1, place: 0 };
+    /** What is seen while a page is printed. @type {import("./views.js").Ends[]} */
+    this.printing = [];
     for (const choice of this.choices) choice.listeners.push(() => this.changed(choice));
     this.zoom = new Zoom(said, this.sheets, this.layers, () => this.seen());
     this.looking = new Looking(this.zoom, (text) => { this.status.textContent = text; });
@@ -100,12 +102,61 @@ class Page {
       const begun = this.started(choice);
       if (text !== undefined) choice.read(text);
       else if (begun.size) choice.choose(begun);
+      if (text === undefined) this.brushAtFirst(choice);
     }
     const view = state.get("@");
-    if (view !== undefined) this.zoom.read(view);
+    if (view !== undefined) {
+      this.zoom.read(view);
+      this.brushAsSeen();
+    }
     // Paper has what the figure has: what is chosen at first, and nothing that a reader has chosen since.
-    window.addEventListener("beforeprint", () => this.looks.show(this.choices.map((one) => one.beginning(this.started(one)))));
-    window.addEventListener("afterprint", () => this.looks.show(this.choices));
+    window.addEventListener("beforeprint", () => {
+      this.printing = this.zoom.views.map((one) => one.now);
+      for (const one of this.zoom.views) one.now = one.home;
+      for (const choice of this.choices) this.limitAtFirst(choice);
+      this.zoom.redraw();
+      this.looks.show(this.choices.map((one) => one.beginning(this.started(one))));
+    });
+    window.addEventListener("afterprint", () => {
+      this.zoom.views.forEach((one, at) => { one.now = this.printing[at] ?? one.now; });
+      this.zoom.show();
+    });
+  }
+
+  /** @param {Choice} choice Axes that show its interval have that which is chosen at first. */
+  limitAtFirst(choice) {
+    const own = this.said.choices.find((one) => one.name === choice.terms.name && Object.keys(one.ends).length);
+    const panel = this.said.panels.find((one) => one.member === own?.member);
+    if (!own || !panel || !choice.terms.limited.length) return null;
+    const views = this.zoom.under(panel);
+    const places = (/** @type {"x" | "y"} */ axis) =>
+      own.ends[axis] ? /** @type {import("./views.js").Ends} */ (own.ends[axis].map((value) => (views[axis].time ? value : views[axis].kind.forward(value)))) : null;
+    const ends = { x: places("x"), y: places("y") };
+    this.limit(choice, views, ends);
+    return { choice, panel, views, ends };
+  }
+
+  /** @param {Choice} choice A brush where one is chosen at first, or where the address says what its interval shows. */
+  brushAtFirst(choice) {
+    const begun = this.limitAtFirst(choice);
+    if (begun) this.pointer.brush.put(begun);
+  }
+
+  /** Brushes over what is seen in figures that show the interval of a choice. */
+  brushAsSeen() {
+    for (const choice of this.choices.filter((one) => one.terms.limited.length && !one.empty)) {
+      const panel = this.said.panels.find((one) => choice.terms.sources.has(one.member));
+      if (!panel) continue;
+      const views = this.zoom.under(panel);
+      /** @type {{ x: import("./views.js").Ends | null, y: import("./views.js").Ends | null }} */
+      const ends = { x: null, y: null };
+      for (const [member, axis, of] of choice.terms.limited) {
+        const view = this.zoom.views.find((one) => one.said.member === member && one.said.name === axis && !one.whole);
+        const source = views[/** @type {"x" | "y"} */ (of)];
+        if (view) ends[/** @type {"x" | "y"} */ (of)] = /** @type {import("./views.js").Ends} */ (view.now.map((end) => (view.time ? end : source.kind.forward(view.kind.inverse(end)))));
+      }
+      if (ends.x || ends.y) this.pointer.brush.put({ choice, panel, views, ends });
+    }
   }
 
   /**
@@ -464,7 +515,7 @@ class Page {
   /** Saves the first sheet, as it is seen now, at 300 pixels an inch. */
   async picture() {
     const [own, height] = this.said.sheets[0];
-    const width = own + this.zoom.overhang(this.sheets[0]);
+    const width = this.zoom.overhang(this.sheets[0]).reduce((sum, over) => sum + over, own);
     const image = new Image();
     image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(this.drawing())}`;
     await image.decode();
@@ -475,9 +526,10 @@ class Page {
     canvas.toBlob((content) => { if (content) this.download(content, "image/png", "figure.png"); });
   }
 
-  /** @param {SVGSVGElement} copy @param {number} over Makes a sheet wider at its left, by points. */
-  widened(copy, over) {
-    const [width, height] = this.said.sheets[0];
+  /** @param {SVGSVGElement} copy @param {number[]} over Makes a sheet wider at its left and its right, by points. */
+  widened(copy, [over, behind]) {
+    const [own, height] = this.said.sheets[0];
+    const width = own + behind;
     copy.setAttribute("viewBox", `${-over} 0 ${width + over} ${height}`);
     copy.setAttribute("width", `${((width + over) * 25.4) / 72}mm`);
     const ground = [...copy.children].find((one) => one.tagName === "rect");
@@ -489,13 +541,13 @@ class Page {
   drawing() {
     const copy = /** @type {SVGSVGElement} */ (this.sheets[0].cloneNode(true));
     const over = this.zoom.overhang(this.sheets[0]);
-    if (over > 0) this.widened(copy, over);
+    if (over[0] + over[1] > 0) this.widened(copy, over);
     for (const one of copy.querySelectorAll("[style]")) {
       const { opacity } = /** @type {SVGElement} */ (one).style;
       one.removeAttribute("style");
       if (opacity) one.setAttribute("opacity", opacity);
     }
-    for (const name of ["data-marks", "data-at"]) for (const one of copy.querySelectorAll(`[${name}]`)) one.removeAttribute(name);
+    for (const name of ["data-marks", "data-panel", "data-at"]) for (const one of copy.querySelectorAll(`[${name}]`)) one.removeAttribute(name);
     return `<?xml version="1.0" encoding="UTF-8"?>\n${new XMLSerializer().serializeToString(copy)}\n`;
   }
 

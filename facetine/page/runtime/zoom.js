@@ -125,11 +125,16 @@ export class Zoom {
 
   /** Draws what is seen now. */
   show() {
+    this.redraw();
+    this.changed();
+  }
+
+  /** Draws what is seen now, and tells nobody. */
+  redraw() {
     const ticks = this.views.map((view) => (view.whole ? null : this.ticksOf(view)));
     for (const panel of this.panels.values()) panel.show({ x: ticks[panel.said.axes.x], y: ticks[panel.said.axes.y] });
     // Ticks may stand over the edge of the sheet, on the ground of the page.
     for (const sheet of this.sheets) sheet.style.overflow = this.whole ? "" : "visible";
-    this.changed();
   }
 
   /** Takes limits that are short to write in the place of those that a gesture came to. */
@@ -189,10 +194,11 @@ export class Zoom {
     this.draw();
   }
 
-  /** @param {SVGSVGElement} sheet @returns {number} How far ticks stand over its left edge now, in points. */
+  /** @param {SVGSVGElement} sheet @returns {number[]} How far ticks stand over its left and its right edge now, in points. */
   overhang(sheet) {
-    const own = [...this.panels.values()].filter((panel) => this.sheets[panel.said.page] === sheet && panel.bands.y?.text);
-    return Math.ceil(Math.max(0, ...own.map((panel) => /** @type {import("./bands.js").Band} */ (panel.bands.y).over)));
+    const panels = [...this.panels.values()].filter((panel) => this.sheets[panel.said.page] === sheet);
+    const bands = panels.flatMap((panel) => [panel.bands.x, panel.bands.y]).filter((band) => band !== undefined);
+    return [0, 1].map((end) => Math.ceil(Math.max(0, ...bands.map((band) => band.over[end]))));
   }
 
   /** @returns {string} The view in the address. */

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 from types import MappingProxyType
 from typing import NamedTuple, TypeVar
@@ -14,7 +14,7 @@ from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.base import DrawnLayer
-from facetine.pipeline.composition.choices import begun_rows
+from facetine.pipeline.composition.choices import begun_ends, begun_rows, column_on
 from facetine.pipeline.composition.planned import Role
 from facetine.pipeline.rows.panels import Panels
 from facetine.pipeline.rows.runs import LayerRun, Runs, Split
@@ -56,6 +56,7 @@ class Member(NamedTuple):
             runs,
             _kept_choices(said),
             dict(said.responses),
+            column_on(said),
         )
 
 
@@ -71,6 +72,8 @@ class KeptChoice(NamedTuple):
     """Shape (n,): the numbers of all rows, where those that share a value are chosen together; else of none."""
     codes: IntArray
     """Shape (n,): which value each of them has."""
+    ends: Mapping[str, tuple[float, float]]
+    """The interval that is chosen at first along each axis of a brush, in the unit of the data."""
 
 
 def _kept_choices(sentence: Sentence) -> tuple[KeptChoice, ...]:
@@ -81,7 +84,7 @@ def _kept_choices(sentence: Sentence) -> tuple[KeptChoice, ...]:
         if table is not None and said.by is not None:
             column = table.need(said.by, "figure.choose", "by=")
             rows, codes = table.numbers, np.unique(column.values, return_inverse=True)[1].reshape(-1)
-        kept.append(KeptChoice(name, said.along, said.multiple, begun_rows(said, table), rows, codes))
+        kept.append(KeptChoice(name, said.along, said.multiple, begun_rows(said, table), rows, codes, begun_ends(said, sentence)))
     return tuple(kept)
 
 
@@ -100,8 +103,8 @@ class Kept(NamedTuple):
     choices: tuple[KeptChoice, ...] = ()
     responses: Mapping[str, str] = MappingProxyType({})
     """What it does with choices, beside its own, by their names."""
-    limited: Mapping[str, Sequence[tuple[str, str]]] = MappingProxyType({})
-    """Of choices whose interval its axes show: which axis shows that along which axis of the figure that chooses."""
+    columns: Mapping[str, str] = MappingProxyType({})
+    """The columns that stand on its axes."""
 
 
 class DirectNames(NamedTuple):

@@ -1,0 +1,403 @@
+"""What is seen of axes on pages: the same marks and ticks as in print with these limits, by whatever gesture."""
+
+import json
+import re
+import time
+
+import numpy as np
+import pytest
+from page.browsers import errors, moved, opened, status, written
+
+import facetine as ft
+
+pytestmark = pytest.mark.pages
+WHEELS = ft.demo_data("wheels")
+CLIMATE = ft.demo_data("climate").query("cellar == 'Loft'")
+BASE = ft.figure(WHEELS).map(x="age_days", y="mass_kg", color="rind").points()
+
+# Where marks stand in their panels, as shares of these from the lower left corner: those that are seen.
+SEEN = """
+const [box, panel] = arguments;
+const group = document.querySelector(`[data-panel="${panel}"]`);
+const share = ([x, y]) => [(x - box[0]) / (box[2] - box[0]), (box[3] - y) / (box[3] - box[1])];
+const found = [];
+for (const one of group.querySelectorAll('[data-marks] circle, [data-marks] use, [data-marks] rect, [data-marks] path')) {
+  if (one.closest('defs, clipPath') || one.getAttribute('display') === 'none') continue;
+  const number = (name) => Number(one.getAttribute(name));
+  if (one.tagName === 'circle') found.push(share([number('cx'), number('cy')]));
+  if (one.tagName === 'use') found.push(share([number('x'), number('y')]));
+  if (one.tagName === 'rect') {
+    found.push(share([number('x'), number('y')]), share([number('x') + number('width'), number('y') + number('height')]));
+  }
+  if (one.tagName === 'path') {
+    const places = one.getAttribute('d').split('m')[0].match(/-?[\\d.]+/g).map(Number);
+    for (let at = 0; at + 1 < places.length; at += 2) found.push(share([places[at], places[at + 1]]));
+  }
+}
+return found.filter((at) => at.every((side) => side > 0.002 && side < 0.998));
+"""
+TICKS = (
+    'return [...document.querySelectorAll(`[data-panel="${arguments[0]}"] > g[id$="-${arguments[1]}-axis"] > text`)]'
+    ".map((one) => one.textContent)"
+)
+
+
+def model(path):
+    (carried,) = re.findall(r'id="figure-data">(.*?)</script>', path.read_text("utf-8"))
+    return json.loads(carried)["said"]
+
+
+def named(panel):
+    return f"{panel['member']}-{panel['number']}"
+
+
+def frame(driver):
+    driver.execute_async_script("requestAnimationFrame(() => requestAnimationFrame(() => arguments[0]()))")
+
+
+def look(driver, axis, low, high):
+    """Says in the fields what is to be seen of an axis, by its number on the page."""
+    driver.execute_script(
+        "document.getElementById('axis').selectedIndex = arguments[0];"
+        "document.getElementById('axis').dispatchEvent(new Event('change'));"
+        "[document.getElementById('first').value, document.getElementById('last').value] = [arguments[1], arguments[2]];"
+        "document.getElementById('see').click();",
+        axis,
+        low,
+        high,
+    )
+    frame(driver)
+
+
+def turn(driver, x, y, pixels, **keys):
+    """Turns the wheel at a place of the window."""
+    driver.execute_script(
+        "const [x, y, pixels, keys] = arguments; document.getElementById('stage').dispatchEvent("
+        "new WheelEvent('wheel', { deltaY: pixels, clientX: x, clientY: y, bubbles: true, cancelable: true, ...keys }))",
+        x,
+        y,
+        pixels,
+        keys,
+    )
+    frame(driver)
+
+
+def settled(driver):
+    time.sleep(0.45)
+    frame(driver)
+
+
+def view(driver):
+    """The view in the address, by the numbers of axes."""
+    state = driver.execute_script("return decodeURIComponent(location.hash.slice(1))")
+    found = dict(part.split("=", 1) for part in state.split("&") if "=" in part).get("@", "")
+    return {int(number): tuple(ends.split("~")) for number, ends in (part.split(":", 1) for part in found.split(";") if part)}
+
+
+def inside(driver, x, y, panel=0):
+    """A place of the window, from shares of a panel."""
+    box = driver.execute_script(
+        "return JSON.parse(document.getElementById('figure-data').textContent).said.panels[arguments[0]].box", panel
+    )
+    left, top, scale = driver.execute_script(
+        "const s = document.querySelector('.sheet > svg'); const b = s.getBoundingClientRect(); return [b.left, b.top, b.width / s.viewBox.baseVal.width]"
+    )
+    return left + scale * (box[0] + x * (box[2] - box[0])), top + scale * (box[3] - y * (box[3] - box[1]))
+
+
+FIGURES = {
+    "points": (BASE, "x", (50, 130)),
+    "points up": (BASE, "y", (3, 7.5)),
+    "log": (BASE.scale("x", "log"), "x", (30, 200)),
+    "root": (BASE.scale("y", "sqrt"), "y", (2, 9)),
+    "signed log": (BASE.scale("y", "signed_log"), "y", (2, 9)),
+    "reversed": (BASE.scale("x", reverse=True), "x", (50, 130)),
+    "percent": (
+        ft.figure(WHEELS).derive(s="moisture_pct / 100").map(x="s", y="ph").points().scale("x", format="percent"),
+        "x",
+        (0.4, 0.5),
+    ),
+    "facets": (BASE.facet("cellar"), "x", (50, 130)),
+    "histogram": (ft.figure(WHEELS).map(x="firmness_n").histogram(edges=list(range(0, 100, 5))), "x", (20, 61)),
+    "times": (ft.figure(CLIMATE).map(x="time", y="temp_c").lines(), "x", ("2030-03-01", "2030-03-20 12:00")),
+    "trend": (ft.figure(WHEELS).map(x="age_days", y="mass_kg").trend(), "x", (60, 200)),
+    "intervals": (ft.figure(WHEELS).map(x="rind", y="firmness_n").intervals(), "y", (20, 50)),
+    "shapes": (BASE.map(shape="milk"), "x", (50, 130)),
+    "swapped": (BASE.swap_axes(), "y", (50, 130)),
+    "many": (
+        ft.figure({"a": np.arange(6_000) % 97, "b": np.arange(6_000) % 89}).map(x="a", y="b").points(rasterize=False),
+        "x",
+        (20, 40),
+    ),
+}
+
+
+@pytest.mark.parametrize("name", list(FIGURES))
+def test_marks_and_ticks_of_a_view_are_those_of_print_with_these_limits(name, browser, folder):
+    figure, axis, ends = FIGURES[name]
+    said = {"x": "y", "y": "x"}[axis] if name == "swapped" else axis
+    limited = figure.scale(said, limits=ends)
+    pages = [written(one, folder, f"{name} {number}", height="90 mm") for number, one in enumerate((limited, figure))]
+    found = []
+    for number, page in enumerate(pages):
+        known = model(page)
+        panel = known["panels"][-1]
+        opened(browser, page)
+        if number:
+            look(browser, panel["axes"][axis], *map(str, ends))
+            assert status(browser).startswith("Seen: ")
+        at = np.array(browser.execute_script(SEEN, panel["box"], named(panel)))
+        found.append(
+            (
+                at[np.lexsort(np.round(at, 3).T[::-1])],
+                browser.execute_script(TICKS, named(known["panels"][0]), axis),
+                panel["box"],
+            )
+        )
+    (printed, ticks, box), (seen, own, other) = found
+    assert len(seen) == len(printed) > 2
+    if name not in ("trend", "times"):
+        # What an axis beside has for room moves panels by points; marks stay where they are in them.
+        assert np.abs(printed - seen).max() < 0.004
+    else:
+        far = np.abs(printed[:, None] - seen[None]).sum(axis=2).min(axis=1)
+        assert far.max() < 0.004
+    if abs((box[2] - box[0]) - (other[2] - other[0])) < 1:
+        assert own == ticks
+    assert not errors(browser)
+
+
+def test_the_wheel_looks_closer_and_the_place_under_it_stays(browser, folder):
+    opened(browser, written(BASE, folder))
+    x, y = inside(browser, 0.3, 0.6)
+    home = model(folder / "page.html")["axes"]
+    value = [axis["low"] + share * (axis["high"] - axis["low"]) for axis, share in zip(home, (0.3, 0.6), strict=True)]
+    turn(browser, x, y, -300)
+    settled(browser)
+    for number, (low, high) in view(browser).items():
+        low, high = float(low), float(high)
+        length = home[number]["high"] - home[number]["low"]
+        assert high - low == pytest.approx(length * np.exp(-250 * 0.0022), rel=0.01)
+        assert (value[number] - low) / (high - low) == pytest.approx((0.3, 0.6)[number], abs=0.01)
+    assert len(view(browser)) == 2
+    for _ in range(12):
+        turn(browser, x, y, 300)
+    settled(browser)
+    assert view(browser) == {}
+    # Over an axis, and with Shift or Alt, one of the two.
+    turn(browser, *inside(browser, 0.5, -0.05), -200)
+    settled(browser)
+    assert list(view(browser)) == [0]
+    browser.execute_script("document.getElementById('whole').click()")
+    turn(browser, x, y, -200, altKey=True)
+    settled(browser)
+    assert list(view(browser)) == [1]
+    assert not errors(browser)
+
+
+def test_a_box_looks_closer_a_drag_moves_and_back_goes_back(browser, folder):
+    opened(browser, written(BASE, folder))
+    home = model(folder / "page.html")["axes"]
+    browser.execute_script("document.getElementById('drag').value = 'closer'")
+    moved(browser, *inside(browser, 0.25, 0.25), drag=inside(browser, 0.75, 0.75))
+    settled(browser)
+    first = view(browser)
+    for number, axis in enumerate(home):
+        length = axis["high"] - axis["low"]
+        assert [float(end) for end in first[number]] == pytest.approx(
+            [axis["low"] + 0.25 * length, axis["low"] + 0.75 * length], abs=0.006 * length
+        )
+    browser.execute_script("document.getElementById('drag').value = 'move'")
+    moved(browser, *inside(browser, 0.5, 0.5), drag=inside(browser, 0.7, 0.5))
+    settled(browser)
+    second = view(browser)
+    length = home[0]["high"] - home[0]["low"]
+    assert float(second[0][0]) == pytest.approx(float(first[0][0]) - 0.1 * length, abs=0.006 * length)
+    assert second[1] == pytest.approx(first[1])
+    for expected in (first, {}):
+        browser.execute_script("document.getElementById('back').click()")
+        frame(browser)
+        assert {number: tuple(map(float, ends)) for number, ends in view(browser).items()} == {
+            number: pytest.approx(tuple(map(float, ends)), rel=0.01) for number, ends in expected.items()
+        }
+    assert browser.execute_script("return document.getElementById('back').disabled && document.getElementById('whole').disabled")
+    # A narrow box says something along one axis alone.
+    browser.execute_script("document.getElementById('drag').value = 'closer'")
+    moved(browser, *inside(browser, 0.25, 0.5), drag=inside(browser, 0.75, 0.505))
+    settled(browser)
+    assert list(view(browser)) == [0]
+
+
+def test_all_is_as_it_was_where_all_is_seen_again(browser, folder):
+    figure = ft.plate([[BASE.facet("cellar"), ft.figure(WHEELS).map(x="rind", y="firmness_n").boxes()]])
+    opened(browser, written(figure, folder, width="200 mm"))
+    drawn = "return document.querySelector('.sheet > svg').innerHTML.replace(/<clipPath id=\"closer.*?<\\/clipPath>/g, '')"
+    before = browser.execute_script(drawn)
+    for place in ((0.4, 0.5, 0), (0.5, 0.5, 3)):
+        turn(browser, *inside(browser, *place), -200)
+    settled(browser)
+    assert browser.execute_script(drawn) != before
+    # A link opens the same view; print shows all.
+    state = browser.execute_script("return location.hash")
+    shown = browser.execute_script(drawn)
+    browser.execute_script("window.dispatchEvent(new Event('beforeprint'))")
+    assert browser.execute_script(drawn) == before
+    browser.execute_script("window.dispatchEvent(new Event('afterprint'))")
+    assert browser.execute_script(drawn) == shown
+    browser.execute_script("document.getElementById('whole').click()")
+    frame(browser)
+    assert browser.execute_script(drawn) == before
+    opened(browser, folder / "page.html", state)
+    frame(browser)
+    assert browser.execute_script(drawn) == shown
+    for wrong in ("@=0:a~b", "@=9:1~2", "@=%", "@=0:5~1", "@="):
+        opened(browser, folder / "page.html", f"#{wrong}")
+        frame(browser)
+        assert browser.execute_script(drawn) == before
+    assert not errors(browser)
+
+
+def test_keys_alone_look_closer_move_and_come_back(browser, folder):
+    from selenium.webdriver.common.action_chains import ActionChains
+    from selenium.webdriver.common.keys import Keys
+
+    opened(browser, written(BASE, folder))
+    browser.execute_script("document.getElementById('stage').focus()")
+    home = model(folder / "page.html")["axes"][0]
+    ActionChains(browser).send_keys("+", "+").perform()
+    settled(browser)
+    low, high = map(float, view(browser)[0])
+    assert high - low == pytest.approx((home["high"] - home["low"]) / 4, rel=0.01)
+    assert status(browser).startswith("Seen: Age (days) from ")
+    ActionChains(browser).key_down(Keys.SHIFT).send_keys(Keys.ARROW_RIGHT).key_up(Keys.SHIFT).perform()
+    settled(browser)
+    assert float(view(browser)[0][0]) == pytest.approx(low + 0.2 * (high - low), rel=0.01)
+    # Only what is seen is walked.
+    ActionChains(browser).send_keys(Keys.ARROW_RIGHT, Keys.END).perform()
+    low, high = map(float, view(browser)[0])
+    told = float(re.search(r"Age \(days\) (\d+)", status(browser))[1])
+    assert low <= told <= high
+    ActionChains(browser).send_keys("0").perform()
+    settled(browser)
+    assert view(browser) == {}
+    assert status(browser) == "All is seen"
+
+
+STILL = {
+    "categories": (ft.figure(WHEELS).map(x="rind", y="ph").points(), 0, "Rind: it has categories"),
+    "callable": (BASE.scale("x", format=lambda value: f"{value:.0f}!"), 0, "its format is a function, which a page can't call"),
+    "second": (BASE.scale("x", second_axis={"convert": "value / 7", "title": "Weeks"}), 0, "it has a second axis"),
+    "listed": (BASE.scale("x", ticks=[20, 100]), 0, "its ticks were listed"),
+    "specification": (BASE.scale("x", format="08.2f"), 0, "a page does not write its format"),
+}
+
+
+@pytest.mark.parametrize("name", list(STILL))
+def test_axes_that_stay_as_they_are_say_why(name, browser, folder):
+    figure, number, why = STILL[name]
+    opened(browser, written(figure, folder))
+    options = browser.execute_script(
+        "return [...document.getElementById('axis').options].map((one) => [one.textContent, one.disabled])"
+    )
+    assert why in options[number][0]
+    assert options[number][1]
+    turn(browser, *inside(browser, 0.5, 0.5), -200)
+    settled(browser)
+    assert list(view(browser)) == [1]
+    assert not errors(browser)
+
+
+def test_bars_keep_their_zero_in_sight(browser, folder):
+    opened(browser, written(ft.figure(WHEELS).map(x="firmness_n").histogram(), folder))
+    turn(browser, *inside(browser, 0.4, 0.6), -250)
+    settled(browser)
+    found = view(browser)
+    assert found[1][0] == "0"
+    assert float(found[1][1]) < model(folder / "page.html")["axes"][1]["high"]
+    look(browser, 1, "5", "20")
+    assert view(browser)[1] == ("0", "20")
+
+
+def test_what_is_seen_is_said_as_verbs_that_make_the_same_picture(browser, folder):
+    figure = ft.figure(CLIMATE).map(x="time", y="temp_c").lines()
+    opened(browser, written(figure, folder))
+    look(browser, 0, "2030-03-01", "2030-04-01 06:00")
+    look(browser, 1, "9", "15.5")
+    browser.execute_script(
+        "Object.defineProperty(navigator, 'clipboard', { value: { writeText: (text) => { window.copied = text; return Promise.resolve(); } } });"
+        "document.getElementById('sentence').click()"
+    )
+    verbs = browser.execute_script("return window.copied")
+    assert '.scale("x", limits=("2030-03-01", "2030-04-01 06:00"))' in verbs
+    assert '.scale("y", limits=(9, 15.5))' in verbs
+    eval("figure" + "".join(line for line in verbs.splitlines() if line.startswith(".")), {"figure": figure}).export(
+        folder / "again.svg"
+    )
+    look(browser, 0, "soon", "later")
+    assert status(browser).startswith("Two times are needed")
+    look(browser, 1, "7", "7")
+    assert status(browser).startswith("Two numbers are needed")
+
+
+SPAN = ft.figure(CLIMATE).map(x="time", y="temp_c").lines()
+
+
+def test_a_brush_sets_the_limits_of_another_figure_and_a_wheel_scales_it(browser, folder):
+    plate = ft.plate(
+        [[SPAN.respond("span", "limits")], [SPAN.choose("span", along="x", start={"time": ("2030-03-01", "2030-04-01")})]]
+    )
+    opened(browser, written(plate, folder, height="120 mm"))
+    frame(browser)
+    assert view(browser) == {0: ("2030-03-01", "2030-04-01")}
+    brush = "const box = document.querySelector('.brush').getBoundingClientRect(); return [box.left, box.right]"
+    inner = [inside(browser, share, 0.5, 1)[0] for share in (0, 1)]
+    home = model(folder / "page.html")["axes"][2]
+
+    def instants():
+        left, right = browser.execute_script(brush)
+        return [home["low"] + (at - inner[0]) / (inner[1] - inner[0]) * (home["high"] - home["low"]) for at in (left, right)]
+
+    # The rectangle stands over what the other figure shows.
+    ends = [np.datetime64(one).astype("datetime64[us]").astype(float) for one in ("2030-03-01", "2030-04-01")]
+    assert instants() == pytest.approx(ends, abs=0.01 * (home["high"] - home["low"]))
+    middle = np.mean(browser.execute_script(brush)), inside(browser, 0, 0.5, 1)[1]
+    turn(browser, *middle, -300)
+    settled(browser)
+    assert np.diff(instants())[0] == pytest.approx(np.diff(ends)[0] * np.exp(-250 * 0.0022), rel=0.1)
+    shorter = view(browser)[0]
+    assert "2030-03-01" < shorter[0] < shorter[1] < "2030-04-01"
+    # It is moved by the pointer, and gone with a click beside it.
+    moved(browser, *middle, drag=(middle[0] + 120, middle[1]))
+    settled(browser)
+    assert view(browser)[0][0] > shorter[1]
+    moved(browser, *inside(browser, 0.02, 0.9, 1), click=True)
+    settled(browser)
+    assert view(browser) == {}
+    moved(browser, *inside(browser, 0.5, 0.5, 1), drag=inside(browser, 0.75, 0.4, 1))
+    settled(browser)
+    assert view(browser)[0][0] > "2030-06-20"
+    # What is printed is what was said to begin with.
+    browser.execute_script("window.dispatchEvent(new Event('beforeprint'))")
+    assert any("Mar" in text for text in browser.execute_script(TICKS, "0-0", "x"))
+    browser.execute_script("window.dispatchEvent(new Event('afterprint'))")
+    assert not any("Mar" in text for text in browser.execute_script(TICKS, "0-0", "x"))
+    assert view(browser)[0][0] > "2030-06-20"
+    # The other figure is looked at by itself.
+    turn(browser, *inside(browser, 0.9, 0.9, 1), -200)
+    settled(browser)
+    assert set(view(browser)) == {0, 2, 3}
+    assert not errors(browser)
+
+
+def test_chosen_rows_along_lines_are_lines(browser, folder):
+    figure = ft.figure(CLIMATE.head(500)).map(x="time", y="temp_c").lines()
+    opened(browser, written(figure, folder))
+    moved(browser, *inside(browser, 0.3, 0.05), drag=inside(browser, 0.6, 0.95))
+    frame(browser)
+    path, dots = browser.execute_script(
+        "const over = document.querySelector('[data-marks]').nextElementSibling;"
+        "return [over.querySelector('path').getAttribute('d'), over.querySelectorAll('circle').length]"
+    )
+    count = int(browser.execute_script("return document.getElementById('count').textContent").split(" ")[0])
+    assert len(re.findall("[ML]", path)) + dots == count > 100
+    assert dots <= 2
