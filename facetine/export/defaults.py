@@ -13,7 +13,7 @@ from facetine.core.color.registry import for_numbers
 from facetine.data.sql import LIMITS, Limits, limits_changed
 from facetine.grammar.given import Length, Plain
 from facetine.grammar.lengths import in_points
-from facetine.grammar.options import checked, choice
+from facetine.grammar.options import checked, choice, whole
 from facetine.grammar.theme import THEMES, Theme, themed
 from facetine.messages.errors import OptionError, told
 
@@ -29,10 +29,12 @@ class Defaults:
     """What is known of the columns of all figures; a figure's own is laid over it."""
     notebook: str = "drawing"
     """How notebooks show figures: as a drawing, or "interactive", as a page in a frame."""
+    page_values: int = 5_000_000
+    """How many values a page carries at most."""
 
 
 _NOW: ContextVar[Defaults] = ContextVar("facetine_defaults", default=Defaults())  # noqa: B039
-KEYS = ("like", "theme", "width", "palette", "ramp", "codebook", "query_seconds", "query_memory", "notebook")
+KEYS = ("like", "theme", "width", "palette", "ramp", "codebook", "query_seconds", "query_memory", "notebook", "page_values")
 
 
 def now() -> Defaults:
@@ -51,6 +53,7 @@ def set_defaults(
     query_seconds: float | None = None,
     query_memory: str | None = None,
     notebook: str | None = None,
+    page_values: int | None = None,
 ) -> None:
     """Sets for the rest of the session what every new figure starts from; what is not given stays as it was.
 
@@ -64,6 +67,7 @@ def set_defaults(
         query_seconds: After how many seconds a query or an expression is ended; 60 at first.
         query_memory: The most memory that one may take; "4 GB" at first.
         notebook: How notebooks show figures: "drawing", or "interactive" for pages that are read by hand.
+        page_values: How many values a page carries at most; 5,000,000 at first. A figure with more is shown alone.
 
     Raises:
         OptionError: There is no such default, or its value is impossible.
@@ -72,7 +76,7 @@ def set_defaults(
         >>> import facetine as ft
         >>> ft.set_defaults(theme="press")
     """
-    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory, notebook)
+    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory, notebook, page_values)
     changed, limits = _changed(now(), dict(zip(KEYS, given, strict=True)), "set_defaults")
     _NOW.set(changed)
     LIMITS.set(limits)
@@ -90,6 +94,7 @@ def defaults(
     query_seconds: float | None = None,
     query_memory: str | None = None,
     notebook: str | None = None,
+    page_values: int | None = None,
 ) -> Iterator[None]:
     """The same for a block of code.
 
@@ -103,6 +108,7 @@ def defaults(
         query_seconds: The most seconds of a query.
         query_memory: The most memory of one.
         notebook: How notebooks show figures.
+        page_values: The most values of a page.
 
     Raises:
         OptionError: There is no such default, or its value is impossible.
@@ -112,7 +118,7 @@ def defaults(
         >>> with ft.defaults(theme="ledger", width="180 mm"):
         ...     fig = ft.figure({"a": [1], "b": [2]})
     """
-    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory, notebook)
+    given = (like, theme, width, palette, ramp, codebook, query_seconds, query_memory, notebook, page_values)
     changed, limits = _changed(now(), dict(zip(KEYS, given, strict=True)), "defaults")
     token, token_of_limits = _NOW.set(changed), LIMITS.set(limits)
     try:
@@ -160,7 +166,10 @@ def _changed(before: Defaults, said: Plain, where: str) -> tuple[Defaults, Limit
     how = before.notebook
     if said.get("notebook") is not None:
         how = str(choice("drawing", "interactive", name="ways")(said["notebook"], f"{where}: notebook"))
-    return Defaults(made, said.get("width") or before.width, book, how), limits
+    most = before.page_values
+    if said.get("page_values") is not None:
+        most = whole(1)(said["page_values"], f"{where}: page_values")
+    return Defaults(made, said.get("width") or before.width, book, how, most), limits
 
 
 def _like(before: Defaults, figure: Any, where: str) -> Defaults:

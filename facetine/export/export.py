@@ -298,7 +298,7 @@ class Asked:
         dpi = DPI if self.dpi is None else checked_dpi(self.dpi)
         return Options(
             dpi, not self.transparent, self.fonts, self.icc is True, Inks(self.colors, press), self.archive, self.rasterize,
-            interactive=self.interactive, values=self.data != "positions",
+            interactive=self.interactive, values=self.data != "positions", most_values=now().page_values,
         )  # fmt: skip
 
     def _said(self) -> list[str]:

@@ -79,7 +79,7 @@ class Looks(NamedTuple):
         return {"ground": self.ground or "#ffffff", **sizes, **inks}
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=8)
 def script_of(modules: tuple[str, ...] = MODULES) -> str:
     """The page's script: its modules, one after the other, without what is for their readers."""
     parts = []
@@ -88,6 +88,16 @@ def script_of(modules: tuple[str, ...] = MODULES) -> str:
         parts.append(_EXPORT.sub("", _IMPORT.sub("", _COMMENT.sub("", text))))
     lines = (line.strip() for line in "\n".join(parts).split("\n"))
     return "\n".join(line for line in lines if line)
+
+
+def _needed(model: Model) -> tuple[str, ...]:
+    """The modules that a page has work for: times need the calendar, and images and lines something to paint with."""
+    layers = model.said["layers"]
+    times = any(axis["kind"] == "time" for axis in model.said["axes"]) or any(
+        column["sort"] == "time" for layer in layers for column in layer["columns"]
+    )
+    idle = {"calendar": not times, "paint": not any(layer.get("image") for layer in layers)}
+    return tuple(name for name in MODULES if not idle.get(name, False))
 
 
 def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | None) -> bytes:
@@ -103,7 +113,7 @@ def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | No
     variables = "".join(f"--{name}: {value};" for name, value in looks.variables.items())
     style = f":root {{ {variables} }}\n{(_RUNTIME / 'page.css').read_text('utf-8')}"
     styles = [style, *(found for sheet in every for found in _STYLE.findall(sheet))]
-    code = script_of() if model is not None else ""
+    code = script_of(_needed(model)) if model is not None else ""
     policy = _policy(styles, code)
     title, description = escape(words.title or "Figure"), escape(words.description)
     stage = "\n".join(f'<div class="sheet">{sheet}</div>' for sheet in every)
@@ -165,8 +175,8 @@ _TOOLS = """<div class="tools" id="tools" role="toolbar" aria-label="Chosen rows
 </div>
 <div class="tools" id="range" role="group" aria-label="Rows between two values" hidden>
 <select id="variable" aria-label="Variable"></select>
-<label>from <input id="low" type="number" step="any"></label>
-<label>to <input id="high" type="number" step="any"></label>
+<label>from <input id="low" inputmode="text"></label>
+<label>to <input id="high" inputmode="text"></label>
 <button type="button" id="between">Choose rows between</button></div>
 <div class="tools" id="looking" role="group" aria-label="What is seen" hidden>
 <label>Dragging <select id="drag"><option value="choose">chooses rows</option><option value="closer">looks closer</option>

@@ -27,8 +27,8 @@ MOST_VECTORS = 5_000
 """Marks of a layer up to which each is an element of its own; more become an image, which browsers show sooner."""
 LINES = 0.1
 """How much a place along a line counts among them."""
-MOST_CELLS = 5_000_000
-"""Values that a page carries; more would keep browsers busy for long."""
+_BYTES = 4
+"""Of a value, at most; what takes more is too much for a page as well."""
 _COUNTING = ("bars", "histogram")
 """Layers whose marks are as long as they have rows, where they have no values of their own."""
 _DATE, _CLOCK = 86_400_000_000, 60_000_000
@@ -48,12 +48,13 @@ class Model(NamedTuple):
     """All arrays in one text."""
 
 
-def model_of(built: Built, *, values: bool = True) -> Model | None:
+def model_of(built: Built, *, values: bool = True, most: int = 5_000_000) -> Model | None:
     """The model of a figure.
 
     Args:
         built: The figure, as it was drawn.
         values: Whether what marks say travels along; else only where they stand.
+        most: How many values it has at most; more would keep browsers busy for long.
 
     Returns:
         None where there is too much of it.
@@ -98,11 +99,12 @@ def model_of(built: Built, *, values: bool = True) -> Model | None:
     responses = {str(member.place): member.responses for members in built.members for member in members if member.responses}
     limits = _limits([member for members in built.members for member in members])
     cells *= max((len(layer["columns"]) for layer in layers), default=1)
-    if cells > MOST_CELLS:
+    if cells > most:
         return None
     sheets = [[round(page.width, 2), round(page.height, 2)] for page in built.pages]
     said = {"sheets": sheets, "panels": panels, "axes": views, "layers": layers, "choices": choices, "responses": responses, "limits": limits}
-    return Model(said, packer.text())
+    text = packer.text()
+    return Model(said, text) if len(text) <= _BYTES * most else None
 
 
 def _limits(members: list[Kept]) -> dict[str, dict[str, list[tuple[str, str]]]]:

@@ -20,10 +20,13 @@ def page(built: Built, options: Options) -> Written:
         options: How it is written; `interactive` says whether a script reads it out.
     """
     theme = built.members[0][0].theme
-    model = model_of(built, values=options.values) if options.interactive else None
+    model = model_of(built, values=options.values, most=options.most_values) if options.interactive else None
     notes = []
     if options.interactive and model is None:
-        notes.append("too many marks to be read out: the page shows the figure alone; thin=… or .sample(…) leaves fewer")
+        notes.append(
+            f"more than {options.most_values:,} values, which a page does not carry: it shows the figure alone; thin=… or .sample(…) "
+            "leaves fewer, and ft.set_defaults(page_values=…) lets more travel"
+        )
     return Written(_written(built.pages, options, model, (theme.readout_size, theme.quiet_opacity)), tuple(notes))
 
 

@@ -50,6 +50,8 @@ class Options(NamedTuple):
     """Whether a page can be read by hand, and is not only seen."""
     values: bool = True
     """Whether what marks say travels along with a page, and not only where they stand."""
+    most_values: int = 5_000_000
+    """How many values a page carries at most, and four times as many bytes."""
 
 
 PLAIN = Options()

@@ -228,3 +228,75 @@ def test_rows_stay_the_same_after_they_were_kept_and_derived(tmp_path):
     assert [layer["frame"] for layer in said["layers"]] == [0, 0]
     # Those that the choosing figure shows, whether the other one keeps them or not.
     assert said["choices"][0]["started"]["count"] == int(WHEELS["age_days"].between(50, 90).sum())
+
+
+CLIMATE = ft.demo_data("climate").query("cellar == 'Loft'")
+TIMES = ft.figure(CLIMATE).map(x="time", y="temp_c").lines()
+LIMITED = [
+    (AGES.choose("span", along="x", start={"age_days": (20, 80)}), AGES.map(y="ph"), "x", (20, 80)),
+    (AGES.choose("span", along="x", start={"age_days": (20, 80)}), AGES.map(x="ph", y="age_days"), "y", (20, 80)),
+    (TIMES.choose("span", along="x", start={"time": ("2030-03-01", "2030-04-01")}), TIMES, "x", ("2030-03-01", "2030-04-01")),
+    (
+        AGES.choose("span", along="x", start="milk = 'goat'"),
+        AGES,
+        "x",
+        tuple(float(WHEELS.loc[WHEELS["milk"] == "goat", "age_days"].agg(end)) for end in ("min", "max")),
+    ),
+    (
+        AGES.choose("span", along="xy", start={"age_days": (20, 80), "mass_kg": (2, 6)}).scale("x", "log"),
+        AGES.map(y="ph").scale("x", "sqrt"),
+        "x",
+        (20, 80),
+    ),
+]
+
+
+@pytest.mark.parametrize(("choosing", "other", "axis", "ends"), LIMITED)
+def test_on_paper_the_detail_shows_the_interval_that_is_chosen_at_first(choosing, other, axis, ends, tmp_path):
+    answered = ft.plate([[choosing, other.respond("span", "limits")]])
+    said = ft.plate([[choosing, other.scale(axis, limits=ends)]])
+    for name, plate in (("answered", answered), ("said", said)):
+        plate.export(tmp_path / f"{name}.svg", width="160 mm")
+    assert (tmp_path / "answered.svg").read_bytes() == (tmp_path / "said.svg").read_bytes()
+
+
+REFUSED_LIMITS = [
+    (AGES.choose("span"), AGES, "picks marks, which have no interval"),
+    (AGES.choose("span", along="x"), OTHER, "no axis of the figure shows 'age_days'"),
+    (
+        ft.figure(WHEELS).map(x="rind", y="ph").points().choose("span", along="x"),
+        ft.figure(WHEELS).map(x="rind", y="mass_kg").points(),
+        "'rind' is a .* on x, of which there is no interval",
+    ),
+    (AGES.choose("span", along="x", start={"age_days": (20, 80)}), AGES.scale("x", limits=(0, 50)), "has limits of its own"),
+]
+
+
+@pytest.mark.parametrize(("choosing", "other", "says"), REFUSED_LIMITS)
+def test_limits_that_can_not_be_are_refused_with_the_way_out(choosing, other, says, tmp_path):
+    with pytest.raises(OptionError, match=says):
+        ft.plate([[choosing, other.respond("span", "limits")]]).export(tmp_path / "a.svg", width="160 mm")
+    with pytest.raises(OptionError, match="the figure chooses 'own' itself"):
+        AGES.choose("own", along="x").respond("own", "limits").export(tmp_path / "a.svg")
+    assert not (tmp_path / "a.svg").exists()
+
+
+def test_limits_come_from_figures_of_other_frames_too(tmp_path):
+    younger = ft.figure(WHEELS[WHEELS["age_days"] < 200].copy()).map(x="age_days", y="ph").points()
+    plate = ft.plate([[AGES.choose("span", along="x", start={"age_days": (20, 80)}), younger.respond("span", "limits")]])
+    said = model_in(plate, tmp_path)
+    assert said["limits"] == {"1": {"span": [["x", "x"]]}}
+    assert said["choices"][0]["ends"] == {"x": [20.0, 80.0]}
+    # The page begins with all of the axis, and its script looks closer.
+    assert said["axes"][2]["low"] < 10
+
+
+def test_how_much_a_page_carries_is_set(tmp_path):
+    said = [one.text for one in AGES.export(tmp_path / "a.html").findings]
+    assert not any("does not carry" in text for text in said)
+    with ft.defaults(page_values=200):
+        said = [one.text for one in AGES.export(tmp_path / "b.html").findings]
+    assert any("more than 200 values, which a page does not carry" in text for text in said)
+    assert "<script" not in (tmp_path / "b.html").read_text("utf-8")
+    with pytest.raises(OptionError, match="page_values"):
+        ft.set_defaults(page_values=0)

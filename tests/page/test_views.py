@@ -401,3 +401,33 @@ def test_chosen_rows_along_lines_are_lines(browser, folder):
     count = int(browser.execute_script("return document.getElementById('count').textContent").split(" ")[0])
     assert len(re.findall("[ML]", path)) + dots == count > 100
     assert dots <= 2
+
+
+def test_fields_choose_what_lies_between_two_times(browser, folder):
+    figure = ft.figure(CLIMATE.head(300)).map(x="time", y="temp_c").lines()
+    opened(browser, written(figure, folder))
+    fields = "[document.getElementById('low').value, document.getElementById('high').value] = arguments; document.getElementById('between').click()"
+    browser.execute_script(fields, "2030-01-03", "2030-01-05 12:00")
+    count = browser.execute_script("return document.getElementById('count').textContent")
+    held = CLIMATE.head(300).query("'2030-01-03' <= time <= '2030-01-05 12:00' and temp_c == temp_c")
+    assert count.startswith(f"{len(held)} of ")
+    browser.execute_script(fields, "soon", "")
+    assert status(browser).startswith("Two times are needed")
+    assert browser.execute_script("return document.getElementById('count').textContent") == count
+
+
+@pytest.mark.parametrize(
+    ("form", "expected"), [("percent", "42.5 %"), ("€{value:,.2f}", "€0.42"), (".1e", "0.425"), ("scientific", "4.25 × 10⁻¹")]
+)
+def test_readouts_write_values_as_their_axes_do(form, expected, browser, folder):
+    figure = ft.figure({"a": [0.1, 0.425, 0.9], "b": [1.0, 2.0, 3.0]}).map(x="a", y="b").points().scale("x", format=form)
+    opened(browser, written(figure, folder))
+    browser.execute_script("document.getElementById('stage').focus()")
+    from selenium.webdriver.common.action_chains import ActionChains
+    from selenium.webdriver.common.keys import Keys
+
+    ActionChains(browser).send_keys(Keys.ARROW_RIGHT, Keys.ARROW_RIGHT).perform()
+    assert f"A {expected}," in status(browser)
+    # The table has them in full.
+    ActionChains(browser).send_keys(Keys.ENTER).perform()
+    assert browser.execute_script("return document.querySelector('#rows td:nth-child(2)').textContent") in ("0.425", "0.42")

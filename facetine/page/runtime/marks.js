@@ -2,12 +2,15 @@
 
 import { numbers, raw } from "./data.js";
 import { Grid } from "./grid.js";
+import { formatted } from "./numerals.js";
 import { decimalText, numberText, timeText } from "./words.js";
 
 /** @typedef {import("./data.js").LayerSaid} LayerSaid */
 /** @typedef {import("./data.js").PanelSaid} PanelSaid */
 /** @typedef {import("./data.js").ColumnSaid} ColumnSaid */
 
+/** @type {Record<string, string>} */
+const RAISED = { "\u2212": "\u207b", 0: "\u2070", 1: "\u00b9", 2: "\u00b2", 3: "\u00b3", 4: "\u2074", 5: "\u2075", 6: "\u2076", 7: "\u2077", 8: "\u2078", 9: "\u2079" };
 /** Places of an axis, in points, that are one. */
 const SAME = 0.05;
 
@@ -200,16 +203,29 @@ export class Layer {
   /**
    * What a mark says, a pair of title and text for each column that has a value for it; its group first.
    * @param {number} mark
+   * @param {boolean} [shown] Whether as axes write it, and not in full.
    * @returns {[string, string][]}
    */
-  told(mark) {
+  told(mark, shown = false) {
     /** @type {[string, string][]} */
     const lines = [];
     for (const column of this.columns) {
-      const text = column.text(mark);
+      const text = shown ? column.shown(mark) : column.text(mark);
       if (text !== "") lines.push([column.said.title, text]);
     }
     return lines;
+  }
+
+  /**
+   * Has its values written as the axes on which they stand write them.
+   * @param {{ x: import("./views.js").View, y: import("./views.js").View }} views
+   */
+  writtenAs(views) {
+    for (const column of this.columns) {
+      const axis = column.said.name.split("_")[0];
+      const format = axis === "x" || axis === "y" ? views[axis].said.format : null;
+      if (format && !format.words && column.said.sort === "number") column.format = format;
+    }
   }
 
   /**
@@ -244,6 +260,19 @@ export class Column {
     this.places = said.sort === "number" ? said.values.places : undefined;
     this.whole = said.sort === "number" && this.places === undefined ? null : raw(bytes, said.values);
     this.values = numbers(bytes, said.values);
+    /** @type {import("./numerals.js").Format | null} */
+    this.format = null;
+  }
+
+  /**
+   * The value of a mark as its axis writes it; nothing where it has none.
+   * @param {number} mark
+   * @returns {string}
+   */
+  shown(mark) {
+    if (this.format === null || Number.isNaN(this.values[mark])) return this.text(mark);
+    // Raised digits of powers stand between carets.
+    return formatted([this.values[mark]], this.format)[0].replace(/\^([^^]*)\^/g, (_, power) => [...power].map((sign) => RAISED[sign] ?? sign).join(""));
   }
 
   /**

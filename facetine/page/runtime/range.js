@@ -1,11 +1,14 @@
 // Rows between two values of a variable, said in fields: what a brush chooses, without dragging and to the digit.
 
+import { instantRead } from "./calendar.js";
+import { timeText } from "./words.js";
+
 /** @typedef {import("./marks.js").Layer} Layer */
 /** @typedef {import("./marks.js").Column} Column */
-/** @typedef {{ title: string, low: number, high: number, layers: { layer: Layer, column: Column }[] }} Variable */
+/** @typedef {{ title: string, low: number, high: number, unit: number | null, layers: { layer: Layer, column: Column }[] }} Variable With the microseconds of a unit of times. */
 
 /**
- * The columns of numbers whose rows can be chosen, each with the layers that show it.
+ * The columns of numbers and times whose rows can be chosen, each with the layers that show it.
  * @param {Layer[]} layers
  * @returns {Variable[]}
  */
@@ -15,10 +18,10 @@ export function variablesOf(layers) {
   for (const layer of layers) {
     if (layer.said.frame === null) continue;
     for (const column of layer.columns) {
-      if (!column.said.column || column.said.sort !== "number") continue;
+      if (!column.said.column || column.said.sort === "words") continue;
       const { title } = column.said;
       const name = `${layer.said.frame}:${column.said.column}`;
-      const one = found.get(name) ?? { title, low: Infinity, high: -Infinity, layers: [] };
+      const one = found.get(name) ?? { title, low: Infinity, high: -Infinity, unit: column.said.sort === "time" ? column.said.unit ?? 1 : null, layers: [] };
       for (const value of column.values) {
         if (value < one.low) one.low = value;
         if (value > one.high) one.high = value;
@@ -53,11 +56,12 @@ export function rowsBetween(variable, low, high) {
 }
 
 /**
- * Fills the fields, and has them choose; hides them where there is no variable of numbers.
+ * Fills the fields, and has them choose; hides them where there is no variable of numbers or times.
  * @param {Layer[]} layers
  * @param {(variable: Variable, rows: Map<number, Set<number>>) => void} choose
+ * @param {(text: string) => void} say What is wrong.
  */
-export function withFields(layers, choose) {
+export function withFields(layers, choose, say) {
   const variables = variablesOf(layers);
   const around = /** @type {HTMLElement} */ (document.getElementById("range"));
   const [from, till] = /** @type {HTMLInputElement[]} */ (["low", "high"].map((id) => document.getElementById(id)));
@@ -70,13 +74,19 @@ export function withFields(layers, choose) {
     select.append(option);
   }
   const ends = () => {
-    const { low, high } = variables[select.selectedIndex];
-    [from.placeholder, till.placeholder] = [String(low), String(high)];
+    const { low, high, unit } = variables[select.selectedIndex];
+    [from.placeholder, till.placeholder] = [low, high].map((end) => (unit === null ? String(end) : timeText(end, unit)));
     [from.value, till.value] = ["", ""];
   };
   const take = () => {
     const variable = variables[select.selectedIndex];
-    const [low, high] = [from, till].map((field) => (field.value.trim() ? Number(field.value) : NaN));
+    const { unit } = variable;
+    const fields = [from, till].map((field) => field.value.trim());
+    const [low, high] = fields.map((text) => (!text ? NaN : unit === null ? Number(text.replace(/\u2212/g, "-")) : instantRead(text, null) / unit));
+    if (fields.some((text, end) => text && Number.isNaN([low, high][end]))) {
+      say(unit === null ? "Two numbers are needed; an empty field is no bound" : "Two times are needed, such as 2030-06-01 or 2030-06-01 14:00; an empty field is no bound");
+      return;
+    }
     choose(variable, rowsBetween(variable, low, high));
   };
   ends();

@@ -85,10 +85,10 @@ export function readOut(marks, mark) {
   const fellows = layer.said.line ? fellowsAt(marks, mark) : [];
   if (fellows.length > 1) {
     const [place, value] = axesOf(layer);
-    if (place) lines.push([place.said.title, place.text(mark)]);
-    for (const fellow of fellows) lines.push([layer.group(fellow), value ? value.text(fellow) : ""]);
+    if (place) lines.push([place.said.title, place.shown(mark)]);
+    for (const fellow of fellows) lines.push([layer.group(fellow), value ? value.shown(fellow) : ""]);
   } else {
-    const told = layer.told(mark);
+    const told = layer.told(mark, true);
     // A group that a value tells needs no line of its own.
     if (group && !told.some(([, text]) => text === group)) lines.push(["Group", group]);
     lines.push(...told);

@@ -57,6 +57,7 @@ class Page {
     for (const choice of this.choices) choice.listeners.push(() => this.changed(choice));
     this.zoom = new Zoom(said, this.sheets, this.layers, () => this.seen());
     this.looking = new Looking(this.zoom, (text) => { this.status.textContent = text; });
+    for (const part of this.parts) part.layer.writtenAs(this.zoom.under(part.panel));
     this.pointer = new Pointer(this);
     /** The brush by which rows are chosen just now. @type {import("./brush.js").Brush | null} */
     this.drawn = null;
@@ -485,7 +486,7 @@ class Page {
     withFields(this.layers, ({ layers }, rows) => {
       const made = layers.map(({ layer }) => this.madeIn(layer.said.member, true)).find((one) => one !== null);
       (made ?? this.choice).choose(rows);
-    });
+    }, (text) => { this.status.textContent = text; });
     const picks = this.layers.some((layer) => layer.frame !== null);
     element("choosing").hidden = !picks;
     element("clear").addEventListener("click", () => this.choice.clear());
