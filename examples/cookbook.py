@@ -20,10 +20,10 @@ def recipes() -> dict[str, str]:
     return dict(re.findall(r"^## (.+?)\n\n```python\n(.*?)```", PAGE.read_text("utf-8"), re.MULTILINE | re.DOTALL))
 
 
-def figure(code: str) -> ft.Figure:
-    """The figure of a recipe."""
+def figure(code: str) -> ft.Figure | ft.Plate:
+    """The figure of a recipe, or its plate."""
     made = eval(code, {"ft": ft, **DATA})
-    assert isinstance(made, ft.Figure)
+    assert isinstance(made, ft.Figure | ft.Plate)
     return made
 
 

@@ -69,7 +69,7 @@ def pages(topic: str) -> None:
 
 
 def runs(folder: Path) -> None:
-    """The page of the demo's run on a light ground, the page about a table on a dark one, and figures with chosen rows."""
+    """The page of the demo's run on a light ground, the page about a table on a dark one, chosen rows, and a view of a year."""
     import facetine as ft
 
     facetine = Path(sys.executable).parent / "facetine"
@@ -86,14 +86,15 @@ def runs(folder: Path) -> None:
     state = f"#rows=0:{','.join(map(str, old))}"
     shots = []
     dark = ["--blink-settings=preferredColorScheme=0"]
-    for page, after, more in (("figures/index.html", "", []), ("look.html", "", dark), ("chosen.html", state, [])):
+    for page, after, more in (("figures/index.html", "", []), ("look.html", "", dark), ("chosen.html", state, []), ("figures/seasons.html", "", [])):
         shot = demo / f"{len(shots)}.png"
         options = ["--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1240,1500", *more]
         options.append("--virtual-time-budget=3000")
         command = ["chromium", *options, f"--screenshot={shot}", (demo / page).absolute().as_uri() + after]
         subprocess.run(command, check=True, capture_output=True)
         shots.append(Image.open(shot).convert("RGB"))
-    _sheet(shots, 3).resize((1860, 760)).save(TARGET / "pages.png", optimize=True)
+    sheet = _sheet(shots, 2)
+    sheet.resize((1640, round(1640 * sheet.height / sheet.width))).save(TARGET / "pages.png", optimize=True)
 
 
 def palettes() -> None:

@@ -180,3 +180,16 @@ def browser(folder: Path) -> Any:
         pytest.skip("there is no Chromium with its driver")
     with chromium(folder) as driver:
         yield driver
+
+
+@pytest.fixture(scope="module")
+def firefox(tmp_path_factory: pytest.TempPathFactory) -> Any:
+    """Another browser without a window."""
+    from page.browsers import FIREFOX, Firefox
+
+    pytest.importorskip("websocket")
+    if FIREFOX is None:
+        pytest.skip("there is no Firefox")
+    driver = Firefox(tmp_path_factory.mktemp("profile"))
+    yield driver
+    driver.end()

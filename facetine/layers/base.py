@@ -120,6 +120,10 @@ class DrawnLayer(Layer):
     """Whether no row shows in it, so that none is missed that has no value."""
     over_edges: ClassVar[bool] = False
     """Whether it goes on to the edges of its panel, at which it is cut."""
+    fills_panel: ClassVar[bool] = False
+    """Whether its marks fill their panel, whatever part of the axes is seen."""
+    at_edges: ClassVar[bool] = False
+    """Whether its marks are ticks at the edges of the panel, each of which stands on one axis alone."""
     by_place: ClassVar[bool] = False
     """Whether rows at one x are taken together, so that those which differ by rounding are at one too."""
     drops_outside: ClassVar[bool] = False

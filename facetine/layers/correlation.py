@@ -41,6 +41,7 @@ class CorrelationLayer(DrawnLayer):
         Example("Two numbers", 5, {"x": "moisture_pct", "y": "firmness_n"}, ["correlation"]),
     )
     undivided: ClassVar[bool] = True
+    fills_panel: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y")
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     keeps_groups: ClassVar[bool] = False

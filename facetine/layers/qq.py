@@ -10,6 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray
 from facetine.core.columns import Columns
+from facetine.core.geometry.cut import cut_segments
 from facetine.core.query import Source
 from facetine.core.stats.groups import grouped
 from facetine.core.stats.quantiles import (
@@ -34,7 +35,7 @@ from facetine.scene.marks import Mark, Markers, Stroke, segments
 from facetine.scene.region import Region
 
 _UNITS = {"normal": "standard deviations", "uniform": "shares of the range", "exponential": "multiples of the mean"}
-_NAMES = ("x", "y", "theory", "observed", "line_low", "line_high")
+_NAMES = ("x", "y", "theory", "observed", "line_from", "line_to", "line_low", "line_high")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -91,9 +92,11 @@ class Qq(Filled, Sized, DrawnLayer):
                 none = np.zeros(0)
                 return dict.fromkeys(_NAMES, none)
             ends = self._line(theory, rows, context) if len(sample) > 1 else np.full(2, np.nan)
+            between = context.axis("x").transform.forward(theory[[0, -1]].astype(float))
             full = np.ones(len(sample))
             return {
                 "x": theory, "y": sample, "theory": theory, "observed": sample,
+                "line_from": full * between[0], "line_to": full * between[1],
                 "line_low": full * ends[0], "line_high": full * ends[1],
             }  # fmt: skip
 
@@ -133,12 +136,12 @@ class Qq(Filled, Sized, DrawnLayer):
         for start, size in zip(groups.starts.tolist(), groups.sizes.tolist(), strict=True):
             chosen = groups.order[start : start + size]
             row = int(chosen[0])
-            if self.line and size > 1 and np.isfinite([rows["line_low"][row], rows["line_high"][row]]).all():
-                ends = panel.y(np.array([rows["line_low"][row], rows["line_high"][row]]))
-                x = rows["x"][chosen]
-                line = np.array([[x.min(), ends[0], x.max(), ends[1]]])
-                if not np.isfinite(line).all():
-                    continue
+            places = np.array([rows[name][row] for name in ("line_from", "line_low", "line_to", "line_high")])
+            if self.line and np.isfinite(places).all() and places[0] != places[2]:
+                # Of all rows, whichever of them a window shows; and cut at the edges, since it may leave the values behind.
+                across, up = panel.x(places[[0, 2]]), panel.y(places[[1, 3]])
+                box = panel.box
+                line = cut_segments(np.array([[across[0], up[0], across[1], up[1]]]), (box.x, box.y), (box.right, box.bottom))
                 yield segments(line, Stroke(panel.looks["color"].of(row), 0.7))
         yield from drawn_points(rows, panel)
 

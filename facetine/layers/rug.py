@@ -30,6 +30,7 @@ class Rug(DrawnLayer):
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "line_width", "group")
     required: ClassVar[tuple[str, ...]] = ()
     drops_outside: ClassVar[bool] = True
+    at_edges: ClassVar[bool] = True
     line_marks: ClassVar[bool] = True
     computed: ClassVar[Mapping[str, Computed]] = {"x": PLACE_X, "y": PLACE_Y}
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "line_width")

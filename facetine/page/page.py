@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from facetine.page.envelope import Looks, Words, page_of
-from facetine.page.model import LINES, MOST_VECTORS, Model, model_of
+from facetine.page.layer import LINES, MOST_VECTORS
+from facetine.page.model import Model, model_of
 from facetine.page.views import LETTERS
 from facetine.pipeline.sheet.built import Built
 from facetine.scene.marks import Scene
@@ -24,8 +25,8 @@ def page(built: Built, options: Options) -> Written:
     notes = []
     if options.interactive and model is None:
         notes.append(
-            f"more than {options.most_values:,} values, which a page does not carry: it shows the figure alone; thin=… or .sample(…) "
-            "leaves fewer, and ft.set_defaults(page_values=…) lets more travel"
+            f"more than {options.most_values:,} values, which a page does not carry: it shows the figure alone; "
+            "thin=… or .sample(…) leaves fewer, and ft.set_defaults(page_values=…) lets more travel"
         )
     return Written(_written(built.pages, options, model, (theme.readout_size, theme.quiet_opacity)), tuple(notes))
 

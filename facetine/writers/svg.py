@@ -195,7 +195,7 @@ class _Svg(Writer):
             if group.kind == "hairlines"
             else ""
         )
-        if self.marked and group.kind == "panel":
+        if self.marked and group.kind == "panel" and group.panel is not None:
             clip += f' data-panel="{group.member}-{group.panel}"'
         whose = f' data-marks="{group.member}-{group.layer}-{group.panel}"' if self.marked and group.kind == "layer" else ""
         self.out.append(f'<g id="{name}"{role}{clip}{whose}><title>{_text(group.title)}</title>\n')

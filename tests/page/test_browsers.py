@@ -3,7 +3,6 @@
 import csv
 import io
 import json
-import math
 import os
 import random
 import time
@@ -12,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pandas as pd
 import pytest
-from page.browsers import FIREFOX, Firefox, errors, moved, opened, status, written
+from page.browsers import errors, moved, opened, status, written
 
 import facetine as ft
 from facetine.layers import LAYERS
@@ -23,16 +22,6 @@ pytestmark = pytest.mark.pages
 LEFT, RIGHT, UP, DOWN, HOME, END, ENTER, ESCAPE, TAB, PAGE_DOWN = (
     "\ue012", "\ue014", "\ue013", "\ue015", "\ue011", "\ue010", "\ue007", "\ue00c", "\ue004", "\ue00f",
 )  # fmt: skip
-
-
-@pytest.fixture(scope="module")
-def firefox(tmp_path_factory):
-    pytest.importorskip("websocket")
-    if FIREFOX is None:
-        pytest.skip("there is no Firefox")
-    driver = Firefox(tmp_path_factory.mktemp("profile"))
-    yield driver
-    driver.end()
 
 
 WHEELS = ft.demo_data("wheels")
@@ -698,23 +687,3 @@ def test_the_browser_writes_numbers_and_times_as_python_does(browser, folder):
     assert read[0] == [number_text(value, None) for value in doubles]
     assert read[1] == [number_text(whole / 10**places, places) for whole, places in wholes]
     assert read[2] == [time_text(count, unit) for count, unit in times]
-
-
-def test_firefox_reads_chooses_and_keeps(firefox, folder):
-    path = written(BASE, folder, "firefox")
-    firefox.get(path)
-    firefox.run("document.getElementById('stage').focus()")
-    firefox.press(RIGHT)
-    assert "Points: Group" in firefox.run("document.getElementById('status').textContent")
-    firefox.press(ENTER)
-    assert firefox.run("document.getElementById('count').textContent") == "1 of 240 rows"
-    assert firefox.run("document.querySelectorAll('[data-marks] + g circle').length") == 1
-    assert firefox.run("document.querySelectorAll('#rows tbody tr').length") == 1
-    firefox.press(ESCAPE)
-    assert firefox.run("document.getElementById('count').textContent") == ""
-    box = json.loads(firefox.run("JSON.stringify(document.querySelector('[data-marks]').getBoundingClientRect())"))
-    firefox.drag((box["left"] - 3, box["top"] - 3), (box["right"] + 3, box["bottom"] + 3))
-    assert firefox.run("document.getElementById('count').textContent") == "240 of 240 rows"
-    firefox.get(path, "#rows=0:0-9")
-    assert firefox.run("document.getElementById('count').textContent") == "10 of 240 rows"
-    assert math.isclose(float(firefox.run("document.querySelector('[data-marks]').style.opacity")), 0.18)

@@ -3,12 +3,14 @@
 import json
 import re
 import time
+from pathlib import Path
 
 import numpy as np
 import pytest
 from page.browsers import errors, moved, opened, status, written
 
 import facetine as ft
+from facetine.layers import LAYERS
 
 pytestmark = pytest.mark.pages
 WHEELS = ft.demo_data("wheels")
@@ -431,3 +433,42 @@ def test_readouts_write_values_as_their_axes_do(form, expected, browser, folder)
     # The table has them in full.
     ActionChains(browser).send_keys(Keys.ENTER).perform()
     assert browser.execute_script("return document.querySelector('#rows td:nth-child(2)').textContent") in ("0.425", "0.42")
+
+
+LAYERS_SEEN = sorted(set(LAYERS.ours()) - {"cells", "correlation", "callout", "labels"})
+
+
+@pytest.mark.parametrize("axis", ["x", "y"])
+@pytest.mark.parametrize("layer", LAYERS_SEEN)
+def test_a_view_of_every_layer_shows_what_print_shows_with_these_limits(layer, axis, browser, folder, monkeypatch):
+    monkeypatch.syspath_prepend(str(Path(__file__).parents[2] / "examples"))
+    import layers
+
+    figure = layers.figure(layer)
+    known = model(written(figure, folder, f"{layer} home", width="90 mm", height="70 mm"))
+    number = known["panels"][0]["axes"][axis]
+    said = known["axes"][number]
+    if said["still"]:
+        return
+    opened(browser, folder / f"{layer} home.html")
+    low, high = (said["low"] + share * (said["high"] - said["low"]) for share in (0.2, 0.7))
+    if said["stands"]:
+        low = 0.0
+    ends = (
+        [f"{np.datetime64(round(end), 'us').astype('datetime64[m]')}" for end in (low, high)]
+        if said["kind"] == "time"
+        else [low, high]
+    )
+    look(browser, number, *map(str, ends))
+    assert list(view(browser)) == [number]
+    seen = np.array(browser.execute_script(SEEN, known["panels"][0]["box"], named(known["panels"][0])))
+    limits = tuple(np.datetime64(end) for end in ends) if said["kind"] == "time" else tuple(ends)
+    path = written(figure.scale(axis, limits=limits), folder, f"{layer} limited", width="90 mm", height="70 mm")
+    panel = model(path)["panels"][0]
+    opened(browser, path)
+    printed = np.array(browser.execute_script(SEEN, panel["box"], named(panel)))
+    # Lines are cut at the edges in print and by the browser on the page: the places on them that both have are the same.
+    for one, other in ((seen, printed), (printed, seen)):
+        far = np.array([np.abs(other - at).sum(axis=1).min() for at in one])
+        assert np.mean(far < 0.012) > 0.97, (layer, axis, far.max())
+    assert not errors(browser)

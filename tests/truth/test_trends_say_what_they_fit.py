@@ -60,6 +60,33 @@ def test_weights_move_the_line_of_a_quantile_plot():
     assert len(rows) == 80
 
 
+@pytest.mark.parametrize("turned", [False, True])
+@pytest.mark.parametrize("limits", [(8.0, 11.0), (10.5, 30.0)])
+def test_the_line_of_a_quantile_plot_is_that_of_all_rows_in_any_window(turned, limits):
+    y = np.sort(RNG.exponential(3, 90)) + 8
+    z = scipy.stats.norm.ppf((np.arange(1, 91) - 0.375) / 90.25)
+    figure = ft.figure({"v": y}).map(y="v").qq().scale("y", limits=limits)
+    if turned:
+        figure = figure.swap_axes()
+    sheet = Sheet(figure, "120 mm", "120 mm")
+    seen = (y >= limits[0]) & (y <= limits[1])
+    # Points say where quantiles and values are; both rise along each other.
+    at = np.sort(sheet.circles(1), axis=0)
+    across, up = (np.sort(at[:, 0]), np.sort(at[:, 1])[::-1])
+    theory, values = (up, across) if turned else (across, up)
+    to_z, to_v = np.polyfit(theory, z[seen], 1), np.polyfit(values, y[seen], 1)
+    ends = [
+        (np.polyval(to_z, b), np.polyval(to_v, a)) if turned else (np.polyval(to_z, a), np.polyval(to_v, b))
+        for a, b in drawn_line(sheet)
+    ]
+    (z0, v0), (z1, v1) = ends
+    low, high = np.quantile(y, [0.25, 0.75])
+    slope = (high - low) / np.subtract(*scipy.stats.norm.ppf([0.75, 0.25]))
+    assert (v1 - v0) / (z1 - z0) == pytest.approx(slope, rel=0.02)
+    assert v0 - slope * z0 == pytest.approx((low + high) / 2, abs=0.05)
+    assert all(limits[0] - 0.02 <= value <= limits[1] + 0.02 for _, value in ends)
+
+
 def spelled(text):
     """A printed equation as a function of its variable."""
     right = text.split("=", 1)[1].split(",")[0]

@@ -63,7 +63,12 @@ export class LivePanel {
     this.names = named(/-names(-\d+)?$/).map((one) => ({ group: one, home: [...one.childNodes] }));
     this.hairlines = named(/-hairlines$/).map((one) => one.querySelector("path"));
     this.lines = this.hairlines[0]?.getAttribute("d") ?? "";
-    this.clip = clipOf(`closer-${said.number}`, said.box);
+    /** Whether a box in it, or lines to it, tie it to an inset. */
+    this.inset = [...sheet.querySelectorAll('g[id$="-zoom"]')].some((one) => {
+      const box = /** @type {SVGGElement} */ (one).getBBox();
+      return box.x < right && box.x + box.width > left && box.y < bottom && box.y + box.height > top;
+    });
+    this.clip = clipOf(`closer-${said.member}-${said.number}`, said.box);
     sheet.append(this.clip);
     const gap = Math.min(...panels.filter((one) => one.page === said.page && one.box[1] < bottom && one.box[3] > top && one.box[0] >= right).map((one) => one.box[0] - right));
     /** @type {{ x?: Band, y?: Band }} */
@@ -76,6 +81,7 @@ export class LivePanel {
 
   /** @returns {string | null} Why it stays as it is; null where it moves. */
   get stuck() {
+    if (this.inset) return "an inset shows a part of it";
     return this.others.length ? "a layer of it has no rows that a page knows" : this.parts.map((part) => part.stuck).find((why) => why !== null) ?? null;
   }
 

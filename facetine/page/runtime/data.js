@@ -9,7 +9,7 @@
  * @typedef {{ member: number, number: number, verb: string, title: string, parts: Part[], boxes: Described[], rows: Described,
  *   shapes?: Described, pieces: Described[], columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
  *   groups?: { names: string[], codes: Described }, inks?: { looks: Ink[], codes: Described }, image?: boolean,
- *   drops: boolean, moves: string[], vertices?: Described[], grows?: "top" | "bottom" | "left" | "right",
+ *   drops: boolean, edges: boolean, moves: string[], vertices?: Described[], grows?: "top" | "bottom" | "left" | "right",
  *   members?: { frame: number, rows: Described, of: Described } }} LayerSaid
  * @typedef {{ member: number, number: number, page: number, name: string, box: number[], axes: { x: number, y: number } }} PanelSaid
  * @typedef {{ member: number, name: string, title: string, kind: string, low: number, high: number, reverse: boolean, stands: boolean, still: string | null,

@@ -25,7 +25,7 @@ const FIRST = new WeakMap();
 
 /** @param {Element} element Keeps how an element stands at first. */
 function remember(element) {
-  FIRST.set(element, ["cx", "cy", "x", "y", "width", "height", "d", "transform", "display"].map((name) => [name, element.getAttribute(name)]));
+  FIRST.set(element, ["cx", "cy", "x", "y", "width", "height", "d", "transform", "display", "clip-path"].map((name) => [name, element.getAttribute(name)]));
 }
 
 /** @param {Element} element Puts it back to where it stands at first. */
@@ -213,6 +213,7 @@ export class MovedPart {
         },
       };
     }
+    if (this.layer.said.edges) return this.edgeMover(element, path, corners ?? []);
     const words = path.split(/(-?[\d.]+)/);
     const places = new Float64Array((words.length - 1) / 2);
     for (let at = 0; at < places.length; at += 1) places[at] = Number(words[2 * at + 1]);
@@ -227,6 +228,34 @@ export class MovedPart {
       move: (across, down) => {
         for (let at = 0; at < places.length; at += 1) words[2 * at + 1] = printed(put(at % 2 ? down : across, places[at]));
         element.setAttribute("d", words.join(""));
+        // Its group is not cut where marks are dropped whole.
+        if (this.layer.said.drops) element.setAttribute("clip-path", `url(#closer-${this.part.panel.member}-${this.part.panel.number})`);
+      },
+    };
+  }
+
+  /**
+   * Ticks at edges move along theirs, and are left out beyond it.
+   * @param {Element} element
+   * @param {string} path
+   * @param {number[]} corners
+   * @returns {Mover}
+   */
+  edgeMover(element, path, corners) {
+    const [left, top, right, bottom] = this.part.panel.box;
+    const ticks = [...path.matchAll(/M(-?[\d.]+) (-?[\d.]+)L(-?[\d.]+) (-?[\d.]+)/g)].map((found) => found.slice(1).map(Number));
+    const upright = ticks.map((tick) => tick[0] === tick[2]);
+    const places = ticks.map((tick, at) => (corners[2 * at] === undefined ? tick[upright[at] ? 0 : 1] : this.exact(upright[at] ? "x" : "y", corners[2 * at], tick[upright[at] ? 0 : 1])));
+    return {
+      element,
+      move: (across, down) => {
+        const made = ticks.map((tick, at) => {
+          const place = put(upright[at] ? across : down, places[at]);
+          const [low, high] = upright[at] ? [left, right] : [top, bottom];
+          if (place < low - BESIDE || place > high + BESIDE) return "";
+          return upright[at] ? `M${printed(place)} ${tick[1]}L${printed(place)} ${tick[3]}` : `M${tick[0]} ${printed(place)}L${tick[2]} ${printed(place)}`;
+        });
+        element.setAttribute("d", made.join(""));
       },
     };
   }

@@ -159,7 +159,8 @@ def begun_ends(said: Choice, sentence: Sentence) -> dict[str, tuple[float, float
             continue
         ends = said.start.get(name) if isinstance(said.start, dict) else None
         if isinstance(ends, tuple):
-            low, high = (instant(end, column.zone, "figure.choose: start") if column.kind == "time" else float(end) for end in ends)
+            where, time = "figure.choose: start", column.kind == "time"
+            low, high = (instant(end, column.zone, where) if time else float(end) for end in ends)
         else:
             values = column.values[true_where(said.expression, table, "figure.choose: start")]
             values = values[np.isfinite(values)]
