@@ -56,6 +56,26 @@ for (let at = 0; at < 200; at += 1) {
 spent.sort((a, b) => a - b); done(spent[100]);
 """
 
+_MOVE = """
+const done = arguments[arguments.length - 1];
+const stage = document.getElementById("stage"), box = stage.querySelector("svg").getBoundingClientRect();
+const how = { bubbles: true, cancelable: true, pointerId: 1 };
+const at = (x, y) => ({ clientX: box.left + box.width * x, clientY: box.top + box.height * y, ...how });
+// Frames are drawn at once, so that what is measured is the work and not the wait for them.
+window.requestAnimationFrame = (draw) => { draw(0); return 0; };
+stage.setPointerCapture = () => {};
+stage.dispatchEvent(new WheelEvent("wheel", { ...at(0.5, 0.5), deltaY: -60 }));
+document.getElementById("drag").value = "move";
+stage.dispatchEvent(new PointerEvent("pointerdown", { ...at(0.5, 0.5), button: 0 }));
+const spent = [];
+for (let step = 1; step <= 7; step += 1) {
+  const start = performance.now();
+  stage.dispatchEvent(new PointerEvent("pointermove", at(0.5 + step / 200, 0.5)));
+  spent.push(performance.now() - start);
+}
+spent.sort((a, b) => a - b); done(spent[3]);
+"""
+
 
 def timed(call: Callable[[], object]) -> float:
     """Milliseconds of one call."""
@@ -98,11 +118,14 @@ def main() -> None:
             fill = statistics.median(driver.execute_async_script(_FILL, COUNT // 2) for _ in range(ROUNDS))
             choose = statistics.median(driver.execute_async_script(_CHOOSE) for _ in range(ROUNDS))
             point = statistics.median(driver.execute_async_script(_POINT) for _ in range(ROUNDS))
+            all_filled = statistics.median(driver.execute_async_script(_FILL, COUNT) for _ in range(ROUNDS))
+            move = driver.execute_async_script(_MOVE)
         ready, plain = statistics.median(readies), statistics.median(blanks)
         print(
             f"ready: {ready:.0f} ms, {ready / plain:.2f} times the blank page of as many bytes (aim 2, and what decoding takes)"
         )
         print(f"choosing half of the rows: {choose:.0f} ms, {choose / fill:.2f} times the plain fill of as many (aim 2)")
+        print(f"moving what is seen: {move:.0f} ms a frame, {move / all_filled:.2f} times the plain fill (aim 2)")
         print(f"reading at the pointer: {point:.2f} ms (aim 1)")
         print(f"memory: {grown / 1e6:.0f} MB more than the blank page (aim 60)")
 

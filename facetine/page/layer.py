@@ -148,6 +148,9 @@ def _titles(run: LayerRun, member: Kept, told: dict[str, Told]) -> Iterator[tupl
     for name in told:
         if name in ("x", "y"):
             title = plain(member.scales.first(name).title)
+            if not title and name in run.columns:
+                # Where a figure leaves it out, the column still says what it is.
+                title = run.columns[name].name.replace("_", " ").capitalize()
         elif name in member.scales.looks and name in run.columns:
             title = plain(member.scales.looks[name].title)
         elif name in _ENDS and name in run.columns:

@@ -69,7 +69,10 @@ def _panels(built: Built) -> tuple[list[Said], list[Said]]:
                 if key not in known:
                     known[key] = len(axes)
                     stands = any(run.layer.stands and run.value_axis == name for run in member.runs)
-                    axes.append({"member": member.place, **axis_said(axis), "stands": stands, **_ticks_said(member)})
+                    # Where a figure leaves out the title, the column still tells a reader which axis is meant.
+                    title = plain(axis.title) or member.columns.get(name, name).replace("_", " ").capitalize()
+                    own = {"member": member.place, "title": title, "stands": stands}
+                    axes.append({**own, **axis_said(axis), **_ticks_said(member)})
                 standing[name] = known[key]
             panels.append(
                 {

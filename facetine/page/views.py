@@ -9,7 +9,6 @@ from facetine.core.scales.calendar import DAY, offset_at
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.templates import ABSOLUTE, Field, is_time_pattern, parsed
 from facetine.pipeline.scales.axes import Axis
-from facetine.scene.markup import plain
 
 _KINDS = {"Linear": "linear", "Duration": "duration", "Log": "log", "Logit": "logit", "Power": "power", "SquareRoot": "power",
           "SignedLog": "signed_log"}  # fmt: skip
@@ -31,7 +30,7 @@ def axis_said(axis: Axis) -> dict[str, Any]:
     spec, extent = axis.spec, axis.extent
     still = _why_still(axis)
     said: dict[str, Any] = {
-        "name": axis.name, "title": plain(axis.title), "kind": "levels" if axis.kind == "levels" else _kind(axis.transform),
+        "name": axis.name, "kind": "levels" if axis.kind == "levels" else _kind(axis.transform),
         "low": extent.low, "high": extent.high, "reverse": extent.reverse, "still": still,
     }  # fmt: skip
     if still is not None:

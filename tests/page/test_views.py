@@ -391,6 +391,38 @@ def test_a_brush_sets_the_limits_of_another_figure_and_a_wheel_scales_it(browser
     assert not errors(browser)
 
 
+def test_a_brush_stays_over_its_values_when_the_window_is_smaller_and_the_view_another(browser, folder):
+    opened(browser, written(BASE, folder))
+    moved(browser, *inside(browser, 0.1, 0.1), drag=inside(browser, 0.4, 0.9))
+    frame(browser)
+    box = (
+        "const box = document.querySelector('.brush').getBoundingClientRect(); return [box.left, box.top, box.right, box.bottom]"
+    )
+
+    def corners():
+        return [*inside(browser, 0.1, 0.9), *inside(browser, 0.4, 0.1)]
+
+    assert browser.execute_script(box) == pytest.approx(corners(), abs=2)
+    size = browser.get_window_size()
+    browser.set_window_size(600, 700)
+    try:
+        frame(browser)
+        assert browser.execute_script(box) == pytest.approx(corners(), abs=2)
+    finally:
+        browser.set_window_size(size["width"], size["height"])
+    frame(browser)
+    home = model(folder / "page.html")["axes"][0]
+    ends = [home["low"] + share * (home["high"] - home["low"]) for share in (0, 0.5)]
+    look(browser, 0, *map(str, ends))
+    left, _, right, _ = browser.execute_script(box)
+    assert (left, right) == pytest.approx((inside(browser, 0.2, 0)[0], inside(browser, 0.8, 0)[0]), abs=2)
+    # One that holds nothing is no choice.
+    browser.execute_script("document.getElementById('whole').click()")
+    moved(browser, *inside(browser, 0.9, 0.02), drag=inside(browser, 0.95, 0.06))
+    frame(browser)
+    assert browser.execute_script("return document.querySelector('.brush').hidden")
+
+
 def test_chosen_rows_along_lines_are_lines(browser, folder):
     figure = ft.figure(CLIMATE.head(500)).map(x="time", y="temp_c").lines()
     opened(browser, written(figure, folder))

@@ -83,6 +83,10 @@ export class Pointer {
     stage.addEventListener("pointerdown", (event) => this.down(event));
     stage.addEventListener("pointerup", (event) => this.up(event));
     stage.addEventListener("pointercancel", () => { this.begun = null; this.box.hide(); });
+    window.addEventListener("resize", () => {
+      this.hand.read(null);
+      if (!this.brush.element.hidden) this.drawBrush();
+    });
     stage.addEventListener("wheel", (event) => this.turn(event), { passive: false });
   }
 

@@ -425,7 +425,7 @@ class Page {
    */
   changed(choice) {
     this.choice = choice;
-    if (this.drawn === null) this.pointer.brush.hide();
+    if (this.drawn === null || (choice.empty && !choice.terms.limited.length)) this.pointer.brush.hide();
     if (this.drawn === null && choice.empty && choice.terms.limited.length) this.limit(choice, this.zoom.under(this.said.panels[0]), { x: null, y: null });
     this.drawn = null;
     this.looks.show(this.choices);
