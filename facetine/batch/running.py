@@ -245,6 +245,9 @@ def every_figure(plan: Plan, only: str | None) -> Iterator[Checkable]:
             if task.empty is not None:
                 raise PlanError(task.empty.where, f"{task.empty.text}")
             figure = figures.made(task.of, dict(task.each))
+            if task.of in plan.figure and not plan.figure[task.of].alone and plan.figure[task.of].respond:
+                # What it responds to is chosen by another figure of its plate, with which it is checked as well.
+                figure = figure.respond(None)
         except FacetineError as error:
             figure = placed(error)
         yield Checkable(task.name, figure, dict(said.silence) if said is not None else {}, width, height, placed)

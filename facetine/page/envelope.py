@@ -17,8 +17,8 @@ from facetine.page.model import Model
 
 _RUNTIME = Path(__file__).parent / "runtime"
 MODULES = (
-    "data", "words", "numerals", "scales", "calendar", "grid", "marks", "choice", "paint", "looks", "readout", "table", "range",
-    "views", "bands", "moved", "closer", "zoom", "brush", "pointer", "looking", "start",
+    "data", "words", "numerals", "scales", "calendar", "views", "grid", "marks", "choice", "paint", "looks", "readout", "table",
+    "range", "bands", "moved", "closer", "zoom", "brush", "pointer", "looking", "verbs", "start",
 )  # fmt: skip
 """Those of the page's script, each after all that it uses."""
 _IMPORT = re.compile(r"^import [^;]*;\n", re.MULTILINE)
@@ -91,13 +91,12 @@ def script_of(modules: tuple[str, ...] = MODULES) -> str:
 
 
 def _needed(model: Model) -> tuple[str, ...]:
-    """The modules that a page has work for: times need the calendar, and images and lines something to paint with."""
+    """The modules that a page has work for: times need the calendar."""
     layers = model.said["layers"]
     times = any(axis["kind"] == "time" for axis in model.said["axes"]) or any(
         column["sort"] == "time" for layer in layers for column in layer["columns"]
     )
-    idle = {"calendar": not times, "paint": not any(layer.get("image") for layer in layers)}
-    return tuple(name for name in MODULES if not idle.get(name, False))
+    return tuple(name for name in MODULES if times or name != "calendar")
 
 
 def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | None) -> bytes:

@@ -2,25 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import Any
+from collections.abc import Iterator, Mapping
+from typing import Any, NamedTuple
 
 import numpy as np
 
 from facetine.core.arrays import AnyArray, IntArray
 from facetine.page.packed import Described, Packer
 from facetine.page.spots import Spots, Where
+from facetine.page.views import axis_said
 from facetine.pipeline.rows.runs import LayerRun
+from facetine.pipeline.scales.axes import Axis
 from facetine.pipeline.scales.member import Kept
 from facetine.pipeline.scales.texts import Told
 from facetine.pipeline.sheet.members import members_of, single_rows_of
 from facetine.pipeline.sheet.numbers import columns_told, drawn_rows
 from facetine.scene.markup import plain
+from facetine.scene.region import Region
 
 MOST_VECTORS = 5_000
 """Marks of a layer up to which each is an element of its own; more become an image, which browsers show sooner."""
 LINES = 0.1
 """How much a place along a line counts among them."""
+_SEEN = 0.006
+"""Points between two places that are one."""
 _COUNTING = ("bars", "histogram")
 """Layers whose marks are as long as they have rows, where they have no values of their own."""
 _DATE, _CLOCK = 86_400_000_000, 60_000_000
@@ -29,12 +34,29 @@ _ENDS = {f"{axis}_{end}": f"({end})" for axis in ("x", "y") for end in ("low", "
 """Further places of a mark on an axis."""
 
 
+class Stage(NamedTuple):
+    """A panel on its sheet."""
+
+    box: Region
+    axes: Mapping[str, Axis]
+
+
+Stages = Mapping[tuple[int, int], Stage]
+"""Panels by the figure and their number."""
+
+
 def layer_said(
-    run: LayerRun, member: Kept, spots: dict[Where, Spots], packer: Packer, frames: dict[int, int], *, values: bool
+    run: LayerRun,
+    member: Kept,
+    spots: dict[Where, Spots],
+    stages: Stages,
+    packer: Packer,
+    frames: dict[int, int],
+    *,
+    values: bool,
 ) -> dict[str, Any]:
     """One layer: the places of its marks, one panel after the other, and the columns of what they say, in the same order."""
     order = sorted(spots, key=lambda where: (where.page, where.panel))
-    boxes = np.concatenate([spots[where].boxes for where in order])
     numbers = np.concatenate([spots[where].rows for where in order])
     shapes = np.concatenate([spots[where].shapes for where in order])
     pieces = np.concatenate([spots[where].pieces for where in order])
@@ -44,13 +66,14 @@ def layer_said(
     ]
     table = drawn_rows(run)
     which = _rows_of(order, spots, table.numbers, table.panel, member.first)
-    known = which >= 0
     of_rows = run.borrowed_from is None and not run.layer.results(run.context.columns) and not run.layer.stands_alone
+    told = (
+        {name: one for name, one in columns_told(run, member).items() if name not in ("panel", "group", "row")} if values else {}
+    )
     layer: dict[str, Any] = {
         "member": member.place, "number": run.number, "verb": run.layer.verb,
         "title": run.layer.name or run.layer.verb.capitalize(), "parts": parts,
-        # Sizes, which many marks share, take no room beside their places.
-        "boxes": [packer.places(side) for side in (*boxes[:, :2].T, *(boxes[:, 2:] - boxes[:, :2]).T)],
+        "boxes": _boxes(order, spots, told, which, stages, packer),
         "rows": packer.whole(numbers), "shapes": packer.whole(shapes), "columns": [],
         "pieces": [packer.whole(pieces[:, side]) for side in range(3)],
         "drops": run.layer.drops_outside, "edges": run.layer.at_edges,
@@ -58,44 +81,99 @@ def layer_said(
         "frame": frames.setdefault(run.frame, len(frames)) if of_rows and run.frame else None,
         "along": "y" if run.horizontal else "x", "line": run.layer.keeps_gaps or run.layer.thing in ("curve", "step"),
     }  # fmt: skip
-    behind = None if of_rows else members_of(run, member)
-    if behind is not None and run.layer.verb in _COUNTING and not {"y", "weight"} & {run.own(name) for name in run.columns}:
-        # Each row behind a mark is as much of its length as any other, so that those that are chosen are a part of it.
-        back = member.scales.first(run.value_axis).extent.reverse
-        layer["grows"] = {"x": ("right", "left"), "y": ("top", "bottom")}[run.value_axis][back]
-    if behind is not None:
-        held, single = np.flatnonzero(behind >= 0), single_rows_of(run, member)
-        layer["members"] = {
-            "frame": frames.setdefault(run.frame, len(frames)),
-            "rows": packer.whole(run.rows.numbers[np.concatenate([held, single[:, 1]])]),
-            "of": packer.whole(run.table.numbers[np.concatenate([behind[held], single[:, 0]])]),
-        }
-    groups = {number: name for number, name in run.context.groups.items() if name}
-    if groups:
-        every = list(groups)
-        codes = np.full(len(numbers), -1, np.int64)
-        held = table.group[which[known]]
-        codes[known] = [every.index(number) if number in groups else -1 for number in held.tolist()]
-        layer["groups"] = {"names": [plain(groups[number]) for number in every], "codes": packer.whole(codes)}
+    if not of_rows:
+        layer |= _behind(run, member, packer, frames)
+    layer |= _groups(run, table.group, which, packer)
     image = max(_weight(spots[where]) for where in order) > MOST_VECTORS
     if not image:
         layer["vertices"] = _vertices(order, spots, packer)
     if image or (layer["frame"] is not None and (shapes < 0).any()):
         # Marks that are no shapes of their own, in an image or along a line, are painted anew where they are chosen.
-        inks = list(dict.fromkeys(ink for where in order for ink in spots[where].inks))
-        codes = np.concatenate([np.array([inks.index(ink) for ink in spots[where].inks])[spots[where].ink] for where in order])
-        looks = [[ink.fill, ink.line, round(ink.width, 3), round(ink.opacity, 4), ink.path] for ink in inks]
-        layer["inks"] = {"looks": looks, "codes": packer.whole(codes)}
-        layer["image"] = image
-    if values:
-        told = {name: one for name, one in columns_told(run, member).items() if name not in ("panel", "group", "row")}
-        titles = dict(_titles(run, member, told))
-        layer["columns"] = [
-            {"name": name, "title": titles[name], **_said_of(run, name), **_column(one, which, packer)}
-            for name, one in told.items()
-            if not _told_already(name, one, told)
-        ]
+        layer |= {"inks": _inks(order, spots, packer), "image": image}
+    titles = dict(_titles(run, member, told))
+    layer["columns"] = [
+        {"name": name, "title": titles[name], **_said_of(run, name), **_column(one, which, packer)}
+        for name, one in told.items()
+        if not _told_already(name, one, told)
+    ]
     return layer
+
+
+def _boxes(
+    order: list[Where], spots: dict[Where, Spots], told: Mapping[str, Told], which: IntArray, stages: Stages, packer: Packer
+) -> list[Described]:
+    """Left and top edge of all marks, width and height; sizes alone where the values of marks say where their middles are."""
+    boxes = np.concatenate([spots[where].boxes for where in order])
+    # Sizes, which many marks share, take no room beside their places.
+    sizes = [packer.places(side) for side in (boxes[:, 2:] - boxes[:, :2]).T]
+    if _by_values(order, spots, told, which, stages):
+        return sizes
+    return [*(packer.places(side) for side in boxes[:, :2].T), *sizes]
+
+
+def _by_values(order: list[Where], spots: dict[Where, Spots], told: Mapping[str, Told], which: IntArray, stages: Stages) -> bool:
+    """Whether all marks have their middles where their values x and y stand on the axes, to what can be seen."""
+    if not {"x", "y"} <= told.keys() or any(told[name].sort == "words" or told[name].zone is not None for name in ("x", "y")):
+        return False
+    if (which < 0).any():
+        return False
+    start = 0
+    for where in order:
+        part, stage = spots[where], stages[where.member, where.panel]
+        rows = which[start : start + len(part.rows)]
+        start += len(part.rows)
+        for side, name in enumerate(("x", "y")):
+            axis = stage.axes[name]
+            if axis.kind == "levels" or axis_said(axis)["kind"] is None:
+                return False
+            told_values = told[name].values
+            values = np.array([np.nan if told_values[row] is None else told_values[row] for row in rows.tolist()], float)
+            with np.errstate(all="ignore"):
+                share = axis.extent.share(values if axis.kind == "time" else axis.transform.forward(values))
+            box = stage.box
+            place = box.x + share * box.width if name == "x" else box.bottom - share * box.height
+            middle = (part.boxes[:, side] + part.boxes[:, side + 2]) / 2
+            if not (np.abs(place - middle) < _SEEN).all():
+                return False
+    return True
+
+
+def _behind(run: LayerRun, member: Kept, packer: Packer, frames: dict[int, int]) -> dict[str, Any]:
+    """The rows behind results, and whether these are as long as they have rows."""
+    behind = members_of(run, member)
+    if behind is None:
+        return {}
+    found: dict[str, Any] = {}
+    if run.layer.verb in _COUNTING and not {"y", "weight"} & {run.own(name) for name in run.columns}:
+        # Each row behind a mark is as much of its length as any other, so that those that are chosen are a part of it.
+        back = member.scales.first(run.value_axis).extent.reverse
+        found["grows"] = {"x": ("right", "left"), "y": ("top", "bottom")}[run.value_axis][back]
+    held, single = np.flatnonzero(behind >= 0), single_rows_of(run, member)
+    found["members"] = {
+        "frame": frames.setdefault(run.frame, len(frames)),
+        "rows": packer.whole(run.rows.numbers[np.concatenate([held, single[:, 1]])]),
+        "of": packer.whole(run.table.numbers[np.concatenate([behind[held], single[:, 0]])]),
+    }
+    return found
+
+
+def _groups(run: LayerRun, group: IntArray, which: IntArray, packer: Packer) -> dict[str, Any]:
+    """The groups of marks by their names."""
+    groups = {number: name for number, name in run.context.groups.items() if name}
+    if not groups:
+        return {}
+    every, known = list(groups), which >= 0
+    codes = np.full(len(which), -1, np.int64)
+    codes[known] = [every.index(number) if number in groups else -1 for number in group[which[known]].tolist()]
+    return {"groups": {"names": [plain(groups[number]) for number in every], "codes": packer.whole(codes)}}
+
+
+def _inks(order: list[Where], spots: dict[Where, Spots], packer: Packer) -> dict[str, Any]:
+    """How marks look, and which of the looks each of them has."""
+    inks = list(dict.fromkeys(ink for where in order for ink in spots[where].inks))
+    codes = np.concatenate([np.array([inks.index(ink) for ink in spots[where].inks])[spots[where].ink] for where in order])
+    looks = [[ink.fill, ink.line, round(ink.width, 3), round(ink.opacity, 4), ink.path] for ink in inks]
+    return {"looks": looks, "codes": packer.whole(codes)}
 
 
 def _weight(spots: Spots) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
-from facetine.page.layer import layer_said
+from facetine.page.layer import Stage, layer_said
 from facetine.page.packed import Packer
 from facetine.page.spots import spots_of
 from facetine.page.views import axis_said
@@ -88,12 +88,17 @@ def _layers(built: Built, members: list[Kept], packer: Packer, *, values: bool) 
     """The layers that have marks, and how many values all of them have."""
     spots, frames = spots_of(built.pages), dict[int, int]()
     layers, marks = list[Said](), 0
+    stages = {
+        (some[place.panel.field].place, place.panel.number): Stage(place.box, some[place.panel.field].scales.under(place.panel))
+        for layout, some in zip(built.layouts, built.members, strict=True)
+        for place in layout.panels
+    }
     for member in members:
         for run in member.runs:
             own = {where: found for where, found in spots.items() if (where.member, where.layer) == (member.place, run.number)}
             if own:
                 marks += sum(len(found.rows) for found in own.values())
-                layers.append(layer_said(run, member, own, packer, frames, values=values))
+                layers.append(layer_said(run, member, own, stages, packer, frames, values=values))
     return layers, marks * max((len(layer["columns"]) for layer in layers), default=1)
 
 

@@ -43,12 +43,16 @@ def test_demo_writes_data_plan_and_figures(tmp_path):
     assert re.search(r"\d+ files of \d+ figures written in \d+\.\d s", err)
     kept = ("index.html", "manifest.json")
     written = sorted(path for path in (tmp_path / "demo" / "figures").rglob("*.*") if path.name not in kept)
-    assert {path.suffix for path in written} == {".pdf", ".svg", ".png", ".eps"}
+    assert {path.suffix for path in written} == {".pdf", ".svg", ".png", ".eps", ".html"}
     assert all(path.stat().st_size > 500 for path in written)
     assert (tmp_path / "demo" / "plan.toml").exists()
     assert len(list((tmp_path / "demo" / "data").iterdir())) == 13
     plan = tomllib.loads((tmp_path / "demo" / "plan.toml").read_text("utf-8"))
-    assert {path.stem for path in written} == (set(plan["figure"]) - {"one_cellar"}) | set(plan["plate"]) | CELLARS
+    alone = {name for name, said in plan["figure"].items() if said.get("alone", True)}
+    assert {path.stem for path in written} == (alone - {"one_cellar"}) | set(plan["plate"]) | CELLARS
+    # Figures that respond to others of their plate are checked like all others.
+    code, _, err = run("check", tmp_path / "demo" / "plan.toml", "-q")
+    assert (code, err) == (0, "")
     assert len(plan["figure"]) >= 14
     used = {Path(source.get("file", "")).stem for source in plan["data"].values()}
     assert used >= {"wheels", "climate", "scans", "cultures", "cores", "sales"}

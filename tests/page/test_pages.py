@@ -159,6 +159,28 @@ def test_what_a_page_says_of_marks_is_what_stands_in_the_numbers(figure, tmp_pat
                 assert [str(one)[:19] for one in values] == [str(one)[:19] for one in expected]
 
 
+def middles(carried, layer):
+    """Where the marks of a layer on even axes have their middles, in points."""
+    sides = [unpacked(carried["arrays"], side) for side in layer["boxes"]]
+    if len(sides) == 4:
+        left, top, width, height = sides
+        return left + width / 2, top + height / 2
+    found = []
+    for name, (first, last) in (("x", (0, 2)), ("y", (3, 1))):
+        (column,) = [one for one in layer["columns"] if one["name"] == name]
+        values, start, at = unpacked(carried["arrays"], column["values"]), 0, []
+        for part in layer["parts"]:
+            (panel,) = [
+                one for one in carried["said"]["panels"] if (one["member"], one["number"]) == (layer["member"], part["panel"])
+            ]
+            axis = carried["said"]["axes"][panel["axes"][name]]
+            share = (values[start : start + part["count"]] - axis["low"]) / (axis["high"] - axis["low"])
+            at.append(panel["box"][first] + share * (panel["box"][last] - panel["box"][first]))
+            start += part["count"]
+        found.append(np.concatenate(at))
+    return tuple(found)
+
+
 @pytest.mark.parametrize("figure", list(figures()), ids=range(5))
 def test_marks_stand_where_the_figure_says(figure, tmp_path):
     carried = model_in(page_of(figure, tmp_path, width="120 mm"))
@@ -166,10 +188,9 @@ def test_marks_stand_where_the_figure_says(figure, tmp_path):
         if layer["verb"] != "points" or isinstance(figure, ft.Plate):
             continue
         rows = unpacked(carried["arrays"], layer["rows"]).astype(int)
-        left, top, width, height = (unpacked(carried["arrays"], side) for side in layer["boxes"])
-        right, bottom = left + width, top + height
+        across, down = middles(carried, layer)
         stands = figure.at("points", rows=rows.tolist(), width="120 mm").set_index("row")
-        for row, x, y in zip(rows.tolist(), (left + right) / 2, (top + bottom) / 2, strict=True):
+        for row, x, y in zip(rows.tolist(), across, down, strict=True):
             assert stands.loc[row, "x_mm"] / 25.4 * 72 == pytest.approx(x, abs=0.02)
             assert stands.loc[row, "y_mm"] / 25.4 * 72 == pytest.approx(y, abs=0.02)
 

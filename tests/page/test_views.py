@@ -335,6 +335,7 @@ def test_what_is_seen_is_said_as_verbs_that_make_the_same_picture(browser, folde
     eval("figure" + "".join(line for line in verbs.splitlines() if line.startswith(".")), {"figure": figure}).export(
         folder / "again.svg"
     )
+    assert "scale.y.limits = [9, 15.5]" in verbs
     look(browser, 0, "soon", "later")
     assert status(browser).startswith("Two times are needed")
     look(browser, 1, "7", "7")
@@ -504,3 +505,23 @@ def test_a_view_of_every_layer_shows_what_print_shows_with_these_limits(layer, a
         far = np.array([np.abs(other - at).sum(axis=1).min() for at in one])
         assert np.mean(far < 0.012) > 0.97, (layer, axis, far.max())
     assert not errors(browser)
+
+
+def test_what_is_chosen_and_seen_is_said_as_keys_of_a_plan(browser, folder, tmp_path):
+    figure = ft.figure(CLIMATE.head(400)).map(x="time", y="temp_c").lines()
+    opened(browser, written(figure, folder))
+    moved(browser, *inside(browser, 0.2, 0.05), drag=inside(browser, 0.5, 0.95))
+    look(browser, 1, "8", "9.5")
+    verbs = browser.execute_async_script(
+        "const done = arguments[0]; navigator.clipboard.writeText = async (text) => done(text); document.getElementById('sentence').click()"
+    )
+    count = int(browser.execute_script("return document.getElementById('count').textContent").split(" ")[0])
+    keys = verbs.partition("# in a plan\n")[2]
+    CLIMATE.head(400).to_csv(tmp_path / "climate.csv", index=False)
+    said = '[data.c]\nfile = "climate.csv"\n[figure.f]\ndata = "c"\nmap = { x = "time", y = "temp_c" }\nlayers = ["lines"]\n'
+    (tmp_path / "plan.toml").write_text(said + keys, "utf-8")
+    plan = ft.plan(tmp_path / "plan.toml")
+    (outcome,) = plan.export()
+    assert outcome.files
+    kept = ft.figure(CLIMATE.head(400)).keep(re.search(r"keep = (\".*\") }", keys)[1][1:-1].replace('\\"', '"'))
+    assert len(kept.map(x="time", y="temp_c").lines().numbers()) == count

@@ -79,19 +79,3 @@ export class Looking {
     return parts.length ? `Seen: ${parts.join("; ")}` : "All is seen";
   }
 }
-
-/**
- * Views as verbs of the figure.
- * @param {Zoom} zoom
- * @returns {string}
- */
-export function verbsOf(zoom) {
-  const lines = zoom.views.filter((view) => !view.whole).map((view) => {
-    const ends = view.now.map((end) => (view.time ? JSON.stringify(view.written(end)) : view.written(end))).join(", ");
-    const alike = zoom.views.filter((one) => one.said.member === view.said.member && one.said.name === view.said.name);
-    const panel = zoom.on(view)[0]?.name;
-    const limits = alike.length > 1 && panel ? `{${JSON.stringify(panel)}: (${ends})}` : `(${ends})`;
-    return `.scale("${view.said.name}", limits=${limits})`;
-  });
-  return lines.length ? `# the same view\n${lines.join("\n")}\n` : "";
-}

@@ -1,6 +1,6 @@
 // How the sheet shows what is chosen: chosen marks keep their looks, all others are quiet.
 
-import { painted } from "./paint.js";
+import { picture } from "./paint.js";
 
 /** @typedef {import("./marks.js").Layer} Layer */
 /** @typedef {import("./choice.js").Choice} Choice */
@@ -209,18 +209,13 @@ export class Looks {
    */
   paint(part, choice) {
     const { layer } = part;
-    const [left, top, right, bottom] = part.panel;
     const held = [];
     for (let mark = part.start; mark < part.end; mark += 1) if (choice.holds(layer, mark)) held.push(mark);
     // Marks lie over each other as they do in the figure.
     const { shapes } = layer;
     if (shapes) held.sort((a, b) => shapes[a] - shapes[b]);
-    const canvas = painted(layer, part.panel, held);
-    const picture = document.createElementNS(SVG, "image");
-    const place = { x: left, y: top, width: right - left, height: bottom - top, href: canvas.toDataURL("image/png") };
-    for (const [name, value] of Object.entries(place)) picture.setAttribute(name, String(value));
     const over = document.createElementNS(SVG, "g");
-    over.append(picture);
+    over.append(picture(layer, part.panel, held, /** @type {SVGSVGElement} */ (part.groups[0].ownerSVGElement)));
     this.add(part, over);
   }
 }

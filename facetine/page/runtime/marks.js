@@ -36,17 +36,26 @@ export class Marks {
     this.grid = null;
   }
 
+  /** @param {number} at @returns {boolean} Whether a mark stands in its panel. */
+  shows(at) {
+    const { left, top, right, bottom } = this.layer;
+    const [first, upper, last, lower] = this.panel.box;
+    return right[at] >= first - SAME && left[at] <= last + SAME && bottom[at] >= upper - SAME && top[at] <= lower + SAME;
+  }
+
+  /** @returns {boolean} Whether any mark does. */
+  isSeen() {
+    for (let at = this.start; at < this.end; at += 1) if (this.shows(at)) return true;
+    return false;
+  }
+
   /**
    * The marks that are seen, from left to right, or from below where they stand along y.
    * @returns {number[]}
    */
   along() {
     if (this.order === null) {
-      const { left, top, right, bottom } = this.layer;
-      const [first, upper, last, lower] = this.panel.box;
-      const seen = (/** @type {number} */ at) =>
-        right[at] >= first - SAME && left[at] <= last + SAME && bottom[at] >= upper - SAME && top[at] <= lower + SAME;
-      this.order = Array.from({ length: this.end - this.start }, (_, at) => this.start + at).filter(seen);
+      this.order = Array.from({ length: this.end - this.start }, (_, at) => this.start + at).filter((at) => this.shows(at));
       this.order.sort((a, b) => this.step(a) - this.step(b) || a - b);
     }
     return this.order;
@@ -117,9 +126,8 @@ export class Marks {
     let mark = -1;
     let distance = Infinity;
     let size = Infinity;
-    const [first, upper, last, lower] = this.panel.box;
     for (const at of this.grid.near(x, y, reach)) {
-      if (right[at] < first - SAME || left[at] > last + SAME || bottom[at] < upper - SAME || top[at] > lower + SAME) continue;
+      if (!this.shows(at)) continue;
       const across = Math.max(left[at] - x, x - right[at], 0);
       const down = Math.max(top[at] - y, y - bottom[at], 0);
       const far = Math.hypot(across, down);
@@ -138,10 +146,16 @@ export class Layer {
    * @param {LayerSaid} said
    * @param {Uint8Array} bytes
    * @param {PanelSaid[]} panels All panels of the page.
+   * @param {import("./views.js").View[]} views Of all axes.
    */
-  constructor(said, bytes, panels) {
+  constructor(said, bytes, panels, views) {
     this.said = said;
-    const [left, top, width, height] = said.boxes.map((one) => numbers(bytes, one));
+    this.columns = said.columns.map((column) => new Column(column, bytes));
+    const sides = said.boxes.map((one) => numbers(bytes, one));
+    const [width, height] = sides.slice(-2);
+    /** Whether marks stand where their values do, to the last digit. */
+    this.exact = sides.length === 2;
+    const [left, top] = this.exact ? [width, height].map((size, side) => this.edges(side ? "y" : "x", size, panels, views)) : sides;
     this.left = left;
     this.top = top;
     this.right = width.map((own, mark) => left[mark] + own);
@@ -167,7 +181,6 @@ export class Layer {
         else this.members?.set(result, [rows[at]]);
       });
     }
-    this.columns = said.columns.map((column) => new Column(column, bytes));
     /** @type {Marks[]} */
     this.parts = [];
     let start = 0;
@@ -178,6 +191,30 @@ export class Layer {
       start += part.count;
       piece += part.pieces;
     }
+  }
+
+  /**
+   * The left or the upper edges of marks whose middles are where their values stand on an axis.
+   * @param {"x" | "y"} axis
+   * @param {Float64Array} size
+   * @param {PanelSaid[]} panels
+   * @param {import("./views.js").View[]} views
+   * @returns {Float64Array}
+   */
+  edges(axis, size, panels, views) {
+    const values = this.columns.find((one) => one.said.name === axis)?.placed ?? size;
+    const found = new Float64Array(size.length);
+    let mark = 0;
+    for (const part of this.said.parts) {
+      const panel = /** @type {PanelSaid} */ (panels.find((one) => one.member === this.said.member && one.number === part.panel));
+      const view = views[panel.axes[axis]];
+      const [first, length] = axis === "x" ? [panel.box[0], panel.box[2] - panel.box[0]] : [panel.box[3], panel.box[1] - panel.box[3]];
+      for (const end = mark + part.count; mark < end; mark += 1) {
+        const place = view.time ? values[mark] : view.kind.forward(values[mark]);
+        found[mark] = first + view.share(place, view.home) * length - size[mark] / 2;
+      }
+    }
+    return found;
   }
 
   /**
@@ -262,6 +299,12 @@ export class Column {
     this.values = numbers(bytes, said.values);
     /** @type {import("./numerals.js").Format | null} */
     this.format = null;
+  }
+
+  /** @returns {Float64Array} Values as they stand on axes: times in microseconds. */
+  get placed() {
+    const unit = this.said.sort === "time" ? this.said.unit ?? 1 : 1;
+    return unit === 1 ? this.values : this.values.map((value) => value * unit);
   }
 
   /**

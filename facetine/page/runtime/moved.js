@@ -1,6 +1,6 @@
 // Marks of a panel where a reader looks closer: places move, and what has a size of its own keeps it.
 
-import { painted } from "./paint.js";
+import { picture } from "./paint.js";
 
 /** @typedef {import("./marks.js").Layer} Layer */
 /** @typedef {import("./marks.js").Marks} Marks */
@@ -61,7 +61,8 @@ export class MovedPart {
     this.refine();
     this.shapes = shapes;
     this.image = groups.map((group) => group.querySelector("image")).find((one) => one !== null) ?? null;
-    this.homely = this.image ? { href: this.image.getAttribute("href") ?? this.image.getAttribute("xlink:href") ?? "", box: ["x", "y", "width", "height"].map((name) => this.image?.getAttribute(name) ?? "") } : null;
+    /** What is seen instead of an image. @type {Element | null} */
+    this.live = null;
     /** @type {Mover[]} */
     this.movers = this.image ? [] : this.moversOf();
     /** Whether each mark grows with its axes, as bars do and discs do not. */
@@ -113,6 +114,7 @@ export class MovedPart {
 
   /** Exact places in the stead of printed ones: where a value of the row stands there, it is that value's. */
   refine() {
+    if (this.layer.exact) return;
     const { part, home } = this;
     for (let mark = part.start; mark < part.end; mark += 1) {
       const at = mark - part.start;
@@ -320,10 +322,9 @@ export class MovedPart {
    */
   paint(image, x, y) {
     const { part, layer } = this;
-    const names = ["x", "y", "width", "height"];
-    if (x.factor === 1 && x.add === 0 && y.factor === 1 && y.add === 0 && this.homely) {
-      names.forEach((name, at) => image.setAttribute(name, this.homely?.box[at] ?? ""));
-      image.setAttribute("href", this.homely.href);
+    this.live?.remove();
+    if (x.factor === 1 && x.add === 0 && y.factor === 1 && y.add === 0) {
+      image.removeAttribute("display");
       return;
     }
     let [left, top, right, bottom] = part.panel.box;
@@ -343,9 +344,9 @@ export class MovedPart {
     [left, top, right, bottom] = [left - over, top - over, right + over, bottom + over];
     const { shapes } = layer;
     if (shapes) seen.sort((a, b) => shapes[a] - shapes[b]);
-    const canvas = painted(layer, [left, top, right, bottom], seen);
-    [left, top, right - left, bottom - top].forEach((value, at) => image.setAttribute(names[at], String(value)));
-    image.setAttribute("href", canvas.toDataURL("image/png"));
+    this.live = picture(layer, [left, top, right, bottom], seen, /** @type {SVGSVGElement} */ (/** @type {SVGElement} */ (image).ownerSVGElement));
+    image.setAttribute("display", "none");
+    image.after(this.live);
   }
 }
 

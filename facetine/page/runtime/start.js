@@ -2,13 +2,16 @@
 
 import { Choice } from "./choice.js";
 import { raw, unpacked } from "./data.js";
-import { Looking, verbsOf } from "./looking.js";
+import { Looking } from "./looking.js";
 import { Looks } from "./looks.js";
 import { Layer } from "./marks.js";
+import { asImages, printing } from "./paint.js";
 import { Pointer } from "./pointer.js";
 import { withFields } from "./range.js";
 import { CLOSE, REACH, Readout, readOut } from "./readout.js";
 import { decimalText } from "./words.js";
+import { verbsOf } from "./verbs.js";
+import { View } from "./views.js";
 import { Zoom } from "./zoom.js";
 import { MOST_SHOWN, asText, expressionOf, showTable, tableOf } from "./table.js";
 
@@ -42,8 +45,9 @@ class Page {
     this.bytes = bytes;
     this.stage = element("stage");
     this.sheets = /** @type {SVGSVGElement[]} */ ([...this.stage.querySelectorAll(":scope > .sheet > svg")]);
-    this.layers = said.layers.map((layer) => new Layer(layer, bytes, said.panels));
-    this.parts = this.layers.flatMap((layer) => layer.parts).filter((part) => part.along().length > 0);
+    const views = said.axes.map((one) => new View(one));
+    this.layers = said.layers.map((layer) => new Layer(layer, bytes, said.panels, views));
+    this.parts = this.layers.flatMap((layer) => layer.parts).filter((part) => part.isSeen());
     this.parts.sort((a, b) => a.panel.page - b.panel.page || a.panel.member - b.panel.member || a.panel.number - b.panel.number);
     this.choices = this.choicesOf(said, bytes);
     /** The choice that was changed last, of which the tools speak. */
@@ -55,7 +59,7 @@ class Page {
     /** What is seen while a page is printed. @type {import("./views.js").Ends[]} */
     this.printing = [];
     for (const choice of this.choices) choice.listeners.push(() => this.changed(choice));
-    this.zoom = new Zoom(said, this.sheets, this.layers, () => this.seen());
+    this.zoom = new Zoom(said, views, this.sheets, this.layers, () => this.seen());
     this.looking = new Looking(this.zoom, (text) => { this.status.textContent = text; });
     for (const part of this.parts) part.layer.writtenAs(this.zoom.under(part.panel));
     this.pointer = new Pointer(this);
@@ -112,6 +116,7 @@ class Page {
     }
     // Paper has what the figure has: what is chosen at first, and nothing that a reader has chosen since.
     window.addEventListener("beforeprint", () => {
+      printing.now = true;
       this.printing = this.zoom.views.map((one) => one.now);
       for (const one of this.zoom.views) one.now = one.home;
       for (const choice of this.choices) this.limitAtFirst(choice);
@@ -119,9 +124,12 @@ class Page {
       this.looks.show(this.choices.map((one) => one.beginning(this.started(one))));
     });
     window.addEventListener("afterprint", () => {
+      printing.now = false;
       this.zoom.views.forEach((one, at) => { one.now = this.printing[at] ?? one.now; });
       this.zoom.show();
     });
+    // Another size of the window has other pixels.
+    window.addEventListener("resize", () => this.zoom.show());
   }
 
   /** @param {Choice} choice Axes that show its interval have that which is chosen at first. */
@@ -493,21 +501,14 @@ class Page {
     element("copy").addEventListener("click", () => this.give(asText(tableOf(this.layers, this.choice)), "rows"));
     element("save").addEventListener("click", () => this.download(asText(tableOf(this.layers, this.choice)), "text/csv", "rows.csv"));
     element("sentence").addEventListener("click", () => {
-      const view = verbsOf(this.zoom);
-      if (!this.choice.size) { this.give(view, "verbs"); return; }
-      const expression = expressionOf(this.layers, this.choice);
-      if (expression === null) {
-        this.status.textContent = "No range of the figure's columns of numbers holds exactly these rows";
-        this.write("No range of the figure's columns of numbers holds exactly these rows.");
+      const expression = this.choice.size ? expressionOf(this.layers, this.choice) : null;
+      if (expression === null && this.choice.size) {
+        const none = "No range of the figure's columns of numbers and times holds exactly these rows";
+        this.status.textContent = none;
+        this.write(`${none}.`);
         return;
       }
-      if (this.said.choices.length) {
-        const { name } = this.choice.terms;
-        this.give(`# the same picture: start= of .choose("${name}", …)\nstart=${JSON.stringify(expression)}\n# these rows alone; bins and limits are computed anew\n.keep(${JSON.stringify(expression)})\n${view}`, "verbs");
-        return;
-      }
-      const said = `'${expression.replace(/\\/g, "\\\\").replace(/'/g, "\\'")}'`;
-      this.give(`.highlight(${said})  # the same picture\n.keep(${said})  # these rows alone; bins and limits are computed anew\n${view}`, "verbs");
+      this.give(verbsOf(expression, this.said.choices.length ? this.choice.terms.name : null, this.zoom), "verbs");
     });
     element("picture").addEventListener("click", () => this.picture());
     element("view").addEventListener("click", () => this.download(this.drawing(), "image/svg+xml", "figure.svg"));
@@ -541,6 +542,7 @@ class Page {
   /** The first sheet as it is seen now. */
   drawing() {
     const copy = /** @type {SVGSVGElement} */ (this.sheets[0].cloneNode(true));
+    asImages(this.sheets[0], copy);
     const over = this.zoom.overhang(this.sheets[0]);
     if (over[0] + over[1] > 0) this.widened(copy, over);
     for (const one of copy.querySelectorAll("[style]")) {

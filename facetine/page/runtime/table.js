@@ -1,5 +1,6 @@
 // The chosen rows as a table, as text with commas, and as a sentence of the figure.
 
+import { instantText } from "./calendar.js";
 import { decimalText } from "./words.js";
 
 /** @typedef {import("./marks.js").Layer} Layer */
@@ -87,15 +88,15 @@ export function showTable(section, table, count) {
 }
 
 /**
- * An expression that holds for the chosen rows: between the ends of what they have, of columns whose values are numbers.
+ * An expression that holds for the chosen rows: between the ends of what they have, of columns whose values are numbers or times.
  * @param {Layer[]} layers
  * @param {Choice} choice
- * @returns {string | null} None where no column of numbers tells exactly these rows.
+ * @returns {string | null} None where no column of numbers or times tells exactly these rows.
  */
 export function expressionOf(layers, choice) {
   for (const layer of layers) {
     if (layer.said.frame === null) continue;
-    const own = layer.columns.filter((column) => column.said.column && column.said.sort === "number");
+    const own = layer.columns.filter((column) => column.said.column && column.said.sort !== "words" && !column.said.zone);
     /** @type {Map<Column, [number, number]>} */
     const ends = new Map();
     let chosen = 0;
@@ -121,7 +122,8 @@ export function expressionOf(layers, choice) {
         return columns
           .map((column) => {
             const [low, high] = ends.get(column) ?? [0, 0];
-            return `${quoted(column.said.column ?? "")} BETWEEN ${low} AND ${high}`;
+            const [first, last] = [low, high].map((end) => (column.said.sort === "time" ? `'${instantText(end * (column.said.unit ?? 1), null)}'` : String(end)));
+            return `${quoted(column.said.column ?? "")} BETWEEN ${first} AND ${last}`;
           })
           .join(" AND ");
       }

@@ -1,11 +1,11 @@
 // Looking closer: views of all axes, what was seen before, and the address of a view.
 
 import { LivePanel } from "./closer.js";
-import { View } from "./views.js";
 
 /** @typedef {import("./data.js").Said} Said */
 /** @typedef {import("./data.js").PanelSaid} PanelSaid */
 /** @typedef {import("./marks.js").Layer} Layer */
+/** @typedef {import("./views.js").View} View */
 /** @typedef {import("./views.js").Ends} Ends */
 /** @typedef {import("./closer.js").FittedTicks} FittedTicks */
 
@@ -16,16 +16,17 @@ const MOST_PAST = 100;
 export class Zoom {
   /**
    * @param {Said} said
+   * @param {View[]} views Of all axes.
    * @param {SVGSVGElement[]} sheets
    * @param {Layer[]} layers
    * @param {() => void} changed Told of each view that is shown.
    */
-  constructor(said, sheets, layers, changed) {
+  constructor(said, views, sheets, layers, changed) {
     this.said = said;
     this.sheets = sheets;
     this.layers = layers;
     this.changed = changed;
-    this.views = said.axes.map((one) => new View(one));
+    this.views = views;
     /** @type {Map<PanelSaid, LivePanel>} */
     this.panels = new Map();
     /** @type {Ends[][]} */
