@@ -160,7 +160,7 @@ def test_what_a_page_says_of_marks_is_what_stands_in_the_numbers(figure, tmp_pat
 
 
 def middles(carried, layer):
-    """Where the marks of a layer on even axes have their middles, in points."""
+    """Where the marks of a layer on even axes, or on those of orders of magnitude, have their middles, in points."""
     sides = [unpacked(carried["arrays"], side) for side in layer["boxes"]]
     if len(sides) == 4:
         left, top, width, height = sides
@@ -174,7 +174,9 @@ def middles(carried, layer):
                 one for one in carried["said"]["panels"] if (one["member"], one["number"]) == (layer["member"], part["panel"])
             ]
             axis = carried["said"]["axes"][panel["axes"][name]]
-            share = (values[start : start + part["count"]] - axis["low"]) / (axis["high"] - axis["low"])
+            places = values[start : start + part["count"]]
+            places = {"log": np.log10, "linear": np.asarray}[axis["kind"]](places)
+            share = (places - axis["low"]) / (axis["high"] - axis["low"])
             at.append(panel["box"][first] + share * (panel["box"][last] - panel["box"][first]))
             start += part["count"]
         found.append(np.concatenate(at))

@@ -28,7 +28,9 @@
  * @returns {Promise<Uint8Array>}
  */
 export async function unpacked(text) {
-  const packed = Uint8Array.from(atob(text), (letter) => letter.charCodeAt(0));
+  const letters = atob(text);
+  const packed = new Uint8Array(letters.length);
+  for (let at = 0; at < packed.length; at += 1) packed[at] = letters.charCodeAt(at);
   const stream = new Blob([packed]).stream().pipeThrough(new DecompressionStream("deflate"));
   return new Uint8Array(await new Response(stream).arrayBuffer());
 }

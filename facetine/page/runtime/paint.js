@@ -11,7 +11,7 @@
 /** Pixels a point on paper and in files. */
 const FINE = 300 / 72;
 /** Places within a pixel, along each side, at which a mark is painted. */
-const ASIDE = 2;
+const ASIDE = 4;
 /** The radius in points of a dot for a mark that is no shape of its own. */
 const DOT = 1.6;
 /** How much further than a disc of its area the corners of a marker reach at most. */
@@ -166,11 +166,10 @@ export const printing = { now: false };
 export function picture(layer, box, marks, drawing) {
   const around = drawing.getBoundingClientRect();
   const seen = (around.width / drawing.viewBox.baseVal.width) * window.devicePixelRatio;
-  // A whole number of pixels of the canvas, and none that lies across two, make one of the screen: so nothing is blurred.
-  const times = Math.max(1, Math.round(FINE / seen));
-  const scale = printing.now ? FINE : seen * times;
-  const [first, upper] = [around.left, around.top].map((side) => (printing.now ? 0 : side * window.devicePixelRatio * times));
-  const snapped = (/** @type {number} */ side, /** @type {number} */ from, /** @type {(value: number) => number} */ to) => (times * to((from + side * scale) / times) - from) / scale;
+  const scale = printing.now ? FINE : Math.min(seen, 2 * FINE);
+  // A pixel of the canvas is one of the screen, and lies across none: so nothing is blurred.
+  const [first, upper] = [around.left, around.top].map((side) => (printing.now ? 0 : side * window.devicePixelRatio));
+  const snapped = (/** @type {number} */ side, /** @type {number} */ from, /** @type {(value: number) => number} */ to) => (to(from + side * scale) - from) / scale;
   const [left, top] = [snapped(box[0], first, Math.floor), snapped(box[1], upper, Math.floor)];
   const [right, bottom] = [snapped(box[2], first, Math.ceil), snapped(box[3], upper, Math.ceil)];
   const holder = document.createElementNS("http://www.w3.org/2000/svg", "foreignObject");
