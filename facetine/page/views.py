@@ -5,9 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+import numpy as np
+
+from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import DAY, offset_at
 from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.templates import ABSOLUTE, Field, is_time_pattern, parsed
+from facetine.pipeline.guides.ticks import second_axis
 from facetine.pipeline.scales.axes import Axis
 
 _KINDS = {"Linear": "linear", "Duration": "duration", "Log": "log", "Logit": "logit", "Power": "power", "SquareRoot": "power",
@@ -42,8 +46,44 @@ def axis_said(axis: Axis) -> dict[str, Any]:
         options = {name: getattr(axis.transform, name) for name in type(axis.transform).options()}
         said |= options | ({"exponent": 0.5} if type(axis.transform).__name__ == "SquareRoot" else {})
         said |= {"whole": axis.whole, "format": format_of(spec.format) if isinstance(spec.format, str | Mapping) else None}
+    if spec.second_axis is not None:
+        said["second"] = _second_said(axis)
     # Ticks that were listed stay those; so many are as many in any view.
     return said | {"wanted": spec.ticks if isinstance(spec.ticks, int) else None, "minor": spec.minor_ticks}
+
+
+def _second_said(axis: Axis) -> dict[str, Any] | None:
+    """What the script needs to know of a second axis; None where it would not write it as print does.
+
+    A conversion is known by its ends where it is even on the axis, as factors and offsets are.
+    """
+    spec = axis.spec.second_axis or {}
+    if not {"convert", "zone"} & spec.keys():
+        return None
+    second = second_axis(axis)
+    if second is None or isinstance(second.spec.ticks, tuple):
+        return None
+    form = second.spec.format
+    if second.zone is not None:
+        if form is not None and not _is_known(form, times=True):
+            return None
+        return {"clocks": clocks_of(axis.extent.low, axis.extent.high, second.zone), "pattern": form}
+    kind = _kind(second.transform)
+    if kind is None or (form is not None and not _is_known(form, times=False)):
+        return None
+    places, values = second.places, second.transform.forward(second.values)
+    low, high = (float(np.interp(end, *_rising(places, values))) for end in (axis.extent.low, axis.extent.high))
+    even = low + (places - axis.extent.low) / (axis.extent.high - axis.extent.low) * (high - low)
+    if not np.allclose(values, even, rtol=0, atol=1e-9 * abs(high - low)):
+        return None
+    options = {name: getattr(second.transform, name) for name in type(second.transform).options()}
+    wanted = second.spec.ticks if isinstance(second.spec.ticks, int) else None
+    known = format_of(form) if isinstance(form, str | Mapping) else None
+    return {"kind": kind, **options, "low": low, "high": high, "format": known, "wanted": wanted}
+
+
+def _rising(places: FloatArray, values: FloatArray) -> tuple[FloatArray, FloatArray]:
+    return (places, values) if places[0] < places[-1] else (places[::-1], values[::-1])
 
 
 def _kind(transform: Transform) -> str | None:
@@ -59,8 +99,8 @@ def _why_still(axis: Axis) -> str | None:
         return "it is empty"
     if axis.own_texts:
         return "its format is a function, which a page can't call"
-    if spec.second_axis is not None:
-        return "it has a second axis"
+    if spec.second_axis is not None and _second_said(axis) is None:
+        return "a page does not know how its second axis is converted or written"
     if spec.ticks is not None and not isinstance(spec.ticks, int):
         return "its ticks were listed"
     if axis.kind != "time" and _kind(axis.transform) is None:

@@ -288,7 +288,16 @@ def test_keys_alone_look_closer_move_and_come_back(browser, folder):
 STILL = {
     "categories": (ft.figure(WHEELS).map(x="rind", y="ph").points(), 0, "Rind: it has categories"),
     "callable": (BASE.scale("x", format=lambda value: f"{value:.0f}!"), 0, "its format is a function, which a page can't call"),
-    "second": (BASE.scale("x", second_axis={"convert": "value / 7", "title": "Weeks"}), 0, "it has a second axis"),
+    "second": (
+        BASE.scale("x", second_axis={"convert": lambda value: value / 7, "title": "Weeks"}),
+        0,
+        "a page does not know how its second axis is converted or written",
+    ),
+    "uneven": (
+        BASE.scale("x", second_axis={"convert": "value * value + 1000 * value", "title": "Squares"}),
+        0,
+        "a page does not know how its second axis is converted or written",
+    ),
     "listed": (BASE.scale("x", ticks=[20, 100]), 0, "its ticks were listed"),
     "specification": (BASE.scale("x", format="08.2f"), 0, "a page does not write its format"),
 }
@@ -525,3 +534,109 @@ def test_what_is_chosen_and_seen_is_said_as_keys_of_a_plan(browser, folder, tmp_
     assert outcome.files
     kept = ft.figure(CLIMATE.head(400)).keep(re.search(r"keep = (\".*\") }", keys)[1][1:-1].replace('\\"', '"'))
     assert len(kept.map(x="time", y="temp_c").lines().numbers()) == count
+
+
+def test_two_tabs_keep_their_own_views(browser, folder):
+    path = written(BASE, folder)
+    opened(browser, path, "#rows=0:0-9")
+    first = browser.current_window_handle
+    browser.switch_to.new_window("tab")
+    try:
+        opened(browser, path, "#@=0:50~130")
+        frame(browser)
+        assert view(browser) == {0: ("50", "130")}
+        assert browser.execute_script("return document.getElementById('count').textContent") == ""
+        second = browser.current_window_handle
+        browser.switch_to.window(first)
+        assert view(browser) == {}
+        assert browser.execute_script("return document.getElementById('count').textContent") == "10 of 240 rows"
+        browser.switch_to.window(second)
+        browser.close()
+    finally:
+        browser.switch_to.window(first)
+
+
+def test_what_was_woken_is_at_rest_again_to_the_pixel(browser, folder):
+    import io
+
+    from PIL import Image
+
+    rng = np.random.default_rng(6)
+    many = {"a": rng.normal(size=8_000), "b": rng.normal(size=8_000), "c": rng.integers(0, 3, 8_000)}
+    figure = ft.plate([[ft.figure(many).map(x="a", y="b", color="c").points(size=2), BASE]])
+    opened(browser, written(figure, folder, width="200 mm"))
+    shot = lambda: np.asarray(Image.open(io.BytesIO(browser.find_element("css selector", ".sheet > svg").screenshot_as_png)))  # noqa: E731
+    before = shot()
+    for panel in (0, 1):
+        turn(browser, *inside(browser, 0.5, 0.5, panel), -250)
+    settled(browser)
+    assert (shot() != before).any()
+    browser.execute_script("document.getElementById('whole').click()")
+    frame(browser)
+    browser.execute_script("document.activeElement.blur()")
+    moved(browser, 2, 2)
+    assert np.array_equal(shot(), before)
+
+
+def test_a_view_of_very_many_marks_is_the_picture_of_print(browser, folder):
+    import io
+
+    from PIL import Image, ImageFilter
+
+    rng = np.random.default_rng(6)
+    many = {"a": rng.normal(size=9_000).round(3), "b": rng.normal(size=9_000).round(3)}
+    figure = (
+        ft.figure(many)
+        .map(x="a", y="b")
+        .points(size=3, opacity=0.5)
+        .scale("y", limits=(-2, 2))
+        .panel(width="100 mm", height="60 mm")
+    )
+    pages = [
+        written(one, folder, name, width=None)
+        for one, name in ((figure.scale("x", limits=(-1.5, 1.5)), "limited"), (figure, "all"))
+    ]
+    found = []
+    for number, path in enumerate(pages):
+        opened(browser, path)
+        if number:
+            look(browser, 0, "-1.5", "1.5")
+            browser.execute_script("document.activeElement.blur()")
+        (left, top), (right, bottom) = inside(browser, 0, 1), inside(browser, 1, 0)
+        shot = Image.open(io.BytesIO(browser.get_screenshot_as_png())).convert("RGB").filter(ImageFilter.GaussianBlur(1))
+        found.append(np.asarray(shot.crop((round(left) + 2, round(top) + 2, round(right) - 2, round(bottom) - 2)), np.int64))
+    one, other = found
+    wide, high = min(one.shape[1], other.shape[1]), min(one.shape[0], other.shape[0])
+    far = np.abs(one[:high, :wide] - other[:high, :wide]).max(axis=2)
+    assert (far > 48).mean() < 0.01
+
+
+SECONDS = {
+    "above": (BASE.scale("x", second_axis={"convert": "value / 7", "title": "Weeks"}), "x", (50, 130)),
+    "right": (BASE.scale("y", second_axis={"convert": "value * 2.2046 + 1", "title": "Pounds", "format": ".1f"}), "y", (3, 7.5)),
+    "falling": (BASE.scale("y", second_axis={"convert": "10 - value", "title": "Less"}), "y", (3, 7.5)),
+    "log": (BASE.scale("x", "log", second_axis={"convert": "value * 24", "title": "Hours"}), "x", (30, 200)),
+}
+
+
+@pytest.mark.parametrize("name", list(SECONDS))
+def test_second_axes_follow_the_view_as_in_print(name, browser, folder):
+    figure, axis, ends = SECONDS[name]
+    ticks = (
+        "return [...document.querySelectorAll('g[id$=\"-second-"
+        + axis
+        + "-axis\"] > text')].map((one) => [one.textContent, Number(one.getAttribute('x')), Number(one.getAttribute('y'))])"
+    )
+    found = []
+    for number, one in enumerate((figure.scale(axis, limits=ends), figure)):
+        path = written(one.panel(width="90 mm", height="60 mm"), folder, f"second {name} {number}", width=None)
+        opened(browser, path)
+        if number:
+            look(browser, model(path)["panels"][0]["axes"][axis], *map(str, ends))
+        box = model(path)["panels"][0]["box"]
+        found.append([(text, (x - box[0], box[3] - y)[axis == "y"]) for text, x, y in browser.execute_script(ticks)])
+    printed, seen = found
+    assert [text for text, _ in seen] == [text for text, _ in printed]
+    assert [at for _, at in seen] == pytest.approx([at for _, at in printed], abs=0.06)
+    assert len(seen) >= 2
+    assert not errors(browser)

@@ -20,15 +20,17 @@ export class Band {
    * @param {SVGGElement} group What it is drawn in.
    * @param {View} view
    * @param {number[]} box Of the panel.
-   * @param {boolean} level Whether it stands below the panel, and not beside it.
+   * @param {boolean} level Whether it stands below or above the panel, and not beside it.
+   * @param {boolean} far Whether it is a second axis, above or at the right.
    * @param {number} room Between it and what stands next to it.
    * @param {number | null} gap Between this panel and the next.
    */
-  constructor(group, view, box, level, room, gap) {
+  constructor(group, view, box, level, far, room, gap) {
     this.group = group;
     this.view = view;
     this.box = box;
     this.level = level;
+    this.far = far;
     this.room = room;
     this.gap = gap;
     this.sheet = /** @type {SVGSVGElement} */ (group.ownerSVGElement);
@@ -65,14 +67,19 @@ export class Band {
     const wanted = Math.max(2, Math.min(9, most));
     for (const share of [1, 0.9, 0.82, SMALLEST]) {
       for (let count = wanted; count > 1; count -= 1) {
-        const ticks = this.view.ticks(count);
+        const ticks = this.ticks(count);
         const texts = this.two ? ticks.texts : ticks.texts.map((text) => text.replace("\n", " "));
         if (this.apart({ ...ticks, texts }, share)) return { ...ticks, texts, size: share };
         if (count === 2 && ticks.at.length > 1 && share === SMALLEST) return this.thinned({ ...ticks, texts }, share);
       }
-      if (!this.text) return { ...this.view.ticks(wanted), size: 1 };
+      if (!this.text) return { ...this.ticks(wanted), size: 1 };
     }
     return null;
+  }
+
+  /** @param {number} count @returns {ViewTicks} */
+  ticks(count) {
+    return this.far ? this.view.secondTicks(count) : this.view.ticks(count);
   }
 
   /** @param {ViewTicks} ticks @param {number} share Some of the ticks, which have room. */
@@ -163,9 +170,11 @@ export class Band {
     /** @type {Element[]} */
     const made = [...this.group.children].filter((one) => one.tagName === "title");
     if (this.line) {
+      const edge = this.level ? (this.far ? top : bottom) : this.far ? right : left;
+      const out = this.level === this.far ? -1 : 1;
       const stroke = (/** @type {number} */ at, /** @type {number} */ long) =>
-        this.level ? `M${short(at)} ${short(bottom)}L${short(at)} ${short(bottom + long)}` : `M${short(left)} ${short(at)}L${short(left - long)} ${short(at)}`;
-      const all = this.level ? `M${short(left)} ${short(bottom)}L${short(right)} ${short(bottom)}` : `M${short(left)} ${short(top)}L${short(left)} ${short(bottom)}`;
+        this.level ? `M${short(at)} ${short(edge)}L${short(at)} ${short(edge + out * long)}` : `M${short(edge)} ${short(at)}L${short(edge + out * long)} ${short(at)}`;
+      const all = this.level ? `M${short(left)} ${short(edge)}L${short(right)} ${short(edge)}` : `M${short(edge)} ${short(top)}L${short(edge)} ${short(bottom)}`;
       const line = /** @type {Element} */ (this.line.cloneNode(false));
       line.setAttribute("d", all + ticks.at.map((place) => stroke(along(place), tick)).join("") + ticks.minor.map((place) => stroke(along(place), MINOR * tick)).join(""));
       made.push(line);
@@ -179,9 +188,10 @@ export class Band {
           const half = (this.width(words) * ticks.size) / 2;
           const at = along(place);
           if (!words) return;
-          const [start, end] = this.level ? [at - half, at + half] : [left - tick - gap - 2 * half, left];
+          const beside = this.far ? right + tick + gap : left - tick - gap;
+          const [start, end] = this.level ? [at - half, at + half] : this.far ? [beside, beside + 2 * half] : [beside - 2 * half, beside];
           this.over = [Math.max(this.over[0], EDGE - start), Math.max(this.over[1], end + EDGE - wide)];
-          text.setAttribute("x", short(this.level ? at : left - tick - gap));
+          text.setAttribute("x", short(this.level ? at : beside));
           text.setAttribute("y", short(this.level ? this.baseline + row * leading : at + (cap * ticks.size) / 2));
           made.push(text);
         });

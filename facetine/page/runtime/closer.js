@@ -71,11 +71,18 @@ export class LivePanel {
     this.clip = clipOf(`closer-${said.member}-${said.number}`, said.box);
     sheet.append(this.clip);
     const gap = Math.min(...panels.filter((one) => one.page === said.page && one.box[1] < bottom && one.box[3] > top && one.box[0] >= right).map((one) => one.box[0] - right));
-    /** @type {{ x?: Band, y?: Band }} */
-    this.bands = {};
-    for (const [axis, name] of /** @type {["x" | "y", RegExp][]} */ ([["x", /-x-axis$/], ["y", /-y-axis$/]])) {
-      const own = /** @type {SVGGElement | undefined} */ (named(name).find((one) => !one.id.includes("second")));
-      if (own) this.bands[axis] = new Band(own, views[axis], said.box, axis === "x", roomBeside(own, said.box, sheet, views.y.said.tick + views.y.said.gap), Number.isFinite(gap) ? gap : null);
+    const between = Number.isFinite(gap) ? gap : null;
+    const away = views.y.said.tick + views.y.said.gap;
+    /** @type {{ x?: Band, y?: Band, second: { x?: Band, y?: Band } }} */
+    this.bands = { second: {} };
+    for (const axis of /** @type {("x" | "y")[]} */ (["x", "y"])) {
+      for (const own of /** @type {SVGGElement[]} */ (named(new RegExp(`-${axis}-axis$`)))) {
+        const far = own.id.endsWith(`-second-${axis}-axis`);
+        const room = far ? (between ?? sheet.viewBox.baseVal.width - right + BEYOND) - away : roomBeside(own, said.box, sheet, away);
+        const band = new Band(own, views[axis], said.box, axis === "x", far, room, between);
+        if (far) this.bands.second[axis] = band;
+        else this.bands[axis] = band;
+      }
     }
   }
 
@@ -106,6 +113,10 @@ export class LivePanel {
       const found = ticks[axis];
       if (this.views[axis].whole || !found) this.bands[axis]?.restore();
       else this.bands[axis]?.draw(found);
+      const second = this.bands.second[axis];
+      const beyond = this.views[axis].whole ? null : second?.fitted();
+      if (beyond) second?.draw(beyond);
+      else second?.restore();
     }
     this.hair(ticks);
     this.ends(home);

@@ -15,7 +15,10 @@
  * @typedef {{ member: number, name: string, title: string, kind: string, low: number, high: number, reverse: boolean, stands: boolean, still: string | null,
  *   base?: number, exponent?: number, threshold?: number, whole?: boolean, wanted?: number | null, minor?: boolean | null,
  *   format?: import("./numerals.js").Format | null, pattern?: string | null, clocks?: import("./calendar.js").Clocks | null,
+ *   second?: SecondSaid,
  *   tick: number, gap: number, size: number, cap: number, leading: number, raised: [number, number] }} AxisSaid
+ * @typedef {{ kind?: string, base?: number, low?: number, high?: number, wanted?: number | null, format?: import("./numerals.js").Format | null,
+ *   clocks?: import("./calendar.js").Clocks | null, pattern?: string | null }} SecondSaid
  * A view of an axis: what it is called, its ends, and how its ticks are written; or why it stays as it is.
  * @typedef {{ name: string, member: number, along: string | null, multiple: boolean, started: Described, ends: Record<string, [number, number]>, rows: Described, codes: Described }} ChoiceSaid
  * @typedef {{ sheets: number[][], panels: PanelSaid[], axes: AxisSaid[], layers: LayerSaid[], choices: ChoiceSaid[], responses: Record<string, Record<string, string>>,

@@ -54,7 +54,7 @@ export class Looking {
     const { view } = this;
     this.fields.forEach((field, end) => {
       field.value = view && !view.whole ? view.written(view.now[end]) : "";
-      field.placeholder = view?.moves ? view.written(view.home[end]) : "";
+      field.placeholder = view?.moves ? view.written(view.rounded(view.inside)[end]) : "";
     });
     this.buttons[0].disabled = !this.zoom.past.length;
     this.buttons[1].disabled = this.zoom.whole;

@@ -75,7 +75,7 @@ export function withFields(layers, choose, say) {
   }
   const ends = () => {
     const { low, high, unit } = variables[select.selectedIndex];
-    [from.placeholder, till.placeholder] = [low, high].map((end) => (unit === null ? String(end) : timeText(end, unit)));
+    [from.placeholder, till.placeholder] = [low, high].map((end) => (unit === null ? String(Number(end.toPrecision(6))) : timeText(end, unit)));
     [from.value, till.value] = ["", ""];
   };
   const take = () => {

@@ -26,6 +26,12 @@ export class View {
     this.now = [said.low, said.high];
   }
 
+  /** @returns {Ends} Its ends, a little inside, so that short numbers can say them. */
+  get inside() {
+    const little = (this.home[1] - this.home[0]) * 1e-9;
+    return [this.home[0] + little, this.home[1] - little];
+  }
+
   /** @returns {boolean} Whether all of the axis is seen. */
   get whole() {
     return this.now[0] === this.home[0] && this.now[1] === this.home[1];
@@ -122,6 +128,24 @@ export class View {
       few = [at[0] - half, ...at.map((value) => value + half)].filter((value) => ends[0] <= value && value <= ends[1]);
     }
     return { at: at.map((value) => this.kind.forward(value)), minor: few.map((value) => this.kind.forward(value)), texts };
+  }
+
+  /**
+   * Ticks of the second axis, at places of the first.
+   * @param {number} wanted
+   * @returns {ViewTicks}
+   */
+  secondTicks(wanted) {
+    const second = /** @type {import("./data.js").SecondSaid} */ (this.said.second);
+    if (this.time) return timeTicks(this.now, Math.max(wanted, 2), second.clocks ?? null, second.pattern ?? null);
+    const { low = 0, high = 1, format = null, wanted: said } = second;
+    const kind = kindOf({ ...second, kind: second.kind ?? "linear" });
+    const [first, last] = this.home;
+    const there = (/** @type {number} */ place) => low + ((place - first) / (last - first)) * (high - low);
+    const here = (/** @type {number} */ value) => first + ((kind.forward(value) - low) / (high - low)) * (last - first);
+    const ends = /** @type {Ends} */ (this.now.map((place) => kind.inverse(there(place))).sort((a, b) => a - b));
+    const { at, minor, texts } = numberTicks(kind, ends, Math.max(said ?? wanted, 2), format);
+    return { at: at.map(here), minor: minor.map(here), texts };
   }
 
   /**

@@ -110,6 +110,8 @@ export class Zoom {
     const named = bands.filter((band) => band.text);
     const found = (named.length ? named : bands).slice(0, 12).map((band) => band.fitted());
     if (found.some((one) => one === null)) return null;
+    const seconds = this.on(view).map((panel) => this.woken(panel).bands.second[this.views[panel.axes.x] === view ? "x" : "y"]).filter((band) => band?.text);
+    if (seconds.slice(0, 12).some((band) => band?.fitted() === null)) return null;
     const all = /** @type {FittedTicks[]} */ (found);
     return all.length ? all.reduce((least, one) => (one.at.length < least.at.length ? one : least)) : { ...view.ticks(5), size: 1 };
   }
@@ -198,7 +200,7 @@ export class Zoom {
   /** @param {SVGSVGElement} sheet @returns {number[]} How far ticks stand over its left and its right edge now, in points. */
   overhang(sheet) {
     const panels = [...this.panels.values()].filter((panel) => this.sheets[panel.said.page] === sheet);
-    const bands = panels.flatMap((panel) => [panel.bands.x, panel.bands.y]).filter((band) => band !== undefined);
+    const bands = panels.flatMap(({ bands }) => [bands.x, bands.y, bands.second.x, bands.second.y]).filter((band) => band !== undefined);
     return [0, 1].map((end) => Math.ceil(Math.max(0, ...bands.map((band) => band.over[end]))));
   }
 
