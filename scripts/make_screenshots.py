@@ -86,7 +86,12 @@ def runs(folder: Path) -> None:
     state = f"#rows=0:{','.join(map(str, old))}"
     shots = []
     dark = ["--blink-settings=preferredColorScheme=0"]
-    for page, after, more in (("figures/index.html", "", []), ("look.html", "", dark), ("chosen.html", state, []), ("figures/seasons.html", "", [])):
+    for page, after, more in (
+        ("figures/index.html", "", []),
+        ("look.html", "", dark),
+        ("chosen.html", state, []),
+        ("figures/seasons.html", "", []),
+    ):
         shot = demo / f"{len(shots)}.png"
         options = ["--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1240,1500", *more]
         options.append("--virtual-time-budget=3000")

@@ -187,6 +187,7 @@ _TOOLS = """<div class="tools" id="tools" role="toolbar" aria-label="Chosen rows
 <button type="button" id="back" disabled>Back</button>
 <button type="button" id="whole" disabled>Show all</button></div>
 <noscript><p class="how">Scripts are off here: the figure is as it is in print.</p></noscript>
+<p class="how" id="note" aria-hidden="true"></p>
 <div class="hidden" id="status" role="status" aria-live="polite"></div>
 <textarea id="text" aria-label="Text to copy" readonly hidden></textarea>
 <section id="rows" aria-label="Chosen rows" tabindex="0" hidden></section>"""

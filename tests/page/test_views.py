@@ -640,3 +640,26 @@ def test_second_axes_follow_the_view_as_in_print(name, browser, folder):
     assert [at for _, at in seen] == pytest.approx([at for _, at in printed], abs=0.06)
     assert len(seen) >= 2
     assert not errors(browser)
+
+
+def test_what_can_not_be_seen_is_said_to_who_sees_and_who_hears(browser, folder):
+    opened(browser, written(BASE, folder))
+    told = "return [document.getElementById('status').textContent, document.getElementById('note').textContent]"
+    look(browser, 0, "7", "7")
+    assert browser.execute_script(told) == ["Two numbers are needed, the first below the second"] * 2
+    look(browser, 0, "50", "50.000001")
+    assert browser.execute_script(told) == ["There is no closer look: its ticks would have no room"] * 2
+    assert view(browser) == {}
+    look(browser, 0, "50", "60")
+    assert browser.execute_script(told)[1] == ""
+    assert view(browser) == {0: ("50", "60")}
+    # As close as one can: what is refused leaves what was seen.
+    for _ in range(60):
+        turn(browser, *inside(browser, 0.5, 0.5), -250)
+    settled(browser)
+    assert browser.execute_script(told)[1] in ("", "There is no closer look: its ticks would have no room")
+    low, high = map(float, view(browser)[0])
+    assert 0 < high - low < 1
+    texts = browser.execute_script(TICKS, "0-0", "x")
+    assert len(set(texts)) == len(texts) >= 2
+    assert not errors(browser)

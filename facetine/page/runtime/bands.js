@@ -65,11 +65,14 @@ export class Band {
     const length = this.level ? this.box[2] - this.box[0] : this.box[3] - this.box[1];
     const most = this.level ? Math.floor(length / (4.2 * size)) : Math.floor(length / (3.6 * size)) + 1;
     const wanted = Math.max(2, Math.min(9, most));
+    // Where few are wanted, none or one may fall into the view.
+    const counts = [...Array.from({ length: wanted - 1 }, (_, at) => wanted - at), ...(wanted > 3 ? [] : [1, 2, 3].map((more) => wanted + more))];
     for (const share of [1, 0.9, 0.82, SMALLEST]) {
-      for (let count = wanted; count > 1; count -= 1) {
+      for (const count of counts) {
         const ticks = this.ticks(count);
         const texts = this.two ? ticks.texts : ticks.texts.map((text) => text.replace("\n", " "));
-        if (this.apart({ ...ticks, texts }, share)) return { ...ticks, texts, size: share };
+        // One tick alone tells no distance.
+        if ((ticks.at.length > 1 || this.view.said.wanted === 0) && this.apart({ ...ticks, texts }, share)) return { ...ticks, texts, size: share };
         if (count === 2 && ticks.at.length > 1 && share === SMALLEST) return this.thinned({ ...ticks, texts }, share);
       }
       if (!this.text) return { ...this.ticks(wanted), size: 1 };

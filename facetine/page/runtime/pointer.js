@@ -12,7 +12,7 @@ import { CLOSE } from "./readout.js";
 /**
  * @typedef {{ said: Said, sheets: SVGSVGElement[], stage: HTMLElement, zoom: Zoom, read(place: Place | null): void,
  *   madeIn(member: number, drawn: boolean): Choice | null, pick(choice: Choice, place: Place & { panel: PanelSaid }, more: boolean): void,
- *   brushed(brush: Brush, more: boolean): void, brushing(brush: Brush): void }} Hand What a pointer works on.
+ *   brushed(brush: Brush, more: boolean): void, brushing(brush: Brush): void, say(text: string): void }} Hand What a pointer works on.
  */
 
 /** Points that a pointer goes before it draws. */
@@ -162,7 +162,7 @@ export class Pointer {
       const views = this.hand.zoom.under(begun.panel);
       for (const axis of /** @type {("x" | "y")[]} */ (["x", "y"])) {
         const ends = box[axis];
-        if (ends && views[axis].moves) this.hand.zoom.look(views[axis], ends);
+        if (ends && views[axis].moves && !this.hand.zoom.look(views[axis], ends)) this.hand.say(this.hand.zoom.refused);
       }
       this.ended(begun.views);
     } else if (begun.mode === "hold" && drawn) this.hand.brushed(this.brush, event.shiftKey);
@@ -217,7 +217,7 @@ export class Pointer {
     if (!moves || (factor > 1 && views.x.whole && views.y.whole)) return;
     event.preventDefault();
     if (!this.turned) zoom.keep();
-    zoom.scale(panel, at, factor);
+    if (!zoom.scale(panel, at, factor)) this.hand.say(zoom.refused);
     this.hand.read(null);
     clearTimeout(this.turned);
     this.turned = setTimeout(() => { this.turned = 0; zoom.settle(); }, PAUSE);

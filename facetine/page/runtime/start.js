@@ -60,7 +60,7 @@ class Page {
     this.printing = [];
     for (const choice of this.choices) choice.listeners.push(() => this.changed(choice));
     this.zoom = new Zoom(said, views, this.sheets, this.layers, () => this.seen());
-    this.looking = new Looking(this.zoom, (text) => { this.status.textContent = text; });
+    this.looking = new Looking(this.zoom, (text) => this.say(text));
     for (const part of this.parts) part.layer.writtenAs(this.zoom.under(part.panel));
     this.pointer = new Pointer(this);
     /** The brush by which rows are chosen just now. @type {import("./brush.js").Brush | null} */
@@ -345,7 +345,7 @@ class Page {
       : { x: 0.5, y: 0.5 };
     this.zoom.keep();
     if (this.zoom.scale(this.here, at, factor)) this.zoom.settle();
-    else { this.zoom.past.pop(); this.status.textContent = this.zoom.refused || "All is seen"; }
+    else { this.zoom.past.pop(); this.say(this.zoom.refused || "All is seen"); }
   }
 
   /** @param {number} across @param {number} up Moves what is seen, by shares of the panel. */
@@ -439,6 +439,7 @@ class Page {
     this.looks.show(this.choices);
     const count = this.choice.size;
     const all = this.choice.all;
+    element("note").textContent = "";
     this.status.textContent = count ? `${counted(count)} of ${counted(all)} rows chosen` : "Nothing is chosen";
     element("count").textContent = count ? `${counted(count)} of ${counted(all)} rows` : "";
     this.sentenced();
@@ -457,6 +458,7 @@ class Page {
     this.looking.fill();
     if (this.pointer.brush.panel) this.pointer.brush.draw(this.sheets[this.pointer.brush.panel.page], this.said.sheets[this.pointer.brush.panel.page][0]);
     this.status.textContent = this.looking.told();
+    element("note").textContent = "";
     this.sentenced();
     this.address();
   }
@@ -477,6 +479,12 @@ class Page {
     }
   }
 
+  /** @param {string} text What all readers should know: those who see, and those who hear. */
+  say(text) {
+    this.status.textContent = text;
+    element("note").textContent = text;
+  }
+
   buttons() {
     const tools = element("tools");
     tools.hidden = false;
@@ -494,7 +502,7 @@ class Page {
     withFields(this.layers, ({ layers }, rows) => {
       const made = layers.map(({ layer }) => this.madeIn(layer.said.member, true)).find((one) => one !== null);
       (made ?? this.choice).choose(rows);
-    }, (text) => { this.status.textContent = text; });
+    }, (text) => this.say(text));
     const picks = this.layers.some((layer) => layer.frame !== null);
     element("choosing").hidden = !picks;
     element("clear").addEventListener("click", () => this.choice.clear());
@@ -504,7 +512,7 @@ class Page {
       const expression = this.choice.size ? expressionOf(this.layers, this.choice) : null;
       if (expression === null && this.choice.size) {
         const none = "No range of the figure's columns of numbers and times holds exactly these rows";
-        this.status.textContent = none;
+        this.say(none);
         this.write(`${none}.`);
         return;
       }
@@ -562,10 +570,10 @@ class Page {
   async give(text, what) {
     try {
       await navigator.clipboard.writeText(text);
-      this.status.textContent = `Copied the ${what}`;
+      this.say(`Copied the ${what}`);
     } catch {
       this.write(text);
-      this.status.textContent = `The ${what} stand below, to be copied`;
+      this.say(`The ${what} stand below, to be copied`);
     }
   }
 
@@ -589,7 +597,7 @@ class Page {
     link.download = name;
     link.click();
     setTimeout(() => URL.revokeObjectURL(link.href), 1000);
-    this.status.textContent = `Saved ${name}`;
+    this.say(`Saved ${name}`);
   }
 }
 

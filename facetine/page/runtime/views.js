@@ -19,6 +19,8 @@ export class View {
   constructor(said) {
     this.said = said;
     this.kind = kindOf(said);
+    /** As it is written where two whole numbers are not seen. */
+    this.fine = kindOf({ ...said, whole: false });
     this.time = said.kind === "time";
     /** @type {Ends} */
     this.home = [said.low, said.high];
@@ -121,7 +123,8 @@ export class View {
     if (this.said.wanted === 0) return { at: [], minor: [], texts: [] };
     if (this.time) return timeTicks(this.now, count, this.said.clocks ?? null, this.said.pattern ?? null, said === true);
     const ends = /** @type {Ends} */ (this.now.map((place) => this.kind.inverse(place)));
-    const { at, minor, texts } = numberTicks(this.kind, ends, count, this.said.format ?? null);
+    const kind = Math.floor(ends[1]) - Math.ceil(ends[0]) >= 1 ? this.kind : this.fine;
+    const { at, minor, texts } = numberTicks(kind, ends, count, this.said.format ?? null);
     let few = said === false ? [] : minor;
     if (said && !minor.length && at.length > 1) {
       const half = (at[1] - at[0]) / 2;
