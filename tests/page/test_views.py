@@ -318,6 +318,18 @@ def test_axes_that_stay_as_they_are_say_why(name, browser, folder):
     assert not errors(browser)
 
 
+def test_a_panel_of_which_an_inset_shows_a_part_says_that_it_stays(browser, folder):
+    part = ft.figure(WHEELS).map(x="age_days", y="mass_kg").points().scale("x", limits=(10, 60))
+    opened(browser, written(BASE.inset(part, at=(0.55, 0.55, 0.98, 0.98), zoom=True), folder))
+    turn(browser, *inside(browser, 0.3, 0.3), -200)
+    settled(browser)
+    assert view(browser) == {}
+    assert "stays as it is: an inset shows a part of it" in browser.execute_script(
+        "return document.getElementById('note').textContent"
+    )
+    assert browser.execute_script("return document.getElementById('back').disabled")
+
+
 def test_bars_keep_their_zero_in_sight(browser, folder):
     opened(browser, written(ft.figure(WHEELS).map(x="firmness_n").histogram(), folder))
     turn(browser, *inside(browser, 0.4, 0.6), -250)

@@ -216,9 +216,13 @@ export class Pointer {
     // Where all is seen, turning away from it scrolls the page.
     if (!moves || (factor > 1 && views.x.whole && views.y.whole)) return;
     event.preventDefault();
-    if (!this.turned) zoom.keep();
-    if (!zoom.scale(panel, at, factor)) this.hand.say(zoom.refused);
+    const before = zoom.views.map((view) => view.now);
     this.hand.read(null);
+    if (!zoom.scale(panel, at, factor)) {
+      this.hand.say(zoom.refused);
+      return;
+    }
+    if (!this.turned) zoom.past.push(before);
     clearTimeout(this.turned);
     this.turned = setTimeout(() => { this.turned = 0; zoom.settle(); }, PAUSE);
   }
