@@ -74,7 +74,7 @@ def layer_said(
         "member": member.place, "number": run.number, "verb": run.layer.verb,
         "title": run.layer.name or run.layer.verb.capitalize(), "parts": parts,
         "boxes": _boxes(order, spots, told, which, stages, packer),
-        "rows": packer.whole(numbers), "shapes": packer.whole(shapes), "columns": [],
+        "rows": packer.whole(numbers), "columns": [],
         "pieces": [packer.whole(pieces[:, side]) for side in range(3)],
         "drops": run.layer.drops_outside, "edges": run.layer.at_edges,
         "moves": [axis for axis in ("x", "y") if _stands_on(axis, run)],
@@ -85,6 +85,10 @@ def layer_said(
         layer |= _behind(run, member, packer, frames)
     layer |= _groups(run, table.group, which, packer)
     image = max(_weight(spots[where]) for where in order) > MOST_VECTORS
+    looks = {ink for where in order for ink in spots[where].inks}
+    if not image or len(looks) > 1 or (shapes < 0).any():
+        # Which of marks of one look in an image lies over another can't be seen.
+        layer["shapes"] = packer.whole(shapes)
     if not image:
         layer["vertices"] = _vertices(order, spots, packer)
     if image or (layer["frame"] is not None and (shapes < 0).any()):

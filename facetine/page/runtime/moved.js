@@ -72,7 +72,7 @@ export class MovedPart {
   /** @returns {string | null} Why its marks can't move; null where they can. */
   get stuck() {
     const { inks, shapes, said } = this.layer;
-    if (this.image && !(inks && said.image && shapes?.every((one) => one >= 0))) return "a layer is an image";
+    if (this.image && !(inks && said.image && (!shapes || shapes.every((one) => one >= 0)))) return "a layer is an image";
     return null;
   }
 
