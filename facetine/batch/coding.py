@@ -41,10 +41,10 @@ def code_of(plan: Plan, only: str | None) -> str:
 def _figure(plan: Plan, figures: Figures, name: str, written: dict[str, str]) -> list[str]:
     said, blocks = plan.figure[name], []
     if said.data is not None and said.data not in written:
-        written[said.data] = variable(said.data)
-        blocks.append(f"{variable(said.data)} = {_source(plan, said.data)}")
+        written[said.data] = _table(plan, said.data)
+        blocks.append(f"{written[said.data]} = {_source(plan, said.data)}")
     books = _codebooks(plan, said.codebook)
-    given, book = variable(said.data) if said.data is not None else "None", ""
+    given, book = _table(plan, said.data) if said.data is not None else "None", ""
     if books:
         book = f", codebook={books[0]!r}" if len(books) == 1 else f", codebook={books!r}"
     verbs = spelled(figures.figure(name)._sentence, given, book, "ft.").splitlines()
@@ -102,6 +102,12 @@ def _cell(plan: Plan, cell: Any) -> str:
         options = [f"{key}={value!r}" for key, value in cell.items() if key != "picture"]
         return f"ft.picture({', '.join([repr(str(plan.folder / cell['picture'])), *options])})"
     return variable(str(cell))
+
+
+def _table(plan: Plan, name: str) -> str:
+    """The variable of a source, which a figure of the same name does not take."""
+    word = variable(name)
+    return f"{word}_data" if word in map(variable, (*plan.figure, *plan.plate)) else word
 
 
 def variable(name: str) -> str:
