@@ -1,7 +1,7 @@
 // Panels that move with what a reader sees of their axes: marks, axes, lines behind them, and names at the ends of lines.
 
 import { Band } from "./bands.js";
-import { MovedPart, clipOf, restore, textMover } from "./moved.js";
+import { MovedPart, clipOf, restore, shownWithin, textMover } from "./moved.js";
 
 /** @typedef {import("./data.js").Said} Said */
 /** @typedef {import("./data.js").PanelSaid} PanelSaid */
@@ -54,36 +54,45 @@ export class LivePanel {
     /** Layers of which no row is known, such as curves. */
     this.others = [...(group?.querySelectorAll("[data-marks]") ?? [])].filter((one) => !known.has(one));
     const beside = named(/-values-\d+-[a-z_]+(-others)?(-\d+)?$/).flatMap((one) => [...one.querySelectorAll("text[data-at]")]);
-    const [left, top, right, bottom] = said.box;
-    this.values = beside.map((text) => textMover(text, (x, y) => {
-      const seen = x >= left - 0.05 && x <= right + 0.05 && y >= top - 0.05 && y <= bottom + 0.05;
-      if (seen) text.removeAttribute("display");
-      else text.setAttribute("display", "none");
-    }));
+    this.values = beside.map((text) => textMover(text, (x, y) => shownWithin(text, said.box, x, y)));
     this.names = named(/-names(-\d+)?$/).map((one) => ({ group: one, home: [...one.childNodes] }));
     this.hairlines = named(/-hairlines$/).map((one) => one.querySelector("path"));
     this.lines = this.hairlines[0]?.getAttribute("d") ?? "";
     /** Whether a box in it, or lines to it, tie it to an inset. */
     this.inset = [...sheet.querySelectorAll('g[id$="-zoom"]')].some((one) => {
-      const box = /** @type {SVGGElement} */ (one).getBBox();
-      return box.x < right && box.x + box.width > left && box.y < bottom && box.y + box.height > top;
+      const { x, y, width, height } = /** @type {SVGGElement} */ (one).getBBox();
+      return overlap([x, y, x + width, y + height], said.box);
     });
     this.clip = clipOf(`closer-${said.member}-${said.number}`, said.box);
     sheet.append(this.clip);
-    const gap = Math.min(...panels.filter((one) => one.page === said.page && one.box[1] < bottom && one.box[3] > top && one.box[0] >= right).map((one) => one.box[0] - right));
-    const between = Number.isFinite(gap) ? gap : null;
-    const away = views.y.said.tick + views.y.said.gap;
+    this.bands = this.bandsOf(named, sheet, panels);
+  }
+
+  /**
+   * The axes around the panel, and those in other units.
+   * @param {(name: RegExp) => Element[]} named What is in it under a name.
+   * @param {SVGSVGElement} sheet
+   * @param {PanelSaid[]} panels
+   * @returns {{ x?: Band, y?: Band, second: { x?: Band, y?: Band } }}
+   */
+  bandsOf(named, sheet, panels) {
+    const { box, page } = this.said;
+    const [, top, right, bottom] = box;
+    const next = panels.filter((one) => one.page === page && one.box[0] >= right && one.box[1] < bottom && one.box[3] > top).map((one) => one.box[0] - right);
+    const between = next.length ? Math.min(...next) : null;
+    const away = this.views.y.said.tick + this.views.y.said.gap;
     /** @type {{ x?: Band, y?: Band, second: { x?: Band, y?: Band } }} */
-    this.bands = { second: {} };
+    const found = { second: {} };
     for (const axis of /** @type {("x" | "y")[]} */ (["x", "y"])) {
       for (const own of /** @type {SVGGElement[]} */ (named(new RegExp(`-${axis}-axis$`)))) {
         const far = own.id.endsWith(`-second-${axis}-axis`);
-        const room = far ? (between ?? sheet.viewBox.baseVal.width - right + BEYOND) - away : roomBeside(own, said.box, sheet, away);
-        const band = new Band(own, views[axis], said.box, axis === "x", far, room, between);
-        if (far) this.bands.second[axis] = band;
-        else this.bands[axis] = band;
+        const room = far ? (between ?? sheet.viewBox.baseVal.width - right + BEYOND) - away : roomBeside(own, box, sheet, away);
+        const band = new Band(own, this.views[axis], box, axis === "x", far, room, between);
+        if (far) found.second[axis] = band;
+        else found[axis] = band;
       }
     }
+    return found;
   }
 
   /** @returns {string | null} Why it stays as it is; null where it moves. */
@@ -169,6 +178,11 @@ export class LivePanel {
     }
     return found;
   }
+}
+
+/** @param {number[]} one @param {number[]} other @returns {boolean} Whether two boxes have a place in common. */
+function overlap(one, other) {
+  return one[0] < other[2] && one[2] > other[0] && one[1] < other[3] && one[3] > other[1];
 }
 
 /** @param {Element[]} groups @returns {SVGElement[]} What is drawn in them, in order. */

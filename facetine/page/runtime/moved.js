@@ -36,6 +36,19 @@ export function restore(element) {
   }
 }
 
+/**
+ * Hides what stands outside of a panel.
+ * @param {Element} element
+ * @param {number[]} box
+ * @param {number} x Where it stands.
+ * @param {number} y
+ */
+export function shownWithin(element, [left, top, right, bottom], x, y) {
+  const seen = x >= left - BESIDE && x <= right + BESIDE && y >= top - BESIDE && y <= bottom + BESIDE;
+  if (seen) element.removeAttribute("display");
+  else element.setAttribute("display", "none");
+}
+
 /** @param {Affine} by @param {number} at */
 const put = (by, at) => at * by.factor + by.add;
 
@@ -273,10 +286,7 @@ export class MovedPart {
   /** @param {Element} element @param {number} x @param {number} y Hides what stands outside of the panel. */
   clear(element, x, y) {
     if (!this.layer.said.drops && element.tagName !== "text") return;
-    const [left, top, right, bottom] = this.part.panel.box;
-    const seen = x >= left - BESIDE && x <= right + BESIDE && y >= top - BESIDE && y <= bottom + BESIDE;
-    if (seen) element.removeAttribute("display");
-    else element.setAttribute("display", "none");
+    shownWithin(element, this.part.panel.box, x, y);
   }
 
   /**
