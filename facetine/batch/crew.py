@@ -89,9 +89,12 @@ class _Worker:
                 assert self.process.stdout is not None
                 say(self.process.stdin, job.content)
                 done, result = pickle.loads(heard(self.process.stdout))
-            except (OSError, EOFError):
+            except (OSError, EOFError, ValueError) as problem:
+                # Whoever ends a process closes what is read here, which is no file any more.
                 if self.ended:
                     return
+                if isinstance(problem, ValueError):
+                    raise
                 code = self.process.wait()
                 said = f"the process that drew it ended, by {'signal' if code < 0 else 'code'} {abs(code)}"
                 done, result = False, ExportError("", said, "too little memory?")
