@@ -314,12 +314,16 @@ class LabelFitter:
             blocks = tuple(set_text(label.replace("\n", " "), type_) for label in ticks.labels)
             if max((block.width for block in blocks), default=0.0) > 0.25 * self.width:
                 blocks = tuple(set_text(label, type_) for label in ticks.labels)
-            every = _all_apart(axis.extent.share(_array(ticks.at)) * panel_height, blocks)
+            every = _all_apart(self._middles(ticks.at, blocks, panel_height), blocks)
             if every == 1:
                 break
         lacking = 0.0
         if every > 1 or (len(ticks.at) < 2 and not said):
             some = self._some(Labels(ticks, blocks, 0.0), tuple(range(0, len(blocks), every)), said)
+            while not said and _all_apart(self._middles(some.ticks.at, some.blocks, panel_height), some.blocks) > 1:
+                # What began at a tick that is left out stands with the next one, which is higher then.
+                every += 1
+                some = self._some(Labels(ticks, blocks, 0.0), tuple(range(0, len(blocks), every)), said)
             if not said and len(some.blocks) < 2 and not axis.empty:
 
                 def apart(at: tuple[float, ...], blocks: tuple[Block, ...]) -> bool:
@@ -331,12 +335,29 @@ class LabelFitter:
             ticks, blocks, lacking = some.ticks, some.blocks, some.lacking
         return Labels(ticks, blocks, max((block.width for block in blocks), default=0.0), lacking=lacking)
 
+    def _middles(self, at: tuple[float, ...], blocks: tuple[Block, ...], length: float) -> FloatArray:
+        """Where labels beside a panel have their middles, in points from its start."""
+        places = self.axis.extent.share(_array(at)) * length
+        return np.array([held_within(place, block, length) for place, block in zip(places.tolist(), blocks, strict=True)])
+
     def _every(self, blocks: tuple[Block, ...], panel_height: float) -> int:
         if not blocks:
             return 1
         slot = panel_height / len(blocks)
         tallest = max(block.height for block in blocks)
         return max(1, math.ceil(_APART * tallest / slot - 1e-9))
+
+
+def held_within(middle: float, block: Block, length: float) -> float:
+    """Where a label beside a panel has its middle: several lines stand no farther over an end than one would.
+
+    Args:
+        middle: Where its tick is, in points from an end of the panel.
+        block: The label.
+        length: Of the panel.
+    """
+    over = (len(block.lines) - 1) * block.type.leading / 2
+    return min(max(middle, over), length - over) if 0.0 < over <= length / 2 else middle
 
 
 def _turned(ticks: AxisTicks, blocks: tuple[Block, ...]) -> Labels:

@@ -12,7 +12,7 @@ from facetine.core.arrays import FloatArray
 from facetine.core.scales.position import Extent
 from facetine.grammar.theme import Theme
 from facetine.pipeline.guides.boxes import Direction, Size
-from facetine.pipeline.guides.labels import NO_LABELS, LabelFitter, Labels
+from facetine.pipeline.guides.labels import NO_LABELS, LabelFitter, Labels, held_within
 from facetine.pipeline.guides.ticks import SecondAxis
 from facetine.pipeline.rows.panels import AxisKey, Grid, Panel, Panels
 from facetine.scene.marks import Stroke, segments
@@ -179,11 +179,11 @@ class PlacedBand(NamedTuple):
         elif self.side == "above":
             top = region.bottom - away - block.height + block.type.descent
             group.add(block.placed(at, top, 0.5, role="tick"))
-        elif self.side == "left":
-            height = block.type.cap + (len(block.lines) - 1) * block.type.leading
-            group.add(block.placed(region.right - away, at - height / 2, 1.0, role="tick"))
         else:
-            group.add(block.placed(region.x + away, at - block.type.cap / 2, role="tick"))
+            height = block.type.cap + (len(block.lines) - 1) * block.type.leading
+            middle = region.y + held_within(at - region.y, block, region.height)
+            place, anchor = (region.right - away, 1.0) if self.side == "left" else (region.x + away, 0.0)
+            group.add(block.placed(place, middle - height / 2, anchor, role="tick"))
 
     def _outer_name(self, block: Block, low: float, high: float, away: float, group: Sketch) -> None:
         """The name of the outer of crossed columns, behind a rule along what belongs to it."""
