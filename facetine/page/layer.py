@@ -7,10 +7,10 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, IntArray
+from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.page.packed import Described, Packer
 from facetine.page.spots import Spots, Where
-from facetine.page.views import axis_said
+from facetine.page.views import is_known
 from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.axes import Axis
 from facetine.pipeline.scales.member import Kept
@@ -121,6 +121,7 @@ def _by_values(order: list[Where], spots: dict[Where, Spots], told: Mapping[str,
         return False
     if (which < 0).any():
         return False
+    every = {name: _numbers(told[name]) for name in ("x", "y")}
     start = 0
     for where in order:
         part, stage = spots[where], stages[where.member, where.panel]
@@ -128,10 +129,9 @@ def _by_values(order: list[Where], spots: dict[Where, Spots], told: Mapping[str,
         start += len(part.rows)
         for side, name in enumerate(("x", "y")):
             axis = stage.axes[name]
-            if axis.kind == "levels" or axis_said(axis)["kind"] is None:
+            if not is_known(axis):
                 return False
-            told_values = told[name].values
-            values = np.array([np.nan if told_values[row] is None else told_values[row] for row in rows.tolist()], float)
+            values = every[name][rows]
             with np.errstate(all="ignore"):
                 share = axis.extent.share(values if axis.kind == "time" else axis.transform.forward(values))
             box = stage.box
@@ -232,17 +232,22 @@ def _titles(run: LayerRun, member: Kept, told: dict[str, Told]) -> Iterator[tupl
             title = plain(member.scales.first(name).title)
             if not title and name in run.columns:
                 # Where a figure leaves it out, the column still says what it is.
-                title = run.columns[name].name.replace("_", " ").capitalize()
+                title = called(run.columns[name].name)
         elif name in member.scales.looks and name in run.columns:
             title = plain(member.scales.looks[name].title)
         elif name in _ENDS and name in run.columns:
             # A column of its own, of which the axis may say nothing.
-            title = run.columns[name].name.replace("_", " ").capitalize()
+            title = called(run.columns[name].name)
         elif name in _ENDS:
             title = f"{plain(member.scales.first(name[0]).title) or name[0].upper()} {_ENDS[name]}"
         else:
             title = ""
-        yield name, title or name.replace("_", " ").capitalize()
+        yield name, title or called(name)
+
+
+def called(name: str) -> str:
+    """A name as a title."""
+    return name.replace("_", " ").capitalize()
 
 
 def _said_of(run: LayerRun, name: str) -> dict[str, str]:
@@ -260,11 +265,16 @@ def _column(told: Told, which: IntArray, packer: Packer) -> dict[str, Any]:
         codes = np.array([-1 if word is None else places[plain(str(word))] for word in told.values], np.int64)
         taken = np.where(known, codes[which] if len(codes) else -1, -1)
         return {"sort": "words", "words": words, "values": packer.whole(taken)}
-    values = np.array([np.nan if value is None else value for value in told.values], np.float64)
+    values = _numbers(told)
     taken = np.where(known, values[which] if len(values) else np.nan, np.nan)
     if told.sort == "time":
         return {"sort": "time", **_times(taken, told.zone, packer)}
     return {"sort": "number", "values": packer.numbers(taken)}
+
+
+def _numbers(told: Told) -> FloatArray:
+    """Values as numbers, NaN where there is none."""
+    return np.array([np.nan if value is None else value for value in told.values], np.float64)
 
 
 def _times(values: AnyArray, zone: str | None, packer: Packer) -> dict[str, Described | str | int]:

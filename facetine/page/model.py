@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
-from facetine.page.layer import Stage, layer_said
+from facetine.page.layer import Stage, called, layer_said
 from facetine.page.packed import Packer
 from facetine.page.spots import spots_of
 from facetine.page.views import axis_said
@@ -17,6 +17,7 @@ from facetine.scene.markup import plain
 from facetine.scene.typeset import TextStyle
 
 Said = dict[str, Any]
+_TURNED = {"x": "y", "y": "x"}
 _BYTES = 4
 """Of a value, at most; what takes more is too much for a page as well."""
 
@@ -70,8 +71,13 @@ def _panels(built: Built) -> tuple[list[Said], list[Said]]:
                     known[key] = len(axes)
                     stands = any(run.layer.stands and run.value_axis == name for run in member.runs)
                     # Where a figure leaves out the title, the column still tells a reader which axis is meant.
-                    title = plain(axis.title) or member.columns.get(name, name).replace("_", " ").capitalize()
-                    own = {"member": member.place, "title": title, "stands": stands}
+                    title = plain(axis.title) or called(member.columns.get(name, name))
+                    own = {
+                        "member": member.place,
+                        "title": title,
+                        "stands": stands,
+                        "said": _TURNED[name] if member.swapped else name,
+                    }
                     axes.append({**own, **axis_said(axis), **_ticks_said(member)})
                 standing[name] = known[key]
             panels.append(

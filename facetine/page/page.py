@@ -22,13 +22,24 @@ def page(built: Built, options: Options) -> Written:
     """
     theme = built.members[0][0].theme
     model = model_of(built, values=options.values, most=options.most_values) if options.interactive else None
-    notes = []
+    notes = _still(model) if model is not None else []
     if options.interactive and model is None:
         notes.append(
             f"more than {options.most_values:,} values, which a page does not carry: it shows the figure alone; "
             "thin=… or .sample(…) leaves fewer, and ft.set_defaults(page_values=…) lets more travel"
         )
     return Written(_written(built.pages, options, model, (theme.readout_size, theme.quiet_opacity)), tuple(notes))
+
+
+def _still(model: Model) -> list[str]:
+    """What a page says of axes that should show the interval of a choice, and can't."""
+    return [
+        f"the {axis['said']} axis of figure {axis['member'] + 1} stays as it is where {name!r} is brushed: {axis['still']}"
+        for member, limits in model.said["limits"].items()
+        for name, pairs in limits.items()
+        for axis in model.said["axes"]
+        if axis["still"] is not None and axis["member"] == int(member) and axis["name"] in dict(pairs)
+    ]
 
 
 def _written(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import Any
 
@@ -9,14 +10,12 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import DAY, offset_at
-from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.templates import ABSOLUTE, Field, is_time_pattern, parsed
 from facetine.pipeline.guides.ticks import second_axis
 from facetine.pipeline.scales.axes import Axis
 
-_KINDS = {"Linear": "linear", "Duration": "duration", "Log": "log", "Logit": "logit", "Power": "power", "SquareRoot": "power",
-          "SignedLog": "signed_log"}  # fmt: skip
-"""What the page's script calls the kinds of scales that it knows."""
+_KINDS = ("linear", "duration", "log", "logit", "sqrt", "power", "signed_log", "time")
+"""The kinds of scales that the page's script knows."""
 _FORMS = r"\+?,?(\.\d+)?[fd%]?"
 _PARTS = ("%Y", "%b", "%m", "%d", "%H", "%M", "%S", "%%")
 _MARKUP = "\\*~^{}"
@@ -31,23 +30,25 @@ LETTERS = "0123456789.,:−-+×% kMGTµnpmhminsdUTC" + "".join(
 
 def axis_said(axis: Axis) -> dict[str, Any]:
     """What a page's script needs to know of an axis, in plain values."""
-    spec, extent = axis.spec, axis.extent
-    still = _why_still(axis)
+    spec, extent, second = axis.spec, axis.extent, _second_said(axis)
+    still = _why_still(axis, second)
     said: dict[str, Any] = {
-        "name": axis.name, "kind": "levels" if axis.kind == "levels" else _kind(axis.transform),
+        "name": axis.name, "kind": axis.kind,
         "low": extent.low, "high": extent.high, "reverse": extent.reverse, "still": still,
     }  # fmt: skip
     if still is not None:
         return said
     if axis.kind == "time":
         clocks = None if axis.zone is None else clocks_of(extent.low, extent.high, axis.zone)
-        said |= {"kind": "time", "clocks": clocks, "pattern": spec.format}
+        said |= {"clocks": clocks, "pattern": spec.format}
     else:
         options = {name: getattr(axis.transform, name) for name in type(axis.transform).options()}
-        said |= options | ({"exponent": 0.5} if type(axis.transform).__name__ == "SquareRoot" else {})
-        said |= {"whole": axis.whole, "format": format_of(spec.format) if isinstance(spec.format, str | Mapping) else None}
-    if spec.second_axis is not None:
-        said["second"] = _second_said(axis)
+        said |= options | {
+            "whole": axis.whole,
+            "format": format_of(spec.format) if isinstance(spec.format, str | Mapping) else None,
+        }
+    if second is not None:
+        said["second"] = second
     # Ticks that were listed stay those; so many are as many in any view.
     return said | {"wanted": spec.ticks if isinstance(spec.ticks, int) else None, "minor": spec.minor_ticks}
 
@@ -57,8 +58,7 @@ def _second_said(axis: Axis) -> dict[str, Any] | None:
 
     A conversion is known by its ends where it is even on the axis, as factors and offsets are.
     """
-    spec = axis.spec.second_axis or {}
-    if not {"convert", "zone"} & spec.keys():
+    if not {"convert", "zone"} & (axis.spec.second_axis or {}).keys() or not is_known(axis):
         return None
     second = second_axis(axis)
     if second is None or isinstance(second.spec.ticks, tuple):
@@ -68,9 +68,9 @@ def _second_said(axis: Axis) -> dict[str, Any] | None:
         if form is not None and not _is_known(form, times=True):
             return None
         return {"clocks": clocks_of(axis.extent.low, axis.extent.high, second.zone), "pattern": form}
-    kind = _kind(second.transform)
-    if kind is None or (form is not None and not _is_known(form, times=False)):
+    if form is not None and not _is_known(form, times=False):
         return None
+    kind = axis.kind if second.transform is axis.transform else "linear"
     places, values = second.places, second.transform.forward(second.values)
     low, high = (float(np.interp(end, *_rising(places, values))) for end in (axis.extent.low, axis.extent.high))
     even = low + (places - axis.extent.low) / (axis.extent.high - axis.extent.low) * (high - low)
@@ -86,11 +86,12 @@ def _rising(places: FloatArray, values: FloatArray) -> tuple[FloatArray, FloatAr
     return (places, values) if places[0] < places[-1] else (places[::-1], values[::-1])
 
 
-def _kind(transform: Transform) -> str | None:
-    return _KINDS.get(type(transform).__name__) if type(transform).__module__.startswith("facetine.") else None
+def is_known(axis: Axis) -> bool:
+    """Whether the page's script knows where values stand on an axis."""
+    return axis.kind in _KINDS and type(axis.transform).__module__.startswith("facetine.")
 
 
-def _why_still(axis: Axis) -> str | None:
+def _why_still(axis: Axis, second: dict[str, Any] | None) -> str | None:
     """Why a reader can't look closer along an axis; None where one can."""
     spec = axis.spec
     if axis.kind == "levels":
@@ -99,11 +100,11 @@ def _why_still(axis: Axis) -> str | None:
         return "it is empty"
     if axis.own_texts:
         return "its format is a function, which a page can't call"
-    if spec.second_axis is not None and _second_said(axis) is None:
+    if spec.second_axis is not None and second is None:
         return "a page does not know how its second axis is converted or written"
     if spec.ticks is not None and not isinstance(spec.ticks, int):
         return "its ticks were listed"
-    if axis.kind != "time" and _kind(axis.transform) is None:
+    if not is_known(axis):
         return "it is a kind of scale from another package"
     if spec.format is not None and not _is_known(spec.format, times=axis.kind == "time"):
         return "a page does not write its format"
@@ -156,8 +157,6 @@ def _number(key: object) -> str:
 
 
 def _is_simple(form: str) -> bool:
-    import re
-
     if form.split(" ")[0] == ABSOLUTE:
         form = form.removeprefix(ABSOLUTE).strip()
     return form in ("", "percent", "si", "scientific") or (re.fullmatch(_FORMS, form) is not None and not is_time_pattern(form))

@@ -235,6 +235,8 @@ TIMES = ft.figure(CLIMATE).map(x="time", y="temp_c").lines()
 LIMITED = [
     (AGES.choose("span", along="x", start={"age_days": (20, 80)}), AGES.map(y="ph"), "x", (20, 80)),
     (AGES.choose("span", along="x", start={"age_days": (20, 80)}), AGES.map(x="ph", y="age_days"), "y", (20, 80)),
+    (AGES.swap_axes().choose("span", along="x", start={"age_days": (20, 80)}), AGES.map(y="ph"), "x", (20, 80)),
+    (AGES.choose("span", along="x", start={"age_days": (20, 80)}), AGES.trend().swap_axes(), "x", (20, 80)),
     (TIMES.choose("span", along="x", start={"time": ("2030-03-01", "2030-04-01")}), TIMES, "x", ("2030-03-01", "2030-04-01")),
     (
         AGES.choose("span", along="x", start="milk = 'goat'"),
@@ -269,6 +271,7 @@ REFUSED_LIMITS = [
         "'rind' is a .* on x, of which there is no interval",
     ),
     (AGES.choose("span", along="x", start={"age_days": (20, 80)}), AGES.scale("x", limits=(0, 50)), "has limits of its own"),
+    (AGES.choose("span", along="x"), AGES.scale("x", "category"), "'age_days' is a category on x, of which there is no interval"),
 ]
 
 
@@ -300,3 +303,12 @@ def test_how_much_a_page_carries_is_set(tmp_path):
     assert "<script" not in (tmp_path / "b.html").read_text("utf-8")
     with pytest.raises(OptionError, match="page_values"):
         ft.set_defaults(page_values=0)
+
+
+def test_a_page_says_which_axes_can_not_show_an_interval(tmp_path):
+    fixed = AGES.map(y="ph").scale("x", format=lambda value: f"{value:.0f} d").respond("span", "limits")
+    plate = ft.plate([[AGES.choose("span", along="x"), fixed]])
+    said = [one.text for one in plate.export(tmp_path / "a.html", width="160 mm").findings]
+    assert any("the x axis of figure 2 stays as it is where 'span' is brushed: its format is a function" in text for text in said)
+    said = [one.text for one in plate.export(tmp_path / "a.pdf", width="160 mm").findings]
+    assert not any("stays as it is" in text for text in said)

@@ -1,9 +1,10 @@
 // The axes around a panel as they are in print: line, ticks and texts of the present view.
 
+import { SVG } from "./paint.js";
+
 /** @typedef {import("./views.js").View} View */
 /** @typedef {import("./views.js").ViewTicks} ViewTicks */
 
-const DRAWING = "http://www.w3.org/2000/svg";
 /** Length of minor ticks, as a share of that of the others. */
 const MINOR = 0.55;
 /** How small texts become, as a share of their size, before a view is refused. */
@@ -152,7 +153,7 @@ export class Band {
       return made;
     }
     runs.forEach((run, at) => {
-      const span = document.createElementNS(DRAWING, "tspan");
+      const span = document.createElementNS(SVG, "tspan");
       span.textContent = run;
       if (at % 2) put(span, raised[0]);
       if (at) span.setAttribute("dy", short((at % 2 ? -1 : 1) * raised[1] * share));

@@ -73,7 +73,15 @@ export class Brush {
    * @param {number} factor
    */
   scale(at, factor) {
-    this.change((end, fixed) => fixed + (end - fixed) * factor, at);
+    const [panel, views] = [this.panel, this.views];
+    if (!panel || !views) return;
+    const [left, top, right, bottom] = panel.box;
+    const fixed = { x: views.x.placeAt((at.x - left) / (right - left)), y: views.y.placeAt((bottom - at.y) / (bottom - top)) };
+    for (const axis of /** @type {("x" | "y")[]} */ (["x", "y"])) {
+      const [low, high] = views[axis].home;
+      const own = this.ends[axis]?.map((end) => Math.min(Math.max(fixed[axis] + (end - fixed[axis]) * factor, low), high));
+      if (own) this.ends[axis] = /** @type {Ends} */ (own);
+    }
   }
 
   /**
@@ -92,19 +100,6 @@ export class Brush {
       const [low, high] = views[axis].home;
       const moved = Math.min(Math.max(far[axis], low - own[0]), high - own[1]);
       this.ends[axis] = [own[0] + moved, own[1] + moved];
-    }
-  }
-
-  /** @param {(end: number, fixed: number) => number} by @param {Point} at */
-  change(by, at) {
-    const [panel, views] = [this.panel, this.views];
-    if (!panel || !views) return;
-    const [left, top, right, bottom] = panel.box;
-    const fixed = { x: views.x.placeAt((at.x - left) / (right - left)), y: views.y.placeAt((bottom - at.y) / (bottom - top)) };
-    for (const axis of /** @type {("x" | "y")[]} */ (["x", "y"])) {
-      const [low, high] = views[axis].home;
-      const own = this.ends[axis]?.map((end) => Math.min(Math.max(by(end, fixed[axis]), low), high));
-      if (own) this.ends[axis] = /** @type {Ends} */ (own);
     }
   }
 

@@ -1,6 +1,6 @@
 // Ticks of times: steps of the calendar, by the clocks of a zone whose changes the page carries.
 
-import { DAY, MINUS, MINUTE, SECOND } from "./words.js";
+import { DAY, MINUS, MINUTE, SECOND, dateOf, padded, timeText } from "./words.js";
 
 /** @typedef {{ size: number, unit: string, length: number }} Step */
 /** @typedef {{ starts: number[], ahead: number[] }} Clocks From when on the clocks are so far ahead of UTC, in microseconds; the first start is no time. */
@@ -25,8 +25,8 @@ const CALENDAR = [
 /** Python's remainder: never negative. */
 const modulo = (/** @type {number} */ value, /** @type {number} */ by) => value - Math.floor(value / by) * by;
 
-/** @param {number} instant @param {Clocks | null} clocks */
-function aheadAt(instant, clocks) {
+/** @param {number} instant @param {Clocks | null} clocks How far they are ahead of UTC. */
+export function aheadAt(instant, clocks) {
   if (!clocks) return 0;
   let at = clocks.starts.length - 1;
   while (at > 0 && instant < clocks.starts[at]) at -= 1;
@@ -62,16 +62,9 @@ function daysOf(months) {
  * A time taken apart.
  * @param {number} wall
  */
-export function civil(wall) {
+function civil(wall) {
   const days = Math.floor(wall / DAY);
-  const shifted = days + 719468;
-  const era = Math.floor(shifted / 146097);
-  const dayOfEra = shifted - era * 146097;
-  const yearOfEra = Math.floor((dayOfEra - Math.floor(dayOfEra / 1460) + Math.floor(dayOfEra / 36524) - Math.floor(dayOfEra / 146096)) / 365);
-  const dayOfYear = dayOfEra - (365 * yearOfEra + Math.floor(yearOfEra / 4) - Math.floor(yearOfEra / 100));
-  const from = Math.floor((5 * dayOfYear + 2) / 153);
-  const month = from < 10 ? from + 3 : from - 9;
-  return { year: yearOfEra + era * 400 + (month <= 2 ? 1 : 0), month, day: dayOfYear - Math.floor((153 * from + 2) / 5) + 1, micro: wall - days * DAY };
+  return { ...dateOf(days), micro: wall - days * DAY };
 }
 
 /**
@@ -149,25 +142,23 @@ function begin(at, wall, clocks) {
   return late;
 }
 
-/** @param {number} value @param {number} width */
-const two = (value, width = 2) => String(value).padStart(width, "0");
 /** @param {number} year */
 const yearText = (year) => (year >= 0 ? String(year) : `${MINUS}${-year}`);
 
 /** @param {number} micro Since midnight. @param {number} size Of a step. */
 function clock(micro, size) {
-  const text = `${two(Math.floor(micro / HOUR))}:${two(Math.floor((micro % HOUR) / MINUTE))}`;
+  const text = `${padded(Math.floor(micro / HOUR))}:${padded(Math.floor((micro % HOUR) / MINUTE))}`;
   if (size % MINUTE === 0) return text;
-  const seconds = `${text}:${two(Math.floor((micro % MINUTE) / SECOND))}`;
+  const seconds = `${text}:${padded(Math.floor((micro % MINUTE) / SECOND))}`;
   if (size % SECOND === 0) return seconds;
   const part = micro % SECOND;
-  return size % 1000 === 0 ? `${seconds}.${two(Math.floor(part / 1000), 3)}` : `${seconds}.${two(part, 6)}`;
+  return size % 1000 === 0 ? `${seconds}.${padded(Math.floor(part / 1000), 3)}` : `${seconds}.${padded(part, 6)}`;
 }
 
 /** @param {number} ahead How clocks are called that are so far ahead. */
 function clockName(ahead) {
   const rest = Math.abs(ahead) % HOUR;
-  const minutes = rest ? `:${two(Math.floor(rest / MINUTE))}` : "";
+  const minutes = rest ? `:${padded(Math.floor(rest / MINUTE))}` : "";
   return ahead ? `UTC${ahead < 0 ? MINUS : "+"}${Math.floor(Math.abs(ahead) / HOUR)}${minutes}` : "UTC";
 }
 
@@ -219,8 +210,8 @@ function patterned(wall, pattern) {
   const { year, month, day, micro } = civil(wall);
   /** @type {Record<string, string>} */
   const parts = {
-    "%Y": yearText(year), "%b": MONTHS[month - 1], "%m": two(month), "%d": two(day), "%H": two(Math.floor(micro / HOUR)),
-    "%M": two(Math.floor((micro % HOUR) / MINUTE)), "%S": two(Math.floor((micro % MINUTE) / SECOND)), "%%": "%",
+    "%Y": yearText(year), "%b": MONTHS[month - 1], "%m": padded(month), "%d": padded(day), "%H": padded(Math.floor(micro / HOUR)),
+    "%M": padded(Math.floor((micro % HOUR) / MINUTE)), "%S": padded(Math.floor((micro % MINUTE) / SECOND)), "%%": "%",
   };
   return pattern.replace(/%[YbmdHMS%]/g, (found) => parts[found]);
 }
@@ -300,8 +291,6 @@ export function instantRead(text, clocks) {
  */
 export function instantText(instant, clocks) {
   const wall = Math.round(instant) + aheadAt(Math.round(instant), clocks);
-  const { year, month, day, micro } = civil(wall);
-  const date = `${two(year, 4)}-${two(month)}-${two(day)}`;
-  if (micro === 0) return date;
-  return `${date} ${clock(micro, [MINUTE, SECOND, 1000, 1].find((unit) => micro % unit === 0) ?? 1)}`;
+  const unit = [DAY, MINUTE, SECOND].find((one) => wall % one === 0) ?? 1;
+  return timeText(wall / unit, unit);
 }

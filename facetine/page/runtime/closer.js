@@ -1,6 +1,7 @@
 // Panels that move with what a reader sees of their axes: marks, axes, lines behind them, and names at the ends of lines.
 
 import { Band } from "./bands.js";
+import { drawnOf } from "./looks.js";
 import { MovedPart, clipOf, restore, shownWithin, textMover } from "./moved.js";
 
 /** @typedef {import("./data.js").Said} Said */
@@ -47,8 +48,8 @@ export class LivePanel {
     const inside = [...(group?.children ?? [])];
     const named = (/** @type {RegExp} */ name) => inside.filter((one) => name.test(one.id));
     this.parts = layers.flatMap((layer) => layer.parts.filter((part) => part.panel === said).map((part) => {
-      const own = [...sheet.querySelectorAll(`[data-marks="${layer.said.member}-${layer.said.number}-${said.number}"]`)];
-      return new MovedPart(part, views.x, views.y, own, shapesOf(own));
+      const { groups, shapes } = drawnOf(sheet, part);
+      return new MovedPart(part, views.x, views.y, groups, shapes);
     }));
     const known = new Set(this.parts.flatMap((part) => part.groups));
     /** Layers of which no row is known, such as curves. */
@@ -183,11 +184,6 @@ export class LivePanel {
 /** @param {number[]} one @param {number[]} other @returns {boolean} Whether two boxes have a place in common. */
 function overlap(one, other) {
   return one[0] < other[2] && one[2] > other[0] && one[1] < other[3] && one[3] > other[1];
-}
-
-/** @param {Element[]} groups @returns {SVGElement[]} What is drawn in them, in order. */
-export function shapesOf(groups) {
-  return groups.flatMap((group) => /** @type {SVGElement[]} */ ([...group.querySelectorAll("circle, path, use, rect, image, text")]).filter((one) => !one.closest("defs, clipPath")));
 }
 
 /**

@@ -12,7 +12,7 @@
  *   drops: boolean, edges: boolean, moves: string[], vertices?: Described[], grows?: "top" | "bottom" | "left" | "right",
  *   members?: { frame: number, rows: Described, of: Described } }} LayerSaid
  * @typedef {{ member: number, number: number, page: number, name: string, box: number[], axes: { x: number, y: number } }} PanelSaid
- * @typedef {{ member: number, name: string, title: string, kind: string, low: number, high: number, reverse: boolean, stands: boolean, still: string | null,
+ * @typedef {{ member: number, name: string, title: string, said: string, kind: string, low: number, high: number, reverse: boolean, stands: boolean, still: string | null,
  *   base?: number, exponent?: number, threshold?: number, whole?: boolean, wanted?: number | null, minor?: boolean | null,
  *   format?: import("./numerals.js").Format | null, pattern?: string | null, clocks?: import("./calendar.js").Clocks | null,
  *   second?: SecondSaid,

@@ -68,9 +68,10 @@ export class Looking {
       this.say(view.time ? "Two times are needed, such as 2030-06-01 or 2030-06-01 14:00, the first before the second" : "Two numbers are needed, the first below the second");
       return;
     }
-    this.zoom.keep();
+    const before = this.zoom.seen;
     const within = ends.map((end) => Math.min(Math.max(end, view.home[0]), view.home[1]));
-    if (!this.zoom.look(view, /** @type {Ends} */ (within))) this.say(this.zoom.refused);
+    if (this.zoom.look(view, /** @type {Ends} */ (within))) this.zoom.keep(before);
+    else this.say(this.zoom.refused);
   }
 
   /** @returns {string} What is seen, for those who hear it. */

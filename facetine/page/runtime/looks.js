@@ -1,14 +1,25 @@
 // How the sheet shows what is chosen: chosen marks keep their looks, all others are quiet.
 
-import { picture } from "./paint.js";
+import { SVG, picture } from "./paint.js";
 
 /** @typedef {import("./marks.js").Layer} Layer */
 /** @typedef {import("./choice.js").Choice} Choice */
 
-const SVG = "http://www.w3.org/2000/svg";
 /** The radius of a chosen point of a line, in points. */
 const SPOT = 1.6;
-const SHAPES = "circle, path, use, rect, image, text";
+
+/**
+ * What draws a layer in a panel.
+ * @param {SVGSVGElement} sheet
+ * @param {import("./marks.js").Marks} part
+ * @returns {{ groups: SVGGElement[], shapes: SVGElement[] }} Its groups, and the shapes in them, in order.
+ */
+export function drawnOf(sheet, { layer, panel }) {
+  const own = `[data-marks="${layer.said.member}-${layer.said.number}-${panel.number}"]`;
+  const groups = /** @type {SVGGElement[]} */ ([...sheet.querySelectorAll(own)]);
+  const inside = groups.flatMap((group) => /** @type {SVGElement[]} */ ([...group.querySelectorAll("circle, path, use, rect, image, text")]));
+  return { groups, shapes: inside.filter((one) => !one.closest("defs, clipPath")) };
+}
 
 /**
  * A point for a mark that is no shape of its own, such as one along a line.
@@ -64,12 +75,8 @@ export class Looks {
     this.loud = [];
     for (const layer of layers) {
       for (const part of layer.parts) {
-        const own = `[data-marks="${layer.said.member}-${layer.said.number}-${part.panel.number}"]`;
-        const groups = /** @type {SVGGElement[]} */ ([...(sheets[part.panel.page]?.querySelectorAll(own) ?? [])]);
-        const shapes = groups.flatMap((group) =>
-          /** @type {SVGElement[]} */ ([...group.querySelectorAll(SHAPES)].filter((one) => !one.closest("defs, clipPath"))),
-        );
-        this.parts.push({ panelled: part, layer, start: part.start, end: part.end, pieces: part.pieces, groups, shapes, panel: part.panel.box });
+        const drawn = drawnOf(sheets[part.panel.page], part);
+        this.parts.push({ panelled: part, layer, start: part.start, end: part.end, pieces: part.pieces, ...drawn, panel: part.panel.box });
       }
     }
   }
@@ -99,13 +106,15 @@ export class Looks {
       const wrapped = new Map();
       /** @type {Set<number>} */
       const held = new Set();
+      const lines = this.linesOf(part);
+      const onLines = new Set(lines.flatMap(({ marks }) => marks));
       for (let mark = part.start; mark < part.end; mark += 1) {
         const shape = part.layer.shapes ? part.layer.shapes[mark] : -1;
         const element = shape >= 0 ? part.shapes[shape] : undefined;
         const share = part.layer.said.grows ? choice.share(part.layer, mark) : Number(choice.holds(part.layer, mark));
         if (!share) continue;
         held.add(part.layer.rows[mark]);
-        if (!element && (part.pieces[1] > part.pieces[0] || part.layer.corners)) continue;
+        if (!element && (part.pieces[1] > part.pieces[0] || onLines.has(mark))) continue;
         if (!element) {
           over.append(dot(part.layer, mark));
           continue;
@@ -125,7 +134,7 @@ export class Looks {
         if (share < 1) shorten(loud, share, part.layer.said.grows);
         copy?.append(loud);
       }
-      over.append(...this.cut(part, held), ...this.along(part, held));
+      over.append(...this.cut(part, held), ...this.along(part.layer, lines, held));
       this.add(part, over);
     }
   }
@@ -157,23 +166,33 @@ export class Looks {
   }
 
   /**
+   * The open lines along rows, with their corners and the marks that these show.
+   * @param {{ layer: Layer, shapes: SVGElement[], pieces: number[], panelled: import("./marks.js").Marks }} part
+   * @returns {{ element: SVGElement, corners: string[], marks: number[] }[]}
+   */
+  linesOf(part) {
+    if (part.pieces[1] > part.pieces[0]) return [];
+    return [...part.layer.cornersIn(part.panelled)].flatMap(([shape, marks]) => {
+      const element = part.shapes[shape];
+      const corners = element?.getAttribute("d")?.split(/(?=[MLZ])/) ?? [];
+      // Areas are closed: what is between two of their rows is no part of their outline.
+      return element && corners.length === marks.length && !corners.includes("Z") ? [{ element, corners, marks }] : [];
+    });
+  }
+
+  /**
    * Lines as far as the rows along them are chosen; a dot where one is chosen alone.
-   * @param {{ layer: Layer, shapes: SVGElement[], pieces: number[], start: number, panelled: import("./marks.js").Marks }} part
+   * @param {Layer} layer
+   * @param {{ element: SVGElement, corners: string[], marks: number[] }[]} lines
    * @param {Set<number>} held The rows of the layer that are chosen.
    * @returns {SVGElement[]}
    */
-  along(part, held) {
-    if (part.pieces[1] > part.pieces[0]) return [];
+  along(layer, lines, held) {
     /** @type {SVGElement[]} */
     const made = [];
     const alone = new Set();
-    for (const [shape, marks] of part.layer.cornersIn(part.panelled)) {
-      const element = part.shapes[shape];
-      const words = element?.getAttribute("d")?.split(/(?=[MLZ])/) ?? [];
-      const corners = words.filter((word) => word !== "Z");
-      // Areas are closed: what is between two of their rows is no part of their outline.
-      if (!element || corners.length !== marks.length || corners.length !== words.length) continue;
-      const loud = marks.map((mark) => held.has(part.layer.rows[mark]));
+    for (const { element, corners, marks } of lines) {
+      const loud = marks.map((mark) => held.has(layer.rows[mark]));
       let path = "";
       corners.forEach((word, at) => {
         if (!loud[at]) return;
@@ -185,7 +204,7 @@ export class Looks {
       copy.setAttribute("d", path);
       if (path) made.push(copy);
     }
-    return [...made, ...[...alone].map((mark) => dot(part.layer, mark))];
+    return [...made, ...[...alone].map((mark) => dot(layer, mark))];
   }
 
   /**

@@ -1,6 +1,6 @@
 // Marks of a panel where a reader looks closer: places move, and what has a size of its own keeps it.
 
-import { picture } from "./paint.js";
+import { SVG, picture } from "./paint.js";
 
 /** @typedef {import("./marks.js").Layer} Layer */
 /** @typedef {import("./marks.js").Marks} Marks */
@@ -8,7 +8,6 @@ import { picture } from "./paint.js";
 /** @typedef {{ factor: number, add: number }} Affine */
 /** @typedef {{ element: Element, move(x: Affine, y: Affine): void }} Mover */
 
-const SVG_SPACE = "http://www.w3.org/2000/svg";
 /** How far printed coordinates are from places at most, in points. */
 const PRINTED = 0.011;
 /** Coordinates further away say nothing more to a browser. */
@@ -411,10 +410,10 @@ function besideText(element, text) {
 
 /** @param {string} id @param {number[]} box @returns {Element} What cuts marks at the edges of a panel. */
 export function clipOf(id, box) {
-  const clip = document.createElementNS(SVG_SPACE, "clipPath");
+  const clip = document.createElementNS(SVG, "clipPath");
   clip.id = id;
   const [left, top, right, bottom] = box;
-  const edge = document.createElementNS(SVG_SPACE, "rect");
+  const edge = document.createElementNS(SVG, "rect");
   [["x", left], ["y", top], ["width", right - left], ["height", bottom - top]].forEach(([name, value]) => edge.setAttribute(String(name), String(value)));
   clip.append(edge);
   return clip;

@@ -8,6 +8,7 @@
  * @typedef {Sheet & { ends: Int32Array }} Stamp With the first covered pixel of each line, and the one after the last.
  */
 
+export const SVG = "http://www.w3.org/2000/svg";
 /** Pixels a point on paper and in files. */
 const FINE = 300 / 72;
 /** Places within a pixel, along each side, at which a mark is painted. */
@@ -172,7 +173,7 @@ export function picture(layer, box, marks, drawing) {
   const snapped = (/** @type {number} */ side, /** @type {number} */ from, /** @type {(value: number) => number} */ to) => (to(from + side * scale) - from) / scale;
   const [left, top] = [snapped(box[0], first, Math.floor), snapped(box[1], upper, Math.floor)];
   const [right, bottom] = [snapped(box[2], first, Math.ceil), snapped(box[3], upper, Math.ceil)];
-  const holder = document.createElementNS("http://www.w3.org/2000/svg", "foreignObject");
+  const holder = document.createElementNS(SVG, "foreignObject");
   const place = { x: left, y: top, width: right - left, height: bottom - top };
   for (const [name, value] of Object.entries(place)) holder.setAttribute(name, String(value));
   const canvas = painted(layer, [left, top, right, bottom], marks, scale);
@@ -190,7 +191,7 @@ export function picture(layer, box, marks, drawing) {
 export function asImages(drawing, copy) {
   const holders = [...copy.querySelectorAll("foreignObject")];
   [...drawing.querySelectorAll("foreignObject")].forEach((original, at) => {
-    const image = document.createElementNS("http://www.w3.org/2000/svg", "image");
+    const image = document.createElementNS(SVG, "image");
     for (const name of ["x", "y", "width", "height"]) image.setAttribute(name, original.getAttribute(name) ?? "0");
     image.setAttribute("preserveAspectRatio", "none");
     image.setAttribute("href", AGAIN.get(original)?.().toDataURL("image/png") ?? "");

@@ -39,7 +39,9 @@ export class Pointer {
     this.begun = null;
     /** @type {Place | null} */
     this.last = null;
+    /** Of turns of the wheel that look closer, and of those that scale the brush: what ends the gesture. */
     this.turned = 0;
+    this.scaled = 0;
     this.listen();
   }
 
@@ -98,7 +100,7 @@ export class Pointer {
     const held = this.mode === "choose" && this.brush.panel === panel && this.brush.holds(place);
     const mode = event.button === 1 ? "move" : held ? "hold" : this.mode;
     if (event.button === 1) event.preventDefault();
-    this.begun = { ...place, panel, mode, views: this.hand.zoom.views.map((view) => view.now) };
+    this.begun = { ...place, panel, mode, views: this.hand.zoom.seen };
     this.last = place;
     this.hand.stage.setPointerCapture(event.pointerId);
   }
@@ -171,10 +173,8 @@ export class Pointer {
 
   /** @param {Ends[]} before A gesture has ended that began with other views. */
   ended(before) {
-    const { zoom } = this.hand;
-    if (zoom.views.every((view, at) => view.now[0] === before[at][0] && view.now[1] === before[at][1])) return;
-    zoom.past.push(before);
-    zoom.settle();
+    this.hand.zoom.keep(before);
+    this.hand.zoom.settle();
   }
 
   /** @param {Place & { panel: PanelSaid }} from @param {boolean} drawn @param {boolean} more */
@@ -203,8 +203,8 @@ export class Pointer {
       event.preventDefault();
       this.brush.scale(place, factor);
       this.drawBrush();
-      clearTimeout(this.turned);
-      this.turned = setTimeout(() => this.hand.brushed(this.brush, false), PAUSE / 2);
+      clearTimeout(this.scaled);
+      this.scaled = setTimeout(() => this.hand.brushed(this.brush, false), PAUSE / 2);
       return;
     }
     const [left, top, right, bottom] = panel.box;
@@ -216,13 +216,13 @@ export class Pointer {
     // Where all is seen, turning away from it scrolls the page.
     if (!moves || (factor > 1 && views.x.whole && views.y.whole)) return;
     event.preventDefault();
-    const before = zoom.views.map((view) => view.now);
+    const before = zoom.seen;
     this.hand.read(null);
     if (!zoom.scale(panel, at, factor)) {
-      this.hand.say(zoom.refused);
+      if (zoom.refused) this.hand.say(zoom.refused);
       return;
     }
-    if (!this.turned) zoom.past.push(before);
+    if (!this.turned) zoom.keep(before);
     clearTimeout(this.turned);
     this.turned = setTimeout(() => { this.turned = 0; zoom.settle(); }, PAUSE);
   }

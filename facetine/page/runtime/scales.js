@@ -217,7 +217,7 @@ export function kindOf(said) {
       ticks: alone(logits), texts: shares, domain: [0, 1],
     },
   };
-  return kinds[said.kind] ?? even;
+  return kinds[said.kind === "sqrt" ? "power" : said.kind] ?? even;
 }
 
 /**

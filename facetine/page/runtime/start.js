@@ -117,7 +117,7 @@ class Page {
     // Paper has what the figure has: what is chosen at first, and nothing that a reader has chosen since.
     window.addEventListener("beforeprint", () => {
       printing.now = true;
-      this.printing = this.zoom.views.map((one) => one.now);
+      this.printing = this.zoom.seen;
       for (const one of this.zoom.views) one.now = one.home;
       for (const choice of this.choices) this.limitAtFirst(choice);
       this.zoom.redraw();
@@ -143,6 +143,34 @@ class Page {
     const ends = { x: places("x"), y: places("y") };
     this.limit(choice, views, ends);
     return { choice, panel, views, ends };
+  }
+
+  /**
+   * Axes that show the interval of a choice have that from the least to the largest of its rows, where no brush was drawn, as in print.
+   * @param {Choice} choice
+   */
+  limitToRows(choice) {
+    const panel = this.said.panels.find((one) => choice.terms.sources.has(one.member));
+    if (!panel) return;
+    const views = this.zoom.under(panel);
+    const found = { x: [Infinity, -Infinity], y: [Infinity, -Infinity] };
+    for (const part of this.parts.filter((one) => choice.terms.sources.has(one.panel.member))) {
+      const { left, top, right, bottom } = part.layer;
+      const box = part.panel.box;
+      for (let mark = part.start; mark < part.end; mark += 1) {
+        if (!choice.holds(part.layer, mark)) continue;
+        const shares = { x: ((left[mark] + right[mark]) / 2 - box[0]) / (box[2] - box[0]), y: (box[3] - (top[mark] + bottom[mark]) / 2) / (box[3] - box[1]) };
+        for (const axis of /** @type {("x" | "y")[]} */ (["x", "y"])) {
+          const place = views[axis].placeAt(shares[axis]);
+          found[axis] = [Math.min(found[axis][0], place), Math.max(found[axis][1], place)];
+        }
+      }
+    }
+    const along = choice.terms.along ?? "";
+    const ends = (/** @type {"x" | "y"} */ axis) => (along.includes(axis) && found[axis][0] < found[axis][1] ? /** @type {import("./views.js").Ends} */ (found[axis]) : null);
+    const said = { choice, panel, views, ends: { x: ends("x"), y: ends("y") } };
+    this.limit(choice, views, said.ends);
+    if (said.ends.x || said.ends.y) this.pointer.brush.put(said);
   }
 
   /** @param {Choice} choice A brush where one is chosen at first, or where the address says what its interval shows. */
@@ -343,15 +371,17 @@ class Page {
     const at = part && mark !== undefined
       ? { x: middle(((part.layer.left[mark] + part.layer.right[mark]) / 2 - left) / (right - left)), y: middle((bottom - (part.layer.top[mark] + part.layer.bottom[mark]) / 2) / (bottom - top)) }
       : { x: 0.5, y: 0.5 };
-    this.zoom.keep();
-    if (this.zoom.scale(this.here, at, factor)) this.zoom.settle();
-    else { this.zoom.past.pop(); this.say(this.zoom.refused || "All is seen"); }
+    const before = this.zoom.seen;
+    if (!this.zoom.scale(this.here, at, factor)) { this.say(this.zoom.refused || "All is seen"); return; }
+    this.zoom.keep(before);
+    this.zoom.settle();
   }
 
   /** @param {number} across @param {number} up Moves what is seen, by shares of the panel. */
   beside(across, up) {
-    this.zoom.keep();
+    const before = this.zoom.seen;
     this.zoom.pan(this.here, across, up);
+    this.zoom.keep(before);
     this.zoom.settle();
   }
 
@@ -434,7 +464,7 @@ class Page {
   changed(choice) {
     this.choice = choice;
     if (this.drawn === null || (choice.empty && !choice.terms.limited.length)) this.pointer.brush.hide();
-    if (this.drawn === null && choice.empty && choice.terms.limited.length) this.limit(choice, this.zoom.under(this.said.panels[0]), { x: null, y: null });
+    if (this.drawn === null && choice.terms.limited.length) this.limitToRows(choice);
     this.drawn = null;
     this.looks.show(this.choices);
     const count = this.choice.size;

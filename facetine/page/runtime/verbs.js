@@ -24,18 +24,25 @@ export function verbsOf(expression, name, zoom) {
     keys.push(`steps = [{ keep = ${inPlan(expression)} }]  # these rows alone; bins and limits are computed anew`);
   }
   const views = limitsOf(zoom);
-  if (views.length) {
-    verbs.push("# the same view", ...views.map(({ axis, panel, ends }) => `.scale("${axis}", limits=${panel === null ? `(${ends})` : `{${JSON.stringify(panel)}: (${ends})}`})`));
-    keys.push(...views.map(({ axis, panel, ends }) => `scale.${axis}.limits${panel === null ? "" : `.${JSON.stringify(panel)}`} = [${ends}]`));
+  const several = new Set(zoom.views.map((view) => view.said.member)).size > 1;
+  if (views.length) verbs.push("# the same view");
+  for (const { member, axis, panel, ends } of views) {
+    // On a plate each figure has scales of its own.
+    const whose = several ? `  # figure ${member + 1}` : "";
+    verbs.push(`.scale("${axis}", limits=${panel === null ? `(${ends})` : `{${JSON.stringify(panel)}: (${ends})}`})${whose}`);
+    keys.push(`scale.${axis}.limits${panel === null ? "" : `.${JSON.stringify(panel)}`} = [${ends}]${whose}`);
   }
   return `${verbs.join("\n")}\n# in a plan\n${keys.join("\n")}\n`;
 }
 
-/** @param {Zoom} zoom Limits of the axes of which not all is seen; of single panels where these have axes of their own. */
+/** @param {Zoom} zoom Limits of the axes of which not all is seen; of single panels, or rows of them, where these have axes of their own. */
 function limitsOf(zoom) {
   return zoom.views.filter((view) => !view.whole).map((view) => {
-    const alike = zoom.views.filter((one) => one.said.member === view.said.member && one.said.name === view.said.name);
-    const panel = alike.length > 1 ? zoom.on(view)[0]?.name || null : null;
-    return { axis: view.said.name, panel, ends: view.now.map((end) => (view.time ? JSON.stringify(view.written(end)) : view.written(end))).join(", ") };
+    const { member, name, said } = view.said;
+    const alike = zoom.views.filter((one) => one.said.member === member && one.said.name === name);
+    const names = zoom.on(view).map((panel) => panel.name);
+    const shared = names[0]?.split(", ").find((part) => names.every((one) => one.split(", ").includes(part)));
+    const panel = alike.length < 2 ? null : (names.length > 1 ? shared : names[0]) || null;
+    return { member, axis: said, panel, ends: view.now.map((end) => (view.time ? JSON.stringify(view.written(end)) : view.written(end))).join(", ") };
   });
 }

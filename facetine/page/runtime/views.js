@@ -1,6 +1,6 @@
 // What is seen of each axis: its limits, as they are at first and as a reader set them.
 
-import { instantRead, instantText, timeTicks } from "./calendar.js";
+import { aheadAt, instantRead, instantText, timeTicks } from "./calendar.js";
 import { kindOf, numberTicks } from "./scales.js";
 
 /** @typedef {import("./data.js").AxisSaid} AxisSaid */
@@ -71,7 +71,7 @@ export class View {
       if (place === this.home[end]) return place;
       if (this.time) {
         const unit = UNITS.find((one) => one <= 2 * slack) ?? 1;
-        const ahead = instantRead(instantText(0, this.said.clocks ?? null), null);
+        const ahead = aheadAt(place, this.said.clocks ?? null);
         return Math.round((place + ahead) / unit) * unit - ahead;
       }
       const value = this.kind.inverse(place);

@@ -64,9 +64,8 @@ export function timeText(count, unit) {
 /**
  * A day of the calendar that was always as it is now (Hinnant 2013).
  * @param {number} days Since the beginning of 1970.
- * @returns {string}
  */
-function dateText(days) {
+export function dateOf(days) {
   const shifted = days + 719468;
   const era = Math.floor(shifted / 146097);
   const dayOfEra = shifted - era * 146097;
@@ -77,16 +76,22 @@ function dateText(days) {
   const monthAt = Math.floor((5 * dayOfYear + 2) / 153);
   const month = monthAt < 10 ? monthAt + 3 : monthAt - 9;
   const year = yearOfEra + era * 400 + (month <= 2 ? 1 : 0);
+  return { year, month, day: dayOfYear - Math.floor((153 * monthAt + 2) / 5) + 1 };
+}
+
+/** @param {number} days Since the beginning of 1970. */
+function dateText(days) {
+  const { year, month, day } = dateOf(days);
   const shown = year >= 0 ? padded(year, 4) : MINUS + padded(-year, 4);
-  return `${shown}-${padded(month, 2)}-${padded(dayOfYear - Math.floor((153 * monthAt + 2) / 5) + 1, 2)}`;
+  return `${shown}-${padded(month, 2)}-${padded(day, 2)}`;
 }
 
 /**
  * @param {number} value
- * @param {number} width
+ * @param {number} [width]
  * @returns {string}
  */
-function padded(value, width) {
+export function padded(value, width = 2) {
   return String(value).padStart(width, "0");
 }
 

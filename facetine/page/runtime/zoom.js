@@ -70,9 +70,15 @@ export class Zoom {
     return this.views.every((view) => view.whole);
   }
 
-  /** Keeps what is seen now, to come back to. */
-  keep() {
-    this.past.push(this.views.map((view) => view.now));
+  /** @returns {Ends[]} What is seen of all axes. */
+  get seen() {
+    return this.views.map((view) => view.now);
+  }
+
+  /** @param {Ends[]} before Keeps what was seen before, to come back to, where something else is seen now. */
+  keep(before) {
+    if (this.views.every((view, at) => view.now[0] === before[at][0] && view.now[1] === before[at][1])) return;
+    this.past.push(before);
     if (this.past.length > MOST_PAST) this.past.shift();
   }
 
@@ -156,6 +162,7 @@ export class Zoom {
   scale(panel, at, factor) {
     const views = this.under(panel);
     let changed = false;
+    this.refused = "";
     for (const axis of /** @type {("x" | "y")[]} */ (["x", "y"])) {
       const [share, view] = [at[axis], views[axis]];
       if (share === null || !view.moves || (factor > 1 && view.whole)) continue;
@@ -191,9 +198,9 @@ export class Zoom {
   }
 
   home() {
-    if (this.whole) return;
-    this.keep();
+    const before = this.seen;
     for (const view of this.views) view.now = view.home;
+    this.keep(before);
     this.draw();
   }
 

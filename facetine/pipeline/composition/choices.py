@@ -98,7 +98,7 @@ def _limits(name: str, sentence: Sentence, other: Sentence) -> dict[str, Ends]:
         )
     for own, source in pairs:
         for one, axis in ((sentence, own), (other, source)):
-            kind = _kind_on(axis, one)
+            kind = "category" if one.scale(axis).kind == "category" else _kind_on(axis, one)
             if kind not in ("number", "time"):
                 raise OptionError(
                     "figure.respond",

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from functools import partial
 from typing import NamedTuple
 
 import numpy as np
 
-from facetine.core.arrays import FloatArray, IntArray
+from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.lengths import shift_points
@@ -333,24 +334,30 @@ def _about(marks: Iterable[Mark], rows: Columns) -> Iterator[Mark]:
         marks: Those of a layer in a panel.
         rows: Its rows in points, under the numbers that its texts have.
     """
-    order: IntArray | None = None
+    row_of: dict[int, int] = {}
+    places: dict[str, list[list[float]]] = {}
     for mark in marks:
         if isinstance(mark, Text) and mark.row is not None:
-            order = np.argsort(rows.numbers, kind="stable") if order is None else order
-            found = int(np.searchsorted(rows.numbers, mark.row, sorter=order))
-            row = int(order[found]) if found < len(order) else -1
-            if row >= 0 and rows.numbers[row] == mark.row:
-                yield mark._replace(about=(_place_of("x", rows, row, mark.x), _place_of("y", rows, row, mark.y)))
+            if not row_of:
+                row_of = {number: row for row, number in enumerate(rows.numbers.tolist())}
+                places = {axis: _places_on(axis, rows) for axis in ("x", "y")}
+            row = row_of.get(mark.row)
+            if row is not None:
+                yield mark._replace(about=(_nearest(places["x"], row, mark.x), _nearest(places["y"], row, mark.y)))
                 continue
         yield mark
 
 
-def _place_of(axis: str, rows: Columns, row: int, near: float) -> float:
-    """Where a row stands along an axis: its place, else the nearer of its ends; NaN where it has none."""
-    places = [float(rows[name][row]) for name in (axis, f"{axis}_low", f"{axis}_high", f"{axis}_to") if name in rows]
-    there = [place for place in places[:1] if np.isfinite(place)] if axis in rows else []
-    there = there or [place for place in places if np.isfinite(place)]
-    return min(there, key=lambda place: abs(place - near)) if there else float("nan")
+def _places_on(axis: str, rows: Columns) -> list[list[float]]:
+    """The places of all rows along an axis; their ends where they have no place of their own."""
+    ends = [f"{axis}_{end}" for end in ("low", "high", "to")]
+    return [rows[name].tolist() for name in ([axis] if axis in rows else ends) if name in rows]
+
+
+def _nearest(places: list[list[float]], row: int, near: float) -> float:
+    """Of the places of a row the nearest one; NaN where it has none."""
+    there = [column[row] for column in places if math.isfinite(column[row])]
+    return min(there, key=lambda place: abs(place - near), default=float("nan"))
 
 
 def _noted(marks: Iterable[Mark], taken: list[Region]) -> Iterator[Mark]:

@@ -10,6 +10,7 @@ from typing import NamedTuple, TypeVar
 import numpy as np
 
 from facetine.core.arrays import IntArray
+from facetine.grammar.aesthetics import TURNED
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
@@ -57,6 +58,7 @@ class Member(NamedTuple):
             _kept_choices(said),
             dict(said.responses),
             column_on(said),
+            said.swapped,
         )
 
 
@@ -78,7 +80,9 @@ class KeptChoice(NamedTuple):
 
 def _kept_choices(sentence: Sentence) -> tuple[KeptChoice, ...]:
     kept = []
-    for name, said in sentence.choices.items():
+    for name, given in sentence.choices.items():
+        # What is said of x is drawn along y where the axes are swapped.
+        said = replace(given, along=TURNED[given.along]) if sentence.swapped and given.along in TURNED else given
         table, nothing = sentence.table, np.zeros(0, np.int64)
         rows = codes = nothing
         if table is not None and said.by is not None:
@@ -105,6 +109,8 @@ class Kept(NamedTuple):
     """What it does with choices, beside its own, by their names."""
     columns: Mapping[str, str] = MappingProxyType({})
     """The columns that stand on its axes."""
+    swapped: bool = False
+    """Whether its axes are said the other way round."""
 
 
 class DirectNames(NamedTuple):
