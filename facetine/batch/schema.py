@@ -191,7 +191,7 @@ def _parts() -> Plain:
         "facet": facet,
         "highlight": highlight,
         "choose": _open(_closed(_verb(figure.choose, "choose", ("self", "name")))),
-        "respond": _open({"enum": list(HOW)}),
+        "respond": _open({"anyOf": [{"enum": list(HOW)}, _closed(_verb(figure.respond, "respond", ("self", "name")))]}),
         "sample": sample,
         "matrix": {"anyOf": [{"type": "null"}, _closed(_verb(matrix, "matrix", ("data", "map", "codebook")))]},
         "over_variables": {"anyOf": [{"type": "null"}, _closed(_verb(figure.over_variables, "over_variables"))]},

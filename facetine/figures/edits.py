@@ -93,13 +93,13 @@ def with_choice(sentence: Sentence, name: str | None, along: str | None, by: str
     return with_changes(sentence, choices={**sentence.choices, called: said})
 
 
-def responding(sentence: Sentence, name: str | None, how: str) -> Sentence:
+def responding(sentence: Sentence, name: str | None, how: str, show_all: bool | None) -> Sentence:
     """Doing something with a choice of the sheet; with none where no name is given."""
     from facetine.grammar.choice import response_said
 
     if name is None:
         return with_changes(sentence, responses={})
-    called, done = response_said(name, how)
+    called, done = response_said(name, how, show_all)
     return with_changes(sentence, responses={**sentence.responses, called: done})
 
 

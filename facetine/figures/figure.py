@@ -177,13 +177,17 @@ class Figure(LayerVerbs, OptionVerbs, Shown):
         return Figure(edits.with_choice(self._sentence, name, along, by, multiple, start))
 
     @verb
-    def respond(self, name: str | None, how: str = "highlight") -> Figure:
+    def respond(self, name: str | None, how: str = "highlight", *, show_all: bool | None = None) -> Figure:
         """Says what the figure does with a choice of its sheet.
 
         Args:
             name: Of the choice; None takes all responses away.
-            how: "highlight": the chosen rows keep their looks, all others are quiet. "limits": the axis that shows what a brush
-                is drawn along has the limits of the chosen interval, so that one figure is the overview and this the detail.
+            how: "highlight": the chosen rows keep their looks, all others are quiet. "keep": what layers compute is computed of
+                the chosen rows; scales, bins, the order of categories and the places of marks stay those of all rows.
+                "limits": the axis that shows what a brush is drawn along has the limits of the chosen interval, so that one
+                figure is the overview and this the detail.
+            show_all: With "keep": whether what all rows make is seen behind what the chosen ones do; by default where marks
+                are counts.
 
         Raises:
             OptionError: There is no such response.
@@ -192,7 +196,7 @@ class Figure(LayerVerbs, OptionVerbs, Shown):
             >>> import facetine as ft
             >>> fig = ft.figure({"a": [1, 2], "b": [3, 4]}).map(x="a", y="b").points().respond("ages")
         """
-        return Figure(edits.responding(self._sentence, name, how))
+        return Figure(edits.responding(self._sentence, name, how, show_all))
 
     @verb
     def seed(self, number: int) -> Figure:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from facetine.data.expressions import Expression
 from facetine.grammar.given import Plain
@@ -13,7 +13,7 @@ from facetine.grammar.options import choice, flag, text
 from facetine.messages.errors import OptionError, told, unknown
 
 ALONG = ("x", "y", "xy")
-HOW = ("highlight", "limits")
+HOW = ("highlight", "keep", "limits")
 """What a figure can do with a choice."""
 _SUCH = 'such as (20, 80), ["cow", "ewe"] or "cow"'
 
@@ -124,13 +124,48 @@ def _on_a_line(value: object) -> bool:
     return not isinstance(value, bool)
 
 
-def response_said(name: object, how: object, where: str = "figure.respond") -> tuple[str, str]:
+class Response(NamedTuple):
+    """What a figure does with a choice."""
+
+    how: str
+    show_all: bool | None = None
+    """Whether what all rows make is seen behind what the chosen ones do; None where counts alone show it."""
+
+
+class ChosenRows(NamedTuple):
+    """The rows that a figure is computed of, of those that it was settled by."""
+
+    names: tuple[str, ...]
+    """Of the choices that hold them."""
+    numbers: tuple[int, ...]
+    """Of the rows, increasing."""
+    show_all: bool | None = None
+    """Whether what all rows make is seen behind them; None where counts alone show it."""
+
+
+def response_said(name: object, how: object, show_all: object = None, where: str = "figure.respond") -> tuple[str, Response]:
     """The name of a choice with what a figure does with it.
 
     Raises:
-        OptionError: There is no such response.
+        OptionError: There is no such response, or an option that it does not take.
     """
     called = text(name, f"{where}: name")
     if not isinstance(how, str) or how not in HOW:
         raise unknown(OptionError, where, "no response", how, HOW, "responses")
-    return called, how
+    if show_all is not None and how != "keep":
+        raise OptionError(where, f"show_all has no effect on {how!r}", 'respond(…, "keep") is computed of the chosen rows')
+    return called, Response(how, None if show_all is None else flag(show_all, f"{where}: show_all"))
+
+
+def response_read(name: object, said: object, where: str) -> tuple[str, Response]:
+    """The same from plain data: a word, or a table of the verb's options.
+
+    Raises:
+        OptionError: It is neither.
+    """
+    if not isinstance(said, Mapping):
+        return response_said(name, said, None, where)
+    wrong = next((key for key in said if key not in ("how", "show_all")), None)
+    if wrong is not None:
+        raise unknown(OptionError, f"{where}.{name}", "no option", wrong, ("how", "show_all"), "options")
+    return response_said(name, said.get("how", "highlight"), said.get("show_all"), where)

@@ -11,7 +11,7 @@ from facetine.data.codebook import Codebook
 from facetine.data.reread import column_of_kind
 from facetine.data.table import KINDS, Column, Levels, Table, no_column
 from facetine.grammar.aesthetics import MapValue, with_computed
-from facetine.grammar.choice import Choice
+from facetine.grammar.choice import Choice, ChosenRows, Response
 from facetine.grammar.facet import Facet
 from facetine.grammar.given import NOT_GIVEN, Options, Plain
 from facetine.grammar.highlight import Highlight
@@ -115,8 +115,10 @@ class Sentence:
     """The rows that keep their inks, while the others are quiet."""
     choices: Mapping[str, Choice] = field(default_factory=dict)
     """What a reader of a page can choose in it, by name."""
-    responses: Mapping[str, str] = field(default_factory=dict)
+    responses: Mapping[str, Response] = field(default_factory=dict)
     """What it does with choices of the sheet, by their names."""
+    chosen: ChosenRows | None = None
+    """The rows that it is computed of, where some were chosen; what they can't change is settled by all."""
     live: bool = False
     """Whether choices are left to a reader, so that what is chosen at first is not drawn."""
 

@@ -9,6 +9,7 @@ from facetine.core.arrays import is_whole
 from facetine.data.expressions import is_code
 from facetine.data.table import Table
 from facetine.grammar.aesthetics import Sql
+from facetine.grammar.choice import Response, response_read
 from facetine.grammar.given import Options, Plain
 from facetine.grammar.options import differing
 from facetine.grammar.scale import ScaleSpec
@@ -74,7 +75,7 @@ def _steps(sentence: Sentence) -> list[Step]:
     if sentence.highlight is not None:
         steps.append(Step("highlight", (sentence.highlight.where,), sentence.highlight.said()))
     steps += [Step("choose", (name,), said.said()) for name, said in sentence.choices.items()]
-    steps += [Step("respond", (name, how)) for name, how in sentence.responses.items()]
+    steps += [_responding(name, said) for name, said in sentence.responses.items()]
     steps += [Step("inset", (inset.figure,), inset.said()) for inset in sentence.insets]
     for marginal in sentence.marginals:
         steps.append(Step("marginal", (marginal.side, marginal.layer.verb), marginal.said()))
@@ -101,6 +102,10 @@ def _steps(sentence: Sentence) -> list[Step]:
         name = said.pop("name", None)
         steps.append(Step("theme", (name,) if name else (), said))
     return steps
+
+
+def _responding(name: str, said: Response) -> Step:
+    return Step("respond", (name, said.how), {} if said.show_all is None else {"show_all": said.show_all})
 
 
 def _scale_step(aesthetic: str, spec: ScaleSpec) -> Step:
@@ -181,7 +186,7 @@ def to_dict(sentence: Sentence) -> Plain:
         elif verb == "choose":
             spec.setdefault(verb, {})[given[0]] = plain
         elif verb == "respond":
-            spec.setdefault(verb, {})[given[0]] = given[1]
+            spec.setdefault(verb, {})[given[0]] = {"how": given[1]} | plain if plain else given[1]
         elif verb == "swap_axes":
             spec[verb] = True
         elif verb == "facet":
@@ -270,7 +275,8 @@ def steps_of(spec: Options, where: str = "from_dict") -> list[Step]:
         steps.append(Step("highlight", (own.pop("where", None),), own))
     for name, said in _table(spec.get("choose") or {}, where, "choose").items():
         steps.append(Step("choose", (name,), _table(said, where, f"choose.{name}")))
-    steps += [Step("respond", (name, how)) for name, how in _table(spec.get("respond") or {}, where, "respond").items()]
+    for name, said in _table(spec.get("respond") or {}, where, "respond").items():
+        steps.append(_responding(*response_read(name, said, f"{where}.respond")))
     for said in _listed(spec.get("insets", []), where, "insets"):
         options = _table(said, where, "an inset")
         if "figure" not in options:

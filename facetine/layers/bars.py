@@ -19,6 +19,7 @@ from facetine.grammar.options import choice, number, option
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.look import Look, batches, combined
 from facetine.layers.marking import Filled
 from facetine.layers.stacking import check_lengths, check_stack, is_amount
@@ -141,6 +142,16 @@ class Bars(Filled, DrawnLayer):
         summed = self.aggregate != "none" or "y" not in context.columns
         edges = edges_of_bins(self.bins, self.edges, summed, source, context)
         return replace(self, arrange=arrange, bins=None, edges=edges)
+
+    def finish(self, context: Context) -> Finish:
+        """Counts, aggregates or given heights, arranged as those of all rows are."""
+        counted = "y" not in context.columns
+        how = "count" if counted else self.aggregate
+        return Finish("bars", "row" if how == "none" else "place", {"how": how, "arrange": self._arranged(context)}, counts=how == "count" and self.arrange != "share")
+
+    def nothing(self, rows: Columns) -> Columns:
+        """Bars without a length, which move none of those that stand on them."""
+        return rows.put(y=np.zeros(len(rows)))
 
     def compute(self, source: Source, context: Context) -> Columns:
         """One row a bar, with its height in y and what it is in a column of its own name."""

@@ -16,6 +16,7 @@ from facetine.grammar.aesthetics import POSITIONS, TURNED, LookValue, Mapped, Pl
 from facetine.grammar.layer import Layer
 from facetine.layers.context import BinsBeside, Computed, Context, Drawn, Space
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.look import Look
 from facetine.scene.marks import Mark
 from facetine.scene.region import Region
@@ -124,6 +125,12 @@ class DrawnLayer(Layer):
     """Whether its marks fill their panel, whatever part of the axes is seen."""
     at_edges: ClassVar[bool] = False
     """Whether its marks are ticks at the edges of the panel, each of which stands on one axis alone."""
+    rows_alone: ClassVar[bool] = False
+    """Whether a mark is a row of the data and nothing else, so that others may be left out beside it."""
+    settled_columns: ClassVar[tuple[str, ...]] = ()
+    """What it computes of all rows alone, also where some are chosen, such as where lines break."""
+    chosen_says: ClassVar[str] = "Of all rows."
+    """What it does where a reader chooses rows of which a figure is to be computed."""
     by_place: ClassVar[bool] = False
     """Whether rows at one x are taken together, so that those which differ by rounding are at one too."""
     drops_outside: ClassVar[bool] = False
@@ -230,6 +237,18 @@ class DrawnLayer(Layer):
     def redraws_rows(self) -> bool:
         """Whether some of its marks are rows of the data, which a layer of all rows would draw again."""
         return False
+
+    def finish(self, context: Context) -> Finish | None:
+        """How a page computes it anew of chosen rows; None where it stays as all rows make it."""
+        return Finish("rows", "row") if self.rows_alone and not self.results(context.columns) else None
+
+    def cell_edges(self, source: Source, context: Context) -> Mapping[str, FloatArray] | None:  # noqa: ARG002
+        """The edges of its square cells along x and along y, as places on the axes; None where it has none."""
+        return None
+
+    def nothing(self, rows: Columns) -> Columns:
+        """Computed rows as they take their places where none of their rows are chosen."""
+        return rows
 
     def text_side(self, groups: int, horizontal: bool) -> str:
         """The side of its marks at which a text about them stands: beyond their end, inside it, or "middle"."""

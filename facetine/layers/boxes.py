@@ -20,6 +20,7 @@ from facetine.layers.bars import square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Space
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.look import Look
 from facetine.layers.marking import Tinted
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, cells, need_slots
@@ -93,6 +94,11 @@ class Boxes(Tinted, DrawnLayer):
     def summarises(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """Always."""
         return True
+
+    def finish(self, context: Context) -> Finish:  # noqa: ARG002
+        """Quartiles, whiskers and what lies beyond them."""
+        ends = list(self.whiskers) if isinstance(self.whiskers, tuple) else self.whiskers
+        return Finish("boxes", "place", {"whiskers": ends, "outliers": self.outliers, "notches": self.notches})
 
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each box, and one for each value beyond its whiskers, which has no median."""

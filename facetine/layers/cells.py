@@ -23,6 +23,7 @@ from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.look import Look, batches
 from facetine.layers.summary import COUNT, PLACE_X, PLACE_Y, aggregate_drawn
 from facetine.layers.values import template
@@ -171,6 +172,13 @@ class Cells(DrawnLayer):
             raise OptionError(context.where, f"bins={self.bins!r} is a width of times, in squares", "bins= says how many")
         return chosen_edges(spread, bins=self.bins or wanted)
 
+    def finish(self, context: Context) -> Finish | None:
+        """Counts or aggregates in squares; hexagons stay as all rows make them, and so do colors that are given."""
+        if self.cell == "hex" or (self.aggregate == "none" and "color" in context.columns):
+            return None
+        how = "count" if "color" not in context.columns else self.aggregate
+        return Finish("cells", "cell", {"how": how, "every": self.all_pairs}, counts=how == "count")
+
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each cell, with its color."""
         if context.discrete("color") and self.aggregate != "none":
@@ -185,6 +193,16 @@ class Cells(DrawnLayer):
         if self.cell == "hex":
             return self._hexagons(source.rows(), context)
         return self._given(source, context) if "color" in source else self._counted(source, context)
+
+    def cell_edges(self, source: Source, context: Context) -> Mapping[str, FloatArray] | None:
+        """Those of all cells, also where nothing lies."""
+        if self.cell != "square" or not Asked(source, "x").rows:
+            return None
+        given = "color" in source
+        return {
+            axis: self._grid(source, place, axis, context) if given else self._slots(source, place)
+            for place, axis in enumerate(("x", "y"))
+        }
 
     def _slots(self, source: Source, place: int) -> FloatArray:
         """The edges of all cells along an axis."""

@@ -16,6 +16,7 @@ from facetine.grammar.aesthetics import Mapped
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn, Space
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.lines import drawn_lines, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
@@ -58,6 +59,10 @@ class Cumulative(Stroked, DrawnLayer):
     def value_drawn(self, context: Context) -> Drawn | None:
         """What the height is."""
         return Drawn(title="Share of weight at or below" if "weight" in context.columns else "Share of rows at or below")
+
+    def finish(self, context: Context) -> Finish:  # noqa: ARG002
+        """Shares of the chosen rows."""
+        return Finish("cumulative", "group")
 
     def compute(self, source: Source, context: Context) -> Columns:
         """The distinct values of each group, beginning at zero."""

@@ -22,6 +22,7 @@ from facetine.layers.bars import rectangles, square_key
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import BinsBeside, Computed, Context, Drawn, Space
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.look import Look
 from facetine.layers.marking import Filled
 from facetine.layers.stacking import check_lengths
@@ -123,6 +124,11 @@ class Histogram(Filled, DrawnLayer):
         else:
             edges = _chosen(source, self.bins, self.rule, context)
         return replace(self, edges=tuple(edges.tolist()))
+
+    def finish(self, context: Context) -> Finish:  # noqa: ARG002
+        """Counts of the same bins, as shares or densities of the chosen rows."""
+        said = {"measure": self.measure, "whole": self.share_of, "arrange": self.arrange}
+        return Finish("histogram", "bin", said, counts=self.measure == "count" and self.arrange != "share")
 
     def compute(self, source: Source, context: Context) -> Columns:
         """One row an interval of each group, also where nothing fell."""

@@ -23,6 +23,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.ends import given_along
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.lines import SEAM
 from facetine.layers.look import Look
 from facetine.layers.points import marker_style
@@ -44,6 +45,10 @@ from facetine.messages.findings import so_many
 from facetine.scene.marks import Mark, Markers, Paths, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.shapes import is_filled
+
+
+_SUMMED = ("confidence", "std_error", "std_dev")
+"""Reaches of a mean that follow from sums."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -172,6 +177,15 @@ class Intervals(DrawnLayer):
         """The edges of intervals of x, the same in all panels and groups."""
         summed = not given_along(context.columns)
         return replace(self, bins=None, edges=edges_of_bins(self.bins, self.edges, summed, source, context))
+
+    def finish(self, context: Context) -> Finish | None:
+        """Means with intervals by t, or by the spread; given ends are those of their rows."""
+        if given_along(context.columns):
+            return Finish("rows", "row")
+        if self.around != "mean" or self.bootstrap or self.reach not in _SUMMED:
+            return None
+        said = {"reach": self.reach, "level": self.level, "caps": self.caps, "boxed": self.boxed}
+        return Finish("intervals", "place", said)
 
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each place of each group: center, low and high."""

@@ -39,6 +39,7 @@ class Labels(DrawnLayer):
     """The text of a column at x and y; or what another layer computed, at its marks."""
 
     verb: ClassVar[str] = "labels"
+    rows_alone: ClassVar[bool] = True
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "Beside other layers",

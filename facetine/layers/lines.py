@@ -21,6 +21,7 @@ from facetine.layers.base import PanelView
 from facetine.layers.bridges import STRETCH, bridge_option, stretch_starts, stretches
 from facetine.layers.context import Context
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Stroked
 from facetine.layers.summary import (
@@ -76,6 +77,7 @@ class Lines(Stroked, Aggregating):
     required: ClassVar[tuple[str, ...]] = ("x", "y")
     looks: ClassVar[tuple[str, ...]] = ("color", "opacity", "dash", "line_width")
     keeps_gaps: ClassVar[bool] = True
+    settled_columns: ClassVar[tuple[str, ...]] = (STRETCH,)
 
     steps: bool = option(False, flag)
     bridge: bool | float | str | None = option(None, bridge_option)
@@ -90,6 +92,10 @@ class Lines(Stroked, Aggregating):
     def a_mark_each(self, mapped: Mapped) -> bool:  # noqa: ARG002
         """A line is of many rows, and those without a group are none."""
         return False
+
+    def finish(self, context: Context) -> Finish:  # noqa: ARG002
+        """Aggregates, or rows as they are, joined where those of all rows are."""
+        return Finish("lines", "row" if self.aggregate == "none" else "place", {"how": self.aggregate, "steps": self.steps})
 
     def compute(self, source: Source, context: Context) -> Columns:
         """Rows in the order in which they are joined, groups one after the other."""

@@ -21,6 +21,7 @@ from facetine.layers.base import PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.ends import ENDS, given_along
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.look import Look, batches, combined, places
 from facetine.layers.marking import Filled, Sized
 from facetine.layers.summary import (
@@ -156,6 +157,17 @@ class Points(Filled, Sized, Aggregating):
     def look_drawn(self, context: Context) -> Drawn:
         """The count."""
         return Drawn(title=context.weight_title()) if self.arrange == "tally" else Drawn()
+
+    def finish(self, context: Context) -> Finish | None:
+        """Rows at their places, aggregates, or how many lie on a spot; those of a beeswarm have made room for all."""
+        if self._spread == "beeswarm":
+            return None
+        if self.arrange == "tally":
+            return Finish("tally", "spot", counts=True)
+        if self.aggregate == "none":
+            return Finish("rows", "row")
+        # Chance would move other marks than those of all rows.
+        return Finish("points", "place", {"how": self.aggregate}) if self._spread is None else None
 
     def compute(self, source: Source, context: Context) -> Columns:
         """The rows, or one for each x of each group or each spot; `drawn` is 0 for those that thinning leaves out."""

@@ -18,6 +18,7 @@ from facetine.grammar.scale import DASHES
 from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import Computed, Context, Drawn
 from facetine.layers.example import Example
+from facetine.layers.finish import By, Finish
 from facetine.layers.graphs import graph, within
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
@@ -169,6 +170,11 @@ class Reference(Stroked, DrawnLayer):
         if several and not len(given):
             raise OptionError("figure.reference", f"{axis} is a list without values", f"such as {axis}=[10, 20]")
         return {axis: [place(axis, value) for value in (given if several else (given,))]}
+
+    def finish(self, context: Context) -> Finish | None:  # noqa: ARG002
+        """A line at the aggregate of the chosen rows; one that is given follows none."""
+        by: By = "panel" if self.per == "panel" else "group" if self.per == "group" else "figure"
+        return Finish("reference", by, {"how": self.aggregate, "axis": self.axis}) if self.aggregate is not None else None
 
     def compute(self, source: Source, context: Context) -> Columns:
         """A row for each panel, or each group in it."""

@@ -28,6 +28,7 @@ class Segments(Stroked, DrawnLayer):
     """A line from x, y to x_to, y_to, with an arrow's head where wanted."""
 
     verb: ClassVar[str] = "segments"
+    rows_alone: ClassVar[bool] = True
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "A time and a number", 4, {"x": "month", "y": "wholesale", "x_to": "month", "y_to": "retail"}, ["segments"], "sales"

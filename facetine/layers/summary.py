@@ -15,7 +15,7 @@ from facetine.core.asked import Asked
 from facetine.core.columns import Columns, joined
 from facetine.core.memory import InMemory
 from facetine.core.query import Between, Query, Source, Total
-from facetine.core.stats.binning import MOST_BINS
+from facetine.core.stats.binning import MOST_BINS, middles_of_bins
 from facetine.core.stats.groups import AGGREGATES, Groups, grouped
 from facetine.data.table import Levels
 from facetine.grammar.aesthetics import Mapped
@@ -161,14 +161,12 @@ def in_bins(source: Source, said: Levels | None, context: Context) -> Source:
     if said is None:
         return source
     edges, rows = np.array(said, float), source.rows()
-    place = np.searchsorted(edges, rows["x"], side="right") - 1
-    place[rows["x"] == edges[-1]] = len(edges) - 2
-    inside = (place >= 0) & (place < len(edges) - 1)
+    middles = middles_of_bins(rows["x"], edges)
+    inside = np.isfinite(middles)
     if not inside.all():
         left = so_many_rows(int((~inside).sum()))
         context.say("rows-outside-edges", f"{left} outside the edges not counted in any of them")
-    middles = (edges[:-1] + edges[1:]) / 2
-    return InMemory(rows.take(inside).put(x=middles[place[inside]]))
+    return InMemory(rows.take(inside).put(x=middles[inside]))
 
 
 def every_aggregate() -> dict[str, Computed]:

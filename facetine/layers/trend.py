@@ -29,6 +29,7 @@ from facetine.layers.base import DrawnLayer, PanelView
 from facetine.layers.context import AxisSpace, Computed, Context, Space
 from facetine.layers.equations import TimeUnit, equation, time_unit
 from facetine.layers.example import Example
+from facetine.layers.finish import Finish
 from facetine.layers.lines import drawn_lines, eased, line_key
 from facetine.layers.look import Look
 from facetine.layers.marking import Stroked
@@ -157,6 +158,13 @@ class Trend(Stroked, DrawnLayer):
     def as_share(self) -> tuple[str, ...]:
         """A logistic curve is the share of yes."""
         return ("y",) if self.method == "logistic" else ()
+
+    def finish(self, context: Context) -> Finish | None:
+        """A straight line of least squares with its band; what needs more than sums stays as all rows make it."""
+        if self.method != "linear" or self.robust_errors or self.equation or self.compare:
+            return None
+        places = max(_LEAST_PLACES, math.ceil(context.room[0] / _STEP) + 1)
+        return Finish("trend", "group", {"places": places, "level": self.level, "band": self.band, "space": self.works_in})
 
     def compute(self, source: Source, context: Context) -> Columns:
         """Places of each group's line, one a point and a half or less, with its band; a moving average at its own rows.

@@ -16,9 +16,15 @@ from facetine.core.color.spaces import is_dark
 from facetine.page.model import Model
 
 _RUNTIME = Path(__file__).parent / "runtime"
+KEPT_MODULES = (
+    "asked", "recipe", "drawn", "finish/stacked", "finish/student", "finish/bars", "finish/boxes", "finish/cells",
+    "finish/cumulative", "finish/histogram", "finish/intervals", "finish/lines", "finish/reference", "finish/tally",
+    "finish/trend", "kept",
+)  # fmt: skip
+"""Those that compute layers of chosen rows."""
 MODULES = (
-    "data", "words", "numerals", "scales", "calendar", "views", "grid", "marks", "choice", "paint", "looks", "readout", "table",
-    "range", "bands", "moved", "closer", "zoom", "brush", "pointer", "looking", "verbs", "start",
+    "data", "words", "numerals", "scales", "calendar", "views", "grid", "marks", "rows", "choice", "paint", "looks", "readout", "table",
+    "range", "bands", "moved", "closer", "zoom", *KEPT_MODULES, "brush", "pointer", "looking", "verbs", "start",
 )  # fmt: skip
 """Those of the page's script, each after all that it uses."""
 _IMPORT = re.compile(r"^import [^;]*;\n", re.MULTILINE)
@@ -91,12 +97,18 @@ def script_of(modules: tuple[str, ...] = MODULES) -> str:
 
 
 def _needed(model: Model) -> tuple[str, ...]:
-    """The modules that a page has work for: times need the calendar."""
+    """The modules that a page has work for: times need the calendar, figures that keep chosen rows what computes them."""
     layers = model.said["layers"]
     times = any(axis["kind"] == "time" for axis in model.said["axes"]) or any(
         column["sort"] == "time" for layer in layers for column in layer["columns"]
     )
-    return tuple(name for name in MODULES if times or name != "calendar")
+    kept = _keeps(model)
+    return tuple(name for name in MODULES if (times or name != "calendar") and (kept or name not in KEPT_MODULES))
+
+
+def _keeps(model: Model) -> bool:
+    """Whether some figure is computed of chosen rows."""
+    return any("kept" in layer for layer in model.said["layers"])
 
 
 def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | None) -> bytes:
@@ -134,6 +146,7 @@ def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | No
         f'<div class="stage" id="stage"{live} aria-label="{title}">',
         stage,
         "</div>",
+        *(['<p class="kept" id="kept" aria-live="polite"></p>'] if model is not None and _keeps(model) else []),
         f'<figcaption class="hidden">{description}</figcaption>',
         "</figure>",
     ]

@@ -51,7 +51,7 @@ def model_of(built: Built, *, values: bool = True, most: int = 5_000_000) -> Mod
     said = {
         "sheets": [[round(page.width, 2), round(page.height, 2)] for page in built.pages], "panels": panels, "axes": axes,
         "layers": layers, "choices": _choices(members, packer), "limits": _limits(members),
-        "responses": {str(member.place): dict(member.responses) for member in members if member.responses},
+        "responses": {str(member.place): _responses(member) for member in members if member.responses},
     }  # fmt: skip
     text = packer.text()
     return Model(said, text) if len(text) <= _BYTES * most else None
@@ -118,13 +118,17 @@ def _choices(members: list[Kept], packer: Packer) -> list[Said]:
     ]  # fmt: skip
 
 
+def _responses(member: Kept) -> dict[str, Said]:
+    return {name: {"how": said.how, "all": said.show_all} for name, said in member.responses.items()}
+
+
 def _limits(members: list[Kept]) -> dict[str, dict[str, list[tuple[str, str]]]]:
     """For each figure whose axes show the interval of a choice: which of them shows that along which axis of the other."""
     choosing = {one.name: (member, one.along or "") for member in reversed(members) for one in member.choices}
     found: dict[str, dict[str, list[tuple[str, str]]]] = {}
     for member in members:
         for name, how in member.responses.items():
-            if how == "limits" and name in choosing:
+            if how.how == "limits" and name in choosing:
                 other, along = choosing[name]
                 pairs = limited_axes(dict(member.columns), dict(other.columns), along)
                 found.setdefault(str(member.place), {})[name] = pairs

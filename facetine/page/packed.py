@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import hashlib
 import zlib
 from typing import Any, NamedTuple, TypeAlias
 
@@ -56,6 +57,7 @@ class Packer:
     def __init__(self) -> None:
         self._parts: list[bytes] = []
         self._size = 0
+        self._known: dict[bytes, Described] = {}
 
     def whole(self, values: AnyArray) -> Described:
         """Whole numbers, shape (n,), in as few bytes as hold them."""
@@ -90,10 +92,15 @@ class Packer:
         width = values.dtype.itemsize
         # The bytes of a number that change least stand together, which deflates better.
         content = values.view(np.uint8).reshape(len(values), width).T.tobytes() if width > 1 else values.tobytes()
+        digest = hashlib.blake2b(content, person=sort.encode()).digest()
+        if digest in self._known:
+            # What several layers say of their rows travels once.
+            return dict(self._known[digest])
         described = {"sort": sort, "at": self._size, "count": len(values)}
+        self._known[digest] = described
         self._parts.append(content)
         self._size += len(content)
-        return described
+        return dict(described)
 
     def text(self) -> str:
         """All of them, deflated, in letters that stand in a page."""

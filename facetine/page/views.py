@@ -10,6 +10,7 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.scales.calendar import DAY, offset_at
+from facetine.core.scales.kinds.base import Transform
 from facetine.core.scales.templates import ABSOLUTE, Field, is_time_pattern, parsed
 from facetine.pipeline.guides.ticks import second_axis
 from facetine.pipeline.scales.axes import Axis
@@ -37,7 +38,8 @@ def axis_said(axis: Axis) -> dict[str, Any]:
         "low": extent.low, "high": extent.high, "reverse": extent.reverse, "still": still,
     }  # fmt: skip
     if still is not None:
-        return said
+        # What is computed of chosen rows stands on it all the same.
+        return said | (transform_said(axis.transform) or {} if axis.kind not in ("time", "levels") else {})
     if axis.kind == "time":
         clocks = None if axis.zone is None else clocks_of(extent.low, extent.high, axis.zone)
         said |= {"clocks": clocks, "pattern": spec.format}
@@ -89,6 +91,14 @@ def _rising(places: FloatArray, values: FloatArray) -> tuple[FloatArray, FloatAr
 def is_known(axis: Axis) -> bool:
     """Whether the page's script knows where values stand on an axis."""
     return axis.kind in _KINDS and type(axis.transform).__module__.startswith("facetine.")
+
+
+def transform_said(transform: Transform) -> dict[str, Any] | None:
+    """A kind of scale with its options; None for one that the page's script does not know."""
+    kind = type(transform).__module__.rpartition(".")[2]
+    if kind not in _KINDS or not type(transform).__module__.startswith("facetine."):
+        return None
+    return {"kind": kind, **{name: getattr(transform, name) for name in type(transform).options()}}
 
 
 def _why_still(axis: Axis, second: dict[str, Any] | None) -> str | None:

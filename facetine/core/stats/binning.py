@@ -278,3 +278,20 @@ def counted_evenly(x: FloatArray, low: float, high: float, count: int, weights: 
     # Counted from the lower end, so that a range far from zero keeps all its digits.
     weight, _ = np.histogram(x - low, count, (0.0, high - low), weights=weights)
     return weight.astype(float)
+
+
+def middles_of_bins(x: FloatArray, edges: FloatArray) -> FloatArray:
+    """The middle of the interval in which each value lies, shape (n,); NaN outside of all.
+
+    Args:
+        x: Shape (n,).
+        edges: Shape (k + 1,), increasing; an interval has its lower end, the last one both of its ends.
+
+    >>> middles_of_bins(np.array([0.0, 1.0, 2.0, 3.0]), np.array([0.0, 1.0, 2.0]))
+    array([0.5, 1.5, 1.5, nan])
+    """
+    place = np.searchsorted(edges, x, side="right") - 1
+    place = np.where(x == edges[-1], len(edges) - 2, place)
+    inside = (place >= 0) & (place < len(edges) - 1)
+    middles = (edges[:-1] + edges[1:]) / 2
+    return np.where(inside, middles[np.clip(place, 0, len(middles) - 1)], np.nan)

@@ -1,5 +1,7 @@
 // Which rows are chosen, by whom, and in the words of an address.
 
+import { Rows } from "./rows.js";
+
 /** @typedef {import("./marks.js").Layer} Layer */
 
 /** @typedef {{ name: string, along: string | null, multiple: boolean, sources: Set<number>, targets: Set<number>, values: Map<number, number> | null, limited: [number, string, string][] }} Terms */
@@ -13,7 +15,7 @@ export class Choice {
   constructor(layers, terms) {
     this.layers = layers;
     this.terms = terms;
-    /** @type {Map<number, Set<number>>} */
+    /** @type {Map<number, Rows>} */
     this.rows = new Map();
     /** @type {(() => void)[]} */
     this.listeners = [];
@@ -29,7 +31,7 @@ export class Choice {
 
   /**
    * A choice of the same kind, of other rows, of which nobody is told.
-   * @param {Map<number, Set<number>>} rows
+   * @param {Map<number, Rows>} rows
    * @returns {Choice}
    */
   beginning(rows) {
@@ -61,15 +63,20 @@ export class Choice {
     return own.length > 0 && own.every((row) => chosen.has(row));
   }
 
+  /** @param {number} frame @param {number} row @returns {boolean} Whether a row is chosen. */
+  has(frame, row) {
+    return this.rows.get(frame)?.has(row) ?? false;
+  }
+
   /**
    * Chooses rows in the place of those before, or beside them.
-   * @param {Map<number, Set<number>>} rows
+   * @param {Map<number, Rows>} rows
    * @param {boolean} [more]
    */
   choose(rows, more = false) {
     if (more) {
       for (const [frame, own] of this.rows) {
-        const other = rows.get(frame) ?? new Set();
+        const other = rows.get(frame) ?? new Rows();
         for (const row of own) other.add(row);
         rows.set(frame, other);
       }
@@ -87,8 +94,8 @@ export class Choice {
   picked(layer, mark) {
     const { values } = this.terms;
     const own = layer.held(mark);
-    if (!values) return own;
-    const codes = new Set(own.map((row) => values.get(row)));
+    if (!values) return Array.from(own);
+    const codes = new Set(Array.from(own, (row) => values.get(row)));
     return [...values].filter(([, code]) => codes.has(code)).map(([row]) => row);
   }
 
@@ -101,8 +108,8 @@ export class Choice {
   toggle(layer, mark, more) {
     if (layer.frame === null) return;
     const gone = this.holds(layer, mark);
-    const rows = new Map(more ? [...this.rows].map(([key, own]) => [key, new Set(own)]) : []);
-    const own = rows.get(layer.frame) ?? new Set();
+    const rows = new Map(more ? [...this.rows].map(([key, own]) => [key, new Rows(own)]) : []);
+    const own = rows.get(layer.frame) ?? new Rows();
     for (const row of this.picked(layer, mark)) {
       if (gone) own.delete(row);
       else own.add(row);
@@ -118,18 +125,18 @@ export class Choice {
   /**
    * The rows of marks for which a test holds, by their frames.
    * @param {(layer: Layer, mark: number) => boolean} test
-   * @returns {Map<number, Set<number>>}
+   * @returns {Map<number, Rows>}
    */
   where(test) {
-    /** @type {Map<number, Set<number>>} */
+    /** @type {Map<number, Rows>} */
     const found = new Map();
     for (const layer of this.layers) {
       if (layer.frame === null) continue;
-      const rows = found.get(layer.frame) ?? new Set();
+      const rows = found.get(layer.frame) ?? new Rows();
       for (let mark = 0; mark < layer.rows.length; mark += 1) {
         if (!test(layer, mark)) continue;
         if (layer.members === null) rows.add(layer.rows[mark]);
-        else for (const row of layer.held(mark)) rows.add(row);
+        else layer.held(mark).forEach((row) => rows.add(row));
       }
       found.set(layer.frame, rows);
     }
@@ -160,7 +167,7 @@ export class Choice {
    * @param {string} text
    */
   read(text) {
-    /** @type {Map<number, Set<number>>} */
+    /** @type {Map<number, Rows>} */
     const rows = new Map();
     const known = new Map();
     let plain = text;
@@ -174,7 +181,7 @@ export class Choice {
       const found = /^(\d+):([\d,-]+)$/.exec(part);
       const own = found ? known.get(Number(found[1])) : undefined;
       if (!found || !own) continue;
-      const chosen = new Set();
+      const chosen = new Rows();
       for (const run of found[2].split(",")) {
         const [low, high] = run.split("-").map(Number);
         for (const row of own) if (row >= low && row <= (high ?? low)) chosen.add(row);

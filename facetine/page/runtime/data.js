@@ -10,7 +10,15 @@
  *   shapes?: Described, pieces: Described[], columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
  *   groups?: { names: string[], codes: Described }, inks?: { looks: Ink[], codes: Described }, image?: boolean,
  *   drops: boolean, edges: boolean, moves: string[], vertices?: Described[], grows?: "top" | "bottom" | "left" | "right",
- *   members?: { frame: number, rows: Described, of: Described } }} LayerSaid
+ *   members?: { frame: number, rows: Described, of: Described }, kept?: RecipeSaid | null, kept_frame?: number }} LayerSaid
+ * @typedef {{ color: string, opacity?: number, outline?: string | null, line_width?: number, size?: number, dash?: number[], marker?: Ink }} LookSaid
+ * @typedef {{ kind: string, low: number, high: number, base?: number, exponent?: number, threshold?: number }} NumbersSaid
+ * @typedef {{ finish: string, options: Record<string, any>, counts: boolean, horizontal: boolean, space: string, shift: number, unit: number, rows: Described,
+ *   of: Described, values: Record<string, Described>, cells: { count: number, panel: Described, group: Described, number: Described, slot: Described } & Record<string, any>,
+ *   looks: LookSaid[], look: Described, ground: string, quiet: string, halo: boolean, bordered: boolean, panels?: number[][],
+ *   color?: NumbersSaid & { values: string[], breaks: number[] }, size?: NumbersSaid & { ends: [number, number], lost: number },
+ *   beside?: { rows: Described, panel: Described, weight?: Described } }} RecipeSaid
+ * What a layer is computed of anew: rows with the result that each enters, and how results stand and look.
  * @typedef {{ member: number, number: number, page: number, name: string, box: number[], axes: { x: number, y: number } }} PanelSaid
  * @typedef {{ member: number, name: string, title: string, said: string, kind: string, low: number, high: number, reverse: boolean, stands: boolean, still: string | null,
  *   base?: number, exponent?: number, threshold?: number, whole?: boolean, wanted?: number | null, minor?: boolean | null,
@@ -21,7 +29,7 @@
  *   clocks?: import("./calendar.js").Clocks | null, pattern?: string | null }} SecondSaid
  * A view of an axis: what it is called, its ends, and how its ticks are written; or why it stays as it is.
  * @typedef {{ name: string, member: number, along: string | null, multiple: boolean, started: Described, ends: Record<string, [number, number]>, rows: Described, codes: Described }} ChoiceSaid
- * @typedef {{ sheets: number[][], panels: PanelSaid[], axes: AxisSaid[], layers: LayerSaid[], choices: ChoiceSaid[], responses: Record<string, Record<string, string>>,
+ * @typedef {{ sheets: number[][], panels: PanelSaid[], axes: AxisSaid[], layers: LayerSaid[], choices: ChoiceSaid[], responses: Record<string, Record<string, { how: string, all: boolean | null }>>,
  *   limits: Record<string, Record<string, [string, string][]>> }} Said
  */
 

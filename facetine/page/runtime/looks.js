@@ -46,7 +46,7 @@ function shareOf(layer, mark, choices) {
   const { frame } = layer;
   const own = layer.held(mark);
   if (frame === null || !own.length) return 0;
-  return own.filter((row) => choices.every((one) => one.rows.get(frame)?.has(row))).length / own.length;
+  return Array.from(own).filter((row) => choices.every((one) => one.rows.get(frame)?.has(row))).length / own.length;
 }
 
 /**
@@ -84,18 +84,26 @@ export class Looks {
   /**
    * Shows choices: in each figure the rows that all of those hold to which it responds, all marks as they were where none does.
    * @param {Choice[]} choices
+   * @param {import("./kept.js").Keeping | null} [keeping] What is computed of chosen rows.
    */
-  show(choices) {
+  show(choices, keeping = null) {
     for (const group of this.loud) group.remove();
     this.loud = [];
     const quiet = getComputedStyle(document.documentElement).getPropertyValue("--quiet").trim();
     for (const part of this.parts) {
-      const shown = choices.filter((one) => !one.empty && one.terms.targets.has(part.layer.said.member));
+      const { said } = part.layer;
+      const kept = said.kept_frame === undefined || !keeping ? null : keeping.of(said.member, choices);
+      const computed = kept !== null && kept.choices.length > 0;
+      // What is computed anew is drawn elsewhere; rows alone are those that all choices hold.
+      if (computed && said.kept && said.kept.finish !== "rows") continue;
+      const shown = [...choices.filter((one) => !one.empty && one.terms.targets.has(said.member)), ...(computed && said.kept ? kept.choices : [])];
       const choice = {
         holds: (/** @type {Layer} */ layer, /** @type {number} */ mark) => shown.every((one) => one.holds(layer, mark)),
         share: (/** @type {Layer} */ layer, /** @type {number} */ mark) => shareOf(layer, mark, shown),
       };
-      for (const group of part.groups) group.style.opacity = shown.length ? quiet : "";
+      const stays = computed && !said.kept;
+      for (const group of part.groups) group.style.opacity = stays || (shown.length && !(computed && !kept.all)) ? quiet : shown.length ? "0" : "";
+      if (stays) continue;
       if (!shown.length || !part.groups.length || part.layer.frame === null) continue;
       if (part.layer.said.image) {
         this.paint(part, choice);

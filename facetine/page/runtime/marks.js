@@ -170,17 +170,10 @@ export class Layer {
     this.inks = said.inks ? raw(bytes, said.inks.codes) : null;
     /** The frame of its rows, or of the rows behind its results; null where none can be told. */
     this.frame = said.frame ?? said.members?.frame ?? null;
-    /** @type {Map<number, number[]> | null} */
-    this.members = null;
-    if (said.members) {
-      this.members = new Map();
-      const rows = raw(bytes, said.members.rows);
-      raw(bytes, said.members.of).forEach((result, at) => {
-        const own = this.members?.get(result);
-        if (own) own.push(rows[at]);
-        else this.members?.set(result, [rows[at]]);
-      });
-    }
+    /** The rows of all results, one result after the other, and where those of each begin. @type {{ starts: Uint32Array, rows: Float64Array } | null} */
+    this.members = said.members ? byResult(raw(bytes, said.members.rows), raw(bytes, said.members.of)) : null;
+    /** Of which rows its marks tell, where not of all of them, or where others do not. */
+    this.of = "";
     /** @type {Marks[]} */
     this.parts = [];
     let start = 0;
@@ -268,10 +261,10 @@ export class Layer {
   /**
    * The rows of the frame that a mark shows: its own, or those behind a result.
    * @param {number} mark
-   * @returns {number[]}
+   * @returns {ArrayLike<number> & { every(test: (row: number) => boolean): boolean, forEach(what: (row: number) => void): void }}
    */
   held(mark) {
-    if (this.members) return this.members.get(this.rows[mark]) ?? [];
+    if (this.members) return this.members.rows.subarray(this.members.starts[this.rows[mark]], this.members.starts[this.rows[mark] + 1]);
     return this.said.frame === null ? [] : [this.rows[mark]];
   }
 
@@ -284,6 +277,23 @@ export class Layer {
     const code = this.groups ? this.groups[mark] : -1;
     return code >= 0 && this.said.groups ? this.said.groups.names[code] : "";
   }
+}
+
+/**
+ * Rows one result after the other.
+ * @param {Float64Array} rows
+ * @param {Float64Array} of The result of each.
+ */
+function byResult(rows, of) {
+  let most = -1;
+  for (const result of of) if (result > most) most = result;
+  const starts = new Uint32Array(most + 2);
+  for (const result of of) starts[result + 1] += 1;
+  for (let at = 0; at <= most; at += 1) starts[at + 1] += starts[at];
+  const next = starts.slice();
+  const ordered = new Float64Array(rows.length);
+  rows.forEach((row, at) => { ordered[next[of[at]]++] = row; });
+  return { starts, rows: ordered };
 }
 
 /** Values of the marks of a layer. */

@@ -12,7 +12,7 @@ import { CLOSE } from "./readout.js";
 /**
  * @typedef {{ said: Said, sheets: SVGSVGElement[], stage: HTMLElement, zoom: Zoom, read(place: Place | null): void,
  *   madeIn(member: number, drawn: boolean): Choice | null, pick(choice: Choice, place: Place & { panel: PanelSaid }, more: boolean): void,
- *   brushed(brush: Brush, more: boolean): void, brushing(brush: Brush): void, say(text: string): void }} Hand What a pointer works on.
+ *   brushed(brush: Brush, more: boolean): void, brushing(brush: Brush): void, dragged(brush: Brush): void, say(text: string): void }} Hand What a pointer works on.
  */
 
 /** Points that a pointer goes before it draws. */
@@ -140,6 +140,7 @@ export class Pointer {
     if (!panel) return;
     this.brush.draw(this.hand.sheets[panel.page], this.hand.said.sheets[panel.page][0]);
     this.hand.brushing(this.brush);
+    this.hand.dragged(this.brush);
   }
 
   /** @param {Place} from @param {Place} to @returns {string} The axes along which a box says something. */

@@ -1,5 +1,6 @@
 // Rows between two values of a variable, said in fields: what a brush chooses, without dragging and to the digit.
 
+import { Rows } from "./rows.js";
 import { instantRead } from "./calendar.js";
 import { timeText } from "./words.js";
 
@@ -38,15 +39,15 @@ export function variablesOf(layers) {
  * @param {Variable} variable
  * @param {number} low
  * @param {number} high
- * @returns {Map<number, Set<number>>}
+ * @returns {Map<number, Rows>}
  */
 export function rowsBetween(variable, low, high) {
-  /** @type {Map<number, Set<number>>} */
+  /** @type {Map<number, Rows>} */
   const found = new Map();
   for (const { layer, column } of variable.layers) {
     const { frame } = layer.said;
     if (frame === null) continue;
-    const rows = found.get(frame) ?? new Set();
+    const rows = found.get(frame) ?? new Rows();
     column.values.forEach((value, mark) => {
       if (!Number.isNaN(value) && !(value < low) && !(value > high)) rows.add(layer.rows[mark]);
     });
@@ -58,7 +59,7 @@ export function rowsBetween(variable, low, high) {
 /**
  * Fills the fields, and has them choose; hides them where there is no variable of numbers or times.
  * @param {Layer[]} layers
- * @param {(variable: Variable, rows: Map<number, Set<number>>) => void} choose
+ * @param {(variable: Variable, rows: Map<number, Rows>) => void} choose
  * @param {(text: string) => void} say What is wrong.
  */
 export function withFields(layers, choose, say) {

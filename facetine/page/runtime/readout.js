@@ -82,6 +82,8 @@ export function readOut(marks, mark) {
   const lines = [];
   if (panel.name) lines.push(["Panel", panel.name]);
   const group = layer.group(mark);
+  // Which rows a number is of stands before it.
+  if (layer.of) lines.push(["Of", layer.of]);
   const fellows = layer.said.line ? fellowsAt(marks, mark) : [];
   if (fellows.length > 1) {
     const [place, value] = axesOf(layer);

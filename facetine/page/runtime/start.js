@@ -1,6 +1,7 @@
 // The page comes to life: pointer, keys, fields and buttons, all on the same choice.
 
 import { Choice } from "./choice.js";
+import { Keeping, MOST_LIVE } from "./kept.js";
 import { raw, unpacked } from "./data.js";
 import { Looking } from "./looking.js";
 import { Looks } from "./looks.js";
@@ -8,6 +9,7 @@ import { Layer } from "./marks.js";
 import { asImages, printing } from "./paint.js";
 import { Pointer } from "./pointer.js";
 import { withFields } from "./range.js";
+import { Rows } from "./rows.js";
 import { CLOSE, REACH, Readout, readOut } from "./readout.js";
 import { decimalText } from "./words.js";
 import { verbsOf } from "./verbs.js";
@@ -47,8 +49,11 @@ class Page {
     this.sheets = /** @type {SVGSVGElement[]} */ ([...this.stage.querySelectorAll(":scope > .sheet > svg")]);
     const views = said.axes.map((one) => new View(one));
     this.layers = said.layers.map((layer) => new Layer(layer, bytes, said.panels, views));
-    this.parts = this.layers.flatMap((layer) => layer.parts).filter((part) => part.isSeen());
-    this.parts.sort((a, b) => a.panel.page - b.panel.page || a.panel.member - b.panel.member || a.panel.number - b.panel.number);
+    /** What layers show in their panels, as all rows make it. */
+    this.home = this.layers.flatMap((layer) => layer.parts).filter((part) => part.isSeen());
+    this.home.sort((a, b) => a.panel.page - b.panel.page || a.panel.member - b.panel.member || a.panel.number - b.panel.number);
+    /** What they show now, for the pointer and the keys. */
+    this.parts = this.home;
     this.choices = this.choicesOf(said, bytes);
     /** The choice that was changed last, of which the tools speak. */
     this.choice = this.choices[0];
@@ -60,9 +65,13 @@ class Page {
     this.printing = [];
     for (const choice of this.choices) choice.listeners.push(() => this.changed(choice));
     this.zoom = new Zoom(said, views, this.sheets, this.layers, () => this.seen());
+    const kept = said.layers.some((layer) => layer.kept !== undefined);
+    this.keeping = kept ? new Keeping(said, bytes, this.layers, this.sheets, this.zoom) : null;
     this.looking = new Looking(this.zoom, (text) => this.say(text));
     for (const part of this.parts) part.layer.writtenAs(this.zoom.under(part.panel));
     this.pointer = new Pointer(this);
+    /** Whether what follows the brush is to be computed with the next picture of the screen. */
+    this.waiting = false;
     /** The brush by which rows are chosen just now. @type {import("./brush.js").Brush | null} */
     this.drawn = null;
     this.legends();
@@ -88,7 +97,7 @@ class Page {
     return names.map((name) => {
       const own = said.choices.filter((one) => one.name === name);
       const sources = new Set(own.map((one) => one.member));
-      const responding = Object.entries(said.responses).filter(([, those]) => those[name] === "highlight");
+      const responding = Object.entries(said.responses).filter(([, those]) => those[name]?.how === "highlight");
       const limited = Object.entries(said.limits).flatMap(([member, those]) =>
         (those[name] ?? []).map(([axis, of]) => /** @type {[number, string, string]} */ ([Number(member), axis, of])));
       const targets = new Set([...sources, ...responding.map(([member]) => Number(member))]);
@@ -121,11 +130,12 @@ class Page {
       for (const one of this.zoom.views) one.now = one.home;
       for (const choice of this.choices) this.limitAtFirst(choice);
       this.zoom.redraw();
-      this.looks.show(this.choices.map((one) => one.beginning(this.started(one))));
+      this.shown(this.choices.map((one) => one.beginning(this.started(one))), true);
     });
     window.addEventListener("afterprint", () => {
       printing.now = false;
       this.zoom.views.forEach((one, at) => { one.now = this.printing[at] ?? one.now; });
+      this.shown(this.choices, true);
       this.zoom.show();
     });
     // Another size of the window has other pixels.
@@ -154,7 +164,7 @@ class Page {
     if (!panel) return;
     const views = this.zoom.under(panel);
     const found = { x: [Infinity, -Infinity], y: [Infinity, -Infinity] };
-    for (const part of this.parts.filter((one) => choice.terms.sources.has(one.panel.member))) {
+    for (const part of this.home.filter((one) => choice.terms.sources.has(one.panel.member))) {
       const { left, top, right, bottom } = part.layer;
       const box = part.panel.box;
       for (let mark = part.start; mark < part.end; mark += 1) {
@@ -199,13 +209,13 @@ class Page {
   /**
    * The rows of a choice that are chosen at first.
    * @param {Choice} choice
-   * @returns {Map<number, Set<number>>}
+   * @returns {Map<number, Rows>}
    */
   started(choice) {
     const own = this.said.choices.find((one) => one.name === choice.terms.name);
     const frame = this.layers.find((layer) => layer.said.member === own?.member && layer.frame !== null)?.frame ?? null;
     const rows = own ? raw(this.bytes, own.started) : [];
-    return frame !== null && rows.length ? new Map([[frame, new Set(rows)]]) : new Map();
+    return frame !== null && rows.length ? new Map([[frame, new Rows(rows)]]) : new Map();
   }
 
   /**
@@ -272,25 +282,65 @@ class Page {
     const { panel, choice } = brush;
     if (!panel || !choice) return;
     const [left, top, right, bottom] = brush.box;
-    const held = new Set(this.parts.filter((part) => part.panel === panel));
     this.drawn = brush;
-    choice.choose(choice.where((layer, mark) => {
-      const part = layer.parts.find((one) => mark >= one.start && mark < one.end);
-      if (!part || !held.has(part)) return false;
-      const x = (layer.left[mark] + layer.right[mark]) / 2;
-      const y = (layer.top[mark] + layer.bottom[mark]) / 2;
-      return x >= left && x <= right && y >= top && y <= bottom;
-    }), more);
+    choice.choose(this.under(brush), more);
     this.brushing(brush);
     this.zoom.settle();
   }
 
   /**
-   * Figures that show the chosen interval follow a brush while it is drawn.
+   * The rows whose marks have their middle under a brush.
+   * @param {import("./brush.js").Brush} brush
+   */
+  under({ panel, choice, box: [left, top, right, bottom] }) {
+    const held = new Set(this.home.filter((part) => part.panel === panel));
+    return /** @type {Choice} */ (choice).where((layer, mark) => {
+      const x = (layer.left[mark] + layer.right[mark]) / 2;
+      const y = (layer.top[mark] + layer.bottom[mark]) / 2;
+      if (!(x >= left && x <= right && y >= top && y <= bottom)) return false;
+      const part = layer.parts.find((one) => mark >= one.start && mark < one.end);
+      return part !== undefined && held.has(part);
+    });
+  }
+
+  /**
+   * Figures that show the chosen interval, or are computed of its rows, follow a brush while it is drawn.
    * @param {import("./brush.js").Brush} brush
    */
   brushing(brush) {
     if (brush.choice && brush.panel) this.limit(brush.choice, this.zoom.under(brush.panel), brush.ends);
+  }
+
+  /** @param {import("./brush.js").Brush} brush What is computed follows a brush that is drawn, as often as the screen is painted. */
+  dragged(brush) {
+    const { choice } = brush;
+    if (!this.keeping || this.waiting || !choice) return;
+    this.waiting = true;
+    requestAnimationFrame(() => {
+      this.waiting = false;
+      // The brush may have been let go since.
+      if (!this.pointer.begun || !brush.panel || brush.choice !== choice) return;
+      const now = choice.beginning(this.under(brush));
+      const every = this.shown(this.choices.map((one) => (one === choice ? now : one)), true, true);
+      element("count").textContent = `${counted(now.size)} of ${counted(choice.all)} rows${every > 1 ? `, counted by one row in ${every}` : ""}`;
+    });
+  }
+
+  /**
+   * Shows choices on the sheet, and the words for what is computed of them.
+   * @param {Choice[]} choices
+   * @param {boolean} anew Whether rows have changed, and not what is seen alone.
+   * @param {boolean} [quick] Whether a part of the rows will do.
+   * @returns {number} The rows for which each of those that were looked at stands.
+   */
+  shown(choices, anew, quick = false) {
+    this.looks.show(choices, this.keeping);
+    if (!this.keeping) return 1;
+    const every = this.keeping.show(choices, quick, anew);
+    this.parts = this.keeping.parts(this.home);
+    const words = this.keeping.told(choices);
+    element("kept").textContent = every > 1 ? `${words} While the brush moves: one row in ${every}.` : words;
+    return every;
   }
 
   /**
@@ -466,7 +516,7 @@ class Page {
     if (this.drawn === null || (choice.empty && !choice.terms.limited.length)) this.pointer.brush.hide();
     if (this.drawn === null && choice.terms.limited.length) this.limitToRows(choice);
     this.drawn = null;
-    this.looks.show(this.choices);
+    this.shown(this.choices, true);
     const count = this.choice.size;
     const all = this.choice.all;
     element("note").textContent = "";
@@ -484,7 +534,7 @@ class Page {
 
   /** What is seen has changed: loud marks, the fields, the brush and the address follow. */
   seen() {
-    this.looks.show(this.choices);
+    this.shown(this.choices, false);
     this.looking.fill();
     if (this.pointer.brush.panel) this.pointer.brush.draw(this.sheets[this.pointer.brush.panel.page], this.said.sheets[this.pointer.brush.panel.page][0]);
     this.status.textContent = this.looking.told();

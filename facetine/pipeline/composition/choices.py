@@ -11,7 +11,7 @@ from facetine.core.arrays import IntArray
 from facetine.core.scales.calendar import instant
 from facetine.data.expressions import true_where
 from facetine.data.table import Table
-from facetine.grammar.choice import Choice
+from facetine.grammar.choice import Choice, ChosenRows, Response
 from facetine.grammar.given import Ends
 from facetine.grammar.highlight import highlight_said
 from facetine.grammar.sentence import Sentence
@@ -38,21 +38,25 @@ def with_choices(sentences: Sequence[Sentence]) -> list[Sentence]:
 
 def _started(sentence: Sentence, choosing: dict[str, Sentence]) -> Sentence:
     """A figure with what is chosen at first of the choices that it makes, or responds to."""
-    begun: list[str] = []
+    begun, kept = list[str](), list[str]()
     limited: dict[str, Ends] = {}
     for name in (*sentence.choices, *(name for name in sentence.responses if name not in sentence.choices)):
         if not choosing:
             raise OptionError("figure.respond", f"no figure of the sheet chooses {name!r}", f".choose({name!r}) in one of them")
         if name not in choosing:
             raise unknown(OptionError, "figure.respond", "no choice", name, choosing, "choices of the sheet")
-        if sentence.responses.get(name) == "limits":
+        said = sentence.responses.get(name, Response("highlight"))
+        if said.how == "limits":
             limited |= _limits(name, sentence, choosing[name])
             continue
         _check_rows(name, sentence, choosing[name])
+        if said.how == "keep":
+            _check_other(name, sentence)
         if choosing[name].choices[name].expression is not None:
-            begun.append(name)
+            (kept if said.how == "keep" else begun).append(name)
     if sentence.live:
         return sentence
+    sentence = replace(sentence, chosen=_chosen(kept, sentence, choosing))
     scales = {axis: replace(sentence.scale(axis), limits=ends) for axis, ends in limited.items()}
     sentence = replace(sentence, scales={**sentence.scales, **scales})
     if not begun:
@@ -73,6 +77,28 @@ def _started(sentence: Sentence, choosing: dict[str, Sentence]) -> Sentence:
     rows = tuple(begun_rows(choosing[name].choices[name], choosing[name].table).tolist())
     said = highlight_said(choosing[name].choices[name].expression, None, name, None)
     return replace(sentence, highlight=said._replace(verb="figure.choose", rows=rows))
+
+
+def _chosen(names: Sequence[str], sentence: Sentence, choosing: dict[str, Sentence]) -> ChosenRows | None:
+    """The rows that all of some choices hold at first, of which a figure is computed; None where it is of all."""
+    if not names:
+        return None
+    numbers: set[int] | None = None
+    for name in names:
+        own = set(begun_rows(choosing[name].choices[name], choosing[name].table).tolist())
+        numbers = own if numbers is None else numbers & own
+    shown = {sentence.responses[name].show_all for name in names} - {None}
+    return ChosenRows(tuple(names), tuple(sorted(numbers or ())), shown.pop() if len(shown) == 1 else None)
+
+
+def _check_other(name: str, sentence: Sentence) -> None:
+    """Nothing, where rows are chosen in another figure: one that left out what is not chosen could choose no more of it."""
+    if name in sentence.choices:
+        raise OptionError(
+            "figure.respond",
+            f"the figure chooses {name!r} itself, of whose rows another one is computed",
+            'respond(…, "highlight"), or "keep" in another figure of the plate',
+        )
 
 
 def _limits(name: str, sentence: Sentence, other: Sentence) -> dict[str, Ends]:

@@ -26,6 +26,7 @@ from facetine.pipeline.layout.body import PlacedPanel
 from facetine.pipeline.layout.part import Layout
 from facetine.pipeline.rows.runs import LayerRun, Runs
 from facetine.pipeline.scales.axes import Axis
+from facetine.pipeline.scales.chosen import ink_of_all, looks_of_all, shows_all
 from facetine.pipeline.scales.highlighted import passes, quiet_ink, quiet_rows, with_quiet
 from facetine.pipeline.scales.look_scales import Scales
 from facetine.pipeline.scales.member import DirectNames, Member
@@ -77,6 +78,8 @@ class Inks(NamedTuple):
 
     by_panel: list[list[Columns]]
     """The rows of each layer in each panel."""
+    of_all: list[list[Columns]]
+    """The same of all rows, where a layer shows chosen ones."""
     halos: list[bool]
     """Whether each layer needs a seam of the ground."""
 
@@ -84,7 +87,14 @@ class Inks(NamedTuple):
     def of(cls, member: Member) -> Inks:
         """Those of a figure's panels."""
         runs = member.runs
-        return cls([_panel_rows(run.table, len(member.split.panels)) for run in runs], [needs_halo(run, runs) for run in runs])
+        panels = len(member.split.panels)
+        drawn, every = ([_panel_rows(table, panels) for table in tables] for tables in zip(*map(_tables, runs), strict=True))
+        return cls(drawn, every, [needs_halo(run, runs) for run in runs])
+
+
+def _tables(run: LayerRun) -> tuple[Columns, Columns]:
+    """What a layer draws, and what it would draw of all rows."""
+    return run.table, run.table if run.whole is None else run.whole
 
 
 def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root: Sketch) -> list[Remark]:
@@ -110,6 +120,11 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
         for line in run.layer.lines_of(_placed(run, inks.by_panel[run.number][number], place.box, axes), place.box)
     ]
     lit = sentence.highlight
+    for run in runs:
+        if run.whole is not None and shows_all(run, sentence):
+            rows = inks.of_all[run.number][number]
+            view = _View(place, scales, theme, sentence.seed, False, {}, _ALL, lambda: np.zeros((0, 2)), [], [], right)
+            remarks += _layer(run, rows, looks_of_all(run, looks_of(run, rows, scales), theme), view, number, group)
     for run, quiet in passes(runs, lit is not None):
         rows = inks.by_panel[run.number][number]
         own = looks_of(run, rows, scales)
@@ -125,9 +140,11 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
                 rows, own = rows.take(chosen), {name: look.take(chosen) for name, look in own.items()}
         elif quiet:
             continue
+        if run.stays:
+            own["color"] = Look((ink_of_all(theme),))
         others = partial(_around, [one for one in runs if one.number != run.number], inks, number, place.box, axes)
         seed, halo = sentence.seed + 104729 * number, inks.halos[run.number]
-        view = _View(place, scales, theme, seed, halo, whiskers, bool(quiet), others, taken, lines, right)
+        view = _View(place, scales, theme, seed, halo, whiskers, _OTHERS if quiet else _NO_PART, others, taken, lines, right)
         remarks += _layer(run, rows, own, view, number, group)
         if quiet:
             continue
@@ -138,6 +155,21 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     for band in place.bands:
         band.draw(group)
     return remarks
+
+
+_SLACK = 0.1
+"""Points by which marks at the edge of a panel may lie beyond it."""
+
+
+def _beyond(rows: Columns, box: Region) -> int:
+    """How many marks reach beyond their panel."""
+    beyond = np.zeros(len(rows), bool)
+    for name, values in rows.values.items():
+        low, high = (box.x, box.right) if POSITIONS.get(name) == "x" else (box.y, box.bottom)
+        if name in POSITIONS:
+            at = values.astype(float)
+            beyond |= (at < low - _SLACK) | (at > high + _SLACK)
+    return int(beyond.sum())
 
 
 def _around(runs: Sequence[LayerRun], inks: Inks, number: int, box: Region, axes: Mapping[str, Axis]) -> FloatArray:
@@ -196,11 +228,12 @@ def _in_points(rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
 
 def _placed(run: LayerRun, rows: Columns, box: Region, axes: Mapping[str, Axis]) -> Columns:
     """The rows of a layer in points, as far beside their slots as it is shifted."""
-    rows, shift, axis = _in_points(rows, box, axes), _shift(run), "y" if run.horizontal else "x"
+    rows, shift, axis = _in_points(rows, box, axes), shift_of(run), "y" if run.horizontal else "x"
     return rows.put(**{name: rows[name] + shift for name in (axis, f"{axis}_low", f"{axis}_high") if shift and name in rows})
 
 
-def _shift(run: LayerRun) -> float:
+def shift_of(run: LayerRun) -> float:
+    """How far its marks are moved beside their slots, in points."""
     said = getattr(run.layer, "shift", None)
     # That of a layer of texts is a way in two directions, which moves no places.
     return shift_points(said) if isinstance(said, str) else 0.0
@@ -251,6 +284,19 @@ def _label_looks(run: LayerRun, source: LayerRun, own: dict[str, Look], rows: Co
     return own | {"color": Look(inks or ("#000000",), np.arange(len(rows)) if inks else None)}
 
 
+class _Part(NamedTuple):
+    """A part of a layer that is drawn apart from it."""
+
+    mark: str = ""
+    """What stands behind the name of its group."""
+    title: str = ""
+
+
+_NO_PART = _Part()
+_OTHERS = _Part("-others", ", the others")
+_ALL = _Part("-all", ", all rows")
+
+
 class _View(NamedTuple):
     """Where and how a layer is drawn."""
 
@@ -261,8 +307,8 @@ class _View(NamedTuple):
     halo: bool
     whiskers: Mapping[int, list[Region]]
     """For layers whose values are written: the intervals of others, and what these have written, in points."""
-    quiet: bool
-    """Whether only its rows that are not highlighted are drawn."""
+    part: _Part
+    """Which part of its rows is drawn."""
     others: Callable[[], FloatArray]
     """The places of the marks of other layers."""
     taken: list[Region]
@@ -278,11 +324,13 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     layer, theme = run.prepared.get(panel, run.layer), view.theme
     axes, box = view.scales.under(view.place.panel), view.place.box
     windows = any(axis.window for axis in axes.values()) and not layer.drops_outside
-    clip = box if windows or layer.over_edges else None
-    said = f"{layer.name or layer.verb.capitalize()}{', the others' if view.quiet else ''}"
-    mark = "-others" if view.quiet else ""
+    placed = _placed(run, rows, box, axes)
+    beyond = _beyond(placed, box) if run.whole is not None and view.part is not _ALL else 0
+    clip = box if windows or layer.over_edges or beyond else None
+    said = f"{layer.name or layer.verb.capitalize()}{view.part.title}{', all rows' if run.stays else ''}"
+    mark = view.part.mark
     group = into.group(f"layer-{order + 1}-{layer.verb}{mark}", said, clip, kind="layer", layer=order, raster=layer.rasterize)
-    levels, rows = rows, _placed(run, rows, box, axes)
+    levels, rows = rows, placed
     style = TextStyle(theme.font, theme.tick_text_size, 400, theme.text_color, theme.line_height)
     across, up = _to_points("x", box, axes["x"]), _to_points("y", box, axes["y"])
     slots = {axis: abs(float(np.diff(move(np.array([0.0, 1.0])))[0])) if axes[axis].kind == "levels" else 0.0
@@ -296,7 +344,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     def tally(code: str, amount: int, thing: str, fate: str, fix: str = "") -> None:
         remarks.append(Remark(code, where, fate, fix, place=called, counted=(amount, thing)))
 
-    if shift := _shift(run):
+    if shift := shift_of(run):
         axis, move = ("y", up) if run.horizontal else ("x", across)
         far = np.abs(rows[axis] - move(np.round(levels[axis]))) > 0.5 * slots[axis]
         if far.any():
@@ -312,7 +360,9 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     else:
         marks = layer.draw(rows, shared)
     add_by_category(_about(_noted(marks, view.taken), rows), group, run, rows, view.scales.looks)
-    if layer.value_template is not None:
+    if beyond:
+        tally("beyond-axes", beyond, layer.thing, "of the chosen rows beyond the axes, which are those of all rows, cut there")
+    if layer.value_template is not None and view.part is not _ALL:
         small = style._replace(size=theme.value_text_size)
         texts = list(value_texts(layer, rows, shared, run.horizontal, small, view.whiskers.get(run.number, ()), view.right))
         for number, taken in view.whiskers.items():

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, NamedTuple, TypeAlias
 
+from facetine.core.arrays import IntArray
 from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
 from facetine.data.table import Column, Levels
 from facetine.grammar.sentence import Sentence
 from facetine.layers.base import DrawnLayer
 from facetine.layers.context import Context
+from facetine.layers.finish import Finish
 from facetine.layers.look import Look
 from facetine.pipeline.rows.panels import AxisKey, Field, Panels
 
@@ -51,6 +53,12 @@ class LayerRun(NamedTuple):
     """The groups of rows that are not highlighted; None where it tells none."""
     frame: int = 0
     """What tells the frame of its rows from others; layers of one frame number its rows alike."""
+    kept: IntArray | None = None
+    """The numbers of the rows that it is computed of, increasing; None where it is of all."""
+    some: Columns | None = None
+    """The table of these rows, until all that others settle is settled; None for a layer that stays as all rows make it."""
+    whole: Columns | None = None
+    """The table of all rows, once `table` is that of chosen ones."""
     prepared: Mapping[int, DrawnLayer] = _NONE
     """The layer as it was prepared for each panel, where axes of their own make it differ from panel to panel."""
 
@@ -58,6 +66,21 @@ class LayerRun(NamedTuple):
     def value_axis(self) -> str:
         """The axis along which its values run, as the reader sees it: y, or x of a horizontal layer."""
         return "x" if self.horizontal else "y"
+
+    @property
+    def finish(self) -> Finish | None:
+        """How it is computed anew of chosen rows; None for a layer that stays as all rows make it."""
+        return None if self.layer.stands_alone else self.layer.finish(self.context)
+
+    @property
+    def answers(self) -> bool:
+        """Whether it is computed of the chosen rows where some are."""
+        return self.kept is not None and (self.some is not None or self.whole is not None or self.finish is not None)
+
+    @property
+    def stays(self) -> bool:
+        """Whether it shows all rows where others are computed of chosen ones, which must be said."""
+        return self.kept is not None and not self.answers
 
     def own(self, axis: str) -> str:
         """An axis of the reader as the layer itself sees it."""

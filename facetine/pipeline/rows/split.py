@@ -219,7 +219,8 @@ class _Maker:
         run = LayerRun(number, draft.layer, every, self._context(draft, horizontal, names), draft.columns, horizontal)
         frame = draft.table if draft.table.given is None else draft.table.given
         quiet = self._quiet(draft.grouping, names)
-        return run._replace(own_data=draft.layer.data is not None, quiet=quiet, frame=id(frame))
+        kept = self._kept(frame) if not draft.layer.stands_alone else None
+        return run._replace(own_data=draft.layer.data is not None, quiet=quiet, frame=id(frame), kept=kept)
 
     def _values(
         self, draft: Draft, aesthetic: str, column: Column, keep: BoolArray, where: str, *, gaps: bool
@@ -309,6 +310,13 @@ class _Maker:
                 for number in occurring
             }
         return code, words if seen else {}
+
+    def _kept(self, frame: object) -> IntArray | None:
+        """The rows of a frame that were chosen; None where none were to be, or of another frame."""
+        chosen, table = self.sentence.chosen, self.sentence.table
+        if chosen is None or table is None or frame is not (table if table.given is None else table.given):
+            return None
+        return np.array(chosen.numbers, np.int64)
 
     def _quiet(self, grouping: Mapping[str, Column], groups: Mapping[int, str]) -> frozenset[int] | None:
         """The groups of rows that are not highlighted: those whose number begins with the first of two levels."""

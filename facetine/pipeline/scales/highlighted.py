@@ -42,8 +42,13 @@ def quiet_ink(said: Highlight, theme: Theme) -> str:
     """The ink of the others: what was said, else one near the ground."""
     if said.others is not None:
         return said.others
+    return ink_between(theme, _QUIET)
+
+
+def ink_between(theme: Theme, share: float) -> str:
+    """An ink between the ground, at a share of 0, and that of texts."""
     ground, ink = from_hex([theme.ground_below, theme.text_color])
-    return to_hex((ground + _QUIET * (ink - ground))[None])[0]
+    return to_hex((ground + share * (ink - ground))[None])[0]
 
 
 def with_quiet(looks: Mapping[str, Look], quiet: BoolArray, ink: str) -> dict[str, Look]:

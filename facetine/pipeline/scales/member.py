@@ -11,6 +11,7 @@ import numpy as np
 
 from facetine.core.arrays import IntArray
 from facetine.grammar.aesthetics import TURNED
+from facetine.grammar.choice import Response
 from facetine.grammar.scale import ScaleSpec
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
@@ -105,7 +106,7 @@ class Kept(NamedTuple):
     scales: Scales
     runs: Runs
     choices: tuple[KeptChoice, ...] = ()
-    responses: Mapping[str, str] = MappingProxyType({})
+    responses: Mapping[str, Response] = MappingProxyType({})
     """What it does with choices, beside its own, by their names."""
     columns: Mapping[str, str] = MappingProxyType({})
     """The columns that stand on its axes."""

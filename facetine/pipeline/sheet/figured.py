@@ -23,6 +23,7 @@ from facetine.pipeline.guides.legend_entries import Legend, Lit, legends, merged
 from facetine.pipeline.guides.ticks import second_axis
 from facetine.pipeline.layout.part import Layout
 from facetine.pipeline.layout.request import PanelSize, Request, styles_of
+from facetine.pipeline.scales.chosen import said_of_chosen, say_chosen
 from facetine.pipeline.scales.highlighted import only_color, quiet_ink
 from facetine.pipeline.scales.look_scales import LookScale, Scales
 from facetine.pipeline.scales.member import Member
@@ -192,8 +193,11 @@ def request_of(
 ) -> Saying[Request]:
     """What is to be laid out."""
     theme, titles, facet = sentence.theme, sentence.titles, sentence.facet
+    runs = [run for member in members for run in member.runs]
+    yield from say_chosen(sentence, runs)
+    below = "\n".join(filter(None, (titles.below, said_of_chosen(sentence, runs))))
     title, subtitle, note = yield from each(
-        _cut(text or "", name) for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", titles.below))
+        _cut(text or "", name) for name, text in (("title", titles.title), ("subtitle", titles.subtitle), ("note", below))
     )
     axes = {key: axis for member in members for key, axis in member.scales.axes.items()}
     second_of = {key: second_axis(axis) for key, axis in axes.items()} if theme.axes else {}

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 
 from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
+from facetine.core.memory import InMemory
+from facetine.core.stats.binning import middles_of_bins
 from facetine.grammar.aesthetics import TURNED
+from facetine.layers.finish import By
 from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.member import Kept
 
@@ -49,6 +54,65 @@ def members_of(run: LayerRun, member: Kept) -> IntArray | None:
         return None
     of_all: IntArray = np.where(found >= 0, counting[found], -1)
     return of_all
+
+
+class ResultsOfRows(NamedTuple):
+    """The results of a layer, and which of them each of its rows enters."""
+
+    results: IntArray
+    """Shape (k,): their places in the layer's table."""
+    of: IntArray
+    """Shape (n,): which of them a row enters, counted from 0; −1 for none."""
+
+
+def results_of_rows(run: LayerRun, member: Kept, rows: Columns, by: By) -> ResultsOfRows | None:
+    """The results of a layer that a page computes anew, with the rows that each of them is of.
+
+    Args:
+        run: The layer.
+        member: The figure of which it is one.
+        rows: The rows of which it computes, in the order of `run.rows`.
+        by: What one result is of.
+
+    Returns:
+        None where rows can't be told apart.
+    """
+    every = run.table.renamed(TURNED) if run.horizontal else run.table
+    there = np.ones(len(every), bool)
+    if by in ("place", "row") and "y value" in every:
+        # Outliers, which are no results, and gaps, which only interrupt.
+        there = np.isfinite((every["count"] if "count" in every else every["y value"]).astype(float))
+    results = np.flatnonzero(there)
+    own, found = every.take(results), None
+    if by == "bin":
+        at = rows["x"].astype(float)
+        found = _in_ranges(run, own, at, own["x_from"], own["x_till"])
+    elif by == "cell":
+        found = _in_cells(run, own, member)
+    elif by == "row":
+        found = _found(*(np.column_stack([one.panel, one.numbers]).astype(float) for one in (own, rows)))
+    else:
+        places = [_in_bins(run, rows), *([rows["y"].astype(float)] if by == "spot" else [])]
+        stood = [own[f"{axis} value"].astype(float) for axis in ("x", "y")[: len(places)]]
+        there_keys, wanted = np.column_stack([_keys(run, own), *stood]), np.column_stack([_keys(run, rows), *places])
+        found = _found(there_keys, wanted) if len(np.unique(there_keys, axis=0)) == len(own) else None
+    if found is None:
+        return None
+    if "y" in rows and by in ("place", "row"):
+        found = np.where(np.isfinite(rows["y"].astype(float)), found, -1)
+    if "count" in own and by != "row" and not _counts_agree(run, own, found):
+        return None
+    return ResultsOfRows(results, found)
+
+
+def _in_bins(run: LayerRun, rows: Columns) -> FloatArray:
+    """Places of rows, which are the middles of intervals where a layer takes these together; NaN outside of all."""
+    x = rows["x"].astype(float)
+    for panel in np.unique(rows.panel).tolist():
+        said, here = getattr(run.prepared.get(panel, run.layer), "edges", None), rows.panel == panel
+        if said is not None:
+            x = np.where(here, middles_of_bins(x, np.array(said, float)), x)
+    return x
 
 
 def single_rows_of(run: LayerRun, member: Kept) -> IntArray:
@@ -133,42 +197,45 @@ def _in_ranges(run: LayerRun, results: Columns, at: FloatArray, low: FloatArray,
     """Rows within the ranges of results of their panel and group; the last of the ranges has both of its ends."""
     found = np.full(len(at), -1, np.int64)
     of_results, of_rows = _keys(run, results), _keys(run, run.rows)
-    last = float(high.max())
     for key in np.unique(of_rows).tolist():
         mine, own = np.flatnonzero(of_results == key), np.flatnonzero(of_rows == key)
         if not len(mine):
             continue
         mine = mine[np.argsort(low[mine], kind="stable")]
         place = np.clip(np.searchsorted(low[mine], at[own], side="right") - 1, 0, len(mine) - 1)
-        inside = (at[own] >= low[mine][place]) & ((at[own] < high[mine][place]) | (at[own] == last))
+        inside = (at[own] >= low[mine][place]) & ((at[own] < high[mine][place]) | (at[own] == float(high[mine].max())))
         found[own] = np.where(inside, mine[place], -1)
     return found
 
 
 def _in_cells(run: LayerRun, results: Columns, member: Kept) -> IntArray | None:
-    """Rows within square cells; None where cells have another outline or do not make a grid."""
-    places: dict[str, IntArray] = {}
-    keys = [_keys(run, results)]
-    rows = [_keys(run, run.rows)]
-    for axis in ("x", "y"):
-        if axis not in run.rows:
-            return None
-        low, high = results[f"{axis}_low"].astype(float), results[f"{axis}_high"].astype(float)
-        edges = np.unique(np.round(np.concatenate([low, high]), 9))
-        transform = member.scales.first(run.own(axis)).transform
-        at = transform.forward(run.rows[axis].astype(float))
-        places[axis] = np.searchsorted(edges, np.round(at, 9), side="right")
-        # The uppermost edge belongs to the cell below it.
-        places[axis][np.round(at, 9) == edges[-1]] = len(edges) - 1
-        start = np.searchsorted(edges, np.round(low, 9), side="right")
-        if (np.searchsorted(edges, np.round(high, 9), side="left") != start).any():
-            return None
-        keys.append(start.astype(float))
-        rows.append(places[axis].astype(float))
-    there, own = np.column_stack(keys), np.column_stack(rows)
-    if len(np.unique(there, axis=0)) < len(there):
+    """Rows within square cells; None where cells have another outline."""
+    if not {"x", "y"} <= run.rows.values.keys():
         return None
-    return _found(there, own)
+    at = {axis: member.scales.first(run.own(axis)).transform.forward(run.rows[axis].astype(float)) for axis in ("x", "y")}
+    rows, found = run.rows.put(**at), np.full(len(run.rows), -1, np.int64)
+    standing = {panel.number - member.first: (panel.x, panel.y) for panel in member.panels}
+    for key in dict.fromkeys(standing[panel] for panel in np.unique(rows.panel).tolist()):
+        panels = [panel for panel, own in standing.items() if own == key]
+        mine = np.flatnonzero(np.isin(rows.panel, panels))
+        layer = run.prepared.get(panels[0], run.layer)
+        edges = layer.cell_edges(InMemory(rows.take(mine)), run.context)
+        if edges is None:
+            return None
+        there = np.flatnonzero(np.isin(results.panel, panels))
+        own, wanted = results.take(there), rows.take(mine)
+        cells = [_keys(run, own), *(_between(own[axis].astype(float), edges[axis]) for axis in ("x", "y"))]
+        inside = [_keys(run, wanted), *(_between(wanted[axis].astype(float), edges[axis]) for axis in ("x", "y"))]
+        place = _found(np.column_stack(cells), np.column_stack(inside))
+        outside = (inside[1] < 0) | (inside[2] < 0)
+        found[mine] = np.where((place >= 0) & ~outside, there[place], -1)
+    return found
+
+
+def _between(at: FloatArray, edges: FloatArray) -> FloatArray:
+    """Which of the intervals between edges holds each place, shape (n,); −1 for none; the last one has both of its ends."""
+    place = np.clip(np.searchsorted(edges, at, side="right") - 1, 0, len(edges) - 2)
+    return np.where((at < edges[0]) | (at > edges[-1]), -1.0, place.astype(float))
 
 
 def _counts_agree(run: LayerRun, results: Columns, found: IntArray) -> bool:

@@ -21,6 +21,7 @@ from facetine.pipeline.rows.order_passes import begun_in_order
 from facetine.pipeline.rows.runs import Runs, Split
 from facetine.pipeline.rows.split import Begun, split
 from facetine.pipeline.scales.axes import Axis, settle_axes
+from facetine.pipeline.scales.chosen import of_chosen
 from facetine.pipeline.scales.clipping import inside
 from facetine.pipeline.scales.highlighted import say_undivided
 from facetine.pipeline.scales.look_scales import Scales
@@ -68,13 +69,14 @@ def settled(planned: Sequence[Planned], width: float, height: float | None) -> S
         scales = Scales(own, looks)
         runs = tuple(finished(with_texts(run, whole.runs, scales, whole.panels)) for run in whole.runs)
         runs = _with_usual(runs, whole.sentence.theme)
+        runs = yield from each(of_chosen(run, runs, scales, whole.panels) for run in runs)
         yield from check_layers(runs)
         yield from say_unseen(whole.runs)
         yield from say_undivided(runs, whole.sentence.highlight)
         if one.role == "main":
             yield from check_again(whole.sentence.layers)
             yield from check_looks(whole, scales.looks)
-        members.append(Member(number, one.role, whole._replace(runs=runs), scales, [], place=number))
+        members.append(Member(number, one.role, whole._replace(runs=tuple(runs)), scales, [], place=number))
     return members
 
 

@@ -1,0 +1,82 @@
+"""Layers that show chosen rows where all rows have settled what is around them: their tables, how all rows look, what is said."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from facetine.grammar.sentence import Sentence
+from facetine.grammar.theme import Theme
+from facetine.layers.look import Look
+from facetine.messages.findings import Remark, Remarks, Saying, so_many_rows
+from facetine.pipeline.rows.panels import Panels
+from facetine.pipeline.rows.runs import LayerRun, Runs
+from facetine.pipeline.scales.clipping import inside
+from facetine.pipeline.scales.highlighted import ink_between
+from facetine.pipeline.scales.look_scales import Scales
+from facetine.pipeline.scales.texts import with_texts
+
+_OUTLINE = 0.6
+"""The width of the outlines of what all rows make, in points."""
+_QUIET = 0.45
+
+
+def of_chosen(run: LayerRun, runs: Runs, scales: Scales, panels: Panels) -> Saying[LayerRun]:
+    """A layer with the table of its chosen rows, once all rows have settled the scales.
+
+    Args:
+        run: The layer.
+        runs: All layers, of which it may take the rows of one.
+        scales: The settled axes and looks.
+        panels: Those of the figure.
+    """
+    if run.some is None:
+        return run
+    held = yield from inside(scales.axes, panels, run._replace(table=run.some))
+    sources = tuple(one if one.some is None else one._replace(table=one.some) for one in runs)
+    told = with_texts(held, sources, scales, panels)
+    return told._replace(some=None, whole=run.table)
+
+
+def shows_all(run: LayerRun, sentence: Sentence) -> bool:
+    """Whether what all rows make is seen behind the chosen ones: where it was said, else where marks are counts."""
+    if run.whole is None or sentence.chosen is None or run.borrowed_from is not None:
+        return False
+    said, finish = sentence.chosen.show_all, run.finish
+    return said if said is not None else finish is not None and finish.counts
+
+
+def ink_of_all(theme: Theme) -> str:
+    """The ink of what all rows make behind chosen ones, and of layers that stay as they make them."""
+    return ink_between(theme, _QUIET)
+
+
+def looks_of_all(run: LayerRun, looks: Mapping[str, Look], theme: Theme) -> dict[str, Look]:
+    """How what all rows make looks behind the chosen ones: outlines of areas, quiet lines."""
+    ink = Look((ink_of_all(theme),))
+    if run.layer.bordered and "outline" in looks:
+        return dict(looks) | {"color": Look((theme.ground_below,)), "outline": ink, "line_width": Look((_OUTLINE,))}
+    return dict(looks) | {"color": ink}
+
+
+def said_of_chosen(sentence: Sentence, runs: Sequence[LayerRun]) -> str:
+    """What a figure says of which rows it shows; nothing where it is of all."""
+    chosen, table = sentence.chosen, sentence.table
+    if chosen is None or table is None:
+        return ""
+    numbers = set(chosen.numbers)
+    held = sum(number in numbers for number in table.numbers.tolist())
+    words = [f"Of {held:,} of {so_many_rows(table.height)} ({', '.join(chosen.names)})."]
+    if any(shows_all(run, sentence) and run.layer.bordered for run in runs):
+        words.append("Outlines: all rows.")
+    if any(shows_all(run, sentence) and not run.layer.bordered for run in runs):
+        words.append("Pale: all rows.")
+    staying = list(dict.fromkeys(run.layer.name or run.layer.verb for run in runs if run.stays))
+    if staying:
+        words.append(f"Of all rows, pale: {', '.join(staying)}.")
+    return " ".join(words)
+
+
+def say_chosen(sentence: Sentence, runs: Sequence[LayerRun]) -> Remarks:
+    """Says that a figure is computed of some of its rows, and which layers are not."""
+    if sentence.chosen is not None and (text := said_of_chosen(sentence, runs)):
+        yield Remark("rows-chosen", "figure.respond", f"{text[:1].lower()}{text[1:].rstrip('.')}")
