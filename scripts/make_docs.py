@@ -187,7 +187,20 @@ def functions() -> str:
     return "\n".join(lines)
 
 
+def pages() -> str:
+    """The page of pages, whose table of layers comes from these."""
+    text = (DOCS / "pages.md").read_text("utf-8")
+    before, rest = text.split(f"{_CHOSEN}\n", 1)
+    _, behind = rest.split("\n## ", 1)
+    lines = [_CHOSEN, "", '| layer | with `respond(…, "keep")` |', "|---|---|"]
+    lines += [f"| `{verb}` | {layer_class(verb).chosen_says} |" for verb in LAYERS]
+    return before + "\n".join(lines) + f"\n\n## {behind}"
+
+
+_CHOSEN = "## What each layer does with chosen rows"
+
 PAGES = {
+    "pages.md": pages,
     "words.md": words,
     "layers.md": layers,
     "settings.md": settings,

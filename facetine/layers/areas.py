@@ -44,6 +44,7 @@ class Areas(Filled, Aggregating):
     """The area between a line and zero."""
 
     verb: ClassVar[str] = "areas"
+    chosen_says: ClassVar[str] = "Of all rows: areas stand on each other at places that all of them share."
     examples: ClassVar[tuple[Example, ...]] = (
         Example("A time and a number", 2, {"x": "month", "y": "retail"}, [{"areas": {"opacity": 0.5}}], "sales"),
     )

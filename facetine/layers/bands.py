@@ -35,6 +35,7 @@ class Bands(Filled, Aggregating):
     """The area between y_low and y_high, or an interval around a center of the rows at each x."""
 
     verb: ClassVar[str] = "bands"
+    chosen_says: ClassVar[str] = "Of all rows: a band is cut from what lies between its rows."
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "A time and a number", 3, {"x": "time", "y": "temp_c"}, [{"bands": {"around": "mean", "reach": "range"}}], "climate"

@@ -49,6 +49,9 @@ class Bars(Filled, DrawnLayer):
     """Bars from zero: with y mapped, the heights as given; without, the number of rows at each x."""
 
     verb: ClassVar[str] = "bars"
+    chosen_says: ClassVar[str] = (
+        "Follows: counts, aggregates and given heights, each at its place; shares are of the chosen rows."
+    )
     examples: ClassVar[tuple[Example, ...]] = (
         Example("One category, or two", 1, {"x": "rind"}, ["bars"]),
         Example(
@@ -147,7 +150,9 @@ class Bars(Filled, DrawnLayer):
         """Counts, aggregates or given heights, arranged as those of all rows are."""
         counted = "y" not in context.columns
         how = "count" if counted else self.aggregate
-        return Finish("bars", "row" if how == "none" else "place", {"how": how, "arrange": self._arranged(context)}, counts=how == "count" and self.arrange != "share")
+        said = {"how": how, "arrange": self._arranged(context)}
+        counts = how == "count" and self.arrange != "share"
+        return Finish("bars", "row" if how == "none" else "place", said, counts=counts)
 
     def nothing(self, rows: Columns) -> Columns:
         """Bars without a length, which move none of those that stand on them."""

@@ -51,6 +51,7 @@ class Boxes(Tinted, DrawnLayer):
     """A box from quartile to quartile with the median, whiskers, and points for what lies beyond them."""
 
     verb: ClassVar[str] = "boxes"
+    chosen_says: ClassVar[str] = "Follows: quartiles, whiskers, notches and what lies beyond, of the chosen rows."
     examples: ClassVar[tuple[Example, ...]] = (
         Example("A category and a number", 1, {"x": "rind", "y": "firmness_n"}, ["boxes"]),
     )

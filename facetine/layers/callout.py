@@ -37,6 +37,7 @@ class Callout(DrawnLayer):
     """A remark in the panel, with an arrow to what it is about; or at the highest, lowest, first or last row of each group."""
 
     verb: ClassVar[str] = "callout"
+    chosen_says: ClassVar[str] = "Of no rows."
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "Beside other layers",

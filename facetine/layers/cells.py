@@ -65,6 +65,7 @@ class Cells(DrawnLayer):
     """A heat map: with color mapped, one cell for each x and y as given; without it, counts of the rows in each."""
 
     verb: ClassVar[str] = "cells"
+    chosen_says: ClassVar[str] = "Follows: counts and aggregates in squares, and given colors. Of all rows: hexagons."
     examples: ClassVar[tuple[Example, ...]] = (
         Example("One category, or two", 3, {"x": "rind", "y": "cellar"}, [{"cells": {"legend": False, "outline": "white"}}]),
         Example(
@@ -173,9 +174,11 @@ class Cells(DrawnLayer):
         return chosen_edges(spread, bins=self.bins or wanted)
 
     def finish(self, context: Context) -> Finish | None:
-        """Counts or aggregates in squares; hexagons stay as all rows make them, and so do colors that are given."""
-        if self.cell == "hex" or (self.aggregate == "none" and "color" in context.columns):
+        """Counts or aggregates in squares, or the cells of rows; hexagons stay as all rows make them."""
+        if self.cell == "hex":
             return None
+        if self.aggregate == "none" and "color" in context.columns:
+            return Finish("rows", "row")
         how = "count" if "color" not in context.columns else self.aggregate
         return Finish("cells", "cell", {"how": how, "every": self.all_pairs}, counts=how == "count")
 

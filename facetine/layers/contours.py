@@ -76,6 +76,7 @@ class Contours(Stroked, DrawnLayer):
     """Lines, or filled steps, around where rows are dense; each encloses a share of them."""
 
     verb: ClassVar[str] = "contours"
+    chosen_says: ClassVar[str] = "Of all rows: its surface is made of every row anew."
     examples: ClassVar[tuple[Example, ...]] = (Example("Two numbers", 3, {"x": "moisture_pct", "y": "ph"}, ["contours"]),)
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")
     required: ClassVar[tuple[str, ...]] = ("x", "y")

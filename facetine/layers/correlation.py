@@ -37,6 +37,7 @@ class CorrelationLayer(DrawnLayer):
     """The correlation of x and y over all rows of a panel, with its interval, written over a shade of its strength."""
 
     verb: ClassVar[str] = "correlation"
+    chosen_says: ClassVar[str] = "Of all rows: its interval is made of every row anew."
     examples: ClassVar[tuple[Example, ...]] = (
         Example("Two numbers", 5, {"x": "moisture_pct", "y": "firmness_n"}, ["correlation"]),
     )

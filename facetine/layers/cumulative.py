@@ -31,6 +31,7 @@ class Cumulative(Stroked, DrawnLayer):
     """Steps from 0 to 1: the share of values at or below each."""
 
     verb: ClassVar[str] = "cumulative"
+    chosen_says: ClassVar[str] = "Follows: the share of the chosen rows at or below each value."
     examples: ClassVar[tuple[Example, ...]] = (Example("One number", 3, {"x": "mass_kg"}, ["cumulative"]),)
     missing_says: ClassVar[str] = "Rows without a value are left out of the total, and a finding counts them."
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")

@@ -211,6 +211,7 @@ class Density(Stroked, DrawnLayer):
     """A curve that shows where values are dense, by a Gaussian kernel."""
 
     verb: ClassVar[str] = "density"
+    chosen_says: ClassVar[str] = "Of all rows: its curve is made of every row anew, and its bandwidth with it."
     examples: ClassVar[tuple[Example, ...]] = (Example("One number", 2, {"x": "mass_kg"}, [{"density": {"filled": True}}]),)
     counts_by_bins: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "dash", "line_width", "group", "weight")

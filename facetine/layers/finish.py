@@ -16,7 +16,7 @@ class Finish(NamedTuple):
     name: str
     """Of a module of the page's runtime, in `finish/`."""
     by: By
-    options: Mapping[str, Any] = {}  # noqa: RUF012
+    options: Mapping[str, Any] = {}
     """Plain values that it needs."""
     counts: bool = False
     """Whether marks are counts, which are seen over those of all rows."""

@@ -36,6 +36,7 @@ class Function(Stroked, DrawnLayer):
     """A function of x, over the whole axis of each panel or between limits."""
 
     verb: ClassVar[str] = "function"
+    chosen_says: ClassVar[str] = "Of no rows."
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "Beside other layers",

@@ -44,6 +44,7 @@ class Histogram(Filled, DrawnLayer):
     """Bars over intervals of a number or a time, the same intervals in all panels and groups."""
 
     verb: ClassVar[str] = "histogram"
+    chosen_says: ClassVar[str] = "Follows: the same bins; shares and densities are of the chosen rows."
     examples: ClassVar[tuple[Example, ...]] = (Example("One number", 1, {"x": "mass_kg"}, [{"histogram": {"bins": 12}}]),)
     amounts: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "outline", "opacity", "line_width", "group", "weight")

@@ -46,7 +46,6 @@ from facetine.scene.marks import Mark, Markers, Paths, Stroke, segments
 from facetine.scene.region import Region
 from facetine.scene.shapes import is_filled
 
-
 _SUMMED = ("confidence", "std_error", "std_dev")
 """Reaches of a mean that follow from sums."""
 
@@ -56,6 +55,10 @@ class Intervals(DrawnLayer):
     """A dot at the center and a line to both ends; or ends as they are given, along y, along x, or along both as a cross."""
 
     verb: ClassVar[str] = "intervals"
+    chosen_says: ClassVar[str] = (
+        "Follows: means with intervals by t, standard errors or standard deviations, and given ends. Of all rows: "
+        "medians, shares, quartiles, ranges, and what is resampled."
+    )
     examples: ClassVar[tuple[Example, ...]] = (
         Example("A category and a number", 4, {"x": "rind", "y": "mass_kg"}, ["intervals"]),
     )

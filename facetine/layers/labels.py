@@ -39,6 +39,9 @@ class Labels(DrawnLayer):
     """The text of a column at x and y; or what another layer computed, at its marks."""
 
     verb: ClassVar[str] = "labels"
+    chosen_says: ClassVar[str] = (
+        "Follows: the texts of the chosen rows. Of all rows: texts about what another layer computed of all."
+    )
     rows_alone: ClassVar[bool] = True
     examples: ClassVar[tuple[Example, ...]] = (
         Example(

@@ -53,6 +53,7 @@ class Lines(Stroked, Aggregating):
     """A line through the rows of each group; a row without y interrupts it."""
 
     verb: ClassVar[str] = "lines"
+    chosen_says: ClassVar[str] = "Follows: rows as they are, or aggregates; lines break where those of all rows do."
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "A time and a number", 1, {"x": "time", "y": "temp_c", "color": "cellar"}, [{"lines": {"legend": False}}], "climate"

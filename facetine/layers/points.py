@@ -48,6 +48,10 @@ class Points(Filled, Sized, Aggregating):
     """A marker for each row: scatter, bubbles, strips of dots. Groups are drawn interleaved, so none hides another."""
 
     verb: ClassVar[str] = "points"
+    chosen_says: ClassVar[str] = (
+        "Follows: rows at their places, aggregates, and how many lie on a spot. Of all rows: beeswarms, whose rows have "
+        "made room for each other, and aggregates that chance moves."
+    )
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "One category, or two",
@@ -158,7 +162,7 @@ class Points(Filled, Sized, Aggregating):
         """The count."""
         return Drawn(title=context.weight_title()) if self.arrange == "tally" else Drawn()
 
-    def finish(self, context: Context) -> Finish | None:
+    def finish(self, context: Context) -> Finish | None:  # noqa: ARG002
         """Rows at their places, aggregates, or how many lie on a spot; those of a beeswarm have made room for all."""
         if self._spread == "beeswarm":
             return None

@@ -43,6 +43,7 @@ class Qq(Filled, Sized, DrawnLayer):
     """Sorted values against the quantiles of a distribution, or of x as a second sample, with the line through the quartiles."""
 
     verb: ClassVar[str] = "qq"
+    chosen_says: ClassVar[str] = "Of all rows: the line and the places that are compared are made of every row anew."
     examples: ClassVar[tuple[Example, ...]] = (Example("One number", 4, {"y": "ph"}, ["qq"]),)
     in_order: ClassVar[bool] = True
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "size", "shape", "group", "weight")

@@ -48,6 +48,7 @@ class Reference(Stroked, DrawnLayer):
     """A line across the panel at y, upright at x, or of a slope; at fixed values or at an aggregate of the data."""
 
     verb: ClassVar[str] = "reference"
+    chosen_says: ClassVar[str] = "Follows: lines at aggregates. Of no rows: lines at given places, or of a given slope."
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "Beside other layers",

@@ -31,6 +31,7 @@ class MarkedRegion(Filled, DrawnLayer):
     """A part of the panel set off by a tint: between two x, two y, or both."""
 
     verb: ClassVar[str] = "region"
+    chosen_says: ClassVar[str] = "Of no rows."
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "Beside other layers", 3, {"x": "age_days", "y": "ph"}, ["points", {"region": {"x": [300, 400], "text": "late"}}]

@@ -50,6 +50,7 @@ class Ridgelines(Tinted, DrawnLayer):
     """Densities, or histograms, over the categories of an axis; they overlap, and the axis has space for the uppermost."""
 
     verb: ClassVar[str] = "ridgelines"
+    chosen_says: ClassVar[str] = "Of all rows: its curve is made of every row anew, and its bandwidth with it."
     examples: ClassVar[tuple[Example, ...]] = (
         Example("A category and a number", 5, {"x": "moisture_pct", "y": "rind"}, ["ridgelines"]),
     )

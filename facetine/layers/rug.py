@@ -26,6 +26,7 @@ class Rug(DrawnLayer):
     """Ticks at the edges of the panel: one for each x at the bottom, one for each y at the left."""
 
     verb: ClassVar[str] = "rug"
+    chosen_says: ClassVar[str] = "Follows: the ticks of the chosen rows."
     rows_alone: ClassVar[bool] = True
     examples: ClassVar[tuple[Example, ...]] = (Example("One number", 5, {"x": "mass_kg"}, ["density", "rug"]),)
     takes: ClassVar[tuple[str, ...]] = ("x", "y", "color", "opacity", "line_width", "group")

@@ -28,6 +28,7 @@ class Segments(Stroked, DrawnLayer):
     """A line from x, y to x_to, y_to, with an arrow's head where wanted."""
 
     verb: ClassVar[str] = "segments"
+    chosen_says: ClassVar[str] = "Follows: the segments of the chosen rows."
     rows_alone: ClassVar[bool] = True
     examples: ClassVar[tuple[Example, ...]] = (
         Example(

@@ -83,6 +83,10 @@ class Trend(Stroked, DrawnLayer):
     """A line fitted to each group, with a band for what is known of it."""
 
     verb: ClassVar[str] = "trend"
+    chosen_says: ClassVar[str] = (
+        "Follows: straight lines of least squares with their bands. Of all rows: all other methods, robust errors, "
+        "compared slopes, and lines with an equation."
+    )
     examples: ClassVar[tuple[Example, ...]] = (
         Example(
             "Two numbers",

@@ -44,6 +44,7 @@ class Violins(Tinted, DrawnLayer):
     """Densities of each category, mirrored, or halves that face each other for a color of two values."""
 
     verb: ClassVar[str] = "violins"
+    chosen_says: ClassVar[str] = "Of all rows: its curve is made of every row anew, and its bandwidth with it."
     examples: ClassVar[tuple[Example, ...]] = (Example("A category and a number", 2, {"x": "milk", "y": "mass_kg"}, ["violins"]),)
     in_slots: ClassVar[bool] = True
     shows_spread: ClassVar[bool] = True

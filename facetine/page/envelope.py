@@ -17,14 +17,14 @@ from facetine.page.model import Model
 
 _RUNTIME = Path(__file__).parent / "runtime"
 KEPT_MODULES = (
-    "asked", "recipe", "drawn", "finish/stacked", "finish/student", "finish/bars", "finish/boxes", "finish/cells",
+    "asked", "recipe", "drawn", "labels", "finish/stacked", "finish/student", "finish/bars", "finish/boxes", "finish/cells",
     "finish/cumulative", "finish/histogram", "finish/intervals", "finish/lines", "finish/reference", "finish/tally",
     "finish/trend", "kept",
 )  # fmt: skip
 """Those that compute layers of chosen rows."""
 MODULES = (
-    "data", "words", "numerals", "scales", "calendar", "views", "grid", "marks", "rows", "choice", "paint", "looks", "readout", "table",
-    "range", "bands", "moved", "closer", "zoom", *KEPT_MODULES, "brush", "pointer", "looking", "verbs", "start",
+    "data", "words", "numerals", "scales", "calendar", "views", "grid", "marks", "rows", "choice", "paint", "looks", "readout",
+    "table", "range", "bands", "moved", "closer", "zoom", *KEPT_MODULES, "brush", "pointer", "looking", "verbs", "start",
 )  # fmt: skip
 """Those of the page's script, each after all that it uses."""
 _IMPORT = re.compile(r"^import [^;]*;\n", re.MULTILINE)

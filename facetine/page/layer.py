@@ -9,7 +9,7 @@ import numpy as np
 
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.page.packed import Described, Packer
-from facetine.page.recipe import recipe_of
+from facetine.page.recipe import recipe_said
 from facetine.page.spots import Spots, Where
 from facetine.page.views import is_known
 from facetine.pipeline.rows.runs import LayerRun
@@ -85,7 +85,7 @@ def layer_said(
     if not of_rows:
         layer |= _behind(run, member, packer, frames)
     if any(said.how == "keep" for said in member.responses.values()) and run.frame and not run.layer.stands_alone:
-        layer |= {"kept": recipe_of(run, member, packer), "kept_frame": frames.setdefault(run.frame, len(frames))}
+        layer |= {"kept": recipe_said(run, member, packer), "kept_frame": frames.setdefault(run.frame, len(frames))}
     layer |= _groups(run, table.group, which, packer)
     image = max(_weight(spots[where]) for where in order) > MOST_VECTORS
     looks = {ink for where in order for ink in spots[where].inks}

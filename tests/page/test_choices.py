@@ -52,7 +52,7 @@ def test_what_is_chosen_at_first_is_drawn_on_paper_in_all_figures_that_respond(s
     (choice,) = said["choices"]
     assert (choice["name"], choice["along"], choice["member"]) == ("young", "x", 0)
     assert choice["started"]["count"] == int(expected.sum())
-    assert said["responses"] == {"1": {"young": "highlight"}}
+    assert said["responses"] == {"1": {"young": {"how": "highlight", "all": None}}}
     assert "all others" not in (tmp_path / "page.html").read_text("utf-8").partition("<script")[0]
 
 
@@ -131,7 +131,7 @@ rows = [["ages", "others"]]
     assert outcome.error is None
     page = (tmp_path / "figures" / "both.html").read_text("utf-8")
     assert '"name":"young"' in page
-    assert '"responses":{"1":{"young":"highlight"}}' in page
+    assert '"responses":{"1":{"young":{"how":"highlight","all":null}}}' in page
     assert "young" in (tmp_path / "figures" / "both.svg").read_text("utf-8")
 
 

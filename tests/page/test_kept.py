@@ -18,7 +18,7 @@ from facetine.pipeline.sheet.numbers import columns_told
 
 pytestmark = pytest.mark.pages
 N = 150
-MANY = 40
+MANY = 60
 CLOSE = 1e-9
 TURNED = {"x": "y", "y": "x", "x_low": "y_low", "x_high": "y_high", "y_low": "x_low", "y_high": "x_high"}
 ASK = """
@@ -79,10 +79,14 @@ def sentence(draw, frame, verb):
     figure = ft.figure(frame)
     if verb == "bars":
         how = draw.choice(["count", "mean", "sum", "median", "min", "max"])
-        arrange = draw.choice(["stack", "share", "overlay", "side_by_side"] if how in ("count", "sum") else ["side_by_side", "overlay"])
+        arrange = draw.choice(
+            ["stack", "share", "overlay", "side_by_side"] if how in ("count", "sum") else ["side_by_side", "overlay"]
+        )
         if how == "count":
             return with_looks(draw, figure.map(x=draw.choice(["kind", "step"])), log=False).bars(arrange=arrange)
-        return with_looks(draw, figure.map(x=draw.choice(["kind", "step"]), y="value"), log=False).bars(aggregate=how, arrange=arrange)
+        return with_looks(draw, figure.map(x=draw.choice(["kind", "step"]), y="value"), log=False).bars(
+            aggregate=how, arrange=arrange
+        )
     if verb == "histogram":
         said = {"measure": draw.choice(["count", "share", "density"])} | draw.choice([{}, {"bins": 7}, {"edges": [1, 3, 4, 9]}])
         arrange = draw.choice(["stack", "share", "overlay"])
@@ -93,7 +97,9 @@ def sentence(draw, frame, verb):
         said = {"whiskers": draw.choice(["1.5 iqr", "range", (10, 90)]), "notches": draw.random() < 0.3}
         return with_looks(draw, figure.map(x=draw.choice(["kind", "step"]), y="value")).boxes(**said)
     if verb == "cells":
-        figure = with_looks(draw, figure.map(x=draw.choice(["kind", "value"]), y=draw.choice(["who", "other"])), log=False, color=False)
+        figure = with_looks(
+            draw, figure.map(x=draw.choice(["kind", "value"]), y=draw.choice(["who", "other"])), log=False, color=False
+        )
         how = draw.choice(["count", "mean", "median"])
         return figure.cells(bins=6) if how == "count" else figure.map(color="step").cells(bins=6, aggregate=how)
     if verb == "tally":
@@ -108,7 +114,11 @@ def sentence(draw, frame, verb):
     if verb == "points":
         return with_looks(draw, figure.map(x="step", y="value")).points(aggregate=draw.choice(["mean", "median", "max"]))
     if verb == "reference":
-        said = {"aggregate": draw.choice(["mean", "median", "min", "max"]), "per": draw.choice(["panel", "group", "figure"]), "axis": "y"}
+        said = {
+            "aggregate": draw.choice(["mean", "median", "min", "max"]),
+            "per": draw.choice(["panel", "group", "figure"]),
+            "axis": "y",
+        }
         return with_looks(draw, figure.map(x="step", y="value")).points(map={"weight": None}).reference(**said)
     if verb == "trend":
         said = {"level": draw.choice([0.95, 0.8, None]), "band": draw.choice(["confidence", "prediction"])}

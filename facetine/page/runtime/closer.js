@@ -56,6 +56,8 @@ export class LivePanel {
     this.others = [...(group?.querySelectorAll("[data-marks]") ?? [])].filter((one) => !known.has(one));
     const beside = named(/-values-\d+-[a-z_]+(-others)?(-\d+)?$/).flatMap((one) => [...one.querySelectorAll("text[data-at]")]);
     this.values = beside.map((text) => textMover(text, (x, y) => shownWithin(text, said.box, x, y)));
+    /** What lines show now, where they are computed anew. @type {import("./marks.js").Marks[] | null} */
+    this.named = null;
     this.names = named(/-names(-\d+)?$/).map((one) => ({ group: one, home: [...one.childNodes] }));
     this.hairlines = named(/-hairlines$/).map((one) => one.querySelector("path"));
     this.lines = this.hairlines[0]?.getAttribute("d") ?? "";
@@ -129,7 +131,7 @@ export class LivePanel {
       else second?.restore();
     }
     this.hair(ticks);
-    this.ends(home);
+    this.ends(home && !this.named);
   }
 
   /** @param {{ x: FittedTicks | null, y: FittedTicks | null }} ticks Lines behind the marks, at the ticks of axes that have any. */
@@ -171,7 +173,8 @@ export class LivePanel {
   lastOf(name) {
     const [left, top, right, bottom] = this.said.box;
     let [last, found] = [-Infinity, /** @type {number | null} */ (null)];
-    for (const { part, layer } of this.parts) {
+    for (const part of this.named ?? this.parts.map((one) => one.part)) {
+      const { layer } = part;
       for (let mark = part.start; mark < part.end; mark += 1) {
         const [x, y] = [(layer.left[mark] + layer.right[mark]) / 2, (layer.top[mark] + layer.bottom[mark]) / 2];
         if (x > last && x >= left && x <= right && y >= top && y <= bottom && layer.said.line && layer.group(mark) === name) [last, found] = [x, y];

@@ -17,7 +17,8 @@
  *   of: Described, values: Record<string, Described>, cells: { count: number, panel: Described, group: Described, number: Described, slot: Described } & Record<string, any>,
  *   looks: LookSaid[], look: Described, ground: string, quiet: string, halo: boolean, bordered: boolean, panels?: number[][],
  *   color?: NumbersSaid & { values: string[], breaks: number[] }, size?: NumbersSaid & { ends: [number, number], lost: number },
- *   beside?: { rows: Described, panel: Described, weight?: Described } }} RecipeSaid
+ *   beside?: { rows: Described, panel: Described, weight?: Described }, texts?: TextsSaid | null | false }} RecipeSaid
+ * @typedef {{ parts: (string | [name: string, form: string, sort: string])[], inside: boolean, line: boolean, size: number, cap: number, color: string }} TextsSaid
  * What a layer is computed of anew: rows with the result that each enters, and how results stand and look.
  * @typedef {{ member: number, number: number, page: number, name: string, box: number[], axes: { x: number, y: number } }} PanelSaid
  * @typedef {{ member: number, name: string, title: string, said: string, kind: string, low: number, high: number, reverse: boolean, stands: boolean, still: string | null,

@@ -16,6 +16,10 @@ const SEAM = 0.7;
 const OUTLINE = 0.6;
 /** Bins narrower than this stand without a line between them. */
 const PARTED = 3;
+/** The border of markers of many sizes, as a share of their diameter. */
+const SET_OFF = 0.05;
+/** The width of rings for what lies beyond whiskers. */
+const FAR_LINE = 0.6;
 const ROUND = new Set(["lines", "cumulative", "trend"]);
 
 /** @param {number} value */
@@ -103,11 +107,15 @@ function marker(recipe, shape, look, [x, y], all) {
   const size = shape.size ?? look.size ?? 0;
   const color = all ? recipe.said.quiet : look.color;
   const opacity = shape.opacity ?? look.opacity ?? 1;
-  const [fill, line, width, , path] = recipe.said.finish === "boxes" ? [color, null, 0, 1, ""] : look.marker ?? [color, null, 0, 1, ""];
+  // What lies beyond the whiskers of a box is a small ring.
+  if (recipe.said.finish === "boxes") return made("circle", { cx: hundredths(x), cy: hundredths(y), r: size / 2, fill: "none", stroke: color, "stroke-width": FAR_LINE });
+  const [fill, line, width, , path] = look.marker ?? [color, null, 0, 1, ""];
   if (!path) return made("circle", { cx: hundredths(x), cy: hundredths(y), r: size / 2, fill: color, opacity });
   const scale = size / TRAVELLING;
   const drawn = made("path", { d: path, transform: `translate(${hundredths(x)} ${hundredths(y)}) scale(${scale})`, fill: fill ? color : "none", opacity });
-  const [stroke, thick] = line ? [all ? recipe.said.quiet : line, fill ? width / scale : width] : recipe.said.halo && fill ? [recipe.said.ground, SEAM / scale] : [null, 0];
+  // Markers of many sizes are set off from each other by a part of theirs, and those on areas by as much as lines.
+  const seam = recipe.said.finish === "tally" ? SET_OFF * TRAVELLING : recipe.said.halo ? SEAM / scale : 0;
+  const [stroke, thick] = line ? [all ? recipe.said.quiet : line, fill ? width / scale : width] : seam && fill ? [recipe.said.ground, seam] : [null, 0];
   if (stroke) drawn.setAttribute("stroke", stroke);
   if (stroke) drawn.setAttribute("stroke-width", String(thick));
   return drawn;

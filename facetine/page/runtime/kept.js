@@ -12,6 +12,7 @@ import { linesOf, pointsOf } from "./finish/lines.js";
 import { referenceOf } from "./finish/reference.js";
 import { tallyOf } from "./finish/tally.js";
 import { trendOf } from "./finish/trend.js";
+import { writeTexts } from "./labels.js";
 import { drawnOf } from "./looks.js";
 import { Column, Marks } from "./marks.js";
 import { clipOf } from "./moved.js";
@@ -99,21 +100,66 @@ export class KeptLayer {
     for (const group of this.over) group.remove();
     this.over = [];
     const { found, recipe } = this;
+    this.cut = false;
     if (!found) return;
     for (const { part, sheet, groups } of this.drawn) {
       const { panel } = part;
       const stage = { box: panel.box, ...this.zoom.under(panel) };
       const group = document.createElementNS(SVG, "g");
       group.setAttribute("aria-hidden", "true");
-      if (this.all && this.whole) group.append(...drawnShapes(recipe, this.whole, panel.number, stage, true));
+      if (this.all && this.whole) {
+        // What all rows make lies behind all layers of the panel.
+        const behind = document.createElementNS(SVG, "g");
+        behind.setAttribute("aria-hidden", "true");
+        behind.append(...drawnShapes(recipe, this.whole, panel.number, stage, true));
+        sheet.querySelector(`[data-panel="${panel.member}-${panel.number}"] > [data-marks]`)?.before(behind);
+        this.over.push(behind);
+        if (!(stage.x.whole && stage.y.whole)) behind.setAttribute("clip-path", `url(#${this.clip(panel, sheet)})`);
+      }
       group.append(...drawnShapes(recipe, found, panel.number, stage, false));
       const last = groups[groups.length - 1];
-      for (const one of groups) one.style.display = "none";
+      for (const one of [...groups, ...this.values(sheet, panel)]) one.style.display = "none";
       last.after(group);
-      if (this.beyond(found, panel.number, stage)) group.setAttribute("clip-path", `url(#${this.clip(panel, sheet)})`);
+      // Texts stand beside their marks, and are not cut with them.
+      const texts = document.createElementNS(SVG, "g");
+      texts.setAttribute("aria-hidden", "true");
+      group.after(texts);
+      this.over.push(texts);
+      writeTexts(recipe, found, panel.number, panel.box, (mark) => this.sides(found, mark, panel), (name) => this.own(name), texts);
+      const cut = this.beyond(found, panel.number, stage);
+      if (cut) group.setAttribute("clip-path", `url(#${this.clip(panel, sheet)})`);
+      this.cut ||= cut && stage.x.whole && stage.y.whole;
       this.over.push(group);
     }
     this.now = this.seen(found);
+  }
+
+  /** @param {SVGSVGElement} sheet @param {import("./data.js").PanelSaid} panel @returns {SVGElement[]} What stands beside its marks in print. */
+  values(sheet, { member, number }) {
+    const group = sheet.querySelector(`[data-panel="${member}-${number}"]`);
+    const name = new RegExp(`-values-${this.layer.said.number + 1}-`);
+    return /** @type {SVGElement[]} */ ([...(group?.children ?? [])].filter((one) => name.test(one.id)));
+  }
+
+  /** @param {string} name @returns {string} What the layer itself calls a value of the reader. */
+  own(name) {
+    return this.recipe.said.horizontal ? TURNED[name] ?? name : name;
+  }
+
+  /**
+   * Where a mark is in a panel, in points: left, top, right and bottom.
+   * @param {Finished} found
+   * @param {number} mark
+   * @param {import("./data.js").PanelSaid} panel
+   * @returns {[number, number, number, number]}
+   */
+  sides(found, mark, panel) {
+    const stage = { box: panel.box, ...this.zoom.under(panel) };
+    const { horizontal, shift } = this.recipe.said;
+    const corners = [0, 2].map((side) => placeOn(stage, horizontal, found.box[mark][side], found.box[mark][side + 1]));
+    const [across, down] = [0, 1].map((side) =>
+      corners.map((corner, end) => (Number.isNaN(corner[side]) ? panel.box[side + 2 * end] : corner[side] + (side === Number(horizontal) ? shift : 0))).sort((a, b) => a - b));
+    return [across[0], down[0], across[1], down[1]];
   }
 
   /** @param {Finished} found @param {number} panel @param {import("./drawn.js").Stage} stage @returns {boolean} Whether marks reach beyond it. */
@@ -137,7 +183,7 @@ export class KeptLayer {
   hide() {
     if (!this.found) return;
     for (const group of this.over) group.remove();
-    for (const { groups } of this.drawn) for (const one of groups) one.style.display = "";
+    for (const { part, sheet, groups } of this.drawn) for (const one of [...groups, ...this.values(sheet, part.panel)]) one.style.display = "";
     this.over = [];
     this.found = null;
     this.now = null;
@@ -154,11 +200,8 @@ export class KeptLayer {
     const own = layer.parts.map((part) => part.panel);
     order.forEach((mark, at) => {
       const panel = own.find((one) => one.number === found.panel[mark]) ?? own[0];
-      const stage = { box: panel.box, ...this.zoom.under(panel) };
-      const [first, second] = [0, 2].map((side) => placeOn(stage, recipe.said.horizontal, found.box[mark][side], found.box[mark][side + 1]));
-      const [across, down] = [0, 1].map((side) => [first[side], second[side]].map((place, end) => (Number.isNaN(place) ? panel.box[side + 2 * end] : place)).sort((a, b) => a - b));
       const reach = sizes[mark] / 2;
-      [sides[0][at], sides[1][at], sides[2][at], sides[3][at]] = [across[0] - reach, down[0] - reach, across[1] + reach, down[1] + reach];
+      this.sides(found, mark, panel).forEach((place, side) => { sides[side][at] = place + (side < 2 ? -reach : reach); });
     });
     const home = order.map((mark) => this.marks.get(`${found.panel[mark]}/${recipe.number[found.cell[mark]]}`) ?? -1);
     const now = /** @type {Layer} */ (Object.create(layer));
@@ -189,7 +232,7 @@ export class KeptLayer {
    */
   column(column, found, order, home) {
     const { name } = column.said;
-    const own = this.recipe.said.horizontal ? TURNED[name] ?? name : name;
+    const own = this.own(name);
     const made = /** @type {Column} */ (Object.create(column));
     made.whole = null;
     if (own in found.values) {
@@ -213,6 +256,7 @@ export class Keeping {
    */
   constructor(said, bytes, layers, sheets, zoom) {
     this.said = said;
+    this.zoom = zoom;
     this.layers = layers.filter((layer) => layer.said.kept_frame !== undefined);
     this.kept = this.layers.filter((layer) => layer.said.kept && layer.said.kept.finish !== "rows").map((layer) => new KeptLayer(layer, bytes, sheets, zoom));
   }
@@ -249,7 +293,20 @@ export class Keeping {
       if (anew || !kept.found) every = Math.max(every, kept.compute(chosen, all ?? kept.recipe.said.counts, quick));
       kept.show();
     }
+    this.names();
     return every;
+  }
+
+  /** Names at the ends of lines stand where these end now. */
+  names() {
+    for (const panel of this.said.panels) {
+      const lines = this.kept.filter(({ layer }) => layer.said.line && layer.parts.some((part) => part.panel === panel));
+      if (!lines.length) continue;
+      const live = this.zoom.woken(panel);
+      const parts = lines.flatMap(({ now }) => now?.parts.filter((part) => part.panel === panel) ?? []);
+      live.named = parts.length ? parts : null;
+      live.ends(!parts.length && live.views.x.whole && live.views.y.whole);
+    }
   }
 
   /** @param {import("./marks.js").Marks[]} parts @returns {import("./marks.js").Marks[]} What a pointer finds in their stead. */
@@ -275,15 +332,17 @@ export class Keeping {
       const rows = own.map((one) => one.rows.get(frame)).filter((one) => one !== undefined);
       const held = rows.length === 1 ? rows[0].size : [...(rows[0] ?? [])].filter((row) => rows.every((one) => one.has(row))).length;
       words.add(`Of ${decimalText(held, 0)} of ${decimalText(own[0].all, 0)} rows (${names}).`);
+      if (layer.said.kept?.texts === null) words.add("Value labels that a page does not write are left out.");
       if (!layer.said.kept) staying.add(layer.said.title.toLowerCase());
       else if (all ?? layer.said.kept.counts) {
         if (layer.said.kept.bordered) outlines = true;
         else gray = true;
       }
     }
-    if (outlines) words.add("Outlines: all rows.");
-    if (gray) words.add("Pale: all rows.");
-    if (staying.size) words.add(`Of all rows, pale: ${[...staying].join(", ")}.`);
+    if (this.kept.some(({ cut }) => cut)) words.add("What reaches beyond the axes, which are those of all rows, is cut there.");
+    const behind = [outlines ? "outlines" : "", gray ? "pale marks" : ""].filter(Boolean).join(" and ");
+    if (behind) words.add(`${behind[0].toUpperCase()}${behind.slice(1)}: all rows.`);
+    if (staying.size) words.add(`Of all rows: ${[...staying].join(", ")}.`);
     return [...words].join(" ");
   }
 }

@@ -7,6 +7,8 @@ import { SVG, picture } from "./paint.js";
 
 /** The radius of a chosen point of a line, in points. */
 const SPOT = 1.6;
+/** How a layer looks that stays as all rows make it, beside others that are of chosen ones. */
+const STAYING = "0.45";
 
 /**
  * What draws a layer in a panel.
@@ -102,7 +104,7 @@ export class Looks {
         share: (/** @type {Layer} */ layer, /** @type {number} */ mark) => shareOf(layer, mark, shown),
       };
       const stays = computed && !said.kept;
-      for (const group of part.groups) group.style.opacity = stays || (shown.length && !(computed && !kept.all)) ? quiet : shown.length ? "0" : "";
+      for (const group of part.groups) group.style.opacity = stays ? STAYING : (shown.length && !(computed && !kept.all)) ? quiet : shown.length ? "0" : "";
       if (stays) continue;
       if (!shown.length || !part.groups.length || part.layer.frame === null) continue;
       if (part.layer.said.image) {
@@ -116,8 +118,12 @@ export class Looks {
       const held = new Set();
       const lines = this.linesOf(part);
       const onLines = new Set(lines.flatMap(({ marks }) => marks));
-      for (let mark = part.start; mark < part.end; mark += 1) {
-        const shape = part.layer.shapes ? part.layer.shapes[mark] : -1;
+      // Marks lie over each other as they do in the figure.
+      const { shapes } = part.layer;
+      const order = Array.from({ length: part.end - part.start }, (_, at) => part.start + at);
+      if (shapes) order.sort((a, b) => shapes[a] - shapes[b]);
+      for (const mark of order) {
+        const shape = shapes ? shapes[mark] : -1;
         const element = shape >= 0 ? part.shapes[shape] : undefined;
         const share = part.layer.said.grows ? choice.share(part.layer, mark) : Number(choice.holds(part.layer, mark));
         if (!share) continue;

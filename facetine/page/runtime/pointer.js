@@ -136,11 +136,17 @@ export class Pointer {
 
   /** Shows the brush where it is, and what follows it while it is drawn. */
   drawBrush() {
-    const { panel } = this.brush;
-    if (!panel) return;
-    this.brush.draw(this.hand.sheets[panel.page], this.hand.said.sheets[panel.page][0]);
+    if (!this.drawn()) return;
     this.hand.brushing(this.brush);
     this.hand.dragged(this.brush);
+  }
+
+  /** @returns {boolean} Whether there is a brush to be shown. */
+  drawn() {
+    const { panel } = this.brush;
+    if (!panel) return false;
+    this.brush.draw(this.hand.sheets[panel.page], this.hand.said.sheets[panel.page][0]);
+    return true;
   }
 
   /** @param {Place} from @param {Place} to @returns {string} The axes along which a box says something. */

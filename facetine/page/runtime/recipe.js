@@ -33,8 +33,12 @@ export class Recipe {
     /** Whether values are places already. */
     const placed = said.space === "axis";
     this.up = (/** @type {number} */ value) => (placed || axes.y.time ? value : axes.y.kind.forward(value));
-    // What has no place on the axis is not told either.
-    this.down = (/** @type {number} */ value) => (axes.y.time ? value : placed ? axes.y.kind.inverse(value) : Number.isNaN(axes.y.kind.forward(value)) ? NaN : value);
+    this.down = (/** @type {number} */ value, /** @type {string} */ name) => {
+      if (axes.y.time) return value;
+      if (placed) return axes.y.kind.inverse(value);
+      // A place that the axis does not have is not told.
+      return name.startsWith("y") && Number.isNaN(axes.y.kind.forward(value)) ? NaN : value;
+    };
     this.across = (/** @type {number} */ value) => (placed || axes.x.time ? value : axes.x.kind.forward(value));
     this.back = (/** @type {number} */ place) => (axes.x.time ? place : axes.x.kind.inverse(place));
     this.backAcross = (/** @type {number} */ value) => (placed ? this.back(value) : value);
@@ -94,7 +98,7 @@ export class Recipe {
    * @returns {Finished}
    */
   results(held, box, values, shapes, upright = ["y"]) {
-    const taken = Object.fromEntries(Object.entries(values).map(([name, one]) => [name, held.map((cell) => (upright.includes(name) ? this.down(one[cell]) : one[cell]))]));
+    const taken = Object.fromEntries(Object.entries(values).map(([name, one]) => [name, held.map((cell) => (upright.includes(name) ? this.down(one[cell], name) : one[cell]))]));
     return { cell: held, panel: held.map((cell) => this.panel[cell]), box: held.map(box), values: taken, shapes };
   }
 
@@ -108,7 +112,7 @@ export class Recipe {
    */
   atPlaces(marks, shapes, upright = [], level = []) {
     const names = [...new Set(marks.flatMap((mark) => Object.keys(mark.values)))];
-    const told = (/** @type {string} */ name, /** @type {number} */ value) => (upright.includes(name) ? this.down(value) : level.includes(name) ? this.backAcross(value) : value);
+    const told = (/** @type {string} */ name, /** @type {number} */ value) => (upright.includes(name) ? this.down(value, name) : level.includes(name) ? this.backAcross(value) : value);
     return {
       cell: marks.map(({ cell }) => cell), panel: marks.map(({ cell, panel }) => panel ?? this.panel[cell]), box: marks.map(({ x, y }) => [x, y, x, y]),
       values: Object.fromEntries(names.map((name) => [name, marks.map(({ values }) => told(name, values[name] ?? NaN))])), shapes,

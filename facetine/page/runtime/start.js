@@ -146,7 +146,7 @@ class Page {
   limitAtFirst(choice) {
     const own = this.said.choices.find((one) => one.name === choice.terms.name && Object.keys(one.ends).length);
     const panel = this.said.panels.find((one) => one.member === own?.member);
-    if (!own || !panel || !choice.terms.limited.length) return null;
+    if (!own || !panel || (!choice.terms.limited.length && !this.keeping)) return null;
     const views = this.zoom.under(panel);
     const places = (/** @type {"x" | "y"} */ axis) =>
       own.ends[axis] ? /** @type {import("./views.js").Ends} */ (own.ends[axis].map((value) => (views[axis].time ? value : views[axis].kind.forward(value)))) : null;
@@ -186,7 +186,9 @@ class Page {
   /** @param {Choice} choice A brush where one is chosen at first, or where the address says what its interval shows. */
   brushAtFirst(choice) {
     const begun = this.limitAtFirst(choice);
-    if (begun) this.pointer.brush.put(begun);
+    if (!begun) return;
+    this.pointer.brush.put(begun);
+    this.pointer.drawn();
   }
 
   /** Brushes over what is seen in figures that show the interval of a choice. */

@@ -75,8 +75,8 @@ def _started(sentence: Sentence, choosing: dict[str, Sentence]) -> Sentence:
     (name,) = begun
     # Figures may call other columns alike: which rows are meant the one says that chooses them.
     rows = tuple(begun_rows(choosing[name].choices[name], choosing[name].table).tolist())
-    said = highlight_said(choosing[name].choices[name].expression, None, name, None)
-    return replace(sentence, highlight=said._replace(verb="figure.choose", rows=rows))
+    lit = highlight_said(choosing[name].choices[name].expression, None, name, None)
+    return replace(sentence, highlight=lit._replace(verb="figure.choose", rows=rows))
 
 
 def _chosen(names: Sequence[str], sentence: Sentence, choosing: dict[str, Sentence]) -> ChosenRows | None:

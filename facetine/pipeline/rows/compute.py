@@ -113,9 +113,8 @@ def _borrowing(run: LayerRun, before: list[LayerRun]) -> LayerRun:
         raise unknown(OptionError, run.context.where, "no earlier layer", wanted, verbs, "earlier layers")
     run.layer.compute(InMemory(source.table), run.context)
     layer = run.layer.explaining(source.layer, len(source.context.groups), source.horizontal)
-    table, some = (
-        None if one is None else labelled(source.layer, one, source.horizontal) for one in (source.table, source.some)
-    )
+    table = labelled(source.layer, source.table, source.horizontal)
+    some = None if source.some is None else labelled(source.layer, source.some, source.horizontal)
     return run._replace(layer=layer, borrowed_from=source.number, table=table, some=some, kept=source.kept)
 
 

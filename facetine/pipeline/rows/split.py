@@ -312,9 +312,9 @@ class _Maker:
         return code, words if seen else {}
 
     def _kept(self, frame: object) -> IntArray | None:
-        """The rows of a frame that were chosen; None where none were to be, or of another frame."""
+        """The rows of a frame that were chosen; None where none were, so that all are meant, or rows of another frame."""
         chosen, table = self.sentence.chosen, self.sentence.table
-        if chosen is None or table is None or frame is not (table if table.given is None else table.given):
+        if chosen is None or not chosen.numbers or table is None or frame is not (table if table.given is None else table.given):
             return None
         return np.array(chosen.numbers, np.int64)
 

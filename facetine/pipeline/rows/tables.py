@@ -105,11 +105,12 @@ def _of_chosen(rows: Columns, whole: Columns, run: LayerRun, transforms: Mapping
     known, heard = {remark.text for remark in run.context.remarks}, list[Remark]()
     quietly = run._replace(context=replace(run.context, remarks=heard))
     by = run.finish.by if run.finish is not None else "row"
+    kept = np.zeros(0, np.int64) if run.kept is None else run.kept
     if by == "row":
-        there = np.isin(whole.numbers, run.kept)
+        there = np.isin(whole.numbers, kept)
         made = whole.take(there | _gaps(whole, run))
     else:
-        made = _summed(rows.take(np.isin(rows.numbers, run.kept)), quietly)
+        made = _summed(rows.take(np.isin(rows.numbers, kept)), quietly)
     placed = _completed(made, whole, by, run) if len(made) else made.put(**{_ABSENT: np.zeros(0, bool)})
     made = _arranged(placed, quietly, transforms)
     run.context.remarks.extend(
@@ -122,7 +123,8 @@ def _gaps(rows: Columns, run: LayerRun) -> BoolArray:
     """Which rows only interrupt a line, shape (n,)."""
     if not run.layer.keeps_gaps or "y" not in rows:
         return np.zeros(len(rows), bool)
-    return ~np.isfinite(rows["y"].astype(float))
+    gaps: BoolArray = ~np.isfinite(rows["y"].astype(float))
+    return gaps
 
 
 def _completed(some: Columns, whole: Columns, by: By, run: LayerRun) -> Columns:

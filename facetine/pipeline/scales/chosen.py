@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+import numpy as np
+
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.look import Look
@@ -45,6 +47,11 @@ def shows_all(run: LayerRun, sentence: Sentence) -> bool:
     return said if said is not None else finish is not None and finish.counts
 
 
+def is_outlined(run: LayerRun) -> bool:
+    """Whether what all rows make is seen as outlines of areas."""
+    return run.layer.bordered and run.layer.filled_marks
+
+
 def ink_of_all(theme: Theme) -> str:
     """The ink of what all rows make behind chosen ones, and of layers that stay as they make them."""
     return ink_between(theme, _QUIET)
@@ -53,7 +60,7 @@ def ink_of_all(theme: Theme) -> str:
 def looks_of_all(run: LayerRun, looks: Mapping[str, Look], theme: Theme) -> dict[str, Look]:
     """How what all rows make looks behind the chosen ones: outlines of areas, quiet lines."""
     ink = Look((ink_of_all(theme),))
-    if run.layer.bordered and "outline" in looks:
+    if is_outlined(run):
         return dict(looks) | {"color": Look((theme.ground_below,)), "outline": ink, "line_width": Look((_OUTLINE,))}
     return dict(looks) | {"color": ink}
 
@@ -61,22 +68,29 @@ def looks_of_all(run: LayerRun, looks: Mapping[str, Look], theme: Theme) -> dict
 def said_of_chosen(sentence: Sentence, runs: Sequence[LayerRun]) -> str:
     """What a figure says of which rows it shows; nothing where it is of all."""
     chosen, table = sentence.chosen, sentence.table
-    if chosen is None or table is None:
+    if chosen is None or not chosen.numbers or table is None:
         return ""
-    numbers = set(chosen.numbers)
-    held = sum(number in numbers for number in table.numbers.tolist())
+    held = int(np.isin(table.numbers, chosen.numbers).sum())
     words = [f"Of {held:,} of {so_many_rows(table.height)} ({', '.join(chosen.names)})."]
-    if any(shows_all(run, sentence) and run.layer.bordered for run in runs):
-        words.append("Outlines: all rows.")
-    if any(shows_all(run, sentence) and not run.layer.bordered for run in runs):
-        words.append("Pale: all rows.")
+    shown = {is_outlined(run) for run in runs if shows_all(run, sentence)}
+    if shown:
+        behind = " and ".join(what for bordered, what in ((True, "outlines"), (False, "pale marks")) if bordered in shown)
+        words.append(f"{behind.capitalize()}: all rows.")
     staying = list(dict.fromkeys(run.layer.name or run.layer.verb for run in runs if run.stays))
     if staying:
-        words.append(f"Of all rows, pale: {', '.join(staying)}.")
+        words.append(f"Of all rows: {', '.join(staying)}.")
     return " ".join(words)
 
 
 def say_chosen(sentence: Sentence, runs: Sequence[LayerRun]) -> Remarks:
     """Says that a figure is computed of some of its rows, and which layers are not."""
-    if sentence.chosen is not None and (text := said_of_chosen(sentence, runs)):
+    if sentence.chosen is None:
+        return
+    text = said_of_chosen(sentence, runs)
+    if text:
         yield Remark("rows-chosen", "figure.respond", f"{text[:1].lower()}{text[1:].rstrip('.')}")
+    else:
+        names = " and ".join(map(repr, sentence.chosen.names))
+        yield Remark(
+            "nothing-chosen", "figure.choose", f"at first {names} holds no row, so that all are shown", severity="warning"
+        )

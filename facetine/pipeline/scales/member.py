@@ -21,6 +21,7 @@ from facetine.pipeline.composition.planned import Role
 from facetine.pipeline.rows.panels import Panels
 from facetine.pipeline.rows.runs import LayerRun, Runs, Split
 from facetine.pipeline.scales.axes import Axis
+from facetine.pipeline.scales.highlighted import quiet_ink
 from facetine.pipeline.scales.look_scales import LookScale, Scales
 
 
@@ -60,6 +61,7 @@ class Member(NamedTuple):
             dict(said.responses),
             column_on(said),
             said.swapped,
+            None if said.highlight is None else quiet_ink(said.highlight, said.theme),
         )
 
 
@@ -112,6 +114,8 @@ class Kept(NamedTuple):
     """The columns that stand on its axes."""
     swapped: bool = False
     """Whether its axes are said the other way round."""
+    quiet: str | None = None
+    """The ink of rows that are not highlighted; None where all are alike."""
 
 
 class DirectNames(NamedTuple):

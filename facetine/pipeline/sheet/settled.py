@@ -69,14 +69,14 @@ def settled(planned: Sequence[Planned], width: float, height: float | None) -> S
         scales = Scales(own, looks)
         runs = tuple(finished(with_texts(run, whole.runs, scales, whole.panels)) for run in whole.runs)
         runs = _with_usual(runs, whole.sentence.theme)
-        runs = yield from each(of_chosen(run, runs, scales, whole.panels) for run in runs)
+        runs = tuple((yield from each(of_chosen(run, runs, scales, whole.panels) for run in runs)))
         yield from check_layers(runs)
         yield from say_unseen(whole.runs)
         yield from say_undivided(runs, whole.sentence.highlight)
         if one.role == "main":
             yield from check_again(whole.sentence.layers)
             yield from check_looks(whole, scales.looks)
-        members.append(Member(number, one.role, whole._replace(runs=tuple(runs)), scales, [], place=number))
+        members.append(Member(number, one.role, whole._replace(runs=runs), scales, [], place=number))
     return members
 
 

@@ -8,7 +8,7 @@ const WHISKER = 1.5;
 const NOTCH = 1.57;
 const MEDIAN = 1.8;
 const FILLED = 0.25;
-const FAR = { size: 2.2, opacity: 0.6 };
+const FAR = { size: 2.2 };
 
 /**
  * @param {Recipe} recipe

@@ -32,5 +32,7 @@ export function tallyOf(recipe, asked) {
   for (const cell of held) totals.set(recipe.panel[cell], (totals.get(recipe.panel[cell]) ?? 0) + asked.counts[cell]);
   const share = asked.counts.map((count, cell) => count / (totals.get(recipe.panel[cell]) ?? 1));
   const shapes = held.map((cell, mark) => ({ mark, kind: "mark", at: [[x[cell], y[cell]]], size: sizes[cell], off: [[aside.get(cell), 0]] }));
+  // Large ones lie below small ones.
+  shapes.sort((one, other) => other.size - one.size);
   return recipe.results(held, (cell) => [x[cell], y[cell], x[cell], y[cell]], { count: asked.counts, share }, shapes);
 }
