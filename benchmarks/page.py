@@ -89,6 +89,26 @@ for (let step = 1; step <= 7; step += 1) {
 spent.sort((a, b) => a - b); done(spent[3]);
 """
 
+_DRAG = """
+const done = arguments[arguments.length - 1];
+const stage = document.getElementById("stage"), box = stage.querySelector("svg").getBoundingClientRect();
+const at = (x) => ({ clientX: box.left + box.width * x, clientY: box.top + box.height * 0.25, bubbles: true, cancelable: true, pointerId: 1 });
+// Frames are drawn at once, so that what is measured is the work and not the wait for them.
+window.requestAnimationFrame = (draw) => { draw(0); return 0; };
+stage.setPointerCapture = () => {};
+const spent = [];
+stage.dispatchEvent(new PointerEvent("pointerdown", { ...at(0.15), button: 0 }));
+for (let step = 1; step <= 7; step += 1) {
+  const start = performance.now();
+  stage.dispatchEvent(new PointerEvent("pointermove", at(0.15 + step * 0.025)));
+  spent.push(performance.now() - start);
+}
+const start = performance.now();
+stage.dispatchEvent(new PointerEvent("pointerup", at(0.325)));
+const release = performance.now() - start;
+spent.sort((a, b) => a - b); done([spent[3], release]);
+"""
+
 
 def timed(call: Callable[[], object]) -> float:
     """Milliseconds of one call."""
@@ -148,6 +168,48 @@ def main() -> None:
         print(f"memory: {grown / 1e6:.0f} MB more than the blank page (aim 60)")
 
 
+def linked(rows: int) -> ft.Plate:
+    """A histogram that is brushed, with another one, boxes and a line that are computed of what is chosen."""
+    rng = np.random.default_rng(5)
+    frame = pd.DataFrame({"a": np.round(rng.normal(50, 12, rows), 2), "b": np.round(rng.normal(20, 6, rows), 1)})
+    frame["step"] = rng.integers(0, 60, rows)
+    frame["state"] = rng.choice(["sound", "cracked", "soft"], rows)
+    base = ft.figure(frame)
+    brushed = base.map(x="a").histogram().choose("some", along="x")
+    bins = base.map(x="b").histogram().respond("some", "keep")
+    boxes = base.map(x="state", y="b").boxes(outliers=False).respond("some", "keep")
+    line = base.map(x="step", y="b").lines(aggregate="mean").respond("some", "keep")
+    return ft.plate([[brushed, bins], [boxes, line]])
+
+
+def kept(rows: int) -> None:
+    """What it costs to compute figures of the rows of a brush."""
+    from browsers import chromium, opened
+
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        page, blank = folder / "page.html", folder / "blank.html"
+        blank.write_text('<!DOCTYPE html><html><body><div id="stage" data-ready="yes"></div></body></html>')
+        plate, sizes = linked(rows), {"width": "180 mm", "height": "130 mm"}
+        ft.set_defaults(page_values=20 * max(rows, 500_000))
+        written = timed(lambda: plate.export(page, **sizes))
+        with chromium(folder) as driver:
+            driver.set_script_timeout(60)
+            opened(driver, blank)
+            memory = heap(driver)
+            fill = statistics.median(driver.execute_async_script(_FILL, rows) for _ in range(3))
+            opening = timed(lambda: opened(driver, page))
+            # What waits for an idle moment is done before a reader begins.
+            time.sleep(2.0)
+            found = [driver.execute_async_script(_DRAG) for _ in range(ROUNDS)]
+            grown = heap(driver) - memory
+        moving, release = (statistics.median(values) for values in zip(*found, strict=True))
+        print(f"linked, {rows:,} rows: page {page.stat().st_size / 1e3:,.0f} kB in {written:.0f} ms, opened in {opening:.0f} ms")
+        aim = " (aim 3)" if rows == COUNT else ""
+        print(f"  while the brush moves {moving:.0f} ms a frame, {moving / fill:.2f} times the plain fill of all rows{aim}")
+        print(f"  let go {release:.0f} ms, {release / fill:.2f} times; memory {grown / 1e6:.0f} MB more than the blank page")
+
+
 def heap(driver: object) -> float:
     """Bytes that the page's script holds, after what is garbage is gone."""
     driver.execute_cdp_cmd("HeapProfiler.collectGarbage", {})  # type: ignore[attr-defined]
@@ -157,3 +219,5 @@ def heap(driver: object) -> float:
 
 if __name__ == "__main__":
     main()
+    kept(COUNT)
+    kept(10 * COUNT)

@@ -178,3 +178,34 @@ def _centered(center: FloatArray, line: FloatArray, groups: Groups, weights: Flo
     alike = np.add.reduceat(np.abs(line) * weights, groups.starts) <= 2 * np.abs(center) * mass
     result: FloatArray = np.where(alike, center + np.add.reduceat(about, groups.starts) / mass, center)
     return result
+
+
+def found_among(there: FloatArray, wanted: FloatArray) -> IntArray:
+    """The first place at which each row stands among others, shape (n,); −1 where it does not.
+
+    Args:
+        there: Shape (m, k).
+        wanted: Shape (n, k).
+
+    >>> found_among(np.array([[1.0, 2.0], [3.0, 4.0], [1.0, 2.0]]), np.array([[3.0, 4.0], [1.0, 2.0], [0.0, 0.0]]))
+    array([ 1,  0, -1])
+    """
+    kinds = kinds_of(there, wanted)
+    place = np.full(int(kinds.max(initial=0)) + 1, -1, np.int64)
+    place[kinds[: len(there)][::-1]] = np.arange(len(there))[::-1]
+    found: IntArray = place[kinds[len(there) :]]
+    return found
+
+
+def kinds_of(*parts: FloatArray) -> IntArray:
+    """A number for each row of several, one part after the other, shape (n,); equal for equal rows.
+
+    Args:
+        *parts: Each of shape (m, k).
+    """
+    # Column by column, which is quicker than rows as wholes.
+    kinds: IntArray = np.zeros(sum(map(len, parts)), np.int64)
+    for column in np.vstack(parts).T:
+        codes = np.unique(column, return_inverse=True)[1].reshape(-1)
+        kinds = np.unique(kinds * (int(codes.max(initial=0)) + 1) + codes, return_inverse=True)[1].reshape(-1)
+    return kinds

@@ -36,7 +36,7 @@ export function risingOrder(values) {
 /**
  * The same, one result after the other.
  * @param {Float64Array} values
- * @param {Float64Array} of
+ * @param {ArrayLike<number> & Iterable<number>} of
  * @param {number} count
  */
 export function orderWithin(values, of, count) {
@@ -104,7 +104,8 @@ export class Asked {
     this.held = held;
     this.weights = recipe.values.weight ?? null;
     /** How many rows each result has. */
-    this.rows = this.added(() => 1);
+    this.rows = new Float64Array(recipe.count);
+    for (let at = 0; at < held.length; at += 1) this.rows[recipe.of[held[at]]] += 1;
     /** How many rows each result has, or their weights. */
     this.counts = this.weights ? this.added((row) => /** @type {Float64Array} */ (this.weights)[row]) : this.rows;
   }
@@ -112,8 +113,9 @@ export class Asked {
   /** @param {(row: number) => number} what @returns {Float64Array} Its sum over the rows of each result. */
   added(what) {
     const { of, count } = this.recipe;
+    const { held } = this;
     const sums = new Float64Array(count);
-    for (const row of this.held) sums[of[row]] += what(row);
+    for (let at = 0; at < held.length; at += 1) sums[of[held[at]]] += what(held[at]);
     return sums;
   }
 
@@ -154,16 +156,27 @@ export class Asked {
    * @returns {Generator<{ cell: number, sorted: Float64Array, weights: Float64Array | null }>}
    */
   *sorted(name) {
-    const { of, count, values } = this.recipe;
+    const { of, count } = this.recipe;
+    const { held, weights } = this;
+    const values = this.recipe.values[name];
     const chosen = new Uint8Array(of.length);
-    for (const row of this.held) chosen[row] = 1;
-    const order = this.recipe.ordered(name).filter((row) => chosen[row]);
+    for (let at = 0; at < held.length; at += 1) chosen[held[at]] = 1;
+    const order = this.recipe.ordered(name);
+    const sorted = new Float64Array(held.length);
+    const masses = weights && new Float64Array(held.length);
+    let end = 0;
+    for (let at = 0; at < order.length; at += 1) {
+      const row = order[at];
+      if (chosen[row] === 0) continue;
+      if (weights && masses) masses[end] = weights[row];
+      sorted[end] = values[row];
+      end += 1;
+    }
     let start = 0;
     for (let cell = 0; cell < count; cell += 1) {
-      const own = order.subarray(start, start + this.rows[cell]);
-      start += own.length;
-      const { weights } = this;
-      if (own.length) yield { cell, sorted: Float64Array.from(own, (row) => values[name][row]), weights: weights && Float64Array.from(own, (row) => weights[row]) };
+      const size = this.rows[cell];
+      if (size) yield { cell, sorted: sorted.subarray(start, start + size), weights: masses && masses.subarray(start, start + size) };
+      start += size;
     }
   }
 

@@ -6,6 +6,9 @@ import { Rows } from "./rows.js";
 
 /** @typedef {{ name: string, along: string | null, multiple: boolean, sources: Set<number>, targets: Set<number>, values: Map<number, number> | null, limited: [number, string, string][] }} Terms */
 
+/** Runs of rows beyond which an address is too long in any case. */
+const MOST_RUNS = 1000;
+
 /** The chosen rows of each frame, of one choice of the sheet. */
 export class Choice {
   /**
@@ -136,7 +139,7 @@ export class Choice {
       for (let mark = 0; mark < layer.rows.length; mark += 1) {
         if (!test(layer, mark)) continue;
         if (layer.members === null) rows.add(layer.rows[mark]);
-        else layer.held(mark).forEach((row) => rows.add(row));
+        else rows.addAll(layer.held(mark));
       }
       found.set(layer.frame, rows);
     }
@@ -150,13 +153,20 @@ export class Choice {
   written() {
     const parts = [];
     for (const [frame, rows] of this.rows) {
-      const sorted = Float64Array.from(rows).sort();
+      /** @type {string[]} */
       const runs = [];
-      for (let at = 0; at < sorted.length; at += 1) {
-        const first = at;
-        while (at + 1 < sorted.length && sorted[at + 1] === sorted[at] + 1) at += 1;
-        runs.push(first === at ? `${sorted[at]}` : `${sorted[first]}-${sorted[at]}`);
+      let [first, last, long] = [-1, -2, 0];
+      const end = () => { if (first >= 0) long = runs.push(first === last ? `${first}` : `${first}-${last}`); };
+      for (const row of rows) {
+        if (row !== last + 1) {
+          end();
+          first = row;
+          // No address keeps so many.
+          if (long > MOST_RUNS) break;
+        }
+        last = row;
       }
+      end();
       if (runs.length) parts.push(`${frame}:${runs.join(",")}`);
     }
     return parts.join(";");

@@ -74,6 +74,24 @@ export function raw(bytes, said) {
   return values;
 }
 
+/** What was read of the bytes of a page, which layers share. @type {WeakMap<Uint8Array, Map<string, Int8Array | Int16Array | Int32Array | Float64Array>>} */
+const READ = new WeakMap();
+
+/**
+ * The whole numbers of an array in as few bytes as hold them, one array for all that ask for it.
+ * @param {Uint8Array} bytes
+ * @param {Described} said
+ */
+export function integers(bytes, said) {
+  const known = READ.get(bytes) ?? new Map();
+  READ.set(bytes, known);
+  const key = `${said.sort}${said.at}`;
+  const sorts = { i1: Int8Array, i2: Int16Array, i4: Int32Array };
+  const found = known.get(key) ?? (said.sort in sorts ? /** @type {any} */ (sorts)[said.sort].from(raw(bytes, said)) : raw(bytes, said));
+  known.set(key, found);
+  return found;
+}
+
 /**
  * The numbers of an array, as they were given; NaN where there is none.
  * @param {Uint8Array} bytes

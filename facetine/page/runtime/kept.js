@@ -32,6 +32,8 @@ const FINISHES = {
 };
 /** Rows of a layer beyond which a part of them stands for all while a brush is drawn. */
 export const MOST_LIVE = 300000;
+/** Ways to compute that need rows in order. */
+const SORTED = new Set(["boxes", "cumulative"]);
 /** How far beyond its panel a mark may reach and not be cut. */
 const SLACK = 0.1;
 /** @type {Record<string, string>} */
@@ -259,6 +261,21 @@ export class Keeping {
     this.zoom = zoom;
     this.layers = layers.filter((layer) => layer.said.kept_frame !== undefined);
     this.kept = this.layers.filter((layer) => layer.said.kept && layer.said.kept.finish !== "rows").map((layer) => new KeptLayer(layer, bytes, sheets, zoom));
+    this.prepare(0);
+  }
+
+  /**
+   * While a reader does nothing, the rows of layers are brought into the order that quantiles need.
+   * @param {number} at The first layer to be looked at.
+   */
+  prepare(at) {
+    const wait = window.requestIdleCallback ?? ((/** @type {() => void} */ then) => setTimeout(then, 200));
+    const kept = this.kept[at];
+    if (!kept) return;
+    wait(() => {
+      if (SORTED.has(kept.recipe.said.finish)) for (const name of Object.keys(kept.recipe.values)) if (name !== "weight") kept.recipe.ordered(name);
+      this.prepare(at + 1);
+    });
   }
 
   /**

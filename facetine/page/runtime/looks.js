@@ -48,7 +48,10 @@ function shareOf(layer, mark, choices) {
   const { frame } = layer;
   const own = layer.held(mark);
   if (frame === null || !own.length) return 0;
-  return Array.from(own).filter((row) => choices.every((one) => one.rows.get(frame)?.has(row))).length / own.length;
+  const chosen = choices.map((one) => one.rows.get(frame));
+  let count = 0;
+  for (let at = 0; at < own.length; at += 1) if (chosen.every((one) => one?.has(own[at]))) count += 1;
+  return count / own.length;
 }
 
 /**

@@ -1,6 +1,6 @@
 // The layers of the page: where their marks stand, what these say, and which of them is nearest to a place.
 
-import { numbers, raw } from "./data.js";
+import { integers, numbers, raw } from "./data.js";
 import { Grid } from "./grid.js";
 import { formatted } from "./numerals.js";
 import { decimalText, numberText, timeText } from "./words.js";
@@ -170,8 +170,8 @@ export class Layer {
     this.inks = said.inks ? raw(bytes, said.inks.codes) : null;
     /** The frame of its rows, or of the rows behind its results; null where none can be told. */
     this.frame = said.frame ?? said.members?.frame ?? null;
-    /** The rows of all results, one result after the other, and where those of each begin. @type {{ starts: Uint32Array, rows: Float64Array } | null} */
-    this.members = said.members ? byResult(raw(bytes, said.members.rows), raw(bytes, said.members.of)) : null;
+    /** The rows of all results, one result after the other, and where those of each begin. @type {{ starts: Uint32Array, rows: Int32Array } | null} */
+    this.members = said.members ? byResult(integers(bytes, said.members.rows), integers(bytes, said.members.of)) : null;
     /** Of which rows its marks tell, where not of all of them, or where others do not. */
     this.of = "";
     /** @type {Marks[]} */
@@ -281,8 +281,8 @@ export class Layer {
 
 /**
  * Rows one result after the other.
- * @param {Float64Array} rows
- * @param {Float64Array} of The result of each.
+ * @param {Int8Array | Int16Array | Int32Array | Float64Array} rows
+ * @param {Int8Array | Int16Array | Int32Array | Float64Array} of The result of each.
  */
 function byResult(rows, of) {
   let most = -1;
@@ -291,8 +291,8 @@ function byResult(rows, of) {
   for (const result of of) starts[result + 1] += 1;
   for (let at = 0; at <= most; at += 1) starts[at + 1] += starts[at];
   const next = starts.slice();
-  const ordered = new Float64Array(rows.length);
-  rows.forEach((row, at) => { ordered[next[of[at]]++] = row; });
+  const ordered = new Int32Array(rows.length);
+  for (let at = 0; at < rows.length; at += 1) ordered[next[of[at]]++] = rows[at];
   return { starts, rows: ordered };
 }
 

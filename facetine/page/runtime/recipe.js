@@ -1,7 +1,7 @@
 // How a layer is computed anew of chosen rows: its rows, the results that they enter, and where these stand.
 
 import { orderWithin } from "./asked.js";
-import { numbers, raw } from "./data.js";
+import { integers, numbers, raw } from "./data.js";
 import { kindOf } from "./scales.js";
 
 /** @typedef {import("./data.js").RecipeSaid} RecipeSaid */
@@ -42,8 +42,8 @@ export class Recipe {
     this.across = (/** @type {number} */ value) => (placed || axes.x.time ? value : axes.x.kind.forward(value));
     this.back = (/** @type {number} */ place) => (axes.x.time ? place : axes.x.kind.inverse(place));
     this.backAcross = (/** @type {number} */ value) => (placed ? this.back(value) : value);
-    this.rows = raw(bytes, said.rows);
-    this.of = raw(bytes, said.of);
+    this.rows = integers(bytes, said.rows);
+    this.of = integers(bytes, said.of);
     /** @type {Record<string, Float64Array>} */
     this.values = Object.fromEntries(Object.entries(said.values).map(([name, one]) => [name, numbers(bytes, one)]));
     const { count, panel, group, slot, number, ...places } = said.cells;

@@ -25,6 +25,11 @@ export class Rows {
     this.marks[row] = 1;
   }
 
+  /** @param {ArrayLike<number>} rows */
+  addAll(rows) {
+    for (let at = 0; at < rows.length; at += 1) this.add(rows[at]);
+  }
+
   /** @param {number} row */
   delete(row) {
     if (!this.has(row)) return;

@@ -1,7 +1,7 @@
 // The page comes to life: pointer, keys, fields and buttons, all on the same choice.
 
 import { Choice } from "./choice.js";
-import { Keeping, MOST_LIVE } from "./kept.js";
+import { Keeping } from "./kept.js";
 import { raw, unpacked } from "./data.js";
 import { Looking } from "./looking.js";
 import { Looks } from "./looks.js";
@@ -21,6 +21,8 @@ import { MOST_SHOWN, asText, expressionOf, showTable, tableOf } from "./table.js
 /** @typedef {import("./data.js").Said} Said */
 
 const LONGEST_STATE = 1800;
+/** The height of a line below a sheet, in points. */
+const CAPTION = 11;
 /** Pixels an inch of a saved picture. */
 const DPI = 300;
 
@@ -606,7 +608,8 @@ class Page {
 
   /** Saves the first sheet, as it is seen now, at 300 pixels an inch. */
   async picture() {
-    const [own, height] = this.said.sheets[0];
+    const [own, sheet] = this.said.sheets[0];
+    const height = sheet + (this.caption ? 1.5 * CAPTION : 0);
     const width = this.zoom.overhang(this.sheets[0]).reduce((sum, over) => sum + over, own);
     const image = new Image();
     image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(this.drawing())}`;
@@ -629,6 +632,26 @@ class Page {
     ground?.setAttribute("width", String(width + over));
   }
 
+  /** @returns {string} What a reader must know of which rows are shown; nothing where all are. */
+  get caption() {
+    return this.keeping?.told(this.choices) ?? "";
+  }
+
+  /** @param {SVGSVGElement} copy Has it stand below a sheet that leaves the page. */
+  captioned(copy) {
+    const { caption } = this;
+    if (!caption) return;
+    const [left, top, width, height] = (copy.getAttribute("viewBox") ?? "").split(" ").map(Number);
+    const text = document.createElementNS("http://www.w3.org/2000/svg", "text");
+    for (const [name, value] of Object.entries({ x: 4, y: height + CAPTION, "font-size": CAPTION * 0.75, fill: "#4a5059" })) text.setAttribute(name, String(value));
+    text.textContent = caption;
+    copy.append(text);
+    copy.setAttribute("viewBox", `${left} ${top} ${width} ${height + 1.5 * CAPTION}`);
+    copy.setAttribute("height", `${((height + 1.5 * CAPTION) * 25.4) / 72}mm`);
+    const ground = [...copy.children].find((one) => one.tagName === "rect");
+    ground?.setAttribute("height", String(height + 1.5 * CAPTION));
+  }
+
   /** The first sheet as it is seen now. */
   drawing() {
     const copy = /** @type {SVGSVGElement} */ (this.sheets[0].cloneNode(true));
@@ -636,11 +659,13 @@ class Page {
     const over = this.zoom.overhang(this.sheets[0]);
     if (over[0] + over[1] > 0) this.widened(copy, over);
     for (const one of copy.querySelectorAll("[style]")) {
-      const { opacity } = /** @type {SVGElement} */ (one).style;
+      const { opacity, display } = /** @type {SVGElement} */ (one).style;
+      if (display === "none" || opacity === "0") { one.remove(); continue; }
       one.removeAttribute("style");
       if (opacity) one.setAttribute("opacity", opacity);
     }
     for (const name of ["data-marks", "data-panel", "data-at"]) for (const one of copy.querySelectorAll(`[${name}]`)) one.removeAttribute(name);
+    this.captioned(copy);
     return `<?xml version="1.0" encoding="UTF-8"?>\n${new XMLSerializer().serializeToString(copy)}\n`;
   }
 

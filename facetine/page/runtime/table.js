@@ -11,6 +11,13 @@ import { decimalText } from "./words.js";
 export const MOST_SHOWN = 200;
 const FORMULAS = /^[=+\-@\t\r]/;
 
+/** @param {Iterable<number>} rows @param {number} most @returns {number[]} */
+function firstOf(rows, most) {
+  const found = [];
+  for (const row of rows) if (found.push(row) >= most) break;
+  return found;
+}
+
 /**
  * The chosen rows with all that the sheet knows of them.
  * @param {Layer[]} layers
@@ -19,7 +26,7 @@ const FORMULAS = /^[=+\-@\t\r]/;
  * @returns {{ titles: string[], rows: string[][] }}
  */
 export function tableOf(layers, choice, most = Infinity) {
-  const keys = [...choice.rows].flatMap(([frame, rows]) => [...Float64Array.from(rows).sort().slice(0, most)].map((row) => [frame, row]));
+  const keys = [...choice.rows].flatMap(([frame, rows]) => firstOf(rows, most).map((row) => [frame, row]));
   keys.sort((a, b) => a[0] - b[0] || a[1] - b[1]);
   const several = new Set(layers.map((layer) => layer.frame).filter((frame) => frame !== null)).size > 1;
   /** @type {Map<string, Map<string, string>>} */

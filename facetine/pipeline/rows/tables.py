@@ -8,10 +8,11 @@ from dataclasses import replace
 import numpy as np
 
 from facetine.core.arrange.steps import merged_places
-from facetine.core.arrays import BoolArray, FloatArray, IntArray
+from facetine.core.arrays import BoolArray, FloatArray
 from facetine.core.columns import Columns, joined
 from facetine.core.memory import InMemory
 from facetine.core.scales.kinds.base import Transform
+from facetine.core.stats.groups import found_among
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.layers.finish import By
 from facetine.messages.findings import Remark, so_many, so_many_rows
@@ -135,7 +136,7 @@ def _completed(some: Columns, whole: Columns, by: By, run: LayerRun) -> Columns:
     keys = {"row": ("row",), "place": ("x",), "spot": ("x", "y")}.get(by)
     if keys is None or any(name != "row" and name not in whole for name in keys):
         return some.put(**{_ABSENT: np.zeros(len(some), bool)})
-    at = _places_among(_keyed(some, keys), _keyed(whole, keys))
+    at = found_among(_keyed(whole, keys), _keyed(some, keys))
     gaps = _gaps(whole, run)
     # Where no chosen row has a value, but others have, the line goes on to the next place.
     lost = _gaps(some, run) & ~gaps[at]
@@ -150,15 +151,6 @@ def _completed(some: Columns, whole: Columns, by: By, run: LayerRun) -> Columns:
 def _keyed(rows: Columns, keys: tuple[str, ...]) -> FloatArray:
     columns = [rows.numbers if name == "row" else rows[name].astype(float) for name in keys]
     return np.column_stack([rows.panel, rows.group, *columns]).astype(float)
-
-
-def _places_among(wanted: FloatArray, there: FloatArray) -> IntArray:
-    """The first place of each row among others, of which one is equal, shape (n,)."""
-    kinds = np.unique(np.vstack([there, wanted]), axis=0, return_inverse=True)[1].reshape(-1)
-    first = np.full(int(kinds.max()) + 1, -1, np.int64)
-    first[kinds[: len(there)][::-1]] = np.arange(len(there))[::-1]
-    found: IntArray = first[kinds[len(there) :]]
-    return found
 
 
 def _with_stood(rows: Columns, moved: Columns, run: LayerRun) -> Columns:

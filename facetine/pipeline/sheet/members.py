@@ -10,6 +10,7 @@ from facetine.core.arrays import FloatArray, IntArray
 from facetine.core.columns import Columns
 from facetine.core.memory import InMemory
 from facetine.core.stats.binning import middles_of_bins
+from facetine.core.stats.groups import found_among, kinds_of
 from facetine.grammar.aesthetics import TURNED
 from facetine.layers.finish import By
 from facetine.pipeline.rows.runs import LayerRun
@@ -90,12 +91,12 @@ def results_of_rows(run: LayerRun, member: Kept, rows: Columns, by: By) -> Resul
     elif by == "cell":
         found = _in_cells(run, own, member)
     elif by == "row":
-        found = _found(*(np.column_stack([one.panel, one.numbers]).astype(float) for one in (own, rows)))
+        found = found_among(*(np.column_stack([one.panel, one.numbers]).astype(float) for one in (own, rows)))
     else:
         places = [_in_bins(run, rows), *([rows["y"].astype(float)] if by == "spot" else [])]
         stood = [own[f"{axis} value"].astype(float) for axis in ("x", "y")[: len(places)]]
         there_keys, wanted = np.column_stack([_keys(run, own), *stood]), np.column_stack([_keys(run, rows), *places])
-        found = _found(there_keys, wanted) if len(np.unique(there_keys, axis=0)) == len(own) else None
+        found = found_among(there_keys, wanted) if len(np.unique(there_keys, axis=0)) == len(own) else None
     if found is None:
         return None
     if "y" in rows and by in ("place", "row"):
@@ -139,12 +140,12 @@ def single_rows_of(run: LayerRun, member: Kept) -> IntArray:
         at["y"] = member.scales.first(run.own("y")).transform.forward(at["y"])
     there = np.column_stack([_keys(run, results), results["x value"].astype(float), results["y value"].astype(float)])
     rows = np.column_stack([_keys(run, run.rows), at["x"], at["y"]])
-    kinds = _kinds(there, rows)
+    kinds = kinds_of(there, rows)
     # Of equal ones the first result is the first row, and so on.
     results_turn, rows_turn = (
         np.column_stack([part, _turns(part)]).astype(float) for part in (kinds[: len(there)], kinds[len(there) :])
     )
-    found = _found(rows_turn, results_turn)
+    found = found_among(rows_turn, results_turn)
     return np.column_stack([single, found])[found >= 0]
 
 
@@ -170,27 +171,7 @@ def _at_places(run: LayerRun, results: Columns) -> IntArray | None:
     if len(np.unique(there, axis=0)) < len(there):
         return None
     rows = np.column_stack([_keys(run, run.rows), run.rows["x"].astype(float)])
-    return _found(there, rows)
-
-
-def _found(there: FloatArray, wanted: FloatArray) -> IntArray:
-    """Where each row stands among others, shape (n,); −1 where it does not.
-
-    Args:
-        there: Shape (m, k), no two of them equal.
-        wanted: Shape (n, k).
-    """
-    kinds = _kinds(there, wanted)
-    place = np.full(int(kinds.max()) + 1, -1, np.int64)
-    place[kinds[: len(there)]] = np.arange(len(there))
-    found: IntArray = place[kinds[len(there) :]]
-    return found
-
-
-def _kinds(*parts: FloatArray) -> IntArray:
-    """A number for each row of several, shape (n,), equal for equal rows."""
-    kinds: IntArray = np.unique(np.vstack(parts), axis=0, return_inverse=True)[1].reshape(-1)
-    return kinds
+    return found_among(there, rows)
 
 
 def _in_ranges(run: LayerRun, results: Columns, at: FloatArray, low: FloatArray, high: FloatArray) -> IntArray:
@@ -226,7 +207,7 @@ def _in_cells(run: LayerRun, results: Columns, member: Kept) -> IntArray | None:
         own, wanted = results.take(there), rows.take(mine)
         cells = [_keys(run, own), *(_between(own[axis].astype(float), edges[axis]) for axis in ("x", "y"))]
         inside = [_keys(run, wanted), *(_between(wanted[axis].astype(float), edges[axis]) for axis in ("x", "y"))]
-        place = _found(np.column_stack(cells), np.column_stack(inside))
+        place = found_among(np.column_stack(cells), np.column_stack(inside))
         outside = (inside[1] < 0) | (inside[2] < 0)
         found[mine] = np.where((place >= 0) & ~outside, there[place], -1)
     return found
