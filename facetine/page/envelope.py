@@ -17,9 +17,9 @@ from facetine.page.model import Model
 
 _RUNTIME = Path(__file__).parent / "runtime"
 KEPT_MODULES = (
-    "asked", "recipe", "drawn", "labels", "finish/stacked", "finish/student", "finish/bars", "finish/boxes", "finish/cells",
-    "finish/cumulative", "finish/histogram", "finish/intervals", "finish/lines", "finish/reference", "finish/tally",
-    "finish/trend", "kept",
+    "asked", "recipe", "drawn", "labels", "finish/stacked", "finish/straight", "finish/student", "finish/bars", "finish/boxes",
+    "finish/cells", "finish/cumulative", "finish/histogram", "finish/intervals", "finish/lines", "finish/reference",
+    "finish/tally", "finish/trend", "kept",
 )  # fmt: skip
 """Those that compute layers of chosen rows."""
 MODULES = (

@@ -357,6 +357,7 @@ export class Keeping {
       }
     }
     if (this.kept.some(({ cut }) => cut)) words.add("What reaches beyond the axes, which are those of all rows, is cut there.");
+    for (const { found, layer } of this.kept) if (found?.few) words.add(`${layer.said.title}: ${found.few} of too few rows.`);
     const behind = [outlines ? "outlines" : "", gray ? "pale marks" : ""].filter(Boolean).join(" and ");
     if (behind) words.add(`${behind[0].toUpperCase()}${behind.slice(1)}: all rows.`);
     if (staying.size) words.add(`Of all rows: ${[...staying].join(", ")}.`);

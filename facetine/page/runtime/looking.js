@@ -36,9 +36,12 @@ export class Looking {
   optionOf(view) {
     const option = document.createElement("option");
     const title = view.said.title || view.said.name;
-    const alike = this.zoom.views.filter((one) => one.said.title === view.said.title && one.said.name === view.said.name);
+    const alike = this.zoom.views.filter((one) => one.said.title === view.said.title);
     const panels = this.zoom.on(view);
-    const several = alike.length > 1 ? ` in ${panels[0]?.name || `figure ${view.said.member + 1}`}` : "";
+    // Of axes of one title each is told by its panel or its figure, and within one by x or y.
+    const place = alike.some((one) => one !== view && (one.said.member !== view.said.member || one.said.name === view.said.name));
+    const other = alike.some((one) => one.said.member === view.said.member && one.said.name !== view.said.name);
+    const several = `${other ? `, ${view.said.said},` : ""}${place ? ` in ${panels[0]?.name || `figure ${view.said.member + 1}`}` : ""}`.replace(/,$/, "");
     option.textContent = view.moves ? `${title}${several}` : `${title}${several}: ${view.said.still}`;
     option.disabled = !view.moves;
     return option;

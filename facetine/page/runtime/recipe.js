@@ -11,8 +11,8 @@ import { kindOf } from "./scales.js";
 /**
  * @typedef {{ mark: number, kind: string, at: number[][], off?: number[][], wide?: number, fill?: number, bordered?: boolean, size?: number, opacity?: number, color?: string }} Shape
  * A shape of a mark: places along the layer's own x and y, in turn, as its axes are even; and how far beside them it stands, in points.
- * @typedef {{ cell: number[], panel: number[], box: number[][], values: Record<string, ArrayLike<number>>, shapes: Shape[] }} Finished
- * What came out: marks with their result, their panel, the places of their sides, and what they say.
+ * @typedef {{ cell: number[], panel: number[], box: number[][], values: Record<string, ArrayLike<number>>, shapes: Shape[], few?: number }} Finished
+ * What came out: marks with their result, their panel, the places of their sides, and what they say; and of how many results there are too few rows.
  */
 
 /** What results say that no choice changes, by the way to compute. @type {Record<string, string[]>} */

@@ -48,5 +48,5 @@ export function intervalsOf(recipe, asked) {
   });
   const box = (/** @type {number} */ cell) => { const [first, last] = ends(cell); const center = recipe.up(mean[cell]); return [x[cell], first === first ? first : center, x[cell], last === last ? last : center]; };
   const values = { count: asked.counts, y: mean, center: mean, mean, low, high };
-  return recipe.results(held, box, values, shapes, ["y", "center", "mean", "low", "high"]);
+  return { ...recipe.results(held, box, values, shapes, ["y", "center", "mean", "low", "high"]), few: held.filter((cell) => Number.isNaN(half[cell])).length };
 }

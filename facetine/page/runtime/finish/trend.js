@@ -1,43 +1,11 @@
 // Straight lines of least squares through chosen rows, with their bands.
 
+import { fitted } from "./straight.js";
 import { tFactor, upperTail } from "./student.js";
 
 /** @typedef {import("../recipe.js").Recipe} Recipe */
 /** @typedef {import("../recipe.js").Finished} Finished */
 /** @typedef {import("../recipe.js").Shape} Shape */
-
-/**
- * The line through the rows of each result: normal equations about the middle of x, solved once more for what is left.
- * @param {Recipe} recipe
- * @param {import("../asked.js").Asked} asked
- */
-function fitted(recipe, asked) {
-  const { of, values: { x, y } } = recipe;
-  const [low, high] = [asked.extremes(x, Math.min, Infinity), asked.extremes(x, Math.max, -Infinity)];
-  const offset = asked.means(y);
-  const center = low.map((least, cell) => least / 2 + high[cell] / 2);
-  const scale = low.map((least, cell) => high[cell] / 2 - least / 2);
-  const { weights } = asked;
-  // Weights have a mean of 1, so that nothing depends on their unit.
-  const mass = (/** @type {number} */ row) => (weights ? (weights[row] * asked.rows[of[row]]) / asked.counts[of[row]] : 1);
-  const u = (/** @type {number} */ row) => (x[row] - center[of[row]]) / scale[of[row]];
-  const n = asked.added(mass);
-  const s1 = asked.added((row) => mass(row) * u(row));
-  const s2 = asked.added((row) => mass(row) * u(row) ** 2);
-  const det = n.map((sum, cell) => sum * s2[cell] - s1[cell] ** 2);
-  const [start, steep] = [n.map(() => 0), n.map(() => 0)];
-  const rest = (/** @type {number} */ row) => y[row] - offset[of[row]] - start[of[row]] - steep[of[row]] * u(row);
-  const total = asked.added((row) => mass(row) * rest(row) ** 2);
-  for (let step = 0; step < 2; step += 1) {
-    const [r0, r1] = [asked.added((row) => mass(row) * rest(row)), asked.added((row) => mass(row) * rest(row) * u(row))];
-    for (let cell = 0; cell < n.length; cell += 1) {
-      start[cell] += (s2[cell] * r0[cell] - s1[cell] * r1[cell]) / det[cell];
-      steep[cell] += (n[cell] * r1[cell] - s1[cell] * r0[cell]) / det[cell];
-    }
-  }
-  const square = asked.added((row) => mass(row) * rest(row) ** 2);
-  return { low, high, offset, center, scale, n, s1, s2, det, start, steep, total, square };
-}
 
 /**
  * @param {Recipe} recipe
@@ -48,6 +16,7 @@ export function trendOf(recipe, asked) {
   const { places, level, band } = recipe.options;
   const fit = fitted(recipe, asked);
   const { unit } = recipe.said;
+  let few = 0;
   /** @type {{ cell: number, x: number, y: number, values: Record<string, number> }[]} */
   const marks = [];
   /** @type {Shape[]} */
@@ -55,7 +24,7 @@ export function trendOf(recipe, asked) {
   /** @type {Shape[]} */
   const lines = [];
   for (const cell of recipe.heldCells(asked)) {
-    if (!(fit.high[cell] > fit.low[cell])) continue;
+    if (!(fit.high[cell] > fit.low[cell])) { few += 1; continue; }
     const count = asked.rows[cell];
     const freedom = count - 2;
     const sigma = freedom > 0 ? Math.sqrt(fit.square[cell] / freedom) : NaN;
@@ -88,5 +57,5 @@ export function trendOf(recipe, asked) {
     if (upper.every((one) => one === one)) areas.push({ mark, kind: "area", at: [[...upper, ...lower]], fill: 0.2 });
     lines.push({ mark, kind: "line", at: [line] });
   }
-  return recipe.atPlaces(marks, [...areas, ...lines], ["y", "y_low", "y_high"], ["x"]);
+  return { ...recipe.atPlaces(marks, [...areas, ...lines], ["y", "y_low", "y_high"], ["x"]), few };
 }
