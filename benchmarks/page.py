@@ -92,7 +92,8 @@ spent.sort((a, b) => a - b); done(spent[3]);
 _DRAG = """
 const done = arguments[arguments.length - 1];
 const stage = document.getElementById("stage"), box = stage.querySelector("svg").getBoundingClientRect();
-const at = (x) => ({ clientX: box.left + box.width * x, clientY: box.top + box.height * 0.25, bubbles: true, cancelable: true, pointerId: 1 });
+const how = { clientY: box.top + box.height * 0.25, bubbles: true, cancelable: true, pointerId: 1 };
+const at = (x) => ({ clientX: box.left + box.width * x, ...how });
 // Frames are drawn at once, so that what is measured is the work and not the wait for them.
 window.requestAnimationFrame = (draw) => { draw(0); return 0; };
 stage.setPointerCapture = () => {};

@@ -69,7 +69,7 @@ def pages(topic: str) -> None:
 
 
 def runs(folder: Path) -> None:
-    """The page of the demo's run on a light ground, the page about a table on a dark one, chosen rows, and a view of a year."""
+    """The page of the demo's run on a light ground, the page about a table on a dark one, chosen rows, a view of a year, and what two brushes keep."""
     import facetine as ft
 
     facetine = Path(sys.executable).parent / "facetine"
@@ -84,6 +84,7 @@ def runs(folder: Path) -> None:
     plate.export(demo / "chosen.html", width="200 mm", height="190 mm")
     old = wheels[(wheels["age_days"].between(75, 170)) & (wheels["firmness_n"] > 30)].index
     state = f"#rows=0:{','.join(map(str, old))}"
+    late = wheels[wheels["age_days"] > 150].index
     shots = []
     dark = ["--blink-settings=preferredColorScheme=0"]
     for page, after, more in (
@@ -91,6 +92,8 @@ def runs(folder: Path) -> None:
         ("look.html", "", dark),
         ("chosen.html", state, []),
         ("figures/seasons.html", "", []),
+        ("figures/ripening.html", "", []),
+        ("figures/ripening.html", f"#ages=0:{','.join(map(str, late))}", []),
     ):
         shot = demo / f"{len(shots)}.png"
         options = ["--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1240,1500", *more]

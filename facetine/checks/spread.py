@@ -127,7 +127,7 @@ def _cure(run: LayerRun, count: int) -> str:
 
 def _on_few_spots(run: LayerRun) -> bool:
     """Whether most rows lie exactly on others, in a layer that draws them as they are."""
-    rows = run.rows
+    rows = run.rows_shown
     if getattr(run.layer, "arrange", "") not in (None, "overlay") or run.layer.results(run.context.columns):
         return False
     spots = len(grouped(rows.panel, rows.group, rows["x"], rows["y"]).starts)

@@ -84,8 +84,14 @@ def layer_said(
     }  # fmt: skip
     if not of_rows:
         layer |= _behind(run, member, packer, frames)
-    if any(said.how == "keep" for said in member.responses.values()) and run.frame and not run.layer.stands_alone:
-        layer |= {"kept": recipe_said(run, member, packer), "kept_frame": frames.setdefault(run.frame, len(frames))}
+    keeps = any(said.how == "keep" for said in member.responses.values())
+    # Layers of other data have no rows of which a reader could choose.
+    if keeps and run.frame and run.frame == member.frame and not run.layer.stands_alone:
+        layer |= {
+            "kept": recipe_said(run, member, packer),
+            "kept_frame": frames.setdefault(run.frame, len(frames)),
+            "kept_of": member.height,
+        }
     layer |= _groups(run, table.group, which, packer)
     image = max(_weight(spots[where]) for where in order) > MOST_VECTORS
     looks = {ink for where in order for ink in spots[where].inks}

@@ -2,6 +2,7 @@
 
 import base64
 import io
+import json
 
 import numpy as np
 import pandas as pd
@@ -132,6 +133,11 @@ def test_readouts_say_of_how_many_rows_a_number_is_and_what_is_of_all(browser, f
     moved(browser, box[0] + 8, box[1] + box[3] - 8)
     said = readout(browser)
     assert said["Of"] == "60 chosen"
+    violin = browser.execute_script(
+        "const d = [...document.querySelectorAll('[id*=\"-violins\"] path')].pop().getBoundingClientRect(); return [d.left + d.width / 2, d.top + 4]"
+    )
+    moved(browser, *violin)
+    assert readout(browser)["Of"] in ("all rows", "60 chosen")
     first = WHEELS.iloc[:60]
     assert float(said["pH"]) == pytest.approx(first.groupby("rind")["ph"].mean().iloc[0], abs=0.01)
 
@@ -225,7 +231,9 @@ def test_of_very_many_rows_a_part_stands_for_all_while_the_brush_moves(browser, 
 def test_firefox_computes_the_same(firefox, folder):
     path = written(plate(BASE.map(x="rind", y="ph").boxes(outliers=False)), folder, "fox", width="200 mm", height="90 mm")
     firefox.get(path, "#young=0:0-119")
-    drawn = firefox.run("[...document.querySelectorAll('g[aria-hidden] > path')].map((one) => one.getAttribute('d'))")
+    drawn = json.loads(
+        firefox.run("JSON.stringify([...document.querySelectorAll('g[aria-hidden] > path')].map((one) => one.getAttribute('d')))")
+    )
     said = firefox.run("document.getElementById('kept').textContent")
     assert said == f"Of 120 of {len(WHEELS)} rows (young)."
     middles = [float(part.split("L")[0].split(" ")[1]) for part in drawn[-1].split("M")[1:]]

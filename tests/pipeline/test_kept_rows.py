@@ -182,6 +182,10 @@ def test_a_figure_says_of_which_rows_it_is_and_what_of_it_is_not():
         f"Of {len(YOUNG)} of {len(WHEELS)} rows (young). Pale marks: all rows. Of all rows: trend." in one for one in lines
     )
     assert any(f"of {len(YOUNG)} of {len(WHEELS)} rows (young)" in one for one in notes_of(made))
+    words = made.describe()
+    assert f"Of {len(YOUNG)} of {len(WHEELS)} rows (young)" in words
+    boxes = beside(BASE.map(x="rind", y="ph", color="milk").boxes()).describe()
+    assert f"cow ({(YOUNG['milk'] == 'cow').sum()} rows)" in boxes
     assert any(
         "Of all rows: points" in one
         for one in texts(svg_of(beside(BASE.map(x="rind", y="ph").points(arrange="beeswarm")), "180 mm"))

@@ -348,7 +348,7 @@ export class Keeping {
       const frame = layer.said.kept_frame ?? -1;
       const rows = own.map((one) => one.rows.get(frame)).filter((one) => one !== undefined);
       const held = rows.length === 1 ? rows[0].size : [...(rows[0] ?? [])].filter((row) => rows.every((one) => one.has(row))).length;
-      words.add(`Of ${decimalText(held, 0)} of ${decimalText(own[0].all, 0)} rows (${names}).`);
+      words.add(`Of ${decimalText(held, 0)} of ${decimalText(layer.said.kept_of ?? 0, 0)} rows (${names}).`);
       if (layer.said.kept?.texts === null) words.add("Value labels that a page does not write are left out.");
       if (!layer.said.kept) staying.add(layer.said.title.toLowerCase());
       else if (all ?? layer.said.kept.counts) {

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, NamedTuple, TypeAlias
 
+import numpy as np
+
 from facetine.core.arrays import IntArray
 from facetine.core.columns import Columns
 from facetine.core.scales.kinds.base import Transform
@@ -81,6 +83,13 @@ class LayerRun(NamedTuple):
     def stays(self) -> bool:
         """Whether it shows all rows where others are computed of chosen ones, which must be said."""
         return self.kept is not None and not self.answers
+
+    @property
+    def rows_shown(self) -> Columns:
+        """The rows that its table is of: the chosen ones, once it is computed of them."""
+        if self.whole is None or self.kept is None:
+            return self.rows
+        return self.rows.take(np.isin(self.rows.numbers, self.kept))
 
     def own(self, axis: str) -> str:
         """An axis of the reader as the layer itself sees it."""

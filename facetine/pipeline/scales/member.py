@@ -62,6 +62,8 @@ class Member(NamedTuple):
             column_on(said),
             said.swapped,
             None if said.highlight is None else quiet_ink(said.highlight, said.theme),
+            0 if said.table is None else id(said.table if said.table.given is None else said.table.given),
+            0 if said.table is None else said.table.height,
         )
 
 
@@ -116,6 +118,10 @@ class Kept(NamedTuple):
     """Whether its axes are said the other way round."""
     quiet: str | None = None
     """The ink of rows that are not highlighted; None where all are alike."""
+    frame: int = 0
+    """What tells the frame of its own rows from others; 0 where it has none."""
+    height: int = 0
+    """How many rows it has."""
 
 
 class DirectNames(NamedTuple):

@@ -10,6 +10,7 @@ from facetine.core.columns import Columns
 from facetine.messages.findings import so_many_rows
 from facetine.pipeline.guides.headings import escaped_name
 from facetine.pipeline.rows.runs import LayerRun
+from facetine.pipeline.scales.chosen import said_of_chosen
 from facetine.pipeline.scales.highlighted import described_highlight
 from facetine.pipeline.scales.member import Member
 from facetine.scene.markup import plain
@@ -39,6 +40,7 @@ def described(members: Sequence[Member]) -> str:
     runs = [run for member in members for run in member.runs]
     sentences = [plain(line) for run in runs for line in run.layer.described(run.table, run.context)]
     sentences += described_highlight(sentence, main.runs)
+    sentences += filter(None, [said_of_chosen(sentence, runs)])
     part = sentence.sample
     if part is not None and part.of is not None and sentence.table is not None:
         sentences.append(f"A part of the rows, chosen by chance: {sentence.table.height:,} of {part.of:,}.")
@@ -60,7 +62,7 @@ def group_counts(run: LayerRun) -> dict[int, int]:
 def _rows_told(run: LayerRun) -> Columns:
     table = run.table
     if run.layer.results(run.context.columns) or run.borrowed_from is not None:
-        return run.rows
+        return run.rows_shown
     there = np.ones(len(table), bool)
     for name in ("x", "y"):
         there &= ~np.isnan(table[name].astype(float)) if name in table else True
