@@ -228,6 +228,31 @@ def test_of_very_many_rows_a_part_stands_for_all_while_the_brush_moves(browser, 
     assert "Of " in caption(browser)
 
 
+def test_figures_that_choose_of_each_other_meet_and_keep_their_brushes(browser, folder):
+    ages = BASE.map(x="age_days").histogram().choose("ages", along="x").respond("hard", "keep")
+    hard = BASE.map(x="firmness_n").histogram().choose("hard", along="x").respond("ages", "keep")
+    both = BASE.map(x="rind", y="ph").boxes().respond("ages", "keep").respond("hard", "keep")
+    opened(browser, written(ft.plate([[ages, hard], [both, None]]), folder, width="200 mm", height="160 mm"))
+    box = browser.execute_script(
+        "const b = document.querySelector('.sheet > svg').getBoundingClientRect(); return [b.left, b.top, b.width, b.height]"
+    )
+    for low, high in ((0.08, 0.2), (0.6, 0.8)):
+        y = box[1] + 0.25 * box[3]
+        moved(browser, box[0] + low * box[2], y, drag=(box[0] + high * box[2], y))
+    rows = browser.execute_script("return new Map(location.hash.slice(1).split('&').map((one) => one.split('='))).size")
+    assert rows == 2
+    state = dict(part.split("=") for part in browser.execute_script("return location.hash.slice(1)").split("&"))
+
+    def numbers(text):
+        runs = [run.split("-") for run in text.split(":")[1].split(",")]
+        return {row for run in runs for row in range(int(run[0]), int(run[-1]) + 1)}
+
+    young, firm = numbers(state["ages"]), numbers(state["hard"])
+    said = f"Of {len(firm)} of 240 rows (hard) in figure 1. Of {len(young)} of 240 rows (ages) in figure 2. "
+    assert caption(browser).startswith(f"{said}Of {len(young & firm)} of 240 rows (ages, hard) in figure 3.")
+    assert browser.execute_script("return [...document.querySelectorAll('.brush')].filter((one) => !one.hidden).length") == 2
+
+
 def test_firefox_computes_the_same(firefox, folder):
     path = written(plate(BASE.map(x="rind", y="ph").boxes(outliers=False)), folder, "fox", width="200 mm", height="90 mm")
     firefox.get(path, "#young=0:0-119")

@@ -339,6 +339,8 @@ export class Keeping {
    */
   told(choices) {
     const words = new Set();
+    /** The figures of which each statement is. @type {Map<string, Set<number>>} */
+    const statements = new Map();
     const staying = new Set();
     let [outlines, gray] = [false, false];
     for (const layer of this.layers) {
@@ -348,7 +350,8 @@ export class Keeping {
       const frame = layer.said.kept_frame ?? -1;
       const rows = own.map((one) => one.rows.get(frame)).filter((one) => one !== undefined);
       const held = rows.length === 1 ? rows[0].size : [...(rows[0] ?? [])].filter((row) => rows.every((one) => one.has(row))).length;
-      words.add(`Of ${decimalText(held, 0)} of ${decimalText(layer.said.kept_of ?? 0, 0)} rows (${names}).`);
+      const said = `Of ${decimalText(held, 0)} of ${decimalText(layer.said.kept_of ?? 0, 0)} rows (${names})`;
+      statements.set(said, (statements.get(said) ?? new Set()).add(layer.said.member + 1));
       if (layer.said.kept?.texts === null) words.add("Value labels that a page does not write are left out.");
       if (!layer.said.kept) staying.add(layer.said.title.toLowerCase());
       else if (all ?? layer.said.kept.counts) {
@@ -361,6 +364,7 @@ export class Keeping {
     const behind = [outlines ? "outlines" : "", gray ? "pale marks" : ""].filter(Boolean).join(" and ");
     if (behind) words.add(`${behind[0].toUpperCase()}${behind.slice(1)}: all rows.`);
     if (staying.size) words.add(`Of all rows: ${[...staying].join(", ")}.`);
-    return [...words].join(" ");
+    const first = [...statements].map(([said, figures]) => (statements.size > 1 ? `${said} in ${figures.size > 1 ? "figures" : "figure"} ${[...figures].join(", ")}.` : `${said}.`));
+    return [...first, ...words].join(" ");
   }
 }

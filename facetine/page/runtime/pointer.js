@@ -32,7 +32,10 @@ export class Pointer {
   /** @param {Hand} hand */
   constructor(hand) {
     this.hand = hand;
+    /** The brush that was drawn last. */
     this.brush = new Brush(hand.stage);
+    /** That of each choice, which stays while others are made. @type {Map<Choice, Brush>} */
+    this.brushes = new Map();
     this.box = new Brush(hand.stage);
     this.box.element.classList.add("closer");
     /** @type {(Place & { panel: PanelSaid, mode: string, views: Ends[] }) | null} */
@@ -43,6 +46,18 @@ export class Pointer {
     this.turned = 0;
     this.scaled = 0;
     this.listen();
+  }
+
+  /** @param {Choice} choice @returns {Brush} */
+  brushOf(choice) {
+    const found = this.brushes.get(choice) ?? (this.brushes.size ? new Brush(this.hand.stage) : this.brush);
+    this.brushes.set(choice, found);
+    return found;
+  }
+
+  /** @param {PanelSaid | null} panel @param {Place} place @returns {Brush | null} The brush over a place of a panel. */
+  brushAt(panel, place) {
+    return [...this.brushes.values()].find((one) => one.panel === panel && one.holds(place)) ?? null;
   }
 
   /** @returns {string} What dragging does: choose, closer or move. */
@@ -87,7 +102,7 @@ export class Pointer {
     stage.addEventListener("pointercancel", () => { this.begun = null; this.box.hide(); });
     window.addEventListener("resize", () => {
       this.hand.read(null);
-      if (!this.brush.element.hidden) this.drawBrush();
+      this.drawn();
     });
     stage.addEventListener("wheel", (event) => this.turn(event), { passive: false });
   }
@@ -97,7 +112,8 @@ export class Pointer {
     const place = this.place(event);
     const panel = place && this.panel(place);
     if ((event.button !== 0 && event.button !== 1) || !place || !panel) return;
-    const held = this.mode === "choose" && this.brush.panel === panel && this.brush.holds(place);
+    const held = this.mode === "choose" ? this.brushAt(panel, place) : null;
+    if (held) this.brush = held;
     const mode = event.button === 1 ? "move" : held ? "hold" : this.mode;
     if (event.button === 1) event.preventDefault();
     this.begun = { ...place, panel, mode, views: this.hand.zoom.seen };
@@ -125,6 +141,7 @@ export class Pointer {
     } else {
       const choice = this.hand.madeIn(panel.member, true);
       if (choice?.terms.along && Math.hypot(place.x - begun.x, place.y - begun.y) >= DRAWN) {
+        this.brush = this.brushOf(choice);
         this.brush.choice = choice;
         this.brush.span(panel, views, choice.terms.along, begun, place);
         this.drawBrush();
@@ -136,17 +153,15 @@ export class Pointer {
 
   /** Shows the brush where it is, and what follows it while it is drawn. */
   drawBrush() {
-    if (!this.drawn()) return;
+    if (!this.brush.panel) return;
+    this.drawn();
     this.hand.brushing(this.brush);
     this.hand.dragged(this.brush);
   }
 
-  /** @returns {boolean} Whether there is a brush to be shown. */
+  /** Shows all brushes where they are. */
   drawn() {
-    const { panel } = this.brush;
-    if (!panel) return false;
-    this.brush.draw(this.hand.sheets[panel.page], this.hand.said.sheets[panel.page][0]);
-    return true;
+    for (const one of this.brushes.values()) if (one.panel) one.draw(this.hand.sheets[one.panel.page], this.hand.said.sheets[one.panel.page][0]);
   }
 
   /** @param {Place} from @param {Place} to @returns {string} The axes along which a box says something. */
@@ -192,7 +207,7 @@ export class Pointer {
       this.hand.brushed(this.brush, more);
       return;
     }
-    this.brush.hide();
+    this.brushOf(choice).hide();
     this.hand.pick(choice, from, more);
   }
 
@@ -206,12 +221,14 @@ export class Pointer {
     if (!place || !panel || event.ctrlKey) return;
     const pixels = (event.deltaY || event.deltaX) * (event.deltaMode === 1 ? PER_LINE : event.deltaMode === 2 ? 20 * PER_LINE : 1);
     const factor = Math.exp(Math.min(Math.max(pixels, -250), 250) * PER_PIXEL);
-    if (this.brush.panel === panel && this.brush.holds(place)) {
+    const brush = this.brushAt(panel, place);
+    if (brush) {
+      this.brush = brush;
       event.preventDefault();
       this.brush.scale(place, factor);
       this.drawBrush();
       clearTimeout(this.scaled);
-      this.scaled = setTimeout(() => this.hand.brushed(this.brush, false), PAUSE / 2);
+      this.scaled = setTimeout(() => this.hand.brushed(brush, false), PAUSE / 2);
       return;
     }
     const [left, top, right, bottom] = panel.box;

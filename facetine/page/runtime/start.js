@@ -182,14 +182,14 @@ class Page {
     const ends = (/** @type {"x" | "y"} */ axis) => (along.includes(axis) && found[axis][0] < found[axis][1] ? /** @type {import("./views.js").Ends} */ (found[axis]) : null);
     const said = { choice, panel, views, ends: { x: ends("x"), y: ends("y") } };
     this.limit(choice, views, said.ends);
-    if (said.ends.x || said.ends.y) this.pointer.brush.put(said);
+    if (said.ends.x || said.ends.y) this.pointer.brushOf(choice).put(said);
   }
 
   /** @param {Choice} choice A brush where one is chosen at first, or where the address says what its interval shows. */
   brushAtFirst(choice) {
     const begun = this.limitAtFirst(choice);
     if (!begun) return;
-    this.pointer.brush.put(begun);
+    this.pointer.brushOf(choice).put(begun);
     this.pointer.drawn();
   }
 
@@ -206,7 +206,7 @@ class Page {
         const source = views[/** @type {"x" | "y"} */ (of)];
         if (view) ends[/** @type {"x" | "y"} */ (of)] = /** @type {import("./views.js").Ends} */ (view.now.map((end) => (view.time ? end : source.kind.forward(view.kind.inverse(end)))));
       }
-      if (ends.x || ends.y) this.pointer.brush.put({ choice, panel, views, ends });
+      if (ends.x || ends.y) this.pointer.brushOf(choice).put({ choice, panel, views, ends });
     }
   }
 
@@ -517,7 +517,7 @@ class Page {
    */
   changed(choice) {
     this.choice = choice;
-    if (this.drawn === null || (choice.empty && !choice.terms.limited.length)) this.pointer.brush.hide();
+    if (this.drawn === null || (choice.empty && !choice.terms.limited.length)) this.pointer.brushOf(choice).hide();
     if (this.drawn === null && choice.terms.limited.length) this.limitToRows(choice);
     this.drawn = null;
     this.shown(this.choices, true);
@@ -540,7 +540,7 @@ class Page {
   seen() {
     this.shown(this.choices, false);
     this.looking.fill();
-    if (this.pointer.brush.panel) this.pointer.brush.draw(this.sheets[this.pointer.brush.panel.page], this.said.sheets[this.pointer.brush.panel.page][0]);
+    this.pointer.drawn();
     this.status.textContent = this.looking.told();
     element("note").textContent = "";
     this.sentenced();
