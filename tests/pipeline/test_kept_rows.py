@@ -209,6 +209,16 @@ def test_marks_beyond_the_axes_of_all_rows_are_cut_there_and_counted():
     assert any("4 bars of the chosen rows beyond the axes, which are those of all rows, cut there" in one for one in said)
 
 
+def test_lines_beyond_the_axes_are_counted_as_lines_and_stacks_are_outlined_as_one():
+    lines = BASE.map(x="age_days", y="firmness_n", color="milk").lines(aggregate="mean", bins=6)
+    said = [one for one in notes_of(beside(lines, "firmness_n > 60")) if "beyond the axes" in one]
+    assert said, notes_of(beside(lines, "firmness_n > 60"))
+    assert any(word in said[0] for word in ("1 line of the chosen", "2 lines of the chosen", "3 lines of the chosen"))
+    sheet = svg_of(beside(BASE.map(x="rind", color="milk").bars()), "180 mm")
+    behind = next(one for one in sheet.iter() if one.get("id", "").endswith("-bars-all"))
+    assert len(shapes(behind, "rect")) == WHEELS["rind"].nunique()
+
+
 def test_lines_break_where_those_of_all_rows_do():
     frame = pd.DataFrame({"x": range(12), "y": [1.0, 2, 3, np.nan, 5, 6, 7, 8, 9, 10, 11, 12], "k": [0, 1] * 6})
     told, member = kept(ft.figure(frame).map(x="x", y="y").lines(), "k = 1", frame, ("x", "k"))

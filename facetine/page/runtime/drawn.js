@@ -122,6 +122,24 @@ function marker(recipe, shape, look, [x, y], all) {
 }
 
 /**
+ * Of bars on each other the whole stack, of others each.
+ * @param {Recipe} recipe
+ * @param {Shape[]} shapes
+ * @returns {Shape[]}
+ */
+function stacksOf(recipe, shapes) {
+  if (recipe.options.arrange !== "stack" && recipe.options.arrange !== "share") return shapes;
+  /** @type {Map<number, Shape>} */
+  const stacks = new Map();
+  for (const shape of shapes) {
+    const [left, low, right, high] = shape.at[0];
+    const known = stacks.get(left)?.at[0];
+    stacks.set(left, { ...shape, at: [known ? [left, Math.min(known[1], low), right, Math.max(known[3], high)] : [left, low, right, high]] });
+  }
+  return [...stacks.values()];
+}
+
+/**
  * The marks of a layer in a panel.
  * @param {Recipe} recipe
  * @param {Finished} found
@@ -131,7 +149,8 @@ function marker(recipe, shape, look, [x, y], all) {
  * @returns {SVGElement[]}
  */
 export function drawnShapes(recipe, found, panel, stage, all) {
-  const own = found.shapes.filter(({ mark }) => found.panel[mark] === panel);
+  const mine = found.shapes.filter(({ mark }) => found.panel[mark] === panel);
+  const own = all && recipe.said.bordered ? stacksOf(recipe, mine) : mine;
   const wide = recipe.said.finish === "histogram" ? own.map(({ at: [[left, low, right]] }) => Math.abs(placeOn(stage, false, right, low)[0] - placeOn(stage, false, left, low)[0])) : [];
   const upright = recipe.said.horizontal ? (stage.box[3] - stage.box[1]) / (stage.box[2] - stage.box[0]) : 1;
   const parted = wide.length > 0 && Math.min(...wide) * upright > PARTED;

@@ -12,6 +12,7 @@ import numpy as np
 
 from facetine.core.arrays import FloatArray
 from facetine.core.columns import Columns
+from facetine.core.stats.groups import grouped
 from facetine.grammar.aesthetics import POSITIONS, TURNED
 from facetine.grammar.lengths import shift_points
 from facetine.grammar.theme import Theme
@@ -26,7 +27,7 @@ from facetine.pipeline.layout.body import PlacedPanel
 from facetine.pipeline.layout.part import Layout
 from facetine.pipeline.rows.runs import LayerRun, Runs
 from facetine.pipeline.scales.axes import Axis
-from facetine.pipeline.scales.chosen import ink_of_all, looks_of_all, shows_all
+from facetine.pipeline.scales.chosen import ink_of_all, looks_of_all, shows_all, wholes
 from facetine.pipeline.scales.highlighted import passes, quiet_ink, quiet_rows, with_quiet
 from facetine.pipeline.scales.look_scales import Scales
 from facetine.pipeline.scales.member import DirectNames, Member
@@ -122,7 +123,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     lit = sentence.highlight
     for run in runs:
         if run.whole is not None and shows_all(run, sentence):
-            rows = inks.of_all[run.number][number]
+            rows = wholes(run, inks.of_all[run.number][number])
             view = _View(place, scales, theme, sentence.seed, False, {}, _ALL, lambda: np.zeros((0, 2)), [], [], right)
             remarks += _layer(run, rows, looks_of_all(run, looks_of(run, rows, scales), theme), view, number, group)
     for run, quiet in passes(runs, lit is not None):
@@ -161,15 +162,17 @@ _SLACK = 0.1
 """Points by which marks at the edge of a panel may lie beyond it."""
 
 
-def _beyond(rows: Columns, box: Region) -> int:
-    """How many marks reach beyond their panel."""
+def _beyond(rows: Columns, box: Region, in_lines: bool) -> int:
+    """How many marks, or lines through them, reach beyond their panel."""
     beyond = np.zeros(len(rows), bool)
     for name, values in rows.values.items():
         low, high = (box.x, box.right) if POSITIONS.get(name) == "x" else (box.y, box.bottom)
         if name in POSITIONS:
             at = values.astype(float)
             beyond |= (at < low - _SLACK) | (at > high + _SLACK)
-    return int(beyond.sum())
+    if not in_lines:
+        return int(beyond.sum())
+    return len(grouped(rows.panel[beyond], rows.group[beyond]).starts) if beyond.any() else 0
 
 
 def _around(runs: Sequence[LayerRun], inks: Inks, number: int, box: Region, axes: Mapping[str, Axis]) -> FloatArray:
@@ -325,7 +328,11 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     axes, box = view.scales.under(view.place.panel), view.place.box
     windows = any(axis.window for axis in axes.values()) and not layer.drops_outside
     placed = _placed(run, rows, box, axes)
-    beyond = _beyond(placed, box) if run.whole is not None and view.part is not _ALL else 0
+    beyond = (
+        _beyond(placed, box, layer.line_marks and layer.thing in ("row", "line", "step"))
+        if run.whole is not None and view.part is not _ALL
+        else 0
+    )
     clip = box if windows or layer.over_edges or beyond else None
     said = f"{layer.name or layer.verb.capitalize()}{view.part.title}{', all rows' if run.stays else ''}"
     mark = view.part.mark
@@ -361,7 +368,8 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         marks = layer.draw(rows, shared)
     add_by_category(_about(_noted(marks, view.taken), rows), group, run, rows, view.scales.looks)
     if beyond:
-        tally("beyond-axes", beyond, layer.thing, "of the chosen rows beyond the axes, which are those of all rows, cut there")
+        thing = "line" if layer.line_marks and layer.thing in ("row", "step") else layer.thing
+        tally("beyond-axes", beyond, thing, "of the chosen rows beyond the axes, which are those of all rows, cut there")
     if layer.value_template is not None and view.part is not _ALL:
         small = style._replace(size=theme.value_text_size)
         texts = list(value_texts(layer, rows, shared, run.horizontal, small, view.whiskers.get(run.number, ()), view.right))

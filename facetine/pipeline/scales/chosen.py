@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from facetine.core.columns import Columns
+from facetine.core.stats.groups import grouped
 from facetine.grammar.sentence import Sentence
 from facetine.grammar.theme import Theme
 from facetine.layers.look import Look
@@ -50,6 +52,25 @@ def shows_all(run: LayerRun, sentence: Sentence) -> bool:
 def is_outlined(run: LayerRun) -> bool:
     """Whether what all rows make is seen as outlines of areas."""
     return run.layer.bordered and run.layer.filled_marks
+
+
+def wholes(run: LayerRun, rows: Columns) -> Columns:
+    """What is outlined of all rows: of bars on each other the whole stack, of others each.
+
+    Args:
+        run: The layer.
+        rows: Its rows in one panel.
+    """
+    if not is_outlined(run) or getattr(run.layer, "arrange", "") not in ("stack", "share") or not len(rows):
+        return rows
+    along, value = ("y", "x") if run.horizontal else ("x", "y")
+    stacks = grouped(rows[f"{along}_low"].astype(float))
+    first = rows.take(stacks.first)
+    ends = {f"{value}_low": np.minimum, f"{value}_high": np.maximum}
+    return first.put(
+        **{name: pick.reduceat(rows[name].astype(float)[stacks.order], stacks.starts) for name, pick in ends.items()},
+        **({"count": np.add.reduceat(rows["count"].astype(float)[stacks.order], stacks.starts)} if "count" in rows else {}),
+    )
 
 
 def ink_of_all(theme: Theme) -> str:
