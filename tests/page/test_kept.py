@@ -7,11 +7,15 @@ import random
 import numpy as np
 import pandas as pd
 import pytest
-from conftest import laid_out
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from test_any_choice import CHOSEN
+from test_any_sentence import sentences
 
 import facetine as ft
 from facetine.export.export import built
 from facetine.grammar.plate import left_to_readers
+from facetine.messages.errors import FacetineError
 from facetine.page.envelope import MODULES, script_of
 from facetine.page.model import model_of
 from facetine.pipeline.sheet.numbers import columns_told
@@ -34,7 +38,7 @@ const one = async ({ said, arrays, chosen }) => {
     const held = Uint32Array.from([...recipe.rows.keys()].filter((at) => rows.has(recipe.rows[at])));
     const found = FINISHES[layer.kept.finish](recipe, new Asked(recipe, held));
     const values = Object.entries(found.values).map(([name, own]) => [name, Array.from(own, String)]);
-    return { number: layer.number, horizontal: layer.kept.horizontal, values: Object.fromEntries(values), panels: found.panel };
+    return { number: layer.number, member: layer.member, horizontal: layer.kept.horizontal, values: Object.fromEntries(values), panels: found.panel };
   });
 };
 Promise.all(cases.map(one)).then(done, (problem) => done(String(problem.stack)));
@@ -161,42 +165,80 @@ def told(run, member):
     return made
 
 
-@pytest.mark.parametrize("verb", VERBS)
-def test_what_a_browser_computes_of_chosen_rows_is_what_print_does(verb, browser):
-    draw = random.Random(f"kept {verb}")
-    cases, expected = [], []
-    while len(cases) < MANY:
-        frame, start = frame_of(draw), expression(draw)
-        source = ft.figure(frame).map(x="other", y="step").points().choose("some", along="x", start=start)
-        plate = ft.plate([[source, sentence(draw, frame, verb).respond("some", "keep")]])
-        paper, live = laid_out(plate, "180 mm"), built(left_to_readers(plate._sentence), "180 mm", None)
+def compared(browser, cases):
+    """How many numbers a browser computed of chosen rows as print did; fails where one differs.
+
+    Args:
+        browser: Any.
+        cases: Plates, each of a figure that chooses rows at first and of one that keeps them.
+    """
+    asked, expected = [], []
+    for plate in cases:
+        paper, live = (built(said, "200 mm", None) for said in (plate._sentence, left_to_readers(plate._sentence)))
         model = model_of(live)
         chosen = sorted(paper.members[0][0].choices[0].started.tolist())
-        cases.append({"said": json.loads(json.dumps(model.said)), "arrays": model.arrays, "chosen": chosen})
-        expected.append((start, plate, paper))
+        asked.append({"said": json.loads(json.dumps(model.said)), "arrays": model.arrays, "chosen": chosen})
+        expected.append(paper)
     browser.get("data:text/html,<title>kept</title>")
     browser.set_script_timeout(120)
     code = script_of(tuple(name for name in MODULES if name != "start"))
-    answers = browser.execute_async_script(f"{code}\n{ASK}", cases)
+    answers = browser.execute_async_script(f"{code}\n{ASK}", asked)
     assert not isinstance(answers, str), answers
-    compared = 0
-    for answer, (start, plate, paper) in zip(answers, expected, strict=True):
-        kept = [one for some in paper.members for one in some if one.responses]
-        runs = {run.number: (run, one) for one in kept for run in one.runs}
-        assert len(answer) == sum(run.layer.verb != "points" or bool(run.layer.summarises({})) for run, _ in runs.values()), plate
-        for layer in answer:
-            run, member = runs[layer["number"]]
-            want = told(run, member)
-            for name, values in layer["values"].items():
-                own = TURNED.get(name, name) if layer["horizontal"] else name
-                if own not in want:
-                    continue
-                got = np.array([float(value.replace("Infinity", "inf")) for value in values])
-                assert got.shape == want[own].shape, (str(plate), start, own, len(got), len(want[own]))
-                scale = max(1.0, float(np.nanmax(np.abs(want[own]), initial=0.0)))
-                close = np.isclose(got, want[own], rtol=0, atol=CLOSE * scale, equal_nan=True)
-                assert close.all(), (str(plate), start, own, got[~close][:3], want[own][~close][:3])
-                if own == "count" and "weight" not in run.columns:
-                    assert np.array_equal(got, want[own])
-                compared += len(got)
-    assert compared > 100
+    count = 0
+    for answer, plate, paper, case in zip(answers, cases, expected, asked, strict=True):
+        runs = {
+            (run.number, one.place): (run, one) for some in paper.members for one in some if one.responses for run in one.runs
+        }
+        for layer in answer if case["chosen"] else ():
+            run, member = runs[layer["number"], layer["member"]]
+            count += same(layer, run, member, plate)
+    return count
+
+
+def same(layer, run, member, plate):
+    want, about = told(run, member), f"{plate._sentence.cells[1].content} {run.layer.verb}"
+    count = 0
+    for name, values in layer["values"].items():
+        own = TURNED.get(name, name) if layer["horizontal"] else name
+        if own not in want:
+            continue
+        got = np.array([float(value.replace("Infinity", "inf")) for value in values])
+        assert got.shape == want[own].shape, (about, own, len(got), len(want[own]))
+        scale = max(1.0, float(np.nanmax(np.abs(want[own]), initial=0.0)))
+        close = np.isclose(got, want[own], rtol=0, atol=CLOSE * scale, equal_nan=True)
+        assert close.all(), (about, own, got[~close][:3], want[own][~close][:3])
+        if own == "count" and "weight" not in run.columns:
+            assert np.array_equal(got, want[own])
+        count += len(got)
+    return count
+
+
+def choosing(frame, start, along=("other", "step")):
+    return ft.figure(frame).map(x=along[0], y=along[1]).points().choose("some", along="x", start=start)
+
+
+@pytest.mark.parametrize("verb", VERBS)
+def test_what_a_browser_computes_of_chosen_rows_is_what_print_does(verb, browser):
+    draw, cases = random.Random(f"kept {verb}"), []
+    while len(cases) < MANY:
+        frame, start = frame_of(draw), expression(draw)
+        cases.append(ft.plate([[choosing(frame, start), sentence(draw, frame, verb).respond("some", "keep")]]))
+    assert compared(browser, cases) > 100
+
+
+def test_any_sentence_is_computed_in_a_browser_as_in_print(browser):
+    cases = []
+
+    @settings(max_examples=150, deadline=None, database=None, suppress_health_check=list(HealthCheck))
+    @given(sentences(), st.sampled_from(CHOSEN[1:]))
+    def gathered(figure, start):
+        source = choosing(figure._sentence.table.given, start, ("share", "mass"))
+        plate = ft.plate([[source, figure.respond("some", "keep")]])
+        try:
+            built(plate._sentence, "200 mm", None)
+        except FacetineError:
+            return
+        cases.append(plate)
+
+    gathered()
+    assert compared(browser, cases) > 100
