@@ -64,7 +64,7 @@ const done = arguments[arguments.length - 1];
   const bytes = await unpacked(arrays);
   for (const { boxes, rows, shapes, columns, groups, inks } of said.layers) {
     const values = columns.map((column) => column.values);
-    for (const one of [...boxes, rows, shapes, ...values, groups.codes, inks.codes]) numbers(bytes, one);
+    for (const one of [...boxes, rows, shapes, ...values, groups.codes, inks.codes].filter(Boolean)) numbers(bytes, one);
   }
   done(performance.now() - start);
 })();

@@ -19,12 +19,13 @@ _RUNTIME = Path(__file__).parent / "runtime"
 KEPT_MODULES = (
     "asked", "recipe", "drawn", "labels", "finish/stacked", "finish/straight", "finish/student", "finish/bars", "finish/boxes",
     "finish/cells", "finish/cumulative", "finish/histogram", "finish/intervals", "finish/lines", "finish/reference",
-    "finish/tally", "finish/trend", "kept",
+    "finish/tally", "finish/trend", "keptlayer", "kept",
 )  # fmt: skip
 """Those that compute layers of chosen rows."""
 MODULES = (
-    "data", "words", "numerals", "scales", "calendar", "views", "grid", "marks", "rows", "choice", "paint", "looks", "readout",
-    "table", "range", "bands", "moved", "closer", "zoom", *KEPT_MODULES, "brush", "pointer", "looking", "verbs", "start",
+    "data", "words", "numerals", "scales", "calendar", "views", "grid", "mixing", "marks", "rows", "choice", "paint", "looks",
+    "readout", "table", "range", "bands", "moved", "closer", "zoom", *KEPT_MODULES, "brush", "pinch", "pointer", "looking",
+    "verbs", "start",
 )  # fmt: skip
 """Those of the page's script, each after all that it uses."""
 _IMPORT = re.compile(r"^import [^;]*;\n", re.MULTILINE)

@@ -7,11 +7,13 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from facetine.core.arrange.mixing import mixed_order
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
 from facetine.page.packed import Described, Packer
 from facetine.page.recipe import recipe_said
 from facetine.page.spots import Spots, Where
 from facetine.page.views import is_known
+from facetine.pipeline.drawing.draw import seed_of
 from facetine.pipeline.rows.runs import LayerRun
 from facetine.pipeline.scales.axes import Axis
 from facetine.pipeline.scales.member import Kept
@@ -25,6 +27,8 @@ MOST_VECTORS = 5_000
 """Marks of a layer up to which each is an element of its own; more become an image, which browsers show sooner."""
 LINES = 0.1
 """How much a place along a line counts among them."""
+_MOST_MIXED = 2**20
+"""Marks of a panel up to which a page finds their order itself."""
 _SEEN = 0.006
 """Points between two places that are one."""
 _COUNTING = ("bars", "histogram")
@@ -97,7 +101,7 @@ def layer_said(
     looks = {ink for where in order for ink in spots[where].inks}
     if not image or len(looks) > 1 or (shapes < 0).any():
         # Which of marks of one look in an image lies over another can't be seen.
-        layer["shapes"] = packer.whole(shapes)
+        layer |= _lying(run, member, order, spots, packer)
     if not image:
         layer["vertices"] = _vertices(order, spots, packer)
     if image or (layer["frame"] is not None and (shapes < 0).any()):
@@ -110,6 +114,16 @@ def layer_said(
         if not _told_already(name, one, told)
     ]
     return layer
+
+
+def _lying(run: LayerRun, member: Kept, order: list[Where], spots: dict[Where, Spots], packer: Packer) -> dict[str, Any]:
+    """Which of marks lies over another: by what mixes them, where that is all, else by the place of each."""
+    seeds = [seed_of(member.seed, where.panel - member.first, run.number) % 2**32 for where in order]
+    ranks = [np.argsort(mixed_order(len(spots[where].rows), seed)) for where, seed in zip(order, seeds, strict=True)]
+    most = max(map(len, ranks), default=0)
+    if most < _MOST_MIXED and all(np.array_equal(spots[where].shapes, rank) for where, rank in zip(order, ranks, strict=True)):
+        return {"mixed": seeds}
+    return {"shapes": packer.whole(np.concatenate([spots[where].shapes for where in order]))}
 
 
 def _boxes(

@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 import numpy as np
 import pytest
 
+from facetine.core.arrange.mixing import mixed_order
 from facetine.core.scales.calendar import instant
 from facetine.core.scales.kinds import SCALES
 from facetine.grammar.scale import ScaleSpec
@@ -29,6 +30,16 @@ def asked(browser, cases):
     browser.get("data:text/html,<title>axes</title>")
     code = script_of(("words", "numerals", "scales", "calendar"))
     return browser.execute_script(f"{code}\n{ASK}", cases)
+
+
+def test_marks_lie_over_each_other_as_in_print(browser):
+    draw = random.Random(8)
+    cases = [(draw.choice([0, 1, 2, 7, 1000, 30_000]), draw.choice([0, 1, draw.randrange(2**32)])) for _ in range(60)]
+    browser.get("data:text/html,<title>mixing</title>")
+    ask = "return arguments[0].map(([count, seed]) => Array.from(mixedRanks(count, seed)))"
+    found = browser.execute_script(f"{script_of(('mixing',))}\n{ask}", cases)
+    for (count, seed), ranks in zip(cases, found, strict=True):
+        assert np.array_equal(np.argsort(mixed_order(count, seed)), ranks)
 
 
 def random_ends(draw, kind):

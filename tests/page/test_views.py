@@ -143,6 +143,44 @@ FIGURES = {
 }
 
 
+def touched(driver, sort, *places):
+    """Fingers at places of the window, as a screen tells them."""
+    points = [{"x": x, "y": y, "id": finger} for finger, (x, y) in enumerate(places)]
+    driver.execute_cdp_cmd("Input.dispatchTouchEvent", {"type": sort, "touchPoints": points})
+
+
+def test_two_fingers_look_closer_and_one_still_draws_a_brush(browser, folder):
+    figure = ft.figure(ft.demo_data("wheels")).map(x="age_days", y="mass_kg").points()
+    opened(browser, written(figure, folder, width="150 mm"))
+    box = browser.execute_script(
+        "const b = document.querySelector('.sheet > svg').getBoundingClientRect(); return [b.left, b.top, b.width, b.height]"
+    )
+
+    def at(across, down):
+        return box[0] + across * box[2], box[1] + down * box[3]
+
+    touched(browser, "touchStart", at(0.4, 0.5))
+    touched(browser, "touchStart", at(0.4, 0.5), at(0.6, 0.5))
+    for step in (0.65, 0.7, 0.75, 0.8):
+        touched(browser, "touchMove", at(0.4, 0.5), at(step, 0.5))
+    touched(browser, "touchEnd", at(0.4, 0.5))
+    touched(browser, "touchEnd")
+    browser.execute_async_script("requestAnimationFrame(() => requestAnimationFrame(arguments[0]))")
+    seen = browser.execute_script("return document.getElementById('status').textContent")
+    assert seen.startswith("Seen: Age (days) from ")
+    low, high = (float(value) for value in seen.removeprefix("Seen: Age (days) from ").split(";")[0].split(" to "))
+    # Twice as far apart is twice as close, about the finger that rests.
+    whole = 553 + 5
+    assert high - low == pytest.approx(whole / 2, rel=0.06)
+    assert browser.execute_script("return document.getElementById('count').textContent") == ""
+    browser.execute_script("document.getElementById('whole').click()")
+    touched(browser, "touchStart", at(0.3, 0.5))
+    for step in (0.35, 0.45, 0.5):
+        touched(browser, "touchMove", at(step, 0.55))
+    touched(browser, "touchEnd")
+    assert "rows" in browser.execute_script("return document.getElementById('count').textContent")
+
+
 @pytest.mark.parametrize("name", list(FIGURES))
 def test_marks_and_ticks_of_a_view_are_those_of_print_with_these_limits(name, browser, folder):
     figure, axis, ends = FIGURES[name]

@@ -7,7 +7,7 @@
  * @typedef {[fill: string | null, line: string | null, width: number, opacity: number, path: string]} Ink
  * @typedef {{ panel: number, page: number, count: number, pieces: number }} Part
  * @typedef {{ member: number, number: number, verb: string, title: string, parts: Part[], boxes: Described[], rows: Described,
- *   shapes?: Described, pieces: Described[], columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
+ *   shapes?: Described, mixed?: number[], pieces: Described[], columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
  *   groups?: { names: string[], codes: Described }, inks?: { looks: Ink[], codes: Described }, image?: boolean,
  *   drops: boolean, edges: boolean, moves: string[], vertices?: Described[], grows?: "top" | "bottom" | "left" | "right",
  *   members?: { frame: number, rows: Described, of: Described }, kept?: RecipeSaid | null, kept_frame?: number, kept_of?: number }} LayerSaid

@@ -2,6 +2,7 @@
 
 import { integers, numbers, raw } from "./data.js";
 import { Grid } from "./grid.js";
+import { mixedRanks } from "./mixing.js";
 import { formatted } from "./numerals.js";
 import { decimalText, numberText, timeText } from "./words.js";
 
@@ -162,7 +163,8 @@ export class Layer {
     this.bottom = height.map((own, mark) => top[mark] + own);
     this.rows = raw(bytes, said.rows);
     this.groups = said.groups ? raw(bytes, said.groups.codes) : null;
-    this.shapes = said.shapes ? raw(bytes, said.shapes) : null;
+    /** @type {Float64Array | null} */
+    this.lying = said.shapes ? raw(bytes, said.shapes) : null;
     /** Parts of shapes that show one row each: shape, part of it, row. */
     this.pieces = said.pieces.map((one) => raw(bytes, one));
     /** The corners of shapes that are drawn along rows: part, shape, mark. */
@@ -184,6 +186,23 @@ export class Layer {
       start += part.count;
       piece += part.pieces;
     }
+  }
+
+  /** @returns {Float64Array | null} Which shape of its panel each mark is, in the order in which they are drawn; found where it is first asked for. */
+  get shapes() {
+    if (this.lying === null && this.said.mixed) this.lying = this.ranks(this.said.mixed);
+    return this.lying;
+  }
+
+  /** @param {number[]} seeds What mixes the marks of each part. @returns {Float64Array} Which of them lies over another. */
+  ranks(seeds) {
+    const found = new Float64Array(this.rows.length);
+    let start = 0;
+    this.said.parts.forEach(({ count }, part) => {
+      found.set(mixedRanks(count, seeds[part]), start);
+      start += count;
+    });
+    return found;
   }
 
   /**

@@ -1,6 +1,7 @@
 // What the pointer does on the sheets: it reads, chooses, looks closer and moves what is seen.
 
 import { Brush } from "./brush.js";
+import { Pinch } from "./pinch.js";
 import { CLOSE } from "./readout.js";
 
 /** @typedef {import("./data.js").Said} Said */
@@ -38,6 +39,9 @@ export class Pointer {
     this.brushes = new Map();
     this.box = new Brush(hand.stage);
     this.box.element.classList.add("closer");
+    this.pinch = new Pinch(hand.zoom);
+    /** Whether a brush is being drawn anew. */
+    this.spanning = false;
     /** @type {(Place & { panel: PanelSaid, mode: string, views: Ends[] }) | null} */
     this.begun = null;
     /** @type {Place | null} */
@@ -99,7 +103,7 @@ export class Pointer {
     stage.addEventListener("pointerleave", () => { if (!this.begun) this.hand.read(null); });
     stage.addEventListener("pointerdown", (event) => this.down(event));
     stage.addEventListener("pointerup", (event) => this.up(event));
-    stage.addEventListener("pointercancel", () => { this.begun = null; this.box.hide(); });
+    stage.addEventListener("pointercancel", (event) => { this.pinch.up(event.pointerId); this.begun = null; this.box.hide(); });
     window.addEventListener("resize", () => {
       this.hand.read(null);
       this.drawn();
@@ -112,6 +116,14 @@ export class Pointer {
     const place = this.place(event);
     const panel = place && this.panel(place);
     if ((event.button !== 0 && event.button !== 1) || !place || !panel) return;
+    if (event.pointerType === "touch" && this.pinch.down(event.pointerId, place, panel)) {
+      // What one finger has begun is given up.
+      if (this.spanning) this.brush.hide();
+      this.begun = null;
+      this.box.hide();
+      return;
+    }
+    this.spanning = false;
     const held = this.mode === "choose" ? this.brushAt(panel, place) : null;
     if (held) this.brush = held;
     const mode = event.button === 1 ? "move" : held ? "hold" : this.mode;
@@ -125,6 +137,7 @@ export class Pointer {
   move(event) {
     const place = this.place(event);
     const { begun } = this;
+    if (event.pointerType === "touch" && place && this.pinch.move(event.pointerId, place)) return;
     if (!begun) { this.hand.read(place); return; }
     if (!place || place.page !== begun.page) return;
     const { panel, mode } = begun;
@@ -143,6 +156,7 @@ export class Pointer {
       if (choice?.terms.along && Math.hypot(place.x - begun.x, place.y - begun.y) >= DRAWN) {
         this.brush = this.brushOf(choice);
         this.brush.choice = choice;
+        this.spanning = true;
         this.brush.span(panel, views, choice.terms.along, begun, place);
         this.drawBrush();
       }
@@ -172,6 +186,7 @@ export class Pointer {
 
   /** @param {PointerEvent} event */
   up(event) {
+    if (this.pinch.up(event.pointerId)) return;
     const place = this.place(event);
     const { begun } = this;
     if (begun && place) this.move(event);

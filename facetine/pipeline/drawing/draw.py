@@ -144,7 +144,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
         if run.stays:
             own["color"] = Look((ink_of_all(theme),))
         others = partial(_around, [one for one in runs if one.number != run.number], inks, number, place.box, axes)
-        seed, halo = sentence.seed + 104729 * number, inks.halos[run.number]
+        seed, halo = sentence.seed, inks.halos[run.number]
         view = _View(place, scales, theme, seed, halo, whiskers, _OTHERS if quiet else _NO_PART, others, taken, lines, right)
         remarks += _layer(run, rows, own, view, number, group)
         if quiet:
@@ -287,6 +287,17 @@ def _label_looks(run: LayerRun, source: LayerRun, own: dict[str, Look], rows: Co
     return own | {"color": Look(inks or ("#000000",), np.arange(len(rows)) if inks else None)}
 
 
+def seed_of(seed: int, panel: int, layer: int) -> int:
+    """What a layer draws by chance in a panel is told apart from others by this.
+
+    Args:
+        seed: Of the figure.
+        panel: The number of the panel in the figure.
+        layer: The number of the layer.
+    """
+    return seed + 104729 * panel + 7919 * layer
+
+
 class _Part(NamedTuple):
     """A part of a layer that is drawn apart from it."""
 
@@ -356,7 +367,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         far = np.abs(rows[axis] - move(np.round(levels[axis]))) > 0.5 * slots[axis]
         if far.any():
             say("outside-slot", f"shifted by {shift:g} pt, marks leave the slot of their category", "a smaller shift=", "warning")
-    seed, ground = view.seed + 7919 * order, theme.ground_below
+    seed, ground = seed_of(view.seed, panel, order), theme.ground_below
     shared = PanelView(
         box, looks, seed, -1, style, ground, across, up, view.halo, slots["x"], view.others, view.taken, view.lines, say, tally
     )

@@ -64,6 +64,7 @@ class Member(NamedTuple):
             None if said.highlight is None else quiet_ink(said.highlight, said.theme),
             0 if said.table is None else id(said.table if said.table.given is None else said.table.given),
             0 if said.table is None else said.table.height,
+            said.seed,
         )
 
 
@@ -122,6 +123,8 @@ class Kept(NamedTuple):
     """What tells the frame of its own rows from others; 0 where it has none."""
     height: int = 0
     """How many rows it has."""
+    seed: int = 1
+    """Of all that is left to chance in it."""
 
 
 class DirectNames(NamedTuple):
