@@ -29,7 +29,7 @@ def laid_out(plate, *, live=False):
 
 
 @settings(
-    max_examples=40 if IN_CI else 15,
+    max_examples=20 if IN_CI else 12,
     deadline=None,
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large, HealthCheck.filter_too_much],
 )

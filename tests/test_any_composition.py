@@ -66,4 +66,4 @@ def test_most_compositions_are_drawn():
     """Runs behind the one above, whose figures it counts; alone it draws some of its own."""
     if sum(COUNTED.values()) < 40:
         test_any_composition_is_drawn_or_refused_in_our_own_words()
-    assert COUNTED[True] >= 0.4 * sum(COUNTED.values()), COUNTED
+    assert COUNTED[True] >= 0.25 * sum(COUNTED.values()), COUNTED

@@ -48,7 +48,7 @@ def frames(draw):
     return frame, draw(st.integers(1, 5)), draw(st.floats(-2, 1.5).map(lambda value: round(value, 2)))
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=6, deadline=None)
 @given(frames())
 def test_counts_and_aggregates_are_those_that_a_data_frame_library_finds_of_the_chosen_rows(drawn):
     frame, _, low = drawn
@@ -63,7 +63,7 @@ def test_counts_and_aggregates_are_those_that_a_data_frame_library_finds_of_the_
         assert dict(zip(told["x"], told[how], strict=True)) == pytest.approx(dict(expected), rel=1e-12)
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=6, deadline=None)
 @given(frames())
 def test_bins_boxes_and_intervals_are_those_of_the_chosen_rows_in_the_edges_of_all(drawn):
     frame, _, low = drawn
