@@ -159,7 +159,8 @@ def page_of(sheets: Iterable[str], words: Words, looks: Looks, model: Model | No
 def _how(model: Model) -> str:
     carries = "values" if any(layer["columns"] for layer in model.said["layers"]) else "places"
     how = f"Point at a mark to read it; {_choosing(model)}. {_KEYS}"
-    about = f'<p id="how">{how}</p><p>This file carries the {carries} of its marks.</p>'
+    rows = ", and those of the rows of which its figures are computed" if carries == "values" and _keeps(model) else ""
+    about = f'<p id="how">{how}</p><p>This file carries the {carries} of its marks{rows}.</p>'
     return f'<details class="how"><summary>How to read this page</summary>{about}</details>'
 
 

@@ -92,7 +92,7 @@ def layer_said(
     # Layers of other data have no rows of which a reader could choose.
     if keeps and run.frame and run.frame == member.frame and not run.layer.stands_alone:
         layer |= {
-            "kept": recipe_said(run, member, packer),
+            "kept": recipe_said(run, member, packer, values=values),
             "kept_frame": frames.setdefault(run.frame, len(frames)),
             "kept_of": member.height,
         }

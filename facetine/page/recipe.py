@@ -21,13 +21,14 @@ from facetine.scene.markup import plain
 Said = dict[str, Any]
 
 
-def recipe_said(run: LayerRun, member: Kept, packer: Packer) -> Said | None:
+def recipe_said(run: LayerRun, member: Kept, packer: Packer, *, values: bool) -> Said | None:
     """How a layer is computed anew, in plain values; None for one that stays as all rows make it.
 
     Args:
         run: A layer, as all rows made it.
         member: The figure of which it is one.
         packer: Takes its arrays.
+        values: Whether values of rows may travel along; without them a layer is computed anew of nothing but counts.
     """
     finish = run.finish
     if finish is not None and finish.name == "rows" and run.borrowed_from is None:
@@ -36,7 +37,9 @@ def recipe_said(run: LayerRun, member: Kept, packer: Packer) -> Said | None:
     if not all(axis.kind == "levels" or is_known(axis) for axis in axes.values()):
         return None
     recipe = recipe_of(run, member)
-    if recipe is None or any(_scale_said(scale) is None for scale in recipe.scales.values()):
+    if recipe is None or (recipe.rows.values and not values):
+        return None
+    if any(_scale_said(scale) is None for scale in recipe.scales.values()):
         return None
     cells, theme = recipe.cells, member.theme
     return {
@@ -44,7 +47,7 @@ def recipe_said(run: LayerRun, member: Kept, packer: Packer) -> Said | None:
         "horizontal": run.horizontal, "space": run.layer.works_in, "shift": shift_of(run),
         "unit": run.context.axis("x").unit_length,
         "rows": packer.whole(recipe.rows.numbers), "of": packer.whole(recipe.of),
-        "values": {name: packer.numbers(values) for name, values in recipe.rows.values.items()},
+        "values": {name: packer.numbers(own) for name, own in recipe.rows.values.items()},
         "cells": {
             "count": len(cells), "panel": packer.whole(cells.panel + member.first), "group": packer.whole(cells.group),
             "number": packer.whole(cells.numbers), "slot": packer.whole(recipe.slot),

@@ -265,3 +265,11 @@ def test_firefox_computes_the_same(firefox, folder):
     medians = WHEELS.iloc[:120].groupby("rind")["ph"].median().to_numpy()
     fit = np.polyfit(medians, middles, 1)
     assert np.abs(np.polyval(fit, medians) - middles).max() < 0.02
+
+
+def test_a_page_without_values_counts_and_leaves_what_needs_values_as_it_is(browser, folder):
+    figure = BASE.map(x="rind", y="ph").boxes()
+    both = ft.plate([[AGES.choose("young", along="x"), COUNTS.respond("young", "keep"), figure.respond("young", "keep")]])
+    opened(browser, written(both, folder, width="200 mm", height="90 mm", data="positions"), "#young=0:0-59")
+    assert caption(browser) == f"Of 60 of {len(WHEELS)} rows (young). Outlines: all rows. Of all rows: boxes."
+    assert "of the rows" not in browser.execute_script("return document.querySelector('details').textContent")
