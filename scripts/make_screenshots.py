@@ -224,7 +224,7 @@ def main() -> None:
     folder = Path(tempfile.mkdtemp())
     try:
         families(folder, names)
-        for name, columns in (("cookbook", 4), ("working", 5)):
+        for name, columns in (("cookbook", 3), ("working", 5)):
             if not names or name in names:
                 small(folder, name, columns)
         for topic in ("layers", "themes"):

@@ -229,7 +229,7 @@ def test_what_a_browser_computes_of_chosen_rows_is_what_print_does(verb, browser
 def test_any_sentence_is_computed_in_a_browser_as_in_print(browser):
     cases = []
 
-    @settings(max_examples=90, deadline=None, database=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=70, deadline=None, database=None, suppress_health_check=list(HealthCheck))
     @given(sentences(), st.sampled_from(CHOSEN[1:]))
     def gathered(figure, start):
         source = choosing(figure._sentence.table.given, start, ("share", "mass"))
