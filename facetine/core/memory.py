@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from facetine.core.arrays import AnyArray, BoolArray, FloatArray, IntArray
+from facetine.core.arrays import AnyArray, BoolArray, FloatArray
 from facetine.core.columns import Columns, joined
 from facetine.core.query import (
     Aggregate,
@@ -115,7 +115,7 @@ class InMemory:
         if isinstance(said, Between):
             inside: BoolArray = (values >= said.low) & (values <= said.high)
         else:
-            number = _numbered(self._groups(("panel", "group", *keys)))
+            number = self._groups(("panel", "group", *keys)).number
             inside = (values >= said.low[number]) & (values <= said.high[number])
         return ~inside if said.outside else inside
 
@@ -162,20 +162,13 @@ def _derived(said: Derived, rows: Columns) -> AnyArray:
     return rows[said.y] - said.offset - np.polynomial.legendre.legval(scaled, said.coefficients)
 
 
-def _numbered(groups: Groups) -> IntArray:
-    """The number of the group of each row, shape (n,)."""
-    number = np.empty(len(groups.order), np.int64)
-    number[groups.order] = np.repeat(np.arange(len(groups.starts)), groups.sizes)
-    return number
-
-
 def _summed(said: Aggregate, rows: Columns, groups: Groups) -> dict[str, AnyArray]:
     """The columns that an aggregate adds, each of shape (k,)."""
     weights = rows.get(_WEIGHT)
     if isinstance(said, Total):
         return {said.into: _total(said, rows, groups, weights)}
     if isinstance(said, Moment):
-        about = said.about[_numbered(groups)] if len(groups.starts) > 1 else said.about
+        about = said.about[groups.number] if len(groups.starts) > 1 else said.about
         powers = (rows[said.of] - about) ** said.power
         return {said.into: aggregated(powers, groups, "mean", weights)}
     if isinstance(said, Quantiles):
@@ -235,7 +228,7 @@ def _quantiles(said: Quantiles, values: FloatArray, groups: Groups, weights: Flo
 
 def _products(said: Products, rows: Columns, groups: Groups, weights: FloatArray | None) -> dict[str, AnyArray]:
     basis = np.polynomial.legendre.legvander((rows[said.x] - said.center) / said.scale, said.degree)
-    number = _numbered(groups) if len(groups.starts) > 1 else None
+    number = groups.number if len(groups.starts) > 1 else None
 
     def summed(values: FloatArray) -> FloatArray:
         if number is None:

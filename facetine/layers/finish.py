@@ -14,7 +14,7 @@ class Finish(NamedTuple):
     """What computes the results of a layer in a browser."""
 
     name: str
-    """Of a module of the page's runtime, in `finish/`."""
+    """Of a way to compute that the page's runtime knows, in `finish/`."""
     by: By
     options: Mapping[str, Any] = {}
     """Plain values that it needs."""

@@ -40,7 +40,8 @@ class Labels(DrawnLayer):
 
     verb: ClassVar[str] = "labels"
     chosen_says: ClassVar[str] = (
-        "Follows: the texts of the chosen rows. Of all rows: texts about what another layer computed of all."
+        "Follows: the texts of the chosen rows. Texts about what another layer computed follow on paper, and are of all rows on "
+        "pages."
     )
     rows_alone: ClassVar[bool] = True
     examples: ClassVar[tuple[Example, ...]] = (

@@ -9,7 +9,6 @@ from typing import ClassVar, Self
 import numpy as np
 
 from facetine.core.arrange.bars import group_places
-from facetine.core.arrange.mixing import mixed_order
 from facetine.core.arrange.swarm import jitter, swarm_within, swarm_work
 from facetine.core.arrays import AnyArray
 from facetine.core.columns import Columns
@@ -314,7 +313,7 @@ def drawn_points(rows: Columns, panel: PanelView, by_group: bool = False) -> Ite
     at, looks, numbers = places(rows), panel.looks, rows.numbers
     sized = looks["size"].which is not None
     if any(looks[name].which is not None for name in ("color", "shape", "size")):
-        shuffled = mixed_order(count, panel.seed)
+        shuffled = np.argsort(shuffle_keys(np.arange(count), panel.seed), kind="stable")
         if sized:
             # Large points lie below small ones.
             shuffled = shuffled[np.argsort(-np.array(looks["size"].values)[looks["size"].which][shuffled], kind="stable")]

@@ -23,9 +23,9 @@ KEPT_MODULES = (
 )  # fmt: skip
 """Those that compute layers of chosen rows."""
 MODULES = (
-    "data", "words", "numerals", "scales", "calendar", "views", "grid", "mixing", "marks", "rows", "choice", "paint", "looks",
-    "readout", "table", "range", "bands", "moved", "closer", "zoom", *KEPT_MODULES, "brush", "pinch", "pointer", "looking",
-    "verbs", "start",
+    "data", "words", "numerals", "scales", "calendar", "views", "grid", "order", "mixing", "marks", "rows", "choice", "paint",
+    "looks", "readout", "table", "range", "bands", "moved", "closer", "zoom", *KEPT_MODULES, "brush", "pinch", "pointer",
+    "looking", "verbs", "start",
 )  # fmt: skip
 """Those of the page's script, each after all that it uses."""
 _IMPORT = re.compile(r"^import [^;]*;\n", re.MULTILINE)

@@ -7,8 +7,8 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from facetine.core.arrange.mixing import mixed_order
 from facetine.core.arrays import AnyArray, FloatArray, IntArray
+from facetine.core.query import shuffle_keys
 from facetine.page.packed import Described, Packer
 from facetine.page.recipe import recipe_said
 from facetine.page.spots import Spots, Where
@@ -27,8 +27,6 @@ MOST_VECTORS = 5_000
 """Marks of a layer up to which each is an element of its own; more become an image, which browsers show sooner."""
 LINES = 0.1
 """How much a place along a line counts among them."""
-_MOST_MIXED = 2**20
-"""Marks of a panel up to which a page finds their order itself."""
 _SEEN = 0.006
 """Points between two places that are one."""
 _COUNTING = ("bars", "histogram")
@@ -90,6 +88,8 @@ def layer_said(
         layer |= _behind(run, member, packer, frames)
     keeps = any(said.how == "keep" for said in member.responses.values())
     # Layers of other data have no rows of which a reader could choose.
+    if keeps and run.frame and run.frame != member.frame and not run.layer.stands_alone:
+        layer["other"] = True
     if keeps and run.frame and run.frame == member.frame and not run.layer.stands_alone:
         layer |= {
             "kept": recipe_said(run, member, packer, values=values),
@@ -119,9 +119,9 @@ def layer_said(
 def _lying(run: LayerRun, member: Kept, order: list[Where], spots: dict[Where, Spots], packer: Packer) -> dict[str, Any]:
     """Which of marks lies over another: by what mixes them, where that is all, else by the place of each."""
     seeds = [seed_of(member.seed, where.panel - member.first, run.number) % 2**32 for where in order]
-    ranks = [np.argsort(mixed_order(len(spots[where].rows), seed)) for where, seed in zip(order, seeds, strict=True)]
-    most = max(map(len, ranks), default=0)
-    if most < _MOST_MIXED and all(np.array_equal(spots[where].shapes, rank) for where, rank in zip(order, ranks, strict=True)):
+    keys = [shuffle_keys(np.arange(len(spots[where].rows)), seed) for where, seed in zip(order, seeds, strict=True)]
+    ranks = [np.argsort(np.argsort(own, kind="stable")) for own in keys]
+    if all(np.array_equal(spots[where].shapes, rank) for where, rank in zip(order, ranks, strict=True)):
         return {"mixed": seeds}
     return {"shapes": packer.whole(np.concatenate([spots[where].shapes for where in order]))}
 

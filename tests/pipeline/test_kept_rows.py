@@ -6,6 +6,7 @@ import pytest
 from conftest import laid_out, notes, own_id, quietly, shapes, svg_of, texts
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from page.test_members import frames
 from scipy import stats
 
 import facetine as ft
@@ -16,7 +17,6 @@ from facetine.pipeline.sheet.numbers import columns_told
 WHEELS = ft.demo_data("wheels")
 BASE = ft.figure(WHEELS)
 YOUNG = WHEELS[WHEELS["age_days"].between(20, 80)]
-N = 90
 
 
 def beside(figure, start="age_days BETWEEN 20 AND 80", frame=WHEELS, along=("age_days", "mass_kg"), **how):
@@ -33,25 +33,9 @@ def kept(figure, *args, layer=0, **options):
     return pd.DataFrame(told), member
 
 
-@st.composite
-def frames(draw):
-    rng = np.random.default_rng(draw(st.integers(0, 10**6)))
-    frame = pd.DataFrame(
-        {
-            "kind": rng.choice(["a", "b", "c"], N),
-            "who": rng.choice(["x", "y"], N),
-            "value": np.round(rng.gamma(2, 3, N) + 0.1, draw(st.integers(0, 3))),
-            "other": np.round(rng.normal(0, 2, N), 2),
-        }
-    )
-    frame.loc[rng.choice(N, draw(st.integers(0, 9)), replace=False), "value"] = np.nan
-    return frame, draw(st.integers(1, 5)), draw(st.floats(-2, 1.5).map(lambda value: round(value, 2)))
-
-
 @settings(max_examples=6, deadline=None)
-@given(frames())
-def test_counts_and_aggregates_are_those_that_a_data_frame_library_finds_of_the_chosen_rows(drawn):
-    frame, _, low = drawn
+@given(frames(), st.floats(-2, 1.5).map(lambda value: round(value, 2)))
+def test_counts_and_aggregates_are_those_that_a_data_frame_library_finds_of_the_chosen_rows(frame, low):
     chosen = frame[frame["other"] > low]
     start, along = f"other > {low}", ("other", "value")
     told, _ = quietly(kept, ft.figure(frame).map(x="kind", color="who").bars(), start, frame, along)
@@ -64,9 +48,8 @@ def test_counts_and_aggregates_are_those_that_a_data_frame_library_finds_of_the_
 
 
 @settings(max_examples=6, deadline=None)
-@given(frames())
-def test_bins_boxes_and_intervals_are_those_of_the_chosen_rows_in_the_edges_of_all(drawn):
-    frame, _, low = drawn
+@given(frames(), st.floats(-2, 1.5).map(lambda value: round(value, 2)))
+def test_bins_boxes_and_intervals_are_those_of_the_chosen_rows_in_the_edges_of_all(frame, low):
     chosen = frame[frame["other"] > low]
     start, along = f"other > {low}", ("other", "value")
     base = ft.figure(frame)
@@ -262,6 +245,42 @@ def test_a_figure_is_not_computed_of_what_it_chooses_itself_nor_of_rows_of_anoth
     with pytest.raises(OptionError, match="chooses rows of another frame"):
         beside(other).export(tmp_path / "other.svg", width="160 mm")
     assert not list(tmp_path.iterdir())
+
+
+def test_two_choices_do_not_differ_on_what_all_rows_make():
+    ages = BASE.map(x="age_days", y="ph").points().choose("young", along="x")
+    kinds = BASE.map(x="rind").bars().choose("kind", by="rind")
+    both = BASE.map(x="milk").bars().respond("young", "keep", show_all=True).respond("kind", "keep", show_all=False)
+    with pytest.raises(OptionError, match="shows what all rows make, and another one hides it"):
+        laid_out(ft.plate([[ages, kinds, both]]), "180 mm")
+
+
+@pytest.mark.parametrize("swapped", [False, True])
+def test_what_is_not_of_the_chosen_rows_is_pale_in_all_of_its_inks_and_named(swapped):
+    """Texts and borders too; layers of other data keep their inks, and are named."""
+    other = pd.DataFrame({"rind": ["washed", "bloomy"], "ph": [5.5, 5.3]})
+    figure = (
+        BASE.map(x="rind", y="ph").violins(color="black").boxes(outline="black").points(data=other, color="black", shape="square")
+    )
+    figure = figure.swap_axes() if swapped else figure
+    made = beside(figure, show_all=True)
+    sheet = svg_of(made, "180 mm")
+    groups = {own_id(one): one for one in sheet.iter() if "figure-2" in one.get("id", "") and "-layer-" in one.get("id", "")}
+
+    def inks(name):
+        found = next(one for own, one in groups.items() if own.endswith(name))
+        return {one.get(part) for one in found.iter() for part in ("fill", "stroke")} - {None, "none", "#ffffff"}
+
+    assert "#000000" not in inks("-violins")
+    assert "#000000" not in inks("-boxes-all")
+    assert "#000000" in inks("-boxes")
+    assert inks("-points") == {"#000000"}
+    said = " ".join(notes_of(made))
+    assert "Of all rows: violins" in said
+    assert "Of other data: points" in said
+    correlation = svg_of(beside(ft.matrix(WHEELS, ["mass_kg", "ph"])), "180 mm")
+    found = next(one for one in correlation.iter() if one.get("id", "").endswith("-correlation"))
+    assert not {one.get("fill") for one in found.iter("{*}text")} & {"#1c1f24", "#4a5059"}
 
 
 def test_a_response_is_plain_data_and_comes_back_from_it():

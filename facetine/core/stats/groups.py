@@ -29,6 +29,13 @@ class Groups(NamedTuple):
         result: IntArray = self.order[self.starts]
         return result
 
+    @property
+    def number(self) -> IntArray:
+        """Shape (n,): the number of the group of each row, as the rows came."""
+        number = np.empty(len(self.order), np.int64)
+        number[self.order] = np.repeat(np.arange(len(self.starts)), self.sizes)
+        return number
+
 
 def grouped(*keys: AnyArray) -> Groups:
     """Groups of rows with equal keys, sorted by the first key, then the second, and so on.

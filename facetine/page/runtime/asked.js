@@ -1,12 +1,11 @@
 // Sums, means and quantiles of chosen rows, by the results that they enter: what print asks of all rows.
 
+import { risingWords } from "./order.js";
+
 /** @typedef {import("./recipe.js").Recipe} Recipe */
 
-const PARTS = 4;
-const RADIX = 65536;
-
 /**
- * The places of values in rising order, equal ones as they came: their bytes are sorted from the lowest to the highest pair.
+ * The places of values in rising order, equal ones as they came.
  * @param {Float64Array} values
  * @returns {Uint32Array}
  */
@@ -20,17 +19,7 @@ export function risingOrder(values) {
     words[2 * at] ^= flip;
     words[2 * at + 1] = (high ^ (flip || 0x80000000)) >>> 0;
   }
-  let from = Uint32Array.from(values, (_, at) => at);
-  let to = new Uint32Array(count);
-  for (let part = 0; part < PARTS; part += 1) {
-    const [word, shift] = [part >> 1, 16 * (part & 1)];
-    const starts = new Uint32Array(RADIX + 1);
-    for (let at = 0; at < count; at += 1) starts[((words[2 * at + word] >>> shift) & 0xffff) + 1] += 1;
-    for (let key = 0; key < RADIX; key += 1) starts[key + 1] += starts[key];
-    for (const at of from) to[starts[(words[2 * at + word] >>> shift) & 0xffff]++] = at;
-    [from, to] = [to, from];
-  }
-  return from;
+  return risingWords(words);
 }
 
 /**

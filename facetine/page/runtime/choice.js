@@ -66,11 +66,6 @@ export class Choice {
     return own.length > 0 && own.every((row) => chosen.has(row));
   }
 
-  /** @param {number} frame @param {number} row @returns {boolean} Whether a row is chosen. */
-  has(frame, row) {
-    return this.rows.get(frame)?.has(row) ?? false;
-  }
-
   /**
    * Chooses rows in the place of those before, or beside them.
    * @param {Map<number, Rows>} rows

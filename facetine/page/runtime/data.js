@@ -10,7 +10,7 @@
  *   shapes?: Described, mixed?: number[], pieces: Described[], columns: ColumnSaid[], frame: number | null, along: string, line: boolean,
  *   groups?: { names: string[], codes: Described }, inks?: { looks: Ink[], codes: Described }, image?: boolean,
  *   drops: boolean, edges: boolean, moves: string[], vertices?: Described[], grows?: "top" | "bottom" | "left" | "right",
- *   members?: { frame: number, rows: Described, of: Described }, kept?: RecipeSaid | null, kept_frame?: number, kept_of?: number }} LayerSaid
+ *   members?: { frame: number, rows: Described, of: Described }, kept?: RecipeSaid | null, kept_frame?: number, kept_of?: number, other?: boolean }} LayerSaid
  * @typedef {{ color: string, opacity?: number, outline?: string | null, line_width?: number, size?: number, dash?: number[], marker?: Ink }} LookSaid
  * @typedef {{ kind: string, low: number, high: number, base?: number, exponent?: number, threshold?: number }} NumbersSaid
  * @typedef {{ finish: string, options: Record<string, any>, counts: boolean, horizontal: boolean, space: string, shift: number, unit: number, rows: Described,

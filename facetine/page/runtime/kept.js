@@ -22,6 +22,7 @@ export class Keeping {
   constructor(said, bytes, layers, sheets, zoom) {
     this.said = said;
     this.zoom = zoom;
+    this.others = layers.filter((layer) => layer.said.other);
     this.layers = layers.filter((layer) => layer.said.kept_frame !== undefined);
     this.kept = this.layers.filter((layer) => layer.said.kept && layer.said.kept.finish !== "rows").map((layer) => new KeptLayer(layer, bytes, sheets, zoom));
     this.prepare(0);
@@ -126,6 +127,8 @@ export class Keeping {
     for (const { found, layer } of this.kept) if (found?.few) words.add(`${layer.said.title}: ${found.few} of too few rows.`);
     const behind = [outlines ? "outlines" : "", gray ? "pale marks" : ""].filter(Boolean).join(" and ");
     if (behind) words.add(`${behind[0].toUpperCase()}${behind.slice(1)}: all rows.`);
+    const others = new Set(this.others.filter((layer) => this.of(layer.said.member, choices).choices.length).map((layer) => layer.said.title.toLowerCase()));
+    if (others.size) words.add(`Of other data: ${[...others].join(", ")}.`);
     if (staying.size) words.add(`Of all rows: ${[...staying].join(", ")}.`);
     const first = [...statements].map(([said, figures]) => (statements.size > 1 ? `${said} in ${figures.size > 1 ? "figures" : "figure"} ${[...figures].join(", ")}.` : `${said}.`));
     return [...first, ...words].join(" ");

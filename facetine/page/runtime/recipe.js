@@ -78,8 +78,8 @@ export class Recipe {
     return Array.from({ length: this.count }, (_, cell) => cell).filter((cell) => asked.rows[cell] > 0);
   }
 
-  /** @param {Asked} _ @returns {Map<number, number>} For each panel the chosen rows that enter no result, or their weights. */
-  outside(_) {
+  /** @returns {Map<number, number>} For each panel the chosen rows that enter no result, or their weights. */
+  outside() {
     const found = new Map();
     const { beside } = this;
     beside?.rows.forEach((row, at) => {

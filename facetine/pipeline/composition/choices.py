@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import reduce
 
 import numpy as np
 
@@ -54,9 +55,14 @@ def _started(sentence: Sentence, choosing: dict[str, Sentence]) -> Sentence:
             _check_other(name, sentence)
         if choosing[name].choices[name].expression is not None:
             (kept if said.how == "keep" else begun).append(name)
+    shown = {said.show_all for said in sentence.responses.values()} - {None}
+    if len(shown) > 1:
+        raise OptionError(
+            "figure.respond", "one choice shows what all rows make, and another one hides it", "the same show_all= for both"
+        )
     if sentence.live:
         return sentence
-    sentence = replace(sentence, chosen=_chosen(kept, sentence, choosing))
+    sentence = replace(sentence, chosen=_chosen(kept, choosing, shown.pop() if shown else None))
     scales = {axis: replace(sentence.scale(axis), limits=ends) for axis, ends in limited.items()}
     sentence = replace(sentence, scales={**sentence.scales, **scales})
     if not begun:
@@ -79,16 +85,12 @@ def _started(sentence: Sentence, choosing: dict[str, Sentence]) -> Sentence:
     return replace(sentence, highlight=lit._replace(verb="figure.choose", rows=rows))
 
 
-def _chosen(names: Sequence[str], sentence: Sentence, choosing: dict[str, Sentence]) -> ChosenRows | None:
+def _chosen(names: Sequence[str], choosing: dict[str, Sentence], show_all: bool | None) -> ChosenRows | None:
     """The rows that all of some choices hold at first, of which a figure is computed; None where it is of all."""
     if not names:
         return None
-    numbers: set[int] | None = None
-    for name in names:
-        own = set(begun_rows(choosing[name].choices[name], choosing[name].table).tolist())
-        numbers = own if numbers is None else numbers & own
-    shown = {sentence.responses[name].show_all for name in names} - {None}
-    return ChosenRows(tuple(names), tuple(sorted(numbers or ())), shown.pop() if len(shown) == 1 else None)
+    held = reduce(np.intersect1d, (begun_rows(choosing[name].choices[name], choosing[name].table) for name in names))
+    return ChosenRows(tuple(names), tuple(np.unique(held).tolist()), show_all)
 
 
 def _check_other(name: str, sentence: Sentence) -> None:

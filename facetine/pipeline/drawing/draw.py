@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from functools import partial
+from functools import lru_cache, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -20,6 +20,7 @@ from facetine.layers.base import PanelView
 from facetine.layers.look import Look
 from facetine.layers.values import readable, value_texts
 from facetine.messages.findings import Remark, Severity
+from facetine.pipeline.drawing.paled import paled
 from facetine.pipeline.drawing.picked import add_by_category
 from facetine.pipeline.guides.direct import draw_names
 from facetine.pipeline.layout.bands import Side
@@ -27,7 +28,8 @@ from facetine.pipeline.layout.body import PlacedPanel
 from facetine.pipeline.layout.part import Layout
 from facetine.pipeline.rows.runs import LayerRun, Runs
 from facetine.pipeline.scales.axes import Axis
-from facetine.pipeline.scales.chosen import ink_of_all, looks_of_all, shows_all, wholes
+from facetine.pipeline.scales.chosen import looks_of_all, pale_ink, shows_all, wholes
+from facetine.pipeline.scales.clipping import CURVES
 from facetine.pipeline.scales.highlighted import passes, quiet_ink, quiet_rows, with_quiet
 from facetine.pipeline.scales.look_scales import Scales
 from facetine.pipeline.scales.member import DirectNames, Member
@@ -79,8 +81,8 @@ class Inks(NamedTuple):
 
     by_panel: list[list[Columns]]
     """The rows of each layer in each panel."""
-    of_all: list[list[Columns]]
-    """The same of all rows, where a layer shows chosen ones."""
+    of_all: dict[int, list[Columns]]
+    """The same of all rows, for layers that show chosen ones, by their numbers."""
     halos: list[bool]
     """Whether each layer needs a seam of the ground."""
 
@@ -89,13 +91,8 @@ class Inks(NamedTuple):
         """Those of a figure's panels."""
         runs = member.runs
         panels = len(member.split.panels)
-        drawn, every = ([_panel_rows(table, panels) for table in tables] for tables in zip(*map(_tables, runs), strict=True))
-        return cls(drawn, every, [needs_halo(run, runs) for run in runs])
-
-
-def _tables(run: LayerRun) -> tuple[Columns, Columns]:
-    """What a layer draws, and what it would draw of all rows."""
-    return run.table, run.table if run.whole is None else run.whole
+        every = {run.number: _panel_rows(run.whole, panels) for run in runs if run.whole is not None}
+        return cls([_panel_rows(run.table, panels) for run in runs], every, [needs_halo(run, runs) for run in runs])
 
 
 def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root: Sketch) -> list[Remark]:
@@ -122,7 +119,7 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
     ]
     lit = sentence.highlight
     for run in runs:
-        if run.whole is not None and shows_all(run, sentence):
+        if shows_all(run, sentence):
             rows = wholes(run, inks.of_all[run.number][number])
             view = _View(place, scales, theme, sentence.seed, False, {}, _ALL, lambda: np.zeros((0, 2)), [], [], right)
             remarks += _layer(run, rows, looks_of_all(run, looks_of(run, rows, scales), theme), view, number, group)
@@ -141,8 +138,6 @@ def _panel(place: PlacedPanel, member: Member, inks: Inks, layout: Layout, root:
                 rows, own = rows.take(chosen), {name: look.take(chosen) for name, look in own.items()}
         elif quiet:
             continue
-        if run.stays:
-            own["color"] = Look((ink_of_all(theme),))
         others = partial(_around, [one for one in runs if one.number != run.number], inks, number, place.box, axes)
         seed, halo = sentence.seed, inks.halos[run.number]
         view = _View(place, scales, theme, seed, halo, whiskers, _OTHERS if quiet else _NO_PART, others, taken, lines, right)
@@ -339,11 +334,8 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
     axes, box = view.scales.under(view.place.panel), view.place.box
     windows = any(axis.window for axis in axes.values()) and not layer.drops_outside
     placed = _placed(run, rows, box, axes)
-    beyond = (
-        _beyond(placed, box, layer.line_marks and layer.thing in ("row", "line", "step"))
-        if run.whole is not None and view.part is not _ALL
-        else 0
-    )
+    thing = "line" if layer.through_rows else layer.thing
+    beyond = _beyond(placed, box, thing in CURVES) if run.whole is not None and view.part is not _ALL else 0
     clip = box if windows or layer.over_edges or beyond else None
     said = f"{layer.name or layer.verb.capitalize()}{view.part.title}{', all rows' if run.stays else ''}"
     mark = view.part.mark
@@ -377,9 +369,10 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
         marks: Iterable[Mark] = (mark.transposed() for mark in layer.draw(rows.renamed(TURNED), own))
     else:
         marks = layer.draw(rows, shared)
+    pale = lru_cache(partial(pale_ink, theme=theme)) if run.stays else None
+    marks = marks if pale is None else paled(marks, pale)
     add_by_category(_about(_noted(marks, view.taken), rows), group, run, rows, view.scales.looks)
     if beyond:
-        thing = "line" if layer.line_marks and layer.thing in ("row", "step") else layer.thing
         tally("beyond-axes", beyond, thing, "of the chosen rows beyond the axes, which are those of all rows, cut there")
     if layer.value_template is not None and view.part is not _ALL:
         small = style._replace(size=theme.value_text_size)
@@ -392,7 +385,7 @@ def _layer(run: LayerRun, rows: Columns, looks: Mapping[str, Look], view: _View,
             group
             if clip is None
             else into.group(f"values-{order + 1}-{layer.verb}{mark}", f"Values of {said}", kind="values", layer=order)
-        ).add(_about(texts, rows))
+        ).add(_about(texts if pale is None else paled(texts, pale), rows))
     return remarks
 
 

@@ -15,7 +15,7 @@ from facetine.messages.findings import Remark, Remarks, Saying, so_many_rows
 from facetine.pipeline.rows.panels import Panels
 from facetine.pipeline.rows.runs import LayerRun, Runs
 from facetine.pipeline.scales.clipping import inside
-from facetine.pipeline.scales.highlighted import ink_between
+from facetine.pipeline.scales.highlighted import ink_between, key_of_others
 from facetine.pipeline.scales.look_scales import Scales
 from facetine.pipeline.scales.texts import with_texts
 
@@ -74,16 +74,21 @@ def wholes(run: LayerRun, rows: Columns) -> Columns:
 
 
 def ink_of_all(theme: Theme) -> str:
-    """The ink of what all rows make behind chosen ones, and of layers that stay as they make them."""
+    """The ink of what all rows make behind chosen ones."""
     return ink_between(theme, _QUIET)
+
+
+def pale_ink(ink: str, theme: Theme) -> str:
+    """An ink of a layer that stays as all rows make it."""
+    return ink_between(theme, _QUIET, ink)
 
 
 def looks_of_all(run: LayerRun, looks: Mapping[str, Look], theme: Theme) -> dict[str, Look]:
     """How what all rows make looks behind the chosen ones: outlines of areas, quiet lines."""
-    ink = Look((ink_of_all(theme),))
-    if is_outlined(run):
-        return dict(looks) | {"color": Look((theme.ground_below,)), "outline": ink, "line_width": Look((_OUTLINE,))}
-    return dict(looks) | {"color": ink}
+    quiet = key_of_others(looks, ink_of_all(theme))
+    if not is_outlined(run):
+        return quiet
+    return quiet | {"color": Look((theme.ground_below,)), "outline": Look((ink_of_all(theme),)), "line_width": Look((_OUTLINE,))}
 
 
 def said_of_chosen(sentence: Sentence, runs: Sequence[LayerRun]) -> str:
@@ -100,6 +105,9 @@ def said_of_chosen(sentence: Sentence, runs: Sequence[LayerRun]) -> str:
     staying = list(dict.fromkeys(run.layer.name or run.layer.verb for run in runs if run.stays))
     if staying:
         words.append(f"Of all rows: {', '.join(staying)}.")
+    others = list(dict.fromkeys(run.layer.name or run.layer.verb for run in runs if run.kept is None and run.frame))
+    if others:
+        words.append(f"Of other data: {', '.join(others)}.")
     return " ".join(words)
 
 

@@ -15,7 +15,8 @@ from facetine.pipeline.rows.panels import AxisKey, Panels
 from facetine.pipeline.rows.runs import STOOD, LayerRun
 from facetine.pipeline.scales.axes import Axis
 
-_CURVES = ("line", "curve", "piece", "step")
+CURVES = ("line", "curve", "piece", "step")
+"""Things that are told by the line, and not by the places that it is drawn through."""
 
 
 def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Saying[LayerRun]:
@@ -48,7 +49,7 @@ def inside(axes: Mapping[AxisKey, Axis], panels: Panels, run: LayerRun) -> Sayin
     if layer.drops_outside:
         outside |= cut
         cut = np.zeros(len(table), bool)
-    if thing in _CURVES and not layer.drops_outside:
+    if thing in CURVES and not layer.drops_outside:
         yield from _say_curves(table, outside | cut, run)
         return run
     names = layer.things(table)

@@ -45,9 +45,9 @@ def quiet_ink(said: Highlight, theme: Theme) -> str:
     return ink_between(theme, _QUIET)
 
 
-def ink_between(theme: Theme, share: float) -> str:
-    """An ink between the ground, at a share of 0, and that of texts."""
-    ground, ink = from_hex([theme.ground_below, theme.text_color])
+def ink_between(theme: Theme, share: float, far: str | None = None) -> str:
+    """An ink between the ground, at a share of 0, and another one, that of texts where none is said."""
+    ground, ink = from_hex([theme.ground_below, far or theme.text_color])
     return to_hex((ground + share * (ink - ground))[None])[0]
 
 

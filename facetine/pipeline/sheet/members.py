@@ -195,7 +195,7 @@ def _in_cells(run: LayerRun, results: Columns, member: Kept) -> IntArray | None:
         return None
     at = {axis: member.scales.first(run.own(axis)).transform.forward(run.rows[axis].astype(float)) for axis in ("x", "y")}
     rows, found = run.rows.put(**at), np.full(len(run.rows), -1, np.int64)
-    standing = {panel.number - member.first: (panel.x, panel.y) for panel in member.panels}
+    standing = computed_together(member)
     for key in dict.fromkeys(standing[panel] for panel in np.unique(rows.panel).tolist()):
         panels = [panel for panel, own in standing.items() if own == key]
         mine = np.flatnonzero(np.isin(rows.panel, panels))
@@ -211,6 +211,12 @@ def _in_cells(run: LayerRun, results: Columns, member: Kept) -> IntArray | None:
         outside = (inside[1] < 0) | (inside[2] < 0)
         found[mine] = np.where((place >= 0) & ~outside, there[place], -1)
     return found
+
+
+def computed_together(member: Kept) -> dict[int, int]:
+    """Which panels are computed together: those that stand on the same axes; by their numbers in the figure."""
+    pairs = list(dict.fromkeys((panel.x, panel.y) for panel in member.panels))
+    return {panel.number - member.first: pairs.index((panel.x, panel.y)) for panel in member.panels}
 
 
 def _between(at: FloatArray, edges: FloatArray) -> FloatArray:

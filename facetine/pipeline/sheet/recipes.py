@@ -24,7 +24,7 @@ from facetine.pipeline.rows.tables import rows_computed
 from facetine.pipeline.scales.highlighted import quiet_rows, with_quiet
 from facetine.pipeline.scales.look_scales import LookScale
 from facetine.pipeline.scales.member import Kept
-from facetine.pipeline.sheet.members import results_of_rows
+from facetine.pipeline.sheet.members import computed_together, results_of_rows
 from facetine.scene.marks import MarkerStyle
 from facetine.scene.typeset import TextStyle
 
@@ -118,15 +118,13 @@ def _sums(run: LayerRun, member: Kept, finish: Finish, rows: Columns) -> tuple[C
     if finish.by not in ("group", "panel", "figure"):
         found = results_of_rows(run, member, rows, finish.by)
         return None if found is None else (table.take(found.results), found.of)
-    standing = _standing(member)
+    standing = computed_together(member)
     together = np.array([standing[panel] for panel in rows.panel.tolist()], np.int64)
     groups = grouped(*{"group": (rows.panel, rows.group), "panel": (rows.panel,), "figure": (together,)}[finish.by])
-    of = np.empty(len(rows), np.int64)
-    of[groups.order] = np.repeat(np.arange(len(groups.starts)), groups.sizes)
     firsts = rows.take(groups.first)
     # A result looks as the first of its marks does.
     own = _first_of(firsts, table, finish)
-    return Columns({**table.take(own).values}, firsts.panel, table.group[own], np.arange(len(own))), of
+    return Columns({**table.take(own).values}, firsts.panel, table.group[own], np.arange(len(own))), groups.number
 
 
 def _first_of(wanted: Columns, table: Columns, finish: Finish) -> IntArray:
@@ -138,15 +136,9 @@ def _first_of(wanted: Columns, table: Columns, finish: Finish) -> IntArray:
     return np.array([found[0] if len(found) else 0 for found in rows], np.int64)
 
 
-def _standing(member: Kept) -> dict[int, int]:
-    """Which panels are computed together: those that stand on the same axes; by their numbers in the figure."""
-    pairs = list(dict.fromkeys((panel.x, panel.y) for panel in member.panels))
-    return {panel.number - member.first: pairs.index((panel.x, panel.y)) for panel in member.panels}
-
-
 def _panels_of(run: LayerRun, member: Kept) -> tuple[tuple[int, ...], ...]:
     """For each result of all rows of panels that are computed together, these panels."""
-    standing, there = _standing(member), sorted(set(run.rows.panel.tolist()))
+    standing, there = computed_together(member), sorted(set(run.rows.panel.tolist()))
     own = sorted({standing[panel] for panel in there})
     return tuple(tuple(panel for panel in there if standing[panel] == one) for one in own)
 
@@ -162,10 +154,7 @@ def _varies_along(cells: Columns, look: IntArray) -> bool:
 
 def _slots(cells: Columns) -> IntArray:
     place = cells["x value"] if "x value" in cells else np.zeros(len(cells))
-    groups = grouped(cells.panel, place)
-    slot = np.empty(len(cells), np.int64)
-    slot[groups.order] = np.repeat(np.arange(len(groups.starts)), groups.sizes)
-    return slot
+    return grouped(cells.panel, place).number
 
 
 def _looks(run: LayerRun, cells: Columns, member: Kept) -> tuple[tuple[Mapping[str, Any], ...], IntArray]:

@@ -18,7 +18,7 @@ export function histogramOf(recipe, asked) {
   const totals = new Map();
   asked.counts.forEach((count, cell) => totals.set(of(cell), (totals.get(of(cell)) ?? 0) + count));
   // Rows outside of all bins are parts of the whole of their panel.
-  if (whole !== "group") for (const [own, count] of recipe.outside(asked)) totals.set(`${own}`, (totals.get(`${own}`) ?? 0) + count);
+  if (whole !== "group") for (const [own, count] of recipe.outside()) totals.set(`${own}`, (totals.get(`${own}`) ?? 0) + count);
   const share = asked.counts.map((count, cell) => { const all = totals.get(of(cell)) ?? 0; return all > 0 ? count / all : 0; });
   const density = share.map((part, cell) => part / (Math.abs(places.x_high[cell] - places.x_low[cell]) / recipe.said.unit));
   /** @type {Record<string, Float64Array>} */
